@@ -1,0 +1,135 @@
+"""Makes the demo parts of the walled-garden glasshouse from plain solids.
+
+Run with ``make demo-data``; the results are kept in ``src/pounce/route/demo``. The bearing is an STL, which states no
+unit; the quadrant arm is a 3MF, which does.
+"""
+
+from pathlib import Path
+
+import manifold3d as m3
+import numpy as np
+import trimesh
+from PyQt6.QtGui import QFont, QFontDatabase, QGuiApplication, QPainterPath
+
+from pounce.base.fonts import font_file
+from pounce.solid.threemf import write_3mf
+from pounce.solid.mesh import Mesh
+
+HERE = Path(__file__).resolve().parent.parent / "src" / "pounce" / "route" / "demo"
+TAN = {deg: float(np.tan(np.radians(deg))) for deg in (0.5, 0.8, 2.0, 3.0)}
+
+
+def hull(points: list[tuple[float, float, float]]) -> m3.Manifold:
+    """The convex hull of these points."""
+    return m3.Manifold.hull_points(np.array(points, float))
+
+
+def bearing() -> m3.Manifold:
+    """The vent-shaft pedestal bearing: the bore stands along z, the joint is meant at z = 0.
+
+    Most walls taper 2 degrees away from the joint; the flange's bolt face 0.5 and the right cheek 0.8.
+    """
+    flange_points = []
+    for z in (-28.0, 0.0, 28.0):
+        lift = abs(z)
+        side, front, back = 60.0 - TAN[2.0] * lift, 12.0 - TAN[0.5] * lift, TAN[2.0] * lift
+        for y in (back, front):
+            if z == 0.0:
+                flange_points += [(-side, y, 0.0), (side, y, 0.0)]
+                continue
+            sign = np.sign(z)
+            for angle in np.linspace(0.0, np.pi / 2, 13):
+                x, rise = side - 10.0 + 10.0 * np.cos(angle), 18.0 + 10.0 * np.sin(angle)
+                flange_points += [(x, y, sign * rise), (-x, y, sign * rise)]
+    flange = hull(flange_points)
+    block_points = []
+    for z in (-22.0, 0.0, 22.0):
+        radius = 26.0 - TAN[2.0] * abs(z)
+        left, right = -26.0 + TAN[0.8] * abs(z), 26.0 - TAN[2.0] * abs(z)
+        block_points += [(left, 6.0, z), (right, 6.0, z), (left, 42.0, z)]
+        block_points += [
+            (radius * np.cos(a), 42.0 + radius * np.sin(a), z) for a in np.linspace(0.0, np.pi, 65)
+        ]
+    block = hull(block_points)
+    boss = m3.Manifold.cylinder(26.0, 11.0, 11.0, 96).rotate([-90.0, 0.0, 0.0]).translate([0.0, 54.0, 0.0])
+    body = flange + block + boss
+    bore = m3.Manifold.cylinder(60.0, 12.5, 12.5, 128, True).translate([0.0, 42.0, 0.0])
+    oil = m3.Manifold.cylinder(40.0, 3.0, 3.0, 64).rotate([-90.0, 0.0, 0.0]).translate([0.0, 44.0, 0.0])
+    mouth = m3.Manifold.cylinder(8.0, 3.0, 8.0, 64).rotate([-90.0, 0.0, 0.0]).translate([0.0, 72.5, 0.0])
+    bolt = m3.Manifold.cylinder(30.0, 5.5, 5.5, 64).rotate([-90.0, 0.0, 0.0])
+    bolts = bolt.translate([-43.0, -10.0, 0.0]) + bolt.translate([43.0, -10.0, 0.0])
+    # turned so that the boss looks to the front and the weak cheek is the right one
+    return (body - bore - oil - mouth - bolts).rotate([0.0, 0.0, 180.0])
+
+
+def ring(profile: list[tuple[float, float]], start: float, sweep: float) -> m3.Manifold:
+    """A radial profile (r, z) turned from ``start`` over ``sweep`` degrees about z."""
+    return m3.CrossSection([np.array(profile, float)]).revolve(192, sweep).rotate([0.0, 0.0, start])
+
+
+def spoke(angle: float) -> m3.Manifold:
+    """A tapered spoke from the hub to the rim."""
+    points = []
+    for z, inset in ((0.0, 0.0), (9.0, 9.0 * TAN[2.0])):
+        for x, half in ((8.0, 11.0 - inset), (126.0, 7.5 - inset)):
+            points += [(x, half, z), (x, -half, z)]
+    return hull(points).rotate([0.0, 0.0, angle])
+
+
+def tooth(angle: float) -> m3.Manifold:
+    """A gear tooth on the rim with 3 degrees of draft."""
+    points = []
+    for z, inset in ((0.0, 0.0), (8.0, 8.0 * TAN[3.0])):
+        points += [(130.0, 4.2 - inset, z), (130.0, -4.2 + inset, z)]
+        points += [(148.0 - inset, 2.2 - inset, z), (148.0 - inset, -2.2 + inset, z)]
+    return hull(points).rotate([0.0, 0.0, angle])
+
+
+def lettering(text: str, size_mm: float, height_mm: float) -> m3.Manifold:
+    """Raised letters standing on z = 0, centred."""
+    family = QFontDatabase.applicationFontFamilies(QFontDatabase.addApplicationFont(str(font_file("Bold"))))[0]
+    path = QPainterPath()
+    font = QFont(family)
+    font.setPointSizeF(200.0)
+    path.addText(0.0, 0.0, font, text)
+    loops = [np.array([[p.x(), -p.y()] for p in polygon][:-1]) for polygon in path.toSubpathPolygons()]
+    flat = m3.CrossSection(loops, m3.FillRule.NonZero)
+    low_x, low_y, high_x, high_y = flat.bounds()
+    scale = size_mm / (high_y - low_y)
+    flat = flat.translate([-(low_x + high_x) / 2.0, -(low_y + high_y) / 2.0]).scale([scale, scale])
+    return flat.simplify(0.02).extrude(height_mm)
+
+
+def quadrant_arm() -> m3.Manifold:
+    """The vent quadrant arm: flat-backed, toothed, with raised lettering; spans 96 degrees about its hub."""
+    sweep, start = 96.0, -48.0
+    rim = ring([(118.0, 0.0), (136.0, 0.0), (136.0 - 9 * TAN[2.0], 9.0), (118.0 + 9 * TAN[2.0], 9.0)], start, sweep)
+    hub = m3.Manifold.cylinder(20.0, 21.0, 21.0 - 20.0 * TAN[2.0], 128)
+    bore = m3.Manifold.cylinder(40.0, 8.0, 8.0, 96, True)
+    body = rim + hub
+    for angle in (-42.0, 0.0, 42.0):
+        body += spoke(angle)
+    for angle in np.linspace(-45.0, 45.0, 19):
+        body += tooth(float(angle))
+    words = lettering("VENT 3", 11.0, 1.0).rotate([0.0, 0.0, -90.0]).translate([127.0, 0.0, 8.98])
+    return (body + words - bore).rotate([0.0, 0.0, 90.0])
+
+
+def main() -> None:
+    """Writes both parts."""
+    app = QGuiApplication(["make_demo", "-platform", "offscreen"])
+    HERE.mkdir(parents=True, exist_ok=True)
+    raw = bearing().to_mesh64()
+    mesh = trimesh.Trimesh(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts), process=False)
+    mesh.export(HERE / "vent-shaft-pedestal-bearing.stl")
+    raw = quadrant_arm().to_mesh64()
+    faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
+    arm = Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces)
+    write_3mf(HERE / "vent-quadrant-arm.3mf", [("Vent quadrant arm", arm)])
+    del app
+    for path in sorted(HERE.iterdir()):
+        print(path.name, path.stat().st_size)
+
+
+if __name__ == "__main__":
+    main()

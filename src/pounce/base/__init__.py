@@ -1,0 +1,1 @@
+"""Ground floor: units, faults, progress, digests and findings. Imports nothing of the other rooms."""

@@ -1,0 +1,80 @@
+"""Units are converted only at the doors; inside the program lengths are millimetres.
+
+The factors are exact by definition (international inch, 1959: 25.4 mm).
+"""
+
+from typing import Final
+
+MM_PER: Final[dict[str, float]] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
+UNIT_NAMES: Final[dict[str, str]] = {
+    "mm": "millimetres",
+    "cm": "centimetres",
+    "m": "metres",
+    "in": "inches",
+}
+_FIGURE_SPACE = "\u2009"
+
+
+def to_mm(value: float, unit: str) -> float:
+    """Length in mm of ``value`` in ``unit`` (a key of ``MM_PER``; KeyError otherwise)."""
+    return value * MM_PER[unit]
+
+
+def from_mm(value_mm: float, unit: str) -> float:
+    """Length in ``unit`` of ``value_mm`` millimetres (KeyError for an unknown unit)."""
+    return value_mm / MM_PER[unit]
+
+
+def plain(value: float, digits: int) -> str:
+    """``value`` with at most ``digits`` decimals, never ``-0``."""
+    text = f"{value:.{digits}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
+
+
+def length(value_mm: float, shown: str = "mm", digits: int | None = None) -> str:
+    """A length as text with its unit, in ``shown`` ("mm" or "in")."""
+    if shown == "in":
+        return f"{plain(value_mm / 25.4, 3 if digits is None else digits + 1)}{_FIGURE_SPACE}in"
+    return f"{plain(value_mm, 1 if digits is None else digits)}{_FIGURE_SPACE}mm"
+
+
+def area(value_mm2: float, shown: str = "mm") -> str:
+    """An area as text with its unit: cm² or sq in; small areas get more decimals."""
+    value, unit = (value_mm2 / 645.16, "sq in") if shown == "in" else (value_mm2 / 100.0, "cm²")
+    digits = 1 if abs(value) >= 1 else 2
+    return f"{value:.{digits}f}{_FIGURE_SPACE}{unit}"
+
+
+def volume(value_mm3: float, shown: str = "mm") -> str:
+    """A volume as text with its unit: cm³ or cu in."""
+    value, unit = (value_mm3 / 16387.064, "cu in") if shown == "in" else (value_mm3 / 1000.0, "cm³")
+    digits = 0 if abs(value) >= 100 else 1 if abs(value) >= 1 else 2
+    return f"{value:.{digits}f}{_FIGURE_SPACE}{unit}"
+
+
+def mass(value_kg: float) -> str:
+    """A mass as text: g under 1 kg... kg over, t over 1000 kg."""
+    if value_kg >= 1000:
+        return f"{value_kg / 1000:.1f}{_FIGURE_SPACE}t"
+    if value_kg >= 0.1:
+        return f"{value_kg:.2f}{_FIGURE_SPACE}kg"
+    return f"{value_kg * 1000:.1f}{_FIGURE_SPACE}g"
+
+
+def degrees(value_deg: float) -> str:
+    """An angle as text with one decimal."""
+    return f"{plain(value_deg, 1)}°"
+
+
+def percent(value: float) -> str:
+    """A per cent figure with up to two decimals."""
+    return f"{plain(value, 2)}{_FIGURE_SPACE}%"
+
+
+def sizes(values_mm: tuple[float, float, float], shown: str = "mm") -> str:
+    """Three lengths as ``a × b × c mm``."""
+    digits = 2 if shown == "in" else 1
+    texts = [plain(from_mm(value, shown), digits) for value in values_mm]
+    return f"{' × '.join(texts)}{_FIGURE_SPACE}{shown}"

@@ -1,0 +1,1 @@
+"""The command ``pounce``: everything the desktop computes, from a script."""

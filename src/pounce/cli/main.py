@@ -1,0 +1,265 @@
+"""The sub-commands."""
+
+import os
+import signal
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from rich.console import Console
+from rich.table import Table
+
+from pounce import __version__
+from pounce.base.errors import Cancelled, UserFault
+from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
+from pounce.cli.words import Watch, say_json
+from pounce.job import file
+from pounce.job.job import Job
+from pounce.metals import tables
+from pounce.part.model import Model
+from pounce.route.build import build as build_all
+from pounce.route.check import check as check_all
+from pounce.route.check import says_stop
+from pounce.route.line import Line
+from pounce.route.opening import SUFFIX, chosen, open_any
+from pounce.route.paper import preview_png, sheet_bytes
+from pounce.route.results import Results
+
+app = typer.Typer(
+    add_completion=False, no_args_is_help=False, pretty_exceptions_enable=False,
+    help="A pattern maker's bench: a part in, a scaled, split, print-ready casting pattern out.",
+)  # fmt: skip
+
+Given = Annotated[Path, typer.Argument(help="A model (STL, OBJ, PLY, OFF, 3MF, STEP) or a job file.")]
+UnitOption = Annotated[str | None, typer.Option("--unit", help="mm, cm, m or in: the unit of the model's figures.")]
+MetalOption = Annotated[str | None, typer.Option("--metal", help="A casting metal; see `pounce metals`.")]
+MouldOption = Annotated[str | None, typer.Option("--mould", help="A mould medium; see `pounce moulds`.")]
+PatternOption = Annotated[str | None, typer.Option("--pattern", help="A way of making; see `pounce patterns`.")]
+ContractionOption = Annotated[float | None, typer.Option("--contraction", help="Own contraction, per cent.")]
+DrawOption = Annotated[str | None, typer.Option("--draw", help="auto, +x, -x, +y, -y, +z, -z or X,Y,Z.")]
+PartingOption = Annotated[str | None, typer.Option("--parting", help="auto, flat or flat:HEIGHT (mm along the draw).")]
+DraftOption = Annotated[float | None, typer.Option("--draft", help="Least draft asked, degrees.")]
+JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
+StrictOption = Annotated[bool, typer.Option("--strict", help="Exit 1 when a finding says stop.")]
+
+
+@app.callback(invoke_without_command=True)
+def plain(
+    context: typer.Context,
+    version: Annotated[bool, typer.Option("--version", help="Print the version.")] = False,
+) -> None:
+    """Plain `pounce` opens the desktop."""
+    if version:
+        print(f"pounce {__version__}")
+        raise typer.Exit(0)
+    if context.invoked_subcommand is None:
+        _desktop([])
+
+
+def _words(
+    unit: str | None, metal: str | None, mould: str | None, pattern: str | None, contraction: float | None,
+    draw: str | None, parting: str | None, draft: float | None,
+) -> dict[str, str | float | None]:  # fmt: skip
+    return {
+        "unit": unit, "metal": metal, "mould": mould, "pattern": pattern, "contraction": contraction, "draw": draw,
+        "parting": parting, "draft": draft,
+    }  # fmt: skip
+
+
+def _worked(path: Path, words: dict[str, str | float | None], quiet: bool) -> tuple[Results, Model]:
+    with Watch(quiet) as watch:
+        job, model = open_any(path, watch.tick)
+        job = chosen(job, words)
+        return Line().run(job, model, watch.tick), model
+
+
+@app.command()
+def new(
+    part: Given,
+    out: Annotated[Path, typer.Option("-o", "--out", help="The job file to write.")],
+    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
+    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
+    draft: DraftOption = None,
+) -> None:  # fmt: skip
+    """Make a job from a model."""
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft), False)
+    target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
+    picture = preview_png(results.need("part"), results.need("draw").direction)
+    file.save(target, results.job, model, picture)
+    print(target)
+
+
+@app.command()
+def check(
+    part: Given,
+    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
+    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
+    draft: DraftOption = None, json: JsonOption = False, strict: StrictOption = False,
+) -> None:  # fmt: skip
+    """Judge draft, undercuts, parting and walls."""
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft), json)
+    content = check_all(results, model)
+    if json:
+        say_json(content)
+    else:
+        _say_check(content)
+    if strict and says_stop(content):
+        raise typer.Exit(1)
+
+
+def _say_check(content: dict[str, Any]) -> None:
+    part, faces, parting, draw = content["part"], content["faces"], content["parting"], content["draw"]
+    console = Console(highlight=False)
+    console.print(f"[bold]{part['name']}[/bold]  {sizes(tuple(part['size_mm']))}, {part['triangles']:,} triangles")
+    weight = f"{volume(part['volume_mm3'])}, {mass(part['mass_kg'])}" if part["closed"] else "open shell"
+    console.print(f"  {weight}; unit {part['unit']} ({part['unit_from']})")
+    console.print(f"  pattern {sizes(tuple(content['pattern_size_mm']))}, contraction {percent(content['contraction_percent'])}")
+    along = ", ".join(f"{value:g}" for value in draw["direction"])
+    console.print(f"  draws along ({along}), {parting['kind']} at {length(parting['height_mm'])}")
+    console.print(
+        f"  clean {area(faces['clean_mm2'])}, tight {area(faces['tight_mm2'])}, locked {area(faces['locked_mm2'])}; "
+        f"asked {degrees(faces['required_draft_deg'])}, least {degrees(faces['least_draft_deg'])}"
+    )
+    for finding in content["findings"]:
+        console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
+
+
+@app.command()
+def build(
+    part: Given,
+    out: Annotated[Path, typer.Option("--out", help="The folder to write into.")],
+    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
+    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
+    draft: DraftOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
+    stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF.")] = False,
+    json: JsonOption = False, strict: StrictOption = False,
+) -> None:  # fmt: skip
+    """Write every file a maker needs, and manifest.json."""
+    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft) | {"dowels": dowels}
+    with Watch(json) as watch:
+        job, model = open_any(part, watch.tick)
+        job = chosen(job, words | ({"stl": "yes"} if stl else {}))
+        results = Line().run(job, model, watch.tick)
+        manifest = build_all(results, model, out, watch.tick)
+    if json:
+        say_json(manifest)
+    else:
+        for entry in manifest["files"]:
+            size = f"  {sizes(tuple(entry['size_mm']))}" if "size_mm" in entry else ""
+            print(f"{out / entry['file']}{size}")
+    if strict and says_stop(manifest):
+        raise typer.Exit(1)
+
+
+@app.command()
+def sheet(
+    part: Given,
+    out: Annotated[Path, typer.Option("-o", "--out", help="The PDF to write.")],
+    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
+    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
+    draft: DraftOption = None,
+    inches: Annotated[bool, typer.Option("--inches", help="Figures in inches.")] = False,
+) -> None:  # fmt: skip
+    """Draw the shop sheet."""
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft), False)
+    data = sheet_bytes(results, model, "in" if inches else "mm")
+    try:
+        file.write_whole(out, data)
+    except OSError as error:
+        raise UserFault(f"'{out.name}' could not be written ({error.strerror}).", "Choose another folder.") from error
+    print(out)
+
+
+@app.command()
+def metals(json: JsonOption = False) -> None:
+    """List the casting metals with their figures and sources."""
+    _list(
+        "metals", tables.metals(), json,
+        ("contraction", "density", "liquidus", "solidus", "pouring", "freezing_shrinkage", "least_wall"),
+    )  # fmt: skip
+
+
+@app.command()
+def moulds(json: JsonOption = False) -> None:
+    """List the mould media."""
+    _list("moulds", tables.moulds(), json, ("density", "grain"))
+
+
+@app.command()
+def patterns(json: JsonOption = False) -> None:
+    """List the ways of making a pattern."""
+    _list("patterns", tables.pattern_kinds(), json, ("draft",))
+
+
+def _list(name: str, things: Any, json: bool, columns: tuple[str, ...]) -> None:
+    if json:
+        say_json({"schema": f"pounce.{name}/1", name: things, "sources": tables.sources()})
+        return
+    table = Table(box=None, pad_edge=False)
+    table.add_column("id", no_wrap=True)
+    used: dict[str, None] = {}
+    for column in columns:
+        table.add_column(column.replace("_", " "), justify="right")
+    for key, thing in things.items():
+        cells = []
+        for column in columns:
+            figure = getattr(thing, column)
+            spread = f" ({figure.low:g}-{figure.high:g})" if figure.high > figure.low else ""
+            cells.append(f"{figure.value:g}{spread} {figure.unit}")
+            used[figure.source] = None
+        table.add_row(key, *cells)
+    console = Console(highlight=False, width=None if sys.stdout.isatty() else 200)
+    console.print(table)
+    for key in used:
+        console.print(f"  {key}: {tables.sources()[key].words()}", markup=False, soft_wrap=True)
+
+
+@app.command(name="open")
+def open_(
+    part: Annotated[Path | None, typer.Argument(help="A model or a job file.")] = None,
+) -> None:
+    """Open the desktop."""
+    _desktop([] if part is None else [str(part)])
+
+
+@app.command()
+def demo(
+    pictures: Annotated[
+        Path | None, typer.Option("--pictures", help="Render each main view into this folder and end.")
+    ] = None,
+) -> None:
+    """Open the desktop with the demo jobs."""
+    _desktop(["--demo"] if pictures is None else ["--demo", "--pictures", str(pictures)])
+
+
+def _desktop(arguments: list[str]) -> None:
+    # The desktop runs in a process that has not loaded the solid library, so that its window is there at once.
+    os.execv(sys.executable, [sys.executable, "-m", "pounce.bench", *arguments])
+
+
+def run() -> None:
+    """Entry point: every fault is one sentence on standard error."""
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    try:
+        code = app(standalone_mode=False)
+    except UserFault as fault:
+        print(f"pounce: {fault}", file=sys.stderr)
+        sys.exit(2)
+    except (Cancelled, KeyboardInterrupt):
+        print("pounce: cancelled; nothing was changed.", file=sys.stderr)
+        sys.exit(130)
+    except typer.Abort:
+        sys.exit(130)
+    except BrokenPipeError:
+        sys.stderr.close()
+        sys.exit(0)
+    except Exception as error:  # noqa: BLE001  the outermost handler: what reaches it is our bug
+        if hasattr(error, "format_message"):  # click's usage errors
+            print(f"pounce: {error.format_message()} Try: pounce --help", file=sys.stderr)
+            sys.exit(2)
+        print(f"pounce: something went wrong inside ({type(error).__name__}: {error}). Please report it.", file=sys.stderr)
+        if os.environ.get("POUNCE_DEBUG"):
+            raise
+        sys.exit(70)
+    sys.exit(code or 0)

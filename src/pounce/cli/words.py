@@ -1,0 +1,42 @@
+"""How the command speaks: results on standard output, messages and progress on standard error."""
+
+import sys
+from typing import Any
+
+import msgspec
+from rich.console import Console
+from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn
+
+from pounce.base.tick import Tick, silent
+
+
+def say_json(content: Any) -> None:
+    """The content as JSON on standard output."""
+    sys.stdout.write(msgspec.json.format(msgspec.json.encode(content), indent=2).decode() + "\n")
+
+
+class Watch:
+    """A progress bar on a terminal's standard error; nothing when it is no terminal or JSON was asked for."""
+
+    def __init__(self, quiet: bool) -> None:
+        console = Console(stderr=True)
+        self._bar = None if quiet or not console.is_terminal else Progress(
+            TextColumn("{task.description}"), BarColumn(), TaskProgressColumn(), console=console, transient=True
+        )  # fmt: skip
+        self.tick: Tick = silent
+
+    def __enter__(self) -> "Watch":
+        if self._bar is not None:
+            bar = self._bar
+            bar.start()
+            task = bar.add_task("Starting", total=1.0)
+
+            def tick(fraction: float, text: str) -> None:
+                bar.update(task, completed=fraction, **({"description": text} if text else {}))
+
+            self.tick = tick
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        if self._bar is not None:
+            self._bar.stop()

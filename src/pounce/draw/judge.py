@@ -1,0 +1,123 @@
+"""Reachability: can the sand beside a face leave along the draw, upward or downward?
+
+A ray from the face, lifted a hair off it, must meet nothing. A face that clearly looks up is asked upward only, one that
+looks down downward only; a wall (within 0.5 degrees of the draw) is asked both ways, and once more
+along a ray leaning 0.75 degrees off it, so that the noise of a mesh never makes a wall lock.
+"""
+
+import numpy as np
+
+from pounce.base.tick import Tick, silent
+from pounce.draw.values import Reach
+from pounce.solid.frame import turn_to_z
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.tree import Tree, build
+
+WALL = float(np.sin(np.radians(0.5)))
+LEAN = 1.5 * WALL
+# How far a ray starts off its face, as a share of the diagonal: above float32 noise, below any real gap.
+LIFT = 2e-5
+# Samples over a whole part, and the most on one side of a triangle.
+SAMPLES = 30_000
+MOST_SIDE = 24
+FINER = 4
+MOST_PIECES = 1_500_000
+
+
+def sides(areas: Floats) -> Ints:
+    """(m,) how many pieces each triangle's side is cut into, by its share of the area."""
+    total = float(areas.sum())
+    if total <= 0.0:
+        return np.ones(len(areas), np.int64)
+    return np.clip(np.ceil(np.sqrt(SAMPLES * areas / total)), 1, MOST_SIDE).astype(np.int64)
+
+
+def weights(side: int) -> Floats:
+    """(side^2, 3, 3): the corners of the side^2 equal pieces of a triangle, barycentric."""
+    i, j = np.meshgrid(np.arange(side), np.arange(side), indexing="ij")
+    low = i + j < side
+    upward = np.stack([i[low], j[low]], axis=1)
+    inner = i + j < side - 1
+    downward = np.stack([i[inner] + 1, j[inner] + 1], axis=1)
+    first = np.stack([upward, upward + [1, 0], upward + [0, 1]], axis=1)
+    second = np.stack([downward, downward - [1, 0], downward - [0, 1]], axis=1)
+    pair = np.concatenate([first, second]) / side
+    return np.concatenate([1.0 - pair.sum(axis=2, keepdims=True), pair], axis=2)
+
+
+def _ways_open(
+    points: Floats, normals: Floats, slope: Floats, tree: Tree, lift: float
+) -> tuple[Bools, Bools]:
+    """(k,), (k,): whether each point of a face with this normal and slope is open upward, downward."""
+    up, down = slope >= -WALL, slope <= WALL
+    origins = points + normals * lift
+    for open_way, way in ((up, 1), (down, -1)):
+        asked = np.flatnonzero(open_way)
+        hit = tree.covered(origins[asked], np.full(len(asked), way, np.int64))
+        blocked = asked[hit]
+        open_way[blocked] = False
+        walls = blocked[np.abs(slope[blocked]) <= WALL]
+        if len(walls):
+            leaning = LEAN * normals[walls]
+            leaning[:, 2] += way
+            open_way[walls] = ~tree.blocked(origins[walls], leaning)
+    return up, down
+
+
+def judge(mesh: Mesh, direction: Floats, tick: Tick = silent) -> Reach:
+    """The reach of every face of the mesh along ``direction`` (unit, (3,))."""
+    tick(0.0, "Turning the part to the draw")
+    turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.origin)
+    tree = build(turned)
+    tick(0.2, "Looking along the draw")
+    slope = np.ascontiguousarray(turned.normals[:, 2])
+    count = len(mesh.faces)
+    side = sides(turned.areas)
+    up, down = np.zeros(count, bool), np.zeros(count, bool)
+    mixed = np.zeros(count, bool)
+    lift = LIFT * mesh.diagonal
+    kinds = np.unique(side)
+    for step, kind in enumerate(kinds.tolist()):
+        chosen = np.flatnonzero(side == kind)
+        for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
+            tick(0.2 + 0.5 * step / len(kinds), "Looking along the draw")
+            some_up, some_down = _sampled(turned, tree, chunk, kind, lift)
+            up[chunk], down[chunk] = some_up.all(axis=1), some_down.all(axis=1)
+            mixed[chunk] = (some_up.any(axis=1) & ~up[chunk]) | (some_down.any(axis=1) & ~down[chunk])
+    pieces = _finer(mesh, turned, tree, mixed, side, lift, tick)
+    tick(1.0, "Draw judged")
+    return Reach(up, down, mixed, slope, *pieces)
+
+
+def _sampled(turned: Mesh, tree: Tree, faces: Ints, side: int, lift: float) -> tuple[Bools, Bools]:
+    middles = weights(side).mean(axis=1)
+    points = np.einsum("sk,fkc->fsc", middles, turned.corners[faces]).reshape(-1, 3)
+    normals = np.repeat(turned.normals[faces], len(middles), axis=0)
+    up, down = _ways_open(points, normals, np.ascontiguousarray(normals[:, 2]), tree, lift)
+    return up.reshape(len(faces), -1), down.reshape(len(faces), -1)
+
+
+def _finer(
+    mesh: Mesh, turned: Mesh, tree: Tree, mixed: Bools, side: Ints, lift: float, tick: Tick
+) -> tuple[Floats, Ints, Bools, Bools]:
+    """Mixed faces cut into pieces 16 times finer, each judged at its middle."""
+    corners, face, ups, downs = [], [], [], []
+    fine = side * FINER
+    wanted = float((fine[mixed] ** 2).sum())
+    if wanted > MOST_PIECES:
+        fine = np.maximum(1, (fine * np.sqrt(MOST_PIECES / wanted)).astype(np.int64))
+    kinds = np.unique(fine[mixed]).tolist()
+    for step, kind in enumerate(kinds):
+        chosen = np.flatnonzero(mixed & (fine == kind))
+        pattern = weights(kind)
+        for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
+            tick(0.7 + 0.3 * step / len(kinds), "Looking closer where a face is hidden in part")
+            up, down = _sampled(turned, tree, chunk, kind, lift)
+            corners.append(np.einsum("skw,fwc->fskc", pattern, mesh.corners[chunk]).reshape(-1, 3, 3))
+            face.append(np.repeat(chunk, kind * kind))
+            ups.append(up.reshape(-1))
+            downs.append(down.reshape(-1))
+    if not corners:
+        nothing = np.zeros(0, bool)
+        return np.zeros((0, 3, 3)), np.zeros(0, np.int64), nothing, nothing
+    return np.concatenate(corners), np.concatenate(face), np.concatenate(ups), np.concatenate(downs)

@@ -1,0 +1,71 @@
+"""Writing a model and proving it: what was written is read back from disk, checked closed and measured."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import lib3mf
+import numpy as np
+from trimesh.exchange import stl as trimesh_stl
+
+from pounce.base.errors import UserFault
+from pounce.part import formats
+from pounce.solid import boolean
+from pounce.solid.mesh import Mesh, merged_vertices
+from pounce.solid.threemf import write_3mf
+
+# The two formats keep single precision; a piece of 1 m may come back off by this share of its size.
+SINGLE = 2e-6
+
+
+@dataclass(frozen=True)
+class Written:
+    """A model file as it was read back."""
+
+    file: str
+    format: str
+    size_mm: tuple[float, float, float]
+    volume_mm3: float
+    closed: bool
+
+
+def write_model(path: Path, name: str, mesh: Mesh) -> Written:
+    """Writes 3MF or STL by the suffix and reads it back. UserFault when it is not closed or measures wrong."""
+    try:
+        if path.suffix == ".3mf":
+            write_3mf(path, [(name, mesh)])
+        else:
+            _write_stl(path, name, mesh)
+    except (OSError, lib3mf.ELib3MFException) as error:
+        raise UserFault(f"'{path.name}' could not be written ({error}).", "Choose another folder.") from error
+    return proven(path, mesh)
+
+
+def _write_stl(path: Path, name: str, mesh: Mesh) -> None:
+    record = np.zeros(len(mesh.faces), dtype=[("n", "<f4", 3), ("v", "<f4", (3, 3)), ("a", "<u2")])
+    record["n"], record["v"] = mesh.normals, mesh.corners
+    head = f"pounce {name}"[:80].encode("ascii", "replace").ljust(80)
+    path.write_bytes(head + np.array([len(record)], "<u4").tobytes() + record.tobytes())
+
+
+def proven(path: Path, meant: Mesh) -> Written:
+    """The file read back from disk and held against what was meant. UserFault on any difference."""
+    if path.suffix == ".3mf":
+        raw = formats.read_3mf(path)
+        vertices, faces = raw.bodies[0].vertices, raw.bodies[0].faces
+    else:
+        with path.open("rb") as stream:
+            content = trimesh_stl.load_stl_binary(stream)
+        vertices, faces = merged_vertices(np.asarray(content["vertices"], np.float64), np.asarray(content["faces"]), 0.0)
+    back = Mesh.of(vertices, faces)
+    closed = boolean.closed_solid(back) is not None
+    size_off = float(np.abs(back.size - meant.size).max())
+    volume_off = abs(back.volume - meant.volume)
+    if not closed or size_off > SINGLE * meant.diagonal or volume_off > 6.0 * SINGLE * meant.diagonal * meant.area:
+        raise UserFault(
+            f"'{path.name}' was written but does not read back as a closed solid of the right size.",
+            "Nothing was kept. Try another parting height, and report this part if it stays so.",
+        )
+    size = back.size
+    return Written(
+        path.name, path.suffix[1:], (float(size[0]), float(size[1]), float(size[2])), back.volume, closed
+    )

@@ -1,0 +1,234 @@
+"""Edits: pure functions from a job to a changed job, each with the label that undo shows.
+
+An edit that makes no sense raises UserFault and the job stays as it was.
+"""
+
+from dataclasses import dataclass
+from typing import cast, get_args
+
+import msgspec
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Remedy
+from pounce.base.units import MM_PER, length
+from pounce.job.job import Job
+from pounce.metals import contraction, tables
+from pounce.metals.contraction import Stated
+
+AXES: dict[str, tuple[float, float, float]] = {
+    "+x": (1.0, 0.0, 0.0), "-x": (-1.0, 0.0, 0.0), "+y": (0.0, 1.0, 0.0),
+    "-y": (0.0, -1.0, 0.0), "+z": (0.0, 0.0, 1.0), "-z": (0.0, 0.0, -1.0),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Edit:
+    """A changed job and what was done to it."""
+
+    label: str
+    job: Job
+
+
+def set_unit(job: Job, unit: str) -> Edit:
+    """The unit of the model's figures; heights given in the old unit's size are dropped."""
+    if unit not in MM_PER:
+        raise UserFault(f"'{unit}' is not a unit.", "Choose one of mm, cm, m or in.")
+    part = msgspec.structs.replace(job.part, unit=unit)
+    parting = msgspec.structs.replace(job.parting, height_mm=None)
+    return Edit(f"Take the file as {unit}", msgspec.structs.replace(job, part=part, parting=parting))
+
+
+def set_bodies(job: Job, bodies: tuple[int, ...] | None) -> Edit:
+    """Which bodies are cast; None for all. At least one."""
+    if bodies is not None and not bodies:
+        raise UserFault("No body would be left.", "Tick at least one body.")
+    return Edit("Choose bodies", msgspec.structs.replace(job, part=msgspec.structs.replace(job.part, bodies=bodies)))
+
+
+def set_metal(job: Job, metal: str) -> Edit:
+    """The casting metal; an own contraction goes with the old metal."""
+    name = tables.metal(metal).name
+    method = msgspec.structs.replace(job.method, metal=metal, contraction_percent=None)
+    return Edit(f"Cast in {name.lower()}", msgspec.structs.replace(job, method=method))
+
+
+def set_mould(job: Job, mould: str) -> Edit:
+    """The mould medium."""
+    name = tables.mould(mould).name
+    return Edit(
+        f"Mould in {name.lower()}", msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, mould=mould))
+    )
+
+
+def set_pattern_kind(job: Job, pattern: str) -> Edit:
+    """How the pattern is made; an own draft goes with the old kind."""
+    name = tables.pattern_kind(pattern).name
+    method = msgspec.structs.replace(job.method, pattern=pattern, draft_deg=None)
+    return Edit(f"Make the pattern: {name.lower()}", msgspec.structs.replace(job, method=method))
+
+
+def set_master_metal(job: Job, metal: str) -> Edit:
+    """The metal a metal pattern is cast in, when it is made from a master."""
+    name = tables.metal(metal).name
+    return Edit(
+        f"Metal pattern of {name.lower()}",
+        msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, master_metal=metal)),
+    )
+
+
+def set_contraction(job: Job, percent: float | None) -> Edit:
+    """An own contraction in the current statement, or None for the table's."""
+    if percent is not None:
+        contraction.factor(percent, job.method.stated)
+    label = "Use the table's contraction" if percent is None else f"Contraction {percent:g} %"
+    return Edit(
+        label,
+        msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, contraction_percent=percent)),
+    )
+
+
+def set_stated(job: Job, stated: str) -> Edit:
+    """Whether contraction is stated on the casting or on the pattern; the pattern's size stays."""
+    if stated not in get_args(Stated):
+        raise UserFault(f"Contraction is not stated on the {stated}.", "Choose casting or pattern.")
+    now = cast(Stated, stated)
+    own = job.method.contraction_percent
+    if own is not None:
+        own = contraction.restate(own, job.method.stated, now)
+    method = msgspec.structs.replace(job.method, stated=now, contraction_percent=own)
+    return Edit(f"State contraction on the {stated}", msgspec.structs.replace(job, method=method))
+
+
+def set_draft(job: Job, draft_deg: float | None) -> Edit:
+    """The least draft asked, or None for the table's."""
+    if draft_deg is not None and not 0.0 <= draft_deg <= 15.0:
+        raise UserFault(f"A draft of {draft_deg:g}° is outside 0 to 15.", "1 to 3 degrees is usual.")
+    label = "Ask for the usual draft" if draft_deg is None else f"Ask for {draft_deg:g}° of draft"
+    return Edit(
+        label, msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, draft_deg=draft_deg))
+    )
+
+
+def set_draw(job: Job, direction: tuple[float, float, float] | None) -> Edit:
+    """The direction the cope lifts along, or None to search. A given parting height belongs to the old draw."""
+    label = "Search for the draw" if direction is None else f"Draw along {axis_words(direction)}"
+    return Edit(
+        label,
+        msgspec.structs.replace(
+            job,
+            draw=msgspec.structs.replace(job.draw, direction=direction),
+            parting=msgspec.structs.replace(job.parting, height_mm=None),
+        ),
+    )
+
+
+def set_height(job: Job, height_mm: float | None) -> Edit:
+    """The height of the flat joint along the draw, or None for the best."""
+    label = "Find the joint" if height_mm is None else f"Part at {length(height_mm)}"
+    parting = msgspec.structs.replace(job.parting, kind="auto" if height_mm is None else "flat", height_mm=height_mm)
+    return Edit(label, msgspec.structs.replace(job, parting=parting))
+
+
+def set_dowels(job: Job, kind: str) -> Edit:
+    """loose, pins or none."""
+    try:
+        pattern = msgspec.convert({**msgspec.structs.asdict(job.pattern), "dowels": kind}, type(job.pattern))
+    except msgspec.ValidationError:
+        raise UserFault(f"There are no dowels of the kind '{kind}'.", "Choose loose, pins or none.") from None
+    return Edit(f"Dowels: {kind}", msgspec.structs.replace(job, pattern=pattern))
+
+
+def set_dowel_size(job: Job, size_mm: float | None) -> Edit:
+    """Diameter of the thicker dowel, or None for one that suits the joint."""
+    if size_mm is not None and not 1.0 <= size_mm <= 50.0:
+        raise UserFault(f"Dowels of {size_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
+    label = "Dowels to suit the joint" if size_mm is None else f"Dowels of {length(size_mm)}"
+    pattern = msgspec.structs.replace(job.pattern, dowel_mm=size_mm)
+    return Edit(label, msgspec.structs.replace(job, pattern=pattern))
+
+
+def set_draw_screw(job: Job, wanted: bool) -> Edit:
+    """Whether each half gets a draw-screw hole."""
+    label = "Drill for draw screws" if wanted else "No draw screws"
+    return Edit(
+        label, msgspec.structs.replace(job, pattern=msgspec.structs.replace(job.pattern, draw_screw=wanted))
+    )
+
+
+def set_stl(job: Job, wanted: bool) -> Edit:
+    """Whether STL files are written beside the 3MF."""
+    label = "Write STL too" if wanted else "Write 3MF only"
+    return Edit(label, msgspec.structs.replace(job, pattern=msgspec.structs.replace(job.pattern, stl=wanted)))
+
+
+def rename(job: Job, name: str) -> Edit:
+    """The job's name; UserFault for an empty one."""
+    clean = " ".join(name.split())[:120]
+    if not clean:
+        raise UserFault("A job needs a name.", "Type one.")
+    return Edit(f"Name the job {clean}", msgspec.structs.replace(job, name=clean))
+
+
+def set_settled(job: Job, stop: str, settled: bool) -> Edit:
+    """Marks a stop as settled, or open again."""
+    names = [name for name in job.settled if name != stop] + ([stop] if settled else [])
+    return Edit(
+        f"Settle {stop}" if settled else f"Open {stop} again", msgspec.structs.replace(job, settled=tuple(sorted(names)))
+    )
+
+
+def take_remedy(job: Job, remedy: Remedy) -> Edit:
+    """The edit a remedy stands for. ValueError for a remedy that is advice only."""
+    value = remedy.value
+    if remedy.edit == "unit":
+        return set_unit(job, str(value))
+    if remedy.edit == "draw":
+        return set_draw(job, AXES[str(value)])
+    if remedy.edit == "parting":
+        return set_height(job, None if value is None else float(cast(float, value)))
+    if remedy.edit == "draft":
+        return set_draft(job, float(cast(float, value)))
+    if remedy.edit == "dowels":
+        return set_dowels(job, str(value))
+    if remedy.edit == "draw_screw":
+        return set_draw_screw(job, False)
+    raise ValueError(f"remedy {remedy.id} is advice")
+
+
+def parse_draw(text: str) -> tuple[float, float, float] | None:
+    """``auto``, an axis such as ``+z``, or ``X,Y,Z``; UserFault otherwise."""
+    word = text.strip().lower()
+    if word == "auto":
+        return None
+    if word in AXES or f"+{word}" in AXES:
+        return AXES.get(word) or AXES[f"+{word}"]
+    try:
+        x, y, z = (float(piece) for piece in word.split(","))
+    except ValueError:
+        raise UserFault(f"'{text}' is not a draw.", "Give auto, +x, -x, +y, -y, +z, -z, or three numbers X,Y,Z.") from None
+    if not any((x, y, z)) or not all(abs(value) < 1e12 for value in (x, y, z)):
+        raise UserFault(f"'{text}' has no direction.", "Give three numbers that are not all zero.")
+    return (x, y, z)
+
+
+def parse_parting(text: str) -> float | None:
+    """``auto``, ``flat`` or ``flat:HEIGHT`` (mm); UserFault otherwise."""
+    word = text.strip().lower()
+    if word in ("auto", "flat"):
+        return None
+    if word.startswith("flat:"):
+        try:
+            height = float(word[5:])
+        except ValueError:
+            height = float("nan")
+        if height == height and abs(height) < 1e9:
+            return height
+    raise UserFault(f"'{text}' is not a parting.", "Give auto, flat, or flat:HEIGHT with the height in mm.")
+
+
+def axis_words(direction: tuple[float, float, float]) -> str:
+    """``+z`` for an own axis, else the three figures."""
+    for name, axis in AXES.items():
+        if axis == direction:
+            return name
+    return ", ".join(f"{value:.3g}" for value in direction)

@@ -1,0 +1,21 @@
+"""The job as a frozen value."""
+
+import msgspec
+
+from pounce.draw.values import DrawChoices
+from pounce.metals.method import MethodChoices
+from pounce.part.model import PartChoices
+from pounce.parting.values import PartingChoices
+from pounce.pattern.values import PatternChoices
+
+
+class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """All choices of a job, one field a stop. ``settled`` names the stops the user has looked at and settled."""
+
+    name: str = "New job"
+    part: PartChoices = PartChoices()
+    method: MethodChoices = MethodChoices()
+    draw: DrawChoices = DrawChoices()
+    parting: PartingChoices = PartingChoices()
+    pattern: PatternChoices = PatternChoices()
+    settled: tuple[str, ...] = ()

@@ -1,0 +1,24 @@
+"""How old job files become new ones: one registered step a format version.
+
+History
+- 1 (0.1.0): the first format.
+"""
+
+from collections.abc import Callable
+from typing import Any
+
+FORMAT = 1
+Step = Callable[[dict[str, Any]], dict[str, Any]]
+# version n -> the step from n to n + 1
+STEPS: dict[int, Step] = {}
+
+
+def migrated(content: dict[str, Any], steps: dict[int, Step] | None = None, target: int = FORMAT) -> dict[str, Any]:
+    """The content of ``job.json`` brought to the current format. KeyError when a step is missing."""
+    known = STEPS if steps is None else steps
+    now = dict(content)
+    while int(now["format"]) < target:
+        version = int(now["format"])
+        now = known[version](now)
+        now["format"] = version + 1
+    return now

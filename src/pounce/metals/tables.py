@@ -1,0 +1,152 @@
+"""The tables as typed, frozen values, read once from ``data/*.toml``.
+
+Every figure carries its value, range, unit, condition and the key of its source; a figure whose source is not in
+``sources.toml`` does not load.
+"""
+
+import tomllib
+from functools import cache
+from importlib import resources
+from typing import Literal
+
+import msgspec
+
+from pounce.base.digest import digest
+from pounce.base.errors import UserFault
+
+
+class Source(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Where a figure comes from. ``kind`` says how far to trust it."""
+
+    title: str
+    edition: str
+    place: str
+    kind: Literal["published", "memory", "practice"]
+
+    def words(self) -> str:
+        """The source in a few words, with its kind."""
+        kinds = {"published": "published", "memory": "from memory", "practice": "common practice"}
+        return f"{self.title} ({kinds[self.kind]})"
+
+
+class Figure(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A figure with its range (low <= value <= high), unit, source key and condition."""
+
+    value: float
+    low: float
+    high: float
+    unit: str
+    source: str
+    condition: str = ""
+
+
+class Rule(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """An old contraction rule: so many inches in a foot, as a fraction in text."""
+
+    inch_in_a_foot: str
+    source: str
+
+
+class Metal(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A casting metal. Contraction in % linear, density kg/m3, temperatures in C, least wall in mm."""
+
+    name: str
+    kind: str
+    contraction: Figure
+    density: Figure
+    liquidus: Figure
+    solidus: Figure
+    pouring: Figure
+    freezing_shrinkage: Figure
+    least_wall: Figure
+    rule: Rule | None = None
+    cautions: tuple[str, ...] = ()
+
+
+class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A mould medium. Density rammed in kg/m3, grain in mm, strength in kPa."""
+
+    name: str
+    about: str
+    density: Figure
+    grain: Figure
+    strength: Figure | None = None
+    cautions: tuple[str, ...] = ()
+
+
+class PatternKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A way of making the pattern. ``draws``: it leaves the sand; ``splits``: it can be made in halves."""
+
+    name: str
+    short: str
+    about: str
+    draws: bool
+    splits: bool
+    draft: Figure
+    stuff_density: Figure | None = None
+    cautions: tuple[str, ...] = ()
+
+
+def _read(name: str) -> dict[str, object]:
+    text = (resources.files("pounce.metals") / "data" / f"{name}.toml").read_text(encoding="utf-8")
+    return tomllib.loads(text)
+
+
+@cache
+def sources() -> dict[str, Source]:
+    """All sources by key."""
+    return msgspec.convert(_read("sources"), dict[str, Source])
+
+
+@cache
+def metals() -> dict[str, Metal]:
+    """All casting metals by id, in the order of the table."""
+    return msgspec.convert(_read("metals"), dict[str, Metal])
+
+
+@cache
+def moulds() -> dict[str, Mould]:
+    """All mould media by id."""
+    return msgspec.convert(_read("moulds"), dict[str, Mould])
+
+
+@cache
+def pattern_kinds() -> dict[str, PatternKind]:
+    """All ways of making a pattern by id."""
+    return msgspec.convert(_read("patterns"), dict[str, PatternKind])
+
+
+@cache
+def limits() -> dict[str, Figure]:
+    """Figures that belong to no one metal, mould or pattern."""
+    return msgspec.convert(_read("limits"), dict[str, Figure])
+
+
+@cache
+def tables_digest() -> str:
+    """A digest of every table, part of the key of every computed result."""
+    return digest(*[_read(name) for name in ("sources", "metals", "moulds", "patterns", "limits")])
+
+
+def metal(metal_id: str) -> Metal:
+    """The metal with this id; UserFault for an unknown one."""
+    found = metals().get(metal_id)
+    if found is None:
+        raise UserFault(f"There is no metal '{metal_id}' in the table.", "List them with: pounce metals")
+    return found
+
+
+def mould(mould_id: str) -> Mould:
+    """The mould medium with this id; UserFault for an unknown one."""
+    found = moulds().get(mould_id)
+    if found is None:
+        raise UserFault(f"There is no mould medium '{mould_id}'.", "List them with: pounce moulds")
+    return found
+
+
+def pattern_kind(pattern_id: str) -> PatternKind:
+    """The way of making a pattern with this id; UserFault for an unknown one."""
+    found = pattern_kinds().get(pattern_id)
+    if found is None:
+        raise UserFault(f"There is no way of making a pattern '{pattern_id}'.", "List them with: pounce patterns")
+    return found

@@ -1,0 +1,172 @@
+"""One reader a format: bytes of a file to raw bodies. No mending here."""
+
+import io
+import re
+import struct
+import zipfile
+import zlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import lib3mf
+import numpy as np
+import trimesh
+from trimesh.exchange import obj, off, ply, stl
+
+from pounce.base.errors import UserFault
+from pounce.solid.mesh import Floats, Ints
+
+# What the readers of several libraries raise on broken input; to the user it is all one thing.
+BROKEN = (
+    ValueError, LookupError, TypeError, AttributeError, ArithmeticError, AssertionError, RuntimeError, EOFError, OSError,
+    struct.error, zipfile.BadZipFile, zlib.error, NotImplementedError, lib3mf.ELib3MFException,
+)  # fmt: skip
+MOST_TRIANGLES = 5_000_000
+MOST_UNPACKED = 2 << 30
+MOST_RATIO = 400
+MOST_ENTRIES = 5000
+
+
+@dataclass(frozen=True, eq=False)
+class RawBody:
+    """Vertices (n, 3), faces (m, 3) and the import's face ids (m,) of one body as it stands in the file."""
+
+    name: str
+    vertices: Floats
+    faces: Ints
+    origin: Ints | None
+
+
+@dataclass(frozen=True, eq=False)
+class RawModel:
+    """The bodies of a file and the unit it states ("mm" ... "in", or None)."""
+
+    format: str
+    unit: str | None
+    bodies: tuple[RawBody, ...]
+
+
+def sniff(head: bytes, size: int) -> str | None:
+    """The format by what stands in the file, whatever its name: stl, obj, ply, off, 3mf, step or None."""
+    start = head.lstrip(b"\xef\xbb\xbf \t\r\n")
+    lower = start[:512].lower()
+    if len(head) >= 84 and size == 84 + 50 * int.from_bytes(head[80:84], "little"):
+        return "stl"
+    if start.startswith(b"PK\x03\x04"):
+        return "3mf"
+    if lower.startswith(b"iso-10303-21"):
+        return "step"
+    if lower.startswith(b"ply"):
+        return "ply"
+    if re.match(rb"(st)?c?n?4?off\b", lower):
+        return "off"
+    if lower.startswith(b"solid") and b"facet" in head[:4096].lower():
+        return "ascii-stl"
+    if b"\x00" not in head and re.search(rb"(?m)^\s*v\s+[-+.\d]", head):
+        return "obj"
+    return None
+
+
+def _plain(kind: str, loader: Callable[..., Any], **settings: Any) -> Callable[[Path], RawModel]:
+    def read(path: Path) -> RawModel:
+        kwargs = loader(io.BytesIO(path.read_bytes()), **settings)
+        return RawModel(kind, None, tuple(_bodies(kwargs, path.stem)))
+
+    return read
+
+
+def _bodies(kwargs: Any, name: str) -> list[RawBody]:
+    if isinstance(kwargs, trimesh.Trimesh):
+        return [RawBody(name, kwargs.vertices, kwargs.faces, None)]
+    if kwargs.get("geometry"):
+        found: list[RawBody] = []
+        for key, inner in kwargs["geometry"].items():
+            own = inner if isinstance(inner, dict) else {"vertices": inner.vertices, "faces": inner.faces}
+            found += _bodies(own, str(key))
+        return found
+    vertices, faces = kwargs.get("vertices"), kwargs.get("faces")
+    if vertices is None or faces is None or not len(faces):
+        return []
+    return [RawBody(name, np.asarray(vertices, np.float64), np.asarray(faces, np.int64), None)]
+
+
+def read_3mf(path: Path) -> RawModel:
+    """A 3MF container by lib3mf, after a look at the archive itself."""
+    guard_archive(path)
+    library = lib3mf.Wrapper()
+    model = library.CreateModel()
+    reader = model.QueryReader("3mf")
+    reader.SetStrictModeActive(False)
+    reader.ReadFromFile(str(path))
+    units = {
+        lib3mf.ModelUnit.MicroMeter: (None, 0.001),
+        lib3mf.ModelUnit.MilliMeter: ("mm", 1.0),
+        lib3mf.ModelUnit.CentiMeter: ("cm", 1.0),
+        lib3mf.ModelUnit.Inch: ("in", 1.0),
+        lib3mf.ModelUnit.Foot: ("in", 12.0),
+        lib3mf.ModelUnit.Meter: ("m", 1.0),
+    }
+    unit, factor = units[model.GetUnit()]
+    bodies: list[RawBody] = []
+    items = model.GetBuildItems()
+    while items.MoveNext():
+        item = items.GetCurrent()
+        _gather(item.GetObjectResource(), _matrix(item.GetObjectTransform()), factor, bodies, 0)
+    return RawModel("3mf", unit or "mm", tuple(bodies))
+
+
+def _matrix(transform: Any) -> Floats:
+    fields = np.array([[transform.Fields[row][column] for column in range(3)] for row in range(4)], np.float64)
+    return np.vstack([fields.T, [0.0, 0.0, 0.0, 1.0]])
+
+
+def _gather(thing: Any, matrix: Floats, factor: float, bodies: list[RawBody], depth: int) -> None:
+    if depth > 32:
+        raise ValueError("components nested too deep")
+    if thing.IsMeshObject():
+        # lib3mf hands out lists of small structures; packed together numpy reads them at once
+        points, corners = thing.GetVertices(), thing.GetTriangleIndices()
+        packed = (lib3mf.Position * len(points))(*points)
+        indices = (lib3mf.Triangle * len(corners))(*corners)
+        vertices = np.frombuffer(packed, np.float32).reshape(-1, 3).astype(np.float64)
+        faces = np.frombuffer(indices, np.uint32).reshape(-1, 3).astype(np.int64)
+        placed = (vertices @ matrix[:3, :3].T + matrix[:3, 3]) * factor
+        if np.linalg.det(matrix[:3, :3]) < 0.0:
+            faces = faces[:, ::-1]
+        if len(faces):
+            bodies.append(RawBody(thing.GetName() or f"Body {len(bodies) + 1}", placed, faces, None))
+        return
+    for index in range(thing.GetComponentCount()):
+        component = thing.GetComponent(index)
+        inner = matrix @ _matrix(component.GetTransform())
+        _gather(component.GetObjectResource(), inner, factor, bodies, depth + 1)
+
+
+def guard_archive(path: Path) -> None:
+    """UserFault for an archive that would unpack to too much, or whose XML declares entities."""
+    hostile = UserFault(f"'{path.name}' is packed in a way that could hurt.", "Export the model again from its program.")
+    with zipfile.ZipFile(path) as archive:
+        entries = archive.infolist()
+        unpacked = sum(entry.file_size for entry in entries)
+        if len(entries) > MOST_ENTRIES or unpacked > MOST_UNPACKED:
+            raise hostile
+        for entry in entries:
+            if entry.file_size > (1 << 20) and entry.file_size > MOST_RATIO * max(entry.compress_size, 1):
+                raise hostile
+            if entry.filename.endswith((".model", ".rels", ".xml")):
+                with archive.open(entry) as stream:
+                    head = stream.read(1 << 16)
+                if b"<!DOCTYPE" in head.upper() or b"<!ENTITY" in head.upper():
+                    raise hostile
+
+
+READERS: dict[str, Callable[[Path], RawModel]] = {
+    "stl": _plain("stl", stl.load_stl_binary),
+    "ascii-stl": _plain("stl", lambda stream: stl.load_stl_ascii(stream)),
+    "obj": _plain("obj", lambda stream: obj.load_obj(stream, skip_materials=True, group_material=False)),
+    "ply": _plain("ply", lambda stream: ply.load_ply(stream)),
+    "off": _plain("off", lambda stream: off.load_off(stream)),
+    "3mf": read_3mf,
+}

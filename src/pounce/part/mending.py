@@ -1,0 +1,265 @@
+"""Closing and turning shells, and saying what was done. A shell that cannot be closed is kept open."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import breadth_first_order, connected_components
+
+from pounce.part.formats import RawBody
+from pounce.part.model import Body
+from pounce.solid import boolean
+from pounce.solid.mesh import Edges, Floats, Ints, Mesh, edges, joined, merged_vertices
+from pounce.solid.tree import build
+
+# A hole of more edges than this is not a crack: it is a missing face the user should see.
+MOST_HOLE_EDGES = 60
+MOST_BODIES = 400
+
+
+@dataclass
+class Notes:
+    """What mending did, counted."""
+
+    cracks: int = 0
+    turned: int = 0
+    doubled: int = 0
+    welded: int = 0
+    inside_out: int = 0
+    lines: list[str] = field(default_factory=list)
+
+    def words(self) -> tuple[str, ...]:
+        """The notes as short sentences."""
+        said = []
+        counts = [
+            (self.cracks, "closed {} crack", "closed {} cracks"),
+            (self.turned, "turned {} face", "turned {} faces"),
+            (self.doubled, "dropped {} doubled or empty face", "dropped {} doubled or empty faces"),
+            (self.welded, "joined {} loose corner", "joined {} loose corners"),
+            (self.inside_out, "turned {} body outside out", "turned {} bodies outside out"),
+        ]
+        for count, one, many in counts:
+            if count:
+                said.append((one if count == 1 else many).format(count))
+        return (*said, *self.lines)
+
+
+def mend(raw: RawBody, notes: Notes) -> list[Body]:
+    """The bodies in this raw body: welded, split by connection, turned outward and closed where possible."""
+    vertices, faces = merged_vertices(raw.vertices, raw.faces, 0.0)
+    origin = np.arange(len(faces), dtype=np.int64) if raw.origin is None else raw.origin
+    whole = Mesh.of(vertices, faces, origin)
+    if boolean.closed_solid(whole) is None:
+        whole = _repaired(whole, notes)
+    return _separated(whole, raw.name, notes)
+
+
+def _repaired(mesh: Mesh, notes: Notes) -> Mesh:
+    """On a copy: weld, drop doubles, turn, close small holes. Kept only if that brought it nearer to closed."""
+    before = edges(mesh.faces, len(mesh.vertices))
+    vertices, faces = merged_vertices(mesh.vertices, mesh.faces, 1e-6 * mesh.diagonal)
+    welded = len(mesh.vertices) - len(vertices)
+    keep = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+    ordered = np.sort(faces, axis=1)
+    _, first = np.unique(ordered, axis=0, return_index=True)
+    single = np.zeros(len(faces), bool)
+    single[first] = True
+    keep &= single
+    dropped = int((~keep).sum())
+    faces, origin = faces[keep], mesh.origin[keep]
+    faces, turned = _turned_alike(faces, len(vertices))
+    faces, origin, closed = _holes_closed(vertices, faces, origin)
+    mended = Mesh.of(vertices, faces, origin)
+    after = edges(faces, len(vertices))
+    if len(after.open_ends) + after.crowded + after.misturned >= len(before.open_ends) + before.crowded + before.misturned:
+        return mesh
+    notes.cracks += closed
+    notes.turned += turned
+    notes.doubled += dropped
+    notes.welded += welded
+    return mended
+
+
+def _turned_alike(faces: Ints, vertex_count: int) -> tuple[Ints, int]:
+    """Faces turned so that neighbours agree, the fewer ones turned in each shell."""
+    table = edges(faces, vertex_count)
+    if not table.misturned or not len(table.pairs):
+        return faces, 0
+    count = len(faces)
+    a, b = table.pairs[:, 0], table.pairs[:, 1]
+    low = table.pair_ends[:, 0]
+    disagree = _runs_up(faces[a], low, table.pair_ends[:, 1]) == _runs_up(faces[b], low, table.pair_ends[:, 1])
+    graph = coo_matrix(
+        (np.where(disagree, 2, 1).astype(np.int8), (a, b)), shape=(count, count)
+    ).tocsr()
+    graph = graph.maximum(graph.T)
+    parts, label = connected_components(graph, directed=False)
+    flip = np.zeros(count, bool)
+    for part in range(parts):
+        members = np.flatnonzero(label == part)
+        order, before = breadth_first_order(graph, members[0], directed=False)
+        relation = np.asarray(graph[before[order[1:]], order[1:]]).ravel() == 2
+        for node, parent, other in zip(order[1:], before[order[1:]], relation, strict=True):
+            flip[node] = flip[parent] ^ other
+        if flip[members].sum() * 2 > len(members):
+            flip[members] ^= True
+    out = faces.copy()
+    out[flip] = out[flip][:, ::-1]
+    return out, int(flip.sum())
+
+
+def _runs_up(faces: Ints, low: Ints, high: Ints) -> Floats:
+    up = np.zeros(len(faces), bool)
+    for k in range(3):
+        up |= (faces[:, k] == low) & (faces[:, (k + 1) % 3] == high)
+    return up
+
+
+def _holes_closed(vertices: Floats, faces: Ints, origin: Ints) -> tuple[Ints, Ints, int]:
+    """Small holes filled by ear clipping in the plane nearest to their rim."""
+    table = edges(faces, len(vertices))
+    if not len(table.open_ends):
+        return faces, origin, 0
+    directed = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
+    keys = np.sort(directed, axis=1) @ np.array([len(vertices), 1])
+    wanted = np.isin(keys, table.open_ends @ np.array([len(vertices), 1]))
+    following: dict[int, list[int]] = {}
+    for start, end in directed[wanted].tolist():
+        following.setdefault(end, []).append(start)
+    new: list[list[int]] = []
+    closed = 0
+    while following:
+        head = next(iter(following))
+        loop = [head]
+        node = head
+        while True:
+            after = following.get(node)
+            if not after:
+                loop = []
+                break
+            step = after.pop()
+            if not after:
+                del following[node]
+            node = step
+            if node == head:
+                break
+            if node in loop:
+                loop = loop[loop.index(node) :]
+                break
+            loop.append(node)
+        if 3 <= len(loop) <= MOST_HOLE_EDGES:
+            new += _ears(vertices, loop)
+            closed += 1
+        elif not loop:
+            following.pop(head, None)
+    if not new:
+        return faces, origin, 0
+    return (
+        np.concatenate([faces, np.array(new, np.int64)]),
+        np.concatenate([origin, np.full(len(new), -1, np.int64)]),
+        closed,
+    )
+
+
+def _ears(vertices: Floats, loop: list[int]) -> list[list[int]]:
+    points = vertices[loop]
+    after = np.roll(points, -1, axis=0)
+    normal = np.cross(points, after).sum(axis=0)
+    size = np.linalg.norm(normal)
+    if size == 0.0:
+        return [[loop[0], loop[i], loop[i + 1]] for i in range(1, len(loop) - 1)]
+    normal /= size
+    left = list(range(len(loop)))
+    out: list[list[int]] = []
+    while len(left) > 3:
+        best, best_at = -2.0, 0
+        for k in range(len(left)):
+            i, j, m = left[k - 1], left[k], left[(k + 1) % len(left)]
+            one, two = points[j] - points[i], points[m] - points[j]
+            turn = float(np.cross(one, two) @ normal)
+            lengths = float(np.linalg.norm(one) * np.linalg.norm(two)) or 1.0
+            tri = points[[i, j, m]]
+            inside = turn > 0 and any(_in_triangle(points[n], tri, normal) for n in left if n not in (i, j, m))
+            score = turn / lengths - (1.5 if inside else 0.0)
+            if score > best:
+                best, best_at = score, k
+        i, j, m = left[best_at - 1], left[best_at], left[(best_at + 1) % len(left)]
+        out.append([loop[i], loop[j], loop[m]])
+        left.pop(best_at)
+    out.append([loop[k] for k in left])
+    return out
+
+
+def _in_triangle(point: Floats, triangle: Floats, normal: Floats) -> bool:
+    for k in range(3):
+        a, b = triangle[k], triangle[(k + 1) % 3]
+        if float(np.cross(b - a, point - a) @ normal) < 0.0:
+            return False
+    return True
+
+
+def _separated(mesh: Mesh, name: str, notes: Notes) -> list[Body]:
+    """One body a connected shell; a hollow inside another shell stays with the shell round it."""
+    table = edges(mesh.faces, len(mesh.vertices))
+    count = len(mesh.faces)
+    links = coo_matrix((np.ones(len(table.pairs), np.int8), (table.pairs[:, 0], table.pairs[:, 1])), shape=(count, count))
+    parts, label = connected_components(links, directed=False)
+    if parts > MOST_BODIES:
+        return [_body(mesh, name, table)]
+    shells = [mesh.part(np.flatnonzero(label == part)) for part in range(parts)] if parts > 1 else [mesh]
+    solid = [boolean.closed_solid(shell) is not None or _edge_closed(shell) for shell in shells]
+    hosts: dict[int, list[Mesh]] = {}
+    for index, shell in enumerate(shells):
+        if solid[index] and shell.volume < 0.0:
+            host = _host(shell, [s if solid[k] and s.volume > 0 and k != index else None for k, s in enumerate(shells)])
+            if host is not None:
+                hosts.setdefault(host, []).append(shell)
+                shells[index] = Mesh.of(np.zeros((0, 3)), np.zeros((0, 3), np.int64))
+            else:
+                shells[index] = Mesh.of(shell.vertices, shell.faces[:, ::-1], shell.origin)
+                notes.inside_out += 1
+    bodies: list[Body] = []
+    for index, shell in enumerate(shells):
+        if not len(shell.faces):
+            continue
+        full = joined([shell, *hosts.get(index, [])])
+        bodies.append(_body(full, name, edges(full.faces, len(full.vertices))))
+    if len(bodies) > 1:
+        bodies = [Body(f"{name} {k}", b.mesh, b.closed, b.open_edges) for k, b in enumerate(bodies, 1)]
+    return bodies
+
+
+def _edge_closed(mesh: Mesh) -> bool:
+    table = edges(mesh.faces, len(mesh.vertices))
+    return not len(table.open_ends) and not table.crowded and not table.misturned
+
+
+def _host(hollow: Mesh, shells: list[Mesh | None]) -> int | None:
+    """Index of the smallest shell that holds a corner of the hollow, by counting crossings along a slanted ray."""
+    point = hollow.corners[0].mean(axis=0)
+    ray = np.array([[0.577, 0.211, 0.789]])
+    best: tuple[float, int] | None = None
+    for index, shell in enumerate(shells):
+        if shell is None or (point < shell.bounds[0]).any() or (point > shell.bounds[1]).any():
+            continue
+        tree, origin, crossings = build(shell), point[None, :].copy(), 0
+        while True:
+            distance, face = tree.nearest(origin, ray)
+            if face[0] < 0:
+                break
+            crossings += 1
+            origin = origin + ray * (distance[0] + 1e-9 * shell.diagonal)
+        if crossings % 2 and (best is None or shell.volume < best[0]):
+            best = (shell.volume, index)
+    return None if best is None else best[1]
+
+
+def _body(mesh: Mesh, name: str, table: Edges) -> Body:
+    closed = boolean.closed_solid(mesh) is not None
+    return Body(name, mesh, closed, np.array(mesh.vertices[table.open_ends]).reshape(-1, 2, 3))
+
+
+def as_body(raw: RawBody, name: str) -> Body:
+    """A body that was mended before it was kept: taken as it is."""
+    mesh = Mesh.of(raw.vertices, raw.faces, raw.origin)
+    return _body(mesh, name, edges(mesh.faces, len(mesh.vertices)))

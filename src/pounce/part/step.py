@@ -1,0 +1,65 @@
+"""STEP models, read by cascadio in a process of its own: CAD readers can hang or die, the bench must not."""
+
+import multiprocessing
+import tempfile
+import time
+from pathlib import Path
+
+import cascadio
+import numpy as np
+import trimesh
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import Tick
+from pounce.part.formats import RawBody, RawModel
+from pounce.solid.mesh import merged_vertices
+
+LIMIT_S = 120.0
+# Chord error of curved faces and angle between facets: fine enough to measure right to the hundredth.
+CHORD_MM = 0.01
+ANGLE_RAD = 0.2
+
+
+def _convert(source: str, target: str) -> None:
+    cascadio.step_to_glb(source, target, tol_linear=CHORD_MM, tol_angular=ANGLE_RAD, include_brep=True)
+
+
+def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
+    """The bodies of a STEP file in mm, each triangle with the id of its STEP face.
+
+    UserFault when the reader fails or takes longer than ``limit_s``.
+    """
+    with tempfile.TemporaryDirectory(prefix="pounce-step-") as folder:
+        target = Path(folder) / "model.glb"
+        worker = multiprocessing.get_context("spawn").Process(target=_convert, args=(str(path), str(target)))
+        worker.start()
+        started = time.monotonic()
+        try:
+            while worker.is_alive():
+                worker.join(0.05)
+                elapsed = time.monotonic() - started
+                tick(min(0.95, elapsed / limit_s), "Reading STEP")
+                if elapsed > limit_s:
+                    raise UserFault(
+                        f"'{path.name}' took longer than {limit_s:.0f} s to read.", "Export it as STL or 3MF instead."
+                    )
+        finally:
+            if worker.is_alive():
+                worker.kill()
+            worker.join()
+        if worker.exitcode != 0 or not target.exists() or not target.stat().st_size:
+            raise UserFault(f"'{path.name}' could not be read as STEP.", "Export it again, or as STL or 3MF.")
+        scene = trimesh.load_scene(target, file_type="glb", merge_primitives=True)
+    bodies: list[RawBody] = []
+    used = 0
+    for node in scene.graph.nodes_geometry:
+        matrix, key = scene.graph[node]
+        shape = scene.geometry[key]
+        if not isinstance(shape, trimesh.Trimesh) or not len(shape.faces):
+            continue
+        vertices = (np.asarray(shape.vertices, np.float64) @ matrix[:3, :3].T + matrix[:3, 3]) * 1000.0
+        vertices, faces = merged_vertices(vertices, np.asarray(shape.faces, np.int64), 1e-5)
+        ids = np.asarray(shape.face_attributes.get("brep_index", np.zeros(len(faces))), np.int64) + used
+        used = int(ids.max()) + 1
+        bodies.append(RawBody(str(key), vertices, faces, ids))
+    return RawModel("step", "mm", tuple(bodies))

@@ -1,0 +1,201 @@
+"""Places a person would name: locked or tight faces grouped by connection, with what they are in words."""
+
+from dataclasses import replace
+
+import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+
+from pounce.base.units import plain
+from pounce.parting.values import Judged, Region, State
+from pounce.solid import rounds
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
+
+MOST_REGIONS = 24
+MOST_PLACES = 240
+# A place smaller than this share of the surface is a crumb: it is counted but not named.
+CRUMB = 2e-4
+BEND_DEG = 35.0
+# Patches of one surface, for finding its shape: a countersink must part from its hole.
+PATCH_DEG = 25.0
+
+
+def grouped(mesh: Mesh, judged: Judged, direction: Floats) -> tuple[tuple[Region, ...], Ints]:
+    """Regions, the locked first and the larger first, and the region of every piece (-1 for none)."""
+    areas = _piece_areas(judged.corners)
+    by_state = {
+        state: np.bincount(judged.face, np.where(judged.state == state, areas, 0.0), len(mesh.faces))
+        for state in (State.TIGHT, State.LOCKED)
+    }
+    regions: list[Region] = []
+    piece_region = np.full(len(judged.face), -1, np.int64)
+    for state in (State.LOCKED, State.TIGHT):
+        members = by_state[state] > 1e-3 * mesh.areas
+        label, count = _connected(mesh, members, BEND_DEG if state is State.TIGHT else None)
+        if not count:
+            continue
+        area = np.bincount(label[members], by_state[state][members], count)
+        for group in np.argsort(-area).tolist():
+            if area[group] < CRUMB * mesh.area or len(regions) >= MOST_PLACES:
+                break
+            mine = (judged.state == state) & (label[judged.face] == group)
+            piece_region[mine] = len(regions)
+            faces = np.flatnonzero(members & (label == group))
+            regions.append(_region(mesh, judged, state, mine, faces, areas, direction))
+    return _merged(regions, piece_region)
+
+
+def _piece_areas(corners: Floats) -> Floats:
+    crosses = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    return np.asarray(0.5 * np.linalg.norm(crosses, axis=1))
+
+
+def _connected(mesh: Mesh, members: Bools, bend_deg: float | None) -> tuple[Ints, int]:
+    """(m,) group of each member face (-1 elsewhere) and the number of groups."""
+    label = np.full(len(mesh.faces), -1, np.int64)
+    own = np.flatnonzero(members)
+    if not len(own):
+        return label, 0
+    pairs = edges(mesh.faces[own], len(mesh.vertices)).pairs
+    if bend_deg is not None:
+        one, two = mesh.normals[own[pairs[:, 0]]], mesh.normals[own[pairs[:, 1]]]
+        pairs = pairs[np.einsum("ij,ij->i", one, two) > np.cos(np.radians(bend_deg))]
+    graph = coo_matrix((np.ones(len(pairs), np.int8), (pairs[:, 0], pairs[:, 1])), shape=(len(own), len(own)))
+    count, groups = connected_components(graph, directed=False)
+    label[own] = groups
+    return label, int(count)
+
+
+def _region(
+    mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, areas: Floats, direction: Floats
+) -> Region:
+    own = areas[mine]
+    total = float(own.sum())
+    middles = judged.corners[mine].mean(axis=1)
+    centre = (own[:, None] * middles).sum(axis=0) / total
+    nearest = middles[int(np.argmin(np.linalg.norm(middles - centre, axis=1)))]
+    normal = (mesh.areas[faces][:, None] * mesh.normals[faces]).sum(axis=0)
+    size = float(np.linalg.norm(normal))
+    flat = size > 0.995 * float(mesh.areas[faces].sum())
+    heights = judged.corners[mine] @ direction
+    firm = own > 1e-4 * total
+    least = float(judged.draft_deg[mine][firm].min())
+    name, note = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
+    return Region(
+        state=state,
+        area_mm2=total,
+        centre_mm=(float(nearest[0]), float(nearest[1]), float(nearest[2])),
+        normal=_triple(normal / size if size > 0.05 * float(mesh.areas[faces].sum()) else mesh.normals[faces[0]]),
+        least_draft_deg=least,
+        depth_mm=float(heights.max() - heights.min()),
+        name=name,
+        note=note,
+    )
+
+
+def _triple(v: Floats) -> tuple[float, float, float]:
+    return float(v[0]), float(v[1]), float(v[2])
+
+
+def _named(
+    mesh: Mesh, faces: Ints, normal: Floats, flat: bool, direction: Floats, state: State
+) -> tuple[str, str]:
+    """A short name and how it lies to the draw."""
+    if flat:
+        return f"face {_toward(normal, direction)}", "flat"
+    found = _round(mesh, faces)
+    if found is None:
+        if state is State.LOCKED:
+            return "hollow", "undercut"
+        return f"wall {_toward(normal, direction)}" if np.linalg.norm(normal) > 0.3 else "wall all round", "wall"
+    along = abs(float(found.axis @ direction))
+    size = f"Ø {plain(2.0 * found.radius_mm, 1)}"
+    lies = "upright" if along > 0.94 else "across" if along < 0.34 else "slanting"
+    if found.hollow and found.turned_deg > 200.0:
+        return (f"bore {size}" if lies == "upright" else f"hole {size}"), lies
+    if found.hollow:
+        return f"hollow {size}", lies
+    return f"round {size}", lies
+
+
+def _round(mesh: Mesh, faces: Ints) -> rounds.Round | None:
+    """The cylinder this place is, or that its largest smooth patch is."""
+    found = rounds.fit(mesh, faces)
+    if found is not None and found.misfit < 0.02:
+        return found
+    members = np.zeros(len(mesh.faces), bool)
+    members[faces] = True
+    label, count = _connected(mesh, members, PATCH_DEG)
+    if count < 2:
+        return None
+    area = np.bincount(label[faces], mesh.areas[faces], count)
+    for patch in np.argsort(-area)[:4].tolist():
+        found = rounds.fit(mesh, np.flatnonzero(label == patch))
+        if found is not None and found.misfit < 0.02:
+            return found
+    return None
+
+
+def _toward(normal: Floats, direction: Floats) -> str:
+    """Which way a face looks, in words: up and down along the draw, else the model's own axes."""
+    if float(normal @ direction) > 0.85:
+        return "on top"
+    if float(normal @ direction) < -0.85:
+        return "underneath"
+    index = int(np.argmax(np.abs(normal)))
+    sides = (("left", "right"), ("front", "back"), ("underneath", "on top"))[index]
+    upright = abs(float(direction[2])) > 0.9
+    if upright and index < 2:
+        return f"at the {sides[int(normal[index] > 0)]}"
+    return f"toward {'-+'[int(normal[index] > 0)]}{'xyz'[index]}"
+
+
+def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ...], Ints]:
+    """Places that are alike become one region of several; of the rest the largest are kept."""
+    groups: dict[tuple[object, ...], list[int]] = {}
+    for index, region in enumerate(regions):
+        shape = (round(np.log(region.area_mm2) / 0.05), round(region.depth_mm, 1), round(region.least_draft_deg, 1))
+        if region.note == "flat":  # alike though they look another way: the teeth of a wheel
+            key: tuple[object, ...] = (region.state, "flat", shape)
+        else:
+            key = (region.state, region.name, region.note, shape)
+        groups.setdefault(key, []).append(index)
+    out: list[Region] = []
+    becomes = np.full(len(regions) + 1, -1, np.int64)
+    for members in list(groups.values())[:MOST_REGIONS]:
+        becomes[members] = len(out)
+        first = regions[members[0]]
+        if len(members) > 1:
+            total = sum(regions[index].area_mm2 for index in members)
+            first = replace(first, area_mm2=total, count=len(members), name=_several(first, len(members)))
+        out.append(first)
+    return tuple(_told_apart(out)), becomes[piece_region]
+
+
+def _several(region: Region, count: int) -> str:
+    number = _NUMBERS[count] if count < len(_NUMBERS) else str(count)
+    word, _, rest = region.name.partition(" ")
+    if region.note == "flat":
+        return f"{number} faces"
+    plural = {"hollow": "hollows", "round": "rounds"}.get(word, f"{word}s")
+    return f"{number} {plural} {rest}".strip()
+
+
+_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+
+
+def _told_apart(regions: list[Region]) -> list[Region]:
+    """Names that stand more than once are counted off, the largest first."""
+    seen: dict[str, int] = {}
+    out = []
+    for region in regions:
+        seen[region.name] = nth = seen.get(region.name, 0) + 1
+        if nth == 1:
+            out.append(region)
+            continue
+        ordinal = _ORDINALS[min(nth, len(_ORDINALS)) - 1]
+        out.append(replace(region, name=f"{ordinal} {region.name}"))
+    return out
+
+
+_ORDINALS = ("first", "second", "third", "fourth", "fifth", "sixth", "other")

@@ -1,0 +1,7 @@
+"""Pattern: the part made larger by the contraction, split at the joint, with dowels and a draw screw.
+
+``dowels`` finds where holes may go; ``halves`` cuts them; ``values`` choices and results; ``stop`` the stop itself.
+"""
+
+# Raised when the same choices give another result than before, so that kept results are made anew.
+VERSION = 1

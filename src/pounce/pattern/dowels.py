@@ -1,0 +1,99 @@
+"""Where dowels and draw screws may go in the joint: inside the cut face, with stuff enough all round and behind."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from pounce.solid.frame import across
+from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.section import cut
+from pounce.solid.tree import Tree
+
+# Dowel stock sold everywhere, mm.
+SIZES_MM = (3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0)
+GRID = 60
+# A dowel reaches this many diameters into each half where there is room, and no fewer than the least.
+DEEP, SHALLOW = 2.0, 1.0
+BEHIND_MM = 2.0
+
+
+@dataclass(frozen=True, eq=False)
+class Face:
+    """The cut face of the joint: its ``shape`` in the plane's u, v (mm), and room to work out points in space."""
+
+    shape: BaseGeometry
+    u: Floats
+    v: Floats
+    direction: Floats
+    height_mm: float
+
+    def space(self, flat: Floats) -> Floats:
+        """(k, 3) points in space of (k, 2) points in the plane."""
+        return np.asarray(flat[:, :1] * self.u + flat[:, 1:] * self.v + self.direction * self.height_mm)
+
+
+def face_of(mesh: Mesh, direction: Floats, height_mm: float, inside_mm: float) -> Face:
+    """The cut face at ``height_mm``, its outline taken ``inside_mm`` off that height."""
+    u, v = across(direction)
+    loops = [loop for loop in cut(mesh, u, v, height_mm + inside_mm).loops if len(loop) >= 4]
+    shape: BaseGeometry = shapely.Polygon()
+    for loop in loops:
+        # even-odd: a loop inside another is a hole, whichever way it runs
+        shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
+    return Face(shape, u, v, direction, height_mm)
+
+
+def nominal(shape: BaseGeometry) -> float:
+    """A dowel diameter for a joint of this size: about a twentieth of its length, of the sizes sold."""
+    low_x, low_y, high_x, high_y = shape.bounds
+    wanted = max(high_x - low_x, high_y - low_y) / 20.0
+    return min(SIZES_MM, key=lambda size: abs(size - wanted))
+
+
+def smaller(size_mm: float) -> float:
+    """The next size down, so that the pair fits one way only; the same step again below the smallest."""
+    below = [size for size in SIZES_MM if size <= size_mm - 1.0]
+    return below[-1] if below else max(size_mm - 1.0, size_mm * 0.7)
+
+
+def room(face: Face, radius_mm: float, edge_mm: float) -> Floats:
+    """(k, 2) points of a grid where a hole of this radius leaves ``edge_mm`` of stuff to every outline."""
+    inner = face.shape.buffer(-(radius_mm + edge_mm))
+    if inner.is_empty:
+        return np.zeros((0, 2))
+    low_x, low_y, high_x, high_y = inner.bounds
+    step = max(high_x - low_x, high_y - low_y, 1e-6) / GRID
+    x = np.arange(low_x, high_x + step / 2, step)
+    y = np.arange(low_y, high_y + step / 2, step)
+    grid = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+    middle = inner.representative_point()
+    points = np.vstack([grid, [[middle.x, middle.y]]])
+    return np.asarray(points[shapely.contains_xy(inner, points[:, 0], points[:, 1])])
+
+
+def thickness(face: Face, tree: Tree, flat: Floats, radius_mm: float, way: float) -> Floats:
+    """(k,) stuff behind the joint at these points, mm, the least over the middle and the rim of the hole."""
+    ring = np.linspace(0.0, 2.0 * np.pi, 9)[:-1]
+    offsets = np.vstack([[0.0, 0.0], np.stack([np.cos(ring), np.sin(ring)], axis=1) * radius_mm])
+    points = face.space((flat[:, None] + offsets).reshape(-1, 2)) + face.direction * (way * 1e-4)
+    distance, _ = tree.nearest(points, np.broadcast_to(face.direction * way, points.shape))
+    return np.asarray(distance.reshape(len(flat), -1).min(axis=1))
+
+
+def pair(points: Floats, shape: BaseGeometry) -> Ints | None:
+    """Indices of two points far apart whose middle lies off the middle of the joint, or None.
+
+    Off the middle, because a half turned end for end must not seem to fit.
+    """
+    if len(points) < 2:
+        return None
+    middle = np.array(shape.centroid.coords[0])
+    low_x, low_y, high_x, high_y = shape.bounds
+    size = max(high_x - low_x, high_y - low_y)
+    gap = np.linalg.norm(points[:, None] - points[None], axis=2)
+    off = np.linalg.norm((points[:, None] + points[None]) / 2.0 - middle, axis=2)
+    score = gap + 0.8 * np.minimum(off, 0.12 * size)
+    best = np.array(np.unravel_index(int(np.argmax(score)), score.shape))
+    return best if gap[best[0], best[1]] > 1e-9 else None

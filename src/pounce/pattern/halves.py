@@ -1,0 +1,220 @@
+"""Cutting the scaled part at the joint and drilling it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import length
+from pounce.metals.tables import limits
+from pounce.pattern import dowels
+from pounce.pattern.dowels import Face
+from pounce.pattern.values import Hole, PatternChoices, Piece, Pin
+from pounce.solid import boolean
+from pounce.solid.boolean import Solid
+from pounce.solid.frame import turn_to_z
+from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.tree import Tree, build
+
+
+@dataclass
+class Plan:
+    """Holes and pins for each half, and what there was to say."""
+
+    cope_holes: list[Hole]
+    drag_holes: list[Hole]
+    cope_pins: list[Pin]
+    sizes: tuple[float, ...]
+    findings: list[Finding]
+
+
+def whole(mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices, up: bool, flat: bool) -> tuple[Piece, list[Finding]]:
+    """A pattern that stays whole; a flat-backed one gets its draw screw in the back. UserFault when not closed."""
+    solid = _solid(mesh)
+    into = direction if up else -direction
+    findings: list[Finding] = []
+    holes: list[Hole] = []
+    if choices.draw_screw and flat:
+        inside = 1e-3 if up else -1e-3
+        face = dowels.face_of(mesh, direction, height_mm, inside)
+        holes = _screws(face, build(mesh), mesh.centre_of_mass, into, [], findings, "pattern")
+    drilled = boolean.without(solid, [_tool(hole) for hole in holes])
+    return _piece("pattern", "Pattern", drilled, mesh, into, height_mm, direction, holes, []), findings
+
+
+def split(mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices) -> tuple[list[Piece], Plan]:
+    """Cope and drag half of the scaled part, drilled. UserFault when the part is not closed or a half is empty."""
+    solid = _solid(mesh)
+    upper, lower = boolean.split(solid, direction, height_mm)
+    cope, drag = boolean.checked(upper, "Splitting the cope half"), boolean.checked(lower, "Splitting the drag half")
+    face = dowels.face_of(mesh, direction, height_mm, 0.0)
+    tree = build(mesh)
+    plan = _dowel_plan(face, tree, direction, choices)
+    if choices.draw_screw:
+        for half, holes, into, name in (
+            (cope, plan.cope_holes, direction, "cope half"),
+            (drag, plan.drag_holes, -direction, "drag half"),
+        ):
+            middle = boolean.as_mesh(half, mesh.origin).centre_of_mass
+            taken = [*plan.cope_holes, *plan.drag_holes]
+            holes += _screws(face, tree, middle, into, taken, plan.findings, name)
+    cope = boolean.without(cope, [_tool(hole) for hole in plan.cope_holes])
+    drag = boolean.without(drag, [_tool(hole) for hole in plan.drag_holes])
+    if plan.cope_pins:
+        cope = boolean.united([cope, *[_pin(pin) for pin in plan.cope_pins]])
+    pieces = [
+        _piece("cope-half", "Cope half", cope, mesh, direction, height_mm, direction, plan.cope_holes, plan.cope_pins),
+        _piece("drag-half", "Drag half", drag, mesh, -direction, height_mm, direction, plan.drag_holes, []),
+    ]
+    return pieces, plan
+
+
+def _solid(mesh: Mesh) -> Solid:
+    solid = boolean.closed_solid(mesh)
+    if solid is None:
+        raise UserFault(
+            "The part's shell is open or doubled, so it cannot be split.", "Close it where it is drawn and read it again."
+        )
+    return solid
+
+
+def _dowel_plan(face: Face, tree: Tree, direction: Floats, choices: PatternChoices) -> Plan:
+    plan = Plan([], [], [], (), [])
+    if choices.dowels == "none":
+        return plan
+    edge = limits()["dowel_edge"].value
+    first = choices.dowel_mm or dowels.nominal(face.shape)
+    sizes = [size for size in (*dowels.SIZES_MM[::-1], first) if size <= first]
+    for thick in sorted(set(sizes), reverse=True):
+        points = dowels.room(face, thick / 2.0, edge)
+        deep = np.minimum(
+            dowels.thickness(face, tree, points, thick / 2.0 + 0.5, 1.0),
+            dowels.thickness(face, tree, points, thick / 2.0 + 0.5, -1.0),
+        )
+        fits = deep >= dowels.SHALLOW * thick + dowels.BEHIND_MM
+        points, deep = points[fits], deep[fits]
+        chosen = dowels.pair(points, face.shape)
+        if chosen is None or float(np.linalg.norm(points[chosen[0]] - points[chosen[1]])) < 3.0 * thick:
+            continue
+        thin = dowels.smaller(thick)
+        if thick < first:
+            plan.findings.append(
+                Finding(
+                    "dowel-thinner",
+                    Severity.NOTE,
+                    f"There is room for dowels of {length(thick)} at most.",
+                    noun="dowels",
+                    figures={"dowel_mm": thick},
+                    main="dowel_mm",
+                )
+            )
+        plan.sizes = (thick, thin)
+        for index, size in zip(chosen.tolist(), plan.sizes, strict=True):
+            depth = min(dowels.DEEP * size, float(deep[index]) - dowels.BEHIND_MM)
+            _dowel(plan, face.space(points[index : index + 1])[0], direction, size, depth, choices.dowels)
+        return plan
+    plan.findings.append(
+        Finding(
+            "no-room-for-dowels",
+            Severity.WARN,
+            "The joint has no room for two dowels. Glue the halves to a board instead, or part it elsewhere.",
+            noun="no room",
+            remedies=(Remedy("no-dowels", "Leave the dowels out", "dowels", "none"),),
+        )
+    )
+    return plan
+
+
+def _dowel(plan: Plan, at: Floats, direction: Floats, size: float, depth: float, kind: str) -> None:
+    """A hole in the drag half that slides; in the cope half a hole that keeps the dowel, or a short pin.
+
+    The drag half is rammed first, split face down on the board, so nothing may stand proud of it.
+    """
+    slide, glue = limits()["dowel_slide_clearance"].value, limits()["dowel_glue_clearance"].value
+    if kind == "loose":
+        plan.drag_holes.append(Hole("dowel", at, -direction, (size + slide) / 2.0, depth))
+        plan.cope_holes.append(Hole("dowel", at, direction, (size + glue) / 2.0, depth))
+    else:
+        proud = min(limits()["dowel_proud"].value, depth)
+        plan.drag_holes.append(Hole("dowel", at, -direction, (size + slide) / 2.0, min(depth, proud + 1.0)))
+        plan.cope_pins.append(Pin(at, -direction, size / 2.0, proud))
+
+
+def _screws(
+    face: Face, tree: Tree, middle: Floats, into: Floats, taken: list[Hole], findings: list[Finding], name: str
+) -> list[Hole]:
+    """A draw-screw hole under the middle of mass of a half, or as near to it as there is stuff."""
+    radius = limits()["draw_screw_hole"].value / 2.0
+    points = dowels.room(face, radius, BESIDE_MM)
+    way = 1.0 if float(into @ face.direction) > 0.0 else -1.0
+    target = np.array([float(middle @ face.u), float(middle @ face.v)])
+    points = np.vstack([points, target[None]]) if len(points) and _holds(face, target, radius) else points
+    if len(points):
+        deep = dowels.thickness(face, tree, points, radius + 0.5, way)
+        clear = deep >= LEAST_SCREW_MM + dowels.BEHIND_MM
+        for hole in taken:
+            flat = np.array([float(hole.at_mm @ face.u), float(hole.at_mm @ face.v)])
+            clear &= np.linalg.norm(points - flat, axis=1) >= hole.radius_mm + radius + BESIDE_MM
+        points, deep = points[clear], deep[clear]
+    if not len(points):
+        findings.append(
+            Finding(
+                "no-room-for-draw-screw",
+                Severity.WARN,
+                f"The {name} has no room for a draw screw. Lift it by its edges, or screw a plate to it.",
+                noun="no room for a draw screw",
+                remedies=(Remedy("no-screw", "Leave the draw screw out", "draw_screw", None),),
+            )
+        )
+        return []
+    gap = np.linalg.norm(points - target, axis=1)
+    index = int(np.argmin(gap))
+    off = float(gap[index])
+    if off > OFF_MM:
+        findings.append(
+            Finding(
+                "draw-screw-off-middle",
+                Severity.NOTE,
+                f"The draw screw of the {name} sits {length(off)} off the middle of mass, where there is stuff to hold it.",
+                noun="off the middle",
+                figures={"off_mm": off},
+                main="off_mm",
+            )
+        )
+    depth = min(MOST_SCREW_MM, float(deep[index]) - dowels.BEHIND_MM)
+    return [Hole("draw-screw", face.space(points[index : index + 1])[0], into, radius, depth)]
+
+
+# Stuff between a draw screw and anything beside it; its least and most depth; how far off the middle is worth a word.
+BESIDE_MM = 2.0
+LEAST_SCREW_MM, MOST_SCREW_MM = 5.0, 15.0
+OFF_MM = 2.0
+
+
+def _holds(face: Face, target: Floats, radius: float) -> bool:
+    inner = face.shape.buffer(-(radius + BESIDE_MM))
+    return bool(inner.covers(dowels.shapely.Point(target)))
+
+
+def _tool(hole: Hole) -> Solid:
+    # starts a hair outside the joint, so that no film is left over the mouth
+    return boolean.rod(hole.at_mm - hole.into * 1.0, hole.into, hole.depth_mm + 1.0, hole.radius_mm)
+
+
+def _pin(pin: Pin) -> Solid:
+    """A pin with an eased tip, rooted a little way in its half."""
+    return boolean.rod(pin.at_mm - pin.along * 1.0, pin.along, pin.proud_mm + 1.0, pin.radius_mm, 0.85 * pin.radius_mm)
+
+
+def _piece(
+    role: str, name: str, solid: Solid, source: Mesh, into: Floats, height_mm: float, direction: Floats,
+    holes: list[Hole], pins: list[Pin],
+) -> Piece:  # fmt: skip
+    mesh = boolean.as_mesh(solid, source.origin)
+    turn = turn_to_z(into)
+    laid = mesh.moved(turn, np.zeros(3))
+    low, high = laid.bounds
+    joint = float((direction * height_mm) @ into)
+    shift = np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -joint if not pins else -float(low[2])])
+    return Piece(role, name, mesh, laid.moved(np.eye(3), shift), mesh.volume, tuple(holes), tuple(pins))

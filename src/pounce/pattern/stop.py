@@ -1,0 +1,61 @@
+"""The Pattern stop, first form."""
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Finding, Severity
+from pounce.base.tick import Tick
+from pounce.draw.values import DrawResult
+from pounce.metals.method import Method
+from pounce.part.model import PartResult
+from pounce.parting.values import PartingResult
+from pounce.pattern import halves
+from pounce.pattern.values import PatternChoices, PatternResult, Piece
+
+
+def pattern_stop(
+    choices: PatternChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick
+) -> PatternResult:
+    """The pattern's pieces at pattern size. UserFault when the part is not closed or a solid operation fails."""
+    tick(0.0, "Scaling the part")
+    if not part.closed:
+        raise UserFault(
+            "The part's shell is open, so no pattern can be built from it.", "Close it where it is drawn and read it again."
+        )
+    if choices.dowel_mm is not None and not 1.0 <= choices.dowel_mm <= 50.0:
+        raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
+    mesh = part.mesh.scaled(method.factor)
+    height = parting.height_mm * method.factor
+    findings: list[Finding] = []
+    sizes: tuple[float, ...] = ()
+    pieces: list[Piece]
+    if parting.kind == "flat-back" or not method.pattern.splits:
+        up = abs(parting.height_mm - draw.low_mm) <= abs(parting.height_mm - draw.high_mm)
+        tick(0.3, "Making the pattern")
+        flat = parting.kind == "flat-back" and method.pattern.draws
+        base = height if parting.kind == "flat-back" else draw.low_mm * method.factor
+        piece, said = halves.whole(mesh, draw.direction, base, choices, up or not flat, flat)
+        pieces = [piece]
+        findings += said
+        if parting.kind != "flat-back" and method.pattern.draws:
+            findings.append(
+                Finding(
+                    "whole-on-a-follow-board",
+                    Severity.NOTE,
+                    "The original stays whole. Bed it to the joint in sand or on a board, then ram the other half.",
+                    noun="stays whole",
+                )
+            )
+    else:
+        tick(0.3, "Splitting and drilling")
+        pieces, plan = halves.split(mesh, draw.direction, height, choices)
+        findings += plan.findings
+        sizes = plan.sizes
+    tick(1.0, "Pattern made")
+    size = mesh.size
+    return PatternResult(
+        factor=method.factor,
+        pieces=tuple(pieces),
+        size_mm=(float(size[0]), float(size[1]), float(size[2])),
+        dowel_mm=sizes,
+        height_mm=height,
+        findings=tuple(findings),
+    )

@@ -1,0 +1,81 @@
+"""The build: every file a maker needs, and its manifest. Nothing half-written is left behind."""
+
+import shutil
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import Tick, silent
+from pounce.export.models import Written, write_model
+from pounce.job.file import write_whole
+from pounce.part.model import Model
+from pounce.route.check import finding_keys
+from pounce.route.keys import STOPS
+from pounce.route.results import Results, findings_at
+from pounce.route.paper import sheet_bytes
+
+
+def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_unit: str = "mm") -> dict[str, Any]:
+    """Writes the pieces, the shop sheet and ``manifest.json`` into the folder ``out`` and returns the manifest.
+
+    Files are made in a folder of their own beside ``out``, read back and checked, and only then moved in. UserFault
+    or Cancelled leaves ``out`` as it was.
+    """
+    pattern = results.need("pattern")
+    folder = _folder(out)
+    scratch = Path(tempfile.mkdtemp(prefix=".pounce-build-", dir=folder.parent))
+    try:
+        files: list[dict[str, Any]] = []
+        for index, piece in enumerate(pattern.pieces):
+            for suffix in (".3mf", ".stl") if results.job.pattern.stl else (".3mf",):
+                tick(0.7 * index / len(pattern.pieces), f"Writing the {piece.name.lower()}")
+                title = f"{results.job.name}, {piece.name.lower()}"
+                written = write_model(scratch / f"{piece.role}{suffix}", title, piece.laid)
+                files.append({**_keys(written), "role": piece.role, "count": 1})
+        tick(0.75, "Drawing the shop sheet")
+        (scratch / "shop-sheet.pdf").write_bytes(sheet_bytes(results, model, shown_unit))
+        files.append({"file": "shop-sheet.pdf", "role": "sheet", "format": "pdf", "count": 1})
+        manifest = {
+            "schema": "pounce.build/1",
+            "job": results.job.name,
+            "scale": [pattern.factor] * 3,
+            "files": files,
+            "findings": [finding_keys(f) for stop in STOPS for f in findings_at(stop, results)],
+        }
+        tick(0.95, "Writing the manifest")
+        (scratch / "manifest.json").write_bytes(msgspec.json.format(msgspec.json.encode(manifest), indent=1))
+        folder.mkdir(parents=True, exist_ok=True)
+        for path in sorted(scratch.iterdir()):
+            write_whole(folder / path.name, path.read_bytes())
+    except OSError as error:
+        raise UserFault(
+            f"The build could not be written to '{out.name}' ({error.strerror}).", "Choose another folder, or make room."
+        ) from error
+    finally:
+        shutil.rmtree(scratch, ignore_errors=True)
+    tick(1.0, "Built")
+    return manifest
+
+
+def _keys(written: Written) -> dict[str, Any]:
+    return {
+        "file": written.file,
+        "format": written.format,
+        "size_mm": list(written.size_mm),
+        "volume_mm3": written.volume_mm3,
+        "closed": written.closed,
+    }
+
+
+def _folder(out: Path) -> Path:
+    folder = out.resolve()
+    if folder.exists() and not folder.is_dir():
+        raise UserFault(f"'{out.name}' is a file, not a folder.", "Name a folder to build into.")
+    try:
+        folder.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise UserFault(f"The folder '{out.name}' cannot be made ({error.strerror}).", "Choose another.") from error
+    return folder

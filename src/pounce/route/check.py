@@ -1,0 +1,110 @@
+"""What a check found, under the stable keys of ``pounce.check/1``."""
+
+from typing import Any
+
+import numpy as np
+
+from pounce.base.finding import Finding, Severity
+from pounce.metals.method import Method
+from pounce.part.model import Model, PartResult
+from pounce.parting.values import State
+from pounce.route.keys import STOPS
+from pounce.route.results import Results, findings_at
+
+
+def check(results: Results, model: Model) -> dict[str, Any]:
+    """The check as plain values. Raises the fault of a stop that it cannot do without."""
+    part, metal = results.need("part"), results.need("metal")
+    draw, parting = results.need("draw"), results.need("parting")
+    found = [finding for stop in STOPS for finding in findings_at(stop, results)]
+    return {
+        "schema": "pounce.check/1",
+        "part": _part(part, metal, model),
+        "metal": metal.metal_id,
+        "mould": metal.mould_id,
+        "pattern": metal.pattern_id,
+        "contraction_percent": metal.contraction_percent,
+        "contraction_stated_on": metal.stated,
+        "contraction_factor": metal.factor,
+        "pattern_size_mm": _list(part.mesh.size * metal.factor),
+        "draw": {
+            "direction": _list(draw.direction),
+            "chosen_by": draw.chosen_by,
+            "depth_mm": draw.depth_mm,
+            "candidates": [
+                {
+                    "direction": list(c.direction),
+                    "locked_mm2": c.locked_mm2,
+                    "parting_relief_mm": 0.0,
+                    "depth_mm": c.depth_mm,
+                    "score": c.score,
+                }
+                for c in draw.candidates
+            ],
+        },
+        "parting": {
+            "kind": parting.kind,
+            "height_mm": parting.height_mm,
+            "relief_mm": 0.0,
+            "loops": len(parting.outline),
+            "length_mm": parting.length_mm,
+        },
+        "faces": {
+            "required_draft_deg": parting.required_draft_deg,
+            "clean_mm2": parting.clean_mm2,
+            "tight_mm2": parting.tight_mm2,
+            "locked_mm2": parting.locked_mm2,
+            "locked_any_parting_mm2": parting.locked_any_mm2,
+            "least_draft_deg": parting.least_draft_deg,
+        },
+        "regions": [
+            {
+                "state": "locked" if region.state is State.LOCKED else "tight",
+                "area_mm2": region.area_mm2,
+                "centre_mm": list(region.centre_mm),
+                "least_draft_deg": region.least_draft_deg,
+                "note": region.name,
+            }
+            for region in parting.regions
+        ],
+        "findings": [finding_keys(finding) for finding in found],
+    }
+
+
+def _part(part: PartResult, metal: Method, model: Model) -> dict[str, Any]:
+    return {
+        "name": model.name,
+        "file": model.file,
+        "unit": part.unit,
+        "unit_from": part.unit_from,
+        "triangles": len(part.mesh.faces),
+        "bodies": len(part.bodies),
+        "closed": part.closed,
+        "mended": list(part.mended),
+        "size_mm": _list(part.mesh.size),
+        "volume_mm3": part.volume_mm3,
+        "area_mm2": part.area_mm2,
+        "mass_kg": metal.mass_kg(part.volume_mm3),
+        "least_wall_mm": part.least_wall_mm,
+    }
+
+
+def finding_keys(finding: Finding) -> dict[str, Any]:
+    """A finding under its stable keys."""
+    return {
+        "code": finding.code,
+        "severity": str(finding.severity),
+        "text": finding.text,
+        "at_mm": None if finding.place_mm is None else list(finding.place_mm),
+        "figures": finding.figures,
+        "remedies": [{"id": remedy.id, "text": remedy.text} for remedy in finding.remedies],
+    }
+
+
+def says_stop(content: dict[str, Any]) -> bool:
+    """Whether a finding of this check or manifest says stop."""
+    return any(finding["severity"] == Severity.STOP for finding in content["findings"])
+
+
+def _list(vector: np.ndarray) -> list[float]:
+    return [float(value) for value in vector]

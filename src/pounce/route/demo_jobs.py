@@ -1,0 +1,68 @@
+"""The demo jobs of the walled-garden glasshouse: parts that ship, and the choices they come with."""
+
+import shutil
+from dataclasses import dataclass
+from importlib import resources
+from pathlib import Path
+
+import platformdirs
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import silent
+from pounce.job import edits, file
+from pounce.job.job import Job
+from pounce.part.reading import read_model
+from pounce.route.line import Line
+from pounce.route.paper import preview_png
+
+
+@dataclass(frozen=True)
+class Demo:
+    """A demo job: its part's file, its name, one line about it and its metal."""
+
+    part: str
+    name: str
+    about: str
+    metal: str
+
+
+DEMOS = (
+    Demo("vent-shaft-pedestal-bearing.stl", "Vent-shaft pedestal bearing", "split pattern", "aluminium-silicon"),
+    Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron"),
+)
+
+
+def part_file(demo: Demo) -> Path:
+    """Where the demo's part lies in the program."""
+    return Path(str(resources.files("pounce.route"))) / "demo" / demo.part
+
+
+def demo_folder() -> Path:
+    """The demo jobs' own folder in the user's data."""
+    return Path(platformdirs.user_data_dir("pounce")) / "demo"
+
+
+def lay_out(folder: Path) -> list[Path]:
+    """Puts the demo parts and jobs into the folder where they are missing; returns the job files, in order."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise UserFault(f"The demo folder cannot be made ({error.strerror}).", "Check your data folder.") from error
+    jobs = []
+    line = Line()
+    for demo in DEMOS:
+        path = folder / (Path(demo.part).stem + ".pounce")
+        jobs.append(path)
+        source = part_file(demo)
+        if not (folder / source.name).exists():
+            shutil.copyfile(source, folder / source.name)
+        if path.exists():
+            continue
+        model = read_model(source)
+        job = edits.set_metal(Job(name=demo.name), demo.metal).job
+        if model.unit is None:
+            job = edits.set_unit(job, "mm").job
+        results = line.run(job, model, silent)
+        picture = preview_png(results.need("part"), results.need("draw").direction)
+        file.save(path, job, model, picture)
+    return jobs

@@ -1,0 +1,36 @@
+"""Under which key a result is kept: a digest of stop version, its choices, what it was made from, and the tables.
+
+Keys come from the job alone, so the bench can tell at once whether a result it holds is still true.
+"""
+
+from typing import Final
+
+from pounce.base.digest import digest
+from pounce.base.errors import UserFault
+from pounce.draw import VERSION as DRAW_VERSION
+from pounce.job.job import Job
+from pounce.metals import method as method_stop
+from pounce.metals.tables import tables_digest
+from pounce.part import VERSION as PART_VERSION
+from pounce.parting import VERSION as PARTING_VERSION
+from pounce.pattern import VERSION as PATTERN_VERSION
+
+STOPS: Final = ("part", "metal", "draw", "parting", "pattern")
+
+
+def keys(job: Job) -> dict[str, str]:
+    """The key of every stop's result for this job."""
+    tables = tables_digest()
+    try:
+        method = method_stop.resolve(job.method)
+        draft, factor, splits = method.required_draft_deg, method.factor, method.pattern.splits
+    except UserFault:
+        draft, factor, splits = -1.0, -1.0, False
+    part = digest("part", PART_VERSION, tables, job.part)
+    metal = digest("metal", method_stop.VERSION, tables, job.method)
+    draw = digest("draw", DRAW_VERSION, tables, part, job.draw)
+    parting = digest(
+        "parting", PARTING_VERSION, draw, part, job.parting, draft, job.method.pattern, job.method.mould
+    )
+    pattern = digest("pattern", PATTERN_VERSION, parting, job.pattern, factor, splits)
+    return {"part": part, "metal": metal, "draw": draw, "parting": parting, "pattern": pattern}

@@ -1,0 +1,78 @@
+"""The line of stops: computes what is missing and keeps what was computed."""
+
+from collections import OrderedDict
+from collections.abc import Callable
+from typing import Any
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import Tick, silent, span
+from pounce.draw.stop import draw_stop
+from pounce.job.job import Job
+from pounce.metals.method import resolve
+from pounce.part.model import Model
+from pounce.part.stop import part_stop
+from pounce.parting.stop import parting_stop
+from pounce.pattern.stop import pattern_stop
+from pounce.route.keys import STOPS, keys
+from pounce.route.results import Results
+
+KEPT = 40
+_SHARES = {"part": (0.0, 0.15), "metal": (0.15, 0.16), "draw": (0.16, 0.6), "parting": (0.6, 0.8), "pattern": (0.8, 1.0)}
+
+
+Watcher = Callable[[str, str, Any, UserFault | None], None]
+
+
+class Line:
+    """Keeps the results of the last jobs and computes what is missing."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[str, Any] = OrderedDict()
+
+    def run(self, job: Job, model: Model | None, tick: Tick = silent, watch: Watcher | None = None) -> Results:
+        """All stops of the job in order. A stop that raises UserFault leaves the rest that need it out.
+
+        ``watch(stop, key, result, fault)`` is called as soon as each is there. Cancelled passes through.
+        """
+        names = keys(job)
+        found: dict[str, Any] = {}
+        faults: dict[str, UserFault] = {}
+        for stop in STOPS:
+            key = names[stop]
+            start, end = _SHARES[stop]
+            try:
+                if key in self._kept:
+                    self._kept.move_to_end(key)
+                elif stop != "metal" and model is None:
+                    continue
+                else:
+                    made = self._make(stop, job, model, found, span(tick, start, end))
+                    if made is None:
+                        continue
+                    self._kept[key] = made
+                    while len(self._kept) > KEPT:
+                        self._kept.popitem(last=False)
+                found[stop] = self._kept[key]
+                if watch:
+                    watch(stop, key, found[stop], None)
+            except UserFault as fault:
+                faults[stop] = fault
+                if watch:
+                    watch(stop, key, None, fault)
+            tick(end, "")
+        return Results(job, faults=faults, **found)
+
+    def _make(self, stop: str, job: Job, model: Model | None, found: dict[str, Any], tick: Tick) -> Any:
+        """The result of one stop, or None when something it needs is missing."""
+        needs = {"draw": ("part",), "parting": ("part", "metal", "draw"), "pattern": ("part", "metal", "draw", "parting")}
+        if any(need not in found for need in needs.get(stop, ())):
+            return None
+        if stop == "part" and model is not None:
+            return part_stop(job.part, model, tick)
+        if stop == "metal":
+            return resolve(job.method)
+        if stop == "draw":
+            return draw_stop(job.draw, found["part"], tick)
+        if stop == "parting":
+            return parting_stop(job.parting, found["part"], found["metal"], found["draw"], tick)
+        return pattern_stop(job.pattern, found["part"], found["metal"], found["draw"], found["parting"], tick)

@@ -1,0 +1,60 @@
+"""A file given to the program: a job or a part, and the choices that came with it as words."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import msgspec
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import Tick, silent
+from pounce.job import edits, file
+from pounce.job.edits import Edit
+from pounce.job.job import Job
+from pounce.part.model import Model
+from pounce.part.reading import read_model
+
+SUFFIX = ".pounce"
+
+
+def open_any(path: Path, tick: Tick = silent) -> tuple[Job, Model]:
+    """The job in a job file, or a new job on the model in a model file. UserFault when it is neither."""
+    if path.suffix.lower() == SUFFIX:
+        kept = file.load(path)
+        if kept.model is None:
+            raise UserFault(f"'{path.name}' holds no part yet.", "Open it on the bench and give it one.")
+        return kept.job, kept.model
+    return new_job(read_model(path, tick))
+
+
+def new_job(model: Model, like: Job | None = None) -> tuple[Job, Model]:
+    """A new job on this model, with the metal and method of another where one is given."""
+    job = Job(name=model.name) if like is None else Job(name=model.name, method=like.method, pattern=like.pattern)
+    return with_model(job, model), model
+
+
+def with_model(job: Job, model: Model) -> Job:
+    """The job on this model, with no answers about the model before."""
+    part = msgspec.structs.replace(job.part, model=model.fingerprint(), unit=None, bodies=None)
+    return msgspec.structs.replace(job, part=part)
+
+
+def chosen(job: Job, words: dict[str, str | float | None]) -> Job:
+    """The job with the choices given as words on the command line; UserFault for one that makes no sense."""
+    for name, value in words.items():
+        if value is not None:
+            job = _EDITS[name](job, str(value)).job
+    return job
+
+
+_EDITS: dict[str, Callable[[Job, str], Edit]] = {
+    "unit": edits.set_unit,
+    "metal": edits.set_metal,
+    "mould": edits.set_mould,
+    "pattern": edits.set_pattern_kind,
+    "contraction": lambda job, text: edits.set_contraction(job, float(text)),
+    "draw": lambda job, text: edits.set_draw(job, edits.parse_draw(text)),
+    "parting": lambda job, text: edits.set_height(job, edits.parse_parting(text)),
+    "draft": lambda job, text: edits.set_draft(job, float(text)),
+    "dowels": edits.set_dowels,
+    "stl": lambda job, text: edits.set_stl(job, text == "yes"),
+}

@@ -1,0 +1,252 @@
+"""The shop sheet, first form: one page to take to the bench."""
+
+import io
+from dataclasses import dataclass
+
+import numpy as np
+from PIL import Image
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.utils import ImageReader, simpleSplit
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from pounce.base.finding import Finding
+from pounce.base.fonts import font_file
+from pounce.base.units import area, degrees, length, mass, percent, plain, volume
+from pounce.draw.values import DrawResult
+from pounce.metals.method import Method
+from pounce.metals.tables import sources
+from pounce.part.model import PartResult
+from pounce.parting.values import PartingResult
+from pounce.pattern.values import PatternResult
+from pounce.sheet.drawing import (
+    HAIR, INK, MUTED, common_scale, draw_mark, draw_section, scale_words, sketch,
+)  # fmt: skip
+from pounce.solid.frame import across, axis_name
+from pounce.solid.picture import render, standing_view
+
+WIDTH, HEIGHT = A4
+MARGIN = 40.0
+FOOT = 64.0
+
+
+@dataclass(frozen=True, eq=False)
+class Content:
+    """What goes on the sheet. ``pattern`` is None when it cannot be made; the sheet then says why in ``fault``."""
+
+    name: str
+    file: str
+    part: PartResult
+    method: Method
+    draw: DrawResult
+    parting: PartingResult
+    pattern: PatternResult | None
+    fault: str | None
+    findings: tuple[Finding, ...]
+    unit: str
+
+
+def shop_sheet(content: Content) -> bytes:
+    """The sheet as a one-page PDF (A4)."""
+    for name, style in (("Body", "Regular"), ("Semi", "Semibold"), ("Bold", "Bold"), ("Slant", "It")):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
+    buffer = io.BytesIO()
+    page = Canvas(buffer, pagesize=A4, pageCompression=1, invariant=1)
+    page.setTitle(f"{content.name}, shop sheet")
+    page.setAuthor("Pounce")
+    y = _head(page, content)
+    lowest = min(_picture(page, content, y), _figures(page, content, y))
+    y = _sections(page, content, lowest - 14)
+    _findings(page, content, y - 8)
+    _foot(page, content)
+    page.showPage()
+    page.save()
+    return buffer.getvalue()
+
+
+def _head(page: Canvas, c: Content) -> float:
+    y = HEIGHT - MARGIN - 12
+    page.setFillColor(INK)
+    page.setFont("Semi", 20)
+    page.drawString(MARGIN, y, _fitted(c.name, "Semi", 20, WIDTH - 2 * MARGIN))
+    page.setFont("Body", 10.5)
+    page.setFillColor(MUTED)
+    kind = c.method.pattern.name.lower()
+    words = f"{c.method.metal.name} poured in {c.method.mould.name.lower()}. Pattern: {kind}. From {c.file}."
+    page.drawString(MARGIN, y - 16, _fitted(words, "Body", 10.5, WIDTH - 2 * MARGIN))
+    page.setStrokeColor(INK)
+    page.setLineWidth(1.2)
+    page.line(MARGIN, y - 24, WIDTH - MARGIN, y - 24)
+    return y - 34
+
+
+def _fitted(text: str, font: str, size: float, width: float) -> str:
+    if pdfmetrics.stringWidth(text, font, size) <= width:
+        return text
+    while text and pdfmetrics.stringWidth(text + "…", font, size) > width:
+        text = text[:-1]
+    return text + "…"
+
+
+def _picture(page: Canvas, c: Content, top: float) -> float:
+    """The pattern at pattern size with its parting line; returns the lowest y used."""
+    width, height = 262.0, 196.0
+    factor = c.method.factor
+    mesh = c.part.mesh.scaled(factor)
+    view = standing_view(mesh, c.draw.direction, 786, 588)
+    lines = [np.stack([loop[:-1], loop[1:]], axis=1) * factor for loop in c.parting.outline if len(loop) > 1]
+    pixels = render(mesh, view, lines=np.concatenate(lines) if lines else None)
+    image = ImageReader(Image.fromarray(pixels[:, :, :3]))
+    page.drawImage(image, MARGIN, top - height, width, height)
+    page.setFont("Slant", 8.5)
+    page.setFillColor(MUTED)
+    way = axis_name(c.draw.direction) or ", ".join(f"{v:.2f}" for v in c.draw.direction)
+    page.drawString(MARGIN, top - height - 10, f"The pattern with its parting line. It draws along {way}, upward here.")
+    return top - height - 12
+
+
+def _figures(page: Canvas, c: Content, top: float) -> float:
+    """Sizes side by side and the figures under them; returns the lowest y used."""
+    x0, x1, x2, x3 = 322.0, 430.0, 492.0, WIDTH - MARGIN
+    y = top - 10
+    page.setFillColor(MUTED)
+    page.setFont("Body", 9)
+    page.drawString(x0, y, f"Sizes, {c.unit}")
+    for x, text in ((x1, "part"), (x2, "pattern"), (x3, "more")):
+        page.drawRightString(x, y, text)
+    part, factor = c.part.mesh.size, c.method.factor
+    digits = 3 if c.unit == "in" else 2
+    divisor = 25.4 if c.unit == "in" else 1.0
+    for name, value in zip("xyz", part, strict=True):
+        y -= 15
+        _rule(page, x0, x3, y + 11)
+        page.setFillColor(INK)
+        page.setFont("Body", 10)
+        page.drawString(x0, y, f"Along {name}")
+        page.drawRightString(x1, y, plain(value / divisor, digits))
+        page.setFont("Bold", 10)
+        page.drawRightString(x2, y, plain(value * factor / divisor, digits))
+        page.setFont("Body", 10)
+        page.drawRightString(x3, y, plain(value * (factor - 1.0) / divisor, digits))
+    y -= 8
+    stated = f"{percent(c.method.contraction_percent)} on the {c.method.stated}"
+    joint = "flat back" if c.parting.kind == "flat-back" else f"split at {length(c.parting.height_mm * factor, c.unit)}"
+    rows = [
+        ("Contraction", stated),
+        ("Pattern over part", f"× {factor:.4f}, {c.method.rule_text} in. in a foot"),
+        ("Joint", f"{joint} on the pattern"),
+        ("Deep in cope and drag", f"{length(c.parting.cope_depth_mm * factor, c.unit)} and "
+                                  f"{length(c.parting.drag_depth_mm * factor, c.unit)}"),
+        ("Draft asked, least found", f"{degrees(c.parting.required_draft_deg)}, {degrees(c.parting.least_draft_deg)}"),
+        ("Draws clean", area(c.parting.clean_mm2, c.unit)),
+        ("Tight", area(c.parting.tight_mm2, c.unit)),
+        ("Locks", area(c.parting.locked_mm2, c.unit)),
+        ("Casting", f"{volume(c.part.volume_mm3, c.unit)}, {mass(c.method.mass_kg(c.part.volume_mm3))}"
+                    if c.part.closed else "open shell, not weighed"),
+    ]  # fmt: skip
+    if c.pattern is not None and c.pattern.dowel_mm:
+        rows.append(("Dowels, fit one way", " and ".join(f"Ø {plain(d, 1)}" for d in c.pattern.dowel_mm) + " mm"))
+    for name, text in rows:
+        y -= 15
+        _rule(page, x0, x3, y + 11)
+        page.setFont("Body", 10)
+        page.setFillColor(INK)
+        page.drawString(x0, y, name)
+        page.setFont("Semi", 10)
+        page.drawRightString(x3, y, text)
+    return y - 4
+
+
+def _rule(page: Canvas, x0: float, x1: float, y: float) -> None:
+    page.setStrokeColor(HAIR)
+    page.setLineWidth(0.3)
+    page.line(x0, y, x1, y)
+
+
+def _sections(page: Canvas, c: Content, top: float) -> float:
+    """Two cuts through the middle of the pattern, at one usual scale; returns the lowest y used."""
+    mesh = c.part.mesh.scaled(c.method.factor)
+    u, v = across(c.draw.direction)
+    joint = c.parting.height_mm * c.method.factor
+    found = [
+        sketch(mesh, u, c.draw.direction, joint, "Cut through the middle, seen from the front"),
+        sketch(mesh, v, c.draw.direction, joint, "Cut through the middle, seen from the side"),
+    ]
+    sketches = [item for item in found if item is not None]
+    width, height = (WIDTH - 2 * MARGIN - 16) / 2, 178.0
+    scale = common_scale(sketches, width - 64, height - 46)
+    y = top - height
+    for index, item in enumerate(sketches):
+        draw_section(page, item, MARGIN + index * (width + 16), y, width, height, scale, c.unit)
+    page.setFont("Slant", 8.5)
+    page.setFillColor(MUTED)
+    page.drawString(MARGIN, y - 10, f"Pattern sizes in {c.unit}, drawn {scale_words(scale)}. The bold dash is the joint.")
+    return y - 16
+
+
+def _findings(page: Canvas, c: Content, top: float) -> None:
+    page.setFillColor(INK)
+    page.setFont("Semi", 12)
+    page.drawString(MARGIN, top - 10, "What was found")
+    y = top - 26
+    items = [f for f in c.findings if f.code != "caution"]
+    items.sort(key=lambda finding: finding.settled)
+    if c.fault:
+        page.setFont("Semi", 10)
+        page.drawString(MARGIN, y, _fitted(f"No pattern yet: {c.fault}", "Semi", 10, WIDTH - 2 * MARGIN))
+        y -= 15
+    for index, finding in enumerate(items):
+        if y < FOOT + 16:
+            page.setFont("Slant", 9.5)
+            page.setFillColor(MUTED)
+            page.drawString(MARGIN + 14, y, f"and {len(items) - index} more on the bench")
+            return
+        draw_mark(page, finding.mark, finding.settled, MARGIN, y - 1)
+        page.setFillColor(INK)
+        page.setFont("Body", 9.5)
+        page.drawString(MARGIN + 14, y, _fitted(finding.text, "Body", 9.5, WIDTH - 2 * MARGIN - 84))
+        page.setFont("Semi", 9.5)
+        page.drawRightString(WIDTH - MARGIN, y, figure_words(finding, c.unit))
+        y -= 14
+    if not items:
+        page.setFont("Body", 9.5)
+        page.drawString(MARGIN, y, "Nothing stands in the way.")
+
+
+def figure_words(finding: Finding, unit: str) -> str:
+    """The main figure of a finding as text with its unit, or nothing."""
+    if finding.main is None:
+        return ""
+    value = finding.figures[finding.main]
+    words = {
+        "_mm2": lambda: area(value, unit),
+        "_mm3": lambda: volume(value, unit),
+        "_mm": lambda: length(value, unit),
+        "_deg": lambda: degrees(value),
+        "_percent": lambda: percent(value),
+        "_kg": lambda: mass(value),
+    }
+    for suffix, text in words.items():
+        if finding.main.endswith(suffix):
+            return text()
+    return plain(value, 0)
+
+
+def _foot(page: Canvas, c: Content) -> None:
+    page.setStrokeColor(HAIR)
+    page.setLineWidth(0.5)
+    page.line(MARGIN, FOOT - 4, WIDTH - MARGIN, FOOT - 4)
+    page.setFont("Body", 8)
+    page.setFillColor(MUTED)
+    source = sources()[c.method.metal.contraction.source].words()
+    own = "the maker's own figure" if c.method.own_contraction else source
+    cautions = " ".join(dict.fromkeys([*c.method.metal.cautions, *c.method.mould.cautions, *c.method.pattern.cautions]))
+    text = (
+        f"Contraction: {own}. {cautions} Follow local rules and the makers' safety sheets."
+    )
+    y = FOOT - 14
+    for line in simpleSplit(text, "Body", 8, WIDTH - 2 * MARGIN)[:4]:
+        page.drawString(MARGIN, y, line)
+        y -= 9.5

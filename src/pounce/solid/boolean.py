@@ -1,0 +1,95 @@
+"""Solid operations by manifold3d, with the origin of every triangle kept.
+
+manifold3d works lazily and reports NoError for shells that overlap themselves; closedness is what it checks.
+"""
+
+import manifold3d
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.solid.mesh import Floats, Ints, Mesh
+
+Solid = manifold3d.Manifold
+_TOOL_MARK = 1 << 40
+
+
+def closed_solid(mesh: Mesh, shift: int = 0) -> Solid | None:
+    """The mesh as a solid, or None when it is not closed, is empty or holds no volume.
+
+    Triangle i carries the mark ``shift + i`` through every later operation; give each of several bodies its own
+    shift, then :func:`as_mesh` finds each triangle's origin again.
+    """
+    if not len(mesh.faces) or not np.isfinite(mesh.vertices).all():
+        return None
+    solid = _solid(mesh.vertices, mesh.faces, np.arange(len(mesh.faces)) + shift)
+    if solid.status() != manifold3d.Error.NoError or solid.is_empty():
+        return None
+    return solid
+
+
+def _solid(vertices: Floats, faces: Ints, marks: Ints) -> Solid:
+    # One mark a triangle: manifold3d takes triangles of equal mark for coplanar, so a STEP face's id will not do.
+    raw = manifold3d.Mesh64(
+        vert_properties=np.array(vertices, np.float64),
+        tri_verts=np.array(faces, np.uint64),
+        face_id=np.array(marks, np.uint64),
+        run_original_id=np.array([Solid.reserve_ids(1)], np.uint32),
+        run_index=np.array([0, 3 * len(faces)], np.uint64),
+    )
+    raw.merge()
+    return Solid(raw)
+
+
+def as_mesh(solid: Solid, origins: Ints) -> Mesh:
+    """The solid as a mesh; mark i becomes ``origins[i]``, and -1 for triangles that tools brought in."""
+    raw = solid.to_mesh64()
+    faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
+    marks = np.asarray(raw.face_id, np.uint64).astype(np.int64)
+    known = (marks >= 0) & (marks < len(origins))
+    origin = np.full(len(faces), -1, np.int64)
+    origin[known] = origins[marks[known]]
+    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces, origin)
+
+
+def rod(start: Floats, along: Floats, length_mm: float, radius_mm: float, top_mm: float | None = None) -> Solid:
+    """A round rod of 48 sides from ``start`` along the unit vector ``along``, or a cone to the radius ``top_mm``."""
+    plain = Solid.cylinder(length_mm, radius_mm, radius_mm if top_mm is None else top_mm, 48).to_mesh64()
+    faces = np.asarray(plain.tri_verts, np.int64).reshape(-1, 3)
+    points = np.asarray(plain.vert_properties)[:, :3] @ _turn_from_z(along).T + start
+    return _solid(points, faces, np.arange(len(faces)) + _TOOL_MARK)
+
+
+def _turn_from_z(along: Floats) -> Floats:
+    helper = np.eye(3)[0] if abs(along[0]) < 0.9 else np.eye(3)[1]
+    u = helper - along * float(helper @ along)
+    u /= np.linalg.norm(u)
+    return np.stack([u, np.cross(along, u), along], axis=1)
+
+
+def split(solid: Solid, normal: Floats, offset_mm: float) -> tuple[Solid, Solid]:
+    """The part of the solid above the plane normal . x = offset, and the part below."""
+    above, below = solid.split_by_plane(normal, offset_mm)
+    return above, below
+
+
+def united(solids: list[Solid]) -> Solid:
+    """The union of the solids. UserFault when the result is not a valid solid."""
+    return checked(Solid.batch_boolean(solids, manifold3d.OpType.Add), "Joining the bodies")
+
+
+def without(solid: Solid, tools: list[Solid]) -> Solid:
+    """The solid less the tools. UserFault when the result is not a valid solid."""
+    if not tools:
+        return solid
+    return checked(solid - Solid.batch_boolean(tools, manifold3d.OpType.Add), "Cutting the holes")
+
+
+def checked(solid: Solid, doing: str) -> Solid:
+    """The same solid; UserFault when it is broken or empty."""
+    if solid.status() != manifold3d.Error.NoError:
+        raise UserFault(
+            f"{doing} failed: the solid came out broken.", "Mend the model where it is made and read it again."
+        )
+    if solid.is_empty() or solid.volume() <= 0.0:
+        raise UserFault(f"{doing} left nothing.", "Check the unit and the height of the parting.")
+    return solid

@@ -1,0 +1,35 @@
+"""Directions and frames."""
+
+import numpy as np
+
+from pounce.solid.mesh import Floats
+
+
+def unit(direction: Floats | tuple[float, float, float] | list[float]) -> Floats:
+    """The direction at length 1; ValueError for a zero or not finite one."""
+    vector = np.asarray(direction, dtype=np.float64)
+    size = float(np.linalg.norm(vector))
+    if not np.isfinite(size) or size < 1e-12:
+        raise ValueError("a direction needs a length")
+    return np.asarray(vector / size + 0.0, dtype=np.float64)
+
+
+def across(direction: Floats) -> tuple[Floats, Floats]:
+    """Two unit vectors u, v with u x v = direction; for +z they are x and y."""
+    helper = np.eye(3)[0] if abs(direction[0]) < 0.9 else np.eye(3)[1]
+    u = unit(helper - direction * float(helper @ direction))
+    return u, np.cross(direction, u)
+
+
+def turn_to_z(direction: Floats) -> Floats:
+    """(3, 3) rotation that takes ``direction`` to +z; rows are u, v, direction."""
+    u, v = across(direction)
+    return np.stack([u, v, direction])
+
+
+def axis_name(direction: Floats) -> str | None:
+    """``+x`` ... ``-z`` when the direction is one of the own axes, else None."""
+    index = int(np.argmax(np.abs(direction)))
+    if abs(abs(float(direction[index])) - 1.0) > 1e-9:
+        return None
+    return ("+" if direction[index] > 0 else "-") + "xyz"[index]

@@ -1,0 +1,35 @@
+"""3MF by lib3mf, in mm, with named objects."""
+
+from pathlib import Path
+from typing import Any
+
+import lib3mf
+import numpy as np
+from numpy.typing import NDArray
+
+from pounce.solid.mesh import Mesh
+
+
+def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
+    """The named meshes (mm) as one 3MF. lib3mf's own error when the file cannot be written.
+
+    3MF keeps single precision: 0.00001 mm at 100 mm.
+    """
+    library = lib3mf.Wrapper()
+    model = library.CreateModel()
+    model.SetUnit(lib3mf.ModelUnit.MilliMeter)
+    for name, mesh in things:
+        item = model.AddMeshObject()
+        item.SetName(name)
+        # SetGeometry wants ctypes arrays; filling them through numpy is a hundred times faster than one by one.
+        points = (lib3mf.Position * len(mesh.vertices))()
+        _bytes(points)[:] = np.ascontiguousarray(mesh.vertices, np.float32).view(np.uint8).reshape(-1)
+        faces = (lib3mf.Triangle * len(mesh.faces))()
+        _bytes(faces)[:] = np.ascontiguousarray(mesh.faces, np.uint32).view(np.uint8).reshape(-1)
+        item.SetGeometry(points, faces)
+        model.AddBuildItem(item, library.GetIdentityTransform())
+    model.QueryWriter("3mf").WriteToFile(str(path))
+
+
+def _bytes(array: Any) -> NDArray[np.uint8]:
+    return np.frombuffer(memoryview(array).cast("B"), np.uint8)
