@@ -11,6 +11,7 @@ from rich.console import Console
 from rich.table import Table
 
 from pounce import __version__
+from pounce.base.files import write_whole
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
 from pounce.cli.words import Watch, say_json
@@ -165,7 +166,7 @@ def sheet(
     results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft), False)
     data = sheet_bytes(results, model, "in" if inches else "mm")
     try:
-        file.write_whole(out, data)
+        write_whole(out, data)
     except OSError as error:
         raise UserFault(f"'{out.name}' could not be written ({error.strerror}).", "Choose another folder.") from error
     print(out)

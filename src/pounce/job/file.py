@@ -3,9 +3,7 @@
 Saving is atomic: a temporary file beside the target is written, flushed to disk and moved over it.
 """
 
-import contextlib
 import io
-import os
 import struct
 import tempfile
 import zipfile
@@ -18,6 +16,7 @@ import msgspec
 
 from pounce import __version__
 from pounce.base.errors import UserFault
+from pounce.base.files import write_whole
 from pounce.base.units import MM_PER
 from pounce.job.job import Job
 from pounce.job.migrations import FORMAT, migrated
@@ -90,24 +89,6 @@ def _part_bytes(things: list[tuple[str, Mesh]]) -> bytes:
         return target.read_bytes()
 
 
-def write_whole(path: Path, data: bytes) -> None:
-    """Writes the file in one go or not at all: unique temporary file beside it, flush, fsync, replace."""
-    handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
-    try:
-        with os.fdopen(handle, "wb") as stream:
-            stream.write(data)
-            stream.flush()
-            os.fsync(stream.fileno())
-        umask = os.umask(0)
-        os.umask(umask)
-        os.chmod(temporary, 0o666 & ~umask)
-        os.replace(temporary, path)
-    except BaseException:
-        with contextlib.suppress(FileNotFoundError):
-            os.unlink(temporary)
-        raise
-
-
 def load(path: Path) -> Kept:
     """The job in this file. UserFault in one sentence for anything that is not a job file this program can open."""
     broken = UserFault(f"'{path.name}' is not a whole job file.", "Open an earlier copy, or start from the model again.")
@@ -160,12 +141,3 @@ def _model(note: ModelNote, packed: bytes, broken: UserFault) -> Model:
         raise broken
     bodies = tuple(as_body(body, name) for body, name in zip(raw.bodies, note.bodies, strict=True))
     return Model(note.name, note.file, note.format, note.unit, bodies, note.mended, note.applied)
-
-
-def preview(path: Path) -> bytes | None:
-    """The preview picture kept in a job file, or None when it has none or is no job file."""
-    try:
-        with zipfile.ZipFile(path) as archive:
-            return archive.read("preview.png") if archive.getinfo("preview.png").file_size < (8 << 20) else None
-    except (zipfile.BadZipFile, KeyError, OSError, zlib.error):
-        return None

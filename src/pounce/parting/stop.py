@@ -115,11 +115,16 @@ def _draw_findings(result: PartingResult, method: Method, draw: DrawResult, tota
                 source=method.pattern.draft.source,
             )
         ]
+    shorts: list[Region] = []
     for index, region in enumerate(result.regions):
         if region.state is State.LOCKED:
             found.append(_locked(index, region, result, draw))
+        elif _covered_by_a_grain(region, method):
+            shorts.append(region)
         else:
             found.append(_tight(index, region, method))
+    if shorts:
+        found.append(_short(shorts, method))
     named = sum(region.area_mm2 for region in result.regions)
     rest = result.locked_mm2 + result.tight_mm2 - named
     if rest > FREE * total and len(found) < 3:
@@ -170,12 +175,8 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult)
 
 def _tight(index: int, region: Region, method: Method) -> Finding:
     least, asked = region.least_draft_deg, method.required_draft_deg
-    short = region.depth_mm * np.tan(np.radians(asked - least)) < method.mould.grain.value / 2.0
     many, it = region.count > 1, "They want" if region.count > 1 else "It wants"
-    if short:
-        verb = "lack" if many else "lacks"
-        text = f"The {region.name} {verb} draft over so short a way that half a grain of sand covers it."
-    elif region.note == "upright" and least < 0.25:
+    if region.note == "upright" and least < 0.25:
         text = f"The {region.name} {'stand' if many else 'stands'} upright in the sand. {it} {degrees(asked)}, or a core."
     elif least < -0.05:
         verb = "lean" if many else "leans"
@@ -186,21 +187,42 @@ def _tight(index: int, region: Region, method: Method) -> Finding:
         text = f"The {region.name} {'lean' if many else 'leans'} too little. {it} {degrees(asked)}."
     remedies: list[Remedy] = []
     accepted = np.floor(least * 2.0) / 2.0
-    if not short and accepted >= max(0.5, method.pattern.draft.low) and accepted < asked:
+    if accepted >= max(0.5, method.pattern.draft.low) and accepted < asked:
         remedies.append(Remedy("ask-less", f"Ask for {degrees(accepted)} only", "draft", float(accepted)))
-    if not short:
-        remedies.append(Remedy("taper", f"Taper it {degrees(asked)} where it is drawn"))
+    remedies.append(Remedy("taper", f"Taper it {degrees(asked)} where it is drawn"))
     return Finding(
         "tight",
-        Severity.NOTE if short else Severity.WARN,
+        Severity.WARN,
         text,
         noun=region.name,
         place_mm=region.centre_mm,
         figures={"least_draft_deg": least, "area_mm2": region.area_mm2, "depth_mm": region.depth_mm},
         main="least_draft_deg",
         remedies=tuple(remedies),
-        source=method.mould.grain.source if short else method.pattern.draft.source,
+        source=method.pattern.draft.source,
         region=index,
+        mark="tight",
+    )
+
+
+def _covered_by_a_grain(region: Region, method: Method) -> bool:
+    """Whether the taper that a tight place lacks, over its depth, is under half a grain of the sand."""
+    lacking = np.radians(method.required_draft_deg - region.least_draft_deg)
+    return bool(region.depth_mm * np.tan(lacking) < method.mould.grain.value / 2.0)
+
+
+def _short(shorts: list[Region], method: Method) -> Finding:
+    places = sum(region.count for region in shorts)
+    what = "A short wall lacks" if places == 1 else f"{places} short walls lack"
+    return Finding(
+        "tight-but-short",
+        Severity.NOTE,
+        f"{what} draft over so little depth that half a grain of the sand covers it.",
+        noun=what.rpartition(" ")[0].removeprefix("A "),
+        place_mm=shorts[0].centre_mm,
+        figures={"area_mm2": sum(region.area_mm2 for region in shorts), "depth_mm": max(r.depth_mm for r in shorts)},
+        main="area_mm2",
+        source=method.mould.grain.source,
         mark="tight",
     )
 

@@ -10,7 +10,7 @@ import msgspec
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, silent
 from pounce.export.models import Written, write_model
-from pounce.job.file import write_whole
+from pounce.base.files import write_whole
 from pounce.part.model import Model
 from pounce.route.check import finding_keys
 from pounce.route.keys import STOPS

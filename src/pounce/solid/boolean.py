@@ -10,18 +10,20 @@ from pounce.base.errors import UserFault
 from pounce.solid.mesh import Floats, Ints, Mesh
 
 Solid = manifold3d.Manifold
-_TOOL_MARK = 1 << 40
+# Marks live in 31 bits. Triangles that manifold3d makes itself (the face of a plane cut) carry small marks of their own, so ours start high.
+_PART_MARK = 1 << 28
+_TOOL_MARK = 1 << 24
 
 
 def closed_solid(mesh: Mesh, shift: int = 0) -> Solid | None:
     """The mesh as a solid, or None when it is not closed, is empty or holds no volume.
 
-    Triangle i carries the mark ``shift + i`` through every later operation; give each of several bodies its own
+    Triangle i carries its own mark, counted from ``shift``, through every later operation; give each of several bodies its own
     shift, then :func:`as_mesh` finds each triangle's origin again.
     """
     if not len(mesh.faces) or not np.isfinite(mesh.vertices).all():
         return None
-    solid = _solid(mesh.vertices, mesh.faces, np.arange(len(mesh.faces)) + shift)
+    solid = _solid(mesh.vertices, mesh.faces, np.arange(len(mesh.faces)) + (_PART_MARK + shift))
     if solid.status() != manifold3d.Error.NoError or solid.is_empty():
         return None
     return solid
@@ -41,10 +43,10 @@ def _solid(vertices: Floats, faces: Ints, marks: Ints) -> Solid:
 
 
 def as_mesh(solid: Solid, origins: Ints) -> Mesh:
-    """The solid as a mesh; mark i becomes ``origins[i]``, and -1 for triangles that tools brought in."""
+    """The solid as a mesh; the i-th mark becomes ``origins[i]``, and -1 stands for triangles that cuts and tools made."""
     raw = solid.to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
-    marks = np.asarray(raw.face_id, np.uint64).astype(np.int64)
+    marks = np.asarray(raw.face_id, np.uint64).astype(np.int64) - _PART_MARK
     known = (marks >= 0) & (marks < len(origins))
     origin = np.full(len(faces), -1, np.int64)
     origin[known] = origins[marks[known]]

@@ -1,0 +1,113 @@
+"""Starting the desktop: arguments, processes, window; and rendering each main view into a folder."""
+
+import argparse
+import os
+import shutil
+import signal
+import sys
+import time
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QIcon, QSurfaceFormat
+from PyQt6.QtWidgets import QApplication
+
+from pounce.bench.desk import Desk
+from pounce.bench.hands import Hands
+from pounce.bench.look.icon import window_icon
+from pounce.bench.look.style import dress
+from pounce.bench.memory import Memory
+from pounce.bench.shots import Shots
+from pounce.bench.view3d.client import RenderClient
+from pounce.bench.window import Window
+from pounce.bench.wire import session_folder
+
+# One line about each demo job, for the shelf; the jobs themselves live with the line.
+DEMO_ABOUT = {"vent-shaft-pedestal-bearing": "split pattern", "vent-quadrant-arm": "flat back, letters"}
+
+
+class Session:
+    """Everything one start of the desktop owns."""
+
+    def __init__(self, memory: Memory | None = None) -> None:
+        self.folder = session_folder()
+        self.memory = memory or Memory()
+        self.hands = Hands(self.folder)
+        self.client = RenderClient(self.folder)
+        self.desk = Desk(self.hands, self.folder, self.memory)
+        self.window = Window(self.desk, self.client, DEMO_ABOUT)
+
+    def open(self, path: Path | None, demo: bool) -> None:
+        """Opens what was asked for on the command line, and warms the tools in the background."""
+        if path is not None:
+            self.window.open(path)
+        elif demo:
+            self.hands.ask("demo", text="Laying out the demo jobs", on_answer=self._demo_laid)
+        self.hands.ask("warm", text="Getting the tools ready", quiet=False)
+
+    def _demo_laid(self, jobs: list[str]) -> None:
+        for job in reversed(jobs[1:]):
+            name = Path(job).stem.replace("-", " ")
+            self.memory.remember(Path(job), name[:1].upper() + name[1:])
+        self.window.stop = "draw"
+        self.window.open(Path(jobs[0]))
+
+    def close(self) -> None:
+        """Ends processes and removes the session's folder."""
+        self.window.close()
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+
+def main() -> None:
+    """The desktop's entry."""
+    parser = argparse.ArgumentParser(prog="pounce open")
+    parser.add_argument("file", nargs="?", type=Path)
+    parser.add_argument("--demo", action="store_true")
+    parser.add_argument("--pictures", type=Path)
+    given = parser.parse_args()
+    if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    QSurfaceFormat.setDefaultFormat(QSurfaceFormat())
+    app = QApplication(["pounce"])
+    app.setApplicationName("Pounce")
+    app.setDesktopFileName("pounce")
+    memory = Memory()
+    dress(app, memory.values.contrast)
+    app.setWindowIcon(QIcon(window_icon()))
+    session = Session(memory)
+    session.window.show()
+    if os.environ.get("POUNCE_TIME_START"):
+        _tell_start(session)
+    if given.file is None and memory.values.section_folded:
+        session.window.actions_by_name["Fold the section away"].trigger()
+    session.open(given.file, given.demo)
+    # lets Ctrl+C in the terminal through, which Qt's loop would sit on
+    beat = QTimer()
+    beat.timeout.connect(lambda: None)
+    beat.start(200)
+    signal.signal(signal.SIGINT, lambda *_: session.window.close())
+    signal.signal(signal.SIGTERM, lambda *_: session.window.close())
+    code = 0
+    if given.pictures is not None:
+        shots = Shots(session.window, given.pictures)
+        shots.finished.connect(app.exit)
+        shots.start()
+    code = app.exec()
+    session.close()
+    sys.exit(code)
+
+
+def _tell_start(session: Session) -> None:
+    """For `make bench`: prints the seconds from the process's start to a usable window, then to the demo's first picture."""
+    begun = float(os.environ["POUNCE_TIME_START"])
+    QTimer.singleShot(0, lambda: print(f"window {time.time() - begun:.2f}", flush=True))
+    watch = QTimer(session.window)
+
+    def look() -> None:
+        if session.window.bench.drawn:
+            watch.stop()
+            print(f"demo {time.time() - begun:.2f}", flush=True)
+            session.window.close()
+
+    watch.timeout.connect(look)
+    watch.start(10)

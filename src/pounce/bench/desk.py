@@ -1,0 +1,249 @@
+"""The desk: the job on the bench, its history, and what is known of it. Everything the window does goes through here."""
+
+import functools
+from collections import OrderedDict
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Finding, Remedy
+from pounce.bench.cuts import Cut2D, CutAsked
+from pounce.bench.hands import Hands
+from pounce.bench.memory import Memory
+from pounce.bench.wire import unpack
+from pounce.job import edits
+from pounce.job.edits import Edit
+from pounce.job.history import History
+from pounce.job.job import Job
+from pounce.metals.method import resolve
+from pounce.route.keys import STOPS, keys
+from pounce.route.results import Results, findings_at
+
+KEPT = 60
+
+
+class Desk(QObject):
+    """Signals: ``job_changed`` after every edit, ``results_changed`` when a result came or went, ``opened`` a job was put
+
+    on the bench, ``said`` a sentence for the status line, ``fault`` one that needs the eye.
+    """
+
+    job_changed = pyqtSignal()
+    results_changed = pyqtSignal(str)
+    opened = pyqtSignal()
+    cut_ready = pyqtSignal(object)
+    said = pyqtSignal(str)
+    fault = pyqtSignal(str)
+    built = pyqtSignal(object, str)
+    shelf_changed = pyqtSignal()
+
+    def __init__(self, hands: Hands, folder: Path, memory: Memory, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.hands = hands
+        self.memory = memory
+        self._folder = folder
+        self.history: History | None = None
+        self.path: Path | None = None
+        self.folder = memory.last_folder
+        self.unit = memory.unit
+        self.source = ""
+        self._kept: OrderedDict[str, tuple[Any, str]] = OrderedDict()
+        self._faults: dict[str, UserFault] = {}
+        self._results: Results | None = None
+        self._cut_asked = CutAsked(0.0, 0.5)
+        self._cut_later = QTimer(self)
+        self._cut_later.setSingleShot(True)
+        self._cut_later.setInterval(40)
+        self._cut_later.timeout.connect(self._ask_cut)
+
+    # --- the job -------------------------------------------------------------------------------------------------
+
+    @property
+    def job(self) -> Job | None:
+        """The job on the bench, or None."""
+        return None if self.history is None else self.history.job
+
+    def edit(self, make: Any, *arguments: Any) -> bool:
+        """Makes an edit of the current job; a fault is said and the job stays as it was."""
+        if self.history is None:
+            return False
+        try:
+            made: Edit = make(self.history.job, *arguments)
+            resolve(made.job.method)
+        except UserFault as fault:
+            self.fault.emit(str(fault))
+            self.job_changed.emit()
+            return False
+        if not self.history.push(made):
+            return False
+        self._changed(made.label)
+        return True
+
+    def remedy(self, remedy: Remedy) -> None:
+        """Takes the remedy of a finding."""
+        self.edit(edits.take_remedy, remedy)
+
+    def undo(self) -> None:
+        """Takes the last edit back."""
+        label = None if self.history is None else self.history.undo()
+        if label:
+            self._changed(f"Undone: {label}")
+
+    def redo(self) -> None:
+        """Does the last undone edit again."""
+        label = None if self.history is None else self.history.redo()
+        if label:
+            self._changed(f"Done again: {label}")
+
+    def _changed(self, label: str) -> None:
+        self._results = None
+        self.said.emit(label)
+        self.job_changed.emit()
+        self.results_changed.emit("")
+        self.work()
+
+    # --- opening and keeping -------------------------------------------------------------------------------------
+
+    def open(self, path: Path) -> None:
+        """Opens a job or a model; the job on the bench stays until the new one is there."""
+        self.hands.replace(
+            "open", str(path), text=f"Reading {path.name}", on_answer=functools.partial(self._opened, path)
+        )
+
+    def _opened(self, path: Path, answer: tuple[Job, str, str]) -> None:
+        job, source, _ = answer
+        is_job = path.suffix.lower() == ".pounce"
+        self.history = History(job, saved=job if is_job else None)
+        self.path = path if is_job else None
+        self.folder = path.parent
+        self.source = source
+        self._faults.clear()
+        self._results = None
+        self.memory.remember(path, job.name)
+        self.shelf_changed.emit()
+        self.opened.emit()
+        self.job_changed.emit()
+        self.results_changed.emit("")
+        self.work()
+
+    def save(self, path: Path) -> None:
+        """Saves the job into this file."""
+        if self.history is None:
+            return
+        job = self.history.job
+        self.hands.ask(
+            "save", job, str(path), text=f"Saving {path.name}", on_answer=functools.partial(self._saved, job, path)
+        )
+
+    def _saved(self, job: Job, path: Path, _: Any) -> None:
+        if self.history is not None:
+            self.history.saved = job
+        self.path = path
+        self.memory.remember(path, job.name)
+        self.said.emit(f"Saved as {path.name}")
+        self.shelf_changed.emit()
+        self.job_changed.emit()
+
+    def build(self, out: Path) -> None:
+        """Writes all files into the folder."""
+        if self.history is not None:
+            self.hands.ask(
+                "build", self.history.job, str(out), self.unit, text="Building",
+                on_answer=lambda manifest: self.built.emit(manifest, str(out)),
+            )  # fmt: skip
+
+    def sheet(self, path: Path) -> None:
+        """Writes the shop sheet."""
+        if self.history is not None:
+            self.hands.ask(
+                "sheet", self.history.job, str(path), self.unit, text="Drawing the shop sheet",
+                on_answer=lambda _: self.said.emit(f"Shop sheet written: {path.name}"),
+            )  # fmt: skip
+
+    def set_unit(self, unit: str) -> None:
+        """Shows lengths in mm or inches."""
+        self.unit = unit
+        self.memory.unit = unit
+        self.memory.save()
+        self.job_changed.emit()
+        self.results_changed.emit("")
+
+    # --- results -------------------------------------------------------------------------------------------------
+
+    def work(self) -> None:
+        """Asks the worker for what is missing; what is kept is shown at once."""
+        job = self.job
+        if job is None:
+            return
+        names = keys(job)
+        missing = [stop for stop in STOPS if names[stop] not in self._kept and names[stop] not in self._faults]
+        if missing:
+            self.hands.replace(
+                "run", job, text="Looking at the part", on_result=self._result, on_stop_fault=self._stop_fault,
+                on_answer=lambda _: self.results_changed.emit("all"),
+            )  # fmt: skip
+        self.cut(self._cut_asked)
+
+    def _result(self, stop: str, key: str, path: str) -> None:
+        self._kept[key] = (unpack(Path(path)), path)
+        self._kept.move_to_end(key)
+        while len(self._kept) > KEPT:
+            _, (_, old) = self._kept.popitem(last=False)
+            Path(old).unlink(missing_ok=True)
+        self._results = None
+        self.results_changed.emit(stop)
+
+    def _stop_fault(self, stop: str, key: str, what: str, try_this: str) -> None:
+        self._faults[key] = UserFault(what, try_this)
+        self._results = None
+        self.results_changed.emit(stop)
+
+    def results(self) -> Results | None:
+        """What is known of the current job."""
+        job = self.job
+        if job is None:
+            return None
+        if self._results is None or self._results.job != job:
+            names = keys(job)
+            found = {stop: self._kept[key][0] for stop, key in names.items() if key in self._kept}
+            found.setdefault("metal", resolve(job.method))
+            faults = {stop: self._faults[key] for stop, key in names.items() if key in self._faults}
+            self._results = Results(job, faults=faults, **found)
+        return self._results
+
+    def paths(self) -> dict[str, str]:
+        """Where the packed results of the current job lie, for the render server."""
+        job = self.job
+        if job is None:
+            return {}
+        return {stop: self._kept[key][1] for stop, key in keys(job).items() if key in self._kept}
+
+    def findings(self, stop: str) -> tuple[Finding, ...]:
+        """The findings of a stop as far as they are known."""
+        results = self.results()
+        return () if results is None else findings_at(stop, results)
+
+    # --- the section ---------------------------------------------------------------------------------------------
+
+    def cut(self, asked: CutAsked) -> None:
+        """Asks for a section; many asks in a row become one."""
+        self._cut_asked = asked
+        if not self._cut_later.isActive():
+            self._cut_later.start()
+
+    @property
+    def cut_asked(self) -> CutAsked:
+        """The section asked for last."""
+        return self._cut_asked
+
+    def _ask_cut(self) -> None:
+        job = self.job
+        if job is not None:
+            self.hands.replace(
+                "cut", job, self._cut_asked, quiet=True, on_answer=self._cut_came, on_fault=lambda *_: self.cut_ready.emit(None)
+            )
+
+    def _cut_came(self, cut: Cut2D) -> None:
+        self.cut_ready.emit(cut)

@@ -1,0 +1,184 @@
+"""The window's side of the worker: asks, hears, cancels, and starts a new worker when one dies."""
+
+import contextlib
+import multiprocessing
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
+
+from pounce.bench.launch import enter
+
+# A worker that has not answered a cancel by then is ended: cancel must answer within half a second.
+PATIENCE_MS = 400
+
+
+@dataclass
+class Errand:
+    """Something asked of the worker. ``on_answer`` gets the answer; ``on_result`` each stop's result."""
+
+    ticket: int
+    verb: str
+    arguments: tuple[Any, ...]
+    text: str
+    on_answer: Callable[[Any], None] | None = None
+    on_result: Callable[..., None] | None = None
+    on_fault: Callable[[str, str], None] | None = None
+    on_stop_fault: Callable[..., None] | None = None
+    quiet: bool = False
+    cancelled: bool = False
+    notes: dict[str, Any] = field(default_factory=dict)
+
+
+class Hands(QObject):
+    """One worker process and the queue of what is asked of it."""
+
+    progress = pyqtSignal(float, str)
+    idle = pyqtSignal()
+    trouble = pyqtSignal(str)
+
+    def __init__(self, folder: Path, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._folder = folder
+        self._context = multiprocessing.get_context("spawn")
+        self._ticket = 0
+        self._queue: list[Errand] = []
+        self._current: Errand | None = None
+        self._closing = False
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.timeout.connect(self._lose_patience)
+        self._start()
+
+    def _start(self) -> None:
+        self._link, theirs = self._context.Pipe()
+        self._stopped = self._context.Value("q", 0)
+        self._process = self._context.Process(
+            target=enter, args=("pounce.bench.worker", theirs, self._stopped, str(self._folder)), name="pounce-worker", daemon=True
+        )
+        self._process.start()
+        theirs.close()
+        self._notifier = QSocketNotifier(self._link.fileno(), QSocketNotifier.Type.Read, self)
+        self._notifier.activated.connect(self._hear)
+
+    @property
+    def busy(self) -> bool:
+        """Whether something the user should see is running."""
+        return self._current is not None and not self._current.quiet
+
+    def ask(self, verb: str, *arguments: Any, text: str = "", **answers: Any) -> Errand:
+        """Queues an errand. Keyword ``on_answer``, ``on_result``, ``on_fault``, ``on_stop_fault``, ``quiet``."""
+        self._ticket += 1
+        errand = Errand(self._ticket, verb, arguments, text, **answers)
+        self._queue.append(errand)
+        self._next()
+        return errand
+
+    def replace(self, verb: str, *arguments: Any, **answers: Any) -> Errand:
+        """Like :meth:`ask`, but what was asked of this verb before is dropped or cancelled: only the newest counts."""
+        self._queue = [errand for errand in self._queue if errand.verb != verb]
+        if self._current is not None and self._current.verb == verb:
+            self.cancel(self._current)
+        return self.ask(verb, *arguments, **answers)
+
+    def cancel(self, errand: Errand | None = None) -> None:
+        """Cancels what runs (all of it when no errand is named); late answers are dropped."""
+        if errand is None:
+            self._queue = [waiting for waiting in self._queue if waiting.quiet]
+        if self._current is None or (errand is not None and errand is not self._current):
+            return
+        self._current.cancelled = True
+        self._stopped.value = self._current.ticket
+        self._patience.start(PATIENCE_MS)
+
+    def _next(self) -> None:
+        if self._current is not None or not self._queue or self._closing:
+            return
+        self._current = self._queue.pop(0)
+        try:
+            self._link.send((self._current.ticket, self._current.verb, self._current.arguments))
+        except OSError:
+            self._died()
+            return
+        if not self._current.quiet:
+            self.progress.emit(0.0, self._current.text)
+
+    def _hear(self) -> None:
+        try:
+            while self._link.poll():
+                self._take(self._link.recv())
+        except (EOFError, OSError):
+            self._died()
+
+    def _take(self, message: tuple[Any, ...]) -> None:
+        ticket, kind, *content = message
+        errand = self._current
+        if errand is None or errand.ticket != ticket:
+            return
+        if kind == "tick":
+            if not errand.quiet and not errand.cancelled:
+                self.progress.emit(*content)
+            return
+        if not errand.cancelled:
+            if kind == "result" and errand.on_result:
+                errand.on_result(*content)
+            elif kind == "stop-fault" and errand.on_stop_fault:
+                errand.on_stop_fault(*content)
+            elif kind == "answer" and errand.on_answer:
+                errand.on_answer(*content)
+            elif kind == "fault":
+                self._fault(errand, content[0], content[1])
+            elif kind == "broken":
+                self._fault(errand, f"Something went wrong inside ({content[0]}).", "The job is safe. Please report it.")
+        if kind in ("done", "cancelled", "fault", "broken"):
+            self._finish()
+
+    def _fault(self, errand: Errand, what: str, try_this: str) -> None:
+        if errand.on_fault:
+            errand.on_fault(what, try_this)
+        else:
+            self.trouble.emit(f"{what} {try_this}")
+
+    def _finish(self) -> None:
+        self._patience.stop()
+        self._current = None
+        self._next()
+        if self._current is None or self._current.quiet:
+            self.idle.emit()
+
+    def _lose_patience(self) -> None:
+        if self._current is not None and self._current.cancelled:
+            self._restart()
+
+    def _died(self) -> None:
+        if self._closing:
+            return
+        lost = self._current
+        self._restart()
+        if lost is not None and not lost.cancelled:
+            self._fault(lost, "The work stopped unexpectedly and was ended.", "The job is safe. Try the step again.")
+
+    def _restart(self) -> None:
+        self._patience.stop()
+        self._end_process()
+        self._current = None
+        self._start()
+        self._next()
+        if not self.busy:
+            self.idle.emit()
+
+    def _end_process(self) -> None:
+        self._notifier.setEnabled(False)
+        self._notifier.deleteLater()
+        self._process.kill()
+        self._process.join(2.0)
+        with contextlib.suppress(OSError):
+            self._link.close()
+
+    def shutdown(self) -> None:
+        """Ends the worker; nothing more is heard."""
+        self._closing = True
+        self._patience.stop()
+        self._end_process()

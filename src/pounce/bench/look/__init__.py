@@ -1,0 +1,1 @@
+"""Tokens, style sheet, typeface, marks and icon."""

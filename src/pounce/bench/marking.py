@@ -1,0 +1,115 @@
+"""What each stop shows on the bench: scene, tags, legend, dimensions. Reads results, computes nothing of its own."""
+
+import numpy as np
+
+from pounce.base.units import area, from_mm, length, plain
+from pounce.bench.sayings import figure_of, mark_of
+from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.widgets.benchview import Chip, Measure, Tag
+from pounce.route.results import Results, findings_at
+from pounce.solid.mesh import Floats
+
+MOST_TAGS = 8
+
+
+def scene_of(stop: str, results: Results, paths: dict[str, str]) -> SceneAsked:
+    """The scene for a stop, of what is known so far."""
+    direction = (0.0, 0.0, 1.0)
+    if results.draw is not None:
+        x, y, z = (float(value) for value in results.draw.direction)
+        direction = (x, y, z)
+    pattern = paths.get("pattern") if stop == "pattern" else None
+    kind = stop if stop != "pattern" or pattern else "parting"
+    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction)
+
+
+def points_of(scene: SceneAsked, results: Results) -> Floats | None:
+    """Corners of what must be in the picture."""
+    if results.part is None:
+        return None
+    low, high = results.part.mesh.bounds
+    box = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+    if scene.kind == "pattern" and results.pattern is not None and len(results.pattern.pieces) > 1:
+        # the cope half stands opened behind: make room for it, as deep as the part is across
+        size = float(np.linalg.norm(high - low))
+        up = np.array(scene.direction)
+        return np.concatenate([box, box + up * 0.45 * size])
+    return box
+
+
+def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
+    """Labels on leaders; numbers as in the list of findings."""
+    tags: list[Tag] = []
+    nth = 0
+    for finding in findings_at(stop, results):
+        if finding.region is not None:
+            nth += 1
+        if finding.place_mm is None or finding.settled or len(tags) >= MOST_TAGS:
+            continue
+        if stop == "draw":
+            figure = figure_of(finding, unit)
+            words = f"{finding.noun} locks" if finding.mark == "locked" else f"{finding.noun} {figure}"
+            tags.append(Tag(words, finding.place_mm, mark_of(finding), nth, finding.region if finding.region is not None else -1))
+        elif stop == "part":
+            tags.append(Tag(f"{finding.noun} {figure_of(finding, unit)}", finding.place_mm, "half"))
+    if stop == "pattern" and results.pattern is not None and len(results.pattern.pieces) > 1:
+        tags += _holes(results, unit)
+    return tuple(tags)
+
+
+def _holes(results: Results, unit: str) -> list[Tag]:
+    pattern = results.pattern
+    if pattern is None:
+        return []
+    drag = pattern.pieces[1]
+    tags = []
+    dowels = sorted((hole for hole in drag.holes if hole.purpose == "dowel"), key=lambda hole: -hole.radius_mm)
+    for hole, size in zip(dowels, pattern.dowel_mm, strict=False):
+        at = (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2]))
+        tags.append(Tag(f"dowel Ø {plain(from_mm(size, unit), 3 if unit == 'in' else 1)}, {length(hole.depth_mm, unit)} deep", at))
+    for hole in drag.holes:
+        if hole.purpose == "draw-screw":
+            tags.append(Tag("draw screw M5", (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2]))))
+    return tags
+
+
+def chips_of(stop: str, results: Results, unit: str) -> tuple[Chip, ...]:
+    """The legend."""
+    p = results.parting
+    if stop in ("draw", "parting") and p is not None:
+        chips = [
+            Chip("clean", "Draws clean", area(p.clean_mm2, unit)),
+            Chip("tight", "Tight", area(p.tight_mm2, unit)),
+            Chip("locked", "Locks", area(p.locked_mm2, unit)),
+        ]
+        if stop == "parting":
+            chips.append(Chip("dash", "Parting line", length(p.length_mm, unit, 0)))
+        return tuple(chips)
+    if stop == "pattern" and results.pattern is not None:
+        return (Chip("steelFlat", "Faces of the part"), Chip("timber", "Split face and holes"))
+    return ()
+
+
+def measures_of(stop: str, results: Results, unit: str) -> tuple[Measure, ...]:
+    """Dimensions of the part, and of the pattern at Metal."""
+    if stop not in ("part", "metal") or results.part is None:
+        return ()
+    low, high = (np.array(bound) for bound in results.part.mesh.bounds)
+    size = high - low
+    digits = 2 if unit == "in" else 1
+    factor = results.metal.factor if results.metal is not None else 1.0
+
+    def words(value: float) -> str:
+        if stop == "part":
+            return length(value, unit, digits if unit == "mm" else 1)
+        return f"{plain(from_mm(value, unit), digits)} → {length(value * factor, unit, digits if unit == 'mm' else 1)}"
+
+    def point(x: float, y: float, z: float) -> tuple[float, float, float]:
+        return float(x), float(y), float(z)
+
+    # the edges of the box that the usual view shows in front: bottom front, bottom right, and the right front upright
+    return (
+        Measure(point(low[0], low[1], low[2]), point(high[0], low[1], low[2]), words(size[0]), (0.0, -0.8, -0.6)),
+        Measure(point(high[0], low[1], low[2]), point(high[0], high[1], low[2]), words(size[1]), (0.9, 0.0, -0.5)),
+        Measure(point(high[0], high[1], low[2]), point(high[0], high[1], high[2]), words(size[2]), (0.9, 0.6, 0.0)),
+    )

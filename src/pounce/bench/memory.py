@@ -1,0 +1,83 @@
+"""What the desktop remembers between sessions: window, last folder, unit, recent jobs, hints put away."""
+
+import json
+from pathlib import Path
+
+import msgspec
+import platformdirs
+
+from pounce.base.files import write_whole
+
+MOST_RECENT = 12
+
+
+class Kept(msgspec.Struct, forbid_unknown_fields=False):
+    """The remembered values as they stand in ``desktop.json``."""
+
+    unit: str = "mm"
+    last_folder: str = ""
+    recent: list[tuple[str, str]] = []
+    hints_away: bool = False
+    geometry: str = ""
+    contrast: bool = False
+    section_folded: bool = False
+
+
+class Memory:
+    """Reads and writes the settings file; a broken one is set aside, never fatal."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self._file = (folder or Path(platformdirs.user_config_dir("pounce"))) / "desktop.json"
+        self._kept = Kept()
+        try:
+            self._kept = msgspec.json.decode(self._file.read_bytes(), type=Kept)
+        except (FileNotFoundError, NotADirectoryError):
+            pass
+        except (msgspec.DecodeError, OSError):
+            self._set_aside()
+
+    def _set_aside(self) -> None:
+        try:
+            self._file.rename(self._file.with_suffix(".broken"))
+        except OSError as error:
+            print(json.dumps({"settings": "unreadable", "error": str(error)}))
+
+    @property
+    def unit(self) -> str:
+        """mm or in."""
+        return self._kept.unit if self._kept.unit in ("mm", "in") else "mm"
+
+    @unit.setter
+    def unit(self, value: str) -> None:
+        self._kept.unit = value
+
+    @property
+    def last_folder(self) -> Path:
+        """The folder of the last file."""
+        kept = Path(self._kept.last_folder)
+        return kept if self._kept.last_folder and kept.is_dir() else Path.home()
+
+    @property
+    def values(self) -> Kept:
+        """All values."""
+        return self._kept
+
+    def recent(self) -> list[tuple[Path, str]]:
+        """Recent jobs and models that are still there: file and name."""
+        return [(Path(path), name) for path, name in self._kept.recent if Path(path).exists()]
+
+    def remember(self, path: Path, name: str) -> None:
+        """Puts a file on top of the recent ones."""
+        own = str(path.resolve())
+        rest = [entry for entry in self._kept.recent if entry[0] != own]
+        self._kept.recent = [(own, name), *rest][:MOST_RECENT]
+        self._kept.last_folder = str(path.resolve().parent)
+        self.save()
+
+    def save(self) -> None:
+        """Writes the settings; a full disk costs the memory, not the job."""
+        try:
+            self._file.parent.mkdir(parents=True, exist_ok=True)
+            write_whole(self._file, msgspec.json.encode(self._kept))
+        except OSError as error:
+            print(json.dumps({"settings": "not saved", "error": str(error)}))

@@ -1,0 +1,220 @@
+"""What the bench says in words: headlines, route lines, legends. Formatting only."""
+
+from dataclasses import dataclass
+
+from pounce.base.finding import Finding, Severity
+from pounce.base.units import area, degrees, length, mass, percent, plain, sizes, volume
+from pounce.job.job import Job
+from pounce.parting.values import State
+from pounce.route.results import Results, findings_at
+
+TITLES = {
+    "part": ("Part", "What is wanted, and what will be hard."),
+    "metal": ("Metal", "What it is poured in, and how it shrinks."),
+    "draw": ("Draw", "How the pattern leaves the sand."),
+    "parting": ("Parting", "Where cope and drag come apart."),
+    "pattern": ("Pattern", "How it is made, and what to write."),
+}
+FIRST_LINES = {
+    "part": "What is wanted", "metal": "How it shrinks", "draw": "How it leaves the sand",
+    "parting": "Where the mould opens", "pattern": "What to write",
+}  # fmt: skip
+_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
+
+
+@dataclass(frozen=True)
+class Saying:
+    """A headline and the line under it."""
+
+    head: str
+    under: str
+
+
+def number(count: int) -> str:
+    """A small count in words."""
+    return _NUMBERS[count] if count < len(_NUMBERS) else str(count)
+
+
+def saying(stop: str, results: Results, unit: str) -> Saying:
+    """The true sentence about this job that the stop opens with."""
+    fault = results.faults.get(stop)
+    if fault is not None:
+        return Saying(fault.what, fault.try_this)
+    made = {"part": _part, "metal": _metal, "draw": _draw, "parting": _parting, "pattern": _pattern}[stop]
+    said = made(results, unit)
+    if said is None:
+        earlier = next(iter(results.faults.values()), None)
+        if earlier is not None:
+            return Saying(earlier.what, earlier.try_this)
+        return Saying("Looking at the part.", "The first figures come in a moment.")
+    return said
+
+
+def _part(r: Results, unit: str) -> Saying | None:
+    if r.part is None:
+        return None
+    size = r.part.mesh.size
+    head = f"A part of {sizes((size[0], size[1], size[2]), unit)}."
+    if r.part.unit_from == "guess":
+        head = f"{head[:-1]}, if the guess of its unit is right."
+    hard = sum(not f.settled for f in findings_at("part", r))
+    if not r.part.closed:
+        under = "Its shell is open: it can be judged, but not built."
+    elif hard:
+        under = f"{number(hard).capitalize()} {'thing wants' if hard == 1 else 'things want'} your eye before it is cast."
+    else:
+        under = "Closed and sound. Nothing stands in the way."
+    return Saying(head, under)
+
+
+def _metal(r: Results, unit: str) -> Saying | None:
+    m = r.metal
+    if m is None:
+        return None
+    if m.pattern_id == "original-part":
+        head = f"The casting comes out {percent(100 * (m.casting_factor - 1.0))} smaller than the original."
+    elif r.part is None:
+        head = f"Shrinks {percent(m.contraction_percent)} as it cools."
+    else:
+        most = float(r.part.mesh.size.max()) * (m.factor - 1.0)
+        head = f"Shrinks {percent(m.contraction_percent)} as it cools, so the pattern is {length(most, unit, 2)} longer."
+    if m.own_contraction:
+        under = f"Your own figure. The table says {percent(m.metal.contraction.value)}."
+    else:
+        low, high = m.metal.contraction.low, m.metal.contraction.high
+        under = f"The table's figure. It ranges from {plain(low, 2)} to {percent(high)}; cores and ribs hold it back."
+    return Saying(head, under)
+
+
+def _states(r: Results) -> tuple[int, int]:
+    if r.parting is None:
+        return 0, 0
+    shown = [r.parting.regions[f.region] for f in r.parting.draw_findings if f.region is not None]
+    tight = sum(region.count for region in shown if region.state is State.TIGHT)
+    return tight, sum(region.count for region in shown if region.state is State.LOCKED)
+
+
+def _counted(tight: int, locked: int) -> str:
+    said = []
+    if tight:
+        said.append(f"{number(tight)} {'place is' if tight == 1 else 'places are'} tight")
+    if locked:
+        said.append(f"{number(locked)} {'place locks' if locked == 1 else 'places lock'}")
+    return ", ".join(said)
+
+
+def way(direction: object) -> str:
+    """The draw in words."""
+    x, y, z = (float(value) for value in direction)  # type: ignore[attr-defined]
+    names = {(0, 0, 1): "straight up", (0, 0, -1): "upside down"}
+    key = (round(x, 6), round(y, 6), round(z, 6))
+    for axis, name in names.items():
+        if key == axis:
+            return name
+    for index, letter in enumerate("xyz"):
+        if abs(abs(key[index]) - 1.0) < 1e-6:
+            return f"along {'+' if key[index] > 0 else '−'}{letter}"
+    return f"along ({x:.2f}, {y:.2f}, {z:.2f})"
+
+
+def _draw(r: Results, unit: str) -> Saying | None:
+    if r.draw is None or r.parting is None or r.metal is None:
+        return None
+    if not r.metal.pattern.draws:
+        return Saying("Nothing has to draw.", "A burned-out pattern stays in the sand.")
+    tight, locked = _states(r)
+    found = _counted(tight, locked)
+    head = f"Draws {way(r.draw.direction)}. " + (f"{found[:1].upper()}{found[1:]}." if found else "Every face leaves the sand.")
+    if r.parting.kind == "flat-back":
+        under = f"Flat back on the joint, {length(max(r.parting.cope_depth_mm, r.parting.drag_depth_mm), unit)} deep."
+    else:
+        under = (
+            f"Split: {length(r.parting.cope_depth_mm, unit)} in the cope and "
+            f"{length(r.parting.drag_depth_mm, unit)} in the drag."
+        )
+    return Saying(head, under)
+
+
+def _parting(r: Results, unit: str) -> Saying | None:
+    p = r.parting
+    if p is None:
+        return None
+    where = "on the flat back" if p.kind == "flat-back" else f"at {length(p.height_mm, unit)}"
+    free = p.locked_mm2 < 5e-4 * (p.clean_mm2 + p.tight_mm2 + p.locked_mm2)
+    held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} of it stays locked"
+    head = f"A flat joint {where}: {held}."
+    by = "Found by trying every height." if p.chosen_by == "search" else "Your height."
+    loops = len(p.outline)
+    return Saying(head, f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
+                        f"{length(p.length_mm, unit, 0)} long.")  # fmt: skip
+
+
+def _pattern(r: Results, unit: str) -> Saying | None:
+    p = r.pattern
+    if p is None:
+        return None
+    size = sizes(p.size_mm, unit)
+    if len(p.pieces) == 1:
+        return Saying(f"The pattern stays whole, {size}.", f"{plain(100 * (p.factor - 1), 2)} % over the part.")
+    fit = "Two dowels of different thickness bring them together one way only." if p.dowel_mm else "No dowels."
+    return Saying(f"Two halves make a pattern of {size}.", f"Opened like a book. {fit}")
+
+
+def route_line(stop: str, results: Results | None, unit: str) -> str:
+    """The one-line result of a stop on the route."""
+    r = results
+    if r is None:
+        return FIRST_LINES[stop]
+    if stop in r.faults:
+        return "Cannot be worked out"
+    if stop == "part" and r.part and r.metal:
+        if r.part.unit_from == "guess":
+            return "Which unit?"
+        return f"{volume(r.part.volume_mm3, unit)}, {mass(r.metal.mass_kg(r.part.volume_mm3))}" if r.part.closed else "Open shell"
+    if stop == "metal" and r.metal:
+        return f"Shrinks {percent(r.metal.contraction_percent)}"
+    if stop == "draw" and r.parting:
+        tight, locked = _states(r)
+        said = [f"{tight} tight"] * bool(tight) + [f"{locked} {'locks' if locked == 1 else 'lock'}"] * bool(locked)
+        return ", ".join(said) or "Clean"
+    if stop == "parting" and r.parting:
+        return "Flat back" if r.parting.kind == "flat-back" else f"Flat, at {length(r.parting.height_mm, unit)}"
+    if stop == "pattern" and r.pattern:
+        return "Whole" if len(r.pattern.pieces) == 1 else "Two halves"
+    return "Not reached"
+
+
+def route_state(stop: str, results: Results | None, job: Job | None) -> tuple[str, int]:
+    """Ring of a stop (open, half, filled) and how many findings are open."""
+    if results is None or job is None:
+        return "open", 0
+    if stop in results.faults:
+        return "half", 1
+    known = {"draw": "parting"}.get(stop, stop)
+    if getattr(results, known) is None:
+        return "open", 0
+    count = sum(not finding.settled for finding in findings_at(stop, results))
+    if stop in job.settled:
+        return "filled", 0
+    return ("half", count) if count else ("filled", 0)
+
+
+def figure_of(finding: Finding, unit: str) -> str:
+    """The main figure of a finding with its unit."""
+    if finding.main is None:
+        return ""
+    value, key = finding.figures[finding.main], finding.main
+    for suffix, words in (
+        ("_mm2", lambda: area(value, unit)), ("_mm3", lambda: volume(value, unit)), ("_mm", lambda: length(value, unit)),
+        ("_deg", lambda: degrees(value)), ("_percent", lambda: percent(value)),
+    ):  # fmt: skip
+        if key.endswith(suffix):
+            return words()
+    return plain(value, 0)
+
+
+def mark_of(finding: Finding) -> str:
+    """The mark a finding carries: tight and locked for the draw, else a ring."""
+    if finding.mark and finding.severity is not Severity.NOTE:
+        return finding.mark
+    return "filled" if finding.settled else "half"

@@ -1,0 +1,1 @@
+"""The sand section: the cut through the mould as a sketch."""

@@ -1,0 +1,136 @@
+"""What every card is: title, controls, figures, findings, and one wide button at the foot."""
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from pounce.base.finding import Finding
+from pounce.bench.desk import Desk
+from pounce.bench.look.tokens import CARD
+from pounce.bench.sayings import TITLES
+from pounce.bench.widgets.findings import Findings
+from pounce.bench.widgets.parts import button, label, line
+from pounce.job import edits
+from pounce.route.keys import STOPS
+
+
+class Card(QWidget):
+    """A card reads results and makes edits; subclasses fill ``body`` and ``refresh_body``."""
+
+    lit = pyqtSignal(int)
+    show_place = pyqtSignal(object)
+    go = pyqtSignal(str)
+
+    stop = ""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(CARD)
+        self.desk = desk
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(16, 12, 12, 14)
+        outer.setSpacing(6)
+        title, under = TITLES[self.stop]
+        outer.addWidget(label(title, "title"))
+        outer.addWidget(label(under, "muted", wrap=True))
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inner = QWidget()
+        self.body = QVBoxLayout(inner)
+        self.body.setContentsMargins(0, 6, 6, 0)
+        self.body.setSpacing(7)
+        self.fill()
+        self.body.addWidget(line())
+        self.findings = Findings()
+        self.findings.lit.connect(self.lit)
+        self.findings.shown.connect(self.show_place)
+        self.findings.taken.connect(desk.remedy)
+        self.body.addWidget(self.findings)
+        self.body.addStretch(1)
+        scroll.setWidget(inner)
+        outer.addWidget(scroll, 1)
+        self.foot = button("", "", self.act)
+        self.foot.setMinimumHeight(34)
+        outer.addWidget(self.foot)
+
+    def fill(self) -> None:
+        """Puts the controls into the body."""
+
+    def refresh_body(self) -> None:
+        """Shows the job and its results in the controls."""
+
+    def shown_findings(self) -> tuple[Finding, ...]:
+        """The findings of this stop."""
+        return self.desk.findings(self.stop)
+
+    def refresh(self) -> None:
+        """Shows the job as it is now."""
+        if self.desk.job is None:
+            return
+        self.refresh_body()
+        found = self.shown_findings()
+        self.findings.show_findings(found, self.stop == "draw", self.desk.unit, not self.foot_is_ember())
+        self._refresh_foot(sum(not finding.settled for finding in found))
+
+    def foot_is_ember(self) -> bool:
+        """Whether the wide button is the thing to do now."""
+        return False
+
+    def _refresh_foot(self, opened: int) -> None:
+        job = self.desk.job
+        settled = job is not None and self.stop in job.settled
+        following = STOPS[(STOPS.index(self.stop) + 1) % len(STOPS)]
+        if settled or not opened:
+            text = f"Go to {TITLES[following][0]}"
+        else:
+            text = f"Settle {TITLES[self.stop][0]} with {opened} {'finding' if opened == 1 else 'findings'} open"
+        self.foot.setText(text)
+
+    def act(self) -> None:
+        """The wide button: settle this stop and go on."""
+        job = self.desk.job
+        if job is None:
+            return
+        opened = any(not finding.settled for finding in self.shown_findings())
+        if opened and self.stop not in job.settled:
+            self.desk.edit(edits.set_settled, self.stop, True)
+        self.go.emit(STOPS[(STOPS.index(self.stop) + 1) % len(STOPS)])
+
+
+class FigureTable(QWidget):
+    """Names on the left, bold figures on the right."""
+
+    def __init__(self, rows: list[tuple[str, str]]) -> None:
+        super().__init__()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(3)
+        self._now: list[tuple[str, str]] = []
+        self.show_rows(rows)
+
+    def show_rows(self, rows: list[tuple[str, str]]) -> None:
+        """Shows these rows in place of those before."""
+        if rows == self._now:
+            return
+        self._now = rows
+        while self._column.count():
+            item = self._column.takeAt(0)
+            old = None if item is None else item.widget()
+            if old is not None:
+                old.hide()
+                old.deleteLater()
+        for name, text in rows:
+            self._column.addWidget(_pair(name, text))
+
+
+def _pair(name: str, text: str) -> QWidget:
+    row = QWidget()
+    layout = QHBoxLayout(row)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.addWidget(label(name))
+    layout.addStretch(1)
+    layout.addWidget(label(text, "value"))
+    return row

@@ -1,0 +1,122 @@
+"""The window's side of the render server: asks for frames and hears of them; never more than one frame under way."""
+
+import contextlib
+import mmap
+import multiprocessing
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
+from PyQt6.QtGui import QImage
+
+from pounce.bench.launch import enter
+from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked
+from pounce.bench.view3d.camera import Camera
+
+Picked = Callable[[int, tuple[float, float, float] | None], None]
+
+
+class RenderClient(QObject):
+    """One render server for the session."""
+
+    framed = pyqtSignal(QImage, object)
+    sorry = pyqtSignal(str)
+
+    def __init__(self, folder: Path, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._folder = folder
+        self._maps: dict[int, mmap.mmap] = {}
+        self._number = 0
+        self._under_way = False
+        self._waiting: FrameAsked | None = None
+        self._picks: dict[int, Picked] = {}
+        context = multiprocessing.get_context("spawn")
+        self._link, theirs = context.Pipe()
+        self._process = context.Process(
+            target=enter, args=("pounce.bench.view3d.server", theirs, str(folder)), name="pounce-view", daemon=True
+        )
+        self._process.start()
+        theirs.close()
+        self._alive = True
+        self._notifier = QSocketNotifier(self._link.fileno(), QSocketNotifier.Type.Read, self)
+        self._notifier.activated.connect(self._hear)
+
+    def scene(self, asked: SceneAsked) -> None:
+        """Shows another scene; ask for a frame to see it."""
+        self._send("scene", asked)
+
+    def frame(self, camera: Camera, width: int, height: int, moving: bool, lit: int) -> None:
+        """Asks for a frame; while one is under way only the newest ask is kept."""
+        self._number += 1
+        asked = FrameAsked(self._number, camera, max(width, 16), max(height, 16), moving, lit)
+        if self._under_way:
+            self._waiting = asked
+        else:
+            self._under_way = True
+            self._send("frame", asked)
+
+    def pick(self, camera: Camera, width: int, height: int, x: float, y: float, answer: Picked) -> None:
+        """Asks what lies under a pixel."""
+        self._number += 1
+        self._picks = {self._number: answer}
+        self._send("pick", PickAsked(self._number, camera, width, height, x, y))
+
+    def _send(self, kind: str, asked: Any) -> None:
+        if not self._alive:
+            return
+        try:
+            self._link.send((kind, asked))
+        except OSError:
+            self._lost()
+
+    def _hear(self) -> None:
+        try:
+            while self._alive and self._link.poll():
+                self._take(self._link.recv())
+        except (EOFError, OSError):
+            self._lost()
+
+    def _take(self, message: tuple[Any, ...]) -> None:
+        if message[0] == "frame":
+            _, _, width, height, slot, camera = message
+            self.framed.emit(self._image(slot, width, height), camera)
+            self._under_way = False
+            if self._waiting is not None:
+                asked, self._waiting = self._waiting, None
+                self._under_way = True
+                self._send("frame", asked)
+        elif message[0] == "picked":
+            answer = self._picks.pop(message[1], None)
+            if answer is not None:
+                answer(message[2], message[3])
+        else:
+            self.sorry.emit(str(message[1]))
+
+    def _image(self, slot: int, width: int, height: int) -> QImage:
+        needed = width * height * 4
+        if slot not in self._maps or len(self._maps[slot]) < needed:
+            with (self._folder / f"frame-{slot}.bin").open("rb") as stream:
+                self._maps[slot] = mmap.mmap(stream.fileno(), 0, access=mmap.ACCESS_READ)
+        data = self._maps[slot][:needed]
+        return QImage(data, width, height, 4 * width, QImage.Format.Format_RGBA8888).copy()
+
+    def _lost(self) -> None:
+        if self._alive:
+            self._alive = False
+            self._notifier.setEnabled(False)
+            self.sorry.emit("the render process ended")
+
+    def shutdown(self) -> None:
+        """Ends the render process."""
+        if self._alive:
+            self._alive = False
+            with contextlib.suppress(OSError):
+                self._link.send(("close",))
+        self._notifier.setEnabled(False)
+        self._process.join(1.0)
+        if self._process.is_alive():
+            self._process.kill()
+            self._process.join(1.0)
+        with contextlib.suppress(OSError):
+            self._link.close()

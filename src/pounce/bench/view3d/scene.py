@@ -1,0 +1,152 @@
+"""What is on the bench, as VTK actors: clay, marked faces with hatching, joint, ghost."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import vtkmodules.vtkRenderingOpenGL2
+from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+from vtkmodules.vtkCommonCore import vtkPoints
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
+
+from pounce.parting.values import State
+from pounce.solid.mesh import Floats, Mesh, edges
+
+RENDERING = vtkmodules.vtkRenderingOpenGL2.__name__
+CREASE_DEG = 30.0
+MOST_CREASES = 400_000
+CLAY = (0.663, 0.718, 0.741)
+COLOURS = {State.CLEAN: (0.725, 0.827, 0.788), State.TIGHT: (0.922, 0.722, 0.341), State.LOCKED: (0.478, 0.180, 0.365)}
+INK = (0.133, 0.188, 0.235)
+
+# Hatching in screen space: tight 45 degrees every 7 px, locked crossed every 5 px (the frame is drawn at `grain` times).
+_HATCH = {
+    State.TIGHT: (
+        "float s = mod((gl_FragCoord.x - gl_FragCoord.y) * 0.7071, {gap});"
+        "if (s < {pen}) fragOutput0.rgb = mix(fragOutput0.rgb, vec3(0.490, 0.322, 0.024), 0.6);"
+    ),
+    State.LOCKED: (
+        "float s = mod((gl_FragCoord.x - gl_FragCoord.y) * 0.7071, {gap});"
+        "float t = mod((gl_FragCoord.x + gl_FragCoord.y) * 0.7071, {gap});"
+        "if (s < {pen} || t < {pen}) fragOutput0.rgb = mix(fragOutput0.rgb, vec3(0.235, 0.059, 0.169), 0.8);"
+    ),
+}
+_GAPS = {State.TIGHT: (7.0, 1.1), State.LOCKED: (5.0, 1.2)}
+
+
+@dataclass(frozen=True, eq=False)
+class Soup:
+    """Loose triangles: ``corners`` (k, 3, 3) and ``normals`` (k, 3, 3), float32."""
+
+    corners: np.ndarray
+    normals: np.ndarray
+
+
+def polydata(soup: Soup) -> vtkPolyData:
+    """The triangles as VTK data with normals at the corners."""
+    count = len(soup.corners)
+    data = vtkPolyData()
+    points = vtkPoints()
+    points.SetData(numpy_to_vtk(np.ascontiguousarray(soup.corners.reshape(-1, 3), np.float32), deep=True))
+    cells = vtkCellArray()
+    offsets = numpy_to_vtkIdTypeArray(np.arange(0, 3 * count + 1, 3, dtype=np.int64), deep=True)
+    cells.SetData(offsets, numpy_to_vtkIdTypeArray(np.arange(3 * count, dtype=np.int64), deep=True))
+    data.SetPoints(points)
+    data.SetPolys(cells)
+    data.GetPointData().SetNormals(
+        numpy_to_vtk(np.ascontiguousarray(soup.normals.reshape(-1, 3), np.float32), deep=True)
+    )
+    return data
+
+
+def surface(soup: Soup, colour: tuple[float, float, float], hatch: State | None = None, grain: float = 2.0) -> vtkActor:
+    """Matte clay of this colour, hatched when a state is given."""
+    mapper = vtkPolyDataMapper()
+    mapper.SetInputData(polydata(soup))
+    # Edges are drawn on the surface itself: push the surface a little back so they stay whole.
+    mapper.SetResolveCoincidentTopologyToPolygonOffset()
+    mapper.SetRelativeCoincidentTopologyPolygonOffsetParameters(1.0, 1.0)
+    actor = vtkActor()
+    actor.SetMapper(mapper)
+    look = actor.GetProperty()
+    look.SetColor(*colour)
+    look.SetAmbient(0.58)
+    look.SetDiffuse(0.48)
+    look.SetSpecular(0.0)
+    if hatch is not None and hatch in _HATCH:
+        gap, pen = _GAPS[hatch]
+        code = _HATCH[hatch].format(gap=gap * grain, pen=pen * grain)
+        actor.GetShaderProperty().AddFragmentShaderReplacement(
+            "//VTK::TCoord::Impl", True, "//VTK::TCoord::Impl\n" + code + "\n", False
+        )
+    return actor
+
+
+def lines(segments: Floats, colour: tuple[float, float, float], width: float) -> vtkActor:
+    """Segments (k, 2, 3) as ink lines of this width in pixels of the frame."""
+    data = vtkPolyData()
+    points = vtkPoints()
+    points.SetData(numpy_to_vtk(np.ascontiguousarray(segments.reshape(-1, 3), np.float32), deep=True))
+    cells = vtkCellArray()
+    count = len(segments)
+    offsets = numpy_to_vtkIdTypeArray(np.arange(0, 2 * count + 1, 2, dtype=np.int64), deep=True)
+    cells.SetData(offsets, numpy_to_vtkIdTypeArray(np.arange(2 * count, dtype=np.int64), deep=True))
+    data.SetPoints(points)
+    data.SetLines(cells)
+    mapper = vtkPolyDataMapper()
+    mapper.SetInputData(data)
+    actor = vtkActor()
+    actor.SetMapper(mapper)
+    actor.GetProperty().SetColor(*colour)
+    actor.GetProperty().SetLighting(False)
+    actor.GetProperty().SetLineWidth(width)
+    return actor
+
+
+def creases(mesh: Mesh) -> Floats:
+    """(k, 2, 3): edges bent by more than 30 degrees, and open ones."""
+    table = edges(mesh.faces, len(mesh.vertices))
+    bend = np.einsum("ij,ij->i", mesh.normals[table.pairs[:, 0]], mesh.normals[table.pairs[:, 1]])
+    sharp = table.pair_ends[bend < np.cos(np.radians(CREASE_DEG))]
+    ends = np.concatenate([sharp, table.open_ends])[:MOST_CREASES]
+    return mesh.vertices[ends]
+
+
+def dashed(loops: tuple[Floats, ...], dash_mm: float, gap_mm: float) -> Floats:
+    """(k, 2, 3): the loops cut into dashes along their length."""
+    out = []
+    period = dash_mm + gap_mm
+    for loop in loops:
+        steps = np.linalg.norm(np.diff(loop, axis=0), axis=1)
+        along = np.r_[0.0, np.cumsum(steps)]
+        total = along[-1]
+        if total <= 0.0:
+            continue
+        count = max(int(round(total / period)), 1)
+        for index in range(count):
+            start = index * total / count
+            end = start + total / count * dash_mm / period
+            inner = along[(along > start) & (along < end)]
+            where = np.r_[start, inner, end]
+            points = np.stack([np.interp(where, along, loop[:, k]) for k in range(3)], axis=1)
+            out.append(np.stack([points[:-1], points[1:]], axis=1))
+    return np.concatenate(out) if out else np.zeros((0, 2, 3))
+
+
+def plate(middle: Floats, u: Floats, v: Floats, half_u: float, half_v: float) -> Soup:
+    """A flat rectangle."""
+    corners = [middle + u * a * half_u + v * b * half_v for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+    quad = np.array([[corners[0], corners[1], corners[2]], [corners[0], corners[2], corners[3]]])
+    return Soup(quad, np.broadcast_to(np.cross(u, v), quad.shape))
+
+
+def smooth_soup(mesh: Mesh) -> Soup:
+    """A mesh as loose triangles with flat normals; for pieces that come without smooth ones."""
+    return Soup(mesh.corners, np.repeat(mesh.normals[:, None], 3, axis=1))
+
+
+def translucent(actor: Any, opacity: float) -> Any:
+    """The same actor, seen through."""
+    actor.GetProperty().SetOpacity(opacity)
+    return actor

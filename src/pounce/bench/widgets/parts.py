@@ -1,0 +1,270 @@
+"""Small widgets of the house: lines, labels, segmented choices, figure fields, the brass slider."""
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import (
+    QButtonGroup, QComboBox, QDoubleSpinBox, QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget,
+)  # fmt: skip
+
+from pounce.bench.look.tokens import colour, font
+
+
+def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
+    """A label in a role of the style sheet."""
+    out = QLabel(text)
+    if role:
+        out.setProperty("role", role)
+    out.setWordWrap(wrap)
+    out.setTextFormat(Qt.TextFormat.PlainText)
+    return out
+
+
+def line() -> QFrame:
+    """A hairline."""
+    out = QFrame()
+    out.setObjectName("line")
+    out.setFixedHeight(1)
+    return out
+
+
+def button(text: str, kind: str = "", act: Callable[[], object] | None = None, tip: str = "") -> QPushButton:
+    """A push button of a kind of the style sheet."""
+    out = QPushButton(text)
+    if kind:
+        out.setProperty("kind", kind)
+    if act is not None:
+        out.clicked.connect(lambda _=False: act())
+    if tip:
+        out.setToolTip(tip)
+    out.setCursor(Qt.CursorShape.PointingHandCursor)
+    return out
+
+
+class Row(QWidget):
+    """A name on the left and its control on the right."""
+
+    def __init__(self, name: str, control: QWidget, tip: str = "") -> None:
+        super().__init__()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(8)
+        title = label(name)
+        title.setBuddy(control)
+        if tip:
+            title.setToolTip(tip)
+            control.setToolTip(tip)
+        if not control.accessibleName():
+            control.setAccessibleName(name)
+        layout.addWidget(title)
+        layout.addStretch(1)
+        layout.addWidget(control)
+
+
+class Segments(QWidget):
+    """A few choices side by side, one of them chosen."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, choices: Sequence[tuple[str, str]], name: str = "") -> None:
+        super().__init__()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        self._group = QButtonGroup(self)
+        self._buttons: dict[str, QPushButton] = {}
+        self.setAccessibleName(name)
+        for key, text in choices:
+            one = button(text, "segment")
+            one.setCheckable(True)
+            one.setAccessibleName(f"{name}: {text}" if name else text)
+            one.clicked.connect(lambda _=False, key=key: self.chosen.emit(key))
+            self._group.addButton(one)
+            self._buttons[key] = one
+            layout.addWidget(one)
+
+    def show_choice(self, key: str) -> None:
+        """Shows which one is chosen, without saying so."""
+        if key in self._buttons:
+            self._buttons[key].setChecked(True)
+        else:
+            self._group.setExclusive(False)
+            for one in self._buttons.values():
+                one.setChecked(False)
+            self._group.setExclusive(True)
+
+    def button(self, key: str) -> QPushButton:
+        """The button of a choice."""
+        return self._buttons[key]
+
+
+class Figure(QDoubleSpinBox):
+    """A figure with its unit; says ``given`` once the user has settled on a value."""
+
+    given = pyqtSignal(float)
+
+    def __init__(self, suffix: str, low: float, high: float, digits: int, step: float, name: str) -> None:
+        super().__init__()
+        self.setDecimals(digits)
+        self.setRange(low, high)
+        self.setSingleStep(step)
+        self.setSuffix(suffix)
+        self.setKeyboardTracking(False)
+        self.setAccessibleName(name)
+        self.setFixedWidth(104)
+        self.valueChanged.connect(self._tell)
+        self._quiet = False
+
+    def show_value(self, value: float) -> None:
+        """Shows a value without saying so."""
+        self._quiet = True
+        self.setValue(value)
+        self._quiet = False
+
+    def _tell(self, value: float) -> None:
+        if not self._quiet:
+            self.given.emit(value)
+
+    def wheelEvent(self, event: object) -> None:
+        """The wheel scrolls the card; it does not change figures by accident."""
+        event.ignore()  # type: ignore[attr-defined]
+
+
+class Choice(QComboBox):
+    """A list to choose from by id."""
+
+    given = pyqtSignal(str)
+
+    def __init__(self, name: str, choices: Sequence[tuple[str, str]] = ()) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setFixedWidth(170)
+        for key, text in choices:
+            self.addItem(text, key)
+        self.activated.connect(lambda index: self.given.emit(str(self.itemData(index))))
+
+    def show_choice(self, key: str) -> None:
+        """Shows a choice without saying so."""
+        self.setCurrentIndex(self.findData(key))
+
+    def wheelEvent(self, event: object) -> None:
+        """The wheel scrolls the card, not the choice."""
+        event.ignore()  # type: ignore[attr-defined]
+
+
+class BrassSlider(QWidget):
+    """A brass tongue on a wooden rail: anything brass slides."""
+
+    moved = pyqtSignal(float)
+    settled = pyqtSignal(float)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setFixedHeight(30)
+        self.setMinimumWidth(80)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(name)
+        self._low, self._high, self._value = 0.0, 1.0, 0.5
+        self._band: tuple[float, float] | None = None
+        self._tick: float | None = None
+        self._dragging = False
+
+    def set_range(self, low: float, high: float, band: tuple[float, float] | None = None, tick: float | None = None) -> None:
+        """The rail's ends, a band to show on it and a dashed tick."""
+        self._low, self._high, self._band, self._tick = low, max(high, low + 1e-9), band, tick
+        self.update()
+
+    def value(self) -> float:
+        """Where the tongue stands."""
+        return self._value
+
+    def show_value(self, value: float) -> None:
+        """Moves the tongue without saying so."""
+        self._value = min(max(value, self._low), self._high)
+        self.update()
+
+    def _x(self, value: float) -> float:
+        return 9 + (self.width() - 18) * (value - self._low) / (self._high - self._low)
+
+    def _at(self, x: float) -> float:
+        return self._low + (self._high - self._low) * min(max((x - 9) / max(self.width() - 18, 1), 0.0), 1.0)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Takes hold."""
+        if event is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._dragging = True
+            self._move(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Slides."""
+        if event is not None and self._dragging:
+            self._move(event.position().x())
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Lets go."""
+        if self._dragging:
+            self._dragging = False
+            self.settled.emit(self._value)
+
+    def _move(self, x: float) -> None:
+        self._value = self._at(x)
+        self.update()
+        self.moved.emit(self._value)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows slide by a fiftieth, Home and End to the ends."""
+        if event is None:
+            return
+        step = (self._high - self._low) / 50.0
+        keys = {Qt.Key.Key_Left: -step, Qt.Key.Key_Down: -step, Qt.Key.Key_Right: step, Qt.Key.Key_Up: step}
+        if event.key() in keys:
+            self._value = min(max(self._value + keys[Qt.Key(event.key())], self._low), self._high)
+        elif event.key() == Qt.Key.Key_Home:
+            self._value = self._low
+        elif event.key() == Qt.Key.Key_End:
+            self._value = self._high
+        else:
+            super().keyPressEvent(event)
+            return
+        self.update()
+        self.moved.emit(self._value)
+        self.settled.emit(self._value)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Rail, band, tick and tongue."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        middle = 15.0
+        painter.setPen(QPen(colour("outline"), 3, cap=Qt.PenCapStyle.RoundCap))
+        painter.drawLine(QPointF(6, middle), QPointF(self.width() - 6, middle))
+        if self._band is not None:
+            painter.setPen(QPen(colour("brass"), 1))
+            painter.setBrush(colour("sandWash"))
+            left = self._x(self._band[0])
+            painter.drawRect(QRectF(left, middle - 5, self._x(self._band[1]) - left, 10))
+        if self._tick is not None:
+            painter.setPen(QPen(colour("ink"), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(self._x(self._tick), middle - 9), QPointF(self._x(self._tick), middle + 9))
+        x = self._x(self._value)
+        tongue = QPolygonF(
+            [QPointF(x - 6, 4), QPointF(x + 6, 4), QPointF(x + 6, 19), QPointF(x, 26), QPointF(x - 6, 19)]
+        )
+        painter.setPen(QPen(colour("brassInk"), 2 if self.hasFocus() else 1.2))
+        painter.setBrush(colour("brass"))
+        painter.drawPolygon(tongue)
+        painter.drawLine(QPointF(x - 2, 9), QPointF(x - 2, 17))
+        painter.drawLine(QPointF(x + 2, 9), QPointF(x + 2, 17))
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ink"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(1, 1, self.width() - 2, self.height() - 2), 3, 3)
+        painter.end()
+
+
+def italic(text: str) -> QLabel:
+    """A remark in italics."""
+    out = label(text, "muted", wrap=True)
+    out.setFont(font("secondary", italic=True))
+    return out

@@ -1,0 +1,159 @@
+"""The route on the left: the stops on a line, each with its result, and the shelf of other jobs."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QAbstractButton, QLabel, QVBoxLayout, QWidget
+
+from pounce.bench.desk import Desk
+from pounce.bench.look.marks import ring
+from pounce.bench.look.tokens import PITCH, ROUTE, colour, font
+from pounce.bench.sayings import FIRST_LINES, TITLES, route_line, route_state
+from pounce.bench.widgets.parts import button, label, line
+from pounce.route.keys import STOPS
+
+
+class StopButton(QAbstractButton):
+    """One stop on the line; the current one is a clipped job tag open into the bench."""
+
+    def __init__(self, stop: str, first: bool, last: bool) -> None:
+        super().__init__()
+        self.stop = stop
+        self._first, self._last = first, last
+        self._said, self._state, self._count, self._known = FIRST_LINES[stop], "open", 0, False
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setFixedHeight(PITCH)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setText(TITLES[stop][0])
+
+    def sizeHint(self) -> QSize:
+        """As wide as the route."""
+        return QSize(ROUTE, PITCH)
+
+    def show_state(self, said: str, state: str, count: int, known: bool) -> None:
+        """What the stop found, its ring, and how many findings are open."""
+        self._said, self._state, self._count, self._known = said, state, count, known
+        words = {"open": "not reached", "half": f"{count} open", "filled": "settled"}[state]
+        self.setAccessibleName(f"{self.text()}: {said}, {words}")
+        self.setToolTip("" if len(said) < 24 else said)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Line, ring, tag, title and result."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        width = self.width()
+        if self.isChecked():
+            tag = QPolygonF(
+                [QPointF(width + 2, 2), QPointF(8, 2), QPointF(8, PITCH - 13), QPointF(17, PITCH - 3), QPointF(width + 2, PITCH - 3)]
+            )
+            painter.setPen(QPen(colour("outline"), 1))
+            painter.setBrush(colour("panel"))
+            painter.drawPolygon(tag)
+        middle = 24.0
+        pen = QPen(colour("ink") if self._known else colour("outline"), 2 if self._known else 1.4)
+        if not self._known:
+            pen.setStyle(Qt.PenStyle.DotLine)
+        painter.setPen(pen)
+        painter.drawLine(QPointF(middle, 22 if self._first else 0), QPointF(middle, 22 if self._last else PITCH))
+        ring(painter, self._state, middle - 8, 14, 16)
+        painter.setFont(font("route"))
+        painter.setPen(colour("ink") if self._known or self.isChecked() else colour("muted"))
+        painter.drawText(QRectF(44, 9, width - 76, 20), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.setFont(font("secondary"))
+        painter.setPen(colour("muted"))
+        room = QFontMetricsF(painter.font()).elidedText(self._said, Qt.TextElideMode.ElideRight, width - 50)
+        painter.drawText(QRectF(44, 27, width - 48, 18), Qt.AlignmentFlag.AlignVCenter, room)
+        if self._count:
+            badge = QRectF(width - 30, 10, 20, 18)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour("ochre"))
+            painter.drawRoundedRect(badge, 3, 3)
+            painter.setPen(colour("ink"))
+            painter.setFont(font("button"))
+            painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str(self._count))
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ink"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(4, 3, width - 8, PITCH - 7), 3, 3)
+        painter.end()
+
+
+class Route(QWidget):
+    """All stops that exist, and the shelf."""
+
+    went = pyqtSignal(str)
+    wanted = pyqtSignal(object)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.setObjectName("paper")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(ROUTE)
+        self._desk = desk
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 6, 0, 8)
+        layout.setSpacing(0)
+        self.buttons: dict[str, StopButton] = {}
+        for index, stop in enumerate(STOPS):
+            one = StopButton(stop, index == 0, index == len(STOPS) - 1)
+            one.clicked.connect(lambda _=False, stop=stop: self.went.emit(stop))
+            self.buttons[stop] = one
+            layout.addWidget(one)
+        layout.addSpacing(14)
+        holder = QWidget()
+        self._shelf = QVBoxLayout(holder)
+        self._shelf.setContentsMargins(16, 0, 12, 0)
+        self._shelf.setSpacing(2)
+        layout.addWidget(holder)
+        layout.addStretch(1)
+        desk.job_changed.connect(self.refresh)
+        desk.results_changed.connect(lambda _: self.refresh())
+        desk.shelf_changed.connect(self.refresh_shelf)
+        self.refresh()
+        self.refresh_shelf()
+
+    def show_stop(self, stop: str) -> None:
+        """Opens the tag of a stop."""
+        self.buttons[stop].setChecked(True)
+
+    def refresh(self) -> None:
+        """Shows every stop's result."""
+        results, job = self._desk.results(), self._desk.job
+        for stop, one in self.buttons.items():
+            state, count = route_state(stop, results, job)
+            one.setAutoExclusive(job is not None)
+            if job is None:
+                one.setChecked(False)
+            one.setEnabled(job is not None)
+            one.show_state(route_line(stop, results, self._desk.unit), state, count, state != "open")
+
+    def refresh_shelf(self) -> None:
+        """Shows the recent jobs."""
+        while self._shelf.count():
+            item = self._shelf.takeAt(0)
+            old = None if item is None else item.widget()
+            if old is not None:
+                old.hide()
+                old.deleteLater()
+        here = self._desk.path
+        recent = [(path, name) for path, name in self._desk.memory.recent() if here is None or path != here.resolve()]
+        self._shelf.addWidget(line())
+        self._shelf.addSpacing(8)
+        if not recent:
+            note: QLabel = label("Your jobs will stand here.", "muted", wrap=True)
+            self._shelf.addWidget(note)
+            return
+        self._shelf.addWidget(label("On the shelf", "section"))
+        for path, name in recent[:6]:
+            self._shelf.addWidget(self._entry(path, name))
+
+    def _entry(self, path: Path, name: str) -> QWidget:
+        metrics = QFontMetricsF(font("secondary"))
+        one = button(metrics.elidedText(name, Qt.TextElideMode.ElideRight, ROUTE - 40), "link", lambda: self.wanted.emit(path))
+        one.setToolTip(str(path))
+        one.setAccessibleName(f"Open {name}")
+        one.setStyleSheet("text-align: left; text-decoration: none; font-size: 14px; padding: 2px 0;")
+        return one

@@ -1,0 +1,243 @@
+"""The bench with no job on it: where to drop a model, the shelf with pictures, and three hints on the first start."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from pounce.bench.look.marks import draw_mark, ring
+from pounce.bench.look.tokens import CARD, colour, font
+from pounce.bench.pictures import shelf_picture
+from pounce.bench.widgets.parts import button, label, line
+
+
+class DropArea(QWidget):
+    """A dashed field with a little flask."""
+
+    def __init__(self, open_model: Callable[[], object]) -> None:
+        super().__init__()
+        self.setMinimumHeight(190)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(20, 116, 20, 16)
+        layout.setSpacing(4)
+        title = label("Drop a model here", "section")
+        kinds = label("STL, 3MF, OBJ, PLY, OFF or STEP", "muted")
+        for widget in (title, kinds):
+            layout.addWidget(widget, alignment=Qt.AlignmentFlag.AlignHCenter)
+        self.open = button("Open a model", "ember", open_model)
+        layout.addWidget(self.open, alignment=Qt.AlignmentFlag.AlignHCenter)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Dashed rim, flask, pattern and arrow."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        pen = QPen(colour("outline"), 1.6)
+        pen.setDashPattern([5, 4])
+        painter.setPen(pen)
+        painter.setBrush(colour("panel"))
+        painter.drawRoundedRect(QRectF(1, 1, self.width() - 2, self.height() - 2), 3, 3)
+        x = self.width() / 2
+        painter.setPen(QPen(colour("verdigris"), 2.4))
+        painter.drawLine(QPointF(x, 14), QPointF(x, 36))
+        painter.drawPolyline(QPolygonF([QPointF(x - 7, 29), QPointF(x, 37), QPointF(x + 7, 29)]))
+        painter.setPen(QPen(colour("ink"), 1.4))
+        painter.setBrush(colour("steelFlat"))
+        painter.drawPolygon(QPolygonF([QPointF(x - 22, 44), QPointF(x + 22, 44), QPointF(x + 17, 57), QPointF(x - 17, 57)]))
+        painter.setBrush(colour("sandWash"))
+        painter.drawRect(QRectF(x - 46, 80, 92, 20))
+        painter.setPen(QPen(colour("ink"), 1.2, Qt.PenStyle.DashLine))
+        painter.drawPolyline(QPolygonF([QPointF(x - 24, 80), QPointF(x - 18, 94), QPointF(x + 18, 94), QPointF(x + 24, 80)]))
+        painter.setPen(QPen(colour("outline"), 1.6))
+        painter.drawLine(QPointF(x - 70, 101), QPointF(x + 70, 101))
+        painter.end()
+
+
+class JobCard(QPushButton):
+    """A job on the shelf with its picture."""
+
+    def __init__(self, path: Path, name: str, about: str) -> None:
+        super().__init__()
+        self.path = path
+        self._name, self._about = name, about
+        self._picture: QPixmap | None = None
+        self.setFixedHeight(152)
+        self.setMinimumWidth(190)
+        self.setAccessibleName(f"Open {name}")
+        self.setToolTip(str(path))
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        data = shelf_picture(path)
+        if data:
+            picture = QPixmap()
+            if picture.loadFromData(data):
+                self._picture = picture
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Picture, name, one line."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        strong = self.hasFocus() or self.underMouse()
+        painter.setPen(QPen(colour("ink") if strong else colour("hairline"), 2 if strong else 1))
+        painter.setBrush(colour("panel"))
+        painter.drawRoundedRect(QRectF(1, 1, self.width() - 2, self.height() - 2), 3, 3)
+        if self._picture is not None:
+            room = QRectF(10, 6, self.width() - 20, 96)
+            k = min(room.width() / self._picture.width(), room.height() / self._picture.height())
+            size = (self._picture.width() * k, self._picture.height() * k)
+            target = QRectF(room.center().x() - size[0] / 2, room.center().y() - size[1] / 2, *size)
+            painter.drawPixmap(target, self._picture, QRectF(self._picture.rect()))
+        painter.setPen(colour("ink"))
+        painter.setFont(font("route"))
+        painter.drawText(QRectF(12, 104, self.width() - 24, 22), Qt.AlignmentFlag.AlignVCenter, self._name)
+        painter.setPen(colour("muted"))
+        painter.setFont(font("secondary"))
+        painter.drawText(QRectF(12, 124, self.width() - 24, 20), Qt.AlignmentFlag.AlignVCenter, self._about)
+        painter.end()
+
+
+class StartBench(QWidget):
+    """The middle of the window while there is no job."""
+
+    open_model = pyqtSignal()
+    wanted = pyqtSignal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("paper")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(20, 14, 20, 14)
+        layout.setSpacing(6)
+        layout.addWidget(label("Drop a model here to begin.", "title"))
+        layout.addWidget(label("Or take a job from the shelf.", "muted"))
+        self.drop = DropArea(self.open_model.emit)
+        layout.addWidget(self.drop)
+        head = QHBoxLayout()
+        head.addWidget(label("On the shelf", "section"))
+        head.addStretch(1)
+        self.find = QLineEdit()
+        self.find.setPlaceholderText("Find a job")
+        self.find.setAccessibleName("Find a job on the shelf")
+        self.find.setFixedWidth(180)
+        self.find.textChanged.connect(self._filter)
+        head.addWidget(self.find)
+        layout.addLayout(head)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        holder = QWidget()
+        self._grid = QGridLayout(holder)
+        self._grid.setContentsMargins(0, 0, 6, 0)
+        self._grid.setSpacing(11)
+        scroll.setWidget(holder)
+        layout.addWidget(scroll, 1)
+        self.cards: list[JobCard] = []
+        self._entries: list[tuple[Path, str, str]] = []
+
+    def show_shelf(self, entries: list[tuple[Path, str, str]]) -> None:
+        """Jobs to show: file, name, one line."""
+        if entries != self._entries or not self.cards:
+            self._entries = entries
+            self._filter(self.find.text())
+
+    def _filter(self, text: str) -> None:
+        while self._grid.count():
+            item = self._grid.takeAt(0)
+            old = None if item is None else item.widget()
+            if old is not None:
+                old.hide()
+                old.deleteLater()
+        self.cards = []
+        wanted = [entry for entry in self._entries if text.lower() in f"{entry[1]} {entry[2]}".lower()]
+        for index, (path, name, about) in enumerate(wanted):
+            card = JobCard(path, name, about)
+            card.clicked.connect(lambda _=False, path=path: self.wanted.emit(path))
+            self.cards.append(card)
+            self._grid.addWidget(card, index // 3, index % 3)
+        if not wanted:
+            words = "No job of that name." if text else "The shelf is empty. Saved jobs will stand here."
+            self._grid.addWidget(label(words, "muted"), 0, 0)
+        for column in range(3):
+            self._grid.setColumnStretch(column, 1)
+        self._grid.setRowStretch(len(wanted) // 3 + 1, 1)
+
+
+class Hint(QWidget):
+    """A row of marks."""
+
+    def __init__(self, kind: str) -> None:
+        super().__init__()
+        self._kind = kind
+        self.setFixedHeight(30)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Rings, marks or a tongue of brass."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self._kind == "rings":
+            painter.setPen(QPen(colour("outline"), 1.4, Qt.PenStyle.DotLine))
+            painter.drawLine(QPointF(10, 15), QPointF(80, 15))
+            for index, state in enumerate(("open", "half", "filled")):
+                ring(painter, state, 2 + 34 * index, 7, 16)
+        elif self._kind == "marks":
+            for index, mark in enumerate(("clean", "tight", "locked")):
+                draw_mark(painter, mark, 2 + 34 * index, 6, 17)
+        else:
+            painter.setPen(QPen(colour("outline"), 3, cap=Qt.PenCapStyle.RoundCap))
+            painter.drawLine(QPointF(4, 15), QPointF(124, 15))
+            painter.setPen(QPen(colour("brassInk"), 1.2))
+            painter.setBrush(colour("brass"))
+            painter.drawPolygon(
+                QPolygonF([QPointF(54, 4), QPointF(66, 4), QPointF(66, 19), QPointF(60, 26), QPointF(54, 19)])
+            )
+        painter.end()
+
+
+class StartCard(QWidget):
+    """The card while there is no job: hints until they are put away, then what is good to know."""
+
+    put_away = pyqtSignal()
+
+    def __init__(self, hints: bool) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(CARD)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(16, 12, 16, 14)
+        layout.setSpacing(7)
+        self._hints = QWidget()
+        column = QVBoxLayout(self._hints)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        column.addWidget(label("First time here", "title"))
+        column.addWidget(label("Three hints. They are shown once.", "muted"))
+        for kind, head, text in (
+            ("rings", "Follow the rings", "An open ring is not reached, a half ring wants you, a filled one is settled."),
+            ("marks", "Shape says how it draws", "A cup leaves the sand. A box drags. A dovetail locks."),
+            ("brass", "Anything brass slides", "Move the cut, the joint, the contraction."),
+        ):
+            column.addWidget(line())
+            column.addWidget(Hint(kind))
+            column.addWidget(label(head, "section"))
+            column.addWidget(label(text, "muted", wrap=True))
+        column.addWidget(button("Put the hints away", "", self._away), alignment=Qt.AlignmentFlag.AlignLeft)
+        column.addWidget(line())
+        self._hints.setVisible(hints)
+        layout.addWidget(self._hints)
+        layout.addWidget(label("Good to know", "section"))
+        for name, key in (
+            ("Turn the view", "drag, arrows"), ("Slide the view", "Shift + drag"), ("Go to a stop", "1 to 5"),
+            ("Every action by name", "Ctrl+K"), ("The craft behind a stop", "F1"),
+        ):  # fmt: skip
+            row = QHBoxLayout()
+            row.addWidget(label(name))
+            row.addStretch(1)
+            row.addWidget(label(key, "value"))
+            layout.addLayout(row)
+        layout.addStretch(1)
+
+    def _away(self) -> None:
+        self._hints.hide()
+        self.put_away.emit()

@@ -1,0 +1,108 @@
+"""The ticket: the job as a sentence of chips, undo, redo and the command search."""
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QPushButton, QToolButton, QWidget
+
+from pounce.base.units import percent
+from pounce.bench.desk import Desk
+from pounce.bench.look.marks import arrow_icon
+from pounce.bench.look.tokens import TICKET
+from pounce.bench.widgets.parts import button, label
+from pounce.job import edits
+from pounce.metals import tables
+
+
+class Ticket(QWidget):
+    """*job* in *metal* poured in *mould medium* from a *way of making* pattern *contraction*."""
+
+    search = pyqtSignal()
+
+    def __init__(self, desk: Desk, undo: QAction, redo: QAction) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(TICKET)
+        self._desk = desk
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(12, 0, 12, 0)
+        layout.setSpacing(7)
+        self.name = button("No job on the bench", "plain", self._rename, "Name the job")
+        self.metal = self._chip("Metal", tables.metals(), edits.set_metal)
+        self.mould = self._chip("Mould medium", tables.moulds(), edits.set_mould)
+        self.pattern = self._chip("Way of making the pattern", tables.pattern_kinds(), edits.set_pattern_kind)
+        self.contraction = button("", "chip", self._contract, "Contraction: type your own, or leave it empty for the table")
+        self._words = [label(text, "muted") for text in ("in", "poured in", "from a", "pattern")]
+        layout.addWidget(self.name)
+        for word, chip in zip(self._words, (self.metal, self.mould, self.pattern, self.contraction), strict=True):
+            layout.addWidget(word)
+            layout.addWidget(chip)
+        layout.addStretch(1)
+        for action, back in ((undo, True), (redo, False)):
+            tool = QToolButton()
+            tool.setDefaultAction(action)
+            action.setIcon(arrow_icon(back))
+            tool.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly)
+            tool.setAutoRaise(True)
+            tool.setAccessibleName(action.text())
+            tool.setStyleSheet("QToolButton { border: 2px solid transparent; padding: 3px; background: transparent; }")
+            layout.addWidget(tool)
+        self.find = button("Find a command    Ctrl+K", "", self.search.emit, "Every action by name")
+        self.find.setFixedWidth(186)
+        layout.addWidget(self.find)
+        desk.job_changed.connect(self.refresh)
+        self.refresh()
+
+    def _chip(self, name: str, things: object, make: object) -> QPushButton:
+        chip = button("", "chip", tip=name)
+        menu = QMenu(chip)
+        for key, thing in things.items():  # type: ignore[attr-defined]
+            action = menu.addAction(thing.name)
+            if action is not None:
+                action.triggered.connect(lambda _=False, key=key: self._desk.edit(make, key))
+        chip.setMenu(menu)
+        return chip
+
+    def refresh(self) -> None:
+        """Shows the job as it is now."""
+        job = self._desk.job
+        for widget in (*self._words, self.metal, self.mould, self.pattern, self.contraction):
+            widget.setVisible(job is not None)
+        self.name.setEnabled(job is not None)
+        if job is None:
+            self.name.setText("No job on the bench")
+            return
+        self.name.setText(_short(job.name, 34))
+        self.name.setToolTip(job.name)
+        results = self._desk.results()
+        method = None if results is None else results.metal
+        if method is None:
+            return
+        self.metal.setText(method.metal.name)
+        self.mould.setText(method.mould.name)
+        self.pattern.setText(method.pattern.short[:1].upper() + method.pattern.short[1:])
+        self.contraction.setText(f"{percent(method.contraction_percent)} over")
+        for chip, name in ((self.metal, "Metal"), (self.mould, "Mould medium"), (self.pattern, "Pattern")):
+            chip.setAccessibleName(f"{name}: {chip.text()}")
+
+    def _rename(self) -> None:
+        if self._desk.job is None:
+            return
+        name, fine = QInputDialog.getText(self, "Name the job", "Name", text=self._desk.job.name)
+        if fine:
+            self._desk.edit(edits.rename, name)
+
+    def _contract(self) -> None:
+        results = self._desk.results()
+        if results is None or results.metal is None:
+            return
+        m = results.metal
+        value, fine = QInputDialog.getDouble(
+            self, "Contraction", f"Per cent, stated on the {m.stated}", m.contraction_percent, 0.0, 10.0, 2
+        )
+        if fine:
+            self._desk.edit(edits.set_contraction, value)
+
+
+def _short(text: str, most: int) -> str:
+    return text if len(text) <= most else text[: most - 1] + "…"

@@ -1,0 +1,347 @@
+"""The window: ticket, route, bench, section strip, card and status, and every action by name."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QByteArray, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from pounce.base.finding import Finding
+from pounce.bench.desk import Desk
+from pounce.bench.marking import chips_of, measures_of, points_of, scene_of, tags_of
+from pounce.bench.sayings import TITLES, saying
+from pounce.bench.section.sizes import SizesStrip
+from pounce.bench.section.strip import SectionStrip
+from pounce.bench.stops.card import Card
+from pounce.bench.stops.draw import DrawCard
+from pounce.bench.stops.metal import MetalCard
+from pounce.bench.stops.part import PartCard
+from pounce.bench.stops.parting import PartingCard
+from pounce.bench.stops.pattern import PatternCard, usual_folder
+from pounce.bench.view3d.client import RenderClient
+from pounce.bench.widgets.benchview import BenchView
+from pounce.bench.widgets.craft import CraftPage
+from pounce.bench.widgets.notice import Notice
+from pounce.bench.widgets.palette import Palette
+from pounce.bench.widgets.route import Route
+from pounce.bench.widgets.start import StartBench, StartCard
+from pounce.bench.widgets.status import Status
+from pounce.bench.widgets.ticket import Ticket
+from pounce.route.keys import STOPS
+
+MODELS = "Models and jobs (*.stl *.3mf *.obj *.ply *.off *.step *.stp *.pounce);;All files (*)"
+MOULD_STOPS = ("draw", "parting", "pattern")
+
+
+class Window(QMainWindow):
+    """One job on one bench."""
+
+    def __init__(self, desk: Desk, client: RenderClient, demo_about: dict[str, str] | None = None) -> None:
+        super().__init__()
+        self.desk = desk
+        self._client = client
+        self._about = demo_about or {}
+        self.stop = "part"
+        self.setWindowTitle("Pounce")
+        self.setMinimumSize(1100, 700)
+        self.resize(1280, 800)
+        self.setAcceptDrops(True)
+        self.actions_by_name: dict[str, QAction] = {}
+        self._make_actions()
+        self.ticket = Ticket(desk, self.actions_by_name["Undo"], self.actions_by_name["Redo"])
+        self.ticket.search.connect(self._search)
+        self.route = Route(desk)
+        self.route.went.connect(self.go)
+        self.route.wanted.connect(self.open)
+        self.bench = BenchView(client)
+        self.section = SectionStrip()
+        self.sizes = SizesStrip()
+        self.start = StartBench()
+        self.start.open_model.connect(self._ask_open)
+        self.start.wanted.connect(self.open)
+        self.start_card = StartCard(not desk.memory.values.hints_away)
+        self.start_card.put_away.connect(self._hints_away)
+        self.cards: dict[str, Card] = {
+            "part": PartCard(desk), "metal": MetalCard(desk), "draw": DrawCard(desk), "parting": PartingCard(desk),
+            "pattern": PatternCard(desk),
+        }  # fmt: skip
+        self.notice = Notice()
+        self.status = Status(desk)
+        self.status.cancel.connect(lambda: desk.hands.cancel())
+        self._lay_out()
+        self._wire()
+        self._repaint_later = QTimer(self)
+        self._repaint_later.setSingleShot(True)
+        self._repaint_later.setInterval(0)
+        self._repaint_later.timeout.connect(self.refresh)
+        kept = desk.memory.values.geometry
+        if kept:
+            self.restoreGeometry(QByteArray.fromHex(kept.encode()))
+        self.show_start()
+
+    def _lay_out(self) -> None:
+        self._strips = QStackedWidget()
+        self._strips.addWidget(self.section)
+        self._strips.addWidget(self.sizes)
+        self._strips.setFixedHeight(self.section.height())
+        job = QWidget()
+        middle = QVBoxLayout(job)
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.bench, 1)
+        middle.addWidget(self._strips)
+        self._middle = QStackedWidget()
+        self._middle.addWidget(self.start)
+        self._middle.addWidget(job)
+        self._right = QStackedWidget()
+        self._right.addWidget(self.start_card)
+        for card in self.cards.values():
+            self._right.addWidget(card)
+        self._right.setFixedWidth(self.start_card.width())
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(1)
+        row.addWidget(self.route)
+        row.addWidget(self._middle, 1)
+        row.addWidget(self._right)
+        whole = QWidget()
+        whole.setObjectName("whole")
+        whole.setStyleSheet("QWidget#whole { background: #D9CFBD; }")
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        column.addWidget(self.ticket)
+        column.addWidget(self.notice)
+        column.addLayout(row, 1)
+        column.addWidget(self.status)
+        self.setCentralWidget(whole)
+
+    def _wire(self) -> None:
+        desk = self.desk
+        desk.opened.connect(self._opened)
+        desk.job_changed.connect(self.refresh_soon)
+        desk.results_changed.connect(lambda _: self.refresh_soon())
+        desk.cut_ready.connect(lambda cut: self.section.show_cut(cut, desk.unit, self.stop in MOULD_STOPS))
+        desk.fault.connect(self.notice.say)
+        desk.hands.trouble.connect(self.notice.say)
+        desk.built.connect(self._built)
+        desk.shelf_changed.connect(self._show_shelf)
+        self.section.asked.connect(desk.cut)
+        self.section.hovered.connect(self.light)
+        self.bench.hovered.connect(self.light)
+        for card in self.cards.values():
+            card.lit.connect(self.light)
+            card.show_place.connect(self._show_place)
+            card.go.connect(self.go)
+        pattern = self.cards["pattern"]
+        if isinstance(pattern, PatternCard):
+            pattern.write.connect(self._ask_build)
+
+    # --- actions -------------------------------------------------------------------------------------------------
+
+    def _make_actions(self) -> None:
+        made: list[tuple[str, str, Callable[[], object]]] = [
+            ("Open a model or job", "Ctrl+O", self._ask_open),
+            ("Save the job", "Ctrl+S", self._save),
+            ("Save the job as", "Ctrl+Shift+S", self._ask_save),
+            ("Undo", "Ctrl+Z", self.desk.undo),
+            ("Redo", "Ctrl+Shift+Z", self.desk.redo),
+            ("Write the pattern's files", "Ctrl+B", self._ask_build),
+            ("Write the shop sheet", "Ctrl+P", self._ask_sheet),
+            ("Back to the shelf", "Ctrl+H", self.show_start),
+            ("Find a command", "Ctrl+K", self._search),
+            ("The craft behind this stop", "F1", self._craft),
+            ("Usual view", "Home", lambda: self.bench.home()),
+            ("Fold the section away", "Ctrl+J", self._fold),
+            ("Lengths in millimetres", "", lambda: self.desk.set_unit("mm")),
+            ("Lengths in inches", "", lambda: self.desk.set_unit("in")),
+            ("High contrast, from the next start", "", self._contrast),
+            ("Cancel what runs", "Esc", lambda: self.desk.hands.cancel()),
+            ("Close Pounce", "Ctrl+Q", self.close),
+        ]
+        made += [
+            (f"Go to {TITLES[stop][0]}", str(index), self._goer(stop)) for index, stop in enumerate(STOPS, 1)
+        ]
+        for name, key, act in made:
+            action = QAction(name, self)
+            if key:
+                action.setShortcut(QKeySequence(key))
+            action.triggered.connect(lambda _=False, act=act: act())
+            self.addAction(action)
+            self.actions_by_name[name] = action
+
+    def _goer(self, stop: str) -> Callable[[], None]:
+        return lambda: self.go(stop)
+
+    def _search(self) -> None:
+        self.palette_dialog = Palette(list(self.actions_by_name.values()), self)
+        corner = self.mapToGlobal(self.rect().topRight())
+        self.palette_dialog.move(corner.x() - 474, corner.y() + 46)
+        self.palette_dialog.show()
+        self.palette_dialog.field.setFocus()
+
+    def _craft(self) -> None:
+        self.craft_page = CraftPage(self.stop, self)
+        self.craft_page.show()
+
+    def _fold(self) -> None:
+        self.desk.memory.values.section_folded = self._strips.isVisible()
+        self._strips.setVisible(not self._strips.isVisible())
+
+    def _contrast(self) -> None:
+        values = self.desk.memory.values
+        values.contrast = not values.contrast
+        self.desk.memory.save()
+        self.desk.said.emit("High contrast from the next start" if values.contrast else "Usual colours from the next start")
+
+    def _hints_away(self) -> None:
+        self.desk.memory.values.hints_away = True
+        self.desk.memory.save()
+
+    # --- files ---------------------------------------------------------------------------------------------------
+
+    def open(self, path: Path) -> None:
+        """Opens a model or a job."""
+        self.notice.hide()
+        self.desk.open(Path(path))
+
+    def _ask_open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Open a model or a job", str(self.desk.folder), MODELS)
+        if name:
+            self.open(Path(name))
+
+    def _save(self) -> None:
+        if self.desk.path is None:
+            self._ask_save()
+        else:
+            self.desk.save(self.desk.path)
+
+    def _ask_save(self) -> None:
+        if self.desk.job is None:
+            return
+        start = self.desk.folder / f"{self.desk.job.name}.pounce"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(start), "Jobs (*.pounce)")
+        if name:
+            path = Path(name)
+            self.desk.save(path if path.suffix == ".pounce" else path.with_name(path.name + ".pounce"))
+
+    def _ask_build(self) -> None:
+        results = self.desk.results()
+        if self.desk.job is None or results is None or results.pattern is None:
+            self.notice.say("There is no pattern to write yet. Open a closed part first.")
+            return
+        start = usual_folder(self.desk.job.name, self.desk.folder)
+        name, _ = QFileDialog.getSaveFileName(self, "Folder to write into (made if it is not there)", str(start))
+        if name:
+            self.desk.build(Path(name))
+
+    def _ask_sheet(self) -> None:
+        if self.desk.job is None:
+            return
+        start = self.desk.folder / f"{self.desk.job.name} shop sheet.pdf"
+        name, _ = QFileDialog.getSaveFileName(self, "Write the shop sheet", str(start), "PDF (*.pdf)")
+        if name:
+            self.desk.sheet(Path(name) if name.endswith(".pdf") else Path(name + ".pdf"))
+
+    def _built(self, manifest: dict[str, object], out: str) -> None:
+        files = manifest["files"]
+        count = len(files) + 1 if isinstance(files, list) else 1
+        self.notice.say(f"{count} files written to {out}. Every model was read back and is closed.", good=True)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """Takes files."""
+        data = None if event is None else event.mimeData()
+        if event is not None and data is not None and any(url.isLocalFile() for url in data.urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Opens the first file dropped."""
+        data = None if event is None else event.mimeData()
+        if data is not None:
+            for url in data.urls():
+                if url.isLocalFile():
+                    self.open(Path(url.toLocalFile()))
+                    return
+
+    # --- showing -------------------------------------------------------------------------------------------------
+
+    def show_start(self) -> None:
+        """The shelf."""
+        self._show_shelf()
+        self._middle.setCurrentIndex(0)
+        self._right.setCurrentWidget(self.start_card)
+
+    def _show_shelf(self) -> None:
+        entries = [(path, name, self._about.get(path.stem, path.name)) for path, name in self.desk.memory.recent()]
+        self.start.show_shelf(entries)
+
+    def _opened(self) -> None:
+        self.notice.hide()
+        self.bench.clear()
+        asks = self.desk.job is not None and self.desk.job.part.unit is None
+        self._middle.setCurrentIndex(1)
+        self.go("part" if asks else self.stop)
+
+    def go(self, stop: str) -> None:
+        """Visits a stop."""
+        if self.desk.job is None:
+            return
+        self.stop = stop
+        self._middle.setCurrentIndex(1)
+        self.route.show_stop(stop)
+        self._right.setCurrentWidget(self.cards[stop])
+        self._strips.setCurrentWidget(self.sizes if stop == "metal" else self.section)
+        self.desk.cut(self.desk.cut_asked)
+        self.refresh()
+
+    def refresh_soon(self) -> None:
+        """One refresh for many changes."""
+        self._repaint_later.start()
+
+    def refresh(self) -> None:
+        """Shows job and results as they are now."""
+        self.actions_by_name["Undo"].setEnabled(bool(self.desk.history and self.desk.history.before))
+        self.actions_by_name["Redo"].setEnabled(bool(self.desk.history and self.desk.history.undone))
+        results = self.desk.results()
+        if results is None or self.desk.job is None:
+            return
+        self.setWindowTitle(f"{self.desk.job.name} - Pounce")
+        self.ticket.refresh()
+        self.cards[self.stop].refresh()
+        unit = self.desk.unit
+        self.bench.say(saying(self.stop, results, unit))
+        scene = scene_of(self.stop, results, self.desk.paths())
+        if scene.part is not None:
+            self.bench.show_scene(scene, points_of(scene, results), refit=True)
+        flask = self.stop in ("draw", "parting") and results.draw is not None
+        self.bench.mark(
+            tags_of(self.stop, results, unit), chips_of(self.stop, results, unit), measures_of(self.stop, results, unit), flask
+        )
+        if self.stop == "metal":
+            self.sizes.show_sizes(results, unit)
+
+    def light(self, region: int) -> None:
+        """Lights a region on bench, section and card."""
+        self.bench.light(region)
+        self.section.light(region)
+        self.cards[self.stop].findings.light(region)
+
+    def _show_place(self, finding: object) -> None:
+        if not isinstance(finding, Finding):
+            return
+        results = self.desk.results()
+        if finding.region is not None and results is not None and results.parting is not None:
+            self.bench.look_at(results.parting.regions[finding.region].normal)
+            self.light(finding.region)
+        else:
+            self.bench.home()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Remembers the window, keeps an unsaved job aside, ends the other processes."""
+        values = self.desk.memory.values
+        values.geometry = bytes(self.saveGeometry().toHex().data()).decode()
+        self.desk.memory.save()
+        self.desk.hands.shutdown()
+        self._client.shutdown()
+        super().closeEvent(event)

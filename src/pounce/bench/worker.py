@@ -1,0 +1,163 @@
+"""The worker process: runs the line and everything else that takes time or touches the model.
+
+Messages in are ``(ticket, verb, arguments)``; out go ``(ticket, kind, ...)`` with kinds ``tick``, ``result``, ``fault``,
+``answer``, ``done``, ``cancelled`` and ``broken``. A ticket is cancelled when the shared number has reached it.
+"""
+
+import signal
+import sys
+import traceback
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from pathlib import Path
+from typing import Any
+
+from pounce.base.files import write_whole
+from pounce.base.errors import Cancelled, UserFault
+from pounce.bench.cuts import CutAsked, cut_for
+from pounce.bench.wire import pack, unpack
+from pounce.job import file
+from pounce.job.job import Job
+from pounce.part.model import Model
+from pounce.route import demo_jobs
+from pounce.route.build import build
+from pounce.route.line import Line
+from pounce.route.opening import open_any
+from pounce.route.paper import preview_png, sheet_bytes
+from pounce.route.results import Results
+
+
+class Worker:
+    """The worker's state: the line with its results, and the models of this session."""
+
+    def __init__(self, link: Connection, stopped: Any, folder: Path) -> None:
+        self._link = link
+        self._stopped = stopped
+        self._folder = folder
+        self._line = Line()
+        self._models: dict[str, Model] = {}
+        self._ticket = 0
+        self._verbs: dict[str, Callable[..., Any]] = {
+            "open": self.open, "run": self.run, "save": self.save, "build": self.build, "sheet": self.sheet,
+            "cut": self.cut, "warm": self.warm, "demo": self.demo,
+        }  # fmt: skip
+
+    def serve(self) -> None:
+        """Answers messages until the link closes."""
+        while True:
+            try:
+                ticket, verb, arguments = self._link.recv()
+            except (EOFError, OSError):
+                return
+            self._ticket = ticket
+            try:
+                self._tick(0.0, "")
+                self._send("answer", self._verbs[verb](*arguments))
+                self._send("done")
+            except Cancelled:
+                self._send("cancelled")
+            except UserFault as fault:
+                self._send("fault", fault.what, fault.try_this)
+            except BrokenPipeError:
+                return
+            except Exception as error:  # noqa: BLE001  the process's outermost handler: this is our bug, and said so
+                traceback.print_exc(file=sys.stderr)
+                self._send("broken", f"{type(error).__name__}: {error}")
+
+    def _send(self, kind: str, *content: Any) -> None:
+        self._link.send((self._ticket, kind, *content))
+
+    def _tick(self, fraction: float, text: str) -> None:
+        if self._stopped.value >= self._ticket:
+            raise Cancelled
+        if text:
+            self._send("tick", fraction, text)
+
+    def _model(self, key: str) -> Model:
+        if key not in self._models:
+            kept = self._folder / f"model-{key}.bin"
+            if not kept.exists():
+                raise UserFault("The part is no longer at hand.", "Open the job or the model again.")
+            self._models[key] = unpack(kept)
+        return self._models[key]
+
+    def _keep(self, model: Model) -> str:
+        key = model.fingerprint()
+        self._models[key] = model
+        kept = self._folder / f"model-{key}.bin"
+        if not kept.exists():
+            pack(kept, model)
+        return key
+
+    def open(self, path: str) -> tuple[Job, str, str]:
+        """Reads a model or job file: the job, the file's name, and the model's format."""
+        job, model = open_any(Path(path), self._tick)
+        self._keep(model)
+        return job, model.file, model.format
+
+    def run(self, job: Job) -> None:
+        """Runs the line; each stop's result is sent as soon as it is there."""
+        model = self._model(job.part.model) if job.part.model else None
+
+        def watch(stop: str, key: str, result: Any, fault: UserFault | None) -> None:
+            if fault is not None:
+                self._send("stop-fault", stop, key, fault.what, fault.try_this)
+                return
+            target = self._folder / f"{key}.bin"
+            if not target.exists():
+                pack(target, result)
+            self._send("result", stop, key, str(target))
+
+        self._line.run(job, model, self._tick, watch)
+
+    def _results(self, job: Job) -> tuple[Results, Model]:
+        model = self._model(job.part.model)
+        return self._line.run(job, model, self._tick), model
+
+    def save(self, job: Job, path: str) -> str:
+        """Saves the job file with a preview."""
+        picture = None
+        model = self._model(job.part.model) if job.part.model else None
+        if model is not None:
+            results, model = self._results(job)
+            if results.part is not None and results.draw is not None:
+                picture = preview_png(results.part, results.draw.direction)
+        file.save(Path(path), job, model, picture)
+        return path
+
+    def build(self, job: Job, out: str, unit: str) -> dict[str, Any]:
+        """Writes every file of the build."""
+        results, model = self._results(job)
+        return build(results, model, Path(out), self._tick, unit)
+
+    def sheet(self, job: Job, path: str, unit: str) -> str:
+        """Writes the shop sheet."""
+        results, model = self._results(job)
+        try:
+            write_whole(Path(path), sheet_bytes(results, model, unit))
+        except OSError as error:
+            raise UserFault(f"The sheet could not be written ({error.strerror}).", "Choose another folder.") from error
+        return path
+
+    def cut(self, job: Job, asked: CutAsked) -> Any:
+        """A section for the strip under the bench, as plain polygons."""
+        results, _ = self._results(job)
+        return cut_for(results, asked)
+
+    def warm(self) -> None:
+        """Runs the line once on a small demo part, so that every kernel is compiled and cached."""
+        job, model = open_any(demo_jobs.part_file(demo_jobs.DEMOS[0]))
+        self._tick(0.2, "Getting the tools ready (first start only)")
+        results = Line().run(job, model, self._tick)
+        preview_png(results.need("part"), results.need("draw").direction, 64, 48)
+
+    def demo(self) -> list[str]:
+        """Lays out the demo jobs and returns their files."""
+        self._tick(0.1, "Laying out the demo jobs")
+        return [str(path) for path in demo_jobs.lay_out(demo_jobs.demo_folder())]
+
+
+def main(link: Connection, stopped: Any, folder: str) -> None:
+    """Entry of the worker process."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    Worker(link, stopped, Path(folder)).serve()
