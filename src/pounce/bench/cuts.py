@@ -1,6 +1,6 @@
 """What the sand section strip asks for, and gets: outlines in the frame of the cut, ready to paint."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,10 +13,14 @@ from pounce.solid.section import cut
 
 @dataclass(frozen=True)
 class CutAsked:
-    """``angle_deg`` turns the cut about the draw; ``share`` 0 to 1 is where along its normal it lies."""
+    """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more stuff); ``share`` 0 to 1 is where
 
-    angle_deg: float
-    share: float
+    along its normal it lies; ``pattern`` cuts the finished pattern in place of the part.
+    """
+
+    angle_deg: float = -1.0
+    share: float = 0.5
+    pattern: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,35 +46,57 @@ class Cut2D:
 
 
 def cut_for(results: Results, asked: CutAsked) -> Cut2D:
-    """The cut of the part as asked, with what is tight or locked along it."""
+    """The cut as asked, with what is tight or locked along it where it is the part that is cut."""
     part, draw, parting = results.need("part"), results.need("draw"), results.need("parting")
+    pattern = results.pattern if asked.pattern else None
+    meshes = [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces]
+    factor = 1.0 if pattern is None else pattern.factor
     u0, v0 = across(draw.direction)
-    angle = np.radians(asked.angle_deg)
-    u = u0 * np.cos(angle) + v0 * np.sin(angle)
-    normal = np.cross(u, draw.direction)
-    reach = part.mesh.vertices @ normal
-    along = part.mesh.vertices @ u
-    low, high = float(reach.min()), float(reach.max())
-    # never in the very end faces, and a hair off the middle where models like to have corners
-    offset = low + (0.002 + 0.996 * asked.share) * (high - low) + 1e-5 * (high - low)
-    found = cut(part.mesh, u, draw.direction, offset)
+    if asked.angle_deg < 0.0:
+        shown = [_area(_loops(meshes, *_plane(part.mesh, u0, v0, draw.direction, a, 0.5, factor)[:3])) for a in (0.0, 90.0)]
+        asked = replace(asked, angle_deg=90.0 if shown[1] > shown[0] else 0.0)
+    plane = _plane(part.mesh, u0, v0, draw.direction, asked.angle_deg, asked.share, factor)
+    u, up, offset, low, high = plane
+    loops = _loops(meshes, u, up, offset)
     pieces = _marked(parting)
-    stretches = cut(pieces[0], u, draw.direction, offset) if len(pieces[0].faces) else None
-    plan = cut(part.mesh, u, normal, _plan_height(parting, draw.low_mm, draw.high_mm) * -1.0)
+    marked = pattern is None and len(pieces[0].faces)
+    stretches = cut(pieces[0], u, up, offset) if marked else None
+    along = part.mesh.vertices @ u * factor
+    height = _plan_height(parting, draw.low_mm, draw.high_mm)
+    plan = cut(part.mesh, u, np.cross(u, up), -height).loops
     return Cut2D(
         asked=asked,
-        loops=found.loops,
+        loops=loops,
         marked=np.zeros((0, 2, 2)) if stretches is None else stretches.points,
         state=np.zeros(0) if stretches is None else pieces[1][stretches.face],
         region=np.zeros(0) if stretches is None else pieces[2][stretches.face],
-        joint=parting.height_mm,
-        plan=plan.loops,
+        joint=parting.height_mm * factor,
+        plan=tuple(loop * factor for loop in plan),
         offset=offset,
-        low=(float(along.min()), draw.low_mm),
-        high=(float(along.max()), draw.high_mm),
+        low=(float(along.min()), draw.low_mm * factor),
+        high=(float(along.max()), draw.high_mm * factor),
         across_low=low,
         across_high=high,
     )
+
+
+def _plane(
+    mesh: Mesh, u0: Floats, v0: Floats, up: Floats, angle_deg: float, share: float, factor: float
+) -> tuple[Floats, Floats, float, float, float]:
+    angle = np.radians(angle_deg)
+    u = u0 * np.cos(angle) + v0 * np.sin(angle)
+    reach = mesh.vertices @ np.cross(u, up) * factor
+    low, high = float(reach.min()), float(reach.max())
+    # never in the very end faces, and a hair off the middle where models like to have corners
+    return u, up, low + (0.002 + 0.996 * share + 1e-5) * (high - low), low, high
+
+
+def _loops(meshes: list[Mesh], u: Floats, up: Floats, offset: float) -> tuple[Floats, ...]:
+    return tuple(loop for mesh in meshes for loop in cut(mesh, u, up, offset).loops)
+
+
+def _area(loops: tuple[Floats, ...]) -> float:
+    return abs(sum(float((p[:-1, 0] * p[1:, 1] - p[1:, 0] * p[:-1, 1]).sum()) for p in loops)) / 2.0
 
 
 def _plan_height(parting: PartingResult, low: float, high: float) -> float:

@@ -52,7 +52,7 @@ class Desk(QObject):
         self._kept: OrderedDict[str, tuple[Any, str]] = OrderedDict()
         self._faults: dict[str, UserFault] = {}
         self._results: Results | None = None
-        self._cut_asked = CutAsked(0.0, 0.5)
+        self._cut_asked = CutAsked()
         self._cut_later = QTimer(self)
         self._cut_later.setSingleShot(True)
         self._cut_later.setInterval(40)

@@ -10,6 +10,8 @@ from pounce.route.results import Results, findings_at
 from pounce.solid.mesh import Floats
 
 MOST_TAGS = 8
+# How many times larger than life the growth of the pattern is drawn at Metal.
+GROWTH = 8.0
 
 
 def scene_of(stop: str, results: Results, paths: dict[str, str]) -> SceneAsked:
@@ -20,7 +22,10 @@ def scene_of(stop: str, results: Results, paths: dict[str, str]) -> SceneAsked:
         direction = (x, y, z)
     pattern = paths.get("pattern") if stop == "pattern" else None
     kind = stop if stop != "pattern" or pattern else "parting"
-    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction)
+    ghost = 1.0
+    if stop == "metal" and results.metal is not None:
+        ghost = 1.0 + GROWTH * (results.metal.factor - 1.0)
+    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction, ghost)
 
 
 def points_of(scene: SceneAsked, results: Results) -> Floats | None:
@@ -48,7 +53,8 @@ def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
             continue
         if stop == "draw":
             figure = figure_of(finding, unit)
-            words = f"{finding.noun} locks" if finding.mark == "locked" else f"{finding.noun} {figure}"
+            verb = "lock" if finding.region is not None and results.parting and results.parting.regions[finding.region].count > 1 else "locks"
+            words = f"{finding.noun} {verb}" if finding.mark == "locked" else f"{finding.noun} {figure}"
             tags.append(Tag(words, finding.place_mm, mark_of(finding), nth, finding.region if finding.region is not None else -1))
         elif stop == "part":
             tags.append(Tag(f"{finding.noun} {figure_of(finding, unit)}", finding.place_mm, "half"))
@@ -85,6 +91,8 @@ def chips_of(stop: str, results: Results, unit: str) -> tuple[Chip, ...]:
         if stop == "parting":
             chips.append(Chip("dash", "Parting line", length(p.length_mm, unit, 0)))
         return tuple(chips)
+    if stop == "metal":
+        return (Chip("steelFlat", "The part wanted"), Chip("dash", "The pattern"))
     if stop == "pattern" and results.pattern is not None:
         return (Chip("steelFlat", "Faces of the part"), Chip("timber", "Split face and holes"))
     return ()

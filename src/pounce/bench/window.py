@@ -1,6 +1,7 @@
 """The window: ticket, route, bench, section strip, card and status, and every action by name."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QTimer
@@ -9,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidge
 
 from pounce.base.finding import Finding
 from pounce.bench.desk import Desk
-from pounce.bench.marking import chips_of, measures_of, points_of, scene_of, tags_of
+from pounce.bench.marking import GROWTH, chips_of, measures_of, points_of, scene_of, tags_of
 from pounce.bench.sayings import TITLES, saying
 from pounce.bench.section.sizes import SizesStrip
 from pounce.bench.section.strip import SectionStrip
@@ -31,7 +32,7 @@ from pounce.bench.widgets.ticket import Ticket
 from pounce.route.keys import STOPS
 
 MODELS = "Models and jobs (*.stl *.3mf *.obj *.ply *.off *.step *.stp *.pounce);;All files (*)"
-MOULD_STOPS = ("draw", "parting", "pattern")
+MOULD_STOPS = ("draw", "parting")
 
 
 class Window(QMainWindow):
@@ -79,6 +80,7 @@ class Window(QMainWindow):
         if kept:
             self.restoreGeometry(QByteArray.fromHex(kept.encode()))
         self.show_start()
+        self.bench.setFocus()
 
     def _lay_out(self) -> None:
         self._strips = QStackedWidget()
@@ -292,7 +294,7 @@ class Window(QMainWindow):
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._strips.setCurrentWidget(self.sizes if stop == "metal" else self.section)
-        self.desk.cut(self.desk.cut_asked)
+        self.desk.cut(replace(self.desk.cut_asked, pattern=stop == "pattern"))
         self.refresh()
 
     def refresh_soon(self) -> None:
@@ -316,8 +318,9 @@ class Window(QMainWindow):
             self.bench.show_scene(scene, points_of(scene, results), refit=True)
         flask = self.stop in ("draw", "parting") and results.draw is not None
         self.bench.mark(
-            tags_of(self.stop, results, unit), chips_of(self.stop, results, unit), measures_of(self.stop, results, unit), flask
-        )
+            tags_of(self.stop, results, unit), chips_of(self.stop, results, unit), measures_of(self.stop, results, unit), flask,
+            f"growth drawn × {GROWTH:g}" if self.stop == "metal" else "",
+        )  # fmt: skip
         if self.stop == "metal":
             self.sizes.show_sizes(results, unit)
 

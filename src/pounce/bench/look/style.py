@@ -1,5 +1,7 @@
 """The style sheet and the typeface."""
 
+from importlib import resources
+
 from PyQt6.QtGui import QFontDatabase
 from PyQt6.QtWidgets import QApplication
 
@@ -24,6 +26,7 @@ def sheet() -> str:
     c = {name: hue(name) for name in (
         "paper", "panel", "sunk", "field", "ink", "muted", "hairline", "outline", "ember", "brassInk", "verdigrisInk",
     )}  # fmt: skip
+    images = (resources.files("pounce.bench") / "look" / "img").joinpath("").__fspath__().rstrip("/")
     button, chip, body, status = pixels("button"), pixels("chip"), pixels("body"), pixels("status")
     return f"""
 * {{ color: {c["ink"]}; font-family: "Source Sans Pro", "Source Sans 3", "Noto Sans", sans-serif; font-size: {body}px; }}
@@ -36,6 +39,7 @@ QLabel[role="title"] {{ font-size: {pixels("stopTitle")}px; font-weight: 600; }}
 QLabel[role="section"] {{ font-weight: 700; }}
 QLabel[role="figure"] {{ font-size: {pixels("figure")}px; font-weight: 700; }}
 QLabel[role="value"] {{ font-weight: 700; }}
+QLabel[role="status"] {{ font-size: {status}px; }}
 QPushButton {{ background: {c["panel"]}; border: 1px solid {c["outline"]}; border-radius: 3px; padding: 3px 9px;
   font-size: {button}px; font-weight: 600; min-height: 20px; }}
 QPushButton:hover {{ background: {c["sunk"]}; border-color: {c["ink"]}; }}
@@ -46,6 +50,10 @@ QPushButton:disabled {{ color: {c["muted"]}; border-color: {c["hairline"]}; }}
 QPushButton[kind="ember"] {{ background: {c["ember"]}; border-color: {c["ember"]}; color: #FFFFFF; }}
 QPushButton[kind="ember"]:hover {{ background: #93340F; }}
 QPushButton[kind="ember"]:focus {{ border: 2px solid {c["ink"]}; }}
+QPushButton[kind="wide"] {{ min-height: 26px; }}
+QPushButton[kind="wideember"] {{ min-height: 26px; background: {c["ember"]}; border-color: {c["ember"]}; color: #FFFFFF; }}
+QPushButton[kind="wideember"]:hover {{ background: #93340F; }}
+QPushButton[kind="find"] {{ background: {c["field"]}; font-weight: 400; color: {c["muted"]}; text-align: left; }}
 QPushButton[kind="link"] {{ border: none; background: transparent; text-decoration: underline; padding: 0 2px; font-weight: 400;
   min-height: 0; }}
 QPushButton[kind="link"]:hover {{ background: {c["sunk"]}; }}
@@ -65,16 +73,22 @@ QComboBox, QLineEdit, QDoubleSpinBox {{ background: {c["field"]}; border: 1px so
   padding: 2px 6px; min-height: 20px; font-weight: 600; font-size: {chip}px; selection-background-color: {c["ink"]};
   selection-color: {c["panel"]}; }}
 QLineEdit {{ font-weight: 400; }}
-QComboBox::drop-down {{ border: none; width: 18px; }}
+QComboBox::drop-down {{ border: none; width: 22px; }}
+QComboBox::down-arrow {{ image: url("{images}/down.svg"); width: 12px; height: 8px; }}
+QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{ border: none; background: transparent; width: 18px; }}
+QDoubleSpinBox::up-arrow {{ image: url("{images}/up.svg"); width: 12px; height: 8px; }}
+QDoubleSpinBox::down-arrow {{ image: url("{images}/down.svg"); width: 12px; height: 8px; }}
 QComboBox QAbstractItemView, QMenu, QListWidget {{ background: {c["panel"]}; border: 1px solid {c["outline"]};
   selection-background-color: {c["sunk"]}; selection-color: {c["ink"]}; outline: none; }}
 QMenu::item {{ padding: 5px 22px 5px 14px; }}
 QMenu::item:selected, QListWidget::item:selected {{ background: {c["sunk"]}; color: {c["ink"]}; }}
 QMenu::separator {{ height: 1px; background: {c["hairline"]}; margin: 4px 8px; }}
 QCheckBox {{ spacing: 8px; border: 2px solid transparent; }}
+QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {c["outline"]}; border-radius: 2px; background: {c["field"]}; }}
+QCheckBox::indicator:checked {{ background: {c["ink"]}; border-color: {c["ink"]}; image: url("{images}/tick.svg"); }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
 QScrollBar:vertical {{ background: transparent; width: 9px; margin: 0; }}
-QScrollBar::handle:vertical {{ background: {c["outline"]}; border-radius: 3px; min-height: 28px; margin: 1px 2px; }}
+QScrollBar::handle:vertical {{ background: {c["hairline"]}; border-radius: 3px; min-height: 28px; margin: 1px 2px; }}
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{ height: 0; background: transparent; }}
 QToolTip {{ background: {c["panel"]}; color: {c["ink"]}; border: 1px solid {c["outline"]}; padding: 4px; font-size: {chip}px; }}
 QTextBrowser {{ background: {c["panel"]}; border: 1px solid {c["hairline"]}; }}

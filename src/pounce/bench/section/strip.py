@@ -1,5 +1,7 @@
 """The sand section strip: plan with the cut, brass slider, and the cut as a craftsman sketches it."""
 
+from dataclasses import replace
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QPolygonF, QTransform
@@ -247,11 +249,12 @@ class SectionStrip(QWidget):
         for widget in (self._title, self._where, self.plan, self.slider):
             column.addWidget(widget)
         column.addWidget(self._turn, alignment=Qt.AlignmentFlag.AlignHCenter)
+        column.addStretch(1)
         layout.addWidget(side)
         self.sketch = Sketch()
         self.sketch.hovered.connect(self.hovered)
         layout.addWidget(self.sketch, 1)
-        self._asked = CutAsked(0.0, 0.5)
+        self._asked = CutAsked()
 
     def show_cut(self, cut: Cut2D | None, unit: str, mould: bool) -> None:
         """Another cut, or None while there is none."""
@@ -263,7 +266,7 @@ class SectionStrip(QWidget):
             near = abs(off) < 0.002 * (cut.across_high - cut.across_low)
             self._where.setText("Through the middle" if near else f"{length(abs(off), unit)} {'behind' if off > 0 else 'before'} the middle")
         else:
-            self._where.setText("Plain cut, no sand yet")
+            self._where.setText("Of the pattern, at its size" if cut.asked.pattern else "Plain cut, no sand yet")
         self.plan.show_cut(cut)
         self.sketch.show_cut(cut, unit, mould)
         if cut is not None:
@@ -276,10 +279,10 @@ class SectionStrip(QWidget):
         self.sketch.light(region)
 
     def _slid(self, share: float) -> None:
-        self._asked = CutAsked(self._asked.angle_deg, share)
+        self._asked = replace(self._asked, share=share)
         self.asked.emit(self._asked)
 
     def _turned(self) -> None:
-        self._asked = CutAsked((self._asked.angle_deg + 90.0) % 180.0, 0.5)
+        self._asked = replace(self._asked, angle_deg=(self._asked.angle_deg + 90.0) % 180.0, share=0.5)
         self.slider.show_value(0.5)
         self.asked.emit(self._asked)

@@ -32,8 +32,11 @@ class Card(QWidget):
         outer.setContentsMargins(16, 12, 12, 14)
         outer.setSpacing(6)
         title, under = TITLES[self.stop]
-        outer.addWidget(label(title, "title"))
-        outer.addWidget(label(under, "muted", wrap=True))
+        head = QVBoxLayout()
+        head.setSpacing(0)
+        head.addWidget(label(title, "title"))
+        head.addWidget(label(under, "muted"))
+        outer.addLayout(head)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -52,8 +55,7 @@ class Card(QWidget):
         self.body.addStretch(1)
         scroll.setWidget(inner)
         outer.addWidget(scroll, 1)
-        self.foot = button("", "", self.act)
-        self.foot.setMinimumHeight(34)
+        self.foot = button("", "wide", self.act)
         outer.addWidget(self.foot)
 
     def fill(self) -> None:

@@ -23,7 +23,7 @@ class DrawCard(Card):
         self.search = button("Best of three", "", lambda: self.desk.edit(edits.set_draw, None), "Take the axis that locks least")
         self.body.addWidget(Row("Cope and drag", self.over))
         self.body.addWidget(Row("Search", self.search))
-        self.draft = Figure(" °", 0.0, 15.0, 2, 0.5, "Draws clean from")
+        self.draft = Figure(" °", 0.0, 15.0, 1, 0.5, "Draws clean from")
         self.draft.given.connect(lambda value: self.desk.edit(edits.set_draft, value))
         self.body.addWidget(Row("Clean from", self.draft, "Faces with less draft than this are tight"))
         self.usual = button("Use the usual draft", "link", lambda: self.desk.edit(edits.set_draft, None))

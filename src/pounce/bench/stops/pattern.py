@@ -5,7 +5,7 @@ from pathlib import Path
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QCheckBox
 
-from pounce.base.units import length, plain, volume
+from pounce.base.units import from_mm, length, plain, volume
 from pounce.bench.stops.card import Card, FigureTable
 from pounce.bench.widgets.parts import Figure, Row, Segments, label
 from pounce.job import edits
@@ -63,7 +63,7 @@ class PatternCard(Card):
         self.screw.setChecked(job.pattern.draw_screw)
         self.stl.setChecked(job.pattern.stl)
         self._quiet = False
-        self.foot.setProperty("kind", "ember" if results.pattern is not None else "")
+        self.foot.setProperty("kind", "wideember" if results.pattern is not None else "wide")
         style = self.foot.style()
         if style is not None:
             style.unpolish(self.foot)
@@ -84,7 +84,11 @@ class PatternCard(Card):
             rows.append(("Dowel reaches in", length(deepest, unit)))
         self.pieces.show_rows(rows)
         suffixes = ("3mf", "stl") if job.pattern.stl else ("3mf",)
-        files = [(f"{piece.role}.{suffix}", "mm") for piece in pattern.pieces for suffix in suffixes]
+        files = [
+            (f"{piece.role}.{suffix}", " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in piece.laid.size))
+            for piece in pattern.pieces
+            for suffix in suffixes
+        ]
         files += [("shop-sheet.pdf", "one page"), ("manifest.json", "the list")]
         self.files.show_rows(files)
 

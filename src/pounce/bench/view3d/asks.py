@@ -7,13 +7,17 @@ from pounce.bench.view3d.camera import Camera
 
 @dataclass(frozen=True)
 class SceneAsked:
-    """What to show. Paths name packed results; None where there is none yet."""
+    """What to show. Paths name packed results; None where there is none yet.
+
+    ``ghost`` over 1 draws the outline of the part enlarged by this factor round it.
+    """
 
     kind: str
     part: str | None = None
     parting: str | None = None
     pattern: str | None = None
     direction: tuple[float, float, float] = (0.0, 0.0, 1.0)
+    ghost: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -26,6 +30,7 @@ class FrameAsked:
     height: int
     moving: bool
     lit: int = -1
+    scene: int = 0
 
 
 @dataclass(frozen=True)

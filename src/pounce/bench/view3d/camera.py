@@ -54,7 +54,7 @@ class Camera:
         return replace(self, half_mm=min(max(self.half_mm / factor, 1e-2), 1e6))
 
 
-def fitted(camera: Camera, points: Floats, width: float, height: float, margin: float = 0.14) -> Camera:
+def fitted(camera: Camera, points: Floats, width: float, height: float, margin: float = 0.09) -> Camera:
     """The camera moved so that the points fill the picture but for the margin."""
     seen = points @ camera.axes().T
     low, high = seen.min(axis=0), seen.max(axis=0)

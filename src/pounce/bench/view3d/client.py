@@ -20,7 +20,7 @@ Picked = Callable[[int, tuple[float, float, float] | None], None]
 class RenderClient(QObject):
     """One render server for the session."""
 
-    framed = pyqtSignal(QImage, object)
+    framed = pyqtSignal(QImage, object, int, object)
     sorry = pyqtSignal(str)
 
     def __init__(self, folder: Path, parent: QObject | None = None) -> None:
@@ -28,6 +28,7 @@ class RenderClient(QObject):
         self._folder = folder
         self._maps: dict[int, mmap.mmap] = {}
         self._number = 0
+        self._scene = 0
         self._under_way = False
         self._waiting: FrameAsked | None = None
         self._picks: dict[int, Picked] = {}
@@ -44,12 +45,18 @@ class RenderClient(QObject):
 
     def scene(self, asked: SceneAsked) -> None:
         """Shows another scene; ask for a frame to see it."""
+        self._scene += 1
         self._send("scene", asked)
+
+    @property
+    def scene_number(self) -> int:
+        """Which scene was asked for last."""
+        return self._scene
 
     def frame(self, camera: Camera, width: int, height: int, moving: bool, lit: int) -> None:
         """Asks for a frame; while one is under way only the newest ask is kept."""
         self._number += 1
-        asked = FrameAsked(self._number, camera, max(width, 16), max(height, 16), moving, lit)
+        asked = FrameAsked(self._number, camera, max(width, 16), max(height, 16), moving, lit, self._scene)
         if self._under_way:
             self._waiting = asked
         else:
@@ -79,8 +86,8 @@ class RenderClient(QObject):
 
     def _take(self, message: tuple[Any, ...]) -> None:
         if message[0] == "frame":
-            _, _, width, height, slot, camera = message
-            self.framed.emit(self._image(slot, width, height), camera)
+            _, _, width, height, slot, camera, scene, anchors = message
+            self.framed.emit(self._image(slot, width, height), camera, scene, anchors)
             self._under_way = False
             if self._waiting is not None:
                 asked, self._waiting = self._waiting, None

@@ -1,7 +1,7 @@
 """The render server: a process that draws frames into shared memory, so that the window never waits for a picture.
 
 In: ``("scene", SceneAsked)``, ``("frame", FrameAsked)``, ``("pick", PickAsked)``, ``("close",)``. Out: ``("frame", number,
-width, height, slot, camera)``, ``("picked", number, region, point)``, ``("sorry", text)``. Only the newest frame asked for is drawn.
+width, height, slot, camera, scene, anchors)``, ``("picked", number, region, point)``, ``("sorry", text)``. Only the newest frame asked for is drawn.
 """
 
 import mmap
@@ -15,7 +15,7 @@ from typing import Any
 os.environ.setdefault("VTK_DEFAULT_OPENGL_WINDOW", "vtkEGLRenderWindow")
 
 import numpy as np
-from scipy.ndimage import gaussian_filter
+from scipy.ndimage import binary_erosion, gaussian_filter
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import reference, vtkFloatArray, vtkObject, vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkStaticCellLocator
@@ -34,6 +34,7 @@ from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Mesh
 
 SLOTS = 3
+MOST_ANCHORED = 40_000
 GRAIN = 2
 PROXY_TRIANGLES = 60_000
 SHADOW = np.array([0.36, 0.30, 0.20])
@@ -66,10 +67,12 @@ class Painter:
         self._lit: vtkActor | None = None
         self._lit_region = -1
         self._judged: Any = None
+        self._ghost = 1.0
         self._box = np.zeros((2, 3))
         self._direction = np.array([0.0, 0.0, 1.0])
         self._locator: vtkStaticCellLocator | None = None
         self._pick_region: np.ndarray | None = None
+        self._anchors: dict[int, tuple[float, float, float]] = {}
         self._shadow: tuple[Camera, int, int, np.ndarray] | None = None
         self._creases: tuple[str, Floats] = ("", np.zeros((0, 2, 3)))
 
@@ -82,6 +85,7 @@ class Painter:
         self._solid, self._ink, self._veil, self._proxy, self._lit = [], [], [], [], None
         self._judged, self._locator, self._shadow = None, None, None
         self._direction = np.array(asked.direction)
+        self._ghost = asked.ghost
         if asked.part is None:
             return
         part = unpack(Path(asked.part))
@@ -209,6 +213,10 @@ class Painter:
             colour[thin, :3] = np.minimum(colour[thin, :3] * (255.0 / colour[thin, 3:]), 255.0)
         depth = self._depths(width, height)
         self._outline(colour, depth, asked.camera, grain)
+        if self._ghost > 1.0:
+            self._draw_ghost(colour, asked.camera, grain)
+        if not asked.moving:
+            self._anchors = self._visible(depth, asked)
         if grain > 1:
             colour = _averaged(colour, grain)
         return self._grounded(colour, asked)
@@ -248,6 +256,60 @@ class Painter:
         bend[1:-1] |= np.abs(depth[2:] - 2.0 * depth[1:-1] + depth[:-2]) > limit
         colour[bend, :3] = np.array(INK, np.float32) * 255.0
         colour[bend, 3] = 255.0
+
+    def _draw_ghost(self, colour: np.ndarray, camera: Camera, grain: int) -> None:
+        """The outline of the enlarged part as a dashed ink line."""
+        height, width = colour.shape[:2]
+        middle = self._box.mean(axis=0)
+        grown = vtkMatrix4x4()
+        for k in range(3):
+            grown.SetElement(k, k, self._ghost)
+            grown.SetElement(k, 3, float(middle[k]) * (1.0 - self._ghost))
+        shown = [actor for actor in (*self._solid, *self._proxy) if actor.GetVisibility()]
+        for actor in self._ink:
+            actor.VisibilityOff()
+        for actor in shown:
+            actor.SetUserMatrix(grown)
+        self._window.Render()
+        depth = self._depths(width, height)
+        for actor in shown:
+            actor.SetUserMatrix(None)
+        for actor in self._ink:
+            actor.VisibilityOn()
+        inside = depth < 1.0
+        rim = inside & ~binary_erosion(inside, iterations=grain)
+        y, x = np.nonzero(rim)
+        turn = np.arctan2(y - height / 2, x - width / 2)
+        dash = (np.floor(turn * 0.5 * np.hypot(width, height) / (9 * grain)) % 2).astype(bool)
+        colour[y[dash], x[dash], :3] = np.array(INK, np.float32) * 255.0
+        colour[y[dash], x[dash], 3] = 255.0
+
+    def _visible(self, depth: np.ndarray, asked: FrameAsked) -> dict[int, tuple[float, float, float]]:
+        """For each region a point of it that can be seen, near the middle of what can be seen of it."""
+        if self._judged is None:
+            return {}
+        mine = np.flatnonzero(self._judged.region >= 0)
+        if len(mine) > MOST_ANCHORED:
+            mine = mine[:: len(mine) // MOST_ANCHORED + 1]
+        if not len(mine):
+            return {}
+        points = np.asarray(self._judged.corners[mine]).mean(axis=1)
+        height, width = depth.shape
+        seen = asked.camera.project(points, width, height)
+        x, y = seen[:, 0].astype(int), seen[:, 1].astype(int)
+        inside = (x > 2) & (x < width - 3) & (y > 2) & (y < height - 3)
+        far = self._span / 2.45
+        at = (far - seen[:, 2] - 0.05 * far) / self._span
+        clear = np.zeros(len(mine), bool)
+        clear[inside] = at[inside] <= depth[y[inside], x[inside]] + 0.004
+        region = self._judged.region[mine]
+        out = {}
+        for one in np.unique(region[clear]).tolist():
+            those = np.flatnonzero(clear & (region == one))
+            centre = seen[those, :2].mean(axis=0)
+            best = those[int(np.argmin(np.linalg.norm(seen[those, :2] - centre, axis=1)))]
+            out[int(one)] = (float(points[best, 0]), float(points[best, 1]), float(points[best, 2]))
+        return out
 
     def _grounded(self, colour: np.ndarray, asked: FrameAsked) -> np.ndarray:
         """One soft shadow on the paper under the part."""
@@ -332,6 +394,11 @@ class Painter:
         cell, point = hit
         return int(self._judged.region[cell]), point
 
+    @property
+    def anchors(self) -> dict[int, tuple[float, float, float]]:
+        """Where a label may point for each region that can be seen in the last frame at rest."""
+        return self._anchors
+
     def close(self) -> None:
         """Gives the VTK window back."""
         self._window.Finalize()
@@ -405,7 +472,7 @@ def main(link: Connection, folder: str) -> None:
                 slot = number % SLOTS
                 number += 1
                 _into(slots, Path(folder) / f"frame-{slot}.bin", slot, pixels)
-                link.send(("frame", asked.number, asked.width, asked.height, slot, asked.camera))
+                link.send(("frame", asked.number, asked.width, asked.height, slot, asked.camera, asked.scene, painter.anchors))
     except (EOFError, BrokenPipeError, OSError):
         return
     except Exception as error:  # noqa: BLE001  the process's outermost handler

@@ -69,6 +69,8 @@ class BenchView(QWidget):
         self._client.sorry.connect(self._sorry)
         self._image: QImage | None = None
         self._image_camera = Camera()
+        self._image_scene = -1
+        self._anchors: dict[int, tuple[float, float, float]] = {}
         self._camera = Camera()
         self._points: Floats | None = None
         self._scene: SceneAsked | None = None
@@ -173,7 +175,9 @@ class BenchView(QWidget):
         if moving:
             self._rest.start()
 
-    def _framed(self, image: QImage, camera: object) -> None:
+    def _framed(self, image: QImage, camera: object, scene: int, anchors: object) -> None:
+        self._image_scene = scene
+        self._anchors = anchors if isinstance(anchors, dict) else {}
         image.setDevicePixelRatio(self.devicePixelRatioF())
         self._image = image
         self._image_camera = camera if isinstance(camera, Camera) else self._camera
@@ -187,7 +191,8 @@ class BenchView(QWidget):
     @property
     def drawn(self) -> bool:
         """Whether a frame of the current camera is on screen."""
-        return self._image is not None and self._image_camera == self._camera
+        fresh = self._image_scene == self._client.scene_number
+        return self._image is not None and fresh and self._image_camera == self._camera and not self._rest.isActive()
 
     # --- hands ---------------------------------------------------------------------------------------------------
 
@@ -373,7 +378,7 @@ class BenchView(QWidget):
         """Labels in two columns beside the part, tied to their places by straight leaders that do not cross."""
         if not self._tags:
             return
-        spots = self._image_camera.project(np.array([tag.at for tag in self._tags]), area.width(), area.height())
+        spots = self._image_camera.project(np.array([self._anchors.get(tag.region, tag.at) for tag in self._tags]), area.width(), area.height())
         painter.setFont(font("secondary"))
         metrics = QFontMetricsF(painter.font())
         middle = float(np.median(spots[:, 0])) if len(spots) > 2 else area.width() / 2

@@ -63,6 +63,7 @@ class JobCard(QPushButton):
         self._name, self._about = name, about
         self._picture: QPixmap | None = None
         self.setFixedHeight(152)
+        self.setStyleSheet("min-height: 150px; max-height: 150px;")
         self.setMinimumWidth(190)
         self.setAccessibleName(f"Open {name}")
         self.setToolTip(str(path))
@@ -110,8 +111,11 @@ class StartBench(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 14, 20, 14)
         layout.setSpacing(6)
-        layout.addWidget(label("Drop a model here to begin.", "title"))
-        layout.addWidget(label("Or take a job from the shelf.", "muted"))
+        top = QVBoxLayout()
+        top.setSpacing(0)
+        top.addWidget(label("Drop a model here to begin.", "title"))
+        top.addWidget(label("Or take a job from the shelf.", "muted"))
+        layout.addLayout(top)
         self.drop = DropArea(self.open_model.emit)
         layout.addWidget(self.drop)
         head = QHBoxLayout()

@@ -47,7 +47,7 @@ class Ticket(QWidget):
             tool.setAccessibleName(action.text())
             tool.setStyleSheet("QToolButton { border: 2px solid transparent; padding: 3px; background: transparent; }")
             layout.addWidget(tool)
-        self.find = button("Find a command    Ctrl+K", "", self.search.emit, "Every action by name")
+        self.find = button("Find a command          Ctrl+K", "find", self.search.emit, "Every action by name")
         self.find.setFixedWidth(186)
         layout.addWidget(self.find)
         desk.job_changed.connect(self.refresh)
