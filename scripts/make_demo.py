@@ -12,8 +12,8 @@ import trimesh
 from PyQt6.QtGui import QFont, QFontDatabase, QGuiApplication, QPainterPath
 
 from pounce.base.fonts import font_file
-from pounce.solid.threemf import write_3mf
 from pounce.solid.mesh import Mesh
+from pounce.solid.threemf import write_3mf
 
 HERE = Path(__file__).resolve().parent.parent / "src" / "pounce" / "route" / "demo"
 TAN = {deg: float(np.tan(np.radians(deg))) for deg in (0.5, 0.8, 2.0, 3.0)}
@@ -47,9 +47,7 @@ def bearing() -> m3.Manifold:
         radius = 26.0 - TAN[2.0] * abs(z)
         left, right = -26.0 + TAN[0.8] * abs(z), 26.0 - TAN[2.0] * abs(z)
         block_points += [(left, 6.0, z), (right, 6.0, z), (left, 42.0, z)]
-        block_points += [
-            (radius * np.cos(a), 42.0 + radius * np.sin(a), z) for a in np.linspace(0.0, np.pi, 65)
-        ]
+        block_points += [(radius * np.cos(a), 42.0 + radius * np.sin(a), z) for a in np.linspace(0.0, np.pi, 65)]
     block = hull(block_points)
     boss = m3.Manifold.cylinder(26.0, 11.0, 11.0, 96).rotate([-90.0, 0.0, 0.0]).translate([0.0, 54.0, 0.0])
     body = flange + block + boss

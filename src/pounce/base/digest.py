@@ -21,11 +21,11 @@ def digest(*things: Any) -> str:
     return state.hexdigest()
 
 
-def _feed(state: "hashlib._Hash", things: Iterable[Any]) -> None:
+def _feed(state: "hashlib.blake2b", things: Iterable[Any]) -> None:
     for thing in things:
         if isinstance(thing, np.ndarray):
             state.update(f"array {thing.dtype.str} {thing.shape};".encode())
-            state.update(memoryview(np.ascontiguousarray(thing)).cast("B") if thing.size else b"")
+            state.update(np.ascontiguousarray(thing).tobytes() if thing.size else b"")
         else:
             text = _ENCODER.encode(thing)
             state.update(f"json {len(text)};".encode())

@@ -7,7 +7,7 @@ import numpy as np
 from pounce.parting.values import PartingResult, State
 from pounce.route.results import Results
 from pounce.solid.frame import across
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.section import cut
 
 
@@ -34,8 +34,8 @@ class Cut2D:
     asked: CutAsked
     loops: tuple[Floats, ...]
     marked: Floats
-    state: Floats
-    region: Floats
+    state: Ints
+    region: Ints
     joint: float
     plan: tuple[Floats, ...]
     offset: float
@@ -68,8 +68,8 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         asked=asked,
         loops=loops,
         marked=np.zeros((0, 2, 2)) if stretches is None else stretches.points,
-        state=np.zeros(0) if stretches is None else pieces[1][stretches.face],
-        region=np.zeros(0) if stretches is None else pieces[2][stretches.face],
+        state=np.zeros(0, np.int64) if stretches is None else pieces[1][stretches.face],
+        region=np.zeros(0, np.int64) if stretches is None else pieces[2][stretches.face],
         joint=parting.height_mm * factor,
         plan=tuple(loop * factor for loop in plan),
         offset=offset,
@@ -104,7 +104,7 @@ def _plan_height(parting: PartingResult, low: float, high: float) -> float:
     return min(max(parting.height_mm, low + inside), high - inside)
 
 
-def _marked(parting: PartingResult) -> tuple[Mesh, Floats, Floats]:
+def _marked(parting: PartingResult) -> tuple[Mesh, Ints, Ints]:
     """The tight and locked pieces as a loose mesh, with their states and regions."""
     judged = parting.judged
     chosen = np.flatnonzero(judged.state != State.CLEAN)

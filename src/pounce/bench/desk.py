@@ -108,9 +108,7 @@ class Desk(QObject):
 
     def open(self, path: Path) -> None:
         """Opens a job or a model; the job on the bench stays until the new one is there."""
-        self.hands.replace(
-            "open", str(path), text=f"Reading {path.name}", on_answer=functools.partial(self._opened, path)
-        )
+        self.hands.replace("open", str(path), text=f"Reading {path.name}", on_answer=functools.partial(self._opened, path))
 
     def _opened(self, path: Path, answer: tuple[Job, str, str]) -> None:
         job, source, _ = answer
@@ -242,7 +240,12 @@ class Desk(QObject):
         job = self.job
         if job is not None:
             self.hands.replace(
-                "cut", job, self._cut_asked, quiet=True, on_answer=self._cut_came, on_fault=lambda *_: self.cut_ready.emit(None)
+                "cut",
+                job,
+                self._cut_asked,
+                quiet=True,
+                on_answer=self._cut_came,
+                on_fault=lambda *_: self.cut_ready.emit(None),
             )
 
     def _cut_came(self, cut: Cut2D) -> None:

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
+from PyQt6.sip import voidptr
 
 from pounce.bench.launch import enter
 
@@ -56,11 +57,14 @@ class Hands(QObject):
         self._link, theirs = self._context.Pipe()
         self._stopped = self._context.Value("q", 0)
         self._process = self._context.Process(
-            target=enter, args=("pounce.bench.worker", theirs, self._stopped, str(self._folder)), name="pounce-worker", daemon=True
+            target=enter,
+            args=("pounce.bench.worker", theirs, self._stopped, str(self._folder)),
+            name="pounce-worker",
+            daemon=True,
         )
         self._process.start()
         theirs.close()
-        self._notifier = QSocketNotifier(self._link.fileno(), QSocketNotifier.Type.Read, self)
+        self._notifier = QSocketNotifier(voidptr(self._link.fileno()), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._hear)
 
     @property
@@ -145,7 +149,7 @@ class Hands(QObject):
         self._patience.stop()
         self._current = None
         self._next()
-        if self._current is None or self._current.quiet:
+        if not self.busy:
             self.idle.emit()
 
     def _lose_patience(self) -> None:

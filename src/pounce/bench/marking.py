@@ -53,9 +53,15 @@ def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
             continue
         if stop == "draw":
             figure = figure_of(finding, unit)
-            verb = "lock" if finding.region is not None and results.parting and results.parting.regions[finding.region].count > 1 else "locks"
+            verb = (
+                "lock"
+                if finding.region is not None and results.parting and results.parting.regions[finding.region].count > 1
+                else "locks"
+            )
             words = f"{finding.noun} {verb}" if finding.mark == "locked" else f"{finding.noun} {figure}"
-            tags.append(Tag(words, finding.place_mm, mark_of(finding), nth, finding.region if finding.region is not None else -1))
+            tags.append(
+                Tag(words, finding.place_mm, mark_of(finding), nth, finding.region if finding.region is not None else -1)
+            )
         elif stop == "part":
             tags.append(Tag(f"{finding.noun} {figure_of(finding, unit)}", finding.place_mm, "half"))
     if stop == "pattern" and results.pattern is not None and len(results.pattern.pieces) > 1:
@@ -72,7 +78,9 @@ def _holes(results: Results, unit: str) -> list[Tag]:
     dowels = sorted((hole for hole in drag.holes if hole.purpose == "dowel"), key=lambda hole: -hole.radius_mm)
     for hole, size in zip(dowels, pattern.dowel_mm, strict=False):
         at = (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2]))
-        tags.append(Tag(f"dowel Ø {plain(from_mm(size, unit), 3 if unit == 'in' else 1)}, {length(hole.depth_mm, unit)} deep", at))
+        tags.append(
+            Tag(f"dowel Ø {plain(from_mm(size, unit), 3 if unit == 'in' else 1)}, {length(hole.depth_mm, unit)} deep", at)
+        )
     for hole in drag.holes:
         if hole.purpose == "draw-screw":
             tags.append(Tag("draw screw M5", (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2]))))

@@ -106,11 +106,11 @@ def _counted(tight: int, locked: int) -> str:
 def way(direction: object) -> str:
     """The draw in words."""
     x, y, z = (float(value) for value in direction)  # type: ignore[attr-defined]
-    names = {(0, 0, 1): "straight up", (0, 0, -1): "upside down"}
     key = (round(x, 6), round(y, 6), round(z, 6))
-    for axis, name in names.items():
-        if key == axis:
-            return name
+    if key[2] == 1.0:
+        return "straight up"
+    if key[2] == -1.0:
+        return "upside down"
     for index, letter in enumerate("xyz"):
         if abs(abs(key[index]) - 1.0) < 1e-6:
             return f"along {'+' if key[index] > 0 else '−'}{letter}"
@@ -124,7 +124,9 @@ def _draw(r: Results, unit: str) -> Saying | None:
         return Saying("Nothing has to draw.", "A burned-out pattern stays in the sand.")
     tight, locked = _states(r)
     found = _counted(tight, locked)
-    head = f"Draws {way(r.draw.direction)}. " + (f"{found[:1].upper()}{found[1:]}." if found else "Every face leaves the sand.")
+    head = f"Draws {way(r.draw.direction)}. " + (
+        f"{found[:1].upper()}{found[1:]}." if found else "Every face leaves the sand."
+    )
     if r.parting.kind == "flat-back":
         under = f"Flat back on the joint, {length(max(r.parting.cope_depth_mm, r.parting.drag_depth_mm), unit)} deep."
     else:
@@ -170,7 +172,11 @@ def route_line(stop: str, results: Results | None, unit: str) -> str:
     if stop == "part" and r.part and r.metal:
         if r.part.unit_from == "guess":
             return "Which unit?"
-        return f"{volume(r.part.volume_mm3, unit)}, {mass(r.metal.mass_kg(r.part.volume_mm3))}" if r.part.closed else "Open shell"
+        return (
+            f"{volume(r.part.volume_mm3, unit)}, {mass(r.metal.mass_kg(r.part.volume_mm3))}"
+            if r.part.closed
+            else "Open shell"
+        )
     if stop == "metal" and r.metal:
         return f"Shrinks {percent(r.metal.contraction_percent)}"
     if stop == "draw" and r.parting:

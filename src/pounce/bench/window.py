@@ -162,9 +162,7 @@ class Window(QMainWindow):
             ("Cancel what runs", "Esc", lambda: self.desk.hands.cancel()),
             ("Close Pounce", "Ctrl+Q", self.close),
         ]
-        made += [
-            (f"Go to {TITLES[stop][0]}", str(index), self._goer(stop)) for index, stop in enumerate(STOPS, 1)
-        ]
+        made += [(f"Go to {TITLES[stop][0]}", str(index), self._goer(stop)) for index, stop in enumerate(STOPS, 1)]
         for name, key, act in made:
             action = QAction(name, self)
             if key:

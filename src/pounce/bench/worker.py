@@ -12,8 +12,8 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
-from pounce.base.files import write_whole
 from pounce.base.errors import Cancelled, UserFault
+from pounce.base.files import write_whole
 from pounce.bench.cuts import CutAsked, cut_for
 from pounce.bench.wire import pack, unpack
 from pounce.job import file
@@ -25,6 +25,7 @@ from pounce.route.line import Line
 from pounce.route.opening import open_any
 from pounce.route.paper import preview_png, sheet_bytes
 from pounce.route.results import Results
+from pounce.route.warm import warm
 
 
 class Worker:
@@ -146,10 +147,8 @@ class Worker:
 
     def warm(self) -> None:
         """Runs the line once on a small demo part, so that every kernel is compiled and cached."""
-        job, model = open_any(demo_jobs.part_file(demo_jobs.DEMOS[0]))
         self._tick(0.2, "Getting the tools ready (first start only)")
-        results = Line().run(job, model, self._tick)
-        preview_png(results.need("part"), results.need("draw").direction, 64, 48)
+        warm()
 
     def demo(self) -> list[str]:
         """Lays out the demo jobs and returns their files."""

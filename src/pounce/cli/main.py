@@ -11,12 +11,11 @@ from rich.console import Console
 from rich.table import Table
 
 from pounce import __version__
-from pounce.base.files import write_whole
 from pounce.base.errors import Cancelled, UserFault
+from pounce.base.files import write_whole
 from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
-from pounce.job.job import Job
 from pounce.metals import tables
 from pounce.part.model import Model
 from pounce.route.build import build as build_all
@@ -115,7 +114,9 @@ def _say_check(content: dict[str, Any]) -> None:
     console.print(f"[bold]{part['name']}[/bold]  {sizes(tuple(part['size_mm']))}, {part['triangles']:,} triangles")
     weight = f"{volume(part['volume_mm3'])}, {mass(part['mass_kg'])}" if part["closed"] else "open shell"
     console.print(f"  {weight}; unit {part['unit']} ({part['unit_from']})")
-    console.print(f"  pattern {sizes(tuple(content['pattern_size_mm']))}, contraction {percent(content['contraction_percent'])}")
+    console.print(
+        f"  pattern {sizes(tuple(content['pattern_size_mm']))}, contraction {percent(content['contraction_percent'])}"
+    )
     along = ", ".join(f"{value:g}" for value in draw["direction"])
     console.print(f"  draws along ({along}), {parting['kind']} at {length(parting['height_mm'])}")
     console.print(
@@ -255,7 +256,7 @@ def run() -> None:
     except BrokenPipeError:
         sys.stderr.close()
         sys.exit(0)
-    except Exception as error:  # noqa: BLE001  the outermost handler: what reaches it is our bug
+    except Exception as error:
         if hasattr(error, "format_message"):  # click's usage errors
             print(f"pounce: {error.format_message()} Try: pounce --help", file=sys.stderr)
             sys.exit(2)

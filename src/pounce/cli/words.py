@@ -32,7 +32,7 @@ class Watch:
             task = bar.add_task("Starting", total=1.0)
 
             def tick(fraction: float, text: str) -> None:
-                bar.update(task, completed=fraction, **({"description": text} if text else {}))
+                bar.update(task, completed=fraction, description=text or None)
 
             self.tick = tick
         return self

@@ -22,6 +22,7 @@ SAMPLES = 30_000
 MOST_SIDE = 24
 FINER = 4
 MOST_PIECES = 1_500_000
+RIGHT, UP = np.array([1, 0]), np.array([0, 1])
 
 
 def sides(areas: Floats) -> Ints:
@@ -39,15 +40,13 @@ def weights(side: int) -> Floats:
     upward = np.stack([i[low], j[low]], axis=1)
     inner = i + j < side - 1
     downward = np.stack([i[inner] + 1, j[inner] + 1], axis=1)
-    first = np.stack([upward, upward + [1, 0], upward + [0, 1]], axis=1)
-    second = np.stack([downward, downward - [1, 0], downward - [0, 1]], axis=1)
+    first = np.stack([upward, upward + RIGHT, upward + UP], axis=1)
+    second = np.stack([downward, downward - RIGHT, downward - UP], axis=1)
     pair = np.concatenate([first, second]) / side
     return np.concatenate([1.0 - pair.sum(axis=2, keepdims=True), pair], axis=2)
 
 
-def _ways_open(
-    points: Floats, normals: Floats, slope: Floats, tree: Tree, lift: float
-) -> tuple[Bools, Bools]:
+def _ways_open(points: Floats, normals: Floats, slope: Floats, tree: Tree, lift: float) -> tuple[Bools, Bools]:
     """(k,), (k,): whether each point of a face with this normal and slope is open upward, downward."""
     up, down = slope >= -WALL, slope <= WALL
     origins = points + normals * lift

@@ -66,6 +66,4 @@ def proven(path: Path, meant: Mesh) -> Written:
             "Nothing was kept. Try another parting height, and report this part if it stays so.",
         )
     size = back.size
-    return Written(
-        path.name, path.suffix[1:], (float(size[0]), float(size[1]), float(size[2])), back.volume, closed
-    )
+    return Written(path.name, path.suffix[1:], (float(size[0]), float(size[1]), float(size[2])), back.volume, closed)

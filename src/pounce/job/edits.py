@@ -104,9 +104,7 @@ def set_draft(job: Job, draft_deg: float | None) -> Edit:
     if draft_deg is not None and not 0.0 <= draft_deg <= 15.0:
         raise UserFault(f"A draft of {draft_deg:g}° is outside 0 to 15.", "1 to 3 degrees is usual.")
     label = "Ask for the usual draft" if draft_deg is None else f"Ask for {draft_deg:g}° of draft"
-    return Edit(
-        label, msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, draft_deg=draft_deg))
-    )
+    return Edit(label, msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, draft_deg=draft_deg)))
 
 
 def set_draw(job: Job, direction: tuple[float, float, float] | None) -> Edit:
@@ -150,9 +148,7 @@ def set_dowel_size(job: Job, size_mm: float | None) -> Edit:
 def set_draw_screw(job: Job, wanted: bool) -> Edit:
     """Whether each half gets a draw-screw hole."""
     label = "Drill for draw screws" if wanted else "No draw screws"
-    return Edit(
-        label, msgspec.structs.replace(job, pattern=msgspec.structs.replace(job.pattern, draw_screw=wanted))
-    )
+    return Edit(label, msgspec.structs.replace(job, pattern=msgspec.structs.replace(job.pattern, draw_screw=wanted)))
 
 
 def set_stl(job: Job, wanted: bool) -> Edit:

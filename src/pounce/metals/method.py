@@ -107,8 +107,7 @@ def _findings(
             Finding(
                 "contraction-outside-range",
                 Severity.WARN,
-                f"This contraction lies outside the table's {figure.low:g} to {figure.high:g} % for "
-                f"{metal.name.lower()}.",
+                f"This contraction lies outside the table's {figure.low:g} to {figure.high:g} % for {metal.name.lower()}.",
                 noun="contraction",
                 figures={"contraction_percent": value, "low_percent": figure.low, "high_percent": figure.high},
                 main="contraction_percent",

@@ -89,9 +89,7 @@ def _turned_alike(faces: Ints, vertex_count: int) -> tuple[Ints, int]:
     a, b = table.pairs[:, 0], table.pairs[:, 1]
     low = table.pair_ends[:, 0]
     disagree = _runs_up(faces[a], low, table.pair_ends[:, 1]) == _runs_up(faces[b], low, table.pair_ends[:, 1])
-    graph = coo_matrix(
-        (np.where(disagree, 2, 1).astype(np.int8), (a, b)), shape=(count, count)
-    ).tocsr()
+    graph = coo_matrix((np.where(disagree, 2, 1).astype(np.int8), (a, b)), shape=(count, count)).tocsr()
     graph = graph.maximum(graph.T)
     parts, label = connected_components(graph, directed=False)
     flip = np.zeros(count, bool)

@@ -60,7 +60,7 @@ def _kind(path: Path) -> str:
         raise UserFault(f"'{name}' is empty.", "Export the model again.")
     kind = formats.sniff(head, size)
     suffix = path.suffix.lower()
-    if kind is None and suffix == ".stl" and len(head) >= 84 and not head.lstrip()[:5].lower() == b"solid":
+    if kind is None and suffix == ".stl" and len(head) >= 84 and head.lstrip()[:5].lower() != b"solid":
         stated = struct.unpack("<I", head[80:84])[0]
         held = (size - 84) // 50
         if stated > held:
@@ -69,9 +69,7 @@ def _kind(path: Path) -> str:
             )
         return "stl"
     if kind is None:
-        raise UserFault(
-            f"'{name}' is not a model that Pounce reads.", "Export it as STL, OBJ, PLY, OFF, 3MF or STEP."
-        )
+        raise UserFault(f"'{name}' is not a model that Pounce reads.", "Export it as STL, OBJ, PLY, OFF, 3MF or STEP.")
     return kind
 
 
@@ -83,9 +81,7 @@ def _read(path: Path, kind: str) -> RawModel:
     except MemoryError:
         raise UserFault(f"'{path.name}' is too large for this machine.", "Make a coarser export.") from None
     except formats.BROKEN as error:
-        raise UserFault(
-            f"'{path.name}' is broken or cut short and cannot be read.", "Export the model again."
-        ) from error
+        raise UserFault(f"'{path.name}' is broken or cut short and cannot be read.", "Export the model again.") from error
 
 
 def _check(path: Path, raw: RawModel) -> None:
@@ -105,6 +101,8 @@ def _check(path: Path, raw: RawModel) -> None:
     extent = max(float(np.abs(body.vertices[body.faces]).max()) for body in raw.bodies if len(body.faces))
     if extent > 1e9:
         raise UserFault(f"'{path.name}' has corners too far out to be a part.", "Check the unit of the export.")
-    flat = all(np.ptp(body.vertices[body.faces].reshape(-1, 3), axis=0).max() <= 0.0 for body in raw.bodies if len(body.faces))
+    flat = all(
+        np.ptp(body.vertices[body.faces].reshape(-1, 3), axis=0).max() <= 0.0 for body in raw.bodies if len(body.faces)
+    )
     if flat:
         raise UserFault(f"All corners of '{path.name}' lie in one point.", "Export the model again.")

@@ -66,9 +66,7 @@ def _connected(mesh: Mesh, members: Bools, bend_deg: float | None) -> tuple[Ints
     return label, int(count)
 
 
-def _region(
-    mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, areas: Floats, direction: Floats
-) -> Region:
+def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, areas: Floats, direction: Floats) -> Region:
     own = areas[mine]
     total = float(own.sum())
     middles = judged.corners[mine].mean(axis=1)
@@ -97,9 +95,7 @@ def _triple(v: Floats) -> tuple[float, float, float]:
     return float(v[0]), float(v[1]), float(v[2])
 
 
-def _named(
-    mesh: Mesh, faces: Ints, normal: Floats, flat: bool, direction: Floats, state: State
-) -> tuple[str, str]:
+def _named(mesh: Mesh, faces: Ints, normal: Floats, flat: bool, direction: Floats, state: State) -> tuple[str, str]:
     """A short name and how it lies to the draw."""
     if flat:
         return f"face {_toward(normal, direction)}", "flat"

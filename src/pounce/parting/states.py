@@ -44,13 +44,14 @@ def judged_at(
     normals[:whole] = smooth[face[:whole]]
     normals[whole:] = _carried(mesh, smooth, corners[whole:], face[whole:])
     heights = corners @ direction - height_mm
-    at_joint = (np.abs(heights) <= slack_mm).all(axis=1)
+    at_joint: Bools = np.asarray((np.abs(heights) <= slack_mm).all(axis=1))
     crossing = (heights.min(axis=1) < -slack_mm) & (heights.max(axis=1) > slack_mm)
     cut = _divided(corners[crossing], normals[crossing], heights[crossing])
     source = np.flatnonzero(crossing)[cut[2]]
     corners = np.concatenate([corners[~crossing], cut[0]])
     normals = np.concatenate([normals[~crossing], cut[1]])
-    above = np.concatenate([(heights.sum(axis=1) >= 0.0)[~crossing], cut[3]])
+    upper: Bools = np.asarray(heights.mean(axis=1) >= 0.0)
+    above = np.concatenate([upper[~crossing], cut[3]])
     free = np.concatenate([at_joint[~crossing], np.zeros(len(source), bool)])
     keep = np.concatenate([np.flatnonzero(~crossing), source])
     up, down, face = up[keep], down[keep], face[keep]

@@ -23,9 +23,7 @@ from pounce.solid.section import cut
 FREE = 5e-4
 
 
-def parting_stop(
-    choices: PartingChoices, part: PartResult, method: Method, draw: DrawResult, tick: Tick
-) -> PartingResult:
+def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw: DrawResult, tick: Tick) -> PartingResult:
     """States of all faces with cope and drag parted at the given or the best height.
 
     UserFault when the given height lies off the part.
@@ -96,9 +94,7 @@ def _outline(
     inside = height
     if kind == "flat-back":  # just inside the part, so that the cut meets walls and not the flat itself
         inside += slack if abs(height - draw.low_mm) <= abs(height - draw.high_mm) else -slack
-    loops = [
-        loop[:, :1] * u + loop[:, 1:] * v + draw.direction * height for loop in cut(part.mesh, u, v, inside).loops
-    ]
+    loops = [loop[:, :1] * u + loop[:, 1:] * v + draw.direction * height for loop in cut(part.mesh, u, v, inside).loops]
     size = sum(float(np.linalg.norm(np.diff(loop, axis=0), axis=1).sum()) for loop in loops)
     return tuple(loops), size
 

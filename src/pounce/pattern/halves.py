@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
@@ -29,7 +30,9 @@ class Plan:
     findings: list[Finding]
 
 
-def whole(mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices, up: bool, flat: bool) -> tuple[Piece, list[Finding]]:
+def whole(
+    mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices, up: bool, flat: bool
+) -> tuple[Piece, list[Finding]]:
     """A pattern that stays whole; a flat-backed one gets its draw screw in the back. UserFault when not closed."""
     solid = _solid(mesh)
     into = direction if up else -direction
@@ -150,6 +153,7 @@ def _screws(
     way = 1.0 if float(into @ face.direction) > 0.0 else -1.0
     target = np.array([float(middle @ face.u), float(middle @ face.v)])
     points = np.vstack([points, target[None]]) if len(points) and _holds(face, target, radius) else points
+    deep = np.zeros(len(points))
     if len(points):
         deep = dowels.thickness(face, tree, points, radius + 0.5, way)
         clear = deep >= LEAST_SCREW_MM + dowels.BEHIND_MM
@@ -194,7 +198,7 @@ OFF_MM = 2.0
 
 def _holds(face: Face, target: Floats, radius: float) -> bool:
     inner = face.shape.buffer(-(radius + BESIDE_MM))
-    return bool(inner.covers(dowels.shapely.Point(target)))
+    return bool(inner.covers(shapely.Point(target)))
 
 
 def _tool(hole: Hole) -> Solid:

@@ -8,14 +8,14 @@ from typing import Any
 import msgspec
 
 from pounce.base.errors import UserFault
+from pounce.base.files import write_whole
 from pounce.base.tick import Tick, silent
 from pounce.export.models import Written, write_model
-from pounce.base.files import write_whole
 from pounce.part.model import Model
 from pounce.route.check import finding_keys
 from pounce.route.keys import STOPS
-from pounce.route.results import Results, findings_at
 from pounce.route.paper import sheet_bytes
+from pounce.route.results import Results, findings_at
 
 
 def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_unit: str = "mm") -> dict[str, Any]:

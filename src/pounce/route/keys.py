@@ -29,8 +29,6 @@ def keys(job: Job) -> dict[str, str]:
     part = digest("part", PART_VERSION, tables, job.part)
     metal = digest("metal", method_stop.VERSION, tables, job.method)
     draw = digest("draw", DRAW_VERSION, tables, part, job.draw)
-    parting = digest(
-        "parting", PARTING_VERSION, draw, part, job.parting, draft, job.method.pattern, job.method.mould
-    )
+    parting = digest("parting", PARTING_VERSION, draw, part, job.parting, draft, job.method.pattern, job.method.mould)
     pattern = digest("pattern", PATTERN_VERSION, parting, job.pattern, factor, splits)
     return {"part": part, "metal": metal, "draw": draw, "parting": parting, "pattern": pattern}

@@ -37,4 +37,3 @@ def preview_png(part: PartResult, up: Floats, width: int = 472, height: int = 22
     packed = io.BytesIO()
     Image.fromarray(pixels).save(packed, "PNG", optimize=True)
     return packed.getvalue()
-

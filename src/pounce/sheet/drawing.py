@@ -45,8 +45,7 @@ def common_scale(sketches: list[Sketch], width_pt: float, height_pt: float) -> f
     """The largest usual scale at which every sketch fits its box (points)."""
     for scale in SCALES:
         if all(
-            (s.high - s.low)[0] * scale * MM <= width_pt and (s.high - s.low)[1] * scale * MM <= height_pt
-            for s in sketches
+            (s.high - s.low)[0] * scale * MM <= width_pt and (s.high - s.low)[1] * scale * MM <= height_pt for s in sketches
         ):
             return scale
     return SCALES[-1]

@@ -1,6 +1,7 @@
 """The shop sheet, first form: one page to take to the bench."""
 
 import io
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,7 +22,14 @@ from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternResult
 from pounce.sheet.drawing import (
-    HAIR, INK, MUTED, common_scale, draw_mark, draw_section, scale_words, sketch,
+    HAIR,
+    INK,
+    MUTED,
+    common_scale,
+    draw_mark,
+    draw_section,
+    scale_words,
+    sketch,
 )  # fmt: skip
 from pounce.solid.frame import across, axis_name
 from pounce.solid.picture import render, standing_view
@@ -79,7 +87,7 @@ def _head(page: Canvas, c: Content) -> float:
     page.setStrokeColor(INK)
     page.setLineWidth(1.2)
     page.line(MARGIN, y - 24, WIDTH - MARGIN, y - 24)
-    return y - 34
+    return float(y - 34)
 
 
 def _fitted(text: str, font: str, size: float, width: float) -> str:
@@ -104,7 +112,7 @@ def _picture(page: Canvas, c: Content, top: float) -> float:
     page.setFillColor(MUTED)
     way = axis_name(c.draw.direction) or ", ".join(f"{v:.2f}" for v in c.draw.direction)
     page.drawString(MARGIN, top - height - 10, f"The pattern with its parting line. It draws along {way}, upward here.")
-    return top - height - 12
+    return float(top - height - 12)
 
 
 def _figures(page: Canvas, c: Content, top: float) -> float:
@@ -220,15 +228,15 @@ def figure_words(finding: Finding, unit: str) -> str:
     if finding.main is None:
         return ""
     value = finding.figures[finding.main]
-    words = {
-        "_mm2": lambda: area(value, unit),
-        "_mm3": lambda: volume(value, unit),
-        "_mm": lambda: length(value, unit),
-        "_deg": lambda: degrees(value),
-        "_percent": lambda: percent(value),
-        "_kg": lambda: mass(value),
-    }
-    for suffix, text in words.items():
+    words: tuple[tuple[str, Callable[[], str]], ...] = (
+        ("_mm2", lambda: area(value, unit)),
+        ("_mm3", lambda: volume(value, unit)),
+        ("_mm", lambda: length(value, unit)),
+        ("_deg", lambda: degrees(value)),
+        ("_percent", lambda: percent(value)),
+        ("_kg", lambda: mass(value)),
+    )
+    for suffix, text in words:
         if finding.main.endswith(suffix):
             return text()
     return plain(value, 0)
@@ -243,9 +251,7 @@ def _foot(page: Canvas, c: Content) -> None:
     source = sources()[c.method.metal.contraction.source].words()
     own = "the maker's own figure" if c.method.own_contraction else source
     cautions = " ".join(dict.fromkeys([*c.method.metal.cautions, *c.method.mould.cautions, *c.method.pattern.cautions]))
-    text = (
-        f"Contraction: {own}. {cautions} Follow local rules and the makers' safety sheets."
-    )
+    text = f"Contraction: {own}. {cautions} Follow local rules and the makers' safety sheets."
     y = FOOT - 14
     for line in simpleSplit(text, "Body", 8, WIDTH - 2 * MARGIN)[:4]:
         page.drawString(MARGIN, y, line)

@@ -3,13 +3,16 @@
 manifold3d works lazily and reports NoError for shells that overlap themselves; closedness is what it checks.
 """
 
+from typing import Any, TypeAlias
+
 import manifold3d
 import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.solid.mesh import Floats, Ints, Mesh
 
-Solid = manifold3d.Manifold
+Solid: TypeAlias = Any  # manifold3d.Manifold, which has no types
+_Manifold = manifold3d.Manifold
 # Marks live in 31 bits. Triangles that manifold3d makes itself (the face of a plane cut) carry small marks of their own, so ours start high.
 _PART_MARK = 1 << 28
 _TOOL_MARK = 1 << 24
@@ -35,11 +38,11 @@ def _solid(vertices: Floats, faces: Ints, marks: Ints) -> Solid:
         vert_properties=np.array(vertices, np.float64),
         tri_verts=np.array(faces, np.uint64),
         face_id=np.array(marks, np.uint64),
-        run_original_id=np.array([Solid.reserve_ids(1)], np.uint32),
+        run_original_id=np.array([_Manifold.reserve_ids(1)], np.uint32),
         run_index=np.array([0, 3 * len(faces)], np.uint64),
     )
     raw.merge()
-    return Solid(raw)
+    return _Manifold(raw)
 
 
 def as_mesh(solid: Solid, origins: Ints) -> Mesh:
@@ -55,7 +58,7 @@ def as_mesh(solid: Solid, origins: Ints) -> Mesh:
 
 def rod(start: Floats, along: Floats, length_mm: float, radius_mm: float, top_mm: float | None = None) -> Solid:
     """A round rod of 48 sides from ``start`` along the unit vector ``along``, or a cone to the radius ``top_mm``."""
-    plain = Solid.cylinder(length_mm, radius_mm, radius_mm if top_mm is None else top_mm, 48).to_mesh64()
+    plain = _Manifold.cylinder(length_mm, radius_mm, radius_mm if top_mm is None else top_mm, 48).to_mesh64()
     faces = np.asarray(plain.tri_verts, np.int64).reshape(-1, 3)
     points = np.asarray(plain.vert_properties)[:, :3] @ _turn_from_z(along).T + start
     return _solid(points, faces, np.arange(len(faces)) + _TOOL_MARK)
@@ -76,22 +79,20 @@ def split(solid: Solid, normal: Floats, offset_mm: float) -> tuple[Solid, Solid]
 
 def united(solids: list[Solid]) -> Solid:
     """The union of the solids. UserFault when the result is not a valid solid."""
-    return checked(Solid.batch_boolean(solids, manifold3d.OpType.Add), "Joining the bodies")
+    return checked(_Manifold.batch_boolean(solids, manifold3d.OpType.Add), "Joining the bodies")
 
 
 def without(solid: Solid, tools: list[Solid]) -> Solid:
     """The solid less the tools. UserFault when the result is not a valid solid."""
     if not tools:
         return solid
-    return checked(solid - Solid.batch_boolean(tools, manifold3d.OpType.Add), "Cutting the holes")
+    return checked(solid - _Manifold.batch_boolean(tools, manifold3d.OpType.Add), "Cutting the holes")
 
 
 def checked(solid: Solid, doing: str) -> Solid:
     """The same solid; UserFault when it is broken or empty."""
     if solid.status() != manifold3d.Error.NoError:
-        raise UserFault(
-            f"{doing} failed: the solid came out broken.", "Mend the model where it is made and read it again."
-        )
+        raise UserFault(f"{doing} failed: the solid came out broken.", "Mend the model where it is made and read it again.")
     if solid.is_empty() or solid.volume() <= 0.0:
         raise UserFault(f"{doing} left nothing.", "Check the unit and the height of the parting.")
     return solid

@@ -35,9 +35,7 @@ class Mesh:
         """A mesh of copies of these arrays, made read-only; ``origin`` defaults to the face's own index."""
         own_faces = np.array(faces, dtype=np.int64).reshape(-1, 3)
         own_origin = np.arange(len(own_faces), dtype=np.int64) if origin is None else np.array(origin, np.int64)
-        return Mesh(
-            frozen(np.array(vertices, dtype=np.float64).reshape(-1, 3)), frozen(own_faces), frozen(own_origin)
-        )
+        return Mesh(frozen(np.array(vertices, dtype=np.float64).reshape(-1, 3)), frozen(own_faces), frozen(own_origin))
 
     @cached_property
     def corners(self) -> Floats:
@@ -72,7 +70,7 @@ class Mesh:
     @property
     def size(self) -> Floats:
         """(3,): extents along x, y, z."""
-        return self.bounds[1] - self.bounds[0]
+        return np.asarray(self.bounds[1] - self.bounds[0])
 
     @property
     def diagonal(self) -> float:
@@ -99,8 +97,8 @@ class Mesh:
         six = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
         total = float(six.sum())
         if abs(total) < 1e-12 * max(self.diagonal, 1e-9) ** 3:
-            return middle
-        return middle + np.einsum("i,ij->j", six, corners.sum(axis=1)) / (4.0 * total)
+            return np.asarray(middle)
+        return np.asarray(middle + np.einsum("i,ij->j", six, corners.sum(axis=1)) / (4.0 * total))
 
     def scaled(self, factor: float) -> "Mesh":
         """The mesh scaled about the origin."""

@@ -7,6 +7,7 @@ The tree is implicit: triangles are ordered along a Morton curve of their centro
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from pounce.solid.kernels import njit, prange
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
@@ -25,7 +26,7 @@ def _spread(value: np.uint64) -> np.uint64:
 
 
 @njit(cache=True, parallel=True)
-def _codes(corners: Floats, low: Floats, scale: Floats) -> Ints:
+def _codes(corners: Floats, low: Floats, scale: Floats) -> NDArray[np.uint64]:
     count = corners.shape[0]
     out = np.empty(count, np.uint64)
     for i in prange(count):
@@ -110,7 +111,7 @@ def _meets(triangles: Floats, slot: int, o: Floats, d: Floats) -> float:
     v = (d[0] * qx + d[1] * qy + d[2] * qz) / det
     if v < 0.0 or u + v > 1.0:
         return -1.0
-    return (bx * qx + by * qy + bz * qz) / det
+    return float((bx * qx + by * qy + bz * qz) / det)
 
 
 @njit(cache=True)
@@ -156,9 +157,7 @@ def _blocked(
 
 
 @njit(cache=True, parallel=True)
-def _covered(
-    triangles: Floats, boxes: Floats, first: int, count: int, origins: Floats, ways: Ints, out: Bools
-) -> None:
+def _covered(triangles: Floats, boxes: Floats, first: int, count: int, origins: Floats, ways: Ints, out: Bools) -> None:
     """Rays along +z (way 1) or -z (way -1), tested in the plan: a point in boxes and triangles."""
     chunks = (origins.shape[0] + 255) // 256
     for chunk in prange(chunks):
@@ -293,9 +292,7 @@ class Tree:
         if len(origins) and len(self.triangles):
             rays = np.ascontiguousarray(np.broadcast_to(directions, np.shape(origins)), np.float64)
             own = np.ascontiguousarray(origins, np.float64)
-            _nearest(
-                self.triangles, self.boxes, self.order, self.first, len(self.order), own, rays, distance, face
-            )
+            _nearest(self.triangles, self.boxes, self.order, self.first, len(self.order), own, rays, distance, face)
         return distance, face
 
 

@@ -16,7 +16,11 @@ def draw_mark(painter: QPainter, mark: str, x: float, y: float, size: float = 15
     shape = QPolygonF(
         [QPointF(x + top, y), QPointF(x + size - top, y), QPointF(x + size - foot, y + size), QPointF(x + foot, y + size)]
     )
-    fill, line = {"clean": ("verdigrisWash", "verdigrisInk"), "tight": ("ochre", "ochreInk"), "locked": ("damson", "damsonDeep")}[mark]
+    fill, line = {
+        "clean": ("verdigrisWash", "verdigrisInk"),
+        "tight": ("ochre", "ochreInk"),
+        "locked": ("damson", "damsonDeep"),
+    }[mark]
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     path = QPainterPath()

@@ -26,7 +26,7 @@ def sheet() -> str:
     c = {name: hue(name) for name in (
         "paper", "panel", "sunk", "field", "ink", "muted", "hairline", "outline", "ember", "brassInk", "verdigrisInk",
     )}  # fmt: skip
-    images = (resources.files("pounce.bench") / "look" / "img").joinpath("").__fspath__().rstrip("/")
+    images = str(resources.files("pounce.bench") / "look" / "img")
     button, chip, body, status = pixels("button"), pixels("chip"), pixels("body"), pixels("status")
     return f"""
 * {{ color: {c["ink"]}; font-family: "Source Sans Pro", "Source Sans 3", "Noto Sans", sans-serif; font-size: {body}px; }}

@@ -37,7 +37,7 @@ class SizesStrip(QWidget):
             return
         digits = 3 if unit == "in" else 2
         m, size = results.metal, results.part.mesh.size
-        rows = [
+        rows: list[tuple[str, ...]] = [
             (f"Along {axis}", plain(from_mm(v, unit), digits), percent(m.contraction_percent),
              plain(from_mm(v * m.factor, unit), digits), plain(from_mm(v * (m.factor - 1), unit), digits))
             for axis, v in zip("xyz", size, strict=True)
@@ -46,7 +46,7 @@ class SizesStrip(QWidget):
             _table("Sizes", f"Wanted and pattern, {unit}", (unit, "wanted", "contraction", "pattern", "more"), rows, 3), 3
         )
         longest = float(size.max())
-        others = []
+        others: list[tuple[str, ...]] = []
         for key in OTHERS:
             if key == m.metal_id or len(others) == 4:
                 continue
@@ -54,7 +54,9 @@ class SizesStrip(QWidget):
             kilos = mass(results.part.volume_mm3 * 1e-9 * metal.density.value) if results.part.closed else ""
             factor = contraction.factor(metal.contraction.value)
             others.append((metal.name, plain(from_mm(longest * factor, unit), digits), kilos))
-        self._layout.addWidget(_table("The same part in", "Table figures", ("", f"longest, {unit}", "weighs"), others, 9), 2)
+        self._layout.addWidget(
+            _table("The same part in", "Table figures", ("", f"longest, {unit}", "weighs"), others, 9), 2
+        )
 
 
 def _table(title: str, under: str, heads: tuple[str, ...], rows: list[tuple[str, ...]], bold: int) -> QWidget:

@@ -4,7 +4,16 @@ from dataclasses import replace
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QPolygonF, QTransform
+from PyQt6.QtGui import (
+    QFontMetricsF,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QTransform,
+)
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import from_mm, length, plain
@@ -104,7 +113,9 @@ class Sketch(QWidget):
         k = min((self.width() - 210) / max(wide, 1e-9), (self.height() - 64) / max(high, 1e-9))
         middle = ((cut.low[0] + cut.high[0]) / 2, (cut.low[1] + cut.high[1]) / 2)
         self._frame = (
-            QTransform.fromTranslate(self.width() / 2 + 16, self.height() / 2 - 8).scale(k, -k).translate(-middle[0], -middle[1])
+            QTransform.fromTranslate(self.width() / 2 + 16, self.height() / 2 - 8)
+            .scale(k, -k)
+            .translate(-middle[0], -middle[1])
         )
         path = self._frame.map(loops_path(cut.loops))
         painter.setPen(QPen(colour("ink"), 1.6))
@@ -264,7 +275,9 @@ class SectionStrip(QWidget):
         elif mould:
             off = cut.offset - (cut.across_low + cut.across_high) / 2.0
             near = abs(off) < 0.002 * (cut.across_high - cut.across_low)
-            self._where.setText("Through the middle" if near else f"{length(abs(off), unit)} {'behind' if off > 0 else 'before'} the middle")
+            self._where.setText(
+                "Through the middle" if near else f"{length(abs(off), unit)} {'behind' if off > 0 else 'before'} the middle"
+            )
         else:
             self._where.setText("Of the pattern, at its size" if cut.asked.pattern else "Plain cut, no sand yet")
         self.plan.show_cut(cut)

@@ -20,7 +20,9 @@ class DrawCard(Card):
         self.axis.chosen.connect(lambda letter: self._turn(f"+{letter}"))
         self.body.addWidget(Row("Draw along", self.axis, "The model's own axis that the cope lifts along"))
         self.over = button("Turn over", "", self._turn_over, "Draw the other way along the same axis")
-        self.search = button("Best of three", "", lambda: self.desk.edit(edits.set_draw, None), "Take the axis that locks least")
+        self.search = button(
+            "Best of three", "", lambda: self.desk.edit(edits.set_draw, None), "Take the axis that locks least"
+        )
         self.body.addWidget(Row("Cope and drag", self.over))
         self.body.addWidget(Row("Search", self.search))
         self.draft = Figure(" °", 0.0, 15.0, 1, 0.5, "Draws clean from")

@@ -61,7 +61,8 @@ class PartCard(Card):
 
     def _show_bodies(self, lines: tuple[BodyLine, ...]) -> None:
         if len(lines) == len(self._lines) and all(
-            (a.name, a.taken, a.volume_mm3) == (b.name, b.taken, b.volume_mm3) for a, b in zip(lines, self._lines, strict=True)
+            (a.name, a.taken, a.volume_mm3) == (b.name, b.taken, b.volume_mm3)
+            for a, b in zip(lines, self._lines, strict=True)
         ):
             return
         self._lines = lines

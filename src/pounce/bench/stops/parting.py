@@ -16,11 +16,11 @@ class PartingCard(Card):
         self.how = Segments([("best", "Best found"), ("own", "Own height")], "Joint")
         self.how.chosen.connect(self._how)
         self.body.addWidget(Row("Flat joint", self.how))
-        self.height = Figure(" mm", -1e5, 1e5, 2, 1.0, "Height of the joint along the draw")
-        self.height.given.connect(lambda value: self._own(to_mm(value, self.desk.unit)))
-        self.body.addWidget(Row("Height", self.height, "Along the draw, from the model's own zero"))
+        self.joint = Figure(" mm", -1e5, 1e5, 2, 1.0, "Height of the joint along the draw")
+        self.joint.given.connect(lambda value: self._own(to_mm(value, self.desk.unit)))
+        self.body.addWidget(Row("Height", self.joint, "Along the draw, from the model's own zero"))
         self.slider = BrassSlider("Height of the joint")
-        self.slider.moved.connect(lambda value: self.height.show_value(from_mm(value, self.desk.unit)))
+        self.slider.moved.connect(lambda value: self.joint.show_value(from_mm(value, self.desk.unit)))
         self.slider.settled.connect(self._own)
         self.body.addWidget(self.slider)
         self.body.addWidget(label("What follows", "section"))
@@ -43,19 +43,19 @@ class PartingCard(Card):
         if results is None or job is None:
             return
         self.how.show_choice("best" if job.parting.height_mm is None else "own")
-        self.height.setSuffix(f" {unit}")
-        self.height.setDecimals(3 if unit == "in" else 2)
-        self.height.setSingleStep(0.05 if unit == "in" else 1.0)
+        self.joint.setSuffix(f" {unit}")
+        self.joint.setDecimals(3 if unit == "in" else 2)
+        self.joint.setSingleStep(0.05 if unit == "in" else 1.0)
         if results.draw is None:
             return
         low, high = results.draw.low_mm, results.draw.high_mm
-        self.height.blockSignals(True)
-        self.height.setRange(from_mm(low, unit) - 1e-3, from_mm(high, unit) + 1e-3)
-        self.height.blockSignals(False)
+        self.joint.blockSignals(True)
+        self.joint.setRange(from_mm(low, unit) - 1e-3, from_mm(high, unit) + 1e-3)
+        self.joint.blockSignals(False)
         if results.parting is None:
             return
         p = results.parting
-        self.height.show_value(from_mm(p.height_mm, unit))
+        self.joint.show_value(from_mm(p.height_mm, unit))
         self.slider.set_range(low, high, None, p.best_height_mm)
         self.slider.show_value(p.height_mm)
         self.table.show_rows(

@@ -25,9 +25,9 @@ class PatternCard(Card):
             "Dowels", self.dowels, "Loose: holes in both halves, so both print flat. Pins stand 3 mm proud of the cope half"
         )
         self.body.addWidget(self._dowel_row)
-        self.size = Figure(" mm", 1.0, 50.0, 1, 1.0, "Diameter of the thicker dowel")
-        self.size.given.connect(lambda value: self.desk.edit(edits.set_dowel_size, value))
-        self._size_row = Row("Thicker dowel", self.size, "The other is a size thinner, so the halves fit one way only")
+        self.thick = Figure(" mm", 1.0, 50.0, 1, 1.0, "Diameter of the thicker dowel")
+        self.thick.given.connect(lambda value: self.desk.edit(edits.set_dowel_size, value))
+        self._size_row = Row("Thicker dowel", self.thick, "The other is a size thinner, so the halves fit one way only")
         self.body.addWidget(self._size_row)
         self.screw = QCheckBox("Hole for a draw screw, M5")
         self.screw.toggled.connect(lambda on: self._toggle(edits.set_draw_screw, on))
@@ -75,17 +75,22 @@ class PatternCard(Card):
         self._dowel_row.setVisible(halves)
         self._size_row.setVisible(halves and job.pattern.dowels != "none")
         if pattern.dowel_mm:
-            self.size.show_value(pattern.dowel_mm[0])
+            self.thick.show_value(pattern.dowel_mm[0])
         rows = [(piece.name, volume(piece.volume_mm3, unit)) for piece in pattern.pieces]
         if pattern.dowel_mm:
             rows.append(("Dowels", " and ".join(f"Ø {plain(size, 1)}" for size in pattern.dowel_mm) + " mm"))
-        deepest = max((hole.depth_mm for piece in pattern.pieces for hole in piece.holes if hole.purpose == "dowel"), default=0)
+        deepest = max(
+            (hole.depth_mm for piece in pattern.pieces for hole in piece.holes if hole.purpose == "dowel"), default=0
+        )
         if deepest:
             rows.append(("Dowel reaches in", length(deepest, unit)))
         self.pieces.show_rows(rows)
         suffixes = ("3mf", "stl") if job.pattern.stl else ("3mf",)
         files = [
-            (f"{piece.role}.{suffix}", " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in piece.laid.size))
+            (
+                f"{piece.role}.{suffix}",
+                " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in piece.laid.size),
+            )
             for piece in pattern.pieces
             for suffix in suffixes
         ]

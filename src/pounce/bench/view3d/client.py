@@ -9,6 +9,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
 from PyQt6.QtGui import QImage
+from PyQt6.sip import voidptr
 
 from pounce.bench.launch import enter
 from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked
@@ -40,7 +41,7 @@ class RenderClient(QObject):
         self._process.start()
         theirs.close()
         self._alive = True
-        self._notifier = QSocketNotifier(self._link.fileno(), QSocketNotifier.Type.Read, self)
+        self._notifier = QSocketNotifier(voidptr(self._link.fileno()), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._hear)
 
     def scene(self, asked: SceneAsked) -> None:

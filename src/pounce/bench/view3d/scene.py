@@ -54,9 +54,7 @@ def polydata(soup: Soup) -> vtkPolyData:
     cells.SetData(offsets, numpy_to_vtkIdTypeArray(np.arange(3 * count, dtype=np.int64), deep=True))
     data.SetPoints(points)
     data.SetPolys(cells)
-    data.GetPointData().SetNormals(
-        numpy_to_vtk(np.ascontiguousarray(soup.normals.reshape(-1, 3), np.float32), deep=True)
-    )
+    data.GetPointData().SetNormals(numpy_to_vtk(np.ascontiguousarray(soup.normals.reshape(-1, 3), np.float32), deep=True))
     return data
 
 
@@ -123,7 +121,7 @@ def dashed(loops: tuple[Floats, ...], dash_mm: float, gap_mm: float) -> Floats:
         total = along[-1]
         if total <= 0.0:
             continue
-        count = max(int(round(total / period)), 1)
+        count = max(round(float(total) / period), 1)
         for index in range(count):
             start = index * total / count
             end = start + total / count * dash_mm / period

@@ -25,7 +25,18 @@ from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRend
 from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.scene import (
-    CLAY, COLOURS, INK, Soup, creases, dashed, lines, plate, polydata, smooth_soup, surface, translucent,
+    CLAY,
+    COLOURS,
+    INK,
+    Soup,
+    creases,
+    dashed,
+    lines,
+    plate,
+    polydata,
+    smooth_soup,
+    surface,
+    translucent,
 )  # fmt: skip
 from pounce.bench.wire import unpack
 from pounce.parting.values import State
@@ -239,7 +250,7 @@ class Painter:
 
     def _pixels(self, width: int, height: int) -> np.ndarray:
         raw = vtkUnsignedCharArray()
-        self._window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, raw)
+        self._window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, raw)  # type: ignore[call-overload]  # the stubs miss this form
         return vtk_to_numpy(raw).reshape(height, width, 4)[::-1].astype(np.float32)
 
     def _depths(self, width: int, height: int) -> np.ndarray:
@@ -317,7 +328,9 @@ class Painter:
         alpha = colour[..., 3:] / 255.0
         under = shade[..., None] * 0.34
         total = alpha + under * (1.0 - alpha)
-        rgb = (colour[..., :3] * alpha + SHADOW.astype(np.float32) * 255.0 * under * (1.0 - alpha)) / np.maximum(total, 1e-4)
+        rgb = (colour[..., :3] * alpha + SHADOW.astype(np.float32) * 255.0 * under * (1.0 - alpha)) / np.maximum(
+            total, 1e-4
+        )
         return np.concatenate([rgb, total * 255.0], axis=2).clip(0, 255).astype(np.uint8)
 
     def _shadow_for(self, asked: FrameAsked) -> np.ndarray:
@@ -357,7 +370,9 @@ class Painter:
     def _flattening(self, camera: Camera) -> vtkMatrix4x4:
         """Everything thrown along the light onto the ground under the part."""
         up = np.array(camera.up) / np.linalg.norm(camera.up)
-        corners = np.array([[self._box[i, 0], self._box[j, 1], self._box[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
+        corners = np.array(
+            [[self._box[i, 0], self._box[j, 1], self._box[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)]
+        )
         ground = float((corners @ up).min())
         axes = camera.axes()
         side = axes[0] - up * float(axes[0] @ up)
@@ -408,7 +423,7 @@ def _first_cell(locator: vtkStaticCellLocator, start: Floats, end: Floats) -> tu
     """The cell a line meets first, and where; None when it meets none."""
     t, sub, cell = reference(0.0), reference(0), reference(0)
     point, where = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
-    if not locator.IntersectWithLine(start, end, 1e-9, t, point, where, sub, cell):
+    if not locator.IntersectWithLine(start, end, 1e-9, t, point, where, sub, cell):  # type: ignore[call-overload]  # nor references
         return None
     return int(cell), (point[0], point[1], point[2])
 
@@ -472,7 +487,9 @@ def main(link: Connection, folder: str) -> None:
                 slot = number % SLOTS
                 number += 1
                 _into(slots, Path(folder) / f"frame-{slot}.bin", slot, pixels)
-                link.send(("frame", asked.number, asked.width, asked.height, slot, asked.camera, asked.scene, painter.anchors))
+                link.send(
+                    ("frame", asked.number, asked.width, asked.height, slot, asked.camera, asked.scene, painter.anchors)
+                )
     except (EOFError, BrokenPipeError, OSError):
         return
     except Exception as error:  # noqa: BLE001  the process's outermost handler

@@ -5,7 +5,16 @@ from dataclasses import dataclass
 import numpy as np
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
-    QFontMetricsF, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent,
+    QFontMetricsF,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
 )  # fmt: skip
 from PyQt6.QtWidgets import QWidget
 
@@ -201,7 +210,9 @@ class BenchView(QWidget):
         if event is None:
             return
         self._drag = event.position().toPoint()
-        self._sliding = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier) or event.button() == Qt.MouseButton.RightButton
+        self._sliding = (
+            bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier) or event.button() == Qt.MouseButton.RightButton
+        )
         self.setFocus()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
@@ -378,7 +389,9 @@ class BenchView(QWidget):
         """Labels in two columns beside the part, tied to their places by straight leaders that do not cross."""
         if not self._tags:
             return
-        spots = self._image_camera.project(np.array([self._anchors.get(tag.region, tag.at) for tag in self._tags]), area.width(), area.height())
+        spots = self._image_camera.project(
+            np.array([self._anchors.get(tag.region, tag.at) for tag in self._tags]), area.width(), area.height()
+        )
         painter.setFont(font("secondary"))
         metrics = QFontMetricsF(painter.font())
         middle = float(np.median(spots[:, 0])) if len(spots) > 2 else area.width() / 2
@@ -437,4 +450,3 @@ class BenchView(QWidget):
         painter.setFont(font("secondary"))
         painter.drawText(QRectF(-14, 72, 94, 20), Qt.AlignmentFlag.AlignCenter, "draws up")
         painter.restore()
-

@@ -5,7 +5,15 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
-    QButtonGroup, QComboBox, QDoubleSpinBox, QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget,
+    QButtonGroup,
+    QComboBox,
+    QDoubleSpinBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSizePolicy,
+    QWidget,
 )  # fmt: skip
 
 from pounce.bench.look.tokens import colour, font
@@ -171,7 +179,9 @@ class BrassSlider(QWidget):
         self._tick: float | None = None
         self._dragging = False
 
-    def set_range(self, low: float, high: float, band: tuple[float, float] | None = None, tick: float | None = None) -> None:
+    def set_range(
+        self, low: float, high: float, band: tuple[float, float] | None = None, tick: float | None = None
+    ) -> None:
         """The rail's ends, a band to show on it and a dashed tick."""
         self._low, self._high, self._band, self._tick = low, max(high, low + 1e-9), band, tick
         self.update()
@@ -248,9 +258,7 @@ class BrassSlider(QWidget):
             painter.setPen(QPen(colour("ink"), 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(self._x(self._tick), middle - 9), QPointF(self._x(self._tick), middle + 9))
         x = self._x(self._value)
-        tongue = QPolygonF(
-            [QPointF(x - 6, 4), QPointF(x + 6, 4), QPointF(x + 6, 19), QPointF(x, 26), QPointF(x - 6, 19)]
-        )
+        tongue = QPolygonF([QPointF(x - 6, 4), QPointF(x + 6, 4), QPointF(x + 6, 19), QPointF(x, 26), QPointF(x - 6, 19)])
         painter.setPen(QPen(colour("brassInk"), 2 if self.hasFocus() else 1.2))
         painter.setBrush(colour("brass"))
         painter.drawPolygon(tongue)

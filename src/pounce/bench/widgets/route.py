@@ -47,7 +47,13 @@ class StopButton(QAbstractButton):
         width = self.width()
         if self.isChecked():
             tag = QPolygonF(
-                [QPointF(width + 2, 2), QPointF(8, 2), QPointF(8, PITCH - 13), QPointF(17, PITCH - 3), QPointF(width + 2, PITCH - 3)]
+                [
+                    QPointF(width + 2, 2),
+                    QPointF(8, 2),
+                    QPointF(8, PITCH - 13),
+                    QPointF(17, PITCH - 3),
+                    QPointF(width + 2, PITCH - 3),
+                ]
             )
             painter.setPen(QPen(colour("outline"), 1))
             painter.setBrush(colour("panel"))
@@ -152,7 +158,9 @@ class Route(QWidget):
 
     def _entry(self, path: Path, name: str) -> QWidget:
         metrics = QFontMetricsF(font("secondary"))
-        one = button(metrics.elidedText(name, Qt.TextElideMode.ElideRight, ROUTE - 40), "link", lambda: self.wanted.emit(path))
+        one = button(
+            metrics.elidedText(name, Qt.TextElideMode.ElideRight, ROUTE - 40), "link", lambda: self.wanted.emit(path)
+        )
         one.setToolTip(str(path))
         one.setAccessibleName(f"Open {name}")
         one.setStyleSheet("text-align: left; text-decoration: none; font-size: 14px; padding: 2px 0;")

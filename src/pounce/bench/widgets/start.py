@@ -5,7 +5,15 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from pounce.bench.look.marks import draw_mark, ring
 from pounce.bench.look.tokens import CARD, colour, font
@@ -48,7 +56,9 @@ class DropArea(QWidget):
         painter.setBrush(colour("sandWash"))
         painter.drawRect(QRectF(x - 46, 80, 92, 20))
         painter.setPen(QPen(colour("ink"), 1.2, Qt.PenStyle.DashLine))
-        painter.drawPolyline(QPolygonF([QPointF(x - 24, 80), QPointF(x - 18, 94), QPointF(x + 18, 94), QPointF(x + 24, 80)]))
+        painter.drawPolyline(
+            QPolygonF([QPointF(x - 24, 80), QPointF(x - 18, 94), QPointF(x + 18, 94), QPointF(x + 24, 80)])
+        )
         painter.setPen(QPen(colour("outline"), 1.6))
         painter.drawLine(QPointF(x - 70, 101), QPointF(x + 70, 101))
         painter.end()
@@ -121,12 +131,12 @@ class StartBench(QWidget):
         head = QHBoxLayout()
         head.addWidget(label("On the shelf", "section"))
         head.addStretch(1)
-        self.find = QLineEdit()
-        self.find.setPlaceholderText("Find a job")
-        self.find.setAccessibleName("Find a job on the shelf")
-        self.find.setFixedWidth(180)
-        self.find.textChanged.connect(self._filter)
-        head.addWidget(self.find)
+        self.finder = QLineEdit()
+        self.finder.setPlaceholderText("Find a job")
+        self.finder.setAccessibleName("Find a job on the shelf")
+        self.finder.setFixedWidth(180)
+        self.finder.textChanged.connect(self._filter)
+        head.addWidget(self.finder)
         layout.addLayout(head)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -143,7 +153,7 @@ class StartBench(QWidget):
         """Jobs to show: file, name, one line."""
         if entries != self._entries or not self.cards:
             self._entries = entries
-            self._filter(self.find.text())
+            self._filter(self.finder.text())
 
     def _filter(self, text: str) -> None:
         while self._grid.count():

@@ -1,5 +1,7 @@
 """The status line: what runs with its progress and a way to cancel, the hands' manual, units, saved or not."""
 
+import functools
+
 from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QWidget
@@ -61,7 +63,7 @@ class Status(QWidget):
         self._units = QButtonGroup(self)
         self.units = {}
         for unit in ("mm", "in"):
-            one = button(unit, "unit", lambda unit=unit: desk.set_unit(unit), f"Show lengths in {unit}")
+            one = button(unit, "unit", functools.partial(desk.set_unit, unit), f"Show lengths in {unit}")
             one.setCheckable(True)
             self._units.addButton(one)
             self.units[unit] = one

@@ -47,9 +47,9 @@ class Ticket(QWidget):
             tool.setAccessibleName(action.text())
             tool.setStyleSheet("QToolButton { border: 2px solid transparent; padding: 3px; background: transparent; }")
             layout.addWidget(tool)
-        self.find = button("Find a command          Ctrl+K", "find", self.search.emit, "Every action by name")
-        self.find.setFixedWidth(186)
-        layout.addWidget(self.find)
+        self.finder = button("Find a command          Ctrl+K", "find", self.search.emit, "Every action by name")
+        self.finder.setFixedWidth(186)
+        layout.addWidget(self.finder)
         desk.job_changed.connect(self.refresh)
         self.refresh()
 

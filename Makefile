@@ -1,0 +1,38 @@
+# make demo    sets up all that is missing, then opens the desktop with the demo jobs
+# make test    sets up, then runs every test on a virtual display of its own
+PYTHON := .venv/bin/python
+.PHONY: demo test lint bench shots setup demo-data lock clean
+
+demo:
+	@scripts/setup.sh --display
+	@if [ -n "$${DISPLAY:-}$${WAYLAND_DISPLAY:-}" ]; then $(PYTHON) -m pounce demo; \
+	else scripts/with-display.sh $(PYTHON) -m pounce demo --pictures demo-views; fi
+
+test:
+	@scripts/setup.sh --display
+	@scripts/with-display.sh $(PYTHON) -m pytest
+
+lint:
+	@scripts/setup.sh
+	$(PYTHON) -m ruff check src tests scripts
+	$(PYTHON) -m ruff format --check src tests scripts
+	$(PYTHON) -m mypy
+	.venv/bin/lint-imports --no-cache
+
+bench:
+	@scripts/setup.sh --display
+	@scripts/with-display.sh $(PYTHON) -m pytest tests/speed --benchmark-enable --benchmark-only --benchmark-columns=min,median,max,rounds -s
+
+shots:
+	@scripts/setup.sh --display
+	@scripts/with-display.sh $(PYTHON) scripts/make_shots.py docs/screenshots
+
+setup:
+	@scripts/setup.sh
+
+demo-data:
+	@scripts/setup.sh
+	QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/make_demo.py
+
+clean:
+	rm -rf .venv demo-views .mypy_cache .ruff_cache

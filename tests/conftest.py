@@ -1,0 +1,59 @@
+"""What the tests share: analytic solids, the demo parts, and settings folders of their own."""
+
+from pathlib import Path
+
+import manifold3d
+import numpy as np
+import pytest
+from hypothesis import settings
+
+from pounce.part.model import Body, Model
+from pounce.route.demo_jobs import DEMOS, part_file
+from pounce.solid.mesh import Mesh
+
+settings.register_profile("pounce", deadline=None, max_examples=40, derandomize=True)
+settings.load_profile("pounce")
+
+
+def mesh_of(solid: manifold3d.Manifold) -> Mesh:
+    """A manifold3d solid as a mesh of ours."""
+    raw = solid.to_mesh64()
+    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
+
+
+def model_of(*solids: manifold3d.Manifold, unit: str | None = "mm", name: str = "Thing") -> Model:
+    """A model of closed bodies."""
+    bodies = tuple(Body(f"Body {k}", mesh_of(s), True, np.zeros((0, 2, 3))) for k, s in enumerate(solids, 1))
+    return Model(name, "thing.stl", "stl", unit, bodies, ())
+
+
+def box(x: float, y: float, z: float) -> manifold3d.Manifold:
+    """A box with one corner at the origin."""
+    return manifold3d.Manifold.cube([x, y, z])
+
+
+def write_stl(path: Path, mesh: Mesh) -> Path:
+    """A binary STL written by the test itself."""
+    record = np.zeros(len(mesh.faces), dtype=[("n", "<f4", 3), ("v", "<f4", (3, 3)), ("a", "<u2")])
+    record["v"] = mesh.corners
+    path.write_bytes(b"test".ljust(80, b"\0") + np.array([len(record)], "<u4").tobytes() + record.tobytes())
+    return path
+
+
+@pytest.fixture
+def bearing() -> Path:
+    """The demo bearing's STL."""
+    return part_file(DEMOS[0])
+
+
+@pytest.fixture
+def arm() -> Path:
+    """The demo quadrant arm's 3MF."""
+    return part_file(DEMOS[1])
+
+
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """No test reads or writes the user's own settings."""
+    for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
+        monkeypatch.setenv(name, str(tmp_path / name.lower()))
