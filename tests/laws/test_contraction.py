@@ -66,7 +66,9 @@ def test_every_figure_is_in_range_and_has_a_source() -> None:
         (name, figure)
         for table in (tables.metals(), tables.moulds(), tables.pattern_kinds(), {"limits": tables.limits()})
         for thing in table.values()
-        for name, figure in (thing.items() if isinstance(thing, dict) else ((k, getattr(thing, k)) for k in thing.__struct_fields__))
+        for name, figure in (
+            thing.items() if isinstance(thing, dict) else ((k, getattr(thing, k)) for k in thing.__struct_fields__)
+        )
         if isinstance(figure, tables.Figure)
     ]
     assert len(figures) > 130

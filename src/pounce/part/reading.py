@@ -60,7 +60,7 @@ def _kind(path: Path) -> str:
         raise UserFault(f"'{name}' is empty.", "Export the model again.")
     kind = formats.sniff(head, size)
     suffix = path.suffix.lower()
-    if kind is None and suffix == ".stl" and len(head) >= 84 and head.lstrip()[:5].lower() != b"solid":
+    if kind is None and suffix == ".stl" and len(head) >= 84 and b"\0" in head and head.lstrip()[:5].lower() != b"solid":
         stated = struct.unpack("<I", head[80:84])[0]
         held = (size - 84) // 50
         if stated > held:

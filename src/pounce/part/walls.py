@@ -22,14 +22,15 @@ def least_wall(mesh: Mesh, tree: Tree) -> tuple[float, Floats] | None:
         points = np.concatenate([points, mesh.corners.mean(axis=1)])
         faces = np.concatenate([faces, np.arange(len(mesh.faces))])
     normals = mesh.normals[faces]
-    lifted = points - normals * (1e-6 * mesh.diagonal)
+    lift = 1e-6 * mesh.diagonal
+    lifted = points - normals * lift
     distance, hit = tree.nearest(lifted, -normals)
     found = hit >= 0
     opposite = np.zeros(len(points), bool)
     opposite[found] = np.einsum("ij,ij->i", normals[found], mesh.normals[hit[found]]) < OPPOSITE
     if not opposite.any():
         return None
-    walls = np.where(opposite, distance, np.inf)
+    walls = np.where(opposite, distance + lift, np.inf)
     index = int(np.argmin(walls))
     wall = float(walls[index])
     return wall, points[index] - normals[index] * wall / 2.0

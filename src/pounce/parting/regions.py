@@ -76,7 +76,7 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
     size = float(np.linalg.norm(normal))
     flat = size > 0.995 * float(mesh.areas[faces].sum())
     heights = judged.corners[mine] @ direction
-    firm = own > 1e-4 * total
+    firm = own > 1e-3 * own.max()  # slivers tell nothing of the draft
     least = float(judged.draft_deg[mine][firm].min())
     name, note = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
     return Region(

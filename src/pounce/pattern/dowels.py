@@ -79,7 +79,7 @@ def thickness(face: Face, tree: Tree, flat: Floats, radius_mm: float, way: float
     offsets = np.vstack([[0.0, 0.0], np.stack([np.cos(ring), np.sin(ring)], axis=1) * radius_mm])
     points = face.space((flat[:, None] + offsets).reshape(-1, 2)) + face.direction * (way * 1e-4)
     distance, _ = tree.nearest(points, np.broadcast_to(face.direction * way, points.shape))
-    return np.asarray(distance.reshape(len(flat), -1).min(axis=1))
+    return np.asarray(distance.reshape(len(flat), len(offsets)).min(axis=1))
 
 
 def pair(points: Floats, shape: BaseGeometry) -> Ints | None:

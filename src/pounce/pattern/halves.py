@@ -60,8 +60,7 @@ def split(mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoic
             (drag, plan.drag_holes, -direction, "drag half"),
         ):
             middle = boolean.as_mesh(half, mesh.origin).centre_of_mass
-            taken = [*plan.cope_holes, *plan.drag_holes]
-            holes += _screws(face, tree, middle, into, taken, plan.findings, name)
+            holes += _screws(face, tree, middle, into, list(holes), plan.findings, name)
     cope = boolean.without(cope, [_tool(hole) for hole in plan.cope_holes])
     drag = boolean.without(drag, [_tool(hole) for hole in plan.drag_holes])
     if plan.cope_pins:

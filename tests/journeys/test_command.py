@@ -1,0 +1,160 @@
+"""The command, as its users call it: from a part file to print-ready files."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pypdf
+import pytest
+import trimesh
+
+
+def pounce(*words: object, code: int = 0) -> subprocess.CompletedProcess[str]:
+    """Runs the command in a process of its own."""
+    done = subprocess.run(
+        [sys.executable, "-m", "pounce", *map(str, words)], capture_output=True, text=True, timeout=120, env=os.environ
+    )
+    assert done.returncode == code, done.stderr
+    assert "Traceback" not in done.stderr
+    return done
+
+
+@pytest.fixture(scope="module")
+def built(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, dict[str, Any]]:
+    """The bearing, built once."""
+    part = Path(__file__).parents[2] / "src/pounce/route/demo/vent-shaft-pedestal-bearing.stl"
+    out = tmp_path_factory.mktemp("build") / "bearing"
+    done = pounce("build", part, "--out", out, "--unit", "mm", "--metal", "grey-iron", "--stl", "--json")
+    return out, json.loads(done.stdout)
+
+
+def test_a_part_becomes_two_closed_halves_at_pattern_size(built: tuple[Path, dict[str, Any]]) -> None:
+    out, manifest = built
+    assert manifest == json.loads((out / "manifest.json").read_text())
+    assert manifest["schema"] == "pounce.build/1"
+    assert manifest["scale"] == [1.01] * 3
+    roles = [(entry["role"], entry["format"]) for entry in manifest["files"]]
+    assert roles == [
+        ("cope-half", "3mf"), ("cope-half", "stl"), ("drag-half", "3mf"), ("drag-half", "stl"), ("sheet", "pdf"),
+    ]  # fmt: skip
+    for entry in manifest["files"][:4]:
+        other = trimesh.load_mesh(out / entry["file"])
+        other.merge_vertices()
+        assert other.is_watertight and entry["closed"]
+        assert other.extents == pytest.approx([121.2, 80.8, 28.28], abs=0.005)
+        assert other.volume == pytest.approx(entry["volume_mm3"], rel=1e-5)
+    assert sorted(path.name for path in out.iterdir()) == sorted(
+        ["manifest.json", *[entry["file"] for entry in manifest["files"]]]
+    )
+
+
+def test_the_shop_sheet_is_one_page_with_both_sizes(built: tuple[Path, dict[str, Any]]) -> None:
+    pages = pypdf.PdfReader(built[0] / "shop-sheet.pdf").pages
+    text = pages[0].extract_text().replace("\u2009", " ")
+    assert len(pages) == 1
+    for words in (
+        "121.2",
+        "80.8",
+        "56.56",
+        "1 % on the casting",
+        "Ø 6 and Ø 5 mm",
+        "Grey iron",
+        "28.28",
+        "1.20 kg",
+    ):
+        assert words in text, words
+    assert len(pages[0].images) == 1
+
+
+def test_check_has_the_stable_keys(bearing: Path) -> None:
+    content = json.loads(pounce("check", bearing, "--json").stdout)
+    assert content["schema"] == "pounce.check/1"
+    assert set(content["part"]) >= {
+        "name", "file", "unit", "triangles", "bodies", "closed", "mended", "size_mm", "volume_mm3", "area_mm2", "mass_kg",
+        "least_wall_mm",
+    }  # fmt: skip
+    assert set(content["draw"]) >= {"direction", "chosen_by", "depth_mm", "candidates"}
+    assert set(content["parting"]) >= {"kind", "height_mm", "relief_mm", "loops", "length_mm"}
+    assert set(content["faces"]) >= {
+        "required_draft_deg", "clean_mm2", "tight_mm2", "locked_mm2", "locked_any_parting_mm2", "least_draft_deg",
+    }  # fmt: skip
+    assert content["draw"]["direction"] == [0.0, 0.0, 1.0]
+    assert content["draw"]["chosen_by"] == "search"
+    assert content["parting"]["kind"] == "split"
+    assert content["parting"]["height_mm"] == pytest.approx(0.0, abs=1e-6)
+    total = sum(content["faces"][key] for key in ("clean_mm2", "tight_mm2", "locked_mm2"))
+    assert total == pytest.approx(content["part"]["area_mm2"], rel=1e-6)
+    notes = [region["note"] for region in content["regions"]]
+    assert "two holes Ø 11" in notes
+    assert "bore Ø 25" in notes
+    for finding in content["findings"]:
+        assert set(finding) == {"code", "severity", "text", "at_mm", "figures", "remedies"}
+
+
+def test_choices_reach_the_result(bearing: Path) -> None:
+    words = (
+        "--unit",
+        "in",
+        "--draw",
+        "-y",
+        "--parting",
+        "flat:700",
+        "--draft",
+        "1",
+        "--metal",
+        "copper",
+        "--pattern",
+        "wood",
+    )
+    content = json.loads(pounce("check", bearing, "--json", *words).stdout)
+    assert content["part"]["size_mm"] == pytest.approx([3048.0, 2032.0, 1422.4], rel=1e-5)
+    assert content["draw"]["direction"] == [0.0, -1.0, 0.0]
+    assert content["parting"]["height_mm"] == 700.0
+    assert content["faces"]["required_draft_deg"] == 1.0
+    assert (content["metal"], content["pattern"], content["contraction_percent"]) == ("copper", "wood", 1.9)
+
+
+def test_new_check_and_sheet_from_a_job_file(tmp_path: Path, arm: Path) -> None:
+    job = tmp_path / "arm.pounce"
+    assert pounce("new", arm, "-o", job, "--metal", "grey-iron").stdout.strip() == str(job)
+    content = json.loads(pounce("check", job, "--json").stdout)
+    assert content["metal"] == "grey-iron"
+    assert content["parting"]["kind"] == "flat-back"
+    pounce("sheet", job, "-o", tmp_path / "arm.pdf", "--inches")
+    assert "8.446" in pypdf.PdfReader(tmp_path / "arm.pdf").pages[0].extract_text()
+    manifest = json.loads(pounce("build", job, "--out", tmp_path / "out", "--json").stdout)
+    assert [entry["role"] for entry in manifest["files"]] == ["pattern", "sheet"]
+
+
+def test_faults_are_one_sentence_and_exit_two(tmp_path: Path, bearing: Path) -> None:
+    (tmp_path / "letter.stl").write_text("Dear foundry,\n")
+    for words, says in (
+        (("check", tmp_path / "letter.stl"), "letter.stl"),
+        (("check", bearing, "--metal", "mithril"), "mithril"),
+        (("check", bearing, "--draw", "sideways"), "sideways"),
+        (("check", bearing, "--parting", "flat:999"), "misses the part"),
+        (("build", bearing), "--out"),
+        (("forge",), "forge"),
+    ):
+        done = pounce(*words, code=2)
+        assert says in done.stderr
+        assert done.stderr.startswith("pounce: ")
+        assert done.stderr.count("\n") == 1
+        assert not done.stdout
+
+
+def test_strict_exits_one_where_a_finding_says_stop(bearing: Path) -> None:
+    pounce("check", bearing, "--strict")
+    pounce("check", bearing, "--strict", "--mould", "loose-sand", code=1)
+
+
+def test_the_tables_are_listed_with_their_sources() -> None:
+    content = json.loads(pounce("metals", "--json").stdout)
+    assert content["metals"]["grey-iron"]["contraction"]["source"] in content["sources"]
+    assert "from memory" in pounce("metals").stdout
+    assert "green-sand" in pounce("moulds").stdout
+    assert "foam-burned-out" in pounce("patterns").stdout
+    assert pounce("--version").stdout.startswith("pounce 0.")

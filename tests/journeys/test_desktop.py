@@ -1,0 +1,296 @@
+"""The real window, driven as a user drives it."""
+
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import manifold3d
+import numpy as np
+import pytest
+import trimesh
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
+from pytestqt.qtbot import QtBot
+
+from pounce.bench.app import Session
+from pounce.bench.look.style import dress
+from pounce.bench.memory import Memory
+from pounce.bench.sayings import saying
+from pounce.bench.stops.draw import DrawCard
+from pounce.bench.stops.metal import MetalCard
+from pounce.bench.stops.part import PartCard
+from pounce.bench.stops.parting import PartingCard
+from pounce.bench.stops.pattern import PatternCard
+from pounce.bench.widgets.findings import FindingRow
+from pounce.bench.window import Window
+from pounce.route.keys import STOPS
+from tests.conftest import mesh_of, write_stl
+
+LONG = 40_000
+
+
+@pytest.fixture
+def session(qtbot: QtBot, qapp: QApplication, tmp_path: Path) -> Iterator[Session]:
+    """A desktop of its own, closed again; no process, timer or folder may be left."""
+    dress(qapp)
+    made = Session(Memory(tmp_path / "settings"))
+    made.window.show()
+    yield made
+    made.close()
+    qapp.setStyleSheet("")
+    assert not made.folder.exists()
+    assert not made.hands._process.is_alive()
+    assert not made.client._process.is_alive()
+    made.window.deleteLater()
+
+
+def settled(qtbot: QtBot, window: Window) -> None:
+    """Waits until every stop is worked out and nothing runs."""
+
+    def check() -> bool:
+        results = window.desk.results()
+        return (
+            results is not None and not window.desk.hands.busy
+            and (results.pattern is not None or bool(results.faults))
+        )  # fmt: skip
+
+    qtbot.waitUntil(check, timeout=LONG)
+    QApplication.processEvents()
+    window.refresh()
+
+
+def opened(qtbot: QtBot, session: Session, path: Path) -> Window:
+    """Opens a file and waits for it."""
+    with qtbot.waitSignal(session.desk.opened, timeout=LONG):
+        session.window.open(path)
+    settled(qtbot, session.window)
+    return session.window
+
+
+def click(qtbot: QtBot, widget: QPushButton) -> None:
+    """Clicks as a mouse does."""
+    qtbot.mouseClick(widget, Qt.MouseButton.LeftButton)
+
+
+def test_from_a_part_to_files_and_back(
+    qtbot: QtBot, session: Session, bearing: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = opened(qtbot, session, bearing)
+    desk = window.desk
+    assert window.stop == "part"
+    card = window.cards["part"]
+    assert isinstance(card, PartCard)
+    answer = next(b for b in card.findChildren(QPushButton) if b.text() == "Millimetres")
+    click(qtbot, answer)
+    assert desk.job is not None
+    assert desk.job.part.unit == "mm"
+    settled(qtbot, window)
+
+    window.go("metal")
+    metal = window.cards["metal"]
+    assert isinstance(metal, MetalCard)
+    chip = window.ticket.metal.menu()
+    assert chip is not None
+    next(action for action in chip.actions() if action.text() == "Grey iron").trigger()
+    settled(qtbot, window)
+    assert desk.results().metal.metal_id == "grey-iron"  # type: ignore[union-attr]
+    assert metal.percent.value() == pytest.approx(1.0)
+    metal.inches.setValue(5 / 32)
+    assert desk.job.method.contraction_percent == pytest.approx(1.3021, abs=1e-3)
+    settled(qtbot, window)
+
+    window.go("draw")
+    draw = window.cards["draw"]
+    assert isinstance(draw, DrawCard)
+    click(qtbot, draw.axis.button("y"))
+    settled(qtbot, window)
+    results = desk.results()
+    assert results is not None and results.draw is not None
+    assert list(results.draw.direction) == [0.0, 1.0, 0.0]
+    assert "along +y" in saying("draw", results, "mm").head
+    desk.undo()
+    settled(qtbot, window)
+    assert desk.results().draw.direction[2] == 1.0  # type: ignore[union-attr]
+
+    window.go("parting")
+    parting = window.cards["parting"]
+    assert isinstance(parting, PartingCard)
+    parting.joint.setValue(5.0)
+    settled(qtbot, window)
+    assert desk.results().parting.height_mm == 5.0  # type: ignore[union-attr]
+    click(qtbot, parting.how.button("best"))
+    settled(qtbot, window)
+    assert desk.results().parting.height_mm == pytest.approx(0.0, abs=1e-6)  # type: ignore[union-attr]
+
+    out = tmp_path / "out"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(out), ""))
+    window.go("pattern")
+    with qtbot.waitSignal(desk.built, timeout=LONG):
+        click(qtbot, window.cards["pattern"].foot)
+    half = trimesh.load_mesh(out / "cope-half.3mf")
+    assert half.extents[0] == pytest.approx(120 * (1 + 5 / 32 / 12), abs=0.005)
+    assert window.notice.isVisible()
+    assert "read back" in window.notice.text.text()
+
+    kept = tmp_path / "bearing.pounce"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(kept), ""))
+    window.actions_by_name["Save the job as"].trigger()
+    qtbot.waitUntil(lambda: kept.exists() and not desk.history.dirty, timeout=LONG)  # type: ignore[union-attr]
+    assert window.status.saved.text() == "Saved"
+    before = desk.job
+    while desk.history is not None and desk.history.before:
+        desk.undo()
+    assert desk.job.part.unit is None
+    opened(qtbot, session, kept)
+    assert desk.job.method == before.method
+    assert desk.job.parting == before.parting
+
+
+def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Session, arm: Path) -> None:
+    window = opened(qtbot, session, arm)
+    for stop in STOPS:
+        qtbot.keyClick(window, str(STOPS.index(stop) + 1))
+        assert window.stop == stop
+        qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
+        said = saying(stop, window.desk.results(), "mm")  # type: ignore[arg-type]
+        assert said.head.endswith(".")
+        picture = window.bench.grab().toImage()
+        colours = {picture.pixel(x, y) for x in range(40, picture.width(), 9) for y in range(80, picture.height() - 60, 9)}
+        assert len(colours) > 20
+    assert "flat back" in saying("parting", window.desk.results(), "mm").head  # type: ignore[arg-type]
+
+
+def test_bad_input_is_said_and_the_job_stays(qtbot: QtBot, session: Session, arm: Path, tmp_path: Path) -> None:
+    window = opened(qtbot, session, arm)
+    job = window.desk.job
+    (tmp_path / "letter.stl").write_text("Dear foundry,\n" * 9)
+    window.open(tmp_path / "letter.stl")
+    qtbot.waitUntil(window.notice.isVisible, timeout=LONG)
+    assert "letter.stl" in window.notice.text.text()
+    assert window.desk.job is job
+    assert window.desk.results().pattern is not None  # type: ignore[union-attr]
+
+
+def test_an_open_shell_is_shown_and_said(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
+    mesh = mesh_of(manifold3d.Manifold.cylinder(30, 20, 15, 64))
+    cup = write_stl(tmp_path / "cup.stl", mesh.part(np.flatnonzero(mesh.normals[:, 2] < 0.9)))
+    window = opened(qtbot, session, cup)
+    assert window.desk.results().parting is not None  # type: ignore[union-attr]
+    window.go("pattern")
+    card = window.cards["pattern"]
+    assert isinstance(card, PatternCard)
+    assert not card.foot.isEnabled()
+    assert "open" in saying("pattern", window.desk.results(), "mm").head  # type: ignore[arg-type]
+
+
+def test_a_model_dropped_on_the_window_opens(qtbot: QtBot, session: Session, arm: Path) -> None:
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(arm))])
+    actions, buttons, keys = Qt.DropAction.CopyAction, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    enter = QDragEnterEvent(QPoint(300, 300), actions, data, buttons, keys)
+    session.window.dragEnterEvent(enter)
+    assert enter.isAccepted()
+    with qtbot.waitSignal(session.desk.opened, timeout=LONG):
+        session.window.dropEvent(QDropEvent(QPointF(300, 300), actions, data, buttons, keys))
+    assert session.desk.job is not None
+    assert [name for _, name in session.memory.recent()] == ["Vent quadrant arm"]
+
+
+def test_units_switch_everywhere(qtbot: QtBot, session: Session, arm: Path) -> None:
+    window = opened(qtbot, session, arm)
+    click(qtbot, window.status.units["in"])
+    assert "in." in saying("part", window.desk.results(), session.desk.unit).head  # type: ignore[arg-type]
+    assert Memory(session.memory._file.parent).unit == "in"
+    window.go("parting")
+    window.refresh()
+    shown = [label.text() for label in window.cards["parting"].findChildren(QLabel)]
+    assert any(text.endswith("\u2009in") for text in shown)
+    assert not any(text.endswith("\u2009mm") for text in shown)
+
+
+def test_hovering_a_finding_lights_its_place_and_back(qtbot: QtBot, session: Session, bearing: Path) -> None:
+    window = opened(qtbot, session, bearing)
+    window.go("draw")
+    window.refresh()
+    row = next(r for r in window.cards["draw"].findChildren(FindingRow) if r.finding.region is not None)
+    row.enterEvent(None)
+    assert window.bench._lit == row.finding.region
+    assert window.section.sketch._lit == row.finding.region
+    row.leaveEvent(None)
+    assert window.bench._lit == -1
+    window.bench.hovered.emit(row.finding.region)
+    assert row.autoFillBackground()
+
+
+def test_the_command_search_finds_and_acts(qtbot: QtBot, session: Session, arm: Path) -> None:
+    window = opened(qtbot, session, arm)
+    window.actions_by_name["Find a command"].trigger()
+    dialog = window.palette_dialog
+    qtbot.keyClicks(dialog.field, "go to pattern")
+    assert dialog.list.count() == 1
+    qtbot.keyClick(dialog.field, Qt.Key.Key_Return)
+    assert window.stop == "pattern"
+    window.actions_by_name["The craft behind this stop"].trigger()
+    assert "Pattern" in window.craft_page.windowTitle()
+    window.craft_page.close()
+
+
+def test_work_is_cancelled_within_half_a_second_and_can_be_asked_again(
+    qtbot: QtBot, session: Session, tmp_path: Path
+) -> None:
+    big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 700)))
+    window = session.window
+    window.open(big)
+    qtbot.waitUntil(lambda: session.hands.busy and session.hands._current.verb == "open", timeout=LONG)  # type: ignore[union-attr]
+    begun = time.perf_counter()
+    session.hands.cancel()
+    qtbot.waitUntil(lambda: not session.hands.busy, timeout=5000)
+    assert time.perf_counter() - begun < 0.5 + 0.4
+    assert window.desk.job is None
+    opened(qtbot, session, big)
+    assert window.desk.results().pattern is not None  # type: ignore[union-attr]
+
+
+def test_a_worker_that_dies_is_replaced_and_said(qtbot: QtBot, session: Session, arm: Path) -> None:
+    window = opened(qtbot, session, arm)
+    session.hands.ask("run", window.desk.job, text="Looking")
+    session.hands._process.kill()
+    qtbot.waitUntil(window.notice.isVisible, timeout=LONG)
+    assert "job is safe" in window.notice.text.text()
+    window.cards["metal"].desk.edit(lambda job: __import__("pounce.job.edits").job.edits.set_draw(job, (1.0, 0.0, 0.0)))
+    settled(qtbot, window)
+    assert window.desk.results().draw.direction[0] == 1.0  # type: ignore[union-attr]
+
+
+def test_the_window_never_stalls_during_a_check_of_half_a_million_triangles(
+    qtbot: QtBot, session: Session, tmp_path: Path
+) -> None:
+    """A heartbeat of 5 ms on the event loop: no two beats lie more than 100 ms apart (plus one scheduler slice)."""
+    solid = manifold3d.Manifold.sphere(50, 1010) - manifold3d.Manifold.cylinder(200, 9, 9, 200, True).rotate([90, 0, 0])
+    path = write_stl(tmp_path / "large.stl", mesh_of(solid))
+    window = session.window
+    qtbot.waitUntil(lambda: not session.hands.busy, timeout=LONG)
+    gaps: list[float] = []
+    last = [time.perf_counter()]
+
+    def beat() -> None:
+        now = time.perf_counter()
+        gaps.append(now - last[0])
+        last[0] = now
+
+    heart = QTimer()
+    heart.setTimerType(Qt.TimerType.PreciseTimer)
+    heart.timeout.connect(beat)
+    heart.start(5)
+    with qtbot.waitSignal(session.desk.opened, timeout=LONG):
+        window.open(path)
+    for stop in ("draw", "metal", "parting", "draw"):
+        window.go(stop)
+        qtbot.wait(150)
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
+    heart.stop()
+    assert len(window.desk.results().part.mesh.faces) > 450_000  # type: ignore[union-attr]
+    assert len(gaps) > 200
+    assert max(gaps) < 0.1, f"longest gap {max(gaps) * 1000:.0f} ms"
