@@ -53,7 +53,7 @@ def test_a_part_becomes_two_closed_halves_at_pattern_size(built: tuple[Path, dic
 
 def test_the_shop_sheet_is_one_page_with_both_sizes(built: tuple[Path, dict[str, Any]]) -> None:
     pages = pypdf.PdfReader(built[0] / "shop-sheet.pdf").pages
-    text = pages[0].extract_text().replace("\u2009", " ")
+    text = pages[0].extract_text().replace("\u00a0", " ")
     assert len(pages) == 1
     for words in (
         "121.2",

@@ -1,5 +1,7 @@
 """The real window, driven as a user drives it."""
 
+import os
+import signal
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -16,7 +18,7 @@ from pytestqt.qtbot import QtBot
 from pounce.bench.app import Session
 from pounce.bench.look.style import dress
 from pounce.bench.memory import Memory
-from pounce.bench.sayings import saying
+from pounce.bench.sayings import TITLES, saying
 from pounce.bench.stops.draw import DrawCard
 from pounce.bench.stops.metal import MetalCard
 from pounce.bench.stops.part import PartCard
@@ -150,7 +152,9 @@ def test_from_a_part_to_files_and_back(
 def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
     for stop in STOPS:
-        qtbot.keyClick(window, str(STOPS.index(stop) + 1))
+        action = window.actions_by_name[f"Go to {TITLES[stop][0]}"]
+        assert action.shortcut().toString() == str(STOPS.index(stop) + 1)
+        action.trigger()
         assert window.stop == stop
         qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
         said = saying(stop, window.desk.results(), "mm")  # type: ignore[arg-type]
@@ -205,8 +209,8 @@ def test_units_switch_everywhere(qtbot: QtBot, session: Session, arm: Path) -> N
     window.go("parting")
     window.refresh()
     shown = [label.text() for label in window.cards["parting"].findChildren(QLabel)]
-    assert any(text.endswith("\u2009in") for text in shown)
-    assert not any(text.endswith("\u2009mm") for text in shown)
+    assert any(text.endswith("\u00a0in") for text in shown)
+    assert not any(text.endswith("\u00a0mm") for text in shown)
 
 
 def test_hovering_a_finding_lights_its_place_and_back(qtbot: QtBot, session: Session, bearing: Path) -> None:
@@ -254,8 +258,11 @@ def test_work_is_cancelled_within_half_a_second_and_can_be_asked_again(
 
 def test_a_worker_that_dies_is_replaced_and_said(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
+    qtbot.waitUntil(lambda: session.hands._current is None, timeout=LONG)
+    worker = session.hands._process
+    os.kill(worker.pid, signal.SIGSTOP)  # it must not finish before it dies
     session.hands.ask("run", window.desk.job, text="Looking")
-    session.hands._process.kill()
+    worker.kill()
     qtbot.waitUntil(window.notice.isVisible, timeout=LONG)
     assert "job is safe" in window.notice.text.text()
     window.cards["metal"].desk.edit(lambda job: __import__("pounce.job.edits").job.edits.set_draw(job, (1.0, 0.0, 0.0)))

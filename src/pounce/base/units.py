@@ -12,7 +12,8 @@ UNIT_NAMES: Final[dict[str, str]] = {
     "m": "metres",
     "in": "inches",
 }
-_FIGURE_SPACE = "\u2009"
+# no-break, and in every typeface: a thin space is missing from many
+_FIGURE_SPACE = "\u00a0"
 
 
 def to_mm(value: float, unit: str) -> float:

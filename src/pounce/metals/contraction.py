@@ -31,6 +31,8 @@ def percent(size_factor: float, stated: Stated = "casting") -> float:
 
 def restate(value_percent: float, before: Stated, after: Stated) -> float:
     """The same pattern size with its contraction stated the other way."""
+    if before == after:
+        return value_percent
     return percent(factor(value_percent, before), after)
 
 
