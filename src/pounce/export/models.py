@@ -5,7 +5,6 @@ from pathlib import Path
 
 import lib3mf
 import numpy as np
-from trimesh.exchange import stl as trimesh_stl
 
 from pounce.base.errors import UserFault
 from pounce.part import formats
@@ -53,9 +52,8 @@ def proven(path: Path, meant: Mesh) -> Written:
         raw = formats.read_3mf(path)
         vertices, faces = raw.bodies[0].vertices, raw.bodies[0].faces
     else:
-        with path.open("rb") as stream:
-            content = trimesh_stl.load_stl_binary(stream)
-        vertices, faces = merged_vertices(np.asarray(content["vertices"], np.float64), np.asarray(content["faces"]), 0.0)
+        raw = formats.read_binary_stl(path)
+        vertices, faces = merged_vertices(raw.bodies[0].vertices, raw.bodies[0].faces, 0.0)
     back = Mesh.of(vertices, faces)
     closed = boolean.closed_solid(back) is not None
     size_off = float(np.abs(back.size - meant.size).max())

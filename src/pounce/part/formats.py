@@ -1,5 +1,6 @@
 """One reader a format: bytes of a file to raw bodies. No mending here."""
 
+import importlib
 import io
 import re
 import struct
@@ -12,8 +13,6 @@ from typing import Any
 
 import lib3mf
 import numpy as np
-import trimesh
-from trimesh.exchange import obj, off, ply, stl
 
 from pounce.base.errors import UserFault
 from pounce.solid.mesh import Floats, Ints
@@ -69,16 +68,27 @@ def sniff(head: bytes, size: int) -> str | None:
     return None
 
 
-def _plain(kind: str, loader: Callable[..., Any], **settings: Any) -> Callable[[Path], RawModel]:
+def _plain(kind: str, module: str, loader: str, **settings: Any) -> Callable[[Path], RawModel]:
+    """A reader of trimesh's, loaded when first used: the package takes a second to import."""
+
     def read(path: Path) -> RawModel:
-        kwargs = loader(io.BytesIO(path.read_bytes()), **settings)
-        return RawModel(kind, None, tuple(_bodies(kwargs, path.stem)))
+        load = getattr(importlib.import_module(f"trimesh.exchange.{module}"), loader)
+        return RawModel(kind, None, tuple(_bodies(load(io.BytesIO(path.read_bytes()), **settings), path.stem)))
 
     return read
 
 
+def read_binary_stl(path: Path) -> RawModel:
+    """A binary STL: 80 bytes of head, a count, and 50 bytes a triangle."""
+    data = path.read_bytes()
+    record = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("spare", "<u2")])
+    corners = np.frombuffer(data, record, count=(len(data) - 84) // 50, offset=84)["corners"]
+    faces = np.arange(3 * len(corners), dtype=np.int64).reshape(-1, 3)
+    return RawModel("stl", None, (RawBody(path.stem, corners.reshape(-1, 3).astype(np.float64), faces, None),))
+
+
 def _bodies(kwargs: Any, name: str) -> list[RawBody]:
-    if isinstance(kwargs, trimesh.Trimesh):
+    if not isinstance(kwargs, dict):
         return [RawBody(name, kwargs.vertices, kwargs.faces, None)]
     if kwargs.get("geometry"):
         found: list[RawBody] = []
@@ -163,10 +173,10 @@ def guard_archive(path: Path) -> None:
 
 
 READERS: dict[str, Callable[[Path], RawModel]] = {
-    "stl": _plain("stl", stl.load_stl_binary),
-    "ascii-stl": _plain("stl", lambda stream: stl.load_stl_ascii(stream)),
-    "obj": _plain("obj", lambda stream: obj.load_obj(stream, skip_materials=True, group_material=False)),
-    "ply": _plain("ply", lambda stream: ply.load_ply(stream)),
-    "off": _plain("off", lambda stream: off.load_off(stream)),
+    "stl": read_binary_stl,
+    "ascii-stl": _plain("stl", "stl", "load_stl_ascii"),
+    "obj": _plain("obj", "obj", "load_obj", skip_materials=True, group_material=False),
+    "ply": _plain("ply", "ply", "load_ply"),
+    "off": _plain("off", "off", "load_off"),
     "3mf": read_3mf,
 }

@@ -1,13 +1,12 @@
 """STEP models, read by cascadio in a process of its own: CAD readers can hang or die, the bench must not."""
 
+import importlib
 import multiprocessing
 import tempfile
 import time
 from pathlib import Path
 
-import cascadio
 import numpy as np
-import trimesh
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
@@ -21,7 +20,9 @@ ANGLE_RAD = 0.2
 
 
 def _convert(source: str, target: str) -> None:
-    cascadio.step_to_glb(source, target, tol_linear=CHORD_MM, tol_angular=ANGLE_RAD, include_brep=True)
+    importlib.import_module("cascadio").step_to_glb(
+        source, target, tol_linear=CHORD_MM, tol_angular=ANGLE_RAD, include_brep=True
+    )
 
 
 def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
@@ -49,13 +50,13 @@ def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
             worker.join()
         if worker.exitcode != 0 or not target.exists() or not target.stat().st_size:
             raise UserFault(f"'{path.name}' could not be read as STEP.", "Export it again, or as STL or 3MF.")
-        scene = trimesh.load_scene(target, file_type="glb", merge_primitives=True)
+        scene = importlib.import_module("trimesh").load_scene(target, file_type="glb", merge_primitives=True)
     bodies: list[RawBody] = []
     used = 0
     for node in scene.graph.nodes_geometry:
         matrix, key = scene.graph[node]
         shape = scene.geometry[key]
-        if not isinstance(shape, trimesh.Trimesh) or not len(shape.faces):
+        if not len(getattr(shape, "faces", ())):
             continue
         vertices = (np.asarray(shape.vertices, np.float64) @ matrix[:3, :3].T + matrix[:3, 3]) * 1000.0
         vertices, faces = merged_vertices(vertices, np.asarray(shape.faces, np.int64), 1e-5)

@@ -1,7 +1,7 @@
 """A bounding-volume tree over triangles, and any-hit rays.
 
-The tree is implicit: triangles are ordered along a Morton curve of their centroids, cut into leaves of
-``LEAF`` and paired up level by level, so building it is one sort and one sweep.
+The tree is implicit: triangles are ordered along a Morton curve through their middles, cut into leaves of ``LEAF`` and
+paired up level by level, so building it is one sort and one sweep.
 """
 
 from dataclasses import dataclass
@@ -26,14 +26,14 @@ def _spread(value: np.uint64) -> np.uint64:
 
 
 @njit(cache=True, parallel=True)
-def _codes(corners: Floats, low: Floats, scale: Floats) -> NDArray[np.uint64]:
+def _codes(corners: Floats, low: Floats, scale: float) -> NDArray[np.uint64]:
     count = corners.shape[0]
     out = np.empty(count, np.uint64)
     for i in prange(count):
         code = np.uint64(0)
         for k in range(3):
             middle = (corners[i, 0, k] + corners[i, 1, k] + corners[i, 2, k]) / 3.0
-            cell = np.uint64(min(max((middle - low[k]) * scale[k], 0.0), 2097151.0))
+            cell = np.uint64(min(max((middle - low[k]) * scale, 0.0), 2097151.0))
             code |= _spread(cell) << np.uint64(k)
         out[i] = code
     return out
@@ -68,13 +68,16 @@ def _parents(boxes: Floats, first: int) -> None:
 
 
 @njit(cache=True)
-def _hits_box(boxes: Floats, node: int, o: Floats, inverse: Floats, reach: float) -> bool:
+def _enters(boxes: Floats, node: int, o: Floats, inverse: Floats, reach: float) -> float:
+    """Distance at which a ray enters the box of a node, or inf when it misses it or enters beyond ``reach``."""
+    if boxes[node, 0] > boxes[node, 3]:
+        return np.inf  # an empty node: its box is turned inside out, which the slabs below would take for everywhere
     near, far = 0.0, reach
     for k in range(3):
         if inverse[k] == np.inf:
             # a ray across this axis: only the slab itself decides
             if o[k] < boxes[node, k] or o[k] > boxes[node, 3 + k]:
-                return False
+                return np.inf
         else:
             t0 = (boxes[node, k] - o[k]) * inverse[k]
             t1 = (boxes[node, 3 + k] - o[k]) * inverse[k]
@@ -85,8 +88,8 @@ def _hits_box(boxes: Floats, node: int, o: Floats, inverse: Floats, reach: float
             if t1 < far:
                 far = t1
             if near > far:
-                return False
-    return True
+                return np.inf
+    return near
 
 
 @njit(cache=True)
@@ -142,7 +145,7 @@ def _blocked(
             while top > 0 and not out[i]:
                 top -= 1
                 node = stack[top]
-                if not _hits_box(boxes, node, o, inverse, np.inf):
+                if _enters(boxes, node, o, inverse, np.inf) == np.inf:
                     continue
                 if node >= first:
                     start = (node - first) * LEAF
@@ -216,6 +219,7 @@ def _nearest(
     chunks = (origins.shape[0] + 63) // 64
     for chunk in prange(chunks):
         stack = np.empty(64, np.int64)
+        entry = np.empty(64)
         o = np.empty(3)
         d = np.empty(3)
         inverse = np.empty(3)
@@ -227,11 +231,12 @@ def _nearest(
             best = np.inf
             found = -1
             stack[0] = 1
+            entry[0] = _enters(boxes, 1, o, inverse, best)
             top = 1
             while top > 0:
                 top -= 1
                 node = stack[top]
-                if not _hits_box(boxes, node, o, inverse, best):
+                if entry[top] >= best:
                     continue
                 if node >= first:
                     start = (node - first) * LEAF
@@ -241,9 +246,18 @@ def _nearest(
                             best = t
                             found = order[slot]
                 else:
-                    stack[top] = 2 * node
-                    stack[top + 1] = 2 * node + 1
-                    top += 2
+                    # the nearer child on top, so that a hit there prunes the farther one
+                    one, two = 2 * node, 2 * node + 1
+                    t_one = _enters(boxes, one, o, inverse, best)
+                    t_two = _enters(boxes, two, o, inverse, best)
+                    if t_one < t_two:
+                        one, two, t_one, t_two = two, one, t_two, t_one
+                    if t_one < np.inf:
+                        stack[top], entry[top] = one, t_one
+                        top += 1
+                    if t_two < np.inf:
+                        stack[top], entry[top] = two, t_two
+                        top += 1
             distance[i] = best
             face[i] = found
 
@@ -309,7 +323,7 @@ def build(mesh: Mesh) -> Tree:
     if not count:
         return Tree(triangles, boxes, np.zeros(0, np.int64), first)
     low, size = mesh.bounds[0], np.maximum(mesh.size, 1e-300)
-    codes = _codes(corners, low, 2097151.0 / np.full(3, size.max()))
+    codes = _codes(corners, low, float(2097151.0 / size.max()))
     order = np.argsort(codes)
     _leaves(corners, order, triangles, boxes, first)
     _parents(boxes, first)
