@@ -6,7 +6,8 @@ PYTHON := .venv/bin/python
 demo:
 	@scripts/setup.sh --display
 	@if [ -n "$${DISPLAY:-}$${WAYLAND_DISPLAY:-}" ]; then $(PYTHON) -m pounce demo; \
-	else scripts/with-display.sh $(PYTHON) -m pounce demo --pictures demo-views; fi
+	else echo "There is no display here, so the desktop starts on a virtual one."; \
+	scripts/with-display.sh $(PYTHON) -m pounce demo --pictures demo-views; fi
 
 test:
 	@scripts/setup.sh --display
@@ -25,7 +26,8 @@ bench:
 
 shots:
 	@scripts/setup.sh --display
-	@scripts/with-display.sh $(PYTHON) scripts/make_shots.py docs/screenshots
+	@home=$$(mktemp -d); XDG_CONFIG_HOME=$$home XDG_DATA_HOME=$$home \
+	scripts/with-display.sh $(PYTHON) -m pounce demo --pictures docs/screenshots; rm -rf $$home
 
 setup:
 	@scripts/setup.sh

@@ -26,7 +26,9 @@ from pounce.bench.stops.parting import PartingCard
 from pounce.bench.stops.pattern import PatternCard
 from pounce.bench.widgets.findings import FindingRow
 from pounce.bench.window import Window
+from pounce.job import edits
 from pounce.route.keys import STOPS
+from pounce.route.opening import open_any
 from tests.conftest import mesh_of, write_stl
 
 LONG = 40_000
@@ -265,7 +267,7 @@ def test_a_worker_that_dies_is_replaced_and_said(qtbot: QtBot, session: Session,
     worker.kill()
     qtbot.waitUntil(window.notice.isVisible, timeout=LONG)
     assert "job is safe" in window.notice.text.text()
-    window.cards["metal"].desk.edit(lambda job: __import__("pounce.job.edits").job.edits.set_draw(job, (1.0, 0.0, 0.0)))
+    window.desk.edit(edits.set_draw, (1.0, 0.0, 0.0))
     settled(qtbot, window)
     assert window.desk.results().draw.direction[0] == 1.0  # type: ignore[union-attr]
 
@@ -301,3 +303,14 @@ def test_the_window_never_stalls_during_a_check_of_half_a_million_triangles(
     assert len(window.desk.results().part.mesh.faces) > 450_000  # type: ignore[union-attr]
     assert len(gaps) > 200
     assert max(gaps) < 0.1, f"longest gap {max(gaps) * 1000:.0f} ms"
+
+
+def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, session: Session, arm: Path) -> None:
+    window = opened(qtbot, session, arm)
+    window.desk.edit(edits.set_metal, "pewter")
+    settled(qtbot, window)
+    window.close()
+    path, name = session.memory.recent()[0]
+    assert name == "Vent quadrant arm (unsaved)"
+    job, _ = open_any(path)
+    assert job.method.metal == "pewter"

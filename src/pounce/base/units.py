@@ -44,8 +44,8 @@ def length(value_mm: float, shown: str = "mm", digits: int | None = None) -> str
 def area(value_mm2: float, shown: str = "mm") -> str:
     """An area as text with its unit: cm² or sq in; small areas get more decimals."""
     value, unit = (value_mm2 / 645.16, "sq in") if shown == "in" else (value_mm2 / 100.0, "cm²")
-    digits = 1 if abs(value) >= 1 else 2
-    return f"{value:.{digits}f}{_FIGURE_SPACE}{unit}"
+    digits = 1 if abs(value) >= 1 else 2 if abs(value) >= 0.005 else 0
+    return f"{abs(value) if digits == 0 else value:.{digits}f}{_FIGURE_SPACE}{unit}"
 
 
 def volume(value_mm3: float, shown: str = "mm") -> str:

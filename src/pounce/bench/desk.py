@@ -22,6 +22,8 @@ from pounce.route.keys import STOPS, keys
 from pounce.route.results import Results, findings_at
 
 KEPT = 60
+# An edit is put aside this long after the hands rest, so that a power cut costs seconds of work.
+ASIDE_MS = 3000
 
 
 class Desk(QObject):
@@ -53,6 +55,11 @@ class Desk(QObject):
         self._faults: dict[str, UserFault] = {}
         self._results: Results | None = None
         self._cut_asked = CutAsked()
+        self._aside_job: Job | None = None
+        self._aside = QTimer(self)
+        self._aside.setSingleShot(True)
+        self._aside.setInterval(ASIDE_MS)
+        self._aside.timeout.connect(self.put_aside)
         self._cut_later = QTimer(self)
         self._cut_later.setSingleShot(True)
         self._cut_later.setInterval(40)
@@ -100,6 +107,7 @@ class Desk(QObject):
     def _changed(self, label: str) -> None:
         self._results = None
         self.said.emit(label)
+        self._aside.start()
         self.job_changed.emit()
         self.results_changed.emit("")
         self.work()
@@ -107,18 +115,20 @@ class Desk(QObject):
     # --- opening and keeping -------------------------------------------------------------------------------------
 
     def open(self, path: Path) -> None:
-        """Opens a job or a model; the job on the bench stays until the new one is there."""
+        """Opens a job or a model; the job on the bench stays until the new one is there, and is put aside unsaved."""
+        self.put_aside()
         self.hands.replace("open", str(path), text=f"Reading {path.name}", on_answer=functools.partial(self._opened, path))
 
     def _opened(self, path: Path, answer: tuple[Job, str, str]) -> None:
         job, source, _ = answer
-        is_job = path.suffix.lower() == ".pounce"
+        is_job = path.suffix.lower() == ".pounce" and path.parent != self.memory.aside_folder
         self.history = History(job, saved=job if is_job else None)
         self.path = path if is_job else None
         self.folder = path.parent
         self.source = source
         self._faults.clear()
         self._results = None
+        self._aside_job = job if path.parent == self.memory.aside_folder else None
         self.memory.remember(path, job.name)
         self.shelf_changed.emit()
         self.opened.emit()
@@ -139,10 +149,42 @@ class Desk(QObject):
         if self.history is not None:
             self.history.saved = job
         self.path = path
+        self._drop_aside(job)
         self.memory.remember(path, job.name)
         self.said.emit(f"Saved as {path.name}")
         self.shelf_changed.emit()
         self.job_changed.emit()
+
+    # --- unsaved work --------------------------------------------------------------------------------------------
+
+    @property
+    def unsaved(self) -> bool:
+        """Whether there are edits that neither the job's file nor the copy put aside holds."""
+        if self.history is None or not self.history.dirty or not self.history.job.part.model:
+            return False
+        touched = bool(self.history.before) or self.history.saved is not None
+        return touched and self.history.job != self._aside_job
+
+    def put_aside(self) -> None:
+        """Keeps a copy of an unsaved job in the user's data, where the shelf finds it again."""
+        self._aside.stop()
+        if not self.unsaved or self.history is None:
+            return
+        job = self.history.job
+        self._aside_job = job
+        target = self.memory.aside_file(job.part.model)
+        self.hands.ask(
+            "save", job, str(target), quiet=True,
+            on_answer=lambda _: self._remember_aside(target, job), on_fault=lambda what, _: self.said.emit(what),
+        )  # fmt: skip
+
+    def _remember_aside(self, target: Path, job: Job) -> None:
+        self.memory.remember(target, f"{job.name} (unsaved)", folder=False)
+        self.shelf_changed.emit()
+
+    def _drop_aside(self, job: Job) -> None:
+        if job.part.model:
+            self.memory.aside_file(job.part.model).unlink(missing_ok=True)
 
     def build(self, out: Path) -> None:
         """Writes all files into the folder."""

@@ -2,6 +2,7 @@
 
 import contextlib
 import multiprocessing
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -180,6 +181,19 @@ class Hands(QObject):
         self._process.join(2.0)
         with contextlib.suppress(OSError):
             self._link.close()
+
+    def finish(self, limit_ms: int) -> None:
+        """Hears the worker out on saving, in this call, for so long at most; other quiet errands are dropped."""
+        self._queue = [waiting for waiting in self._queue if waiting.verb == "save"]
+        until = time.monotonic() + limit_ms / 1000.0
+        while (self._queue or self._saving()) and time.monotonic() < until and not self._closing:
+            if self._link.poll(0.05):
+                self._hear()
+            elif not self._process.is_alive():
+                self._died()
+
+    def _saving(self) -> bool:
+        return self._current is not None and (self._current.verb == "save" or bool(self._queue))
 
     def shutdown(self) -> None:
         """Ends the worker; nothing more is heard."""

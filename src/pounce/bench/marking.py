@@ -91,14 +91,11 @@ def chips_of(stop: str, results: Results, unit: str) -> tuple[Chip, ...]:
     """The legend."""
     p = results.parting
     if stop in ("draw", "parting") and p is not None:
-        chips = [
+        return (
             Chip("clean", "Draws clean", area(p.clean_mm2, unit)),
             Chip("tight", "Tight", area(p.tight_mm2, unit)),
             Chip("locked", "Locks", area(p.locked_mm2, unit)),
-        ]
-        if stop == "parting":
-            chips.append(Chip("dash", "Parting line", length(p.length_mm, unit, 0)))
-        return tuple(chips)
+        )
     if stop == "metal":
         return (Chip("steelFlat", "The part wanted"), Chip("dash", "The pattern"))
     if stop == "pattern" and results.pattern is not None:

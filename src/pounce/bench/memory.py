@@ -66,12 +66,23 @@ class Memory:
         """Recent jobs and models that are still there: file and name."""
         return [(Path(path), name) for path, name in self._kept.recent if Path(path).exists()]
 
-    def remember(self, path: Path, name: str) -> None:
-        """Puts a file on top of the recent ones."""
+    @property
+    def aside_folder(self) -> Path:
+        """Where unsaved jobs are kept."""
+        return self._file.parent / "unsaved"
+
+    def aside_file(self, model: str) -> Path:
+        """The copy of an unsaved job on this model."""
+        self.aside_folder.mkdir(parents=True, exist_ok=True)
+        return self.aside_folder / f"{model[:12]}.pounce"
+
+    def remember(self, path: Path, name: str, folder: bool = True) -> None:
+        """Puts a file on top of the recent ones, and its folder in mind."""
         own = str(path.resolve())
         rest = [entry for entry in self._kept.recent if entry[0] != own]
         self._kept.recent = [(own, name), *rest][:MOST_RECENT]
-        self._kept.last_folder = str(path.resolve().parent)
+        if folder and path.resolve().parent != self.aside_folder.resolve():
+            self._kept.last_folder = str(path.resolve().parent)
         self.save()
 
     def save(self) -> None:

@@ -143,7 +143,7 @@ def _parting(r: Results, unit: str) -> Saying | None:
         return None
     where = "on the flat back" if p.kind == "flat-back" else f"at {length(p.height_mm, unit)}"
     free = p.locked_mm2 < 5e-4 * (p.clean_mm2 + p.tight_mm2 + p.locked_mm2)
-    held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} of it stays locked"
+    held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} of the part stays locked"
     head = f"A flat joint {where}: {held}."
     by = "Found by trying every height." if p.chosen_by == "search" else "Your height."
     loops = len(p.outline)

@@ -63,7 +63,7 @@ class Shots(QObject):
         self._left.pop(0)
         self._calm = 0
         if not self._left:
-            print(f"No display here, so each main view was drawn into {self._folder}.", flush=True)
+            print(f"Each main view was drawn into the folder {self._folder}.", flush=True)
             self._end(0)
 
     def _end(self, code: int) -> None:

@@ -32,6 +32,8 @@ from pounce.bench.widgets.ticket import Ticket
 from pounce.route.keys import STOPS
 
 MODELS = "Models and jobs (*.stl *.3mf *.obj *.ply *.off *.step *.stp *.pounce);;All files (*)"
+# How long closing may wait for an unsaved job to be put aside.
+CLOSE_MS = 8000
 MOULD_STOPS = ("draw", "parting")
 
 
@@ -343,6 +345,9 @@ class Window(QMainWindow):
         values = self.desk.memory.values
         values.geometry = bytes(self.saveGeometry().toHex().data()).decode()
         self.desk.memory.save()
+        self.desk.hands.cancel()
+        self.desk.put_aside()
+        self.desk.hands.finish(CLOSE_MS)
         self.desk.hands.shutdown()
         self._client.shutdown()
         super().closeEvent(event)
