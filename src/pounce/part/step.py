@@ -1,7 +1,8 @@
 """STEP models, read by cascadio in a process of its own: CAD readers can hang or die, the bench must not."""
 
 import importlib
-import multiprocessing
+import subprocess
+import sys
 import tempfile
 import time
 from pathlib import Path
@@ -32,12 +33,14 @@ def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
     """
     with tempfile.TemporaryDirectory(prefix="pounce-step-") as folder:
         target = Path(folder) / "model.glb"
-        worker = multiprocessing.get_context("spawn").Process(target=_convert, args=(str(path), str(target)))
-        worker.start()
+        worker = subprocess.Popen(
+            [sys.executable, "-m", "pounce.part.step", str(path), str(target)],
+            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
         started = time.monotonic()
         try:
-            while worker.is_alive():
-                worker.join(0.05)
+            while worker.poll() is None:
+                time.sleep(0.05)
                 elapsed = time.monotonic() - started
                 tick(min(0.95, elapsed / limit_s), "Reading STEP")
                 if elapsed > limit_s:
@@ -45,10 +48,10 @@ def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
                         f"'{path.name}' took longer than {limit_s:.0f} s to read.", "Export it as STL or 3MF instead."
                     )
         finally:
-            if worker.is_alive():
+            if worker.poll() is None:
                 worker.kill()
-            worker.join()
-        if worker.exitcode != 0 or not target.exists() or not target.stat().st_size:
+            worker.wait()
+        if worker.returncode != 0 or not target.exists() or not target.stat().st_size:
             raise UserFault(f"'{path.name}' could not be read as STEP.", "Export it again, or as STL or 3MF.")
         scene = importlib.import_module("trimesh").load_scene(target, file_type="glb", merge_primitives=True)
     bodies: list[RawBody] = []
@@ -64,3 +67,7 @@ def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
         used = int(ids.max()) + 1
         bodies.append(RawBody(str(key), vertices, faces, ids))
     return RawModel("step", "mm", tuple(bodies))
+
+
+if __name__ == "__main__":
+    _convert(sys.argv[1], sys.argv[2])

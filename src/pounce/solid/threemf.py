@@ -1,5 +1,6 @@
 """3MF by lib3mf, in mm, with named objects."""
 
+import locale
 from pathlib import Path
 from typing import Any
 
@@ -28,7 +29,12 @@ def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
         _bytes(faces)[:] = np.ascontiguousarray(mesh.faces, np.uint32).view(np.uint8).reshape(-1)
         item.SetGeometry(points, faces)
         model.AddBuildItem(item, library.GetIdentityTransform())
-    model.QueryWriter("3mf").WriteToFile(str(path))
+    # The writer sets the whole process to the C locale and leaves it so; files and processes after it would be ASCII.
+    before = locale.setlocale(locale.LC_ALL)
+    try:
+        model.QueryWriter("3mf").WriteToFile(str(path))
+    finally:
+        locale.setlocale(locale.LC_ALL, before)
 
 
 def _bytes(array: Any) -> NDArray[np.uint8]:
