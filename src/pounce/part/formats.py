@@ -87,19 +87,29 @@ def read_binary_stl(path: Path) -> RawModel:
     return RawModel("stl", None, (RawBody(path.stem, corners.reshape(-1, 3).astype(np.float64), faces, None),))
 
 
-def _bodies(kwargs: Any, name: str) -> list[RawBody]:
-    if not isinstance(kwargs, dict):
-        return [RawBody(name, kwargs.vertices, kwargs.faces, None)]
-    if kwargs.get("geometry"):
-        found: list[RawBody] = []
-        for key, inner in kwargs["geometry"].items():
-            own = inner if isinstance(inner, dict) else {"vertices": inner.vertices, "faces": inner.faces}
-            found += _bodies(own, str(key))
-        return found
-    vertices, faces = kwargs.get("vertices"), kwargs.get("faces")
+def _bodies(content: Any, name: str) -> list[RawBody]:
+    """What a reader of trimesh's returned, as one body: it splits by material, which is not what a body is."""
+    found = _pieces(content)
+    if not found:
+        return []
+    shifts = np.cumsum([0, *[len(vertices) for vertices, _ in found]])
+    vertices = np.concatenate([vertices for vertices, _ in found])
+    faces = np.concatenate([faces + shift for (_, faces), shift in zip(found, shifts, strict=False)])
+    return [RawBody(name, vertices, faces, None)]
+
+
+def _pieces(content: Any) -> list[tuple[Floats, Ints]]:
+    if not isinstance(content, dict):
+        return [(np.asarray(content.vertices, np.float64), np.asarray(content.faces, np.int64))]
+    if content.get("geometry"):
+        return [piece for inner in content["geometry"].values() for piece in _pieces(inner)]
+    vertices, faces = content.get("vertices"), content.get("faces")
     if vertices is None or faces is None or not len(faces):
         return []
-    return [RawBody(name, np.asarray(vertices, np.float64), np.asarray(faces, np.int64), None)]
+    triangles = importlib.import_module("trimesh.geometry").triangulate_quads(faces)
+    if not len(triangles):
+        return []
+    return [(np.asarray(vertices, np.float64).reshape(-1, 3), np.asarray(triangles, np.int64))]
 
 
 def read_3mf(path: Path) -> RawModel:

@@ -15,6 +15,8 @@ from pounce.solid.tree import build
 # A hole of more edges than this is not a crack: it is a missing face the user should see.
 MOST_HOLE_EDGES = 60
 MOST_BODIES = 400
+# ... and so is one whose rim has more edges than half the faces there are: a lone triangle has no crack.
+LEAST_ROUND = 2
 
 
 @dataclass
@@ -145,7 +147,7 @@ def _holes_closed(vertices: Floats, faces: Ints, origin: Ints) -> tuple[Ints, In
                 loop = loop[loop.index(node) :]
                 break
             loop.append(node)
-        if 3 <= len(loop) <= MOST_HOLE_EDGES:
+        if 3 <= len(loop) <= min(MOST_HOLE_EDGES, len(faces) // LEAST_ROUND):
             new += _ears(vertices, loop)
             closed += 1
         elif not loop:

@@ -12,6 +12,7 @@ from pounce.part.formats import RawModel
 from pounce.part.mending import Notes, mend
 from pounce.part.model import Body, Model
 from pounce.part.step import read_step
+from pounce.solid.mesh import Mesh
 
 SUFFIXES = (".stl", ".obj", ".ply", ".off", ".3mf", ".step", ".stp")
 _EXPECTED = {
@@ -106,3 +107,5 @@ def _check(path: Path, raw: RawModel) -> None:
     )
     if flat:
         raise UserFault(f"All corners of '{path.name}' lie in one point.", "Export the model again.")
+    if not sum(Mesh.of(body.vertices, body.faces).area for body in raw.bodies) > 0.0:
+        raise UserFault(f"The triangles of '{path.name}' have no area.", "Export the model again.")

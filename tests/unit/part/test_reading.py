@@ -100,6 +100,9 @@ def _bad(tmp_path: Path, kind: str) -> Path:
     elif kind == "bad corners":
         path = tmp_path / "part.obj"
         path.write_text("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n")
+    elif kind == "no area":
+        path = tmp_path / "part.obj"
+        path.write_text("v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n")
     elif kind == "one point":
         path = tmp_path / "part.obj"
         path.write_text("v 1 1 1\nv 1 1 1\nv 1 1 1\nf 1 2 3\n")
@@ -113,6 +116,7 @@ def _bad(tmp_path: Path, kind: str) -> Path:
         ("text", "not a model"), ("no triangles", "no triangles"), ("not finite", "not numbers"), ("bomb", "could hurt"),
         ("entities", "could hurt"), ("not a 3mf", "cannot be read"), ("broken zip", "cannot be read"),
         ("broken ply", "part.ply"), ("broken step", "part.step"), ("bad corners", "part.obj"), ("one point", "one point"),
+        ("no area", "no area"),
     ],
 )  # fmt: skip
 def test_bad_input_gets_one_sentence(tmp_path: Path, kind: str, says: str) -> None:
@@ -152,6 +156,25 @@ def test_a_shell_that_stays_open_is_kept_open_and_said(tmp_path: Path) -> None:
     assert not part.closed
     assert len(part.open_edges) == 128
     assert [f.code for f in part.findings] == ["shell-open"]
+
+
+def test_quads_and_polygons_are_cut_into_triangles(tmp_path: Path) -> None:
+    corners = [(x, y, z) for x in (0, 2) for y in (0, 3) for z in (0, 5)]
+    quads = [(1, 2, 4, 3), (5, 7, 8, 6), (1, 5, 6, 2), (3, 4, 8, 7), (1, 3, 7, 5), (2, 6, 8, 4)]
+    lines = [f"v {x} {y} {z}" for x, y, z in corners]
+    lines += [f"usemtl m{k}\nf {' '.join(map(str, quad))}" for k, quad in enumerate(quads)]
+    (tmp_path / "a.obj").write_text("\n".join(lines) + "\n")
+    model = read_model(tmp_path / "a.obj")
+    assert len(model.bodies) == 1
+    assert model.bodies[0].closed
+    assert abs(model.bodies[0].mesh.volume) == pytest.approx(30.0)
+
+
+def test_a_lone_triangle_is_no_crack(tmp_path: Path) -> None:
+    (tmp_path / "a.obj").write_text("v 0 0 0\nv 9 0 0\nv 0 9 0\nf 1 2 3\n")
+    model = read_model(tmp_path / "a.obj")
+    assert model.triangles == 1
+    assert not model.bodies[0].closed
 
 
 def test_an_inside_out_body_is_turned(tmp_path: Path) -> None:
