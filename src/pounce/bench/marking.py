@@ -99,7 +99,8 @@ def chips_of(stop: str, results: Results, unit: str) -> tuple[Chip, ...]:
     if stop == "metal":
         return (Chip("steelFlat", "The part wanted"), Chip("dash", "The pattern"))
     if stop == "pattern" and results.pattern is not None:
-        return (Chip("steelFlat", "Faces of the part"), Chip("timber", "Split face and holes"))
+        cut = "Split face and holes" if len(results.pattern.pieces) > 1 else "Hole for the draw screw"
+        return (Chip("steelFlat", "Faces of the part"), Chip("timber", cut))
     return ()
 
 

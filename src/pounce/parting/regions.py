@@ -172,7 +172,7 @@ def _several(region: Region, count: int) -> str:
     number = _NUMBERS[count] if count < len(_NUMBERS) else str(count)
     word, _, rest = region.name.partition(" ")
     if region.note == "flat":
-        return f"{number} faces"
+        return f"{number} flat faces"
     plural = {"hollow": "hollows", "round": "rounds"}.get(word, f"{word}s")
     return f"{number} {plural} {rest}".strip()
 
