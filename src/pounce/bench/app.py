@@ -104,7 +104,7 @@ def _tell_start(session: Session) -> None:
     watch = QTimer(session.window)
 
     def look() -> None:
-        if session.window.bench.drawn:
+        if session.window.bench.shown:
             watch.stop()
             print(f"demo {time.time() - begun:.2f}", flush=True)
             session.window.close()

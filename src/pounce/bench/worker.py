@@ -4,6 +4,7 @@ Messages in are ``(ticket, verb, arguments)``; out go ``(ticket, kind, ...)`` wi
 ``answer``, ``done``, ``cancelled`` and ``broken``. A ticket is cancelled when the shared number has reached it.
 """
 
+import importlib
 import signal
 import sys
 import traceback
@@ -19,13 +20,14 @@ from pounce.bench.wire import pack, unpack
 from pounce.job import file
 from pounce.job.job import Job
 from pounce.part.model import Model
-from pounce.route import demo_jobs
-from pounce.route.build import build
 from pounce.route.line import Line
 from pounce.route.opening import open_any
-from pounce.route.paper import preview_png, sheet_bytes
 from pounce.route.results import Results
-from pounce.route.warm import warm
+
+
+def _later(module: str) -> Any:
+    """A room that is only needed after the first picture is there: paper and pictures take a third of a second to load."""
+    return importlib.import_module(f"pounce.route.{module}")
 
 
 class Worker:
@@ -122,20 +124,20 @@ class Worker:
         if model is not None:
             results, model = self._results(job)
             if results.part is not None and results.draw is not None:
-                picture = preview_png(results.part, results.draw.direction)
+                picture = _later("paper").preview_png(results.part, results.draw.direction)
         file.save(Path(path), job, model, picture)
         return path
 
     def build(self, job: Job, out: str, unit: str) -> dict[str, Any]:
         """Writes every file of the build."""
         results, model = self._results(job)
-        return build(results, model, Path(out), self._tick, unit)
+        return _later("build").build(results, model, Path(out), self._tick, unit)
 
     def sheet(self, job: Job, path: str, unit: str) -> str:
         """Writes the shop sheet."""
         results, model = self._results(job)
         try:
-            write_whole(Path(path), sheet_bytes(results, model, unit))
+            write_whole(Path(path), _later("paper").sheet_bytes(results, model, unit))
         except OSError as error:
             raise UserFault(f"The sheet could not be written ({error.strerror}).", "Choose another folder.") from error
         return path
@@ -148,12 +150,12 @@ class Worker:
     def warm(self) -> None:
         """Runs the line once on a small demo part, so that every kernel is compiled and cached."""
         self._tick(0.2, "Getting the tools ready (first start only)")
-        warm()
+        _later("warm").warm()
 
     def demo(self) -> list[str]:
         """Lays out the demo jobs and returns their files."""
         self._tick(0.1, "Laying out the demo jobs")
-        return [str(path) for path in demo_jobs.lay_out(demo_jobs.demo_folder())]
+        return [str(path) for path in _later("demo_jobs").lay_out(_later("demo_jobs").demo_folder())]
 
 
 def main(link: Connection, stopped: Any, folder: str) -> None:

@@ -1,5 +1,6 @@
 """The demo jobs of the walled-garden glasshouse: parts that ship, and the choices they come with."""
 
+import importlib
 import shutil
 from dataclasses import dataclass
 from importlib import resources
@@ -13,7 +14,6 @@ from pounce.job import edits, file
 from pounce.job.job import Job
 from pounce.part.reading import read_model
 from pounce.route.line import Line
-from pounce.route.paper import preview_png
 
 
 @dataclass(frozen=True)
@@ -63,6 +63,8 @@ def lay_out(folder: Path) -> list[Path]:
         if model.unit is None:
             job = edits.set_unit(job, "mm").job
         results = line.run(job, model, silent)
-        picture = preview_png(results.need("part"), results.need("draw").direction)
+        picture = importlib.import_module("pounce.route.paper").preview_png(
+            results.need("part"), results.need("draw").direction
+        )
         file.save(path, job, model, picture)
     return jobs

@@ -198,6 +198,11 @@ class BenchView(QWidget):
         self.update()
 
     @property
+    def shown(self) -> bool:
+        """Whether the part is on screen at all."""
+        return self._image is not None
+
+    @property
     def drawn(self) -> bool:
         """Whether a frame of the current camera is on screen."""
         fresh = self._image_scene == self._client.scene_number
