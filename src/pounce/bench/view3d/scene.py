@@ -60,8 +60,20 @@ def polydata(soup: Soup) -> vtkPolyData:
 
 def surface(soup: Soup, colour: tuple[float, float, float], hatch: State | None = None, grain: float = 2.0) -> vtkActor:
     """Matte clay of this colour, hatched when a state is given."""
+    actor = matte(polydata(soup), colour)
+    if hatch is not None and hatch in _HATCH:
+        gap, pen = _GAPS[hatch]
+        code = _HATCH[hatch].format(gap=gap * grain, pen=pen * grain)
+        actor.GetShaderProperty().AddFragmentShaderReplacement(
+            "//VTK::TCoord::Impl", True, "//VTK::TCoord::Impl\n" + code + "\n", False
+        )
+    return actor
+
+
+def matte(data: vtkPolyData, colour: tuple[float, float, float]) -> vtkActor:
+    """Flat matte colour under soft light, no gloss."""
     mapper = vtkPolyDataMapper()
-    mapper.SetInputData(polydata(soup))
+    mapper.SetInputData(data)
     # Edges are drawn on the surface itself: push the surface a little back so they stay whole.
     mapper.SetResolveCoincidentTopologyToPolygonOffset()
     mapper.SetRelativeCoincidentTopologyPolygonOffsetParameters(1.0, 1.0)
@@ -72,12 +84,6 @@ def surface(soup: Soup, colour: tuple[float, float, float], hatch: State | None 
     look.SetAmbient(0.58)
     look.SetDiffuse(0.48)
     look.SetSpecular(0.0)
-    if hatch is not None and hatch in _HATCH:
-        gap, pen = _GAPS[hatch]
-        code = _HATCH[hatch].format(gap=gap * grain, pen=pen * grain)
-        actor.GetShaderProperty().AddFragmentShaderReplacement(
-            "//VTK::TCoord::Impl", True, "//VTK::TCoord::Impl\n" + code + "\n", False
-        )
     return actor
 
 

@@ -19,6 +19,7 @@ from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import reference, vtkFloatArray, vtkObject, vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkStaticCellLocator
 from vtkmodules.vtkCommonMath import vtkMatrix4x4
+from vtkmodules.vtkFiltersCore import vtkBinnedDecimation
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRenderWindow
 
 from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked
@@ -31,6 +32,7 @@ from pounce.bench.view3d.scene import (
     creases,
     dashed,
     lines,
+    matte,
     plate,
     polydata,
     smooth_soup,
@@ -47,6 +49,7 @@ SLOTS = 3
 MOST_ANCHORED = 40_000
 GRAIN = 2
 PROXY_TRIANGLES = 60_000
+PROXY_BINS = 110
 SHADOW = np.array([0.36, 0.30, 0.20])
 TIMBER = (0.890, 0.827, 0.706)
 
@@ -77,6 +80,7 @@ class Painter:
         self._lit: vtkActor | None = None
         self._lit_region = -1
         self._judged: Any = None
+        self._grain = GRAIN
         self._ghost = 1.0
         self._box = np.zeros((2, 3))
         self._direction = np.array([0.0, 0.0, 1.0])
@@ -94,6 +98,7 @@ class Painter:
             self._renderer.RemoveActor(self._lit)
         self._solid, self._ink, self._veil, self._proxy, self._lit = [], [], [], [], None
         self._judged, self._locator, self._shadow = None, None, None
+        self._grain = GRAIN
         self._direction = np.array(asked.direction)
         self._ghost = asked.ghost
         if asked.part is None:
@@ -161,23 +166,20 @@ class Painter:
         self._box = np.array([np.min(boxes, axis=0)[0], np.max(boxes, axis=0)[1]])
 
     def _make_proxy(self) -> None:
+        """For large parts a coarse stand-in that is drawn while the view turns: corners gathered in bins."""
         total = sum(actor.GetMapper().GetInput().GetNumberOfCells() for actor in self._solid)
         if total <= PROXY_TRIANGLES:
             return
-        keep = max(total // PROXY_TRIANGLES, 1)
-        # Every k-th triangle would leave holes, so the proxy is points: dense enough to read as the surface while turning.
         for actor in self._solid:
-            data = actor.GetMapper().GetInput()
-            corners = vtk_to_numpy(data.GetPoints().GetData()).reshape(-1, 3, 3)
-            normals = vtk_to_numpy(data.GetPointData().GetNormals()).reshape(-1, 3, 3)
-            area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
-            big = area >= np.partition(area, -max(len(area) // keep, 1))[-max(len(area) // keep, 1)]
-            small = np.flatnonzero(~big)[:: max(keep, 1)]
-            chosen = np.r_[np.flatnonzero(big), small]
-            grown = corners[chosen]
-            middle = grown.mean(axis=1, keepdims=True)
-            scale = np.where(np.isin(chosen, small), np.sqrt(keep) * 1.15, 1.0)[:, None, None]
-            proxy = surface(Soup(middle + (grown - middle) * scale, normals[chosen]), actor.GetProperty().GetColor())
+            coarse = vtkBinnedDecimation()
+            coarse.SetInputData(actor.GetMapper().GetInput())
+            coarse.AutoAdjustNumberOfDivisionsOff()
+            coarse.SetNumberOfDivisions(PROXY_BINS, PROXY_BINS, PROXY_BINS)
+            coarse.Update()
+            data = coarse.GetOutput()
+            data.GetPointData().SetNormals(None)
+            proxy = matte(data, actor.GetProperty().GetColor())
+            proxy.GetProperty().SetInterpolationToFlat()
             proxy.VisibilityOff()
             self._renderer.AddActor(proxy)
             self._proxy.append(proxy)
@@ -214,6 +216,9 @@ class Painter:
         many = len(self._ink) and self._ink[0].GetMapper().GetInput().GetNumberOfCells() > 60_000
         for actor in self._ink:
             actor.SetVisibility(not (asked.moving and many))
+            look = actor.GetProperty()
+            look.SetLineWidth(look.GetLineWidth() * grain / self._grain)
+        self._grain = grain
         width, height = asked.width * grain, asked.height * grain
         self._aim(asked.camera, width, height)
         self._window.Render()
@@ -222,7 +227,7 @@ class Painter:
             thin = (colour[..., 3] > 0.0) & (colour[..., 3] < 255.0)
             colour[thin, :3] = np.minimum(colour[thin, :3] * (255.0 / colour[thin, 3:]), 255.0)
         depth = self._depths(width, height)
-        self._outline(colour, depth, asked.camera, grain)
+        self._outline(colour, depth, asked.camera, 6.0 if use_proxy else 1.0)
         if self._ghost > 1.0:
             self._draw_ghost(colour, asked.camera, grain)
         if not asked.moving:
@@ -257,10 +262,10 @@ class Painter:
         self._window.GetZbufferData(0, 0, width - 1, height - 1, raw)
         return vtk_to_numpy(raw).reshape(height, width)[::-1]
 
-    def _outline(self, colour: np.ndarray, depth: np.ndarray, camera: Camera, grain: int) -> None:
+    def _outline(self, colour: np.ndarray, depth: np.ndarray, camera: Camera, patience: float) -> None:
         """Ink where the depth breaks: its second difference, so that slanting faces stay clean."""
         step = 2.0 * camera.half_mm / depth.shape[0] / self._span
-        limit = 14.0 * step
+        limit = 14.0 * patience * step
         bend = np.zeros(depth.shape, bool)
         bend[:, 1:-1] |= np.abs(depth[:, 2:] - 2.0 * depth[:, 1:-1] + depth[:, :-2]) > limit
         bend[1:-1] |= np.abs(depth[2:] - 2.0 * depth[1:-1] + depth[:-2]) > limit
