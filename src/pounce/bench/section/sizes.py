@@ -5,20 +5,18 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import from_mm, mass, percent, plain
 from pounce.bench.look.tokens import SECTION
-from pounce.bench.widgets.parts import label, line
+from pounce.bench.widgets.parts import Panel, emptied, label, line
 from pounce.metals import contraction, tables
 from pounce.route.results import Results
 
 OTHERS = ("aluminium-silicon", "grey-iron", "yellow-brass", "tin-bronze", "zinc-aluminium")
 
 
-class SizesStrip(QWidget):
+class SizesStrip(Panel):
     """Two tables."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(SECTION)
         self._layout = QHBoxLayout(self)
         self._layout.setContentsMargins(14, 8, 14, 6)
@@ -27,12 +25,7 @@ class SizesStrip(QWidget):
 
     def show_sizes(self, results: Results | None, unit: str) -> None:
         """The tables for these results."""
-        while self._layout.count():
-            item = self._layout.takeAt(0)
-            old = None if item is None else item.widget()
-            if old is not None:
-                old.hide()
-                old.deleteLater()
+        emptied(self._layout)
         if results is None or results.part is None or results.metal is None:
             return
         digits = 3 if unit == "in" else 2

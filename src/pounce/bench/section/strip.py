@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from pounce.base.units import from_mm, length, plain
 from pounce.bench.cuts import Cut2D, CutAsked
 from pounce.bench.look.tokens import SECTION, colour, font
-from pounce.bench.widgets.parts import BrassSlider, button, label
+from pounce.bench.widgets.parts import BrassSlider, Panel, button, label
 from pounce.parting.values import State
 from pounce.solid.mesh import Floats
 
@@ -232,7 +232,7 @@ def _sand_picture(width: int, height: int) -> QPixmap:
     return picture
 
 
-class SectionStrip(QWidget):
+class SectionStrip(Panel):
     """Title, plan and slider on the left, the sketch on the right; asks for cuts, never makes them."""
 
     asked = pyqtSignal(object)
@@ -240,8 +240,6 @@ class SectionStrip(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(SECTION)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(14, 6, 10, 4)

@@ -8,12 +8,12 @@ from pounce.bench.desk import Desk
 from pounce.bench.look.tokens import CARD
 from pounce.bench.sayings import TITLES
 from pounce.bench.widgets.findings import Findings
-from pounce.bench.widgets.parts import button, label, line
+from pounce.bench.widgets.parts import Panel, button, emptied, label, line
 from pounce.job import edits
 from pounce.route.keys import STOPS
 
 
-class Card(QWidget):
+class Card(Panel):
     """A card reads results and makes edits; subclasses fill ``body`` and ``refresh_body``."""
 
     lit = pyqtSignal(int)
@@ -24,8 +24,6 @@ class Card(QWidget):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(CARD)
         self.desk = desk
         outer = QVBoxLayout(self)
@@ -118,12 +116,7 @@ class FigureTable(QWidget):
         if rows == self._now:
             return
         self._now = rows
-        while self._column.count():
-            item = self._column.takeAt(0)
-            old = None if item is None else item.widget()
-            if old is not None:
-                old.hide()
-                old.deleteLater()
+        emptied(self._column)
         for name, text in rows:
             self._column.addWidget(_pair(name, text))
 

@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import area, length, mass, volume
 from pounce.bench.stops.card import Card, FigureTable
-from pounce.bench.widgets.parts import Choice, Row, label
+from pounce.bench.widgets.parts import Choice, Row, emptied, label
 from pounce.job import edits
 from pounce.part.model import BodyLine
 
@@ -66,12 +66,7 @@ class PartCard(Card):
         ):
             return
         self._lines = lines
-        while self._list.count():
-            item = self._list.takeAt(0)
-            old = None if item is None else item.widget()
-            if old is not None:
-                old.hide()
-                old.deleteLater()
+        emptied(self._list)
         self.checks = []
         self._bodies.setVisible(len(lines) > 1)
         if len(lines) < 2:

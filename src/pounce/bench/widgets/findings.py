@@ -10,7 +10,7 @@ from pounce.base.finding import Finding, Remedy
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.tokens import colour
 from pounce.bench.sayings import figure_of, mark_of
-from pounce.bench.widgets.parts import button, label, line
+from pounce.bench.widgets.parts import button, emptied, label, line
 from pounce.metals.tables import sources
 
 MOST_ACTIONS = 3
@@ -119,12 +119,7 @@ class Findings(QWidget):
         if now == self._now:
             return
         self._now = now
-        while self._layout.count():
-            item = self._layout.takeAt(0)
-            old = None if item is None else item.widget()
-            if old is not None:
-                old.hide()
-                old.deleteLater()
+        emptied(self._layout)
         self._rows = []
         if not findings:
             return

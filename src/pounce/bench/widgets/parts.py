@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QPushButton,
     QSizePolicy,
     QWidget,
@@ -48,6 +49,25 @@ def button(text: str, kind: str = "", act: Callable[[], object] | None = None, t
         out.setToolTip(tip)
     out.setCursor(Qt.CursorShape.PointingHandCursor)
     return out
+
+
+class Panel(QWidget):
+    """A region with a ground of its own: ``panel`` or ``paper`` of the style sheet."""
+
+    def __init__(self, ground: str = "panel") -> None:
+        super().__init__()
+        self.setObjectName(ground)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+
+
+def emptied(layout: QLayout) -> None:
+    """Takes every widget out of the layout and lets it go."""
+    while layout.count():
+        item = layout.takeAt(0)
+        old = None if item is None else item.widget()
+        if old is not None:
+            old.hide()
+            old.deleteLater()
 
 
 class Row(QWidget):

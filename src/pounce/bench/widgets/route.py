@@ -10,7 +10,7 @@ from pounce.bench.desk import Desk
 from pounce.bench.look.marks import ring
 from pounce.bench.look.tokens import PITCH, ROUTE, colour, font
 from pounce.bench.sayings import FIRST_LINES, TITLES, route_line, route_state
-from pounce.bench.widgets.parts import button, label, line
+from pounce.bench.widgets.parts import Panel, button, emptied, label, line
 from pounce.route.keys import STOPS
 
 
@@ -87,16 +87,14 @@ class StopButton(QAbstractButton):
         painter.end()
 
 
-class Route(QWidget):
+class Route(Panel):
     """All stops that exist, and the shelf."""
 
     went = pyqtSignal(str)
     wanted = pyqtSignal(object)
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self.setObjectName("paper")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        super().__init__("paper")
         self.setFixedWidth(ROUTE)
         self._desk = desk
         layout = QVBoxLayout(self)
@@ -138,12 +136,7 @@ class Route(QWidget):
 
     def refresh_shelf(self) -> None:
         """Shows the recent jobs."""
-        while self._shelf.count():
-            item = self._shelf.takeAt(0)
-            old = None if item is None else item.widget()
-            if old is not None:
-                old.hide()
-                old.deleteLater()
+        emptied(self._shelf)
         here = self._desk.path
         recent = [(path, name) for path, name in self._desk.memory.recent() if here is None or path != here.resolve()]
         self._shelf.addWidget(line())

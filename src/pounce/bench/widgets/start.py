@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 from pounce.bench.look.marks import draw_mark, ring
 from pounce.bench.look.tokens import CARD, colour, font
 from pounce.bench.pictures import shelf_picture
-from pounce.bench.widgets.parts import button, label, line
+from pounce.bench.widgets.parts import Panel, button, emptied, label, line
 
 
 class DropArea(QWidget):
@@ -108,16 +108,14 @@ class JobCard(QPushButton):
         painter.end()
 
 
-class StartBench(QWidget):
+class StartBench(Panel):
     """The middle of the window while there is no job."""
 
     open_model = pyqtSignal()
     wanted = pyqtSignal(object)
 
     def __init__(self) -> None:
-        super().__init__()
-        self.setObjectName("paper")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        super().__init__("paper")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 14, 20, 14)
         layout.setSpacing(6)
@@ -156,12 +154,7 @@ class StartBench(QWidget):
             self._filter(self.finder.text())
 
     def _filter(self, text: str) -> None:
-        while self._grid.count():
-            item = self._grid.takeAt(0)
-            old = None if item is None else item.widget()
-            if old is not None:
-                old.hide()
-                old.deleteLater()
+        emptied(self._grid)
         self.cards = []
         wanted = [entry for entry in self._entries if text.lower() in f"{entry[1]} {entry[2]}".lower()]
         for index, (path, name, about) in enumerate(wanted):
@@ -208,15 +201,13 @@ class Hint(QWidget):
         painter.end()
 
 
-class StartCard(QWidget):
+class StartCard(Panel):
     """The card while there is no job: hints until they are put away, then what is good to know."""
 
     put_away = pyqtSignal()
 
     def __init__(self, hints: bool) -> None:
         super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(CARD)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 12, 16, 14)

@@ -2,26 +2,24 @@
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QPushButton, QToolButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QPushButton, QToolButton
 
 from pounce.base.units import percent
 from pounce.bench.desk import Desk
 from pounce.bench.look.marks import arrow_icon
 from pounce.bench.look.tokens import TICKET
-from pounce.bench.widgets.parts import button, label
+from pounce.bench.widgets.parts import Panel, button, label
 from pounce.job import edits
 from pounce.metals import tables
 
 
-class Ticket(QWidget):
+class Ticket(Panel):
     """*job* in *metal* poured in *mould medium* from a *way of making* pattern *contraction*."""
 
     search = pyqtSignal()
 
     def __init__(self, desk: Desk, undo: QAction, redo: QAction) -> None:
         super().__init__()
-        self.setObjectName("panel")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(TICKET)
         self._desk = desk
         layout = QHBoxLayout(self)

@@ -1,0 +1,136 @@
+"""Places are named as a person would, and findings carry figures and cures that work."""
+
+from pathlib import Path
+
+import manifold3d
+import numpy as np
+import pytest
+
+from pounce.base.finding import Severity
+from pounce.job import edits
+from pounce.job.job import Job
+from pounce.parting.values import State
+from pounce.route.check import check, says_stop
+from pounce.route.line import Line
+from pounce.route.opening import open_any, with_model
+from pounce.route.results import Results, findings_at
+from tests.conftest import box, model_of
+
+PLATE = box(80, 50, 20)
+
+
+def run(solid: manifold3d.Manifold, job: Job | None = None) -> Results:
+    model = model_of(solid)
+    return Line().run(with_model(job or Job(), model), model)
+
+
+def names(results: Results) -> list[tuple[str, str]]:
+    assert results.parting is not None
+    return [(region.state.name, region.name) for region in results.parting.regions]
+
+
+def test_holes_across_the_draw_are_named_with_their_diameter_and_counted() -> None:
+    hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0])
+    results = run(PLATE - hole.translate([20, 0, 10]) - hole.translate([60, 0, 10]), edits.set_draw(Job(), (0, 0, 1)).job)
+    assert ("LOCKED", "two holes Ø 8") in names(results)
+    finding = next(f for f in findings_at("draw", results) if f.mark == "locked")
+    assert finding.text == "The two holes Ø 8 lie across the draw and hold sand."
+    assert finding.figures["area_mm2"] == pytest.approx(2 * 2 * np.pi * 4 * 50, rel=0.01)
+    assert finding.remedies[0].value == "+y"
+    cured = run(
+        PLATE - hole.translate([20, 0, 10]) - hole.translate([60, 0, 10]),
+        edits.take_remedy(results.job, finding.remedies[0]).job,
+    )
+    assert cured.parting is not None and cured.parting.locked_mm2 < 1.0
+
+
+def test_an_upright_bore_is_tight_and_named() -> None:
+    results = run(PLATE - manifold3d.Manifold.cylinder(60, 6, 6, 96, True).translate([40, 25, 0]))
+    assert ("TIGHT", "bore Ø 12") in names(results)
+    said = next(f.text for f in findings_at("draw", results) if "bore" in f.text)
+    assert said == "The bore Ø 12 stands upright in the sand. It wants 2°, or a core."
+
+
+def test_faces_are_named_by_the_side_they_look_to() -> None:
+    results = run(box(30, 30, 30))
+    assert names(results) == [("TIGHT", "four flat faces")]
+    leaning = manifold3d.Manifold.hull_points(
+        [
+            [x * (30 - (z > 0) * i), y * (30 - (z > 0) * 3), z]
+            for z in (0, 40)
+            for x, i in ((1, 0.5), (-1, 3))
+            for y in (1, -1)
+        ]
+    )
+    assert ("TIGHT", "face at the right") in names(run(leaning))
+
+
+def test_walls_that_half_a_grain_covers_are_only_a_note() -> None:
+    results = run(manifold3d.Manifold.cylinder(20, 30, 28, 96) + box(8, 8, 1.0).translate([-4, -4, 20]))
+    found = [f for f in findings_at("draw", results) if f.code == "tight-but-short"]
+    assert len(found) == 1
+    assert found[0].severity is Severity.NOTE
+    assert not [f for f in findings_at("draw", results) if f.code == "tight"]
+
+
+def test_regions_add_up_to_the_areas() -> None:
+    hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0]).translate([20, 0, 10])
+    p = run(PLATE - hole).parting
+    assert p is not None
+    for state, total in ((State.LOCKED, p.locked_mm2), (State.TIGHT, p.tight_mm2)):
+        assert sum(r.area_mm2 for r in p.regions if r.state is state) == pytest.approx(total, rel=0.02, abs=1.0)
+    assert set(np.unique(p.judged.region)) == {-1, *range(len(p.regions))}
+
+
+def test_an_own_height_that_locks_more_is_said_with_the_better_one() -> None:
+    ball = manifold3d.Manifold.sphere(20, 96)
+    job = edits.set_height(edits.set_draw(Job(), (0, 0, 1)).job, 12.0).job
+    finding = next(f for f in findings_at("parting", run(ball, job)) if f.code == "parting-not-best")
+    assert finding.figures["locked_mm2"] > finding.figures["best_locked_mm2"]
+    cured = run(ball, edits.take_remedy(job, finding.remedies[0]).job)
+    assert cured.parting is not None
+    assert cured.parting.height_mm == pytest.approx(0.0, abs=0.2)
+
+
+def test_a_burned_out_pattern_need_not_draw_and_stays_whole() -> None:
+    hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0]).translate([20, 0, 10])
+    results = run(PLATE - hole, edits.set_pattern_kind(Job(), "foam-burned-out").job)
+    assert [f.code for f in findings_at("draw", results)] == ["nothing-draws"]
+    assert results.pattern is not None
+    assert [piece.role for piece in results.pattern.pieces] == ["pattern"]
+
+
+def test_an_original_part_keeps_its_size_and_says_what_comes_out() -> None:
+    results = run(manifold3d.Manifold.sphere(20, 48), edits.set_pattern_kind(Job(), "original-part").job)
+    assert results.pattern is not None
+    assert results.pattern.factor == 1.0
+    assert len(results.pattern.pieces) == 1
+    assert "original-makes-smaller" in {f.code for f in findings_at("metal", results)}
+    assert "whole-on-a-follow-board" in {f.code for f in findings_at("pattern", results)}
+
+
+def test_thin_walls_are_judged_by_the_metal() -> None:
+    thin = PLATE + box(30, 2.5, 40).translate([10, 10, 0])
+    iron = run(thin, edits.set_metal(Job(), "grey-iron").job)
+    finding = next(f for f in findings_at("part", iron) if f.code == "thin-wall")
+    assert finding.figures == pytest.approx({"least_wall_mm": 2.5, "wanted_mm": 5.0}, rel=1e-4)
+    pewter = run(thin, edits.set_metal(Job(), "pewter").job)
+    assert not [f for f in findings_at("part", pewter) if f.code == "thin-wall"]
+
+
+def test_loose_sand_says_stop(arm: Path) -> None:
+    job, model = open_any(arm)
+    results = Line().run(edits.set_mould(job, "loose-sand").job, model)
+    assert says_stop(check(results, model))
+    assert not says_stop(check(Line().run(job, model), model))
+
+
+def test_results_are_kept_and_made_anew_only_downstream(arm: Path) -> None:
+    job, model = open_any(arm)
+    line = Line()
+    first = line.run(job, model)
+    other = line.run(edits.set_metal(job, "copper").job, model)
+    assert other.parting is first.parting
+    assert other.draw is first.draw
+    assert other.pattern is not first.pattern
+    assert line.run(job, model).pattern is first.pattern
