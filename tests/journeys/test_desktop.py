@@ -314,3 +314,19 @@ def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, sessio
     assert name == "Vent quadrant arm (unsaved)"
     job, _ = open_any(path)
     assert job.method.metal == "pewter"
+
+
+def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
+    big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 700)))
+    window = session.window
+    with qtbot.waitSignal(session.desk.opened, timeout=LONG):
+        window.open(big)
+    qtbot.waitUntil(lambda: session.hands._current is not None and session.hands._current.verb == "run", timeout=LONG)
+    session.hands.cancel()
+    qtbot.waitUntil(lambda: not session.hands.busy, timeout=5000)
+    window.go("pattern")
+    said = saying("pattern", session.desk.results(), "mm", session.hands.busy)  # type: ignore[arg-type]
+    assert said.head == "Stopped before this was worked out."
+    window.actions_by_name["Look at the part again"].trigger()
+    settled(qtbot, window)
+    assert session.desk.results().pattern is not None  # type: ignore[union-attr]

@@ -21,7 +21,8 @@ from pounce.metals.method import resolve
 from pounce.route.keys import STOPS, keys
 from pounce.route.results import Results, findings_at
 
-KEPT = 60
+# Results at hand, and the shared memory they may take together.
+KEPT, KEPT_BYTES = 60, 1_500_000_000
 # An edit is put aside this long after the hands rest, so that a power cut costs seconds of work.
 ASIDE_MS = 3000
 
@@ -229,11 +230,21 @@ class Desk(QObject):
     def _result(self, stop: str, key: str, path: str) -> None:
         self._kept[key] = (unpack(Path(path)), path)
         self._kept.move_to_end(key)
-        while len(self._kept) > KEPT:
-            _, (_, old) = self._kept.popitem(last=False)
-            Path(old).unlink(missing_ok=True)
+        self._tidy()
         self._results = None
         self.results_changed.emit(stop)
+
+    def _tidy(self) -> None:
+        """Lets the oldest results go, those of the current job never."""
+        job = self.job
+        needed = set() if job is None else set(keys(job).values())
+        sizes = {key: Path(path).stat().st_size for key, (_, path) in self._kept.items() if Path(path).exists()}
+        for key in [key for key in self._kept if key not in needed]:
+            if len(self._kept) <= KEPT and sum(sizes.values()) <= KEPT_BYTES:
+                return
+            _, old = self._kept.pop(key)
+            Path(old).unlink(missing_ok=True)
+            sizes.pop(key, None)
 
     def _stop_fault(self, stop: str, key: str, what: str, try_this: str) -> None:
         self._faults[key] = UserFault(what, try_this)
@@ -290,5 +301,5 @@ class Desk(QObject):
                 on_fault=lambda *_: self.cut_ready.emit(None),
             )
 
-    def _cut_came(self, cut: Cut2D) -> None:
+    def _cut_came(self, cut: Cut2D | None) -> None:
         self.cut_ready.emit(cut)

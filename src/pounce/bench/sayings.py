@@ -35,8 +35,8 @@ def number(count: int) -> str:
     return _NUMBERS[count] if count < len(_NUMBERS) else str(count)
 
 
-def saying(stop: str, results: Results, unit: str) -> Saying:
-    """The true sentence about this job that the stop opens with."""
+def saying(stop: str, results: Results, unit: str, busy: bool = True) -> Saying:
+    """The true sentence about this job that the stop opens with; ``busy`` whether the rest is being worked out."""
     fault = results.faults.get(stop)
     if fault is not None:
         return Saying(fault.what, fault.try_this)
@@ -46,6 +46,8 @@ def saying(stop: str, results: Results, unit: str) -> Saying:
         earlier = next(iter(results.faults.values()), None)
         if earlier is not None:
             return Saying(earlier.what, earlier.try_this)
+        if not busy:
+            return Saying("Stopped before this was worked out.", "Press F5 to look at the part again.")
         return Saying("Looking at the part.", "The first figures come in a moment.")
     return said
 

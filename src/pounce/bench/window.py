@@ -128,6 +128,7 @@ class Window(QMainWindow):
         desk.results_changed.connect(lambda _: self.refresh_soon())
         desk.cut_ready.connect(lambda cut: self.section.show_cut(cut, desk.unit, self.stop in MOULD_STOPS))
         desk.fault.connect(self.notice.say)
+        desk.hands.idle.connect(self.refresh_soon)
         desk.hands.trouble.connect(self.notice.say)
         desk.built.connect(self._built)
         desk.shelf_changed.connect(self._show_shelf)
@@ -156,11 +157,12 @@ class Window(QMainWindow):
             ("Back to the shelf", "Ctrl+H", self.show_start),
             ("Find a command", "Ctrl+K", self._search),
             ("The craft behind this stop", "F1", self._craft),
-            ("Usual view", "Home", lambda: self.bench.home()),
+            ("Usual view", "", lambda: self.bench.home()),
             ("Fold the section away", "Ctrl+J", self._fold),
             ("Lengths in millimetres", "", lambda: self.desk.set_unit("mm")),
             ("Lengths in inches", "", lambda: self.desk.set_unit("in")),
             ("High contrast, from the next start", "", self._contrast),
+            ("Look at the part again", "F5", self.desk.work),
             ("Cancel what runs", "Esc", lambda: self.desk.hands.cancel()),
             ("Close Pounce", "Ctrl+Q", self.close),
         ]
@@ -312,7 +314,7 @@ class Window(QMainWindow):
         self.ticket.refresh()
         self.cards[self.stop].refresh()
         unit = self.desk.unit
-        self.bench.say(saying(self.stop, results, unit))
+        self.bench.say(saying(self.stop, results, unit, self.desk.hands.busy))
         scene = scene_of(self.stop, results, self.desk.paths())
         if scene.part is not None:
             self.bench.show_scene(scene, points_of(scene, results), refit=True)

@@ -20,6 +20,7 @@ from pounce.bench.wire import pack, unpack
 from pounce.job import file
 from pounce.job.job import Job
 from pounce.part.model import Model
+from pounce.route.keys import keys
 from pounce.route.line import Line
 from pounce.route.opening import open_any
 from pounce.route.results import Results
@@ -101,6 +102,7 @@ class Worker:
     def run(self, job: Job) -> None:
         """Runs the line; each stop's result is sent as soon as it is there."""
         model = self._model(job.part.model) if job.part.model else None
+        self._recall(job)
 
         def watch(stop: str, key: str, result: Any, fault: UserFault | None) -> None:
             if fault is not None:
@@ -113,7 +115,19 @@ class Worker:
 
         self._line.run(job, model, self._tick, watch)
 
+    def _recall(self, job: Job) -> None:
+        """Takes up what a worker before this one had packed: a restart costs no result."""
+        for key in keys(job).values():
+            packed = self._folder / f"{key}.bin"
+            if not self._line.holds(key) and packed.exists():
+                self._line.keep(key, unpack(packed))
+
+    def _known(self, job: Job) -> Results:
+        self._recall(job)
+        return self._line.known(job)
+
     def _results(self, job: Job) -> tuple[Results, Model]:
+        self._recall(job)
         model = self._model(job.part.model)
         return self._line.run(job, model, self._tick), model
 
@@ -122,7 +136,7 @@ class Worker:
         picture = None
         model = self._model(job.part.model) if job.part.model else None
         if model is not None:
-            results, model = self._results(job)
+            results = self._known(job)
             if results.part is not None and results.draw is not None:
                 picture = _later("paper").preview_png(results.part, results.draw.direction)
         file.save(Path(path), job, model, picture)
@@ -143,9 +157,10 @@ class Worker:
         return path
 
     def cut(self, job: Job, asked: CutAsked) -> Any:
-        """A section for the strip under the bench, as plain polygons."""
-        results, _ = self._results(job)
-        return cut_for(results, asked)
+        """A section for the strip under the bench, as plain polygons; None until the joint is known."""
+        results = self._known(job)
+        ready = results.part is not None and results.draw is not None and results.parting is not None
+        return cut_for(results, asked) if ready else None
 
     def warm(self) -> None:
         """Runs the line once on a small demo part, so that every kernel is compiled and cached."""

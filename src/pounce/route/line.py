@@ -16,7 +16,8 @@ from pounce.pattern.stop import pattern_stop
 from pounce.route.keys import STOPS, keys
 from pounce.route.results import Results
 
-KEPT = 40
+# Results kept: many of small parts, few of large ones, some eight million triangles in all.
+KEPT, LEAST_KEPT, KEPT_TRIANGLES = 40, 8, 8_000_000
 _SHARES = {"part": (0.0, 0.15), "metal": (0.15, 0.16), "draw": (0.16, 0.6), "parting": (0.6, 0.8), "pattern": (0.8, 1.0)}
 
 
@@ -50,7 +51,7 @@ class Line:
                     if made is None:
                         continue
                     self._kept[key] = made
-                    while len(self._kept) > KEPT:
+                    while len(self._kept) > self._most(found):
                         self._kept.popitem(last=False)
                 found[stop] = self._kept[key]
                 if watch:
@@ -61,6 +62,23 @@ class Line:
                     watch(stop, key, None, fault)
             tick(end, "")
         return Results(job, faults=faults, **found)
+
+    def _most(self, found: dict[str, Any]) -> int:
+        faces = len(found["part"].mesh.faces) if "part" in found else 1
+        return max(LEAST_KEPT, min(KEPT, KEPT_TRIANGLES // max(faces, 1)))
+
+    def keep(self, key: str, result: Any) -> None:
+        """Takes a result that was computed before, by another line of this session."""
+        self._kept[key] = result
+
+    def holds(self, key: str) -> bool:
+        """Whether the result with this key is kept."""
+        return key in self._kept
+
+    def known(self, job: Job) -> Results:
+        """What is kept of this job; nothing is computed."""
+        found = {stop: self._kept[key] for stop, key in keys(job).items() if key in self._kept}
+        return Results(job, **found)
 
     def _make(self, stop: str, job: Job, model: Model | None, found: dict[str, Any], tick: Tick) -> Any:
         """The result of one stop, or None when something it needs is missing."""
