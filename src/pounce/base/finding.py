@@ -3,6 +3,15 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from pounce.base.units import quantity
+
+
+def filled(text: str, figures: dict[str, float], shown: str = "mm") -> str:
+    """The text with every ``{key}`` replaced by that figure in words."""
+    for key, value in figures.items():
+        text = text.replace("{" + key + "}", quantity(key, value, shown))
+    return text
+
 
 class Severity(StrEnum):
     """How much a finding matters: ``stop`` it cannot be made, ``warn`` decide, ``note`` know."""
@@ -30,7 +39,8 @@ class Remedy:
 class Finding:
     """One thing found.
 
-    ``text`` is one or two plain sentences about this job in which ``noun`` stands (shown bold);
+    ``text`` is one or two plain sentences about this job in which ``noun`` stands (shown bold); ``{key}`` in it stands for
+    a figure, put into words by :meth:`words` in the units the reader wants;
     ``figures`` are the measured numbers, keys with unit suffixes; ``main`` is the key of the one
     to show. ``place_mm`` is a point on the part (x, y, z) or None; ``region`` the index of the region of
     faces it speaks of, or None. ``mark`` is "tight" or "locked" where the finding is about the draw.
@@ -47,6 +57,14 @@ class Finding:
     source: str | None = None
     region: int | None = None
     mark: str | None = None
+
+    def words(self, shown: str = "mm") -> str:
+        """The text with its figures, lengths in ``shown`` ("mm" or "in")."""
+        return filled(self.text, self.figures, shown)
+
+    def main_words(self, shown: str = "mm") -> str:
+        """The main figure with its unit, or nothing."""
+        return "" if self.main is None else quantity(self.main, self.figures[self.main], shown)
 
     @property
     def settled(self) -> bool:

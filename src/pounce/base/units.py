@@ -74,6 +74,23 @@ def percent(value: float) -> str:
     return f"{plain(value, 2)}{_FIGURE_SPACE}%"
 
 
+def quantity(key: str, value: float, shown: str = "mm") -> str:
+    """A figure as text by the unit its key ends in: ``depth_mm``, ``area_mm2``, ``least_draft_deg`` ..."""
+    if key.endswith("_mm2"):
+        return area(value, shown)
+    if key.endswith("_mm3"):
+        return volume(value, shown)
+    if key.endswith("_mm"):
+        return length(value, shown)
+    if key.endswith("_deg"):
+        return degrees(value)
+    if key.endswith("_percent"):
+        return percent(value)
+    if key.endswith("_kg"):
+        return mass(value)
+    return plain(value, 0)
+
+
 def sizes(values_mm: tuple[float, float, float], shown: str = "mm") -> str:
     """Three lengths as ``a × b × c mm``."""
     digits = 2 if shown == "in" else 1

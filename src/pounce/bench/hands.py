@@ -15,6 +15,8 @@ from pounce.bench.launch import enter
 
 # A worker that has not answered a cancel by then is ended: cancel must answer within half a second.
 PATIENCE_MS = 400
+# A worker that dies so often without a word will not come up at all.
+MOST_DEATHS = 3
 
 
 @dataclass
@@ -49,6 +51,7 @@ class Hands(QObject):
         self._queue: list[Errand] = []
         self._current: Errand | None = None
         self._closing = False
+        self._deaths = 0
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.timeout.connect(self._lose_patience)
@@ -119,6 +122,7 @@ class Hands(QObject):
 
     def _take(self, message: tuple[Any, ...]) -> None:
         ticket, kind, *content = message
+        self._deaths = 0
         errand = self._current
         if errand is None or errand.ticket != ticket:
             return
@@ -161,6 +165,15 @@ class Hands(QObject):
         if self._closing:
             return
         lost = self._current
+        self._deaths += 1
+        if self._deaths > MOST_DEATHS:
+            self._end_process()
+            self._closing, self._current, self._queue = True, None, []
+            self.idle.emit()
+            self.trouble.emit(
+                "The geometry process does not start on this system. Start Pounce from a terminal to see why."
+            )
+            return
         self._restart()
         if lost is not None and not lost.cancelled:
             self._fault(lost, "The work stopped unexpectedly and was ended.", "The job is safe. Try the step again.")

@@ -3,7 +3,7 @@
 import numpy as np
 
 from pounce.base.units import area, from_mm, length, plain
-from pounce.bench.sayings import figure_of, mark_of
+from pounce.bench.sayings import mark_of
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.benchview import Chip, Measure, Tag
 from pounce.route.results import Results, findings_at
@@ -52,7 +52,7 @@ def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
         if finding.place_mm is None or finding.settled or len(tags) >= MOST_TAGS:
             continue
         if stop == "draw":
-            figure = figure_of(finding, unit)
+            figure = finding.main_words(unit)
             verb = (
                 "lock"
                 if finding.region is not None and results.parting and results.parting.regions[finding.region].count > 1
@@ -63,7 +63,7 @@ def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
                 Tag(words, finding.place_mm, mark_of(finding), nth, finding.region if finding.region is not None else -1)
             )
         elif stop == "part":
-            tags.append(Tag(f"{finding.noun} {figure_of(finding, unit)}", finding.place_mm, "half"))
+            tags.append(Tag(f"{finding.noun} {finding.main_words(unit)}", finding.place_mm, "half"))
     if stop == "pattern" and results.pattern is not None and len(results.pattern.pieces) > 1:
         tags += _holes(results, unit)
     return tuple(tags)

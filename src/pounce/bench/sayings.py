@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from pounce.base.finding import Finding, Severity
-from pounce.base.units import area, degrees, length, mass, percent, plain, sizes, volume
+from pounce.base.units import area, length, mass, percent, plain, sizes, volume
 from pounce.job.job import Job
 from pounce.parting.values import State
 from pounce.route.results import Results, findings_at
@@ -205,20 +205,6 @@ def route_state(stop: str, results: Results | None, job: Job | None) -> tuple[st
     if stop in job.settled:
         return "filled", 0
     return ("half", count) if count else ("filled", 0)
-
-
-def figure_of(finding: Finding, unit: str) -> str:
-    """The main figure of a finding with its unit."""
-    if finding.main is None:
-        return ""
-    value, key = finding.figures[finding.main], finding.main
-    for suffix, words in (
-        ("_mm2", lambda: area(value, unit)), ("_mm3", lambda: volume(value, unit)), ("_mm", lambda: length(value, unit)),
-        ("_deg", lambda: degrees(value)), ("_percent", lambda: percent(value)),
-    ):  # fmt: skip
-        if key.endswith(suffix):
-            return words()
-    return plain(value, 0)
 
 
 def mark_of(finding: Finding) -> str:

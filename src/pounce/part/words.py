@@ -26,7 +26,7 @@ def wall_findings(result: PartResult, method: Method) -> list[Finding]:
         Finding(
             "thin-wall",
             Severity.WARN,
-            f"The thinnest wall is under what {method.metal.name.lower()} fills well, {least.value:g} mm.",
+            f"The thinnest wall is under what {method.metal.name.lower()} fills well, {{wanted_mm}}.",
             noun="thinnest wall",
             place_mm=result.least_wall_at,
             figures={"least_wall_mm": wall, "wanted_mm": least.value},

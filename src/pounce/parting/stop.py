@@ -7,7 +7,7 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.tick import Tick
-from pounce.base.units import area, degrees, length
+from pounce.base.units import degrees, length
 from pounce.draw.candidates import best_height, flat_share
 from pounce.draw.scan import locked_at
 from pounce.draw.values import DrawResult
@@ -153,7 +153,7 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult)
             remedies.append(Remedy("draw-other", f"Draw along {name[1]}", "draw", name))
             break
     if result.chosen_by == "user" and abs(result.best_height_mm - result.height_mm) > 1e-6:
-        remedies.append(Remedy("parting-best", f"Part at {length(result.best_height_mm)}", "parting", None))
+        remedies.append(Remedy("parting-best", "Part at {best_height_mm}", "parting", None))
     remedies.append(Remedy("fill-or-core", "Fill it and drill later, or leave it to a core"))
     return Finding(
         "locked",
@@ -161,7 +161,11 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult)
         f"The {region.name} {how}.",
         noun=region.name,
         place_mm=region.centre_mm,
-        figures={"area_mm2": region.area_mm2, "depth_mm": region.depth_mm},
+        figures={
+            "area_mm2": region.area_mm2,
+            "depth_mm": region.depth_mm,
+            "best_height_mm": result.best_height_mm,
+        },
         main="area_mm2",
         remedies=tuple(remedies),
         region=index,
@@ -230,11 +234,15 @@ def _parting_findings(result: PartingResult, best_locked: float, total: float) -
             Finding(
                 "parting-not-best",
                 Severity.WARN,
-                f"A joint at {length(result.best_height_mm)} would lock less: {area(best_locked)}.",
+                "A joint at {best_height_mm} would lock less: {best_locked_mm2}.",
                 noun="lock less",
-                figures={"locked_mm2": result.locked_mm2, "best_locked_mm2": best_locked},
+                figures={
+                    "locked_mm2": result.locked_mm2,
+                    "best_locked_mm2": best_locked,
+                    "best_height_mm": result.best_height_mm,
+                },
                 main="locked_mm2",
-                remedies=(Remedy("parting-best", f"Part at {length(result.best_height_mm)}", "parting", None),),
+                remedies=(Remedy("parting-best", "Part at {best_height_mm}", "parting", None),),
             )
         )
     if result.locked_any_mm2 > FREE * total:

@@ -7,7 +7,6 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
-from pounce.base.units import length
 from pounce.metals.tables import limits
 from pounce.pattern import dowels
 from pounce.pattern.dowels import Face
@@ -105,7 +104,7 @@ def _dowel_plan(face: Face, tree: Tree, direction: Floats, choices: PatternChoic
                 Finding(
                     "dowel-thinner",
                     Severity.NOTE,
-                    f"There is room for dowels of {length(thick)} at most.",
+                    "There is room for dowels of {dowel_mm} at most.",
                     noun="dowels",
                     figures={"dowel_mm": thick},
                     main="dowel_mm",
@@ -179,7 +178,7 @@ def _screws(
             Finding(
                 "draw-screw-off-middle",
                 Severity.NOTE,
-                f"The draw screw of the {name} sits {length(off)} off the middle of mass, where there is stuff to hold it.",
+                f"The draw screw of the {name} sits {{off_mm}} off the middle of mass, where there is stuff to hold it.",
                 noun="off the middle",
                 figures={"off_mm": off},
                 main="off_mm",

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from pounce.base.finding import Finding, Severity
+from pounce.base.finding import Finding, Severity, filled
 from pounce.metals.method import Method
 from pounce.part.model import Model, PartResult
 from pounce.parting.values import State
@@ -94,10 +94,10 @@ def finding_keys(finding: Finding) -> dict[str, Any]:
     return {
         "code": finding.code,
         "severity": str(finding.severity),
-        "text": finding.text,
+        "text": finding.words(),
         "at_mm": None if finding.place_mm is None else list(finding.place_mm),
         "figures": finding.figures,
-        "remedies": [{"id": remedy.id, "text": remedy.text} for remedy in finding.remedies],
+        "remedies": [{"id": remedy.id, "text": filled(remedy.text, finding.figures)} for remedy in finding.remedies],
     }
 
 

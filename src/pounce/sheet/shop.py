@@ -1,7 +1,6 @@
 """The shop sheet, first form: one page to take to the bench."""
 
 import io
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -214,32 +213,13 @@ def _findings(page: Canvas, c: Content, top: float) -> None:
         draw_mark(page, finding.mark, finding.settled, MARGIN, y - 1)
         page.setFillColor(INK)
         page.setFont("Body", 9.5)
-        page.drawString(MARGIN + 14, y, _fitted(finding.text, "Body", 9.5, WIDTH - 2 * MARGIN - 84))
+        page.drawString(MARGIN + 14, y, _fitted(finding.words(c.unit), "Body", 9.5, WIDTH - 2 * MARGIN - 84))
         page.setFont("Semi", 9.5)
-        page.drawRightString(WIDTH - MARGIN, y, figure_words(finding, c.unit))
+        page.drawRightString(WIDTH - MARGIN, y, finding.main_words(c.unit))
         y -= 14
     if not items:
         page.setFont("Body", 9.5)
         page.drawString(MARGIN, y, "Nothing stands in the way.")
-
-
-def figure_words(finding: Finding, unit: str) -> str:
-    """The main figure of a finding as text with its unit, or nothing."""
-    if finding.main is None:
-        return ""
-    value = finding.figures[finding.main]
-    words: tuple[tuple[str, Callable[[], str]], ...] = (
-        ("_mm2", lambda: area(value, unit)),
-        ("_mm3", lambda: volume(value, unit)),
-        ("_mm", lambda: length(value, unit)),
-        ("_deg", lambda: degrees(value)),
-        ("_percent", lambda: percent(value)),
-        ("_kg", lambda: mass(value)),
-    )
-    for suffix, text in words:
-        if finding.main.endswith(suffix):
-            return text()
-    return plain(value, 0)
 
 
 def _foot(page: Canvas, c: Content) -> None:

@@ -134,3 +134,12 @@ def test_results_are_kept_and_made_anew_only_downstream(arm: Path) -> None:
     assert other.draw is first.draw
     assert other.pattern is not first.pattern
     assert line.run(job, model).pattern is first.pattern
+
+
+def test_findings_speak_in_the_units_of_the_reader() -> None:
+    ball = manifold3d.Manifold.sphere(25.4, 96)
+    job = edits.set_height(edits.set_draw(Job(), (0, 0, 1)).job, 12.7).job
+    finding = next(f for f in findings_at("parting", run(ball, job)) if f.code == "parting-not-best")
+    assert "{" not in finding.words("mm") + finding.words("in")
+    assert "mm" in finding.words("mm") and "sq in" in finding.words("in")
+    assert "mm" not in finding.words("in")

@@ -89,6 +89,7 @@ class BenchView(QWidget):
         self._measures: tuple[Measure, ...] = ()
         self._flask = False
         self._remark = ""
+        self._legend_end = 0.0
         self._lit = -1
         self._trouble = ""
         self._drag: QPoint | None = None
@@ -352,6 +353,7 @@ class BenchView(QWidget):
                 painter.setFont(font("figure"))
                 painter.drawText(QRectF(x + 38 + words, y, figure + 4, 30), Qt.AlignmentFlag.AlignVCenter, chip.figure)
             x += width + 7
+        self._legend_end = x
         if self._remark:
             painter.setFont(font("secondary", italic=True))
             painter.setPen(colour("muted"))
@@ -436,7 +438,8 @@ class BenchView(QWidget):
 
     def _pictogram(self, painter: QPainter) -> None:
         """A flask in section with an arrow along the draw."""
-        x, y = self.width() - 92.0, self.height() - 104.0
+        # above the legend where the window is too narrow for both
+        x, y = self.width() - 92.0, self.height() - (104.0 if self._legend_end < self.width() - 110 else 150.0)
         painter.save()
         painter.translate(x, y)
         painter.setPen(QPen(colour("verdigris"), 2.2))

@@ -6,10 +6,10 @@ from collections.abc import Callable
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from pounce.base.finding import Finding, Remedy
+from pounce.base.finding import Finding, Remedy, filled
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.tokens import colour
-from pounce.bench.sayings import figure_of, mark_of
+from pounce.bench.sayings import mark_of
 from pounce.bench.widgets.parts import button, emptied, label, line
 from pounce.metals.tables import sources
 
@@ -32,7 +32,7 @@ class FindingRow(QWidget):
         top = QHBoxLayout()
         top.setSpacing(8)
         top.addWidget(Mark(mark_of(finding)), alignment=Qt.AlignmentFlag.AlignTop)
-        text = html.escape(finding.text)
+        text = html.escape(finding.words(unit))
         noun = html.escape(finding.noun)
         if noun:
             text = text.replace(noun, f"<b>{noun}</b>", 1)
@@ -42,17 +42,17 @@ class FindingRow(QWidget):
         if finding.source:
             says.setToolTip(f"After: {sources()[finding.source].words()}")
         top.addWidget(says, 1)
-        figure = figure_of(finding, unit)
+        figure = finding.main_words(unit)
         if figure:
             top.addWidget(label(figure, "figure"), alignment=Qt.AlignmentFlag.AlignTop)
         outer.addLayout(top)
-        actions = self._actions(finding, first_open)
+        actions = self._actions(finding, first_open, unit)
         if actions is not None:
             outer.addWidget(actions)
         outer.addWidget(line())
-        self.setAccessibleName(finding.text)
+        self.setAccessibleName(finding.words(unit))
 
-    def _actions(self, finding: Finding, first_open: bool) -> QWidget | None:
+    def _actions(self, finding: Finding, first_open: bool, unit: str) -> QWidget | None:
         doable = [remedy for remedy in finding.remedies if remedy.edit is not None]
         advice = [remedy for remedy in finding.remedies if remedy.edit is None]
         if not doable and not advice and finding.place_mm is None:
@@ -63,13 +63,13 @@ class FindingRow(QWidget):
         column.setSpacing(4)
         for remedy in advice[:1]:
             if not finding.settled:
-                column.addWidget(label(remedy.text + ".", "muted", wrap=True))
+                column.addWidget(label(filled(remedy.text, finding.figures, unit) + ".", "muted", wrap=True))
         row = QHBoxLayout()
         row.setSpacing(6)
         room = MOST_ACTIONS - (finding.place_mm is not None)
         for index, remedy in enumerate(doable[:room]):
             kind = "ember" if first_open and index == 0 else ""
-            row.addWidget(button(remedy.text, kind, self._taker(remedy)))
+            row.addWidget(button(filled(remedy.text, finding.figures, unit), kind, self._taker(remedy)))
         if finding.place_mm is not None and not finding.settled:
             row.addWidget(button("Show", "", lambda: self.shown.emit(finding)))
         if row.count():
