@@ -146,6 +146,12 @@ def test_faults_are_one_sentence_and_exit_two(tmp_path: Path, bearing: Path) -> 
         assert not done.stdout
 
 
+def test_without_a_display_the_desktop_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
+    for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+        monkeypatch.delenv(name, raising=False)
+    assert "--pictures" in pounce("open", code=2).stderr
+
+
 def test_strict_exits_one_where_a_finding_says_stop(bearing: Path) -> None:
     pounce("check", bearing, "--strict")
     pounce("check", bearing, "--strict", "--mould", "loose-sand", code=1)

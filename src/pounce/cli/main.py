@@ -236,6 +236,9 @@ def demo(
 
 
 def _desktop(arguments: list[str]) -> None:
+    shown = any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+    if not shown and "--pictures" not in arguments:
+        raise UserFault("There is no display for the desktop here.", "Try: pounce demo --pictures FOLDER")
     # The desktop runs in a process that has not loaded the solid library, so that its window is there at once.
     os.execv(sys.executable, [sys.executable, "-m", "pounce.bench", *arguments])
 
