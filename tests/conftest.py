@@ -1,5 +1,6 @@
 """What the tests share: analytic solids, the demo parts, and settings folders of their own."""
 
+import os
 from pathlib import Path
 
 import manifold3d
@@ -10,6 +11,10 @@ from hypothesis import settings
 from pounce.part.model import Body, Model
 from pounce.route.demo_jobs import DEMOS, part_file
 from pounce.solid.mesh import Mesh
+
+if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+    # `make test` brings a display; a bare pytest must not abort for want of one
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 settings.register_profile("pounce", deadline=None, max_examples=40, derandomize=True)
 settings.load_profile("pounce")

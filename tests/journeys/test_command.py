@@ -88,8 +88,8 @@ def test_check_has_the_stable_keys(bearing: Path) -> None:
     total = sum(content["faces"][key] for key in ("clean_mm2", "tight_mm2", "locked_mm2"))
     assert total == pytest.approx(content["part"]["area_mm2"], rel=1e-6)
     notes = [region["note"] for region in content["regions"]]
-    assert "two holes Ø 11" in notes
-    assert "bore Ø 25" in notes
+    assert "two holes Ø 11\u00a0mm" in notes
+    assert "bore Ø 25\u00a0mm" in notes
     for finding in content["findings"]:
         assert set(finding) == {"code", "severity", "text", "at_mm", "figures", "remedies"}
 

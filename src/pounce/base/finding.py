@@ -62,6 +62,10 @@ class Finding:
         """The text with its figures, lengths in ``shown`` ("mm" or "in")."""
         return filled(self.text, self.figures, shown)
 
+    def noun_words(self, shown: str = "mm") -> str:
+        """The noun as it stands in :meth:`words`."""
+        return filled(self.noun, self.figures, shown)
+
     def main_words(self, shown: str = "mm") -> str:
         """The main figure with its unit, or nothing."""
         return "" if self.main is None else quantity(self.main, self.figures[self.main], shown)

@@ -58,12 +58,14 @@ def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
                 if finding.region is not None and results.parting and results.parting.regions[finding.region].count > 1
                 else "locks"
             )
-            words = f"{finding.noun} {verb}" if finding.mark == "locked" else f"{finding.noun} {figure}"
+            words = (
+                f"{finding.noun_words(unit)} {verb}" if finding.mark == "locked" else f"{finding.noun_words(unit)} {figure}"
+            )
             tags.append(
                 Tag(words, finding.place_mm, mark_of(finding), nth, finding.region if finding.region is not None else -1)
             )
         elif stop == "part":
-            tags.append(Tag(f"{finding.noun} {finding.main_words(unit)}", finding.place_mm, "half"))
+            tags.append(Tag(f"{finding.noun_words(unit)} {finding.main_words(unit)}", finding.place_mm, "half"))
     if stop == "pattern" and results.pattern is not None and len(results.pattern.pieces) > 1:
         tags += _holes(results, unit)
     return tuple(tags)

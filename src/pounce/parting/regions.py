@@ -6,7 +6,6 @@ import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from pounce.base.units import plain
 from pounce.parting.values import Judged, Region, State
 from pounce.solid import rounds
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
@@ -78,7 +77,7 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
     heights = judged.corners[mine] @ direction
     firm = own > 1e-3 * own.max()  # slivers tell nothing of the draft
     least = float(judged.draft_deg[mine][firm].min())
-    name, note = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
+    name, note, diameter = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
     return Region(
         state=state,
         area_mm2=total,
@@ -88,6 +87,7 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
         depth_mm=float(heights.max() - heights.min()),
         name=name,
         note=note,
+        diameter_mm=diameter,
     )
 
 
@@ -95,23 +95,23 @@ def _triple(v: Floats) -> tuple[float, float, float]:
     return float(v[0]), float(v[1]), float(v[2])
 
 
-def _named(mesh: Mesh, faces: Ints, normal: Floats, flat: bool, direction: Floats, state: State) -> tuple[str, str]:
-    """A short name and how it lies to the draw."""
+def _named(mesh: Mesh, faces: Ints, normal: Floats, flat: bool, direction: Floats, state: State) -> tuple[str, str, float]:
+    """A short name, how it lies to the draw, and a diameter where the name speaks of one."""
     if flat:
-        return f"face {_toward(normal, direction)}", "flat"
+        return f"face {_toward(normal, direction)}", "flat", 0.0
     found = _round(mesh, faces)
     if found is None:
         if state is State.LOCKED:
-            return "hollow", "undercut"
-        return f"wall {_toward(normal, direction)}" if np.linalg.norm(normal) > 0.3 else "wall all round", "wall"
+            return "hollow", "undercut", 0.0
+        return f"wall {_toward(normal, direction)}" if np.linalg.norm(normal) > 0.3 else "wall all round", "wall", 0.0
     along = abs(float(found.axis @ direction))
-    size = f"Ø {plain(2.0 * found.radius_mm, 1)}"
+    size, across_mm = "Ø {diameter_mm}", 2.0 * found.radius_mm
     lies = "upright" if along > 0.94 else "across" if along < 0.34 else "slanting"
     if found.hollow and found.turned_deg > 200.0:
-        return (f"bore {size}" if lies == "upright" else f"hole {size}"), lies
+        return (f"bore {size}" if lies == "upright" else f"hole {size}"), lies, across_mm
     if found.hollow:
-        return f"hollow {size}", lies
-    return f"round {size}", lies
+        return f"hollow {size}", lies, across_mm
+    return f"round {size}", lies, across_mm
 
 
 def _round(mesh: Mesh, faces: Ints) -> rounds.Round | None:
@@ -154,7 +154,7 @@ def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ..
         if region.note == "flat":  # alike though they look another way: the teeth of a wheel
             key: tuple[object, ...] = (region.state, "flat", shape)
         else:
-            key = (region.state, region.name, region.note, shape)
+            key = (region.state, region.words(), region.note, shape)
         groups.setdefault(key, []).append(index)
     out: list[Region] = []
     becomes = np.full(len(regions) + 1, -1, np.int64)
@@ -185,7 +185,8 @@ def _told_apart(regions: list[Region]) -> list[Region]:
     seen: dict[str, int] = {}
     out = []
     for region in regions:
-        seen[region.name] = nth = seen.get(region.name, 0) + 1
+        said = region.words()
+        seen[said] = nth = seen.get(said, 0) + 1
         if nth == 1:
             out.append(region)
             continue

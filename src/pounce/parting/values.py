@@ -6,7 +6,7 @@ from typing import Literal
 
 import msgspec
 
-from pounce.base.finding import Finding
+from pounce.base.finding import Finding, filled
 from pounce.solid.mesh import Floats, Ints
 
 
@@ -57,6 +57,11 @@ class Region:
     name: str
     note: str
     count: int = 1
+    diameter_mm: float = 0.0
+
+    def words(self, shown: str = "mm") -> str:
+        """The name with its diameter in the reader's units."""
+        return filled(self.name, {"diameter_mm": self.diameter_mm}, shown)
 
 
 @dataclass(frozen=True, eq=False)

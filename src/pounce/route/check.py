@@ -63,7 +63,7 @@ def check(results: Results, model: Model) -> dict[str, Any]:
                 "area_mm2": region.area_mm2,
                 "centre_mm": list(region.centre_mm),
                 "least_draft_deg": region.least_draft_deg,
-                "note": region.name,
+                "note": region.words(),
             }
             for region in parting.regions
         ],
@@ -96,7 +96,7 @@ def finding_keys(finding: Finding) -> dict[str, Any]:
         "severity": str(finding.severity),
         "text": finding.words(),
         "at_mm": None if finding.place_mm is None else list(finding.place_mm),
-        "figures": finding.figures,
+        "figures": {key: value for key, value in finding.figures.items() if key != "diameter_mm" or value},
         "remedies": [{"id": remedy.id, "text": filled(remedy.text, finding.figures)} for remedy in finding.remedies],
     }
 

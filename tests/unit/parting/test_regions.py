@@ -26,15 +26,15 @@ def run(solid: manifold3d.Manifold, job: Job | None = None) -> Results:
 
 def names(results: Results) -> list[tuple[str, str]]:
     assert results.parting is not None
-    return [(region.state.name, region.name) for region in results.parting.regions]
+    return [(region.state.name, region.words()) for region in results.parting.regions]
 
 
 def test_holes_across_the_draw_are_named_with_their_diameter_and_counted() -> None:
     hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0])
     results = run(PLATE - hole.translate([20, 0, 10]) - hole.translate([60, 0, 10]), edits.set_draw(Job(), (0, 0, 1)).job)
-    assert ("LOCKED", "two holes Ø 8") in names(results)
+    assert ("LOCKED", "two holes Ø 8\u00a0mm") in names(results)
     finding = next(f for f in findings_at("draw", results) if f.mark == "locked")
-    assert finding.text == "The two holes Ø 8 lie across the draw and hold sand."
+    assert finding.words() == "The two holes Ø 8\u00a0mm lie across the draw and hold sand."
     assert finding.figures["area_mm2"] == pytest.approx(2 * 2 * np.pi * 4 * 50, rel=0.01)
     assert finding.remedies[0].value == "+y"
     cured = run(
@@ -46,9 +46,9 @@ def test_holes_across_the_draw_are_named_with_their_diameter_and_counted() -> No
 
 def test_an_upright_bore_is_tight_and_named() -> None:
     results = run(PLATE - manifold3d.Manifold.cylinder(60, 6, 6, 96, True).translate([40, 25, 0]))
-    assert ("TIGHT", "bore Ø 12") in names(results)
-    said = next(f.text for f in findings_at("draw", results) if "bore" in f.text)
-    assert said == "The bore Ø 12 stands upright in the sand. It wants 2°, or a core."
+    assert ("TIGHT", "bore Ø 12\u00a0mm") in names(results)
+    said = next(f.words() for f in findings_at("draw", results) if "bore" in f.text)
+    assert said == "The bore Ø 12\u00a0mm stands upright in the sand. It wants 2°, or a core."
 
 
 def test_faces_are_named_by_the_side_they_look_to() -> None:

@@ -33,7 +33,7 @@ class FindingRow(QWidget):
         top.setSpacing(8)
         top.addWidget(Mark(mark_of(finding)), alignment=Qt.AlignmentFlag.AlignTop)
         text = html.escape(finding.words(unit))
-        noun = html.escape(finding.noun)
+        noun = html.escape(finding.noun_words(unit))
         if noun:
             text = text.replace(noun, f"<b>{noun}</b>", 1)
         says = QLabel(f"<b>{nth}</b>&nbsp; {text}" if nth else text)
