@@ -302,6 +302,7 @@ def test_the_window_never_stalls_during_a_check_of_half_a_million_triangles(
     heart.stop()
     assert len(window.desk.results().part.mesh.faces) > 450_000  # type: ignore[union-attr]
     assert len(gaps) > 200
+    print(f"longest gap {max(gaps) * 1000:.0f} ms over {len(gaps)} beats")
     assert max(gaps) < 0.1, f"longest gap {max(gaps) * 1000:.0f} ms"
 
 

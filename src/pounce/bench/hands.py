@@ -52,6 +52,7 @@ class Hands(QObject):
         self._current: Errand | None = None
         self._closing = False
         self._deaths = 0
+        self._gone: list[Any] = []
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.timeout.connect(self._lose_patience)
@@ -85,9 +86,12 @@ class Hands(QObject):
         return errand
 
     def replace(self, verb: str, *arguments: Any, **answers: Any) -> Errand:
-        """Like :meth:`ask`, but what was asked of this verb before is dropped or cancelled: only the newest counts."""
+        """Like :meth:`ask`, but what was asked of this verb before is dropped or cancelled: only the newest counts.
+
+        A quiet errand under way is short: it is left to end, since ending a worker costs more than its answer.
+        """
         self._queue = [errand for errand in self._queue if errand.verb != verb]
-        if self._current is not None and self._current.verb == verb:
+        if self._current is not None and self._current.verb == verb and not self._current.quiet:
             self.cancel(self._current)
         return self.ask(verb, *arguments, **answers)
 
@@ -181,6 +185,9 @@ class Hands(QObject):
     def _restart(self) -> None:
         self._patience.stop()
         self._end_process()
+        # a large process takes a while to go; it is not waited for here, where hands would feel it
+        self._gone = [process for process in self._gone if process.is_alive()]
+        self._gone.append(self._process)
         self._current = None
         self._start()
         self._next()
@@ -191,7 +198,6 @@ class Hands(QObject):
         self._notifier.setEnabled(False)
         self._notifier.deleteLater()
         self._process.kill()
-        self._process.join(2.0)
         with contextlib.suppress(OSError):
             self._link.close()
 
@@ -213,3 +219,5 @@ class Hands(QObject):
         self._closing = True
         self._patience.stop()
         self._end_process()
+        for process in (*self._gone, self._process):
+            process.join(2.0)
