@@ -51,8 +51,8 @@ def test_any_part_keeps_the_laws(seed: int, tmp_path: Path) -> None:
     # pieces: the scaled part less its holes, each closed, none overlapping the joint
     factor, height = pattern.factor, pattern.height_mm
     holes = sum(np.pi * h.radius_mm**2 * h.depth_mm for piece in pattern.pieces for h in piece.holes)
-    total = sum(piece.volume_mm3 for piece in pattern.pieces)
-    assert part.volume_mm3 * factor**3 - holes * 1.001 <= total <= part.volume_mm3 * factor**3 * (1 + 1e-9)
+    total = sum(piece.volume_mm3 for piece in pattern.pieces if piece.role != "follow-board")
+    assert part.volume_mm3 * factor**3 - holes * 1.001 <= total * (1 + 1e-9) <= part.volume_mm3 * factor**3 * (1 + 2e-9)
     direction = results.need("draw").direction
     for piece in pattern.pieces:
         along = piece.mesh.vertices @ direction

@@ -32,7 +32,7 @@ class Remedy:
     id: str
     text: str
     edit: str | None = None
-    value: str | float | tuple[int, ...] | None = None
+    value: str | float | tuple[float, ...] | tuple[str, float, float, float] | None = None
 
 
 @dataclass(frozen=True)

@@ -1,16 +1,14 @@
-"""A quick look along a few draws, from some thousand points spread over the part."""
+"""Heights for a flat joint, and what some thousand points see along a draw."""
+
+from collections.abc import Callable
 
 import numpy as np
 
-from pounce.base.tick import Tick
 from pounce.draw.judge import LEAN, LIFT, WALL
 from pounce.draw.scan import Pieces, locked_at, scan
-from pounce.draw.values import Candidate
 from pounce.solid.mesh import Bools, Floats, Mesh
-from pounce.solid.sample import spread
-from pounce.solid.tree import Tree, build
+from pounce.solid.tree import Tree
 
-SAMPLES = 12_000
 # Of near-equal heights, those within this share of the area of the least are as good as it.
 AS_GOOD = 0.002
 # A level face at an end of the part counts as a flat back from this share of the plan upward.
@@ -18,45 +16,8 @@ FLAT_SHARE = 0.35
 LEVEL_COSINE = 0.9999
 
 
-def own_axes() -> tuple[Floats, ...]:
-    """The three axes of the model, the last one (z) first because models are mostly drawn standing."""
-    return tuple(np.eye(3)[[2, 1, 0]])
-
-
-def look(mesh: Mesh, directions: tuple[Floats, ...], tick: Tick) -> tuple[Candidate, ...]:
-    """The candidates, best (lowest score) first; flat-backed ones are turned so that the back lies down."""
-    points, faces = spread(mesh, SAMPLES)
-    tree = build(mesh)
-    found = []
-    for step, direction in enumerate(directions):
-        tick(step / len(directions), "Trying draws")
-        found.append(_one(mesh, tree, points, mesh.normals[faces], direction))
-    return tuple(sorted(found, key=lambda candidate: candidate.score))
-
-
-def _one(mesh: Mesh, tree: Tree, points: Floats, normals: Floats, direction: Floats) -> Candidate:
-    slope = normals @ direction
-    up = _open(tree, points, normals, slope, direction, mesh.diagonal)
-    down = _open(tree, points, normals, -slope, -direction, mesh.diagonal)
-    heights = points @ direction
-    ends = mesh.vertices[mesh.faces] @ direction
-    low, high = float(ends.min()), float(ends.max())
-    share = mesh.area / len(points)
-    pieces = Pieces(np.repeat(heights[:, None], 3, axis=1), np.full(len(points), share), up, down)
-    height, flat = best_height(pieces, low, high, mesh, direction)
-    sign = -1.0 if flat and abs(height - high) < abs(height - low) else 1.0
-    locked = locked_at(pieces, height, 1e-4 * (high - low))
-    never = float(share * (~up & ~down).sum())
-    deeper = max(high - height, height - low)
-    score = (3.0 * never + 2.0 * (locked - never)) / mesh.area + 0.25 * deeper / mesh.diagonal - (0.05 if flat else 0.0)
-    way = direction * sign
-    return Candidate(
-        (float(way[0]) + 0.0, float(way[1]) + 0.0, float(way[2]) + 0.0),
-        locked, never, height * sign, high - low, score, flat,
-    )  # fmt: skip
-
-
-def _open(tree: Tree, points: Floats, normals: Floats, slope: Floats, way: Floats, diagonal: float) -> Bools:
+def opened(tree: Tree, points: Floats, normals: Floats, slope: Floats, way: Floats, diagonal: float) -> Bools:
+    """(k,) whether the sand beside each point can leave along ``way``; ``slope`` is normal . way."""
     free = slope >= -WALL
     origins = points + normals * (LIFT * diagonal)
     asked = np.flatnonzero(free)
@@ -68,8 +29,10 @@ def _open(tree: Tree, points: Floats, normals: Floats, slope: Floats, way: Float
     return free
 
 
-def best_height(pieces: Pieces, low: float, high: float, mesh: Mesh, direction: Floats) -> tuple[float, bool]:
+def best_height(pieces: Pieces, low: float, high: float, flat_at: Callable[[float], float]) -> tuple[float, bool]:
     """The height of the flat joint with the least locked area, and whether it is a flat back.
+
+    ``flat_at`` gives the share of the plan that is level surface at a height (see :func:`flat_share`).
 
     A flat back wins when it locks as little as the best split: the pattern stays whole. Between splits that are
     as good, the one with the shallower deeper half wins, because less depth drags in the sand.
@@ -82,7 +45,7 @@ def best_height(pieces: Pieces, low: float, high: float, mesh: Mesh, direction: 
     least = min([*ends.values(), *values[inside].tolist()])
     good = least + AS_GOOD * float(pieces.areas.sum())
     for at in sorted(ends, key=lambda end: (ends[end] > good, end != low)):
-        if ends[at] <= good and flat_share(mesh, direction, at, slack) >= FLAT_SHARE:
+        if ends[at] <= good and flat_at(at) >= FLAT_SHARE:
             return at, True
     near = np.flatnonzero(inside & (values <= good))
     if not len(near):

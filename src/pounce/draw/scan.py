@@ -41,7 +41,8 @@ def locked_at(pieces: Pieces, at_mm: float, slack_mm: float) -> float:
     """Locked area (mm2) with the joint at this height; level faces within the slack of it take their free side."""
     under = below(pieces.heights, pieces.areas, at_mm)
     over = pieces.areas - under
-    low, high = pieces.heights.min(axis=1), pieces.heights.max(axis=1)
+    a, b, c = pieces.heights.T
+    low, high = np.minimum(np.minimum(a, b), c), np.maximum(np.maximum(a, b), c)
     at_joint = (low >= at_mm - slack_mm) & (high <= at_mm + slack_mm)
     locked = np.where(pieces.up, 0.0, over) + np.where(pieces.down, 0.0, under)
     free = at_joint & (pieces.up | pieces.down)

@@ -21,6 +21,7 @@ class Reach:
     A face that all its samples agree on has its answer in ``up`` and ``down`` (m,): whether the sand beside it can
     leave upward, downward. A ``mixed`` (m,) face is cut into pieces instead: ``piece_corners`` (k, 3, 3) in the
     part's frame, ``piece_face`` (k,), ``piece_up`` and ``piece_down`` (k,). ``slope`` (m,) is normal . direction.
+    ``forgiven_mm2`` is the area of facets of round walls that lock only because the curve is coarsely faceted.
     """
 
     up: Bools
@@ -31,11 +32,48 @@ class Reach:
     piece_face: Ints
     piece_up: Bools
     piece_down: Bools
+    forgiven_mm2: float = 0.0
+
+
+@dataclass(frozen=True)
+class Score:
+    """The parts of a draw's score, lower is better: shares of the surface, lengths over the diagonal, counts.
+
+    ``locked_open`` and ``locked_hollow`` lock at any joint, the latter deep in a hollow; ``locked_flat`` locks at the best
+    flat joint and no other way is taken; ``relief`` rise and fall of the joint; ``wall`` untapered wall, by its distance
+    from the joint; ``half_depth`` the deeper half; ``flat_face`` flat surface in the joint; ``square`` surface square or
+    parallel to the draw; ``tilted`` 1 off the own axes, a little for y and x; ``whole`` 1 when the
+    pattern stays whole on a flat back; ``cores`` hollows that would want a core.
+    """
+
+    locked_open: float
+    locked_hollow: float
+    locked_flat: float
+    relief: float
+    wall: float
+    half_depth: float
+    flat_face: float
+    square: float
+    tilted: float
+    whole: float
+    cores: int
+
+    @property
+    def total(self) -> float:
+        """The weighted sum."""
+        return (
+            3.0 * self.locked_open + 4.0 * self.locked_hollow + 2.0 * self.locked_flat + 2.0 * self.relief + 1.5 * self.wall
+            + 2.0 * self.half_depth - 0.3 * self.flat_face - self.square + 0.05 * self.tilted - 0.5 * self.whole
+        )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Candidate:
-    """A draw looked at: locked area at its best flat parting (mm2, from samples) and at any, depth of draw in mm."""
+    """A draw looked at: locked area at its best flat joint (mm2, from samples) and at any, depth of draw in mm.
+
+    ``relief_mm`` how far a natural joint rises and falls where no flat one does; ``tight_mm2`` wall within 1.5 degrees of
+    the draw; ``cores`` hollows that lock; ``why`` and ``cost`` in words; ``source`` where the direction came from.
+    """
 
     direction: tuple[float, float, float]
     locked_mm2: float
@@ -44,6 +82,13 @@ class Candidate:
     depth_mm: float
     score: float
     flat_back: bool
+    tight_mm2: float
+    relief_mm: float
+    cores: int
+    source: str
+    parts: Score
+    why: str = ""
+    cost: str = ""
 
 
 @dataclass(frozen=True, eq=False)

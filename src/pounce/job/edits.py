@@ -14,6 +14,7 @@ from pounce.base.units import MM_PER, length
 from pounce.job.job import Job
 from pounce.metals import contraction, tables
 from pounce.metals.contraction import Stated
+from pounce.parting.values import Wish
 
 AXES: dict[str, tuple[float, float, float]] = {
     "+x": (1.0, 0.0, 0.0), "-x": (-1.0, 0.0, 0.0), "+y": (0.0, 1.0, 0.0),
@@ -34,7 +35,7 @@ def set_unit(job: Job, unit: str) -> Edit:
     if unit not in MM_PER:
         raise UserFault(f"'{unit}' is not a unit.", "Choose one of mm, cm, m or in.")
     part = msgspec.structs.replace(job.part, unit=unit)
-    parting = msgspec.structs.replace(job.parting, height_mm=None)
+    parting = msgspec.structs.replace(job.parting, height_mm=None, nudges=(), loose=(), wishes=())
     return Edit(f"Take the file as {unit}", msgspec.structs.replace(job, part=part, parting=parting))
 
 
@@ -115,7 +116,13 @@ def set_draw(job: Job, direction: tuple[float, float, float] | None) -> Edit:
         msgspec.structs.replace(
             job,
             draw=msgspec.structs.replace(job.draw, direction=direction),
-            parting=msgspec.structs.replace(job.parting, height_mm=None),
+            parting=msgspec.structs.replace(
+                job.parting,
+                height_mm=None,
+                nudges=(),
+                loose=(),
+                kind="auto" if job.parting.kind == "flat" else job.parting.kind,
+            ),
         ),
     )
 
@@ -123,8 +130,102 @@ def set_draw(job: Job, direction: tuple[float, float, float] | None) -> Edit:
 def set_height(job: Job, height_mm: float | None) -> Edit:
     """The height of the flat joint along the draw, or None for the best."""
     label = "Find the joint" if height_mm is None else f"Part at {length(height_mm)}"
-    parting = msgspec.structs.replace(job.parting, kind="auto" if height_mm is None else "flat", height_mm=height_mm)
-    return Edit(label, msgspec.structs.replace(job, parting=parting))
+    return Edit(label, _parting(job, kind="auto" if height_mm is None else "flat", height_mm=height_mm, nudges=()))
+
+
+def set_joint(job: Job, kind: str) -> Edit:
+    """auto, flat, natural (follows the part) or stepped; a given height belongs to a flat joint only."""
+    words = {"auto": "Find the joint", "flat": "Part on a plane", "natural": "Let the joint follow the part",
+             "stepped": "Part in steps"}  # fmt: skip
+    if kind not in words:
+        raise UserFault(f"There is no joint of the kind '{kind}'.", "Choose auto, flat, natural or stepped.")
+    height = job.parting.height_mm if kind == "flat" else None
+    return Edit(words[kind], _parting(job, kind=kind, height_mm=height, nudges=()))
+
+
+def set_parting(job: Job, kind: str, height_mm: float | None) -> Edit:
+    """Kind of joint, and the height of a flat one."""
+    if height_mm is not None:
+        return set_height(job, height_mm)
+    made = set_joint(job, kind)
+    return Edit(made.label, _parting(made.job, height_mm=None))
+
+
+def nudge_joint(job: Job, joint: int, height_mm: float | None) -> Edit:
+    """Holds one joint level at a height (0 the ground outside, 1 and on the windows), or lets it find its own again."""
+    rest = tuple(nudge for nudge in job.parting.nudges if nudge[0] != joint)
+    if height_mm is None:
+        return Edit("Let the joint find its height", _parting(job, nudges=rest))
+    return Edit(
+        f"Hold the joint at {length(height_mm)}", _parting(job, nudges=tuple(sorted((*rest, (joint, float(height_mm))))))
+    )
+
+
+def set_moulded(job: Job, how: str) -> Edit:
+    """How a joint that is no plane is made: follow-board, cut-down, false-pattern or split."""
+    words = {"follow-board": "Mould it on a follow board", "cut-down": "Cut the drag down to the line",
+             "false-pattern": "Mould it with a false pattern", "split": "Split the pattern along its line"}  # fmt: skip
+    if how not in words:
+        raise UserFault(f"'{how}' is no way to mould it.", "Choose follow-board, cut-down, false-pattern or split.")
+    return Edit(words[how], _parting(job, moulded=how))
+
+
+def set_loose(job: Job, at_mm: tuple[float, float, float], wanted: bool) -> Edit:
+    """Makes the place a loose piece, or part of the pattern again."""
+    rest = tuple(
+        place for place in job.parting.loose if sum((a - b) ** 2 for a, b in zip(place, at_mm, strict=True)) > 1e-6
+    )
+    return Edit(
+        "Make it a loose piece" if wanted else "Keep it whole", _parting(job, loose=(*rest, at_mm) if wanted else rest)
+    )
+
+
+def set_keyed(job: Job, how: str) -> Edit:
+    """How loose pieces are held while the sand is rammed: pin or dovetail."""
+    if how not in ("pin", "dovetail"):
+        raise UserFault(f"'{how}' holds no loose piece.", "Choose pin or dovetail.")
+    return Edit(f"Hold loose pieces by a {how}", _parting(job, keyed=how))
+
+
+def set_wish(job: Job, kind: str | None, at_mm: tuple[float, float, float]) -> Edit:
+    """Asks a later stop to fill, core or taper the place; None takes what was asked there back."""
+    rest = tuple(
+        wish for wish in job.parting.wishes if sum((a - b) ** 2 for a, b in zip(wish.at_mm, at_mm, strict=True)) > 1e-6
+    )
+    if kind is None:
+        return Edit("Ask no more", _parting(job, wishes=rest))
+    words = {"fill": "Ask to fill it", "core": "Ask for a core", "taper": "Ask to taper it"}
+    if kind not in words:
+        raise UserFault(f"No stop can '{kind}' a place.", "Choose fill, core or taper.")
+    return Edit(words[kind], _parting(job, wishes=(*rest, Wish(kind, at_mm))))  # type: ignore[arg-type]
+
+
+def set_rap(job: Job, rap_mm: float) -> Edit:
+    """How far rapping loosens the pattern each way."""
+    if not 0.0 <= rap_mm <= 5.0:
+        raise UserFault(f"Rapping {rap_mm:g} mm is outside 0 to 5.", "0.2 to 1 mm is usual on small work.")
+    return Edit(f"Rap {length(rap_mm)} each way", _parting(job, rap_mm=rap_mm))
+
+
+def set_rock(job: Job, askew_deg: float) -> Edit:
+    """How far askew the hands lift in the trial draw."""
+    if not 0.0 <= askew_deg <= 5.0:
+        raise UserFault(f"Lifting {askew_deg:g}° askew is outside 0 to 5.", "1 to 3 degrees is what hands do.")
+    return Edit(f"Lift {askew_deg:g}° askew", _parting(job, rock_deg=askew_deg))
+
+
+def set_upside_down(job: Job, turned: bool) -> Edit:
+    """Whether the mould is opened turned over."""
+    return Edit("Open the mould upside down" if turned else "Open it the usual way up", _parting(job, upside_down=turned))
+
+
+def _parting(job: Job, **changes: object) -> Job:
+    return msgspec.structs.replace(job, parting=msgspec.structs.replace(job.parting, **changes))
+
+
+def _three(value: object) -> tuple[float, float, float]:
+    x, y, z = cast(tuple[float, float, float], value)
+    return float(x), float(y), float(z)
 
 
 def set_dowels(job: Job, kind: str) -> Edit:
@@ -179,7 +280,17 @@ def take_remedy(job: Job, remedy: Remedy) -> Edit:
     if remedy.edit == "unit":
         return set_unit(job, str(value))
     if remedy.edit == "draw":
-        return set_draw(job, AXES[str(value)])
+        return set_draw(job, _three(value) if isinstance(value, tuple) else AXES[str(value)])
+    if remedy.edit == "joint":
+        return set_joint(job, str(value))
+    if remedy.edit == "loose":
+        return set_loose(job, _three(value), True)
+    if remedy.edit == "unloose":
+        return set_loose(job, _three(value), False)
+    if remedy.edit in ("wish", "unwish") and isinstance(value, tuple):
+        return set_wish(job, str(value[0]) if remedy.edit == "wish" else None, _three(value[1:]))
+    if remedy.edit == "upside_down":
+        return set_upside_down(job, value == "yes")
     if remedy.edit == "parting":
         return set_height(job, None if value is None else float(cast(float, value)))
     if remedy.edit == "draft":
@@ -207,19 +318,21 @@ def parse_draw(text: str) -> tuple[float, float, float] | None:
     return (x, y, z)
 
 
-def parse_parting(text: str) -> float | None:
-    """``auto``, ``flat`` or ``flat:HEIGHT`` (mm); UserFault otherwise."""
+def parse_parting(text: str) -> tuple[str, float | None]:
+    """Kind and height (mm) of ``auto``, ``flat``, ``flat:HEIGHT``, ``natural`` or ``stepped``; UserFault otherwise."""
     word = text.strip().lower()
-    if word in ("auto", "flat"):
-        return None
+    if word in ("auto", "flat", "natural", "stepped"):
+        return word, None
     if word.startswith("flat:"):
         try:
             height = float(word[5:])
         except ValueError:
             height = float("nan")
         if height == height and abs(height) < 1e9:
-            return height
-    raise UserFault(f"'{text}' is not a parting.", "Give auto, flat, or flat:HEIGHT with the height in mm.")
+            return "flat", height
+    raise UserFault(
+        f"'{text}' is not a parting.", "Give auto, flat, natural, stepped, or flat:HEIGHT with the height in mm."
+    )
 
 
 def axis_words(direction: tuple[float, float, float]) -> str:

@@ -1,9 +1,10 @@
-"""Clean, tight or locked: every piece of surface against a flat joint, divided exactly where the joint crosses it."""
+"""Clean, tight or locked: every piece of surface against the joint, divided exactly where the joint crosses it."""
 
 import numpy as np
 
 from pounce.draw.scan import Pieces
 from pounce.draw.values import Reach
+from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, State
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.shading import corner_normals
@@ -34,25 +35,35 @@ def _areas(corners: Floats) -> Floats:
 
 
 def judged_at(
-    mesh: Mesh, reach: Reach, direction: Floats, height_mm: float, required_deg: float, slack_mm: float
+    mesh: Mesh, reach: Reach, joint: Joint, required_deg: float, slack_mm: float, astray_mm: float | None = None
 ) -> Judged:
-    """Every piece with its state when cope and drag part at this height."""
+    """Every piece with its state when cope and drag part along this joint.
+
+    A joint that follows the part takes every face that can leave one way only to that side, for that is how it was led;
+    ``astray_mm`` is given when it could not follow everywhere: faces farther than that on its wrong side stay there.
+    """
     corners, face, up, down = pieces_of(mesh, reach)
     smooth = corner_normals(mesh)
     normals = np.empty_like(corners)
     whole = int((~reach.mixed).sum())
     normals[:whole] = smooth[face[:whole]]
     normals[whole:] = _carried(mesh, smooth, corners[whole:], face[whole:])
-    heights = corners @ direction - height_mm
+    heights = joint.above(corners)
     at_joint: Bools = np.asarray((np.abs(heights) <= slack_mm).all(axis=1))
-    crossing = (heights.min(axis=1) < -slack_mm) & (heights.max(axis=1) > slack_mm)
+    led = np.zeros(len(face), bool)
+    if not joint.level:
+        led = up ^ down
+        if astray_mm is not None:
+            over = joint.above(corners.mean(axis=1), free=True)
+            led &= np.where(up, over > -astray_mm, over < astray_mm)
+    crossing = (heights.min(axis=1) < -slack_mm) & (heights.max(axis=1) > slack_mm) & ~led
     cut = _divided(corners[crossing], normals[crossing], heights[crossing])
     source = np.flatnonzero(crossing)[cut[2]]
     corners = np.concatenate([corners[~crossing], cut[0]])
     normals = np.concatenate([normals[~crossing], cut[1]])
     upper: Bools = np.asarray(heights.mean(axis=1) >= 0.0)
     above = np.concatenate([upper[~crossing], cut[3]])
-    free = np.concatenate([at_joint[~crossing], np.zeros(len(source), bool)])
+    free = np.concatenate([(at_joint | led)[~crossing], np.zeros(len(source), bool)])
     keep = np.concatenate([np.flatnonzero(~crossing), source])
     up, down, face = up[keep], down[keep], face[keep]
     # A level face in the joint itself leaves by whichever side it is open to.
@@ -61,7 +72,7 @@ def judged_at(
     slope = np.clip(reach.slope[face], -1.0, 1.0)
     draft = np.degrees(np.arcsin(np.where(above, slope, -slope)))
     state = np.where(leaves, np.where(draft < required_deg - ANGLE_SLACK_DEG, State.TIGHT, State.CLEAN), State.LOCKED)
-    return Judged(corners, normals, face, state.astype(np.int64), np.full(len(face), -1, np.int64), draft)
+    return Judged(corners, normals, face, state.astype(np.int64), np.full(len(face), -1, np.int64), draft, above)
 
 
 def _carried(mesh: Mesh, smooth: Floats, corners: Floats, face: Ints) -> Floats:

@@ -7,7 +7,8 @@ from typing import Literal
 import msgspec
 
 from pounce.base.finding import Finding, filled
-from pounce.solid.mesh import Floats, Ints
+from pounce.parting.joint import Joint
+from pounce.solid.mesh import Bools, Floats, Ints
 
 
 class State(IntEnum):
@@ -18,11 +19,34 @@ class State(IntEnum):
     LOCKED = 2
 
 
-class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """``kind`` auto and flat both part on a plane; ``height_mm`` None means: found by the scan."""
+class Wish(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a later stop is asked to do at a place (mm, on the part): fill a hole, make a core for it, or taper a wall."""
 
-    kind: Literal["auto", "flat"] = "auto"
+    kind: Literal["fill", "core", "taper"]
+    at_mm: tuple[float, float, float]
+
+
+class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """``kind``: a plane, terraces, a joint that follows the part, or auto: a plane unless it locks more.
+
+    ``height_mm`` of a flat joint, None: found by the scan. ``nudges`` hold single joints of a shaped parting level at a
+    height: (0, mm) the ground outside, (1, mm) and on the windows, the largest first. ``moulded`` how a shaped
+    joint is made in the sand. ``loose`` the places (mm, on the part) that become loose pieces, ``keyed`` how these are held;
+    ``wishes`` what later stops are asked for.
+    ``rap_mm`` rapping each way and ``rock_deg`` how far hands lift askew set the trial draw; ``upside_down`` opens the mould
+    turned over, so that the cope's sand stands and the drag's hangs.
+    """
+
+    kind: Literal["auto", "flat", "natural", "stepped"] = "auto"
     height_mm: float | None = None
+    nudges: tuple[tuple[int, float], ...] = ()
+    moulded: Literal["follow-board", "cut-down", "false-pattern", "split"] = "follow-board"
+    loose: tuple[tuple[float, float, float], ...] = ()
+    keyed: Literal["pin", "dovetail"] = "pin"
+    wishes: tuple[Wish, ...] = ()
+    rap_mm: float = 0.4
+    rock_deg: float = 2.0
+    upside_down: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,7 +54,8 @@ class Judged:
     """The part's surface as pieces that each have one state, divided exactly at the joint.
 
     ``corners`` (k, 3, 3) mm, ``normals`` (k, 3, 3) for smooth drawing, ``face`` (k,) face of the part, ``state`` (k,),
-    ``region`` (k,) index of the region or -1, ``draft_deg`` (k,) angle to the draw on the side it leaves by.
+    ``region`` (k,) index of the region or -1, ``draft_deg`` (k,) angle to the draw on the side it leaves by, ``above`` (k,)
+    whether it leaves with the cope.
     """
 
     corners: Floats
@@ -39,6 +64,7 @@ class Judged:
     state: Ints
     region: Ints
     draft_deg: Floats
+    above: Bools
 
 
 @dataclass(frozen=True)
@@ -65,11 +91,108 @@ class Region:
 
 
 @dataclass(frozen=True, eq=False)
+class CutDown:
+    """The sand to cut away: greatest depth and width (mm), volume (mm3), and the surface (ny, nx) left, over ``low`` + ``step``.
+
+    ``level_mm`` is where the sand stands first.
+    """
+
+    depth_mm: float
+    width_mm: float
+    volume_mm3: float
+    surface: Floats
+    low: Floats
+    step: float
+    level_mm: float
+
+
+@dataclass(frozen=True)
+class Torn:
+    """One place where sand tears: in which half, how much (mm3), where, from what lift on and until which (mm)."""
+
+    half: str
+    volume_mm3: float
+    at_mm: tuple[float, float, float]
+    clear_mm: float
+    region: int
+
+
+@dataclass(frozen=True)
+class Rocked:
+    """Lifting askew: the sand pressed (mm3), how deep at most (mm) and where, and how far askew hands may go (degrees)."""
+
+    half: str
+    askew_deg: float
+    pressed_mm3: float
+    deepest_mm: float
+    at_mm: tuple[float, float, float]
+    allowed_deg: float
+
+
+@dataclass(frozen=True, eq=False)
+class Trial:
+    """``lifts_mm`` (k,) with the sand torn by then in ``cope_mm3`` and ``drag_mm3`` (k,).
+
+    ``grains`` (g, 3) points of torn sand on the part's own frame, ``grain_lift`` (g,) the lift at which each comes loose,
+    ``grain_cope`` (g,) whether it was in the cope. ``drags_mm`` the height over which tight walls drag.
+    """
+
+    lifts_mm: Floats
+    cope_mm3: Floats
+    drag_mm3: Floats
+    places: tuple[Torn, ...]
+    grains: Floats
+    grain_lift: Floats
+    grain_cope: Bools
+    rocked: tuple[Rocked, ...]
+    drags_mm: float
+
+    @property
+    def torn_mm3(self) -> float:
+        """All sand torn once both halves are clear."""
+        return float(self.cope_mm3[-1] + self.drag_mm3[-1])
+
+
+@dataclass(frozen=True)
+class LoosePiece:
+    """A piece that stays in the sand when the main pattern leaves, and is then drawn sideways into its cavity.
+
+    ``at_mm`` the place it was asked for, ``way`` (3,) unit the way it is drawn, ``travel_mm`` how far; ``corners`` of the box it
+    is cut by as (u, v) places, ``from_mm`` to ``to_mm`` along the draw; ``cope`` which half it stays in.
+    """
+
+    at_mm: tuple[float, float, float]
+    way: tuple[float, float, float]
+    travel_mm: float
+    corners: tuple[tuple[float, float], ...]
+    from_mm: float
+    to_mm: float
+    cope: bool
+    name: str
+
+
+@dataclass(frozen=True, eq=False)
 class PartingResult:
-    """The joint and the state of every face. ``outline`` are the loops (n, 3) where the joint meets the part."""
+    """The joint and the state of every face. ``outline`` are the loops (n, 3) where the joint meets the part.
+
+    ``relief_mm`` how far the line rises and falls along the draw, ``slope_deg`` the steepest sand in the joint, ``missed`` the
+    share of the rim it could not follow, ``windows`` inner joints, ``rim_below_mm`` how far under a rounded rim it runs.
+    """
 
     kind: str
     chosen_by: str
+    moulded: str
+    joint: Joint
+    trial: Trial
+    cut_down: CutDown | None
+    upside_down: bool
+    wishes: tuple[Wish, ...]
+    keyed: str
+    relief_mm: float
+    slope_deg: float
+    missed: float
+    windows: int
+    rim_below_mm: float
     height_mm: float
     best_height_mm: float
     outline: tuple[Floats, ...]
@@ -84,5 +207,6 @@ class PartingResult:
     cope_depth_mm: float
     drag_depth_mm: float
     regions: tuple[Region, ...]
+    loose: tuple[LoosePiece, ...]
     draw_findings: tuple[Finding, ...]
     findings: tuple[Finding, ...]

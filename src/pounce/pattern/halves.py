@@ -8,6 +8,8 @@ import shapely
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.tables import limits
+from pounce.parting.joint import Joint
+from pounce.parting.surface import split_along
 from pounce.pattern import dowels
 from pounce.pattern.dowels import Face
 from pounce.pattern.values import Hole, PatternChoices, Piece, Pin
@@ -69,6 +71,22 @@ def split(mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoic
         _piece("drag-half", "Drag half", drag, mesh, -direction, height_mm, direction, plan.drag_holes, []),
     ]
     return pieces, plan
+
+
+def split_shaped(mesh: Mesh, joint: Joint) -> list[Piece]:
+    """Cope and drag half along a joint that is no plane. UserFault when the part is not closed or a half is empty."""
+    upper, lower = split_along(_solid(mesh), joint, mesh.diagonal)
+    cope, drag = boolean.checked(upper, "Splitting the cope half"), boolean.checked(lower, "Splitting the drag half")
+    height, direction = joint.height_mm, joint.direction
+    return [
+        _piece("cope-half", "Cope half", cope, mesh, direction, height, direction, [], [], on_base=True),
+        _piece("drag-half", "Drag half", drag, mesh, -direction, height, direction, [], [], on_base=True),
+    ]
+
+
+def undrilled(mesh: Mesh, direction: Floats) -> Piece:
+    """The whole pattern as it is, standing as it draws."""
+    return _piece("pattern", "Pattern", _solid(mesh), mesh, direction, 0.0, direction, [], [], on_base=True)
 
 
 def _solid(mesh: Mesh) -> Solid:
@@ -211,12 +229,12 @@ def _pin(pin: Pin) -> Solid:
 
 def _piece(
     role: str, name: str, solid: Solid, source: Mesh, into: Floats, height_mm: float, direction: Floats,
-    holes: list[Hole], pins: list[Pin],
+    holes: list[Hole], pins: list[Pin], on_base: bool = False,
 ) -> Piece:  # fmt: skip
     mesh = boolean.as_mesh(solid, source.origin)
     turn = turn_to_z(into)
     laid = mesh.moved(turn, np.zeros(3))
     low, high = laid.bounds
     joint = float((direction * height_mm) @ into)
-    shift = np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -joint if not pins else -float(low[2])])
+    shift = np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -float(low[2]) if pins or on_base else -joint])
     return Piece(role, name, mesh, laid.moved(np.eye(3), shift), mesh.volume, tuple(holes), tuple(pins))

@@ -7,8 +7,9 @@ from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
-from pounce.pattern import halves
+from pounce.pattern import boards, halves
 from pounce.pattern.values import PatternChoices, PatternResult, Piece
+from pounce.solid.mesh import Mesh
 
 
 def pattern_stop(
@@ -27,7 +28,10 @@ def pattern_stop(
     findings: list[Finding] = []
     sizes: tuple[float, ...] = ()
     pieces: list[Piece]
-    if parting.kind == "flat-back" or not method.pattern.splits:
+    if not parting.joint.level and method.pattern.draws:
+        tick(0.3, "Making the pattern and what it is moulded on")
+        pieces, findings = _shaped(mesh, parting, method.factor)
+    elif parting.kind == "flat-back" or not method.pattern.splits:
         up = abs(parting.height_mm - draw.low_mm) <= abs(parting.height_mm - draw.high_mm)
         tick(0.3, "Making the pattern")
         flat = parting.kind == "flat-back" and method.pattern.draws
@@ -59,3 +63,25 @@ def pattern_stop(
         height_mm=height,
         findings=tuple(findings),
     )
+
+
+def _shaped(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[list[Piece], list[Finding]]:
+    """The pattern of a joint that follows the part, with the board or false pattern it is moulded on."""
+    joint = parting.joint.scaled(factor)
+    if parting.moulded == "split":
+        pieces = halves.split_shaped(mesh, joint)
+        said = Finding(
+            "joint-registers",
+            Severity.NOTE,
+            "The halves fit by the shape of their joint, so no dowels are drilled.",
+            noun="shape of their joint",
+            figures={"relief_mm": parting.relief_mm * factor},
+            main="relief_mm",
+        )
+        return pieces, [said]
+    whole = halves.undrilled(mesh, joint.direction)
+    if parting.moulded == "follow-board":
+        return [whole, boards.follow_board(mesh, joint)], []
+    if parting.moulded == "false-pattern":
+        return [whole, boards.false_pattern(mesh, joint)], []
+    return [whole], []

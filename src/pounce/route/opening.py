@@ -53,7 +53,7 @@ _EDITS: dict[str, Callable[[Job, str], Edit]] = {
     "pattern": edits.set_pattern_kind,
     "contraction": lambda job, text: edits.set_contraction(job, float(text)),
     "draw": lambda job, text: edits.set_draw(job, edits.parse_draw(text)),
-    "parting": lambda job, text: edits.set_height(job, edits.parse_parting(text)),
+    "parting": lambda job, text: edits.set_parting(job, *edits.parse_parting(text)),
     "draft": lambda job, text: edits.set_draft(job, float(text)),
     "dowels": edits.set_dowels,
     "stl": lambda job, text: edits.set_stl(job, text == "yes"),

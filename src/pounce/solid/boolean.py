@@ -56,6 +56,25 @@ def as_mesh(solid: Solid, origins: Ints) -> Mesh:
     return Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces, origin)
 
 
+def tool_solid(vertices: Floats, faces: Ints) -> Solid:
+    """A solid to cut with; its triangles count as made by tools. ValueError when it is not closed."""
+    solid = _solid(vertices, faces, np.arange(len(faces)) % (_PART_MARK - _TOOL_MARK) + _TOOL_MARK)
+    if solid.status() != manifold3d.Error.NoError:
+        raise ValueError(f"the tool is not a solid: {solid.status()}")
+    return solid
+
+
+def split_by(solid: Solid, tool: Solid) -> tuple[Solid, Solid]:
+    """The part of the solid inside the tool, and the part outside it."""
+    inside, outside = solid.split(tool)
+    return inside, outside
+
+
+def common(solid: Solid, tool: Solid) -> Solid:
+    """The part of the solid inside the tool; may be empty."""
+    return solid ^ tool
+
+
 def rod(start: Floats, along: Floats, length_mm: float, radius_mm: float, top_mm: float | None = None) -> Solid:
     """A round rod of 48 sides from ``start`` along the unit vector ``along``, or a cone to the radius ``top_mm``."""
     plain = _Manifold.cylinder(length_mm, radius_mm, radius_mm if top_mm is None else top_mm, 48).to_mesh64()
@@ -96,3 +115,9 @@ def checked(solid: Solid, doing: str) -> Solid:
     if solid.is_empty() or solid.volume() <= 0.0:
         raise UserFault(f"{doing} left nothing.", "Check the unit and the height of the parting.")
     return solid
+
+
+def hull_tool(points: Floats) -> Solid:
+    """The convex hull of points (n, 3) as a solid to cut with."""
+    raw = _Manifold.hull_points(np.ascontiguousarray(points, np.float64)).to_mesh64()
+    return tool_solid(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))

@@ -65,7 +65,8 @@ class Mesh:
         if not len(self.faces):
             return frozen(np.zeros((2, 3)))
         corners = self.corners.reshape(-1, 3)
-        return frozen(np.array([corners.min(axis=0), corners.max(axis=0)]))
+        # column by column: numpy reduces the first axis of a thin array ten times slower
+        return frozen(np.array([[corners[:, k].min() for k in range(3)], [corners[:, k].max() for k in range(3)]]))
 
     @property
     def size(self) -> Floats:

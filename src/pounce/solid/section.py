@@ -53,6 +53,26 @@ def cut(mesh: Mesh, u: Floats, v: Floats, offset_mm: float) -> Cut:
     return Cut(flat, crossing, tuple(loops), opened)
 
 
+def loops_where(vertices: Floats, faces: Ints, height: Floats) -> list[Floats]:
+    """Lines (n, 3) on the surface where ``height`` (one figure a vertex, (v,)) is zero; closed on a closed mesh."""
+    above = height >= 0.0
+    corner_above = above[faces]
+    count = corner_above.sum(axis=1)
+    crossing = np.flatnonzero((count == 1) | (count == 2))
+    if not len(crossing):
+        return []
+    up = corner_above[crossing]
+    odd = np.where(count[crossing] == 1, np.argmax(up, axis=1), np.argmin(up, axis=1))
+    rows = np.arange(len(crossing))
+    a, b, c = (faces[crossing][rows, (odd + k) % 3] for k in range(3))
+    first, first_key = _crossings(vertices, height, a, b)
+    second, second_key = _crossings(vertices, height, a, c)
+    swap = (count[crossing] == 1)[:, None]
+    start, end = np.where(swap, first, second), np.where(swap, second, first)
+    keys = np.where(swap, first_key, second_key), np.where(swap, second_key, first_key)
+    return _chain(np.stack([start, end], axis=1), keys[0], keys[1], len(vertices))[0]
+
+
 def _crossings(vertices: Floats, height: Floats, a: Ints, b: Ints) -> tuple[Floats, Ints]:
     low, high = np.minimum(a, b), np.maximum(a, b)
     t = height[low] / (height[low] - height[high])
@@ -61,17 +81,20 @@ def _crossings(vertices: Floats, height: Floats, a: Ints, b: Ints) -> tuple[Floa
 
 
 def _chain(flat: Floats, start: Ints, end: Ints, vertex_count: int) -> tuple[list[Floats], int]:
-    keys_start = start[:, 0] * vertex_count + start[:, 1]
-    keys_end = end[:, 0] * vertex_count + end[:, 1]
+    return chained(flat, start[:, 0] * vertex_count + start[:, 1], end[:, 0] * vertex_count + end[:, 1])
+
+
+def chained(flat: Floats, start: Ints, end: Ints) -> tuple[list[Floats], int]:
+    """Segments (k, 2, d) from the ends with number ``start`` (k,) to ``end`` (k,) as lines (n, d), and how many stay open."""
     following: dict[int, list[int]] = {}
-    for index, key in enumerate(keys_start.tolist()):
+    for index, key in enumerate(start.tolist()):
         following.setdefault(key, []).append(index)
-    ends = keys_end.tolist()
+    ends = end.tolist()
     has_before = set(ends)
     used = np.zeros(len(flat), bool)
     loops: list[Floats] = []
     opened = 0
-    heads = [i for i, key in enumerate(keys_start.tolist()) if key not in has_before]
+    heads = [i for i, key in enumerate(start.tolist()) if key not in has_before]
     for begin in [*heads, *range(len(flat))]:
         if used[begin]:
             continue
@@ -85,7 +108,7 @@ def _chain(flat: Floats, start: Ints, end: Ints, vertex_count: int) -> tuple[lis
                 break
             index = after[0]
         points = np.concatenate([flat[chain, 0], flat[chain[-1:], 1]])
-        if ends[chain[-1]] == int(keys_start[chain[0]]):
+        if ends[chain[-1]] == int(start[chain[0]]):
             points[-1] = points[0]
         else:
             opened += 1

@@ -4,6 +4,7 @@ The tree is implicit: triangles are ordered along a Morton curve through their m
 paired up level by level, so building it is one sort and one sweep.
 """
 
+import weakref
 from dataclasses import dataclass
 
 import numpy as np
@@ -328,3 +329,14 @@ def build(mesh: Mesh) -> Tree:
     _leaves(corners, order, triangles, boxes, first)
     _parents(boxes, first)
     return Tree(triangles, boxes, order, first)
+
+
+_BUILT: "weakref.WeakKeyDictionary[Mesh, Tree]" = weakref.WeakKeyDictionary()
+
+
+def tree_of(mesh: Mesh) -> Tree:
+    """The tree of this very mesh, built once for as long as the mesh lives."""
+    found = _BUILT.get(mesh)
+    if found is None:
+        found = _BUILT[mesh] = build(mesh)
+    return found

@@ -197,8 +197,9 @@ def test_words_of_draw_and_parting() -> None:
     assert edits.parse_draw("auto") is None
     assert edits.parse_draw("-Y") == (0.0, -1.0, 0.0)
     assert edits.parse_draw("1, 2,3") == (1.0, 2.0, 3.0)
-    assert edits.parse_parting("flat:-2.5") == -2.5
-    assert edits.parse_parting("flat") is None
+    assert edits.parse_parting("flat:-2.5") == ("flat", -2.5)
+    assert edits.parse_parting("flat") == ("flat", None)
+    assert edits.parse_parting("Natural") == ("natural", None)
     with pytest.raises(UserFault):
         edits.parse_parting("flat:nan")
 

@@ -1,0 +1,284 @@
+"""The natural joint as a height over the plan: through the part's widest line, as flat as the part lets it be.
+
+The joint exists only in the columns of air beside the part. Air that hangs together is one joint: the ground outside, and each
+hole or window at a height of its own. At the rim the joint must meet the part's outline, between the lowest and
+the highest point of the wall there; elsewhere it is free, but no steeper than sand will hold.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import ndimage
+
+from pounce.draw.judge import WALL
+from pounce.solid.kernels import njit
+from pounce.solid.mesh import Bools, Edges, Floats, Mesh
+from pounce.solid.plan import Plan, mark_segments, plan_of
+
+CELLS, BORDER = 256, 14
+COARSE = 96
+# Slopes tried in turn, and the share of the rim that may miss its outline.
+SLOPES_DEG = (15.0, 30.0, 45.0, 60.0, 75.0)
+MISSED = 0.01
+# How far the joint may miss the outline, as a share of the diagonal: below what sand shows.
+LOOSE = 4e-4
+LEVELS_DEG = 70.0
+
+
+@dataclass(frozen=True, eq=False)
+class Terrain:
+    """A joint over the plan. ``height`` (ny, nx); ``free`` the same before it was led through the part's stuff.
+
+    ``slope_deg`` the steepest it was allowed, ``missed`` the share of the rim that it could not meet, ``flat`` whether the
+    ground outside is level, ``windows`` how many inner joints there are, ``level_mm`` the height it keeps to,
+    ``windows_differ`` whether an inner joint lies at another height than the ground outside.
+    """
+
+    plan: Plan
+    height: Floats
+    free: Floats
+    air: Bools
+    rim: Bools
+    slope_deg: float
+    missed: float
+    flat: bool
+    windows: int
+    level_mm: float
+    relief_mm: float
+    windows_differ: bool
+
+
+def terrain_of(
+    mesh: Mesh,
+    table: Edges,
+    cells: int = CELLS,
+    levels: bool = False,
+    nudges: tuple[tuple[int, float], ...] = (),
+    beside_only: bool = False,
+) -> Terrain:
+    """The joint of a mesh in the draw's frame (z along the draw).
+
+    ``levels`` keeps to level terraces with steep steps between them. ``nudges`` are (joint, height_mm): 0 the ground
+    outside, 1 and on the windows, held level at that height as far as their rims let them. ``beside_only`` leaves out the
+    joint's way through the part.
+    """
+    plan = plan_of(mesh.corners, cells, BORDER)
+    low, high = rims(mesh, table, plan)
+    loose = LOOSE * mesh.diagonal
+    air = ~plan.covered
+    label, count = ndimage.label(air)
+    outside = int(label[0, 0])
+    rim = air & ndimage.binary_dilation(plan.covered, np.ones((3, 3), bool))
+    ground = label == outside
+    order = [outside, *_windows(label, count, outside, rim)]
+    free = np.zeros(plan.shape)
+    level, flat, steepest, missed_cells = 0.0, True, 0.0, 0
+    held = dict(nudges)
+    for place, joint in enumerate(order):
+        here = label == joint
+        at = here & rim
+        lo, hi = low[at] - loose, high[at] + loose
+        wanted = held.get(place)
+        if place == 0:
+            level = _best_level(lo, hi) if wanted is None else wanted
+        mine = level if wanted is None else wanted
+        if lo.max() <= hi.min():
+            free[here] = min(max(mine, float(lo.max())), float(hi.min())) if wanted is None else mine
+            if place == 0 and wanted is None:
+                level = float(free[here][0])
+            continue
+        if wanted is not None and place in held and _lock_flat(nudges, place):
+            free[here] = mine
+            missed_cells += int(((mine < lo) | (mine > hi)).sum())
+            continue
+        field, slope, missed = _sloped(here, at, low, high, loose, mine, plan.step, levels)
+        free[here] = field[here]
+        steepest = max(steepest, slope)
+        missed_cells += missed
+        flat = flat and place != 0
+    windows = len(order) - 1
+    # air too small to be a joint of its own takes the ground's height
+    small = air & ~np.isin(label, order)
+    free[small] = level
+    carried = free if beside_only else _carried(plan, free, air)
+    height = free if beside_only else _through(plan, carried, mesh.diagonal)
+    rim_heights = free[rim & ground]
+    relief = float(rim_heights.max() - rim_heights.min()) if len(rim_heights) and not flat else 0.0
+    return Terrain(
+        plan, height, carried, air, rim, steepest, missed_cells / max(int(rim.sum()), 1), flat, windows, level, relief,
+        bool(np.abs(free[rim & ~ground & ~small] - level).max(initial=0.0) > loose),
+    )  # fmt: skip
+
+
+def _lock_flat(nudges: tuple[tuple[int, float], ...], place: int) -> bool:
+    return any(joint == place for joint, _ in nudges)
+
+
+def _windows(label: np.ndarray, count: int, outside: int, rim: Bools) -> list[int]:
+    """Inner air of at least a few columns, the largest first."""
+    sizes = np.bincount(label.ravel(), minlength=count + 1)
+    return [int(k) for k in np.argsort(-sizes) if k not in (0, outside) and sizes[k] >= 9]
+
+
+def rims(mesh: Mesh, table: Edges, plan: Plan) -> tuple[Floats, Floats]:
+    """(ny, nx), (ny, nx): lowest and highest point of the outline beside each column of air at the rim.
+
+    Taken from the walls and silhouette edges of the mesh itself; from the columns beside it where it has none.
+    """
+    slope = mesh.normals[:, 2]
+    one, two = slope[table.pairs[:, 0]], slope[table.pairs[:, 1]]
+    wall = np.abs(slope) <= WALL
+    turned = (np.minimum(one, two) < -WALL) & (np.maximum(one, two) > WALL)
+    beside = wall[table.pairs].any(axis=1)
+    ends = np.concatenate([table.pair_ends[turned | beside], table.open_ends])
+    least, most = np.full(plan.shape, np.inf), np.full(plan.shape, -np.inf)
+    mark_segments(np.ascontiguousarray(mesh.vertices[ends]), plan.low, plan.step, least, most)
+    near = np.ones((3, 3), bool)
+    least = ndimage.minimum_filter(least, footprint=near, mode="nearest")
+    most = ndimage.maximum_filter(most, footprint=near, mode="nearest")
+    bottom = ndimage.minimum_filter(np.where(plan.covered, plan.bottom, np.inf), footprint=near, mode="nearest")
+    top = ndimage.maximum_filter(np.where(plan.covered, plan.top, -np.inf), footprint=near, mode="nearest")
+    known = np.isfinite(least)
+    return np.where(known, least, bottom), np.where(known, most, top)
+
+
+def _best_level(lo: Floats, hi: Floats) -> float:
+    """The height that lies within most of the intervals; within those, nearest to the middle of the narrow ones."""
+    if lo.max() <= hi.min():
+        narrow = hi - lo <= 1.5 * float((hi - lo).min()) + 1e-12
+        middle = float(np.median((lo + hi)[narrow] / 2.0))
+        return min(max(middle, float(lo.max())), float(hi.min()))
+    ends = np.sort(np.concatenate([lo, hi]))
+    tried = np.unique(ends[:: max(1, len(ends) // 200)])
+    inside = [int(((lo <= h) & (h <= hi)).sum()) for h in tried]
+    return float(tried[int(np.argmax(inside))])
+
+
+def _sloped(
+    here: Bools, at: Bools, low: Floats, high: Floats, loose: float, level: float, step: float, levels: bool
+) -> tuple[Floats, float, int]:
+    """The flattest joint in this air whose slope is the least that meets the rim."""
+    lo, hi = np.where(at, low - loose, -np.inf), np.where(at, high + loose, np.inf)
+    wanted = np.full(here.shape, level)
+    slopes: tuple[float, ...] = SLOPES_DEG
+    if levels:
+        wanted = _terraces(here, at, lo, hi, level)
+        slopes = (LEVELS_DEG, 80.0)
+    best: tuple[Floats, float, int] | None = None
+    for slope in slopes:
+        rise = step * float(np.tan(np.radians(slope)))
+        floor, ceiling = lo.copy(), hi.copy()
+        cones(floor, here, rise)
+        ceiling = -ceiling
+        cones(ceiling, here, rise)
+        ceiling = -ceiling
+        field = np.maximum(floor, np.minimum(ceiling, wanted))
+        if levels:
+            field = _no_steeper(field, here, rise, floor, ceiling)
+        missed = int(((field[at] < lo[at] - loose) | (field[at] > hi[at] + loose)).sum())
+        best = (field, slope, missed)
+        if missed < MISSED * max(int(at.sum()), 1):
+            break
+    assert best is not None
+    field, slope, missed = best
+    if not levels:
+        field = _eased(field, here, at)
+    return field, slope, missed
+
+
+@njit(cache=True)
+def cones(field: Floats, inside: Bools, rise: float) -> None:
+    """Raises ``field`` to the upper envelope of cones of this rise a column, spread through ``inside`` only."""
+    ny, nx = field.shape
+    diagonal = rise * np.sqrt(2.0)
+    for _ in range(64):
+        changed = False
+        for way in range(4):
+            for jj in range(ny):
+                j = jj if way < 2 else ny - 1 - jj
+                dj = -1 if way < 2 else 1
+                for ii in range(nx):
+                    i = ii if way % 2 == 0 else nx - 1 - ii
+                    di = -1 if way % 2 == 0 else 1
+                    if not inside[j, i]:
+                        continue
+                    value = field[j, i]
+                    if 0 <= i + di < nx and inside[j, i + di]:
+                        value = max(value, field[j, i + di] - rise)
+                    if 0 <= j + dj < ny:
+                        if inside[j + dj, i]:
+                            value = max(value, field[j + dj, i] - rise)
+                        if 0 <= i + di < nx and inside[j + dj, i + di]:
+                            value = max(value, field[j + dj, i + di] - diagonal)
+                        if 0 <= i - di < nx and inside[j + dj, i - di]:
+                            value = max(value, field[j + dj, i - di] - diagonal)
+                    if value > field[j, i] + 1e-12:
+                        field[j, i] = value
+                        changed = True
+        if not changed:
+            break
+
+
+def _terraces(here: Bools, at: Bools, lo: Floats, hi: Floats, level: float) -> Floats:
+    """The fewest level heights that meet all of the rim, each place at the level that fits it, spread to the nearest."""
+    left = np.flatnonzero(at)
+    low, high = lo.ravel()[left], hi.ravel()[left]
+    open_ones = ~((low <= level) & (level <= high))
+    chosen = [level]
+    while open_ones.any() and len(chosen) < 8:
+        # the interval that ends first must be stabbed at its end or before: the classic greedy cover
+        end = float(high[open_ones].min())
+        start = float(low[open_ones & (low <= end)].max())
+        chosen.append((start + end) / 2.0)
+        open_ones &= ~((low <= chosen[-1]) & (chosen[-1] <= high))
+    steps = np.array(chosen)
+    middle = (low + high) / 2.0
+    off = np.maximum(low[:, None] - steps, steps - high[:, None]).clip(0.0) * 1e3 + np.abs(steps - middle[:, None])
+    # among the levels that fit, the ground's own level first
+    fits = (low <= level) & (level <= high)
+    taken = np.where(fits, level, steps[np.argmin(off, axis=1)])
+    spread = np.full(here.size, level)
+    spread[left] = taken
+    field = spread.reshape(here.shape)
+    _, (rows, columns) = ndimage.distance_transform_edt(~at, return_indices=True)
+    return np.asarray(field[rows, columns])
+
+
+def _no_steeper(field: Floats, here: Bools, rise: float, floor: Floats, ceiling: Floats) -> Floats:
+    """The field with steps leaned to the slope allowed, half of the lean to either side."""
+    upper, lower = field.copy(), -field
+    cones(upper, here, rise)
+    cones(lower, here, rise)
+    return np.asarray(np.maximum(floor, np.minimum(ceiling, (upper - lower) / 2.0)))
+
+
+def _eased(field: Floats, here: Bools, at: Bools) -> Floats:
+    """The same joint with its creases eased away from the rim."""
+    out = np.where(here, field, 0.0)
+    weight = here.astype(float)
+    for _ in range(12):
+        total = ndimage.uniform_filter(weight, 3, mode="nearest")
+        mean = ndimage.uniform_filter(out * weight, 3, mode="nearest") / np.maximum(total, 1e-12)
+        out = np.where(here & ~at, mean, out)
+    return np.asarray(out)
+
+
+def _carried(plan: Plan, free: Floats, air: Bools) -> Floats:
+    """The joint led on over the part from its rim, smoothly and heedless of the part."""
+    if not air.any():
+        return free
+    _, (rows, columns) = ndimage.distance_transform_edt(~air, return_indices=True)
+    out = np.asarray(free[rows, columns])
+    for size in (17, 9, 5, 3, 3, 3):
+        for _ in range(6):
+            out = np.where(air, free, ndimage.uniform_filter(out, size, mode="nearest"))
+    return out
+
+
+def _through(plan: Plan, field: Floats, diagonal: float) -> Floats:
+    """The joint led through the part's stuff, so that both halves hold together under it."""
+    thick = np.where(plan.covered, plan.under - plan.bottom, 0.0)
+    inside = np.minimum(0.5 * thick, np.maximum(0.02 * thick, 2e-3 * diagonal))
+    low = np.where(plan.covered, plan.bottom + inside, -np.inf)
+    high = np.where(plan.covered, plan.under - inside, np.inf)
+    return np.asarray(np.minimum(np.maximum(field, low), np.maximum(low, high)))

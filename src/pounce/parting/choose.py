@@ -1,0 +1,128 @@
+"""Which joint: the best plane, unless one that follows the part frees clearly more."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import ndimage
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import Tick
+from pounce.base.units import length
+from pounce.draw.candidates import best_height, flat_share
+from pounce.draw.scan import locked_at
+from pounce.draw.terrain import COARSE, MISSED, Terrain, terrain_of
+from pounce.draw.values import DrawResult
+from pounce.parting.joint import Joint, flat_joint
+from pounce.parting.states import scan_pieces
+from pounce.parting.surface import shaped_joint
+from pounce.parting.values import PartingChoices
+from pounce.solid.frame import turn_to_z
+from pounce.solid.mesh import Floats, Mesh, edges
+from pounce.solid.plan import plan_of
+
+# Locked crumbs under this share of the surface are within what a mesh can tell.
+FREE = 5e-4
+# A joint that follows the part is worth its making when the best plane locks this much of the surface more.
+WORTH = 4e-3
+# Rim it cannot follow, and surface that stays locked, from which no single joint is said to free the part.
+ASTRAY, STUCK = 0.06, 0.05
+
+
+@dataclass(frozen=True, eq=False)
+class Chosen:
+    """A joint with what was known when it was chosen. ``terrain`` is None for a flat one."""
+
+    kind: str
+    joint: Joint
+    terrain: Terrain | None
+    best_height_mm: float
+    best_locked_mm2: float
+    any_mm2: float
+    slack_mm: float
+
+    @property
+    def astray_mm(self) -> float | None:
+        """How far off faces may lie when the joint could not follow the whole rim."""
+        if self.terrain is None or self.terrain.missed < MISSED:
+            return None
+        return 2.0 * self.terrain.plan.step * (1.0 + float(np.tan(np.radians(self.terrain.slope_deg))))
+
+
+def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) -> Chosen:
+    """The joint for these choices. UserFault when a given height lies off the part."""
+    direction = draw.direction
+    slack = 1e-4 * draw.depth_mm
+    pieces = scan_pieces(mesh, draw.reach, direction)
+    tick(0.05, "Trying heights")
+    best, _ = best_height(pieces, draw.low_mm, draw.high_mm, lambda at: flat_share(mesh, direction, at, slack))
+    locked, never = locked_at(pieces, best, slack), float(pieces.areas[~pieces.up & ~pieces.down].sum())
+    given = choices.height_mm
+    if given is not None and not draw.low_mm - slack <= given <= draw.high_mm + slack:
+        raise UserFault(
+            f"A parting at {length(given)} misses the part, which runs from {length(draw.low_mm)} to "
+            f"{length(draw.high_mm)} along the draw.",
+            "Choose a height between them.",
+        )
+
+    def flat(height: float) -> Chosen:
+        at_end = min(abs(height - draw.low_mm), abs(height - draw.high_mm)) <= slack
+        kind = "flat-back" if at_end and flat_share(mesh, direction, height, slack) > 0.02 else "split"
+        return Chosen(kind, flat_joint(direction, height), None, best, locked, never, slack)
+
+    wants_shape = choices.kind in ("natural", "stepped")
+    if not wants_shape and (given is not None or choices.kind == "flat" or locked - never < WORTH * mesh.area):
+        return flat(best if given is None else given)
+    tick(0.15, "Following the part's widest line")
+    turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.origin)
+    terrain = terrain_of(
+        turned, edges(mesh.faces, len(mesh.vertices)), levels=choices.kind == "stepped", nudges=choices.nudges
+    )
+    if not wants_shape and terrain.missed >= ASTRAY:
+        return flat(best)
+    plain = terrain.flat and not terrain.windows_differ and not choices.nudges
+    if plain and locked - never < WORTH * mesh.area:
+        return flat(best)  # the outline leaves freedom: the plane that the scan found is as good
+    kind = "stepped" if choices.kind == "stepped" or (terrain.flat and terrain.windows_differ) else "natural"
+    return Chosen(kind, shaped_joint(direction, terrain), terrain, best, locked, never, slack)
+
+
+def rim_below(mesh: Mesh, joint: Joint) -> float:
+    """How far (mm) the line runs below the top of a rounded rim; 0 where the outline is a wall or a sharp edge.
+
+    The outline is rounded where smooth faces turn from looking up to looking down. The top of the rim is the highest point
+    of the part within 3 % of the diagonal of the line; a rim whose top is farther up than that is a wall, not a rim.
+    """
+    turned = Mesh.of(mesh.vertices @ turn_to_z(joint.direction).T, mesh.faces)
+    table = edges(mesh.faces, len(mesh.vertices))
+    slope = turned.normals[:, 2][table.pairs]
+    turning = (slope.min(axis=1) < 0.0) & (slope.max(axis=1) >= 0.0)
+    bend = np.einsum("ij,ij->i", turned.normals[table.pairs[:, 0]], turned.normals[table.pairs[:, 1]])
+    ends = mesh.vertices[table.pair_ends[turning]]
+    at_line = np.abs(joint.above(ends.mean(axis=1))) < 0.01 * mesh.diagonal
+    size = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1) * at_line
+    smooth = bend[turning] > np.cos(np.radians(35.0))
+    if size.sum() <= 0.0 or size[smooth].sum() < 0.5 * size.sum():
+        return 0.0
+    plan = plan_of(turned.corners, COARSE, 4)
+    reach = max(2, round(0.03 * mesh.diagonal / plan.step))
+    top = ndimage.maximum_filter(np.where(plan.covered, plan.top, -np.inf), size=2 * reach + 1, mode="nearest")
+    rim = ~plan.covered & ndimage.binary_dilation(plan.covered)
+    places = np.argwhere(rim)[:, ::-1] * plan.step + plan.low
+    above = top[rim] - joint.at(places, free=True)
+    near = (above > 2e-3 * mesh.diagonal) & (above < 0.08 * mesh.diagonal)
+    return float(np.median(above[near])) if len(above) and near.mean() > 0.5 else 0.0
+
+
+def steepest(joint: Joint) -> float:
+    """The steepest slope (degrees) of the joint's sand beside the part; 0 for a flat one."""
+    if joint.free is None or joint.air is None:
+        return 0.0
+    rise = [np.abs(np.diff(joint.free, axis=k))[_both(joint.air, k)] for k in (0, 1)]
+    most: Floats = np.concatenate(rise)
+    # a whole column's rise in one place is a corner, not a slope
+    return float(np.degrees(np.arctan(np.percentile(most, 99.5) / joint.step))) if len(most) else 0.0
+
+
+def _both(air: np.ndarray, axis: int) -> np.ndarray:
+    one, two = (air[1:], air[:-1]) if axis == 0 else (air[:, 1:], air[:, :-1])
+    return np.asarray(one & two)

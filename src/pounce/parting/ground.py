@@ -1,0 +1,48 @@
+"""The mould as columns: the part's stretches of stuff over the plan, and the joint's height in each."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.parting.joint import Joint
+from pounce.solid.columns import Columns, columns_of
+from pounce.solid.frame import turn_to_z
+from pounce.solid.mesh import Bools, Floats, Mesh
+from pounce.solid.plan import Plan, plan_of
+
+CELLS, BORDER = 256, 2
+
+
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """``turn`` (3, 3) into the draw's frame, ``places`` (ny, nx, 2) in u, v, ``joint`` (ny, nx) heights of the sand's joint,
+
+    ``stuff`` (ny, nx) where the joint runs through the part.
+    """
+
+    plan: Plan
+    columns: Columns
+    turn: Floats
+    places: Floats
+    joint: Floats
+    stuff: Bools
+
+
+def ground_of(mesh: Mesh, joint: Joint, astray_mm: float | None) -> Ground:
+    """The columns of a part with its joint."""
+    turn = turn_to_z(joint.direction)
+    corners = mesh.corners @ turn.T
+    plan = plan_of(corners, CELLS, BORDER)
+    ny, nx = plan.shape
+    places = np.stack(np.meshgrid(np.arange(nx), np.arange(ny)), axis=2) * plan.step + plan.low
+    height = joint.at(places)
+    if astray_mm is not None:
+        free = joint.at(places, free=True)
+        off = (free > plan.top + astray_mm) | (free < plan.bottom - astray_mm)
+        height = np.where(off, free, height)
+    columns = columns_of(corners, plan)
+    owner = np.repeat(np.arange(ny * nx), np.diff(columns.start))
+    inside = (columns.low <= height.ravel()[owner]) & (columns.high >= height.ravel()[owner])
+    stuff = np.zeros(ny * nx, bool)
+    stuff[owner[inside]] = True
+    return Ground(plan, columns, turn, places, height, stuff.reshape(ny, nx))

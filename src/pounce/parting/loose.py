@@ -1,0 +1,140 @@
+"""Loose pieces: what overhangs locked sand stays behind when the main pattern leaves, and is then drawn sideways."""
+
+import numpy as np
+import shapely
+from scipy import ndimage
+
+from pounce.parting.ground import Ground
+from pounce.parting.joint import Joint
+from pounce.parting.values import Judged, LoosePiece, Region, State
+from pounce.solid import boolean
+from pounce.solid.boolean import Solid
+from pounce.solid.mesh import Bools, Floats, Mesh
+from pounce.solid.sample import spread
+from pounce.solid.tree import tree_of
+
+WAYS = 16
+# The faces of the box that cuts a loose piece lean by this much, so that the main pattern slides off it.
+LEAN_DEG = 2.0
+POINTS = 1500
+# Share of the piece's surface that may stand in the way and still be the mesh's noise.
+NOISE = 0.01
+
+
+def overhang(ground: Ground, region: Region, judged: Judged, index: int) -> tuple[Bools, float, float, bool] | None:
+    """Columns (ny, nx) with stuff over the locked sand of a region, from and to which height, and whether in the cope.
+
+    None when the region's faces look into no such column (they are hidden sideways only).
+    """
+    own = np.flatnonzero((judged.region == index) & (judged.state == State.LOCKED))
+    if not len(own):
+        return None
+    plan, columns = ground.plan, ground.columns
+    middles = judged.corners[own].mean(axis=1) @ ground.turn.T
+    normals = _normals(judged.corners[own]) @ ground.turn.T
+    cope = bool(judged.above[own].mean() > 0.5)
+    looking = normals[:, 2] < -0.02 if cope else normals[:, 2] > 0.02
+    if not looking.any():
+        return None
+    mask = np.zeros(plan.shape, bool)
+    places = np.rint(plan.cells(judged.corners[own][looking].reshape(-1, 3) @ ground.turn.T)).astype(int)
+    places = np.clip(places, 0, np.array(plan.shape[::-1]) - 1)
+    mask[places[:, 1], places[:, 0]] = True
+    centres = np.clip(np.rint(plan.cells(middles[looking])).astype(int), 0, np.array(plan.shape[::-1]) - 1)
+    mask[centres[:, 1], centres[:, 0]] = True
+    mask = ndimage.binary_fill_holes(ndimage.binary_closing(np.pad(mask, 3), np.ones((5, 5)))[3:-3, 3:-3])
+    heights = middles[looking, 2]
+    spans = []
+    for column in np.flatnonzero(mask.ravel()):
+        for k in range(columns.start[column], columns.start[column + 1]):
+            low, high = columns.low[k], columns.high[k]
+            if heights.min() - plan.step <= (low if cope else high) <= heights.max() + plan.step:
+                spans.append((low, high))
+    if not spans:
+        return None
+    low, high = min(span[0] for span in spans), max(span[1] for span in spans)
+    return mask, float(low), float(high), cope
+
+
+def _normals(corners: Floats) -> Floats:
+    crosses = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    return np.asarray(crosses / np.maximum(np.linalg.norm(crosses, axis=1), 1e-300)[:, None])
+
+
+def loose_piece(mesh: Mesh, joint: Joint, ground: Ground, judged: Judged, region: Region, index: int) -> LoosePiece | None:
+    """The loose piece that frees this region and a sideways path for it into the main pattern's cavity; None when there is none."""
+    found = overhang(ground, region, judged, index)
+    solid = boolean.closed_solid(mesh)
+    if found is None or solid is None:
+        return None
+    mask, low, high, cope = found
+    plan = ground.plan
+    cells = np.argwhere(mask)[:, ::-1] * plan.step + plan.low
+    if len(cells) < 3:
+        return None
+    shape = shapely.MultiPoint(cells).minimum_rotated_rectangle.buffer(0.6 * plan.step, join_style="mitre")
+    if not isinstance(shape, shapely.Polygon):
+        return None
+    corners = tuple((float(x), float(y)) for x, y in np.asarray(shape.exterior.coords)[:-1])
+    margin = 1e-3 * mesh.diagonal
+    if cope:
+        piece = LoosePiece(region.centre_mm, (0, 0, 0), 0.0, corners, low - margin, high + margin, True, region.name)
+    else:
+        piece = LoosePiece(region.centre_mm, (0, 0, 0), 0.0, corners, low - margin, high + margin, False, region.name)
+    body = boolean.common(solid, box_of(piece, joint))
+    if body.is_empty() or body.volume() < 1e-9 * abs(mesh.volume) or body.volume() > 0.4 * abs(mesh.volume):
+        return None
+    path = _path(mesh, joint, boolean.as_mesh(body, np.zeros(len(mesh.faces), np.int64)), cope)
+    if path is None:
+        return None
+    way, travel = path
+    return LoosePiece(
+        piece.at_mm, (float(way[0]), float(way[1]), float(way[2])), travel, corners, piece.from_mm, piece.to_mm, cope,
+        region.name,
+    )  # fmt: skip
+
+
+def box_of(piece: LoosePiece, joint: Joint, factor: float = 1.0) -> Solid:
+    """The leaning box that cuts the piece out of the part, scaled about the origin by ``factor``."""
+    base = np.array(piece.corners) * factor
+    low, high = piece.from_mm * factor, piece.to_mm * factor
+    grown = np.asarray(
+        shapely.Polygon(base).buffer((high - low) * np.tan(np.radians(LEAN_DEG)), join_style="mitre").exterior.coords
+    )[:-1]
+    narrow, wide = (low, high) if piece.cope else (high, low)
+    points = np.concatenate(
+        [np.column_stack([base, np.full(len(base), narrow)]), np.column_stack([grown, np.full(len(grown), wide)])]
+    )
+    return boolean.hull_tool(points @ np.stack([joint.u, joint.v, joint.direction]))
+
+
+def _path(mesh: Mesh, joint: Joint, body: Mesh, cope: bool) -> tuple[Floats, float] | None:
+    """The way and the least travel (mm) by which the piece comes clear of its sand inside the cavity, then out along the draw."""
+    tree = tree_of(mesh)
+    points, faces = spread(body, POINTS)
+    outer = body.origin[faces] >= 0
+    normals = body.normals[faces]
+    lift = 2e-5 * mesh.diagonal
+    out_way = -joint.direction if cope else joint.direction
+    best: tuple[Floats, float] | None = None
+    for k in range(WAYS):
+        angle = 2.0 * np.pi * k / WAYS
+        way = np.cos(angle) * joint.u + np.sin(angle) * joint.v
+        pushes = normals[outer] @ way > 0.01
+        if pushes.mean() > NOISE:
+            continue
+        along = body.vertices @ way
+        travel = float(along.max() - along.min()) * 1.02
+        if best is not None and travel >= best[1]:
+            continue
+        inside = points - lift * normals
+        room, _ = tree.nearest(inside, np.broadcast_to(way, inside.shape))
+        if (room < travel).mean() > NOISE:
+            continue
+        moved = inside + travel * way
+        drop, _ = tree.nearest(moved, np.broadcast_to(out_way, moved.shape))
+        to_joint = np.maximum(joint.above(moved) if cope else -joint.above(moved), 0.0)
+        if (drop < to_joint - 1e-3 * mesh.diagonal).mean() > NOISE:
+            continue
+        best = (way, travel)
+    return best

@@ -1,0 +1,160 @@
+"""What the sand itself must do: pockets it has to fill, edges and strips it has to hold, detail it has to show."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import ndimage
+
+from pounce.metals.method import Method
+from pounce.metals.tables import limits
+from pounce.parting.ground import Ground
+from pounce.solid.mesh import Floats, Mesh, edges
+from pounce.solid.sample import spread
+from pounce.solid.tree import tree_of
+
+# Widths tried, in columns; every pocket is then measured for itself.
+WIDTHS = (3, 5, 9, 15, 25, 41, 65)
+# A pocket narrower than this many columns cannot be measured on them; slits of sand are found on the mesh.
+LEAST_COLUMNS = 3.5
+SAMPLES = 6000
+MOST = 6
+# Detail counts from this share of the surface.
+SHARE = 1e-3
+
+
+@dataclass(frozen=True)
+class Pocket:
+    """Sand between walls of the part: how deep and how wide (mm), in which half, and where."""
+
+    half: str
+    depth_mm: float
+    width_mm: float
+    at_mm: tuple[float, float, float]
+
+    @property
+    def ratio(self) -> float:
+        """Depth over width."""
+        return self.depth_mm / max(self.width_mm, 1e-9)
+
+
+@dataclass(frozen=True)
+class Place:
+    """Something of a size at a place: ``size`` mm or mm2 or degrees, as its finder says, over ``extent`` (mm or mm2)."""
+
+    size: float
+    extent: float
+    at_mm: tuple[float, float, float]
+
+
+def pockets(ground: Ground) -> tuple[Pocket, ...]:
+    """Pockets and webs of sand whose depth is at least 0.35 of their width, the slenderest first."""
+    plan = ground.plan
+    found: list[Pocket] = []
+    top = np.where(plan.covered, np.maximum(plan.top, ground.joint), ground.joint)
+    bottom = np.where(plan.covered, np.minimum(plan.bottom, ground.joint), ground.joint)
+    for half, field in (("cope", top), ("drag", -bottom)):
+        deepest = np.zeros(plan.shape)
+        ratio = np.zeros(plan.shape)
+        for width in WIDTHS:
+            if width > min(plan.shape):
+                break
+            # the sand round the part goes on: without it the border would look like a wall
+            wide = np.pad(field, width, mode="edge")
+            closed = ndimage.grey_closing(wide, size=(width, width), mode="nearest")
+            depth = closed[width:-width, width:-width] - field
+            here = depth / (width * plan.step)
+            better = here > ratio
+            ratio, deepest = np.where(better, here, ratio), np.where(better, depth, deepest)
+        label, _ = ndimage.label(ratio > 0.2, np.ones((3, 3)))
+        for group, box in enumerate(ndimage.find_objects(label), 1):
+            mine = label[box] == group
+            if mine.sum() < 6:
+                continue
+            depth_mm = float(np.percentile(deepest[box][mine], 90))
+            core = np.pad(mine & (deepest[box] > 0.5 * depth_mm), 1)
+            inside = ndimage.distance_transform_edt(core)[1:-1, 1:-1]
+            width_mm = (2.0 * float(inside.max()) - 0.5) * plan.step
+            if depth_mm < 0.35 * width_mm or width_mm < LEAST_COLUMNS * plan.step:
+                continue
+            row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
+            j, i = int(row) + box[0].start, int(column) + box[1].start
+            height = float(field[j, i]) + depth_mm / 2.0
+            point = np.append(ground.places[j, i], height if half == "cope" else -height) @ ground.turn
+            found.append(Pocket(half, depth_mm, width_mm, (float(point[0]), float(point[1]), float(point[2]))))
+    return tuple(sorted(found, key=lambda pocket: -pocket.ratio))
+
+
+def bridges(ground: Ground) -> tuple[Place, ...]:
+    """Strips of sand at the joint narrower than the table's limit: width, length and place, the longest first.
+
+    Empty where the columns are too coarse to tell (a quarter of the limit).
+    """
+    limit, step = limits()["sand_bridge"].value, ground.plan.step
+    radius = limit / 2.0 / step
+    if radius < 2.0:
+        return ()
+    reach = int(np.ceil(radius)) + 1
+    stuff = np.pad(ground.stuff, 2 * reach)
+    grown = ndimage.distance_transform_edt(~stuff) <= radius
+    closed = ~(ndimage.distance_transform_edt(grown) <= radius) & grown
+    strip = (closed & ~stuff)[2 * reach : -2 * reach, 2 * reach : -2 * reach]
+    label, _ = ndimage.label(strip)
+    beside = ndimage.distance_transform_edt(~ground.stuff)
+    out = []
+    for group, box in enumerate(ndimage.find_objects(label), 1):
+        mine = label[box] == group
+        size = float(mine.sum()) * step * step
+        if size < 0.5 * limit * limit:
+            continue
+        inside = np.where(mine, beside[box], 0.0)
+        width = 2.0 * float(np.median(inside[inside >= 0.8 * inside.max()])) * step
+        row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
+        j, i = int(row) + box[0].start, int(column) + box[1].start
+        point = np.append(ground.places[j, i], ground.joint[j, i]) @ ground.turn
+        out.append(Place(width, size / max(width, step), (float(point[0]), float(point[1]), float(point[2]))))
+    return tuple(sorted(out, key=lambda place: -place.extent)[:MOST])
+
+
+def sharp_sand(mesh: Mesh) -> Place | None:
+    """Inside corners where the sand ends in an edge sharper than the table's limit: sharpest angle, length, place."""
+    table = edges(mesh.faces, len(mesh.vertices))
+    one, two = table.pairs[:, 0], table.pairs[:, 1]
+    bend = np.degrees(np.arccos(np.clip(np.einsum("ij,ij->i", mesh.normals[one], mesh.normals[two]), -1.0, 1.0)))
+    firm = np.minimum(mesh.areas[one], mesh.areas[two]) > 1e-7 * mesh.area
+    middle = mesh.corners[two].mean(axis=1) - mesh.corners[one].mean(axis=1)
+    inward = np.einsum("ij,ij->i", middle, mesh.normals[one]) > 0.0
+    angle = 180.0 - bend
+    sharp = inward & firm & (angle < limits()["sand_edge"].value)
+    if not sharp.any():
+        return None
+    ends = mesh.vertices[table.pair_ends[sharp]]
+    size = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
+    if size.sum() < 0.01 * mesh.diagonal:
+        return None
+    at = ends[int(np.argmax(size))].mean(axis=0)
+    return Place(float(angle[sharp].min()), float(size.sum()), (float(at[0]), float(at[1]), float(at[2])))
+
+
+def fine_detail(mesh: Mesh, method: Method) -> tuple[Place | None, Place | None]:
+    """Ribs and letters, and slits of sand, thinner than the table's count of grains: least width, area and place of each."""
+    least = limits()["grains_across_detail"].value * method.mould.grain.value
+    points, faces = spread(mesh, SAMPLES)
+    normals = mesh.normals[faces]
+    tree = tree_of(mesh)
+    lift = 2e-5 * mesh.diagonal
+    share = mesh.area / max(len(points), 1)
+    out: list[Place | None] = []
+    for sign in (-1.0, 1.0):
+        far, hit = tree.nearest(points + sign * lift * normals, sign * normals)
+        # only walls that face each other make a rib or a slit; a glancing hit past a corner does not
+        facing = np.einsum("ij,ij->i", mesh.normals[np.maximum(hit, 0)], normals) < -0.7
+        thin = (hit >= 0) & facing & (far < least)
+        out.append(_thinnest(points[thin], far[thin], share, mesh.area))
+    return out[0], out[1]
+
+
+def _thinnest(points: Floats, width: Floats, share: float, total: float) -> Place | None:
+    if len(points) * share < SHARE * total:
+        return None
+    at = points[int(np.argmin(width))]
+    return Place(float(np.percentile(width, 5)), len(points) * share, (float(at[0]), float(at[1]), float(at[2])))

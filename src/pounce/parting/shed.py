@@ -1,0 +1,50 @@
+"""How a joint that is no plane is made in the shed: cutting the rammed drag down to the line.
+
+The pattern lies on a flat board, cope side down, and the drag is rammed over it and turned. The sand then stands level with the
+pattern's highest point; it is cut away down to the parting line beside the pattern and sloped up to the level again.
+"""
+
+import numpy as np
+from scipy import ndimage
+
+from pounce.draw.terrain import cones
+from pounce.parting.joint import Joint
+from pounce.parting.surface import relief_block
+from pounce.parting.values import CutDown
+from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.section import cut
+
+
+def contours(done: CutDown, every_mm: float) -> list[tuple[float, tuple[Floats, ...]]]:
+    """Depth under the level (mm) and its lines (n, 2) in u, v, from the shallowest down."""
+    out = []
+    vertices, faces = relief_block(done.surface, done.low, done.step, float(done.surface.min()) - 10.0)
+    block = Mesh.of(vertices, faces)
+    x, y = np.eye(3)[0], np.eye(3)[1]
+    depth = every_mm
+    while depth < done.depth_mm:
+        out.append((depth, cut(block, x, y, done.level_mm - depth).loops))
+        depth += every_mm
+    return out
+
+
+def cut_down(joint: Joint, high_mm: float, slope_deg: float, border_mm: float) -> CutDown:
+    """The cut for a shaped joint of a part that reaches up to ``high_mm``. ValueError for a flat joint."""
+    if joint.free is None or joint.air is None:
+        raise ValueError("a flat joint needs no cutting down")
+    wide = int(np.ceil(border_mm / joint.step))
+    free = np.pad(joint.free, wide, mode="edge")
+    air = np.pad(joint.air, wide, constant_values=True)
+    rim = air & ndimage.binary_dilation(~air, np.ones((3, 3), bool))
+    surface = np.where(rim, -np.minimum(free, high_mm), -np.inf)
+    cones(surface, air, joint.step * float(np.tan(np.radians(slope_deg))))
+    surface = np.minimum(-surface, high_mm)
+    cut_away = np.where(air, high_mm - surface, 0.0)
+    # the pattern itself stands in the sand: its columns are level so that no line runs over it
+    surface = np.where(air, surface, high_mm)
+    dug = cut_away > 1e-3
+    width = float(ndimage.distance_transform_edt(air)[dug].max() * joint.step) if dug.any() else 0.0
+    low = joint.low - wide * joint.step
+    return CutDown(
+        float(cut_away.max(initial=0.0)), width, float(cut_away.sum()) * joint.step**2, surface, low, joint.step, high_mm
+    )

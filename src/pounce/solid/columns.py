@@ -1,0 +1,90 @@
+"""The part as columns of stuff: every stretch between an entering and a leaving surface, over a grid of columns.
+
+Everything here is in the draw's own frame: z along the draw.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.solid.kernels import njit
+from pounce.solid.mesh import Floats, Ints
+from pounce.solid.plan import Plan
+
+
+@dataclass(frozen=True, eq=False)
+class Columns:
+    """Stretches of stuff. Column c (row-major over the plan) holds ``low`` and ``high`` from ``start[c]`` to ``start[c+1]``."""
+
+    start: Ints
+    low: Floats
+    high: Floats
+
+
+def columns_of(corners: Floats, plan: Plan) -> Columns:
+    """The stretches of a closed surface (m, 3, 3) over the columns of its plan; overlaps are joined."""
+    ny, nx = plan.shape
+    own = np.ascontiguousarray(corners)
+    counts = np.zeros(ny * nx, np.int64)
+    nothing = np.zeros(0)
+    _crossings(own, plan.low, plan.step, ny, nx, counts, np.zeros(0, np.int64), nothing, nothing, True)
+    start = np.concatenate([[0], np.cumsum(counts)])
+    height, way = np.empty(int(start[-1])), np.empty(int(start[-1]))
+    _crossings(own, plan.low, plan.step, ny, nx, np.zeros(ny * nx, np.int64), start, height, way, False)
+    first = np.zeros(ny * nx + 1, np.int64)
+    low, high = np.empty(len(height)), np.empty(len(height))
+    used = _stretches(start, height, way, first, low, high)
+    return Columns(first, low[:used].copy(), high[:used].copy())
+
+
+@njit(cache=True)
+def _crossings(
+    corners: Floats, origin: Floats, step: float, ny: int, nx: int, counts: Ints, start: Ints, height: Floats, way: Floats,
+    counting: bool,
+) -> None:  # fmt: skip
+    for f in range(corners.shape[0]):
+        ax, ay, az = (corners[f, 0, 0] - origin[0]) / step, (corners[f, 0, 1] - origin[1]) / step, corners[f, 0, 2]
+        bx, by, bz = (corners[f, 1, 0] - origin[0]) / step, (corners[f, 1, 1] - origin[1]) / step, corners[f, 1, 2]
+        cx, cy, cz = (corners[f, 2, 0] - origin[0]) / step, (corners[f, 2, 1] - origin[1]) / step, corners[f, 2, 2]
+        det = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+        if abs(det) < 1e-12:
+            continue
+        i0, i1 = max(int(np.ceil(min(ax, bx, cx))), 0), min(int(np.floor(max(ax, bx, cx))), nx - 1)
+        j0, j1 = max(int(np.ceil(min(ay, by, cy))), 0), min(int(np.floor(max(ay, by, cy))), ny - 1)
+        for j in range(j0, j1 + 1):
+            for i in range(i0, i1 + 1):
+                u = ((i - ax) * (cy - ay) - (j - ay) * (cx - ax)) / det
+                v = ((bx - ax) * (j - ay) - (by - ay) * (i - ax)) / det
+                if u < 0.0 or v < 0.0 or u + v > 1.0:
+                    continue
+                column = j * nx + i
+                if not counting:
+                    slot = start[column] + counts[column]
+                    height[slot] = az + u * (bz - az) + v * (cz - az)
+                    way[slot] = 1.0 if det > 0.0 else -1.0
+                counts[column] += 1
+
+
+@njit(cache=True)
+def _stretches(start: Ints, height: Floats, way: Floats, first: Ints, low: Floats, high: Floats) -> int:
+    """Sorts each column and pairs entering (looking down) with leaving surfaces; what does not pair is dropped."""
+    used = 0
+    for column in range(start.shape[0] - 1):
+        first[column] = used
+        begin, end = start[column], start[column + 1]
+        order = np.argsort(height[begin:end])
+        depth = 0
+        entered = 0.0
+        for k in order:
+            if way[begin + k] < 0.0:
+                if depth == 0:
+                    entered = height[begin + k]
+                depth += 1
+            else:
+                depth -= 1
+                if depth == 0:
+                    low[used], high[used] = entered, height[begin + k]
+                    used += 1
+                depth = max(depth, 0)
+    first[start.shape[0] - 1] = used
+    return used
