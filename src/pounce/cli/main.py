@@ -24,6 +24,7 @@ from pounce.route.check import says_stop
 from pounce.route.line import Line
 from pounce.route.opening import SUFFIX, chosen, open_any
 from pounce.route.paper import preview_png, sheet_bytes
+from pounce.route.plan import plan as plan_all
 from pounce.route.results import Results
 
 app = typer.Typer(
@@ -40,6 +41,7 @@ ContractionOption = Annotated[float | None, typer.Option("--contraction", help="
 DrawOption = Annotated[str | None, typer.Option("--draw", help="auto, +x, -x, +y, -y, +z, -z or X,Y,Z.")]
 PartingOption = Annotated[str | None, typer.Option("--parting", help="auto, flat or flat:HEIGHT (mm along the draw).")]
 DraftOption = Annotated[float | None, typer.Option("--draft", help="Least draft asked, degrees.")]
+MouldedOption = Annotated[str | None, typer.Option(help="A shaped joint: follow-board, cut-down, false-pattern or split.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
 StrictOption = Annotated[bool, typer.Option("--strict", help="Exit 1 when a finding says stop.")]
 
@@ -128,17 +130,42 @@ def _say_check(content: dict[str, Any]) -> None:
 
 
 @app.command()
+def plan(
+    part: Given,
+    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
+    draft: DraftOption = None, json: JsonOption = False,
+) -> None:  # fmt: skip
+    """Rank the ways to mould a part: draw, parting and cores, with their costs."""
+    words = _words(unit, metal, mould, pattern, None, "auto", None, draft)
+    with Watch(json) as watch:
+        job, model = open_any(part, watch.tick)
+        results = Line().run(chosen(job, words), model, watch.tick, until="draw")
+    content = plan_all(model.name, results.need("part"), results.need("metal"), results.need("draw").candidates)
+    if json:
+        say_json(content)
+        return
+    console = Console(highlight=False)
+    console.print(f"[bold]{content['part']}[/bold]  ways to mould it, best first")
+    for nth, way in enumerate(content["ways"], 1):
+        along = ", ".join(f"{value:.3g}" for value in way["direction"])
+        console.print(f"  {nth}  along ({along}), {way['parting']}: {way['why']}.", soft_wrap=True)
+        console.print(
+            f"     {way['cost']}; {area(way['locked_mm2'])} locks, {area(way['tight_mm2'])} upright", soft_wrap=True
+        )
+
+
+@app.command()
 def build(
     part: Given,
     out: Annotated[Path, typer.Option("--out", help="The folder to write into.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
+    draft: DraftOption = None, moulded: MouldedOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
     stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF.")] = False,
     json: JsonOption = False, strict: StrictOption = False,
 ) -> None:  # fmt: skip
     """Write every file a maker needs, and manifest.json."""
-    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft) | {"dowels": dowels}
+    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft) | {"dowels": dowels, "moulded": moulded}
     with Watch(json) as watch:
         job, model = open_any(part, watch.tick)
         job = chosen(job, words | ({"stl": "yes"} if stl else {}))

@@ -10,7 +10,7 @@ import numpy as np
 from pounce.base.tick import Tick, silent
 from pounce.draw.values import Reach
 from pounce.solid.frame import turn_to_z
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
 from pounce.solid.tree import Tree, build
 
 WALL = float(np.sin(np.radians(0.5)))
@@ -22,6 +22,11 @@ SAMPLES = 30_000
 MOST_SIDE = 24
 FINER = 4
 MOST_PIECES = 1_500_000
+# Second chance: coarse facets of a round wall lock each other by their own sagitta. Up to this slope to the draw they are
+# lifted by it, but never by more than this share of the diagonal, and only over bends that are curves, not creases.
+CURVED = float(np.sin(np.radians(8.0)))
+MOST_LIFT = 1.5e-3
+CREASE_DEG = 35.0
 RIGHT, UP = np.array([1, 0]), np.array([0, 1])
 
 
@@ -46,8 +51,32 @@ def weights(side: int) -> Floats:
     return np.concatenate([1.0 - pair.sum(axis=2, keepdims=True), pair], axis=2)
 
 
-def _ways_open(points: Floats, normals: Floats, slope: Floats, tree: Tree, lift: float) -> tuple[Bools, Bools]:
-    """(k,), (k,): whether each point of a face with this normal and slope is open upward, downward."""
+def sagittas(mesh: Mesh, slope: Floats) -> Floats:
+    """(m,) how far the true curve may bulge over each facet of a wall: bend to its neighbours times its width over 8, mm.
+
+    A chord of length w across a bend b has the sagitta w b / 8; twice that is allowed for, since a facet is met from both
+    sides. Creases count as no curve, and faces that are no walls get nothing.
+    """
+    out = np.zeros(len(mesh.faces))
+    own = np.flatnonzero(np.abs(slope) < 2.0 * CURVED)
+    table = edges(mesh.faces[own], len(mesh.vertices))
+    one, two = own[table.pairs].T
+    bend = np.arccos(np.clip(np.einsum("ij,ij->i", mesh.normals[one], mesh.normals[two]), -1.0, 1.0))
+    bend = np.where(bend < np.radians(CREASE_DEG), bend, 0.0)
+    # the width across an edge is twice the area over its length
+    size = np.maximum(np.linalg.norm(np.diff(mesh.vertices[table.pair_ends], axis=1)[:, 0], axis=1), 1e-12)
+    for face in (one, two):
+        np.maximum.at(out, face, bend * 2.0 * mesh.areas[face] / size / 4.0)
+    return np.minimum(out, MOST_LIFT * mesh.diagonal)
+
+
+def _ways_open(
+    points: Floats, normals: Floats, slope: Floats, tree: Tree, lift: float, bulge: Floats | None = None
+) -> tuple[Bools, Bools]:
+    """(k,), (k,): whether each point of a face with this normal and slope is open upward, downward.
+
+    ``bulge`` (k,) lifts points of curved walls that are blocked, for the second chance.
+    """
     up, down = slope >= -WALL, slope <= WALL
     origins = points + normals * lift
     for open_way, way in ((up, 1), (down, -1)):
@@ -60,6 +89,11 @@ def _ways_open(points: Floats, normals: Floats, slope: Floats, tree: Tree, lift:
             leaning = LEAN * normals[walls]
             leaning[:, 2] += way
             open_way[walls] = ~tree.blocked(origins[walls], leaning)
+        if bulge is not None:
+            again = blocked[~open_way[blocked]]
+            again = again[(np.abs(slope[again]) < CURVED) & (bulge[again] > lift)]
+            raised = points[again] + normals[again] * (bulge[again] + lift)[:, None]
+            open_way[again] = ~tree.covered(raised, np.full(len(again), way, np.int64))
     return up, down
 
 
@@ -73,6 +107,7 @@ def judge(mesh: Mesh, direction: Floats, tick: Tick = silent) -> Reach:
     count = len(mesh.faces)
     side = sides(turned.areas)
     up, down = np.zeros(count, bool), np.zeros(count, bool)
+    bulge = sagittas(turned, slope)
     mixed = np.zeros(count, bool)
     lift = LIFT * mesh.diagonal
     kinds = np.unique(side)
@@ -80,24 +115,35 @@ def judge(mesh: Mesh, direction: Floats, tick: Tick = silent) -> Reach:
         chosen = np.flatnonzero(side == kind)
         for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
             tick(0.2 + 0.5 * step / len(kinds), "Looking along the draw")
-            some_up, some_down = _sampled(turned, tree, chunk, kind, lift)
+            some_up, some_down = _sampled(turned, tree, chunk, kind, lift, bulge)
             up[chunk], down[chunk] = some_up.all(axis=1), some_down.all(axis=1)
             mixed[chunk] = (some_up.any(axis=1) & ~up[chunk]) | (some_down.any(axis=1) & ~down[chunk])
-    pieces = _finer(mesh, turned, tree, mixed, side, lift, tick)
+    pieces = _finer(mesh, turned, tree, mixed, side, lift, bulge, tick)
     tick(1.0, "Draw judged")
-    return Reach(up, down, mixed, slope, *pieces)
+    return Reach(up, down, mixed, slope, *pieces, forgiven_mm2=_forgiven(turned, tree, up, down, bulge, lift))
 
 
-def _sampled(turned: Mesh, tree: Tree, faces: Ints, side: int, lift: float) -> tuple[Bools, Bools]:
+def _forgiven(turned: Mesh, tree: Tree, up: Bools, down: Bools, bulge: Floats, lift: float) -> float:
+    """Area (mm2) of faces that draw only by the second chance."""
+    slope = np.ascontiguousarray(turned.normals[:, 2])
+    asked = np.flatnonzero((np.abs(slope) < CURVED) & (bulge > lift) & (up | down))
+    middles = turned.corners[asked].mean(axis=1)
+    plain_up, plain_down = _ways_open(middles, turned.normals[asked], slope[asked], tree, lift)
+    return float(turned.areas[asked[~plain_up & ~plain_down]].sum())
+
+
+def _sampled(turned: Mesh, tree: Tree, faces: Ints, side: int, lift: float, bulge: Floats) -> tuple[Bools, Bools]:
     middles = weights(side).mean(axis=1)
     points = np.einsum("sk,fkc->fsc", middles, turned.corners[faces]).reshape(-1, 3)
     normals = np.repeat(turned.normals[faces], len(middles), axis=0)
-    up, down = _ways_open(points, normals, np.ascontiguousarray(normals[:, 2]), tree, lift)
+    up, down = _ways_open(
+        points, normals, np.ascontiguousarray(normals[:, 2]), tree, lift, np.repeat(bulge[faces], len(middles))
+    )
     return up.reshape(len(faces), -1), down.reshape(len(faces), -1)
 
 
 def _finer(
-    mesh: Mesh, turned: Mesh, tree: Tree, mixed: Bools, side: Ints, lift: float, tick: Tick
+    mesh: Mesh, turned: Mesh, tree: Tree, mixed: Bools, side: Ints, lift: float, bulge: Floats, tick: Tick
 ) -> tuple[Floats, Ints, Bools, Bools]:
     """Mixed faces cut into pieces 16 times finer, each judged at its middle."""
     corners, face, ups, downs = [], [], [], []
@@ -111,7 +157,7 @@ def _finer(
         pattern = weights(kind)
         for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
             tick(0.7 + 0.3 * step / len(kinds), "Looking closer where a face is hidden in part")
-            up, down = _sampled(turned, tree, chunk, kind, lift)
+            up, down = _sampled(turned, tree, chunk, kind, lift, bulge)
             corners.append(np.einsum("skw,fwc->fskc", pattern, mesh.corners[chunk]).reshape(-1, 3, 3))
             face.append(np.repeat(chunk, kind * kind))
             ups.append(up.reshape(-1))

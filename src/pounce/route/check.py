@@ -7,7 +7,7 @@ import numpy as np
 from pounce.base.finding import Finding, Severity, filled
 from pounce.metals.method import Method
 from pounce.part.model import Model, PartResult
-from pounce.parting.values import State
+from pounce.parting.values import State, Trial
 from pounce.route.keys import STOPS
 from pounce.route.results import Results, findings_at
 
@@ -35,7 +35,12 @@ def check(results: Results, model: Model) -> dict[str, Any]:
                 {
                     "direction": list(c.direction),
                     "locked_mm2": c.locked_mm2,
-                    "parting_relief_mm": 0.0,
+                    "parting_relief_mm": c.relief_mm,
+                    "locked_any_parting_mm2": c.any_parting_mm2,
+                    "tight_mm2": c.tight_mm2,
+                    "cores": c.cores,
+                    "why": c.why,
+                    "cost": c.cost,
                     "depth_mm": c.depth_mm,
                     "score": c.score,
                 }
@@ -45,7 +50,10 @@ def check(results: Results, model: Model) -> dict[str, Any]:
         "parting": {
             "kind": parting.kind,
             "height_mm": parting.height_mm,
-            "relief_mm": 0.0,
+            "relief_mm": parting.relief_mm,
+            "slope_deg": parting.slope_deg,
+            "moulded": None if parting.joint.level else parting.moulded,
+            "windows": parting.windows,
             "loops": len(parting.outline),
             "length_mm": parting.length_mm,
         },
@@ -57,6 +65,18 @@ def check(results: Results, model: Model) -> dict[str, Any]:
             "locked_any_parting_mm2": parting.locked_any_mm2,
             "least_draft_deg": parting.least_draft_deg,
         },
+        "forgiven_mm2": draw.reach.forgiven_mm2,
+        "trial": _trial(parting.trial),
+        "loose_pieces": [
+            {
+                "name": piece.name,
+                "way": list(piece.way),
+                "travel_mm": piece.travel_mm,
+                "half": "cope" if piece.cope else "drag",
+            }
+            for piece in parting.loose
+        ],
+        "wishes": [{"kind": wish.kind, "at_mm": list(wish.at_mm)} for wish in parting.wishes],
         "regions": [
             {
                 "state": "locked" if region.state is State.LOCKED else "tight",
@@ -68,6 +88,30 @@ def check(results: Results, model: Model) -> dict[str, Any]:
             for region in parting.regions
         ],
         "findings": [finding_keys(finding) for finding in found],
+    }
+
+
+def _trial(trial: Trial) -> dict[str, Any]:
+    return {
+        "torn_mm3": trial.torn_mm3,
+        "lifts_mm": _list(trial.lifts_mm),
+        "cope_mm3": _list(trial.cope_mm3),
+        "drag_mm3": _list(trial.drag_mm3),
+        "places": [
+            {"half": torn.half, "volume_mm3": torn.volume_mm3, "at_mm": list(torn.at_mm), "clear_mm": torn.clear_mm}
+            for torn in trial.places
+        ],
+        "askew": [
+            {
+                "half": rocked.half,
+                "askew_deg": rocked.askew_deg,
+                "pressed_mm3": rocked.pressed_mm3,
+                "deepest_mm": rocked.deepest_mm,
+                "allowed_deg": rocked.allowed_deg,
+            }
+            for rocked in trial.rocked
+        ],
+        "drags_mm": trial.drags_mm,
     }
 
 

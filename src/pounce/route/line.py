@@ -30,15 +30,18 @@ class Line:
     def __init__(self) -> None:
         self._kept: OrderedDict[str, Any] = OrderedDict()
 
-    def run(self, job: Job, model: Model | None, tick: Tick = silent, watch: Watcher | None = None) -> Results:
+    def run(
+        self, job: Job, model: Model | None, tick: Tick = silent, watch: Watcher | None = None, until: str = STOPS[-1]
+    ) -> Results:
         """All stops of the job in order. A stop that raises UserFault leaves the rest that need it out.
 
-        ``watch(stop, key, result, fault)`` is called as soon as each is there. Cancelled passes through.
+        ``watch(stop, key, result, fault)`` is called as soon as each is there. ``until`` is the last stop
+        worked. Cancelled passes through.
         """
         names = keys(job)
         found: dict[str, Any] = {}
         faults: dict[str, UserFault] = {}
-        for stop in STOPS:
+        for stop in STOPS[: STOPS.index(until) + 1]:
             key = names[stop]
             start, end = _SHARES[stop]
             try:

@@ -55,6 +55,7 @@ _EDITS: dict[str, Callable[[Job, str], Edit]] = {
     "draw": lambda job, text: edits.set_draw(job, edits.parse_draw(text)),
     "parting": lambda job, text: edits.set_parting(job, *edits.parse_parting(text)),
     "draft": lambda job, text: edits.set_draft(job, float(text)),
+    "moulded": edits.set_moulded,
     "dowels": edits.set_dowels,
     "stl": lambda job, text: edits.set_stl(job, text == "yes"),
 }

@@ -1,0 +1,66 @@
+"""Ranked ways to mould a part: draw, parting and what is left to cores, each with what it costs."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from pounce.draw.values import Candidate
+from pounce.metals.method import Method
+from pounce.metals.tables import limits
+from pounce.part.model import PartResult
+from pounce.solid.frame import across, unit
+
+
+def plan(name: str, part: PartResult, method: Method, candidates: tuple[Candidate, ...]) -> dict[str, Any]:
+    """The ways under the stable keys of ``pounce.plan/1``, best first.
+
+    A draw whose flat joint locks more than a joint that follows the part stands there both ways.
+    """
+    ways: list[tuple[float, dict[str, Any]]] = []
+    for candidate in candidates:
+        shaped = candidate.relief_mm > 0.0
+        ways.append(
+            (candidate.score, _way(part, candidate, "natural" if shaped else _flat_kind(candidate), candidate.score))
+        )
+        if shaped:
+            rest = max(candidate.locked_mm2 - candidate.any_parting_mm2, 0.0) / part.area_mm2
+            score = replace(candidate.parts, locked_flat=rest, relief=0.0).total
+            ways.append((score, _way(part, candidate, _flat_kind(candidate), score)))
+    ways.sort(key=lambda pair: pair[0])
+    return {
+        "schema": "pounce.plan/1",
+        "part": name,
+        "metal": method.metal_id,
+        "mould": method.mould_id,
+        "required_draft_deg": method.required_draft_deg,
+        "ways": [way for _, way in ways],
+    }
+
+
+def _flat_kind(candidate: Candidate) -> str:
+    return "flat-back" if candidate.flat_back else "split"
+
+
+def _way(part: PartResult, candidate: Candidate, kind: str, score: float) -> dict[str, Any]:
+    direction = unit(candidate.direction)
+    u, v = across(direction)
+    spans = [float(np.ptp(part.mesh.vertices @ side)) for side in (u, v)]
+    margin = 2.0 * limits()["sand_round_pattern"].value
+    natural = kind == "natural"
+    return {
+        "direction": list(candidate.direction),
+        "from": candidate.source,
+        "parting": kind,
+        "height_mm": candidate.height_mm,
+        "parting_relief_mm": candidate.relief_mm if natural else 0.0,
+        "locked_mm2": candidate.any_parting_mm2 if natural else candidate.locked_mm2,
+        "locked_any_parting_mm2": candidate.any_parting_mm2,
+        "tight_mm2": candidate.tight_mm2,
+        "depth_mm": candidate.depth_mm,
+        "cores": candidate.cores,
+        "flask_inside_mm": [spans[0] + margin, spans[1] + margin],
+        "why": candidate.why,
+        "cost": candidate.cost,
+        "score": score,
+    }
