@@ -5,4 +5,4 @@ places a person would name; ``values`` choices and results; ``stop`` the stop it
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 1
+VERSION = 2

@@ -12,6 +12,7 @@ from pounce.draw.candidates import best_height, flat_share
 from pounce.draw.scan import locked_at
 from pounce.draw.terrain import COARSE, MISSED, Terrain, terrain_of
 from pounce.draw.values import DrawResult
+from pounce.metals.tables import limits
 from pounce.parting.joint import Joint, flat_joint
 from pounce.parting.states import scan_pieces
 from pounce.parting.surface import shaped_joint
@@ -77,7 +78,8 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) ->
     terrain = terrain_of(
         turned, edges(mesh.faces, len(mesh.vertices)), levels=choices.kind == "stepped", nudges=choices.nudges
     )
-    if not wants_shape and terrain.missed >= ASTRAY:
+    steep = terrain.slope_deg > limits()["joint_slope"].high
+    if not wants_shape and (terrain.missed >= ASTRAY or steep):
         return flat(best)
     plain = terrain.flat and not terrain.windows_differ and not choices.nudges
     if plain and locked - never < WORTH * mesh.area:

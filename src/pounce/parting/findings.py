@@ -80,7 +80,7 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
     if result.chosen_by == "user" and result.joint.level and abs(result.best_height_mm - result.height_mm) > 1e-6:
         remedies.append(Remedy("parting-best", "Part at {best_height_mm}", "parting", None))
     at = region.centre_mm
-    if region.note in ("across", "slanting", "upright", "undercut"):
+    if not region.name.split(" {")[0].endswith(("round", "rounds")) and region.note != "flat":
         hole = region.diameter_mm > 0.0
         remedies.append(Remedy("fill", "Fill this hole" if hole else "Fill it", "wish", ("fill", *at)))
         remedies.append(Remedy("core", "Make a core", "wish", ("core", *at)))
@@ -250,7 +250,7 @@ def joint_findings(result: PartingResult, best_locked: float, total: float) -> l
                 main="locked_any_parting_mm2",
             )
         )
-    elif result.locked_any_mm2 > FREE * total:
+    elif min(result.locked_any_mm2, result.locked_mm2) > FREE * total:
         found.append(
             Finding(
                 "no-joint-frees-all",

@@ -94,6 +94,12 @@ def loose_piece(mesh: Mesh, joint: Joint, ground: Ground, judged: Judged, region
     )  # fmt: skip
 
 
+def columns_under(piece: LoosePiece, ground: Ground) -> Bools:
+    """(ny, nx) the columns that a loose piece stands over, its rim included."""
+    shape = shapely.Polygon(piece.corners).buffer(1.5 * ground.plan.step, join_style="mitre")
+    return np.asarray(shapely.contains_xy(shape, ground.places[..., 0], ground.places[..., 1]))
+
+
 def box_of(piece: LoosePiece, joint: Joint, factor: float = 1.0) -> Solid:
     """The leaning box that cuts the piece out of the part, scaled about the origin by ``factor``."""
     base = np.array(piece.corners) * factor

@@ -8,14 +8,16 @@ from scipy import ndimage
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.parting.ground import Ground
-from pounce.solid.mesh import Floats, Mesh, edges
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 
 # Widths tried, in columns; every pocket is then measured for itself.
-WIDTHS = (3, 5, 9, 15, 25, 41, 65)
+WIDTHS = (5, 9, 15, 25, 41, 65, 105, 171)
 # A pocket narrower than this many columns cannot be measured on them; slits of sand are found on the mesh.
 LEAST_COLUMNS = 3.5
+# Share of a pocket's rim that must be wall.
+WALLED = 0.6
 SAMPLES = 6000
 MOST = 6
 # Detail counts from this share of the surface.
@@ -47,14 +49,17 @@ class Place:
 
 
 def pockets(ground: Ground) -> tuple[Pocket, ...]:
-    """Pockets and webs of sand whose depth is at least 0.35 of their width, the slenderest first."""
+    """Pockets and webs of sand whose depth is at least 0.35 of their width, the slenderest first.
+
+    Closing the mould's face with a square of a given width fills what is narrower; what was filled at one width and not at
+    the width before is measured for itself.
+    """
     plan = ground.plan
     found: list[Pocket] = []
     top = np.where(plan.covered, np.maximum(plan.top, ground.joint), ground.joint)
     bottom = np.where(plan.covered, np.minimum(plan.bottom, ground.joint), ground.joint)
     for half, field in (("cope", top), ("drag", -bottom)):
-        deepest = np.zeros(plan.shape)
-        ratio = np.zeros(plan.shape)
+        taken = np.zeros(plan.shape, bool)
         for width in WIDTHS:
             if width > min(plan.shape):
                 break
@@ -62,26 +67,40 @@ def pockets(ground: Ground) -> tuple[Pocket, ...]:
             wide = np.pad(field, width, mode="edge")
             closed = ndimage.grey_closing(wide, size=(width, width), mode="nearest")
             depth = closed[width:-width, width:-width] - field
-            here = depth / (width * plan.step)
-            better = here > ratio
-            ratio, deepest = np.where(better, here, ratio), np.where(better, depth, deepest)
-        label, _ = ndimage.label(ratio > 0.2, np.ones((3, 3)))
-        for group, box in enumerate(ndimage.find_objects(label), 1):
-            mine = label[box] == group
-            if mine.sum() < 6:
-                continue
-            depth_mm = float(np.percentile(deepest[box][mine], 90))
-            core = np.pad(mine & (deepest[box] > 0.5 * depth_mm), 1)
-            inside = ndimage.distance_transform_edt(core)[1:-1, 1:-1]
-            width_mm = (2.0 * float(inside.max()) - 0.5) * plan.step
-            if depth_mm < 0.35 * width_mm or width_mm < LEAST_COLUMNS * plan.step:
-                continue
-            row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
-            j, i = int(row) + box[0].start, int(column) + box[1].start
-            height = float(field[j, i]) + depth_mm / 2.0
-            point = np.append(ground.places[j, i], height if half == "cope" else -height) @ ground.turn
-            found.append(Pocket(half, depth_mm, width_mm, (float(point[0]), float(point[1]), float(point[2]))))
+            label, _ = ndimage.label(depth > 0.2 * width * plan.step, np.ones((3, 3)))
+            for group, box in enumerate(ndimage.find_objects(label), 1):
+                pocket, mine = _pocket(ground, half, field, depth, label, group, box, width)
+                if pocket is not None and not (taken[box] & mine).any():
+                    taken[box] |= mine
+                    found.append(pocket)
     return tuple(sorted(found, key=lambda pocket: -pocket.ratio))
+
+
+def _pocket(
+    ground: Ground, half: str, field: Floats, depth: Floats, label: Ints, group: int, box: tuple[slice, slice], width: int
+) -> tuple[Pocket | None, Bools]:
+    """One filled place measured: None when it is too wide, too shallow, or only a corner that the square rounded."""
+    plan = ground.plan
+    mine = label[box] == group
+    if mine.sum() < 6:
+        return None, mine
+    depth_mm = float(np.percentile(depth[box][mine], 90))
+    inside = ndimage.distance_transform_edt(np.pad(mine & (depth[box] > 0.5 * depth_mm), 1))[1:-1, 1:-1]
+    columns = 2.0 * float(inside.max()) - 0.5
+    width_mm = columns * plan.step
+    if columns < max(LEAST_COLUMNS, 0.5 * width) or depth_mm < 0.35 * width_mm:
+        return None, mine
+    row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
+    j, i = int(row) + box[0].start, int(column) + box[1].start
+    # walls must stand round most of it: the square also rounds off the ends of a wide round pocket
+    wide = tuple(slice(max(side.start - 2, 0), side.stop + 2) for side in box)
+    whole = label[wide] == group
+    ring = ndimage.binary_dilation(whole, np.ones((3, 3)), iterations=2) & ~whole
+    if (field[wide][ring] > float(field[j, i]) + 0.5 * depth_mm).mean() < WALLED:
+        return None, mine
+    height = float(field[j, i]) + depth_mm / 2.0
+    point = np.append(ground.places[j, i], height if half == "cope" else -height) @ ground.turn
+    return Pocket(half, depth_mm, width_mm, (float(point[0]), float(point[1]), float(point[2]))), mine
 
 
 def bridges(ground: Ground) -> tuple[Place, ...]:

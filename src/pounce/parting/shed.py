@@ -14,6 +14,8 @@ from pounce.parting.values import CutDown
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
+MOST_CELLS = 320
+
 
 def contours(done: CutDown, every_mm: float) -> list[tuple[float, tuple[Floats, ...]]]:
     """Depth under the level (mm) and its lines (n, 2) in u, v, from the shallowest down."""
@@ -32,19 +34,19 @@ def cut_down(joint: Joint, high_mm: float, slope_deg: float, border_mm: float) -
     """The cut for a shaped joint of a part that reaches up to ``high_mm``. ValueError for a flat joint."""
     if joint.free is None or joint.air is None:
         raise ValueError("a flat joint needs no cutting down")
-    wide = int(np.ceil(border_mm / joint.step))
-    free = np.pad(joint.free, wide, mode="edge")
-    air = np.pad(joint.air, wide, constant_values=True)
+    every = max(1, int(np.ceil((max(joint.free.shape) + 2.0 * border_mm / joint.step) / MOST_CELLS)))
+    step = joint.step * every
+    wide = int(np.ceil(border_mm / step))
+    free = np.pad(joint.free[::every, ::every], wide, mode="edge")
+    air = np.pad(joint.air[::every, ::every], wide, constant_values=True)
     rim = air & ndimage.binary_dilation(~air, np.ones((3, 3), bool))
     surface = np.where(rim, -np.minimum(free, high_mm), -np.inf)
-    cones(surface, air, joint.step * float(np.tan(np.radians(slope_deg))))
+    cones(surface, air, step * float(np.tan(np.radians(slope_deg))))
     surface = np.minimum(-surface, high_mm)
     cut_away = np.where(air, high_mm - surface, 0.0)
     # the pattern itself stands in the sand: its columns are level so that no line runs over it
     surface = np.where(air, surface, high_mm)
     dug = cut_away > 1e-3
-    width = float(ndimage.distance_transform_edt(air)[dug].max() * joint.step) if dug.any() else 0.0
-    low = joint.low - wide * joint.step
-    return CutDown(
-        float(cut_away.max(initial=0.0)), width, float(cut_away.sum()) * joint.step**2, surface, low, joint.step, high_mm
-    )
+    width = float(ndimage.distance_transform_edt(air)[dug].max() * step) if dug.any() else 0.0
+    low = joint.low - wide * step
+    return CutDown(float(cut_away.max(initial=0.0)), width, float(cut_away.sum()) * step**2, surface, low, step, high_mm)

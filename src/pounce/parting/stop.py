@@ -15,7 +15,7 @@ from pounce.parting.findings import draw_findings, joint_findings, sand_findings
 from pounce.parting.ground import Ground, ground_of
 from pounce.parting.joint import Joint
 from pounce.parting.line import outline_of
-from pounce.parting.loose import loose_piece, overhang
+from pounce.parting.loose import columns_under, loose_piece
 from pounce.parting.regions import grouped
 from pounce.parting.shed import cut_down
 from pounce.parting.states import judged_at, scan_pieces
@@ -123,12 +123,12 @@ def _loose(
             break
         index = min(locked, key=lambda k: float(np.linalg.norm(np.subtract(regions[k].centre_mm, place))))
         found = loose_piece(mesh, joint, ground, judged, regions[index], index)
-        columns = overhang(ground, regions[index], judged, index)
-        if found is None or columns is None or index in taken:
+        if found is None or index in taken:
             continue
         taken.add(index)
         made.append(found)
-        held = columns[0] if held is None else held | columns[0]
+        under = columns_under(found, ground)
+        held = under if held is None else held | under
         state = np.where((judged.region == index) & (judged.state == State.LOCKED), State.CLEAN, judged.state)
         judged = replace(judged, state=state.astype(np.int64))
     offered: dict[int, LoosePiece | None] = {}

@@ -17,24 +17,30 @@ def shaped_joint(direction: Floats, terrain: Terrain) -> Joint:
     return Joint(direction, u, v, terrain.level_mm, plan.low, plan.step, terrain.height, terrain.free, terrain.air)
 
 
-def below(joint: Joint, floor_mm: float, field: Floats | None = None, low: Floats | None = None) -> Solid:
+def below(joint: Joint, floor_mm: float, field: Floats | None = None, border_mm: float = 0.0) -> Solid:
     """The solid under a shaped joint down to ``floor_mm`` along the draw. ValueError for a flat joint.
 
-    ``field`` (ny, nx) with its first node at ``low`` stands in for the joint's own grid.
+    ``field`` (ny, nx) stands in for the joint's own grid; ``border_mm`` carries its edge on all round.
     """
     heights = joint.grid if field is None else field
     if heights is None:
         raise ValueError("a flat joint is a plane")
-    vertices, faces = relief_block(heights, joint.low if low is None else low, joint.step, floor_mm)
+    vertices, faces = relief_block(heights, joint.low, joint.step, floor_mm, border_mm)
     points = vertices @ np.stack([joint.u, joint.v, joint.direction])
     return boolean.tool_solid(points, faces)
 
 
-def relief_block(heights: Floats, low: Floats, step: float, floor_mm: float) -> tuple[Floats, Ints]:
-    """Vertices and faces of the block from ``floor_mm`` up to heights (ny, nx), in the grid's own frame."""
+def relief_block(heights: Floats, low: Floats, step: float, floor_mm: float, border_mm: float = 0.0) -> tuple[Floats, Ints]:
+    """Vertices and faces of the block from ``floor_mm`` up to heights (ny, nx), in the grid's own frame.
+
+    ``border_mm`` carries the outermost heights on all round.
+    """
+    x, y = low[0] + step * np.arange(heights.shape[1]), low[1] + step * np.arange(heights.shape[0])
+    if border_mm > 0.0:
+        heights = np.pad(heights, 1, mode="edge")
+        x, y = (np.concatenate([[side[0] - border_mm], side, [side[-1] + border_mm]]) for side in (x, y))
     ny, nx = heights.shape
-    j, i = np.meshgrid(np.arange(ny), np.arange(nx), indexing="ij")
-    top = np.stack([low[0] + step * i, low[1] + step * j, heights], axis=2).reshape(-1, 3)
+    top = np.stack([*np.meshgrid(x, y), heights], axis=2).reshape(-1, 3)
     number = np.arange(ny * nx).reshape(ny, nx)
     a, b = number[:-1, :-1].ravel(), number[:-1, 1:].ravel()
     c, d = number[1:, 1:].ravel(), number[1:, :-1].ravel()

@@ -19,6 +19,8 @@ GRAINS = 2e-5
 MOST_PLACES = 12
 MOST_POINTS = 1500
 ROCKS = 16
+# Faces that lean back farther than this leave with a loose piece, not with the half.
+LOOSE_DEG = -1.0
 
 
 def trial_of(
@@ -138,7 +140,7 @@ def _rocked(judged: Judged, joint: Joint, above: bool, rap_mm: float, askew_deg:
     tilt about a level axis through the middle of the half at the joint, against the sand: pressed in by
     h (angle (a x r) . n / depth - sin draft), less what rapping has loosened. First order in the angle, which is small.
     """
-    own = np.flatnonzero((judged.above == above) & (judged.state != State.LOCKED))
+    own = np.flatnonzero((judged.above == above) & (judged.state != State.LOCKED) & (judged.draft_deg > LOOSE_DEG))
     if not len(own):
         return None
     way = joint.direction if above else -joint.direction  # from the joint into the half's sand

@@ -1,7 +1,6 @@
 """What a pattern with a shaped joint is moulded on: a follow board, or a half-thickness false pattern."""
 
 import numpy as np
-from scipy import ndimage
 
 from pounce.base.errors import UserFault
 from pounce.metals.tables import limits
@@ -35,6 +34,8 @@ def follow_board(mesh: Mesh, joint: Joint) -> Piece:
     shifts = [np.zeros(3), joint.u * play, -joint.u * play, joint.v * play, -joint.v * play]
     shifts.append(joint.direction * (-play if under else play))
     board = boolean.without(block, [tool.translate(shift) for shift in shifts])
+    # the plan's even grid is finer than flat ground needs
+    board = board.simplify(COARSE_MM)
     pieces = sorted(board.decompose(), key=lambda piece: -piece.volume())
     return laid_piece("follow-board", "Follow board", pieces[0], joint.direction if under else -joint.direction)
 
@@ -51,16 +52,12 @@ def _block(joint: Joint, under: bool, low: float, high: float) -> Solid:
     if joint.grid is None:
         raise UserFault("A flat joint needs no follow board.", "Choose another way of moulding.")
     border, stuff = limits()["sand_round_pattern"].value, limits()["board_stuff"].value
-    wide = int(np.ceil(border / joint.step))
-    field = np.pad(joint.grid, wide, mode="edge")
-    # coarser beyond the part would do, but one even grid keeps the face whole
-    field = np.where(np.pad(np.ones_like(joint.grid, bool), wide), field, ndimage.uniform_filter(field, 5, mode="nearest"))
-    start = joint.low - wide * joint.step
+    field = joint.grid
     if under:
-        return below(joint, min(low, float(field.min())) - stuff, field, start)
+        return below(joint, min(low, float(field.min())) - stuff, None, border)
     ceiling = max(high, float(field.max())) + stuff
-    whole = below(joint, float(field.min()) - 10.0, np.full_like(field, ceiling), start)
-    return whole - below(joint, float(field.min()) - 20.0, field, start)
+    whole = below(joint, float(field.min()) - 10.0, np.full_like(field, ceiling), border)
+    return whole - below(joint, float(field.min()) - 20.0, None, 2.0 * border)
 
 
 def _solid(mesh: Mesh) -> Solid:

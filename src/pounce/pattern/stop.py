@@ -7,8 +7,9 @@ from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
-from pounce.pattern import boards, halves
+from pounce.pattern import boards, halves, loose
 from pounce.pattern.values import PatternChoices, PatternResult, Piece
+from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 
 
@@ -25,6 +26,11 @@ def pattern_stop(
         raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
     mesh = part.mesh.scaled(method.factor)
     height = parting.height_mm * method.factor
+    whole_mesh = mesh
+    off: list[Piece] = []
+    if parting.loose and method.pattern.draws:
+        tick(0.1, "Cutting off the loose pieces")
+        mesh, off = _loosened(mesh, parting, method.factor)
     findings: list[Finding] = []
     sizes: tuple[float, ...] = ()
     pieces: list[Piece]
@@ -53,8 +59,9 @@ def pattern_stop(
         pieces, plan = halves.split(mesh, draw.direction, height, choices)
         findings += plan.findings
         sizes = plan.sizes
+    pieces += off
     tick(1.0, "Pattern made")
-    size = mesh.size
+    size = whole_mesh.size
     return PatternResult(
         factor=method.factor,
         pieces=tuple(pieces),
@@ -63,6 +70,18 @@ def pattern_stop(
         height_mm=height,
         findings=tuple(findings),
     )
+
+
+def _loosened(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[Mesh, list[Piece]]:
+    """The pattern without its loose pieces, and these."""
+    solid = boolean.closed_solid(mesh)
+    if solid is None:
+        raise UserFault("The part's shell is doubled, so no loose piece can be cut.", "Close it where it is drawn.")
+    joint, off = parting.joint.scaled(factor), []
+    for asked in parting.loose:
+        solid, piece = loose.cut_off(solid, mesh, joint, asked, factor, parting.keyed)
+        off.append(piece)
+    return boolean.as_mesh(solid, mesh.origin), off
 
 
 def _shaped(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[list[Piece], list[Finding]]:

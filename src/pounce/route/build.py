@@ -14,7 +14,7 @@ from pounce.export.models import Written, write_model
 from pounce.part.model import Model
 from pounce.route.check import finding_keys
 from pounce.route.keys import STOPS
-from pounce.route.paper import sheet_bytes
+from pounce.route.paper import cut_plan_bytes, sheet_bytes
 from pounce.route.results import Results, findings_at
 
 
@@ -30,11 +30,18 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
     try:
         files: list[dict[str, Any]] = []
         for index, piece in enumerate(pattern.pieces):
+            alike = sum(other.role == piece.role for other in pattern.pieces[:index])
+            stem = piece.role if not alike else f"{piece.role}-{alike + 1}"
             for suffix in (".3mf", ".stl") if results.job.pattern.stl else (".3mf",):
                 tick(0.7 * index / len(pattern.pieces), f"Writing the {piece.name.lower()}")
                 title = f"{results.job.name}, {piece.name.lower()}"
-                written = write_model(scratch / f"{piece.role}{suffix}", title, piece.laid)
+                written = write_model(scratch / f"{stem}{suffix}", title, piece.laid)
                 files.append({**_keys(written), "role": piece.role, "count": 1})
+        parting = results.need("parting")
+        if parting.cut_down is not None and parting.moulded == "cut-down":
+            tick(0.72, "Drawing the contour plan")
+            (scratch / "cut-down-plan.pdf").write_bytes(cut_plan_bytes(results))
+            files.append({"file": "cut-down-plan.pdf", "role": "template", "format": "pdf", "count": 1})
         tick(0.75, "Drawing the shop sheet")
         (scratch / "shop-sheet.pdf").write_bytes(sheet_bytes(results, model, shown_unit))
         files.append({"file": "shop-sheet.pdf", "role": "sheet", "format": "pdf", "count": 1})

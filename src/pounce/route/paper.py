@@ -2,9 +2,14 @@
 
 import io
 
+import numpy as np
 from PIL import Image
 
+from pounce.base.errors import UserFault
+from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
+from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
+from pounce.parting.shed import contours, cut_down
 from pounce.route.keys import STOPS
 from pounce.route.results import Results, findings_at
 from pounce.sheet.shop import Content, shop_sheet
@@ -29,6 +34,24 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             unit=unit,
         )
     )
+
+
+def cut_plan_bytes(results: Results) -> bytes:
+    """The contour plan of a shaped joint at pattern size, as PDF at 1:1. UserFault for a flat one."""
+    parting, factor = results.need("parting"), results.need("metal").factor
+    if parting.cut_down is None:
+        raise UserFault("A flat joint needs no cutting down.", "Choose another way of moulding.")
+    joint = parting.joint
+    across_draw = np.stack([joint.u, joint.v]).T
+    done = cut_down(
+        joint.scaled(factor), results.need("draw").high_mm * factor, limits()["joint_slope"].value,
+        limits()["sand_round_pattern"].value,
+    )  # fmt: skip
+    step = usual_step(done.depth_mm)
+    ny, nx = done.surface.shape
+    box = np.array([done.low, done.low + done.step * np.array([nx - 1, ny - 1])])
+    line = tuple(loop @ across_draw * factor for loop in parting.outline)
+    return cut_plan_pdf(CutPlan(results.job.name, done, step, contours(done, step), line, box))
 
 
 def preview_png(part: PartResult, up: Floats, width: int = 472, height: int = 220) -> bytes:

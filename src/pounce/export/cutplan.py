@@ -1,0 +1,140 @@
+"""The contour plan at 1:1: how deep and how wide the drag is cut down to a parting line that is no plane."""
+
+import io
+from dataclasses import dataclass
+
+import numpy as np
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A0, A1, A2, A3, A4
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from pounce.base.fonts import font_file
+from pounce.base.units import length, plain, volume
+from pounce.parting.values import CutDown
+from pounce.solid.mesh import Floats
+
+MM = 72.0 / 25.4
+MARGIN_MM, HEAD_MM, FOOT_MM = 12.0, 24.0, 22.0
+CHECK_MM = 100.0
+STEPS_MM = (1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
+MOST_LINES = 12
+INK, MUTED, SAND, LINE = HexColor("#22303C"), HexColor("#56646A"), HexColor("#F1E5CB"), HexColor("#8A7143")
+
+
+@dataclass(frozen=True, eq=False)
+class CutPlan:
+    """What is drawn: contours (depth mm, lines (n, 2)), the parting line seen from above (n, 2), and the box (2, 2) in mm."""
+
+    name: str
+    done: CutDown
+    step_mm: float
+    contours: list[tuple[float, tuple[Floats, ...]]]
+    line: tuple[Floats, ...]
+    box: Floats
+
+
+def usual_step(depth_mm: float) -> float:
+    """The contour step that gives at most a dozen lines."""
+    return next((step for step in STEPS_MM if depth_mm / step <= MOST_LINES), depth_mm / MOST_LINES)
+
+
+def cut_plan_pdf(plan: CutPlan) -> bytes:
+    """One page, as large as the plan needs, at 1:1 with a 100 mm check line."""
+    for name, style in (("Body", "Regular"), ("Semi", "Semibold")):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
+    span = plan.box[1] - plan.box[0]
+    need = np.array([max(span[0], CHECK_MM) + 2 * MARGIN_MM, span[1] + HEAD_MM + FOOT_MM + MARGIN_MM])
+    page_mm = _page(need)
+    buffer = io.BytesIO()
+    page = Canvas(buffer, pagesize=(page_mm[0] * MM, page_mm[1] * MM), pageCompression=1, invariant=1)
+    page.setTitle(f"{plan.name}, cutting the drag down")
+    page.setAuthor("Pounce")
+    left = (page_mm[0] - span[0]) / 2.0
+    bottom = FOOT_MM + (page_mm[1] - HEAD_MM - FOOT_MM - span[1]) / 2.0
+
+    def at(points: Floats) -> Floats:
+        return np.asarray((points - plan.box[0] + np.array([left, bottom])) * MM)
+
+    page.setFillColor(SAND)
+    page.rect(left * MM, bottom * MM, span[0] * MM, span[1] * MM, stroke=0, fill=1)
+    for depth, lines in plan.contours:
+        page.setStrokeColor(LINE)
+        page.setLineWidth(0.8 if round(depth / plan.step_mm) % 5 else 1.4)
+        for line in lines:
+            _path(page, at(line), close=True)
+        _figure(page, at, lines, depth)
+    page.setStrokeColor(INK)
+    page.setLineWidth(1.6)
+    page.setDash(8, 4)
+    for line in plan.line:
+        _path(page, at(line), close=False)
+    page.setDash()
+    _words(page, plan, page_mm)
+    page.showPage()
+    page.save()
+    return buffer.getvalue()
+
+
+def _page(need: Floats) -> Floats:
+    for size in (A4, A3, A2, A1, A0):
+        page = np.array(size) / MM
+        for turned in (page, page[::-1]):
+            if (turned >= need).all():
+                return turned
+    return np.ceil(need)
+
+
+def _path(page: Canvas, points: Floats, close: bool) -> None:
+    path = page.beginPath()
+    path.moveTo(*points[0])
+    for point in points[1:]:
+        path.lineTo(*point)
+    if close:
+        path.close()
+    page.drawPath(path, stroke=1, fill=0)
+
+
+def _figure(page: Canvas, at: object, lines: tuple[Floats, ...], depth: float) -> None:
+    if not lines or not callable(at):
+        return
+    longest = max(lines, key=len)
+    x, y = at(longest[np.argmax(longest[:, 0] + 0.3 * longest[:, 1])][None])[0]
+    page.setFont("Semi", 7.5)
+    text = plain(depth, 1)
+    wide = pdfmetrics.stringWidth(text, "Semi", 7.5)
+    page.setFillColor(SAND)
+    page.rect(x - wide / 2 - 1.5, y - 4, wide + 3, 8, stroke=0, fill=1)
+    page.setFillColor(INK)
+    page.drawCentredString(x, y - 2.6, text)
+
+
+def _words(page: Canvas, plan: CutPlan, page_mm: Floats) -> None:
+    page.setFillColor(INK)
+    page.setFont("Semi", 15)
+    page.drawString(MARGIN_MM * MM, (page_mm[1] - 13) * MM, f"{plan.name}: cutting the drag down")
+    page.setFont("Body", 9.5)
+    page.setFillColor(MUTED)
+    done = plan.done
+    page.drawString(
+        MARGIN_MM * MM,
+        (page_mm[1] - 19) * MM,
+        f"Seen from above at 1:1. Lines every {plain(plan.step_mm, 1)} mm, figures are mm under the rammed face. Dashed: the parting line.",
+    )
+    page.drawString(
+        MARGIN_MM * MM,
+        15 * MM,
+        f"Cut {length(done.depth_mm)} deep at most, slope it up within {length(done.width_mm)} of the pattern; "
+        f"{volume(done.volume_mm3)} of sand goes.",
+    )
+    page.setStrokeColor(INK)
+    page.setLineWidth(0.8)
+    y, x = 8 * MM, MARGIN_MM * MM
+    page.line(x, y, x + CHECK_MM * MM, y)
+    for end in (x, x + CHECK_MM * MM):
+        page.line(end, y - 4, end, y + 4)
+    page.setFont("Semi", 8)
+    page.setFillColor(INK)
+    page.drawCentredString(x + CHECK_MM * MM / 2, y + 3, "100 mm: measure this line before you use the plan")
