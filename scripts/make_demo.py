@@ -113,8 +113,44 @@ def quadrant_arm() -> m3.Manifold:
     return (body + words - bore).rotate([0.0, 0.0, 90.0])
 
 
+def finial() -> m3.Manifold:
+    """The ridge finial: a turned baluster lying along x on a base that bows, with two leaves that rise out of its plane.
+
+    No plane parts it: the leaves' edges lie above and below the axis, so the joint must follow them.
+    """
+    profile = [(0.0, 0.0), (15.0, 0.0), (15.0, 5.0), (9.0, 9.0), (6.5, 20.0), (8.5, 30.0), (15.0, 40.0), (18.0, 49.0),
+               (16.0, 58.0), (9.0, 66.0), (6.0, 71.0), (8.5, 76.0), (6.0, 82.0), (3.0, 90.0), (0.0, 96.0)]  # fmt: skip
+    fine = np.linspace(0.0, 1.0, 90)
+    steps = np.linspace(0.0, 1.0, len(profile))
+    radius = np.interp(fine, steps, [r for r, _ in profile])
+    height = np.interp(fine, steps, [h for _, h in profile])
+    kernel = np.array([0.25, 0.5, 0.25])
+    for _ in range(4):
+        radius[1:-1] = np.convolve(radius, kernel, "same")[1:-1]
+    outline = np.column_stack([np.maximum(radius, 0.0), height])
+    body = m3.CrossSection([outline]).revolve(128).rotate([0.0, 90.0, 0.0])
+
+    def leaf(side: float, rise: float) -> m3.Manifold:
+        """A leaf standing off one side, its rim lifted by ``rise`` at the tip."""
+        turn = np.linspace(0.0, 2.0 * np.pi, 97)[:-1]
+        blade = np.column_stack([22.0 * np.cos(turn), 15.0 * np.sin(turn) * (1.0 - 0.35 * np.cos(turn))])
+        flat = m3.CrossSection([blade]).extrude(1.0, 0).refine_to_length(1.6)
+
+        def bend(points: np.ndarray) -> np.ndarray:
+            x, y, z = points.T
+            edge = np.clip(1.0 - (x / 22.0) ** 2 - (y / 15.0) ** 2, 0.0, 1.0)
+            thick = 1.2 + 3.2 * np.sqrt(edge)
+            out = (y + 15.0) / 30.0
+            return np.column_stack([x, y, (z - 0.5) * thick + rise * out**2])
+
+        return flat.warp_batch(bend).translate([0.0, 19.0, 0.0]).mirror([0.0, 1.0, 0.0] if side < 0 else [0.0, 0.0, 0.0])
+
+    leaves = leaf(1.0, 9.0).translate([50.0, 0.0, 0.0]) + leaf(-1.0, -8.0).translate([50.0, 0.0, 0.0])
+    return body + leaves
+
+
 def main() -> None:
-    """Writes both parts."""
+    """Writes the parts."""
     app = QGuiApplication(["make_demo", "-platform", "offscreen"])
     HERE.mkdir(parents=True, exist_ok=True)
     raw = bearing().to_mesh64()
@@ -124,6 +160,9 @@ def main() -> None:
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     arm = Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces)
     write_3mf(HERE / "vent-quadrant-arm.3mf", [("Vent quadrant arm", arm)])
+    raw = finial().to_mesh64()
+    faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
+    write_3mf(HERE / "ridge-finial.3mf", [("Ridge finial", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
     del app
     for path in sorted(HERE.iterdir()):
         print(path.name, path.stat().st_size)

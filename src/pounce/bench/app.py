@@ -23,7 +23,11 @@ from pounce.bench.window import Window
 from pounce.bench.wire import session_folder
 
 # One line about each demo job, for the shelf; the jobs themselves live with the line.
-DEMO_ABOUT = {"vent-shaft-pedestal-bearing": "split pattern", "vent-quadrant-arm": "flat back, letters"}
+DEMO_ABOUT = {
+    "vent-shaft-pedestal-bearing": "split pattern",
+    "vent-quadrant-arm": "flat back, letters",
+    "ridge-finial": "joint that follows the leaves",
+}
 
 
 class Session:

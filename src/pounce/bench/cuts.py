@@ -4,6 +4,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from pounce.base.units import degrees
+from pounce.parting.insection import joint_line, locked_sand
 from pounce.parting.values import PartingResult, State
 from pounce.route.results import Results
 from pounce.solid.frame import across
@@ -21,6 +23,7 @@ class CutAsked:
     angle_deg: float = -1.0
     share: float = 0.5
     pattern: bool = False
+    unit: str = "mm"
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,7 +31,10 @@ class Cut2D:
     """A cut to paint. All in mm; the first coordinate runs along the cut, the second up the draw.
 
     ``loops`` outlines of the part; ``marked`` (k, 2, 2) stretches that are tight or locked with ``state`` and ``region``
-    (k,); ``plan`` outlines of the part from above (first along the cut, second across it); ``offset`` across.
+    (k,); ``line`` (n, 2) the joint,
+    ``locked`` (k, 5) strips of sand that cannot leave, ``labels`` (words, along, height, state) of the longest stretches,
+    ``whole`` whether the pattern stays whole, ``drafts`` the least draft of the longest tight stretch and the draft asked;
+    ``plan`` outlines of the part from above (first along the cut, second across it); ``offset`` across.
     """
 
     asked: CutAsked
@@ -37,6 +43,11 @@ class Cut2D:
     state: Ints
     region: Ints
     joint: float
+    line: Floats
+    locked: Floats
+    labels: tuple[tuple[str, float, float, int], ...]
+    whole: bool
+    drafts: tuple[float, float] | None
     plan: tuple[Floats, ...]
     offset: float
     low: tuple[float, float]
@@ -62,15 +73,24 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     marked = pattern is None and len(pieces[0].faces)
     stretches = cut(pieces[0], u, up, offset) if marked else None
     along = part.mesh.vertices @ u * factor
+    line = joint_line(parting.joint.scaled(factor), u, np.cross(u, up), offset, float(along.min()), float(along.max()))
+    state = np.zeros(0, np.int64) if stretches is None else pieces[1][stretches.face]
+    region = np.zeros(0, np.int64) if stretches is None else pieces[2][stretches.face]
+    points = np.zeros((0, 2, 2)) if stretches is None else stretches.points
     height = _plan_height(parting, draw.low_mm, draw.high_mm)
     plan = cut(part.mesh, u, np.cross(u, up), -height).loops
     return Cut2D(
         asked=asked,
         loops=loops,
-        marked=np.zeros((0, 2, 2)) if stretches is None else stretches.points,
-        state=np.zeros(0, np.int64) if stretches is None else pieces[1][stretches.face],
-        region=np.zeros(0, np.int64) if stretches is None else pieces[2][stretches.face],
+        marked=points,
+        state=state,
+        region=region,
         joint=parting.height_mm * factor,
+        line=line,
+        locked=locked_sand(loops, line) if pattern is None else np.zeros((0, 5)),
+        labels=_labels(parting, points, state, region, asked.unit),
+        whole=parting.kind == "flat-back" or (not parting.joint.level and parting.moulded != "split"),
+        drafts=_drafts(parting, points, state, region),
         plan=tuple(loop * factor for loop in plan),
         offset=offset,
         low=(float(along.min()), draw.low_mm * factor),
@@ -78,6 +98,42 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         across_low=low,
         across_high=high,
     )
+
+
+MOST_LABELS = 3
+
+
+def _longest(points: Floats, chosen: np.ndarray, region: Ints) -> list[tuple[int, int]]:
+    """Regions by the length they have in the cut, each with its longest stretch."""
+    size = np.where(chosen, np.linalg.norm(points[:, 1] - points[:, 0], axis=1), 0.0) if len(points) else np.zeros(0)
+    total = np.bincount(region[region >= 0], size[region >= 0]) if (region >= 0).any() else np.zeros(0)
+    out = []
+    for index in np.argsort(-total).tolist():
+        if total[index] > 0.0:
+            out.append((index, int(np.argmax(np.where(region == index, size, -1.0)))))
+    return out
+
+
+def _labels(
+    parting: PartingResult, points: Floats, state: Ints, region: Ints, unit: str
+) -> tuple[tuple[str, float, float, int], ...]:
+    out = []
+    for kind in (State.LOCKED, State.TIGHT):
+        for index, stretch in _longest(points, state == kind, region):
+            words = parting.regions[index].words(unit)
+            said = f"{words} {'lock' if parting.regions[index].count > 1 else 'locks'}"
+            if kind is State.TIGHT:
+                said = f"{words} {degrees(parting.regions[index].least_draft_deg)}"
+            x, y = points[stretch].mean(axis=0)
+            out.append((said, float(x), float(y), int(kind)))
+    return tuple(out[:MOST_LABELS])
+
+
+def _drafts(parting: PartingResult, points: Floats, state: Ints, region: Ints) -> tuple[float, float] | None:
+    found = _longest(points, state == State.TIGHT, region)
+    if not found:
+        return None
+    return parting.regions[found[0][0]].least_draft_deg, parting.required_draft_deg
 
 
 def _plane(

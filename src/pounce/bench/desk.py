@@ -41,6 +41,9 @@ class Desk(QObject):
     fault = pyqtSignal(str)
     built = pyqtSignal(object, str)
     shelf_changed = pyqtSignal()
+    tilted = pyqtSignal(object)
+    mould_ready = pyqtSignal(str)
+    looks_ready = pyqtSignal()
 
     def __init__(self, hands: Hands, folder: Path, memory: Memory, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -56,6 +59,7 @@ class Desk(QObject):
         self._faults: dict[str, UserFault] = {}
         self._results: Results | None = None
         self._cut_asked = CutAsked()
+        self._looks: tuple[str, list[bytes]] = ("", [])
         self._aside_job: Job | None = None
         self._aside = QTimer(self)
         self._aside.setSingleShot(True)
@@ -275,6 +279,37 @@ class Desk(QObject):
         """The findings of a stop as far as they are known."""
         results = self.results()
         return () if results is None else findings_at(stop, results)
+
+    # --- turning the draw by hand, the trial, pictures of the candidates -------------------------------------------
+
+    def tilt(self, direction: tuple[float, float, float]) -> None:
+        """Asks what the part does along this draw; nothing of the job changes until it is let go."""
+        if self.job is not None:
+            self.hands.replace("live", self.job, direction, quiet=True, on_answer=self.tilted.emit)
+
+    def ask_mould(self, toward: tuple[float, float, float]) -> None:
+        """Asks for the blocks of sand of the trial draw."""
+        if self.job is not None:
+            self.hands.replace(
+                "mould", self.job, toward, text="Making the mould for the trial",
+                on_answer=lambda path: self.mould_ready.emit(path or ""),
+            )  # fmt: skip
+
+    def looks(self) -> list[bytes]:
+        """Pictures of the candidate draws, as far as they are there; asks for them when they are not."""
+        results = self.results()
+        if results is None or results.draw is None or self.job is None:
+            return []
+        key = keys(self.job)["draw"]
+        if self._looks[0] != key:
+            self._looks = (key, [])
+            self.hands.replace("looks", self.job, quiet=True, on_answer=functools.partial(self._looks_came, key))
+        return self._looks[1]
+
+    def _looks_came(self, key: str, pictures: list[bytes]) -> None:
+        if self._looks[0] == key:
+            self._looks = (key, pictures)
+            self.looks_ready.emit()
 
     # --- the section ---------------------------------------------------------------------------------------------
 

@@ -1,11 +1,14 @@
 """What each stop shows on the bench: scene, tags, legend, dimensions. Reads results, computes nothing of its own."""
 
+from typing import Any
+
 import numpy as np
 
-from pounce.base.units import area, from_mm, length, plain
+from pounce.base.units import area, from_mm, length, plain, volume
 from pounce.bench.sayings import mark_of
+from pounce.bench.section.sketch import Lifted
 from pounce.bench.view3d.asks import SceneAsked
-from pounce.bench.widgets.benchview import Chip, Measure, Tag
+from pounce.bench.widgets.labels import Chip, Measure, Tag
 from pounce.route.results import Results, findings_at
 from pounce.solid.mesh import Floats
 
@@ -14,8 +17,8 @@ MOST_TAGS = 8
 GROWTH = 8.0
 
 
-def scene_of(stop: str, results: Results, paths: dict[str, str]) -> SceneAsked:
-    """The scene for a stop, of what is known so far."""
+def scene_of(stop: str, results: Results, paths: dict[str, str], mould: str | None = None) -> SceneAsked:
+    """The scene for a stop, of what is known so far; ``mould`` the packed blocks while the trial draw is under way."""
     direction = (0.0, 0.0, 1.0)
     if results.draw is not None:
         x, y, z = (float(value) for value in results.draw.direction)
@@ -25,7 +28,9 @@ def scene_of(stop: str, results: Results, paths: dict[str, str]) -> SceneAsked:
     ghost = 1.0
     if stop == "metal" and results.metal is not None:
         ghost = 1.0 + GROWTH * (results.metal.factor - 1.0)
-    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction, ghost)
+    if mould is not None and stop == "parting":
+        kind = "trial"
+    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction, ghost, mould)
 
 
 def points_of(scene: SceneAsked, results: Results) -> Floats | None:
@@ -39,6 +44,12 @@ def points_of(scene: SceneAsked, results: Results) -> Floats | None:
         size = float(np.linalg.norm(high - low))
         up = np.array(scene.direction)
         return np.concatenate([box, box + up * 0.45 * size])
+    if scene.kind == "trial" and results.draw is not None:
+        # sand beside and over the part, and room for the cope to rise
+        size = float(np.linalg.norm(high - low))
+        up = np.array(scene.direction)
+        wide = np.where(box == low, box - 0.12 * size, box + 0.12 * size)
+        return np.concatenate([wide, wide + up * 1.15 * results.draw.depth_mm])
     return box
 
 
@@ -63,6 +74,17 @@ def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
             )
             tags.append(
                 Tag(words, finding.place_mm, mark_of(finding), nth, finding.region if finding.region is not None else -1)
+            )
+        elif stop == "parting":
+            region = finding.region if finding.region is not None else -1
+            tags.append(
+                Tag(
+                    f"{finding.noun_words(unit)} {finding.main_words(unit)}",
+                    finding.place_mm,
+                    mark_of(finding),
+                    None,
+                    region,
+                )
             )
         elif stop == "part":
             tags.append(Tag(f"{finding.noun_words(unit)} {finding.main_words(unit)}", finding.place_mm, "half"))
@@ -104,6 +126,36 @@ def chips_of(stop: str, results: Results, unit: str) -> tuple[Chip, ...]:
         cut = "Split face and holes" if len(results.pattern.pieces) > 1 else "Hole for the draw screw"
         return (Chip("steelFlat", "Faces of the part"), Chip("timber", cut))
     return ()
+
+
+def trial_chips(results: Results, lifted: Lifted, unit: str) -> tuple[Chip, ...]:
+    """The legend of the trial draw: what leaves, what drags, and the sand torn so far."""
+    p = results.parting
+    if p is None:
+        return ()
+    return (
+        Chip("clean", "Leaves freely"),
+        Chip("tight", "Drags", area(p.tight_mm2, unit)),
+        Chip("locked", "Torn so far", volume(torn_by(results, lifted), unit)),
+    )
+
+
+def torn_by(results: Results, lifted: Lifted) -> float:
+    """Sand torn (mm3) at this point of the trial, read from the worked-out curve."""
+    if results.parting is None:
+        return 0.0
+    trial = results.parting.trial
+    cope = float(np.interp(lifted.lift_mm, trial.lifts_mm, trial.cope_mm3))
+    return cope + float(np.interp(lifted.drawn_mm, trial.lifts_mm, trial.drag_mm3))
+
+
+def live_chips(found: dict[str, Any], unit: str) -> tuple[Chip, ...]:
+    """The areas counting along while the draw is tilted by hand."""
+    return (
+        Chip("clean", "Draws clean", area(found["clean_mm2"], unit)),
+        Chip("tight", "Tight", area(found["tight_mm2"], unit)),
+        Chip("locked", "Locks", area(found["locked_mm2"], unit)),
+    )
 
 
 def measures_of(stop: str, results: Results, unit: str) -> tuple[Measure, ...]:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from pounce.base.finding import Finding, Severity
 from pounce.base.units import area, length, mass, percent, plain, sizes, volume
+from pounce.bench.section.sketch import Lifted
 from pounce.job.job import Job
 from pounce.parting.values import State
 from pounce.route.results import Results, findings_at
@@ -129,7 +130,9 @@ def _draw(r: Results, unit: str) -> Saying | None:
     head = f"Draws {way(r.draw.direction)}. " + (
         f"{found[:1].upper()}{found[1:]}." if found else "Every face leaves the sand."
     )
-    if r.parting.kind == "flat-back":
+    if not r.parting.joint.level:
+        under = f"The joint follows the part, {length(r.parting.relief_mm, unit)} up and down."
+    elif r.parting.kind == "flat-back":
         under = f"Flat back on the joint, {length(max(r.parting.cope_depth_mm, r.parting.drag_depth_mm), unit)} deep."
     else:
         under = (
@@ -147,6 +150,16 @@ def _parting(r: Results, unit: str) -> Saying | None:
     free = p.locked_mm2 < 5e-4 * (p.clean_mm2 + p.tight_mm2 + p.locked_mm2)
     held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} of the part stays locked"
     head = f"A flat joint {where}: {held}."
+    if not p.joint.level:
+        shape = "The joint steps" if p.kind == "stepped" else "The joint follows the part"
+        rise = f", {length(p.relief_mm, unit)} up and down" if p.relief_mm > 0.05 else ", level beside it"
+        made = {
+            "follow-board": "Moulded on a follow board.",
+            "cut-down": "The drag is cut down to it.",
+            "false-pattern": "Moulded with a false pattern.",
+            "split": "The pattern is split along it.",
+        }[p.moulded]
+        return Saying(f"{shape}{rise}: {held}.", made)
     by = "Found by trying every height." if p.chosen_by == "search" else "Your height."
     loops = len(p.outline)
     return Saying(head, f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
@@ -158,10 +171,29 @@ def _pattern(r: Results, unit: str) -> Saying | None:
     if p is None:
         return None
     size = sizes(p.size_mm, unit)
-    if len(p.pieces) == 1:
-        return Saying(f"The pattern stays whole, {size}.", f"{plain(100 * (p.factor - 1), 2)} % over the part.")
+    roles = [piece.role for piece in p.pieces]
+    if len(p.pieces) == 1 or "cope-half" not in roles:
+        more = [piece.name.lower() for piece in p.pieces[1:]]
+        under = f"{plain(100 * (p.factor - 1), 2)} % over the part."
+        return Saying(f"The pattern stays whole, {size}.", f"{under} With it: {', '.join(more)}." if more else under)
     fit = "Two dowels of different thickness bring them together one way only." if p.dowel_mm else "No dowels."
     return Saying(f"Two halves make a pattern of {size}.", f"Opened like a book. {fit}")
+
+
+def trial_saying(r: Results, lifted: Lifted, torn_mm3: float, unit: str) -> Saying:
+    """The headline while the trial draw is under way."""
+    p = r.parting
+    under = "The near corner of the cope is cut away so that you can see in."
+    if p is None:
+        return Saying("Trial draw.", under)
+    what = "the pattern is drawn" if lifted.drawn_mm > 0.0 else "the cope lifts"
+    if p.trial.torn_mm3 <= 0.0 or not p.trial.places:
+        head = f"Trial draw: {what}, and no sand tears."
+    elif torn_mm3 <= 0.0:
+        head = f"Trial draw: {what}; {volume(p.trial.torn_mm3, unit)} of sand is in the way."
+    else:
+        head = f"Trial draw: {what}, but {volume(torn_mm3, unit)} of sand stays behind."
+    return Saying(head, under)
 
 
 def route_line(stop: str, results: Results | None, unit: str) -> str:
@@ -186,9 +218,18 @@ def route_line(stop: str, results: Results | None, unit: str) -> str:
         said = [f"{tight} tight"] * bool(tight) + [f"{locked} {'locks' if locked == 1 else 'lock'}"] * bool(locked)
         return ", ".join(said) or "Clean"
     if stop == "parting" and r.parting:
+        if not r.parting.joint.level:
+            return "In steps" if r.parting.kind == "stepped" else "Follows the part"
         return "Flat back" if r.parting.kind == "flat-back" else f"Flat, at {length(r.parting.height_mm, unit)}"
     if stop == "pattern" and r.pattern:
-        return "Whole" if len(r.pattern.pieces) == 1 else "Two halves"
+        roles = [piece.role for piece in r.pattern.pieces]
+        if "cope-half" in roles:
+            return "Two halves"
+        return {
+            "follow-board": "With a follow board",
+            "false-pattern": "With a false pattern",
+            "loose-piece": "With a loose piece",
+        }.get(roles[-1], "Whole")
     return "Not reached"
 
 

@@ -3,16 +3,29 @@
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
+import numpy as np
 from PyQt6.QtCore import QByteArray, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from pounce.base.finding import Finding
 from pounce.bench.desk import Desk
-from pounce.bench.marking import GROWTH, chips_of, measures_of, points_of, scene_of, tags_of
-from pounce.bench.sayings import TITLES, saying
+from pounce.bench.marking import (
+    GROWTH,
+    chips_of,
+    live_chips,
+    measures_of,
+    points_of,
+    scene_of,
+    tags_of,
+    torn_by,
+    trial_chips,
+)
+from pounce.bench.sayings import TITLES, Saying, saying, trial_saying, way
 from pounce.bench.section.sizes import SizesStrip
+from pounce.bench.section.sketch import Lifted
 from pounce.bench.section.strip import SectionStrip
 from pounce.bench.stops.card import Card
 from pounce.bench.stops.draw import DrawCard
@@ -20,21 +33,27 @@ from pounce.bench.stops.metal import MetalCard
 from pounce.bench.stops.part import PartCard
 from pounce.bench.stops.parting import PartingCard
 from pounce.bench.stops.pattern import PatternCard, usual_folder
+from pounce.bench.view3d.asks import Tinted
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.benchview import BenchView
 from pounce.bench.widgets.craft import CraftPage
+from pounce.bench.widgets.lift import LiftScale
 from pounce.bench.widgets.notice import Notice
 from pounce.bench.widgets.palette import Palette
 from pounce.bench.widgets.route import Route
 from pounce.bench.widgets.start import StartBench, StartCard
 from pounce.bench.widgets.status import Status
 from pounce.bench.widgets.ticket import Ticket
-from pounce.route.keys import STOPS
+from pounce.job import edits
+from pounce.route.keys import STOPS, keys
 
 MODELS = "Models and jobs (*.stl *.3mf *.obj *.ply *.off *.step *.stp *.pounce);;All files (*)"
 # How long closing may wait for an unsaved job to be put aside.
 CLOSE_MS = 8000
 MOULD_STOPS = ("draw", "parting")
+TILT_DEG = 2.0
+# A live answer within this of where the hand let go is the draw that was meant.
+SNAP_DEG = 6.0
 
 
 class Window(QMainWindow):
@@ -58,6 +77,12 @@ class Window(QMainWindow):
         self.route.went.connect(self.go)
         self.route.wanted.connect(self.open)
         self.bench = BenchView(client)
+        self.lift_scale = LiftScale(self.bench)
+        self.lift_scale.hide()
+        self.bench.beside = self.lift_scale
+        self._lift: Lifted | None = None
+        self._mould: tuple[str, str] | None = None
+        self._live_way: tuple[float, float, float] | None = None
         self.section = SectionStrip()
         self.sizes = SizesStrip()
         self.start = StartBench()
@@ -133,12 +158,22 @@ class Window(QMainWindow):
         desk.built.connect(self._built)
         desk.shelf_changed.connect(self._show_shelf)
         self.section.asked.connect(desk.cut)
+        self.bench.tilted.connect(desk.tilt)
+        self.bench.tilt_done.connect(self._tilt_done)
+        desk.tilted.connect(self._tilted)
+        desk.mould_ready.connect(self._mould_came)
+        self.lift_scale.moved.connect(self._lift_by_hand)
         self.section.hovered.connect(self.light)
         self.bench.hovered.connect(self.light)
         for card in self.cards.values():
             card.lit.connect(self.light)
             card.show_place.connect(self._show_place)
             card.go.connect(self.go)
+        draw, parting = self.cards["draw"], self.cards["parting"]
+        if isinstance(draw, DrawCard):
+            draw.tilt.connect(self._tilt_a_little)
+        if isinstance(parting, PartingCard):
+            parting.lifted.connect(self._lifted)
         pattern = self.cards["pattern"]
         if isinstance(pattern, PatternCard):
             pattern.write.connect(self._ask_build)
@@ -157,6 +192,12 @@ class Window(QMainWindow):
             ("Back to the shelf", "Ctrl+H", self.show_start),
             ("Find a command", "Ctrl+K", self._search),
             ("The craft behind this stop", "F1", self._craft),
+            ("Measure on the part", "M", self._measure),
+            ("Tilt the draw left", "Alt+Left", lambda: self._tilt_a_little(-1.0, 0.0)),
+            ("Tilt the draw right", "Alt+Right", lambda: self._tilt_a_little(1.0, 0.0)),
+            ("Tilt the draw away", "Alt+Up", lambda: self._tilt_a_little(0.0, -1.0)),
+            ("Tilt the draw nearer", "Alt+Down", lambda: self._tilt_a_little(0.0, 1.0)),
+            ("Lift the cope", "L", self._play_trial),
             ("Usual view", "", lambda: self.bench.home()),
             ("Fold the section away", "Ctrl+J", self._fold),
             ("Lengths in millimetres", "", lambda: self.desk.set_unit("mm")),
@@ -291,6 +332,10 @@ class Window(QMainWindow):
         """Visits a stop."""
         if self.desk.job is None:
             return
+        if stop != "parting" and self._lift is not None:
+            card = self.cards["parting"]
+            if isinstance(card, PartingCard):
+                card.lower()
         self.stop = stop
         self._middle.setCurrentIndex(1)
         self.route.show_stop(stop)
@@ -308,14 +353,20 @@ class Window(QMainWindow):
         self.actions_by_name["Undo"].setEnabled(bool(self.desk.history and self.desk.history.before))
         self.actions_by_name["Redo"].setEnabled(bool(self.desk.history and self.desk.history.undone))
         results = self.desk.results()
-        if results is None or self.desk.job is None:
+        if results is None or self.desk.job is None or self.bench.tilting:
             return
         self.setWindowTitle(f"{self.desk.job.name} - Pounce")
         self.ticket.refresh()
         self.cards[self.stop].refresh()
         unit = self.desk.unit
         self.bench.say(saying(self.stop, results, unit, self.desk.hands.busy))
-        scene = scene_of(self.stop, results, self.desk.paths())
+        trial = self.stop == "parting" and self._lift is not None
+        mould = self._mould[1] if trial and self._mould is not None and self._mould[0] == self._mould_key() else None
+        if trial and mould is None:
+            self.desk.ask_mould(self.bench.toward())
+        scene = scene_of(self.stop, results, self.desk.paths(), mould)
+        self.bench.can_tilt = self.stop == "draw" and results.draw is not None
+        self.bench.set_unit(unit)
         if scene.part is not None:
             self.bench.show_scene(scene, points_of(scene, results), refit=True)
         flask = self.stop in ("draw", "parting") and results.draw is not None
@@ -323,8 +374,90 @@ class Window(QMainWindow):
             tags_of(self.stop, results, unit), chips_of(self.stop, results, unit), measures_of(self.stop, results, unit), flask,
             f"growth drawn × {GROWTH:g}" if self.stop == "metal" else "",
         )  # fmt: skip
+        if trial and self._lift is not None:
+            self._say_trial()
+        self.lift_scale.setVisible(trial)
         if self.stop == "metal":
             self.sizes.show_sizes(results, unit)
+
+    # --- turning the draw by hand ---------------------------------------------------------------------------------
+
+    def _tilt_a_little(self, right: float, nearer: float) -> None:
+        """Two degrees, from the card or the keyboard; the whole part is judged at once."""
+        results = self.desk.results()
+        if results is None or results.draw is None or self.stop != "draw":
+            return
+        step = float(np.tan(np.radians(TILT_DEG)))
+        x, y, z = self.bench.leaned(results.draw.direction, right * step, nearer * step)
+        self.desk.edit(edits.set_draw, (round(x, 9), round(y, 9), round(z, 9)))
+
+    def _tilted(self, found: dict[str, Any] | None) -> None:
+        if found is None or not self.bench.tilting:
+            return
+        self._live_way = found["direction"]
+        self.bench.show_live(Tinted(found["among"], found["states"]))
+        self.bench.live_chips(live_chips(found, self.desk.unit))
+        way_said = way(np.array(found["direction"]))
+        self.bench.say(Saying(f"Draws {way_said} while you hold it.", "Let go, and the whole part is judged."))
+
+    def _tilt_done(self, direction: tuple[float, float, float]) -> None:
+        """Let go: the draw is what was shown last, snapped to an own axis where that was near."""
+        near = self._live_way is not None and float(np.dot(self._live_way, direction)) > np.cos(np.radians(SNAP_DEG))
+        taken = self._live_way if near and self._live_way is not None else direction
+        self._live_way = None
+        self.bench.show_live(None)
+        if not self.desk.edit(edits.set_draw, taken):
+            self.refresh()
+
+    # --- the trial draw -------------------------------------------------------------------------------------------
+
+    def _mould_key(self) -> str:
+        return "" if self.desk.job is None else keys(self.desk.job)["parting"]
+
+    def _mould_came(self, path: str) -> None:
+        if path:
+            self._mould = (self._mould_key(), path)
+            self.refresh()
+
+    def _play_trial(self) -> None:
+        card = self.cards["parting"]
+        if self.desk.job is not None and isinstance(card, PartingCard):
+            self.go("parting")
+            card.lift_slowly()
+
+    def _lift_by_hand(self, lift_mm: float) -> None:
+        card = self.cards["parting"]
+        if isinstance(card, PartingCard):
+            card.set_lift(lift_mm)
+
+    def _lifted(self, lifted: Lifted | None) -> None:
+        """The trial at another height: bench, section and headline follow."""
+        began = (self._lift is None) != (lifted is None)
+        self._lift = lifted
+        self.section.show_lift(lifted or Lifted())
+        self.bench.lift(lifted or Lifted())
+        if began:
+            self.refresh()
+        elif lifted is not None:
+            self._say_trial()
+
+    def _say_trial(self) -> None:
+        results, card = self.desk.results(), self.cards["parting"]
+        if results is None or self._lift is None or not isinstance(card, PartingCard):
+            return
+        unit = self.desk.unit
+        self.bench.say(trial_saying(results, self._lift, torn_by(results, self._lift), unit))
+        self.bench.mark((), trial_chips(results, self._lift, unit), (), True)
+        self.lift_scale.show_lift(self._lift.lift_mm, card.most(), unit)
+
+    def _measure(self) -> None:
+        on = not self.bench.measuring
+        self.bench.measure(on)
+        self.desk.said.emit(
+            "Measuring: click a point for its thickness, two for a distance, three for an angle. M ends it."
+            if on
+            else "Measured"
+        )
 
     def light(self, region: int) -> None:
         """Lights a region on bench, section and card."""

@@ -13,10 +13,13 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
 from pounce.bench.cuts import CutAsked, cut_for
 from pounce.bench.wire import pack, unpack
+from pounce.draw import live
 from pounce.job import file
 from pounce.job.job import Job
 from pounce.part.model import Model
@@ -31,6 +34,10 @@ def _later(module: str) -> Any:
     return importlib.import_module(f"pounce.route.{module}")
 
 
+def _mould() -> Any:
+    return importlib.import_module("pounce.parting.mould")
+
+
 class Worker:
     """The worker's state: the line with its results, and the models of this session."""
 
@@ -41,9 +48,10 @@ class Worker:
         self._line = Line()
         self._models: dict[str, Model] = {}
         self._ticket = 0
+        self._among: tuple[str, live.Representatives] | None = None
         self._verbs: dict[str, Callable[..., Any]] = {
             "open": self.open, "run": self.run, "save": self.save, "build": self.build, "sheet": self.sheet,
-            "cut": self.cut, "warm": self.warm, "demo": self.demo,
+            "cut": self.cut, "live": self.live, "mould": self.mould, "looks": self.looks, "warm": self.warm, "demo": self.demo,
         }  # fmt: skip
 
     def serve(self) -> None:
@@ -161,6 +169,47 @@ class Worker:
         results = self._known(job)
         ready = results.part is not None and results.draw is not None and results.parting is not None
         return cut_for(results, asked) if ready else None
+
+    def live(self, job: Job, direction: tuple[float, float, float]) -> dict[str, Any] | None:
+        """States of the representatives along a direction, and where these lie packed; None while there is no part yet."""
+        results = self._known(job)
+        if results.part is None or results.metal is None:
+            return None
+        mesh, key = results.part.mesh, keys(job)["part"]
+        if self._among is None or self._among[0] != key:
+            self._among = (key, live.representatives(mesh))
+            pack(self._folder / f"among-{key}.bin", self._among[1])
+        found = live.live_look(mesh, self._among[1], live.snapped(np.array(direction)), results.metal.required_draft_deg)
+        # plain values: the window's process does not load the room that made them
+        return {
+            "direction": found.direction, "height_mm": found.height_mm, "clean_mm2": found.clean_mm2,
+            "tight_mm2": found.tight_mm2, "locked_mm2": found.locked_mm2, "among": str(self._folder / f"among-{key}.bin"),
+            "states": found.state.astype(np.uint8).tobytes(),
+        }  # fmt: skip
+
+    def mould(self, job: Job, toward: tuple[float, float, float]) -> str | None:
+        """The blocks of the trial draw, packed; None until the joint is known."""
+        results = self._known(job)
+        if results.part is None or results.parting is None or results.metal is None:
+            return None
+        target = self._folder / f"mould-{keys(job)['parting']}.bin"
+        if not target.exists():
+            joint = results.parting.joint
+            split = joint.level and results.parting.kind == "split" and results.metal.pattern.splits
+            halves = split or (not joint.level and results.parting.moulded == "split")
+            pack(target, _mould().blocks_of(results.part.mesh, joint, halves, np.array(toward)))
+        return str(target)
+
+    def looks(self, job: Job) -> list[bytes]:
+        """A small picture of the part standing as each candidate draws it."""
+        results = self._known(job)
+        if results.part is None or results.draw is None:
+            return []
+        paper = _later("paper")
+        return [
+            paper.preview_png(results.part, np.array(candidate.direction), 176, 112)
+            for candidate in results.draw.candidates
+        ]
 
     def warm(self) -> None:
         """Runs the line once on a small demo part, so that every kernel is compiled and cached."""

@@ -322,7 +322,5 @@ def _cost(one: Candidate) -> str:
         said.append(f"{area(one.any_parting_mm2)} locks at any joint")
     if one.relief_mm > 0.0:
         said.append(f"a joint that rises and falls {length(one.relief_mm)}")
-    if one.tight_mm2 > 0.02 * (one.tight_mm2 + one.locked_mm2 + 1.0) and len(said) < 2:
-        said.append(f"{area(one.tight_mm2)} upright")
     said.append(f"{length(one.depth_mm)} deep")
-    return ", ".join(said[:3])
+    return ", ".join(said[:2])

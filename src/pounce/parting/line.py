@@ -10,6 +10,8 @@ from pounce.solid.section import chained, loops_where
 
 # Loops shorter than this share of the diagonal are crumbs of the mesh, not places where cope and drag meet.
 CRUMB = 0.01
+# Nor are islands on its walls that are this small beside the longest loop.
+ISLAND = 0.025
 
 
 def outline_of(mesh: Mesh, reach: Reach, joint: Joint, inside_mm: float = 0.0) -> tuple[Floats, ...]:
@@ -58,7 +60,8 @@ def outline_of(mesh: Mesh, reach: Reach, joint: Joint, inside_mm: float = 0.0) -
     starts, ends = _border(faces[above])
     loops, _ = chained(vertices[np.stack([starts, ends], axis=1)], starts, ends)
     sizes = [float(np.linalg.norm(np.diff(loop, axis=0), axis=1).sum()) for loop in loops]
-    return tuple(loop for loop, size in zip(loops, sizes, strict=True) if size > CRUMB * mesh.diagonal)
+    least = max(CRUMB * mesh.diagonal, ISLAND * max(sizes, default=0.0))
+    return tuple(loop for loop, size in zip(loops, sizes, strict=True) if size > least)
 
 
 def _ends(mesh: Mesh, joint: Joint) -> tuple[Floats, Floats]:

@@ -17,6 +17,8 @@ CRUMB = 2e-4
 BEND_DEG = 35.0
 # Patches of one surface, for finding its shape: a countersink must part from its hole.
 PATCH_DEG = 25.0
+# A patch that turns less than this is a bent wall, not a round.
+LEAST_TURNED_DEG = 70.0
 
 
 def grouped(mesh: Mesh, judged: Judged, direction: Floats) -> tuple[tuple[Region, ...], Ints]:
@@ -117,7 +119,7 @@ def _named(mesh: Mesh, faces: Ints, normal: Floats, flat: bool, direction: Float
 def _round(mesh: Mesh, faces: Ints) -> rounds.Round | None:
     """The cylinder this place is, or that its largest smooth patch is."""
     found = rounds.fit(mesh, faces)
-    if found is not None and found.misfit < 0.02:
+    if found is not None and found.misfit < 0.02 and found.turned_deg > LEAST_TURNED_DEG:
         return found
     members = np.zeros(len(mesh.faces), bool)
     members[faces] = True
@@ -127,7 +129,7 @@ def _round(mesh: Mesh, faces: Ints) -> rounds.Round | None:
     area = np.bincount(label[faces], mesh.areas[faces], count)
     for patch in np.argsort(-area)[:4].tolist():
         found = rounds.fit(mesh, np.flatnonzero(label == patch))
-        if found is not None and found.misfit < 0.02:
+        if found is not None and found.misfit < 0.02 and found.turned_deg > LEAST_TURNED_DEG:
             return found
     return None
 

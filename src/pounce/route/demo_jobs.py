@@ -29,6 +29,7 @@ class Demo:
 DEMOS = (
     Demo("vent-shaft-pedestal-bearing.stl", "Vent-shaft pedestal bearing", "split pattern", "aluminium-silicon"),
     Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron"),
+    Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
 )
 
 

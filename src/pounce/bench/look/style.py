@@ -62,6 +62,14 @@ QPushButton[kind="segment"]:checked {{ font-weight: 600; }}
 QPushButton[kind="chip"] {{ background: {c["sunk"]}; border: 1px solid {c["hairline"]}; font-size: {chip}px; padding: 1px 7px; }}
 QPushButton[kind="chip"]:hover {{ border-color: {c["ink"]}; }}
 QPushButton[kind="chip"]:focus {{ border: 2px solid {c["ink"]}; padding: 0px 6px; }}
+QPushButton[kind="option"] {{ background: {c["panel"]}; border: 1px solid {c["hairline"]}; text-align: left; padding: 0;
+  min-height: 62px; }}
+QPushButton[kind="option"]:hover {{ border-color: {c["ink"]}; background: {c["sunk"]}; }}
+QPushButton[kind="option"]:checked {{ background: {c["field"]}; border: 2px solid {c["ink"]}; color: {c["ink"]}; }}
+QPushButton[kind="option"]:focus {{ border: 2px solid {c["ink"]}; }}
+QLabel[role="small"] {{ font-size: {button}px; }}
+QLabel[role="smallmuted"] {{ font-size: {button}px; color: {c["muted"]}; }}
+QLabel[role="chip"] {{ font-size: {chip}px; font-weight: 600; }}
 QPushButton[kind="plain"] {{ background: transparent; border: 1px solid transparent; font-size: {pixels("job")}px;
   padding: 1px 2px; }}
 QPushButton[kind="plain"]:focus {{ border: 2px solid {c["ink"]}; }}

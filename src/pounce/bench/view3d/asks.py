@@ -9,7 +9,7 @@ from pounce.bench.view3d.camera import Camera
 class SceneAsked:
     """What to show. Paths name packed results; None where there is none yet.
 
-    ``ghost`` over 1 draws the outline of the part enlarged by this factor round it.
+    ``mould`` the blocks of the trial draw. ``ghost`` over 1 draws the outline of the part enlarged by this factor round it.
     """
 
     kind: str
@@ -18,11 +18,15 @@ class SceneAsked:
     pattern: str | None = None
     direction: tuple[float, float, float] = (0.0, 0.0, 1.0)
     ghost: float = 1.0
+    mould: str | None = None
 
 
 @dataclass(frozen=True)
 class FrameAsked:
-    """A frame of this size in device pixels. ``moving``: the view is being turned, so fast before fine."""
+    """A frame of this size in device pixels. ``moving``: the view is being turned, so fast before fine.
+
+    ``lift`` and ``drawn`` are how far the cope is lifted and the pattern drawn in the trial, mm.
+    """
 
     number: int
     camera: Camera
@@ -31,6 +35,8 @@ class FrameAsked:
     moving: bool
     lit: int = -1
     scene: int = 0
+    lift: float = 0.0
+    drawn: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -43,3 +49,26 @@ class PickAsked:
     height: int
     x: float
     y: float
+
+
+@dataclass(frozen=True)
+class Spot:
+    """What a pick found: ``region`` or -1, the ``point``, ``normal`` there, ``state``, ``draft_deg``, and how thick the stuff is
+
+    behind it (mm, inf where nothing is behind).
+    """
+
+    region: int
+    point: tuple[float, float, float]
+    normal: tuple[float, float, float]
+    state: int
+    draft_deg: float
+    thick_mm: float
+
+
+@dataclass(frozen=True)
+class Tinted:
+    """Live states: where the representatives lie packed, and their states as packed bytes."""
+
+    among: str
+    states: bytes

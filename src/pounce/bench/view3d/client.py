@@ -12,10 +12,10 @@ from PyQt6.QtGui import QImage
 from PyQt6.sip import voidptr
 
 from pounce.bench.launch import enter
-from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked
+from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
 
-Picked = Callable[[int, tuple[float, float, float] | None], None]
+Picked = Callable[[Spot | None], None]
 
 
 class RenderClient(QObject):
@@ -54,10 +54,16 @@ class RenderClient(QObject):
         """Which scene was asked for last."""
         return self._scene
 
-    def frame(self, camera: Camera, width: int, height: int, moving: bool, lit: int) -> None:
+    def tint(self, tinted: Tinted | None) -> None:
+        """Shows live states on the part, or the judged ones again."""
+        self._send("tint", tinted)
+
+    def frame(
+        self, camera: Camera, width: int, height: int, moving: bool, lit: int, lift: float = 0.0, drawn: float = 0.0
+    ) -> None:
         """Asks for a frame; while one is under way only the newest ask is kept."""
         self._number += 1
-        asked = FrameAsked(self._number, camera, max(width, 16), max(height, 16), moving, lit, self._scene)
+        asked = FrameAsked(self._number, camera, max(width, 16), max(height, 16), moving, lit, self._scene, lift, drawn)
         if self._under_way:
             self._waiting = asked
         else:
@@ -97,7 +103,7 @@ class RenderClient(QObject):
         elif message[0] == "picked":
             answer = self._picks.pop(message[1], None)
             if answer is not None:
-                answer(message[2], message[3])
+                answer(message[2])
         else:
             self.sorry.emit(str(message[1]))
 

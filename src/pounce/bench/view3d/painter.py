@@ -7,14 +7,14 @@ from typing import Any
 os.environ.setdefault("VTK_DEFAULT_OPENGL_WINDOW", "vtkEGLRenderWindow")
 
 import numpy as np
-from vtkmodules.util.numpy_support import vtk_to_numpy
+from vtkmodules.util.numpy_support import numpy_to_vtk, vtk_to_numpy
 from vtkmodules.vtkCommonCore import reference, vtkFloatArray, vtkObject, vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkStaticCellLocator
 from vtkmodules.vtkCommonMath import vtkMatrix4x4
 from vtkmodules.vtkFiltersCore import vtkBinnedDecimation
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRenderWindow
 
-from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked
+from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.finish import averaged, blurred, fitted_to
 from pounce.bench.view3d.scene import (
@@ -30,9 +30,13 @@ from pounce.bench.view3d.scene import (
     polydata,
     smooth_soup,
     surface,
+    tinted,
     translucent,
 )  # fmt: skip
+from pounce.bench.view3d.trial import TrialScene
 from pounce.bench.wire import unpack
+from pounce.draw.live import Representatives
+from pounce.parting.joint import Joint
 from pounce.parting.values import State
 from pounce.pattern.values import PatternResult
 from pounce.solid.frame import across
@@ -42,6 +46,9 @@ MOST_ANCHORED = 40_000
 GRAIN = 2
 PROXY_TRIANGLES = 60_000
 PROXY_BINS = 110
+# Live turning must come ten times a second: fewer triangles still.
+LIVE_TRIANGLES = 40_000
+LIVE_BINS = 80
 SHADOW = np.array([0.36, 0.30, 0.20])
 TIMBER = (0.890, 0.827, 0.706)
 
@@ -81,6 +88,8 @@ class Painter:
         self._anchors: dict[int, tuple[float, float, float]] = {}
         self._shadow: tuple[Camera, int, int, np.ndarray] | None = None
         self._creases: tuple[str, Floats] = ("", np.zeros((0, 2, 3)))
+        self._tinted: tuple[str, vtkActor, np.ndarray] | None = None
+        self._trial: TrialScene | None = None
 
     def show(self, asked: SceneAsked) -> None:
         """Builds the actors of a scene in place of those before."""
@@ -88,6 +97,8 @@ class Painter:
             self._renderer.RemoveActor(actor)
         if self._lit is not None:
             self._renderer.RemoveActor(self._lit)
+        self.tint(None)
+        self._trial = None
         self._solid, self._ink, self._veil, self._proxy, self._lit = [], [], [], [], None
         self._judged, self._locator, self._shadow = None, None, None
         self._grain = GRAIN
@@ -101,6 +112,10 @@ class Painter:
         parting = None if asked.parting is None else unpack(Path(asked.parting))
         if asked.kind == "pattern" and asked.pattern is not None:
             self._show_pattern(unpack(Path(asked.pattern)))
+        elif asked.kind == "trial" and asked.mould is not None and parting is not None:
+            self._trial = TrialScene(unpack(Path(asked.mould)), parting, GRAIN)
+            self._solid, self._ink = list(self._trial.solid), list(self._trial.ink)
+            self._box = self._trial.box
         elif parting is not None:
             self._show_judged(parting.judged, plain=asked.kind in ("part", "metal"))
             if self._creases[0] != asked.part:
@@ -111,7 +126,7 @@ class Painter:
                 dashes = dashed(parting.outline, 0.022 * size, 0.011 * size)
                 self._ink.append(lines(dashes, INK, 2.4 * GRAIN))
             if asked.kind == "parting":
-                self._show_joint(mesh, parting.height_mm)
+                self._show_joint(mesh, parting.joint)
         else:
             self._solid = [surface(smooth_soup(mesh), CLAY)]
             self._ink.append(lines(creases(mesh), INK, 0.75 * GRAIN))
@@ -130,8 +145,12 @@ class Painter:
                 soup = Soup(judged.corners[mine], judged.normals[mine])
                 self._solid.append(surface(soup, COLOURS[state], state, GRAIN))
 
-    def _show_joint(self, mesh: Mesh, height_mm: float) -> None:
+    def _show_joint(self, mesh: Mesh, joint: Joint) -> None:
         u, v = across(self._direction)
+        if joint.free is not None and joint.air is not None:
+            self._show_shaped(joint)
+            return
+        height_mm = joint.height_mm
         middle = mesh.bounds.mean(axis=0)
         middle = middle + self._direction * (height_mm - float(middle @ self._direction))
         span_u, span_v = np.ptp(mesh.vertices @ u), np.ptp(mesh.vertices @ v)
@@ -141,6 +160,72 @@ class Painter:
         corners = [sheet.corners[0, 0], sheet.corners[0, 1], sheet.corners[0, 2], sheet.corners[1, 2]]
         rim = np.array([[corners[k], corners[(k + 1) % 4]] for k in range(4)])
         self._ink.append(lines(rim, (0.56, 0.51, 0.41), 1.0 * GRAIN))
+
+    def _show_shaped(self, joint: Joint) -> None:
+        """The joint beside the part as a sheet that rises and falls, with level lines on it."""
+        if joint.free is None or joint.air is None:
+            return
+        ny, nx = joint.free.shape
+        every = max(1, max(ny, nx) // 130)
+        field, air = joint.free[::every, ::every], joint.air[::every, ::every]
+        ny, nx = field.shape
+        places = np.stack([*np.meshgrid(np.arange(nx), np.arange(ny)), np.zeros((ny, nx))], axis=2) * joint.step * every
+        points = places[..., :1] * joint.u + places[..., 1:2] * joint.v + joint.low[0] * joint.u + joint.low[1] * joint.v
+        points = points + field[..., None] * joint.direction
+        quads = air[:-1, :-1] & air[1:, :-1] & air[:-1, 1:] & air[1:, 1:]
+        a, b, c, d = points[:-1, :-1][quads], points[:-1, 1:][quads], points[1:, 1:][quads], points[1:, :-1][quads]
+        corners = np.concatenate([np.stack([a, b, c], 1), np.stack([a, c, d], 1)])
+        normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+        normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
+        sheet = Soup(corners, np.repeat(normals[:, None], 3, axis=1))
+        self._veil.append(translucent(surface(sheet, (0.93, 0.86, 0.72)), 0.62))
+        ring = [*[(0, i) for i in range(nx)], *[(j, nx - 1) for j in range(1, ny)],
+                *[(ny - 1, i) for i in range(nx - 2, -1, -1)], *[(j, 0) for j in range(ny - 2, -1, -1)]]  # fmt: skip
+        edge = np.array([points[j, i] for j, i in ring])
+        self._ink.append(lines(np.stack([edge[:-1], edge[1:]], axis=1), (0.56, 0.51, 0.41), 1.0 * GRAIN))
+
+    def tint(self, live: Tinted | None) -> None:
+        """Colours a stand-in of the part by live states, or takes it away."""
+        if live is None:
+            if self._tinted is not None:
+                self._renderer.RemoveActor(self._tinted[1])
+                self._tinted = None
+                for actor in self._solid:
+                    actor.VisibilityOn()
+            return
+        states = np.frombuffer(live.states, np.uint8)
+        if self._tinted is None or self._tinted[0] != live.among:
+            self.tint(None)
+            self._tinted = (live.among, *self._stand_in(unpack(Path(live.among))))
+            self._renderer.AddActor(self._tinted[1])
+        _, actor, nearest = self._tinted
+        palette = np.array([[round(255 * value) for value in COLOURS[state]] for state in State], np.uint8)
+        data = actor.GetMapper().GetInput()
+        data.GetCellData().SetScalars(numpy_to_vtk(palette[states[nearest]], deep=True))
+        data.Modified()
+
+    def _stand_in(self, among: Representatives) -> tuple[vtkActor, np.ndarray]:
+        """The part as few enough triangles to draw ten times a second, and the representative of each."""
+        from scipy.spatial import cKDTree  # noqa: PLC0415  a tenth of a second that only live turning needs
+
+        judged = self._judged
+        data = polydata(Soup(judged.corners, judged.normals))
+        if len(judged.corners) > LIVE_TRIANGLES:
+            coarse = vtkBinnedDecimation()
+            coarse.SetInputData(data)
+            coarse.AutoAdjustNumberOfDivisionsOff()
+            coarse.SetNumberOfDivisions(LIVE_BINS, LIVE_BINS, LIVE_BINS)
+            coarse.Update()
+            data = coarse.GetOutput()
+        data.GetPointData().SetNormals(None)
+        points = vtk_to_numpy(data.GetPoints().GetData()).astype(np.float64)
+        corners = points[vtk_to_numpy(data.GetPolys().GetConnectivityArray()).reshape(-1, 3)]
+        normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+        normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
+        weight = 0.1 * float(np.linalg.norm(self._box[1] - self._box[0]))
+        tree = cKDTree(np.hstack([among.points, weight * among.normals]))
+        nearest = tree.query(np.hstack([corners.mean(axis=1), weight * normals]))[1]
+        return tinted(data, np.zeros((len(corners), 3), np.uint8)), nearest
 
     def _show_pattern(self, pattern: PatternResult) -> None:
         """Two halves opened like a book about the back edge of the joint; a whole pattern as it stands."""
@@ -200,9 +285,12 @@ class Painter:
         """(height, width, 4) RGBA, premultiplied by nothing, paper where alpha is 0."""
         self.light(asked.lit)
         grain = 1 if asked.moving else GRAIN
-        use_proxy = asked.moving and bool(self._proxy)
+        live = self._tinted is not None
+        use_proxy = asked.moving and bool(self._proxy) and not live
+        if self._trial is not None:
+            self._trial.move(asked.lift, asked.drawn)
         for actor in self._solid:
-            actor.SetVisibility(not use_proxy)
+            actor.SetVisibility(not use_proxy and not live)
         for actor in self._proxy:
             actor.SetVisibility(use_proxy)
         many = len(self._ink) and self._ink[0].GetMapper().GetInput().GetNumberOfCells() > 60_000
@@ -226,7 +314,7 @@ class Painter:
             self._anchors = self._visible(depth, asked)
         if grain > 1:
             colour = averaged(colour, grain)
-        return self._grounded(colour, asked)
+        return colour.clip(0, 255).astype(np.uint8) if live else self._grounded(colour, asked)
 
     def _aim(self, camera: Camera, width: int, height: int) -> None:
         self._window.SetSize(width, height)
@@ -386,10 +474,10 @@ class Painter:
                 out.SetElement(row, column, float(matrix[row, column]))
         return out
 
-    def pick(self, asked: PickAsked) -> tuple[int, tuple[float, float, float] | None]:
-        """Region under the pixel (-1 for none) and the point of the part there."""
+    def pick(self, asked: PickAsked) -> Spot | None:
+        """What lies under the pixel; None beside the part."""
         if self._judged is None:
-            return -1, None
+            return None
         if self._locator is None:
             data = polydata(Soup(self._judged.corners, self._judged.normals))
             self._locator = vtkStaticCellLocator()
@@ -402,12 +490,20 @@ class Painter:
         right, up = (asked.x - asked.width / 2) * k, (asked.height / 2 - asked.y) * k
         on_plane = np.array(asked.camera.middle) + axes[0] * right + axes[1] * up
         reach = 4.0 * float(np.linalg.norm(self._box[1] - self._box[0])) + 1.0
-        start, end = on_plane + axes[2] * reach, on_plane - axes[2] * reach
-        hit = _first_cell(self._locator, start, end)
+        hit = _first_cell(self._locator, on_plane + axes[2] * reach, on_plane - axes[2] * reach)
         if hit is None:
-            return -1, None
+            return None
         cell, point = hit
-        return int(self._judged.region[cell]), point
+        corners = self._judged.corners[cell]
+        normal = np.cross(corners[1] - corners[0], corners[2] - corners[0])
+        normal = normal / max(float(np.linalg.norm(normal)), 1e-12)
+        inside = np.array(point) - normal * 1e-4 * reach
+        behind = _first_cell(self._locator, inside, inside - normal * reach)
+        thick = float("inf") if behind is None else float(np.linalg.norm(np.array(behind[1]) - np.array(point)))
+        return Spot(
+            int(self._judged.region[cell]), point, (float(normal[0]), float(normal[1]), float(normal[2])),
+            int(self._judged.state[cell]), float(self._judged.draft_deg[cell]), thick,
+        )  # fmt: skip
 
     @property
     def anchors(self) -> dict[int, tuple[float, float, float]]:

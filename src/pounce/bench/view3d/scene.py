@@ -70,6 +70,64 @@ def surface(soup: Soup, colour: tuple[float, float, float], hatch: State | None 
     return actor
 
 
+# Grains of sand as dots in screen space, denser than paper, never moving with the light.
+_SAND = (
+    "vec2 cell = floor(gl_FragCoord.xy / {gap});"
+    "float h = fract(sin(dot(cell, vec2(12.9898, 78.233))) * 43758.5453);"
+    "float k = fract(sin(dot(cell, vec2(39.3468, 11.135))) * 24634.6345);"
+    "vec2 at = fract(gl_FragCoord.xy / {gap}) - vec2(0.25 + 0.5 * h, 0.25 + 0.5 * k);"
+    "if (h > 0.45 && dot(at, at) < 0.030) fragOutput0.rgb = mix(fragOutput0.rgb, vec3(0.541, 0.443, 0.263), 0.75);"
+)
+SAND = (0.925, 0.855, 0.725)
+CAVITY = (0.80, 0.71, 0.55)
+
+
+def sand(soup: Soup, colour: tuple[float, float, float], grain: float) -> vtkActor:
+    """Sand: matte with one tone of dots."""
+    actor = matte(polydata(soup), colour)
+    actor.GetShaderProperty().AddFragmentShaderReplacement(
+        "//VTK::TCoord::Impl", True, "//VTK::TCoord::Impl\n" + _SAND.format(gap=f"{4.0 * grain:.1f}") + "\n", False
+    )
+    return actor
+
+
+def tinted(data: vtkPolyData, colours: np.ndarray) -> vtkActor:
+    """Flat matte cells, each in its own colour (k, 3) of bytes."""
+    actor = matte(data, CLAY)
+    data.GetCellData().SetScalars(numpy_to_vtk(np.ascontiguousarray(colours, np.uint8), deep=True))
+    mapper = actor.GetMapper()
+    mapper.SetScalarModeToUseCellData()
+    mapper.SetColorModeToDirectScalars()
+    mapper.ScalarVisibilityOn()
+    actor.GetProperty().SetInterpolationToFlat()
+    return actor
+
+
+def dots(points: Floats, colour: tuple[float, float, float], size: float) -> vtkActor:
+    """Points as round crumbs of this size in pixels of the frame."""
+    data = vtkPolyData()
+    held = vtkPoints()
+    held.SetData(numpy_to_vtk(np.ascontiguousarray(points, np.float32), deep=True))
+    cells = vtkCellArray()
+    count = len(points)
+    cells.SetData(
+        numpy_to_vtkIdTypeArray(np.arange(count + 1, dtype=np.int64), deep=True),
+        numpy_to_vtkIdTypeArray(np.arange(count, dtype=np.int64), deep=True),
+    )
+    data.SetPoints(held)
+    data.SetVerts(cells)
+    mapper = vtkPolyDataMapper()
+    mapper.SetInputData(data)
+    actor = vtkActor()
+    actor.SetMapper(mapper)
+    look = actor.GetProperty()
+    look.SetColor(*colour)
+    look.SetLighting(False)
+    look.SetPointSize(size)
+    look.SetRenderPointsAsSpheres(True)
+    return actor
+
+
 def matte(data: vtkPolyData, colour: tuple[float, float, float]) -> vtkActor:
     """Flat matte colour under soft light, no gloss."""
     mapper = vtkPolyDataMapper()

@@ -1,7 +1,7 @@
 """The render server: a process that draws frames into shared memory, so that the window never waits for a picture.
 
-In: ``("scene", SceneAsked)``, ``("frame", FrameAsked)``, ``("pick", PickAsked)``, ``("close",)``. Out: ``("frame", number,
-width, height, slot, camera, scene, anchors)``, ``("picked", number, region, point)``, ``("sorry", text)``. Only the newest frame asked for is drawn.
+In: ``("scene", SceneAsked)``, ``("frame", FrameAsked)``, ``("pick", PickAsked)``, ``("tint", Tinted)``, ``("close",)``. Out: ``("frame", number,
+width, height, slot, camera, scene, anchors)``, ``("picked", number, spot)``, ``("sorry", text)``. Only the newest frame asked for is drawn.
 """
 
 import mmap
@@ -37,8 +37,9 @@ def main(link: Connection, folder: str) -> None:
                 if message[0] == "scene":
                     painter.show(message[1])
                 elif message[0] == "pick":
-                    region, point = painter.pick(message[1])
-                    link.send(("picked", message[1].number, region, point))
+                    link.send(("picked", message[1].number, painter.pick(message[1])))
+                elif message[0] == "tint":
+                    painter.tint(message[1])
             if frames:
                 asked: FrameAsked = frames[-1][1]
                 pixels = painter.frame(asked)

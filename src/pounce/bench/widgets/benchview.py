@@ -1,6 +1,6 @@
 """The bench: headline, the 3D picture, tags on leaders, legend chips and the flask pictogram with the draw arrow."""
 
-from dataclasses import dataclass
+from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
@@ -12,59 +12,58 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )  # fmt: skip
 from PyQt6.QtWidgets import QWidget
 
-from pounce.bench.look.marks import DRAW_MARKS, draw_mark, ring
+from pounce.base.units import degrees, length
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.sayings import Saying
-from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.section.sketch import Lifted
+from pounce.bench.view3d.asks import SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera, fitted
 from pounce.bench.view3d.client import RenderClient
+from pounce.bench.widgets.labels import FOOT, HEAD, Chip, Labels, Measure, Tag
+from pounce.solid.frame import unit as of_length_one
 from pounce.solid.mesh import Floats
 
-HEAD = 66
-FOOT = 50
+TILT_PX = 120.0
 REST_MS = 140
 
 
-@dataclass(frozen=True)
-class Tag:
-    """A label on a leader: ``mark`` or ring, text, the point it speaks of, and its region."""
-
-    text: str
-    at: tuple[float, float, float]
-    mark: str = ""
-    nth: int | None = None
-    region: int = -1
-
-
-@dataclass(frozen=True)
-class Chip:
-    """A legend chip: mark, words, bold figure."""
-
-    mark: str
-    text: str
-    figure: str = ""
+def spot_words(spot: Spot, unit: str, marking: bool) -> str:
+    """What lies under the pointer in words."""
+    said = []
+    if marking:
+        said.append(f"{('draws clean', 'tight', 'locks')[spot.state]}, draft {degrees(spot.draft_deg)}")
+    if np.isfinite(spot.thick_mm):
+        said.append(f"{length(spot.thick_mm, unit)} thick")
+    return ", ".join(said)
 
 
-@dataclass(frozen=True)
-class Measure:
-    """A dimension line between two points with its figure."""
-
-    start: tuple[float, float, float]
-    end: tuple[float, float, float]
-    text: str
-    away: tuple[float, float, float]
+def measured_words(spots: list[Spot], unit: str) -> str:
+    """One point: how thick the stuff is there; two: the distance; three: also the angle at the second."""
+    points = [np.array(spot.point) for spot in spots]
+    if len(points) == 1:
+        thick = f"{length(spots[0].thick_mm, unit, 2)} thick here. " if np.isfinite(spots[0].thick_mm) else ""
+        return f"{thick}Click a second point"
+    gap = float(np.linalg.norm(points[1] - points[0]))
+    if len(points) == 2:
+        faces = float(np.degrees(np.arccos(np.clip(np.dot(spots[0].normal, spots[1].normal), -1.0, 1.0))))
+        return f"{length(gap, unit, 2)} apart, faces {degrees(faces)} to each other"
+    one, two = points[0] - points[1], points[2] - points[1]
+    size = float(np.linalg.norm(one) * np.linalg.norm(two))
+    angle = float(np.degrees(np.arccos(np.clip(one @ two / max(size, 1e-12), -1.0, 1.0))))
+    return f"{degrees(angle)} at the second point"
 
 
 class BenchView(QWidget):
     """Paints frames from the render server with everything drawn on top; turns, slides and picks."""
 
     hovered = pyqtSignal(int)
+    tilted = pyqtSignal(object)
+    tilt_done = pyqtSignal(object)
     dropped = pyqtSignal(object)
 
     def __init__(self, client: RenderClient) -> None:
@@ -79,17 +78,21 @@ class BenchView(QWidget):
         self._image: QImage | None = None
         self._image_camera = Camera()
         self._image_scene = -1
-        self._anchors: dict[int, tuple[float, float, float]] = {}
         self._camera = Camera()
         self._points: Floats | None = None
         self._scene: SceneAsked | None = None
         self._saying = Saying("", "")
-        self._tags: tuple[Tag, ...] = ()
-        self._chips: tuple[Chip, ...] = ()
-        self._measures: tuple[Measure, ...] = ()
-        self._flask = False
-        self._remark = ""
-        self._legend_end = 0.0
+        self.labels = Labels()
+        self.can_tilt = False
+        self._tilting: tuple[QPointF, Floats] | None = None
+        self._tilt: tuple[float, float, float] | None = None
+        self._live = False
+        self.measuring = False
+        self._spots: list[Spot] = []
+        self._moved = False
+        self._lift = Lifted()
+        self._unit = "mm"
+        self.beside: QWidget | None = None
         self._lit = -1
         self._trouble = ""
         self._drag: QPoint | None = None
@@ -117,8 +120,45 @@ class BenchView(QWidget):
         self, tags: tuple[Tag, ...], chips: tuple[Chip, ...], measures: tuple[Measure, ...], flask: bool, remark: str = ""
     ) -> None:
         """Tags, legend, dimensions and whether the flask pictogram stands there."""
-        self._tags, self._chips, self._measures, self._flask, self._remark = tags, chips, measures, flask, remark
+        labels = self.labels
+        labels.tags, labels.measures, labels.remark = tags, measures, remark
+        if not self._live:
+            labels.chips, labels.flask = chips, flask
         self.update()
+
+    def live_chips(self, chips: tuple[Chip, ...]) -> None:
+        """The areas counting along while the draw is tilted; tags of the old draw are taken away."""
+        self.labels.chips, self.labels.tags = chips, ()
+        self.update()
+
+    def lift(self, lifted: Lifted) -> None:
+        """The trial at another height."""
+        if lifted != self._lift:
+            self._lift = lifted
+            self._ask(True)
+
+    def set_unit(self, unit: str) -> None:
+        """Lengths in mm or inches."""
+        self._unit = unit
+
+    def measure(self, on: bool) -> None:
+        """Starts or ends measuring: two clicks give a distance, a third the angle between."""
+        self.measuring = on
+        self._spots = []
+        self.labels.marks, self.labels.said = (), ""
+        self.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def toward(self) -> tuple[float, float, float]:
+        """The way from the part to the eye."""
+        x, y, z = (float(value) for value in self._camera.axes()[2])
+        return x, y, z
+
+    def show_live(self, tinted: Tinted | None) -> None:
+        """Live states on the part while its draw is tilted, or the judged ones again."""
+        self._live = tinted is not None
+        self._client.tint(tinted)
+        self._ask(tinted is not None)
 
     def show_scene(self, scene: SceneAsked, points: Floats | None, refit: bool) -> None:
         """Another scene; ``points`` (n, 3) are what must be in the picture."""
@@ -181,13 +221,16 @@ class BenchView(QWidget):
             lower = FOOT / 2.0
             wide = view.half_mm * area.height() / max(area.height() - FOOT, 1.0)
             self._camera = Camera(view.up, view.round_deg, view.tip_deg, view.middle, wide).slid(0, -lower, area.height())
-        self._client.frame(self._camera, round(area.width() * ratio), round(area.height() * ratio), moving, self._lit)
+        self._client.frame(
+            self._camera, round(area.width() * ratio), round(area.height() * ratio), moving, self._lit,
+            self._lift.lift_mm, self._lift.drawn_mm,
+        )  # fmt: skip
         if moving:
             self._rest.start()
 
     def _framed(self, image: QImage, camera: object, scene: int, anchors: object) -> None:
         self._image_scene = scene
-        self._anchors = anchors if isinstance(anchors, dict) else {}
+        self.labels.anchors = anchors if isinstance(anchors, dict) else {}
         image.setDevicePixelRatio(self.devicePixelRatioF())
         self._image = image
         self._image_camera = camera if isinstance(camera, Camera) else self._camera
@@ -212,25 +255,37 @@ class BenchView(QWidget):
     # --- hands ---------------------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Middle or left button turns; with Shift it slides."""
+        """Middle or left button turns; with Shift it slides. The arrow of the flask tilts the draw."""
         if event is None:
             return
+        self.setFocus()
+        if self.can_tilt and self._scene is not None and self.labels.pictogram_box().contains(event.position()):
+            self._tilting = (event.position(), np.array(self._scene.direction))
+            return
+        self._moved = False
         self._drag = event.position().toPoint()
         self._sliding = (
             bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier) or event.button() == Qt.MouseButton.RightButton
         )
-        self.setFocus()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Turns, slides, or asks what is under the pointer."""
+        """Turns, slides, tilts the draw, or asks what is under the pointer."""
         if event is None:
+            return
+        if self._tilting is not None:
+            self._tilt_to(event.position())
             return
         if self._drag is None:
             self._pointer = event.position()
+            over = self.can_tilt and self.labels.pictogram_box().contains(self._pointer)
+            self.setToolTip("Drag the arrow to tilt the draw" if over else "")
             self._hover.start()
             return
         now = event.position().toPoint()
         step = now - self._drag
+        self._moved = self._moved or step.manhattanLength() > 2
+        if not self._moved:
+            return
         self._drag = now
         if self._sliding:
             self._camera = self._camera.slid(step.x(), step.y(), self._area().height())
@@ -238,9 +293,49 @@ class BenchView(QWidget):
             self._camera = self._camera.turned(-step.x() * 0.45, step.y() * 0.45)
         self._ask(True)
 
+    def _tilt_to(self, at: QPointF) -> None:
+        """The draw leaned the way the arrow's tip was dragged: sideways on the screen, down toward the eye."""
+        if self._tilting is None:
+            return
+        start, direction = self._tilting
+        step = at - start
+        self.tilt_by(direction, step.x() / TILT_PX, step.y() / TILT_PX)
+
+    def tilt_by(self, direction: Floats, right: float, nearer: float) -> None:
+        """Leans ``direction`` by these shares to the right and toward the eye, and says so."""
+        self._tilt = self.leaned(direction, right, nearer)
+        self.labels.lean_deg = float(np.degrees(np.arctan(right)))
+        self.tilted.emit(self._tilt)
+        self.update()
+
+    @property
+    def tilting(self) -> bool:
+        """Whether a hand holds the arrow."""
+        return self._tilting is not None
+
+    def leaned(self, direction: Floats, right: float, nearer: float) -> tuple[float, float, float]:
+        """``direction`` leaned by these shares to the right on the screen and toward the eye."""
+        axes = self._camera.axes()
+        level = axes[2] - direction * float(axes[2] @ direction)
+        size = float(np.linalg.norm(level))
+        level = level / size if size > 1e-6 else axes[1]
+        x, y, z = of_length_one(direction + axes[0] * right + level * nearer)
+        return float(x), float(y), float(z)
+
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        """Lets go; the fine picture follows."""
+        """Lets go; the fine picture follows, or the whole part is judged along the tilted draw."""
+        if self._tilting is not None:
+            self._tilting = None
+            self.labels.lean_deg = 0.0
+            if self._tilt is not None:
+                self.tilt_done.emit(self._tilt)
+            self._tilt = None
+            self.update()
+            return
+        clicked = self._drag is not None and not self._moved
         self._drag = None
+        if clicked and self.measuring and event is not None:
+            self._pick_at(event.position(), self._measured)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Back to the usual view."""
@@ -274,22 +369,48 @@ class BenchView(QWidget):
     def leaveEvent(self, event: QEvent | None) -> None:
         """The pointer left: nothing is lit."""
         self._hover.stop()
+        if not self._spots:
+            self.labels.said = ""
+        self.update()
         self.hovered.emit(-1)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """The picture keeps its fit."""
+        if self.beside is not None:
+            self.beside.setGeometry(self.width() - 108, HEAD + 20, 96, max(self.height() - HEAD - 190, 120))
         self._fit_next = True
         self._ask(True)
 
     def _pick(self) -> None:
+        self._pick_at(self._pointer, self._found)
+
+    def _pick_at(self, place: QPointF, answer: Callable[[Spot | None], None]) -> None:
         area, ratio = self._area(), self.devicePixelRatioF()
-        if self._scene is None or not area.contains(self._pointer) or self._scene.kind not in ("draw", "parting"):
+        if self._scene is None or not area.contains(place) or self._scene.kind == "pattern":
             return
-        x, y = (self._pointer.x() - area.x()) * ratio, (self._pointer.y() - area.y()) * ratio
-        self._client.pick(
-            self._camera, round(area.width() * ratio), round(area.height() * ratio), x, y,
-            lambda region, _: self.hovered.emit(region),
-        )  # fmt: skip
+        x, y = (place.x() - area.x()) * ratio, (place.y() - area.y()) * ratio
+        self._client.pick(self._camera, round(area.width() * ratio), round(area.height() * ratio), x, y, answer)
+
+    def _found(self, spot: Spot | None) -> None:
+        """The read-out by the pointer: draft, mark and thickness."""
+        marking = self._scene is not None and self._scene.kind in ("draw", "parting")
+        self.hovered.emit(spot.region if spot is not None and marking else -1)
+        if self.measuring and self._spots:
+            return
+        self.labels.pointer = self._pointer
+        self.labels.said = "" if spot is None else spot_words(spot, self._unit, marking)
+        self.update()
+
+    def _measured(self, spot: Spot | None) -> None:
+        if spot is None:
+            return
+        if len(self._spots) == 3:
+            self._spots = []
+        self._spots.append(spot)
+        self.labels.marks = tuple(each.point for each in self._spots)
+        self.labels.said = measured_words(self._spots, self._unit)
+        self.labels.pointer = self._pointer
+        self.update()
 
     # --- painting ------------------------------------------------------------------------------------------------
 
@@ -303,9 +424,9 @@ class BenchView(QWidget):
             painter.drawImage(QPointF(area.x(), area.y()), self._image)
             painter.save()
             painter.translate(area.x(), area.y())
-            for measure in self._measures:
-                self._measure(painter, measure, area)
-            self._paint_tags(painter, area)
+            labels = self.labels
+            labels.camera, labels.lit = self._image_camera, self._lit
+            labels.on_picture(painter, area)
             painter.restore()
         elif self._trouble:
             painter.setPen(colour("muted"))
@@ -313,9 +434,8 @@ class BenchView(QWidget):
             flags = int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap)
             painter.drawText(area.adjusted(60, 0, -60, 0), flags, self._trouble)
         self._headline(painter)
-        self._legend(painter)
-        if self._flask:
-            self._pictogram(painter)
+        self.labels.wide, self.labels.high = float(self.width()), float(self.height())
+        self.labels.below(painter)
         if self.hasFocus():
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -332,129 +452,3 @@ class BenchView(QWidget):
         painter.setFont(font("body"))
         text = QFontMetricsF(painter.font()).elidedText(self._saying.under, Qt.TextElideMode.ElideRight, width)
         painter.drawText(QRectF(20, 42, width, 22), Qt.AlignmentFlag.AlignVCenter, text)
-
-    def _legend(self, painter: QPainter) -> None:
-        x, y = 16.0, self.height() - 42.0
-        for chip in self._chips:
-            painter.setFont(font("secondary"))
-            words = QFontMetricsF(painter.font()).horizontalAdvance(chip.text)
-            painter.setFont(font("figure"))
-            figure = QFontMetricsF(painter.font()).horizontalAdvance(chip.figure) if chip.figure else 0.0
-            width = 34 + words + (8 + figure if chip.figure else 0) + 8
-            box = QRectF(x, y, width, 30)
-            painter.setPen(QPen(colour("hairline"), 1))
-            painter.setBrush(colour("panel"))
-            painter.drawRoundedRect(box, 3, 3)
-            self._sign(painter, chip.mark, x + 8, y + 7.5)
-            painter.setPen(colour("ink"))
-            painter.setFont(font("secondary"))
-            painter.drawText(QRectF(x + 32, y, words + 4, 30), Qt.AlignmentFlag.AlignVCenter, chip.text)
-            if chip.figure:
-                painter.setFont(font("figure"))
-                painter.drawText(QRectF(x + 38 + words, y, figure + 4, 30), Qt.AlignmentFlag.AlignVCenter, chip.figure)
-            x += width + 7
-        self._legend_end = x
-        if self._remark:
-            painter.setFont(font("secondary", italic=True))
-            painter.setPen(colour("muted"))
-            painter.drawText(QRectF(x + 12, y, 300, 30), Qt.AlignmentFlag.AlignVCenter, self._remark)
-
-    def _sign(self, painter: QPainter, mark: str, x: float, y: float) -> None:
-        if mark in DRAW_MARKS:
-            draw_mark(painter, mark, x, y)
-        elif mark in ("open", "half", "filled"):
-            ring(painter, mark, x, y)
-        elif mark in ("steelFlat", "timber", "sandWash"):
-            painter.setPen(QPen(colour("ink"), 1))
-            painter.setBrush(colour(mark))
-            painter.drawRect(QRectF(x, y + 1, 17, 12))
-        elif mark == "dash":
-            painter.setPen(QPen(colour("ink"), 2.2, Qt.PenStyle.DashLine))
-            painter.drawLine(QPointF(x, y + 7), QPointF(x + 18, y + 7))
-
-    def _measure(self, painter: QPainter, measure: Measure, area: QRectF) -> None:
-        """A dimension line beside the part, with slash ticks."""
-        points = np.array([measure.start, measure.end])
-        k = 26.0 * 2.0 * self._image_camera.half_mm / area.height()
-        moved = points + np.array(measure.away) * k
-        a, b = self._image_camera.project(moved, area.width(), area.height())[:, :2]
-        bare = self._image_camera.project(points, area.width(), area.height())[:, :2]
-        painter.setPen(QPen(colour("ink"), 1))
-        painter.drawLine(QPointF(*a), QPointF(*b))
-        for end, foot in zip((a, b), bare, strict=True):
-            painter.drawLine(QPointF(*(foot + (end - foot) * 0.25)), QPointF(*(end + (end - foot) * 0.2)))
-            painter.drawLine(QPointF(end[0] - 4, end[1] + 4), QPointF(end[0] + 4, end[1] - 4))
-        middle = (a + b) / 2.0
-        painter.setFont(font("figure"))
-        width = QFontMetricsF(painter.font()).horizontalAdvance(measure.text)
-        box = QRectF(middle[0] - width / 2 - 4, middle[1] - 11, width + 8, 22)
-        painter.fillRect(box, colour("paper"))
-        painter.setPen(colour("ink"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, measure.text)
-
-    def _paint_tags(self, painter: QPainter, area: QRectF) -> None:
-        """Labels in two columns beside the part, tied to their places by straight leaders that do not cross."""
-        if not self._tags:
-            return
-        spots = self._image_camera.project(
-            np.array([self._anchors.get(tag.region, tag.at) for tag in self._tags]), area.width(), area.height()
-        )
-        painter.setFont(font("secondary"))
-        metrics = QFontMetricsF(painter.font())
-        middle = float(np.median(spots[:, 0])) if len(spots) > 2 else area.width() / 2
-        for left in (True, False):
-            mine = [i for i in range(len(self._tags)) if (spots[i, 0] <= middle) == left]
-            mine.sort(key=lambda i: float(spots[i, 1]))
-            y = 8.0
-            bottom = area.height() - FOOT - 34.0 * len(mine)
-            for i in mine:
-                tag = self._tags[i]
-                text = f"{tag.nth}   {tag.text}" if tag.nth else tag.text
-                width = metrics.horizontalAdvance(text) + (36 if tag.mark else 16)
-                y = max(y, min(float(spots[i, 1]) - 13 - (18 if left else -18), bottom))
-                bottom += 34.0
-                x = 16.0 if left else area.width() - width - 16.0
-                if not left and y > area.height() - 178 and self._flask:
-                    x -= 92.0
-                box = QRectF(x, y, width, 26)
-                self._tag(painter, tag, text, box, QPointF(float(spots[i, 0]), float(spots[i, 1])), left)
-                y += 34.0
-
-    def _tag(self, painter: QPainter, tag: Tag, text: str, box: QRectF, spot: QPointF, left: bool) -> None:
-        lit = tag.region >= 0 and tag.region == self._lit
-        painter.setPen(QPen(colour("ink"), 1.6 if lit else 1))
-        painter.drawLine(QPointF(box.right() if left else box.left(), box.center().y()), spot)
-        painter.setBrush(colour("field"))
-        painter.drawEllipse(spot, 2.8, 2.8)
-        painter.setPen(QPen(colour("ink") if lit else colour("outline"), 2 if lit else 1))
-        painter.setBrush(colour("panel"))
-        painter.drawRoundedRect(box, 3, 3)
-        inset = 8.0
-        if tag.mark:
-            self._sign(painter, tag.mark, box.x() + 8, box.y() + 5.5)
-            inset = 30.0
-        painter.setPen(colour("ink"))
-        painter.drawText(box.adjusted(inset, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, text)
-
-    def _pictogram(self, painter: QPainter) -> None:
-        """A flask in section with an arrow along the draw."""
-        # above the legend where the window is too narrow for both
-        x, y = self.width() - 92.0, self.height() - (104.0 if self._legend_end < self.width() - 110 else 150.0)
-        painter.save()
-        painter.translate(x, y)
-        painter.setPen(QPen(colour("verdigris"), 2.2))
-        painter.drawLine(QPointF(33, 20), QPointF(33, 0))
-        painter.drawPolyline(QPolygonF([QPointF(26, 8), QPointF(33, 0), QPointF(40, 8)]))
-        painter.setPen(QPen(colour("ink"), 1.2))
-        painter.setBrush(colour("sandWash"))
-        painter.drawRect(QRectF(6, 26, 54, 16))
-        painter.drawRect(QRectF(6, 52, 54, 16))
-        painter.setBrush(colour("steelFlat"))
-        painter.drawPolygon(QPolygonF([QPointF(18, 42), QPointF(24, 32), QPointF(42, 32), QPointF(48, 42)]))
-        painter.drawPolygon(QPolygonF([QPointF(18, 52), QPointF(24, 62), QPointF(42, 62), QPointF(48, 52)]))
-        painter.setPen(QPen(colour("ink"), 1.4, Qt.PenStyle.DashLine))
-        painter.drawLine(QPointF(0, 47), QPointF(66, 47))
-        painter.setPen(colour("ink"))
-        painter.setFont(font("secondary"))
-        painter.drawText(QRectF(-14, 72, 94, 20), Qt.AlignmentFlag.AlignCenter, "draws up")
-        painter.restore()
