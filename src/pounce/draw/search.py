@@ -4,6 +4,7 @@ Every direction gets a score of plain parts (see :class:`pounce.draw.values.Scor
 ordinary machine parts; they are the program's own and no standard's, so the best few are always shown with their parts.
 """
 
+import weakref
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -104,11 +105,39 @@ def _pieces(points: Points, direction: Floats, up: Bools, down: Bools) -> Pieces
     return Pieces(np.repeat(heights[:, None], 3, axis=1), np.full(len(heights), points.share), up, down)
 
 
+@dataclass(frozen=True, eq=False)
+class Searched:
+    """What one search found of a mesh; kept while the mesh lives, so that another draw of it is judged at once."""
+
+    ways: Ways
+    table: Edges
+    many: Points
+    sky: Floats
+    best: tuple[Candidate, ...]
+
+
+_SEARCHED: "weakref.WeakKeyDictionary[Mesh, Searched]" = weakref.WeakKeyDictionary()
+
+
 def search(mesh: Mesh, tick: Tick, given: Floats | None = None) -> tuple[Candidate, ...]:
     """The best few draws, best first; ``given`` is looked at as well and stands first when it is not None.
 
-    The own axes are tried first and said through the tick, so that there is a first answer at once.
+    The best so far is said through the tick, so that there is a first answer at once.
     """
+    done = _SEARCHED.get(mesh)
+    if done is None:
+        done = _SEARCHED[mesh] = _searched(mesh, tick)
+    shown = list(done.best)
+    if given is not None:
+        one = look(mesh, tree_of(mesh), done.many, given, _source(done.ways, given))
+        mine = _candidate(mesh, done.table, done.many, one, done.sky, turn_over=False)
+        same = np.cos(np.radians(0.01))
+        shown = [mine, *[each for each in shown if float(np.dot(each.direction, given)) < same]]
+    tick(1.0, "Draws compared")
+    return tuple(_worded(shown[: SHOWN + (given is not None)]))
+
+
+def _searched(mesh: Mesh, tick: Tick) -> Searched:
     tick(0.0, "Looking for directions worth trying")
     corners = mesh.vertices[np.unique(mesh.faces)]
     tree, few = tree_of(mesh), points_of(mesh, FEW, corners)
@@ -120,8 +149,6 @@ def search(mesh: Mesh, tick: Tick, given: Floats | None = None) -> tuple[Candida
     named = [one for one in first if one.source == "own axis"] + [one for one in first if one.source == "round face"][:2]
     chosen = _apart([*rough[: FINALISTS // 2], *named, *rough], FINALISTS, 4.0)
     chosen = _refined(mesh, tree, few, sky, chosen, ways, span(tick, 0.45, 0.6))
-    if given is not None:
-        chosen = [look(mesh, tree, few, given, _source(ways, given)), *chosen]
     many = points_of(mesh, MANY, corners)
     sky_many = sky[cKDTree(few.at).query(many.at)[1]]
     out: list[Candidate] = []
@@ -129,15 +156,12 @@ def search(mesh: Mesh, tick: Tick, given: Floats | None = None) -> tuple[Candida
         tick(0.6 + 0.4 * step / len(chosen), _so_far(out))
         fine = look(mesh, tree, many, one.direction, one.source)
         out.append(_candidate(mesh, table, many, fine, sky_many))
-    mine, others = (out[:1], out[1:]) if given is not None else ([], out)
-    others = sorted(others, key=lambda candidate: candidate.score)
-    shown: list[Candidate] = list(mine)
-    for candidate in others:
+    shown: list[Candidate] = []
+    for candidate in sorted(out, key=lambda each: each.score):
         way = np.array(candidate.direction)
         if all(abs(float(way @ np.array(other.direction))) < np.cos(np.radians(APART_DEG)) for other in shown):
             shown.append(candidate)
-    tick(1.0, "Draws compared")
-    return tuple(_worded(shown[:SHOWN]))
+    return Searched(ways, table, many, sky_many, tuple(shown[:SHOWN]))
 
 
 def _source(ways: Ways, given: Floats) -> str:
@@ -248,7 +272,7 @@ def _off_axis(direction: Floats) -> float:
     return 1.0 if name is None else _FIRST[name[1]]
 
 
-def _candidate(mesh: Mesh, table: Edges, points: Points, one: Look, sky: Floats) -> Candidate:
+def _candidate(mesh: Mesh, table: Edges, points: Points, one: Look, sky: Floats, turn_over: bool = True) -> Candidate:
     never = ~one.up & ~one.down
     hollow = never & (sky < HOLLOW_SKY)
     cores = _clumps(points.at[hollow], 3.0 * np.sqrt(points.share))
@@ -259,7 +283,7 @@ def _candidate(mesh: Mesh, table: Edges, points: Points, one: Look, sky: Floats)
         relief = relief if followed else 0.0
     score = _score(mesh, points, one, sky, relief, cores, followed)
     # the flat back lies down; else the model's own way up stays
-    over = one.flat and abs(one.height - one.high) < abs(one.height - one.low)
+    over = turn_over and one.flat and abs(one.height - one.high) < abs(one.height - one.low)
     sign = -1.0 if over else 1.0
     way = one.direction * sign
     slope = np.abs(points.normal @ one.direction)

@@ -16,7 +16,6 @@ from pounce.draw.values import Candidate
 from pounce.job import edits
 from pounce.solid.frame import axis_name
 
-
 MOST_SHOWN = 3
 WIDE_PX = 268
 
