@@ -19,7 +19,7 @@ from pounce.bench.app import Session
 from pounce.bench.look.style import dress
 from pounce.bench.memory import Memory
 from pounce.bench.sayings import TITLES, saying
-from pounce.bench.stops.draw import DrawCard
+from pounce.bench.stops.draw import CandidateRow, DrawCard
 from pounce.bench.stops.metal import MetalCard
 from pounce.bench.stops.part import PartCard
 from pounce.bench.stops.parting import PartingCard
@@ -123,7 +123,7 @@ def test_from_a_part_to_files_and_back(
     parting.joint.setValue(5.0)
     settled(qtbot, window)
     assert desk.results().parting.height_mm == 5.0  # type: ignore[union-attr]
-    click(qtbot, parting.how.button("best"))
+    click(qtbot, parting.how.button("auto"))
     settled(qtbot, window)
     assert desk.results().parting.height_mm == pytest.approx(0.0, abs=1e-6)  # type: ignore[union-attr]
 
@@ -347,3 +347,125 @@ def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(qtbot: QtBot, s
     window.actions_by_name["Look at the part again"].trigger()
     settled(qtbot, window)
     assert session.desk.results().pattern is not None  # type: ignore[union-attr]
+
+
+def test_the_draw_is_turned_by_hand_and_judged_on_release(qtbot: QtBot, session: Session, bearing: Path) -> None:
+    window = opened(qtbot, session, bearing)
+    window.desk.edit(edits.set_unit, "mm")
+    settled(qtbot, window)
+    window.go("draw")
+    qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
+    before = window.bench.labels.chips
+    hold = window.bench.labels.pictogram_box().center().toPoint()
+    answers: list[dict[str, object]] = []
+    window.desk.tilted.connect(answers.append)
+    qtbot.mousePress(window.bench, Qt.MouseButton.LeftButton, pos=hold)
+    for step in range(8):
+        qtbot.mouseMove(window.bench, hold + QPoint(4 * step, 0))
+        qtbot.wait(60)
+    qtbot.waitUntil(lambda: len(answers) >= 2, timeout=LONG)
+    assert window.bench.tilting
+    assert window.bench.labels.chips != before  # the areas count along
+    assert "while you hold it" in window.bench._saying.head
+    assert window.desk.job is not None and window.desk.job.draw.direction is None  # nothing is changed yet
+    total = sum(float(answers[-1][key]) for key in ("clean_mm2", "tight_mm2", "locked_mm2"))  # type: ignore[arg-type]
+    assert total == pytest.approx(window.desk.results().part.area_mm2, rel=1e-6)  # type: ignore[union-attr]
+    qtbot.mouseRelease(window.bench, Qt.MouseButton.LeftButton, pos=hold + QPoint(28, 0))
+    settled(qtbot, window)
+    direction = window.desk.job.draw.direction
+    assert direction is not None and 0.9 < direction[2] < 0.999
+    window.desk.undo()
+    settled(qtbot, window)
+    window.actions_by_name["Tilt the draw right"].trigger()
+    settled(qtbot, window)
+    tilted = window.desk.job.draw.direction
+    assert tilted is not None and np.degrees(np.arccos(tilted[2])) == pytest.approx(2.0, abs=0.01)
+
+
+def test_choosing_a_candidate_redraws_everything(qtbot: QtBot, session: Session, bearing: Path) -> None:
+    window = opened(qtbot, session, bearing)
+    window.desk.edit(edits.set_unit, "mm")
+    settled(qtbot, window)
+    window.go("draw")
+    rows = window.cards["draw"].findChildren(CandidateRow)
+    assert len(rows) == 3 and rows[0].isChecked()
+    assert all("Costs" in row.accessibleName() for row in rows)
+    qtbot.waitUntil(lambda: len(window.desk.looks()) >= 3, timeout=LONG)
+    rows = window.cards["draw"].findChildren(CandidateRow)
+    click(qtbot, rows[1])
+    settled(qtbot, window)
+    results = window.desk.results()
+    assert results is not None and results.draw is not None and results.draw.chosen_by == "user"
+    assert abs(results.draw.direction[1]) == pytest.approx(1.0)
+
+
+def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(qtbot: QtBot, session: Session, bearing: Path) -> None:
+    window = opened(qtbot, session, bearing)
+    window.desk.edit(edits.set_unit, "mm")
+    settled(qtbot, window)
+    window.go("parting")
+    card = window.cards["parting"]
+    assert isinstance(card, PartingCard)
+    click(qtbot, card.lift_button)
+    assert card.trial and window.lift_scale.isVisible()
+    qtbot.waitUntil(lambda: window._mould is not None and card._lift >= card.most(), timeout=LONG)
+    qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
+    assert "of sand stays behind" in window.bench._saying.head
+    qtbot.keyClick(window.lift_scale, Qt.Key.Key_Down)
+    assert card._lift < card.most()
+    click(qtbot, card.draw_button)
+    qtbot.waitUntil(lambda: card._drawn > 0.5 * card.most(), timeout=LONG)
+    assert card.foot.text() == "End the trial"
+    click(qtbot, card.foot)
+    assert not card.trial and not window.lift_scale.isVisible()
+    assert "Trial draw" not in window.bench._saying.head
+
+
+def test_measuring_thickness_distance_and_angle(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
+    window = opened(qtbot, session, write_stl(tmp_path / "block.stl", mesh_of(manifold3d.Manifold.cube([60, 40, 20]))))
+    window.desk.edit(edits.set_unit, "mm")
+    settled(qtbot, window)
+    window.go("draw")
+    bench = window.bench
+    qtbot.waitUntil(lambda: bench.drawn, timeout=LONG)
+    window.actions_by_name["Measure on the part"].trigger()
+    area = bench._area()
+
+    def at(point: tuple[float, float, float]) -> QPoint:
+        x, y, _ = bench._camera.project(np.array([point]), area.width(), area.height())[0]
+        return QPoint(round(x + area.x()), round(y + area.y()))
+
+    for count, point in enumerate(((10.0, 10.0, 20.0), (50.0, 10.0, 20.0), (50.0, 30.0, 20.0)), 1):
+        qtbot.mouseClick(bench, Qt.MouseButton.LeftButton, pos=at(point))
+        qtbot.waitUntil(lambda count=count: len(bench._spots) == count, timeout=LONG)
+        if count == 1:
+            assert bench.labels.said.startswith("20\u00a0mm thick here")
+        if count == 2:
+            assert float(bench.labels.said.split("\u00a0")[0]) == pytest.approx(40.0, abs=0.5)
+    assert float(bench.labels.said.split("°")[0]) == pytest.approx(90.0, abs=1.5)
+    window.actions_by_name["Measure on the part"].trigger()
+    assert not bench.measuring and bench.labels.marks == ()
+
+
+def test_a_joint_that_follows_the_part_is_nudged_and_let_go(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
+    plate = manifold3d.Manifold.cube([80, 50, 6], True).rotate([0, 10, 0])
+    window = opened(qtbot, session, write_stl(tmp_path / "plate.stl", mesh_of(plate)))
+    for make, *arguments in ((edits.set_unit, "mm"), (edits.set_draw, (0.0, 0.0, 1.0))):
+        window.desk.edit(make, *arguments)
+    settled(qtbot, window)
+    window.go("parting")
+    card = window.cards["parting"]
+    assert isinstance(card, PartingCard)
+    click(qtbot, card.how.button("natural"))
+    settled(qtbot, window)
+    results = window.desk.results()
+    assert results is not None and results.parting is not None
+    assert results.parting.kind == "natural" and results.parting.relief_mm > 5.0
+    assert "follows the part" in window.bench._saying.head
+    card.joint.setValue(2.0)
+    settled(qtbot, window)
+    assert window.desk.job.parting.nudges == ((0, 2.0),)  # type: ignore[union-attr]
+    assert window.desk.results().parting.locked_mm2 > results.parting.locked_mm2  # type: ignore[union-attr]
+    click(qtbot, card.free)
+    settled(qtbot, window)
+    assert window.desk.job.parting.nudges == ()  # type: ignore[union-attr]

@@ -30,6 +30,8 @@ FINALISTS = 10
 SHOWN = 4
 # A locked point that sees less than this share of its sky lies in a hollow, which a core would have to make.
 HOLLOW_SKY = 0.3
+# A point that draws but sees less than this lies so deep between walls that its sand would hardly stand.
+SLENDER_SKY = 0.2
 # Locked under this share of the surface counts as nothing.
 NOTHING = 1e-3
 # A joint that misses more of the rim than this frees nothing.
@@ -259,6 +261,7 @@ def _score(
         square=points.share * float(square.sum()) / total,
         tilted=_off_axis(one.direction),
         whole=1.0 if one.flat else 0.0,
+        slender=points.share * float((~never & (sky < SLENDER_SKY)).sum()) / total,
         cores=cores,
     )
 
@@ -335,7 +338,9 @@ def _why(one: Candidate, others: list[Candidate], least: float) -> str:
         (bool(others) and all(one.depth_mm < other.depth_mm - 0.1 for other in others), "Lies lowest in the flask"),
         (bool(others) and all(one.tight_mm2 < other.tight_mm2 - 1.0 for other in others), "Least upright wall"),
     ]
-    return next((text for holds, text in tests if holds), "Leaves the sand another way")
+    best = not others or one.score <= min(other.score for other in others)
+    usual = "Best on the whole" if best else "Leaves the sand another way"
+    return next((text for holds, text in tests if holds), usual)
 
 
 def _cost(one: Candidate) -> str:

@@ -42,8 +42,8 @@ class Score:
     ``locked_open`` and ``locked_hollow`` lock at any joint, the latter deep in a hollow; ``locked_flat`` locks at the best
     flat joint and no other way is taken; ``relief`` rise and fall of the joint; ``wall`` untapered wall, by its distance
     from the joint; ``half_depth`` the deeper half; ``flat_face`` flat surface in the joint; ``square`` surface square or
-    parallel to the draw; ``tilted`` 1 off the own axes, a little for y and x; ``whole`` 1 when the
-    pattern stays whole on a flat back; ``cores`` hollows that would want a core.
+    parallel to the draw; ``tilted`` 1 off the own axes, a little for y and x; ``slender`` surface
+    that draws but sees so little sky that its sand would be a slender core; ``whole`` 1 when the pattern stays whole on a flat back; ``cores`` hollows that would want a core.
     """
 
     locked_open: float
@@ -56,13 +56,14 @@ class Score:
     square: float
     tilted: float
     whole: float
+    slender: float
     cores: int
 
     @property
     def total(self) -> float:
         """The weighted sum."""
         return (
-            3.0 * self.locked_open + 4.0 * self.locked_hollow + 2.0 * self.locked_flat + 2.0 * self.relief + 1.5 * self.wall
+            3.0 * self.locked_open + 4.0 * self.locked_hollow + 3.5 * self.locked_flat + 2.0 * self.slender + 2.0 * self.relief + 1.5 * self.wall
             + 2.0 * self.half_depth - 0.3 * self.flat_face - self.square + 0.05 * self.tilted - 0.5 * self.whole
         )  # fmt: skip
 

@@ -42,7 +42,10 @@ def ways_of(mesh: Mesh, table: Edges, all_round: int) -> Ways:
     found: list[tuple[Floats, str]] = [(axis, "own axis") for axis in np.eye(3)[[2, 1, 0]]]
     patches = patches_of(mesh, table)
     found += [(normal, "flat face") for normal in flat_normals(mesh, patches)]
-    found += [(axis, "round face") for axis in round_axes(mesh, patches)]
+    rounds_found = round_axes(mesh, patches)
+    found += [(axis, "round face") for axis in rounds_found]
+    for axis in rounds_found[:2]:
+        found += [(way, "across a round") for way in _across_round(axis, [way for way, _ in found[: 3 + MOST_FLATS]])]
     found += [(axis, "principal axis") for axis in principal_axes(mesh)]
     found += [(way, "tilted") for way in half_sphere(all_round)]
     kept: list[tuple[Floats, str]] = []
@@ -50,6 +53,18 @@ def ways_of(mesh: Mesh, table: Edges, all_round: int) -> Ways:
         if not any(abs(float(way @ other)) > np.cos(np.radians(SAME_DEG)) for other, _ in kept):
             kept.append((way, word))
     return Ways(np.array([way for way, _ in kept]), tuple(word for _, word in kept))
+
+
+def _across_round(axis: Floats, others: list[Floats]) -> list[Floats]:
+    """Directions square to the axis of a round, as a shaft or tube is split: first toward what else the part shows."""
+    out: list[Floats] = []
+    for way in others:
+        off = way - axis * float(way @ axis)
+        if np.linalg.norm(off) > 0.2:
+            out += [unit(off), np.cross(axis, unit(off))]
+    u, v = across(axis)
+    turn = np.radians(np.arange(0.0, 180.0, 30.0))
+    return [*out[:6], *(np.cos(turn)[:, None] * u + np.sin(turn)[:, None] * v)]
 
 
 def half_sphere(count: int) -> Floats:

@@ -1,0 +1,187 @@
+"""Cures that were tried, loose pieces, wishes, and what the sand must hold."""
+
+import manifold3d
+import numpy as np
+import pytest
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Finding, Remedy
+from pounce.job import edits
+from pounce.job.job import Job
+from pounce.parting.ground import ground_of
+from pounce.parting.joint import flat_joint
+from pounce.parting.sand import pockets
+from pounce.route.build import build
+from pounce.route.line import Line
+from pounce.route.opening import with_model
+from pounce.route.results import Results, findings_at
+from pounce.solid import boolean
+from tests.conftest import box, mesh_of, model_of
+
+M = manifold3d.Manifold
+UP = (edits.set_draw, (0.0, 0.0, 1.0))
+
+
+def run(solid: manifold3d.Manifold, *steps: tuple[object, ...]) -> Results:
+    model = model_of(solid)
+    job = with_model(Job(), model)
+    for make, *arguments in steps:
+        job = make(job, *arguments).job  # type: ignore[operator]
+    return Line().run(job, model)
+
+
+def found(results: Results, stop: str, code: str) -> Finding:
+    return next(f for f in findings_at(stop, results) if f.code == code)
+
+
+def remedy(finding: Finding, key: str) -> Remedy:
+    return next(r for r in finding.remedies if r.id == key)
+
+
+def bossed() -> manifold3d.Manifold:
+    """A drafted block with a round boss standing off its right side, under which the sand of the cope is held."""
+    points = [[x * (40 - (z == 40) * 2), y * (30 - (z == 40) * 2), z] for x in (-1, 1) for y in (-1, 1) for z in (0, 40)]
+    return M.hull_points(np.array(points, float)) + M.cylinder(20, 6, 6, 64).rotate([0, 90, 0]).translate([30, 0, 22])
+
+
+@pytest.mark.parametrize("keyed", ["pin", "dovetail"])
+def test_a_boss_becomes_a_loose_piece_drawn_sideways(keyed: str, tmp_path: object) -> None:
+    before = run(bossed(), UP)
+    cure = remedy(found(before, "draw", "locked"), "loose-piece")
+    after = run(bossed(), UP, (edits.take_remedy, cure), (edits.set_keyed, keyed))
+    assert before.parting is not None and after.parting is not None and after.pattern is not None
+    assert before.parting.locked_mm2 > 300.0
+    assert after.parting.locked_mm2 == 0.0
+    assert after.parting.trial.torn_mm3 < 0.01 * before.parting.trial.torn_mm3
+    piece = after.parting.loose[0]
+    assert np.allclose(piece.way, (-1, 0, 0), atol=1e-9)  # into the block, straight off its side
+    main, loose = after.pattern.pieces
+    assert loose.role == "loose-piece"
+    for made in (main, loose):
+        assert boolean.closed_solid(made.mesh) is not None
+    # together they are the pattern, but for the lean of the cut, the pin's hole or the dovetail's clearance
+    whole = after.part.volume_mm3 * after.pattern.factor**3  # type: ignore[union-attr]
+    assert main.volume_mm3 + loose.volume_mm3 == pytest.approx(whole, rel=0.005)
+    # nothing of the boss is left on the main pattern
+    assert main.mesh.bounds[1][0] < 41.0
+    back = run(
+        bossed(),
+        UP,
+        (edits.take_remedy, cure),
+        (edits.take_remedy, remedy(found(after, "draw", "loose-piece"), "no-loose")),
+    )
+    assert back.job == before.job
+
+
+def test_a_slanting_blind_hole_is_cured_by_tilting_the_draw() -> None:
+    """A blind hole that slants by 7 degrees holds sand under its leaning wall; drawn along the hole it does not."""
+    hole = M.cylinder(80, 6, 6, 64).rotate([0, 7, 0]).translate([0, 0, 6])
+    plate = M.hull_points(
+        np.array([[x * (40 - z), y * (30 - z), z] for x in (-1, 1) for y in (-1, 1) for z in (0, 20)], float)
+    )
+    results = run(plate - hole, UP)
+    cure = remedy(found(results, "draw", "locked"), "tilt-draw")
+    assert "cured" in cure.text
+    turned = np.array(cure.value, float)
+    assert turned[0] > 0.0
+    assert np.degrees(np.arccos(turned[2])) == pytest.approx(7.0, abs=2.0)
+    cured = run(plate - hole, UP, (edits.take_remedy, cure))
+    assert cured.parting is not None and results.parting is not None
+    assert cured.parting.locked_any_mm2 < 0.1 * results.parting.locked_any_mm2
+
+
+def test_a_slanting_through_hole_wants_a_joint_that_follows_it() -> None:
+    hole = M.cylinder(80, 6, 6, 64, True).rotate([0, 4, 0]).translate([0, 0, 10])
+    plate = M.hull_points(
+        np.array([[x * (40 - z), y * (30 - z), z] for x in (-1, 1) for y in (-1, 1) for z in (0, 20)], float)
+    )
+    results = run(plate - hole, UP, (edits.set_height, 0.0))
+    cure = remedy(found(results, "draw", "locked"), "parting-natural")
+    cured = run(plate - hole, UP, (edits.take_remedy, cure))
+    assert cured.parting is not None and results.parting is not None
+    assert cured.parting.locked_mm2 < 0.1 * results.parting.locked_mm2
+
+
+def test_moving_the_joint_is_offered_with_how_much_it_frees() -> None:
+    results = run(M.sphere(20, 96), UP, (edits.set_height, 9.0))
+    cure = remedy(found(results, "draw", "locked"), "move-parting")
+    assert "cured" in cure.text
+    cured = run(M.sphere(20, 96), UP, (edits.take_remedy, cure))
+    assert cured.parting is not None and cured.parting.locked_mm2 < 1.0
+
+
+def test_a_wish_settles_its_place_and_can_be_taken_back() -> None:
+    block = box(60, 40, 30) - M.cylinder(100, 5, 5, 64, True).rotate([90, 0, 0]).translate([30, 20, 15])
+    results = run(block, UP)
+    hole = found(results, "draw", "locked")
+    wished = run(block, UP, (edits.take_remedy, remedy(hole, "fill")))
+    kept = found(wished, "draw", "wish-fill")
+    assert kept.settled
+    assert kept.words() == "The hole Ø 10\u00a0mm is to be filled and drilled after casting. Stock will do it."
+    assert wished.job.parting.wishes[0].kind == "fill"
+    again = run(block, UP, (edits.take_remedy, remedy(hole, "fill")), (edits.take_remedy, remedy(kept, "unwish")))
+    assert again.job.parting.wishes == ()
+    with pytest.raises(UserFault):
+        edits.set_wish(Job(), "paint", (0.0, 0.0, 0.0))
+
+
+def test_hanging_sand_deeper_than_half_its_width_is_said_and_cured_by_turning_the_mould() -> None:
+    """A cup with its mouth up: the cope's sand hangs in it, 36 deep and some 40 wide. Limits: 0.5 hanging, 1 standing."""
+    cup = M.cylinder(40, 20, 26, 96) - M.cylinder(40, 17, 23, 96).translate([0, 0, 4])
+    results = run(cup, UP)
+    slender = found(results, "parting", "slender-sand")
+    assert slender.figures["depth_mm"] == pytest.approx(36.0, abs=1.0)
+    assert 34.0 < slender.figures["width_mm"] < 46.0
+    turned = run(cup, UP, (edits.take_remedy, remedy(slender, "turn-over")))
+    assert not [f for f in findings_at("parting", turned) if f.code == "slender-sand"]
+
+
+def test_a_slot_is_measured_to_its_width_and_depth() -> None:
+    plate = box(100, 80, 40) - box(10, 80, 30).translate([30, 0, 20])
+    slot = pockets(ground_of(mesh_of(plate), flat_joint(np.array([0.0, 0.0, 1.0]), 0.0), None))[0]
+    assert slot.half == "cope"
+    assert slot.depth_mm == pytest.approx(20.0, abs=0.5)
+    assert slot.width_mm == pytest.approx(10.0, abs=1.0)
+
+
+def test_thin_strips_sharp_edges_and_fine_ribs_are_found() -> None:
+    thin = box(100, 80, 20) - box(3, 30, 20).translate([50, 0, 0])
+    assert found(run(thin, UP), "parting", "thin-strip").figures["width_mm"] == pytest.approx(3.0, abs=0.6)
+    vee = M.hull_points(np.array([[x, y, z] for y in (-1, 61) for x, z in ((20, 31), (30, 31), (25, 10))], float))
+    sharp = found(run(box(60, 60, 30) - vee, UP), "parting", "sharp-sand")
+    assert sharp.figures["sharpest_deg"] == pytest.approx(2 * np.degrees(np.arctan(5 / 21)), abs=0.2)
+    ribs = box(60, 40, 10)
+    for k in range(8):
+        ribs += box(0.6, 30, 6).translate([8 + 6 * k, 5, 10])
+    fine = found(run(ribs, UP), "parting", "finer-than-sand")
+    assert fine.figures["width_mm"] == pytest.approx(0.6, abs=0.05)
+
+
+@pytest.mark.parametrize(
+    ("how", "role"), [("follow-board", "follow-board"), ("false-pattern", "false-pattern"), ("cut-down", "template")]
+)
+def test_a_shaped_joint_brings_what_it_is_moulded_on(how: str, role: str, tmp_path: object) -> None:
+    wavy = (
+        M.cube([90, 40, 8], True)
+        .refine_to_length(3.0)
+        .warp_batch(lambda p: np.column_stack([p[:, 0], p[:, 1], p[:, 2] + 6 * np.sin(p[:, 0] / 15.0)]))
+    )
+    model = model_of(wavy)
+    job = with_model(Job(), model)
+    for make, *arguments in (UP, (edits.set_moulded, how)):
+        job = make(job, *arguments).job
+    results = Line().run(job, model)
+    manifest = build(results, model, tmp_path / "out")  # type: ignore[operator]
+    roles = {entry["role"]: entry for entry in manifest["files"]}
+    assert {"pattern", role, "sheet"} <= set(roles)
+    pattern = results.need("pattern")
+    if how == "follow-board":
+        board = pattern.pieces[1]
+        block, part = boolean.closed_solid(board.mesh), boolean.closed_solid(pattern.pieces[0].mesh)
+        assert block is not None and part is not None
+        assert (block ^ part).volume() < 1e-6 * part.volume()  # the pattern lies in it with room
+        assert manifest["files"][1]["closed"]
+        # it carries the pattern: moved down by a hair more than its clearance it meets the board
+        assert (block ^ part.translate([0, 0, -0.6])).volume() > 0.0 or (block ^ part.translate([0, 0, 0.6])).volume() > 0.0
+    if how == "false-pattern":
+        assert 0.2 < pattern.pieces[1].volume_mm3 / pattern.pieces[0].volume_mm3 < 0.8
