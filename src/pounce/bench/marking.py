@@ -158,6 +158,22 @@ def live_chips(found: dict[str, Any], unit: str) -> tuple[Chip, ...]:
     )
 
 
+def handle_of(stop: str, results: Results) -> tuple[float, float, float] | None:
+    """Where the joint's handle stands: at the joint's border, to the right of the part."""
+    p = results.parting
+    if stop != "parting" or p is None or results.part is None:
+        return None
+    joint = p.joint
+    flat = joint.flat_points(results.part.mesh.bounds)
+    corners = np.array([[x, y] for x in flat[:, 0] for y in flat[:, 1]])
+    place = np.array([corners[:, 0].max(), corners[:, 1].min()]) + np.array([0.1, -0.1]) * float(
+        np.ptp(corners, axis=0).max()
+    )
+    height = float(joint.at(place, free=True))
+    point = place[0] * joint.u + place[1] * joint.v + height * joint.direction
+    return float(point[0]), float(point[1]), float(point[2])
+
+
 def measures_of(stop: str, results: Results, unit: str) -> tuple[Measure, ...]:
     """Dimensions of the part, and of the pattern at Metal."""
     if stop not in ("part", "metal") or results.part is None:

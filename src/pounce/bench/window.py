@@ -15,6 +15,7 @@ from pounce.bench.desk import Desk
 from pounce.bench.marking import (
     GROWTH,
     chips_of,
+    handle_of,
     live_chips,
     measures_of,
     points_of,
@@ -160,6 +161,7 @@ class Window(QMainWindow):
         self.section.asked.connect(desk.cut)
         self.bench.tilted.connect(desk.tilt)
         self.bench.tilt_done.connect(self._tilt_done)
+        self.bench.heightened.connect(self._height_by_hand)
         desk.tilted.connect(self._tilted)
         desk.mould_ready.connect(self._mould_came)
         self.lift_scale.moved.connect(self._lift_by_hand)
@@ -365,6 +367,7 @@ class Window(QMainWindow):
         if trial and mould is None:
             self.desk.ask_mould(self.bench.toward())
         scene = scene_of(self.stop, results, self.desk.paths(), mould)
+        self.bench.labels.handle = None if trial else handle_of(self.stop, results)
         self.bench.can_tilt = self.stop == "draw" and results.draw is not None
         self.bench.set_unit(unit)
         if scene.part is not None:
@@ -424,6 +427,13 @@ class Window(QMainWindow):
         if self.desk.job is not None and isinstance(card, PartingCard):
             self.go("parting")
             card.lift_slowly()
+
+    def _height_by_hand(self, moved_mm: float) -> None:
+        """The joint's handle on the bench was moved by this much along the draw."""
+        results, card = self.desk.results(), self.cards["parting"]
+        if results is None or results.parting is None or not isinstance(card, PartingCard):
+            return
+        card.move_joint(moved_mm)
 
     def _lift_by_hand(self, lift_mm: float) -> None:
         card = self.cards["parting"]

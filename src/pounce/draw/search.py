@@ -267,12 +267,12 @@ def _score(
 
 
 # Of equal draws the model's own z is taken, then y, then x: models are mostly drawn standing.
-_FIRST = {"z": 0.0, "y": 0.12, "x": 0.24}
+_FIRST = {"z": 0.0, "y": 0.5, "x": 1.0}
 
 
 def _off_axis(direction: Floats) -> float:
     name = axis_name(direction)
-    return 1.0 if name is None else _FIRST[name[1]]
+    return 1.4 if name is None else _FIRST[name[1]]
 
 
 def _candidate(mesh: Mesh, table: Edges, points: Points, one: Look, sky: Floats, turn_over: bool = True) -> Candidate:

@@ -16,6 +16,7 @@ from pounce.solid.tree import tree_of
 WIDTHS = (5, 9, 15, 25, 41, 65, 105, 171)
 # A pocket narrower than this many columns cannot be measured on them; slits of sand are found on the mesh.
 LEAST_COLUMNS = 3.5
+MOST_COLUMNS = 64.0
 # Share of a pocket's rim that must be wall.
 WALLED = 0.6
 SAMPLES = 6000
@@ -110,7 +111,7 @@ def bridges(ground: Ground) -> tuple[Place, ...]:
     """
     limit, step = limits()["sand_bridge"].value, ground.plan.step
     radius = limit / 2.0 / step
-    if radius < 2.0:
+    if radius < 2.0 or radius > MOST_COLUMNS:  # too coarse to tell, or the whole part is smaller than such a strip
         return ()
     reach = int(np.ceil(radius)) + 1
     stuff = np.pad(ground.stuff, 2 * reach)

@@ -132,6 +132,7 @@ def _dowel_plan(face: Face, tree: Tree, direction: Floats, choices: PatternChoic
         for index, size in zip(chosen.tolist(), plan.sizes, strict=True):
             depth = min(dowels.DEEP * size, float(deep[index]) - dowels.BEHIND_MM)
             _dowel(plan, face.space(points[index : index + 1])[0], direction, size, depth, choices.dowels)
+        _tilt_check(plan, face, points[chosen], choices.dowels)
         return plan
     plan.findings.append(
         Finding(
@@ -158,6 +159,42 @@ def _dowel(plan: Plan, at: Floats, direction: Floats, size: float, depth: float,
         proud = min(limits()["dowel_proud"].value, depth)
         plan.drag_holes.append(Hole("dowel", at, -direction, (size + slide) / 2.0, min(depth, proud + 1.0)))
         plan.cope_pins.append(Pin(at, -direction, size / 2.0, proud))
+
+
+def _tilt_check(plan: Plan, face: Face, places: Floats, kind: str) -> None:
+    """Whether the cope may be tilted off about its far edge without the dowels lifting the other half.
+
+    A dowel that stands h out of the joint at a distance b from the edge is free when tilted by asin(h / b); its tip has then
+    moved sideways by h sin + b (1 - cos), about 1.5 h^2 / b. More than the play of its hole, and it carries the half along.
+    """
+    if kind == "pins":
+        proud = max((pin.proud_mm for pin in plan.cope_pins), default=0.0)
+    else:
+        proud = max((hole.depth_mm for hole in plan.drag_holes if hole.purpose == "dowel"), default=0.0)
+    low_x, low_y, high_x, high_y = face.shape.bounds
+    corners = np.array([[low_x, low_y], [low_x, high_y], [high_x, low_y], [high_x, high_y]])
+    reach = float(np.linalg.norm(places[:, None] - corners[None], axis=2).max(axis=1).min())
+    if proud <= 0.0 or proud >= reach:
+        return
+    tilt = float(np.arcsin(proud / reach))
+    aside = proud * float(np.sin(tilt)) + reach * (1.0 - float(np.cos(tilt)))
+    play = limits()["dowel_slide_clearance"].value / 2.0
+    if aside <= play:
+        return
+    fits = float(np.sqrt(play * reach / 1.5))
+    plan.findings.append(
+        Finding(
+            "dowels-jam-askew",
+            Severity.NOTE if kind == "pins" else Severity.WARN,
+            "The dowels reach {proud_mm} into the drag half. Tilted, they jam after {play_mm} of play; lift straight, or let them "
+            "stand {fits_mm} proud at most.",
+            noun="dowels",
+            figures={"proud_mm": proud, "aside_mm": aside, "fits_mm": fits, "play_mm": play},
+            main="proud_mm",
+            remedies=() if kind == "pins" else (Remedy("short-pins", "Short pins instead", "dowels", "pins"),),
+            source=limits()["dowel_proud"].source,
+        )
+    )
 
 
 def _screws(

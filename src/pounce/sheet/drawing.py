@@ -1,5 +1,6 @@
 """Section sketches with dimensions, and the three marks of the draw, as PDF vectors."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -7,11 +8,13 @@ from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.units import from_mm, plain
+from pounce.parting.insection import joint_line, locked_sand
+from pounce.parting.joint import Joint
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
 INK, MUTED, HAIR = HexColor("#22303C"), HexColor("#56646A"), HexColor("#8F8268")
-STEEL, SAND = HexColor("#B7C2C6"), HexColor("#F1E5CB")
+STEEL, SAND, DOTS = HexColor("#B7C2C6"), HexColor("#F1E5CB"), HexColor("#8A7143")
 OCHRE, DAMSON, WASH, VERDIGRIS = HexColor("#E2A63C"), HexColor("#7A2E5D"), HexColor("#B9D3C9"), HexColor("#1F665F")
 MM = 72.0 / 25.4
 # Scales a draughtsman would use, paper over real.
@@ -20,17 +23,23 @@ SCALES = (5.0, 2.0, 1.0, 0.5, 0.4, 0.2, 0.1, 0.05, 0.04, 0.02, 0.01)
 
 @dataclass(frozen=True, eq=False)
 class Sketch:
-    """A section to draw: loops (n, 2) with the draw upward, and the joint's height in the same frame."""
+    """A section to draw: loops (n, 2) with the draw upward, and the joint's height in the same frame.
+
+    ``line`` (k, 2) the joint as it runs, ``locked`` (k, 5) strips of sand that cannot leave (see parting.insection).
+    """
 
     title: str
     loops: tuple[Floats, ...]
     joint_mm: float
     low: Floats
     high: Floats
+    line: Floats
+    locked: Floats
 
 
-def sketch(mesh: Mesh, across_axis: Floats, direction: Floats, joint_mm: float, title: str) -> Sketch | None:
+def sketch(mesh: Mesh, across_axis: Floats, joint: Joint, title: str) -> Sketch | None:
     """The cut through the middle of the mesh that shows ``across_axis`` to the right and the draw upward."""
+    direction = joint.direction
     normal = np.cross(across_axis, direction)
     middle = float(mesh.bounds.mean(axis=0) @ normal)
     # a hair off the middle: a cut exactly in a face of the mesh says nothing of either side
@@ -38,7 +47,9 @@ def sketch(mesh: Mesh, across_axis: Floats, direction: Floats, joint_mm: float, 
     if not found.loops:
         return None
     points = np.concatenate(found.loops)
-    return Sketch(title, found.loops, joint_mm, points.min(axis=0), points.max(axis=0))
+    low, high = points.min(axis=0), points.max(axis=0)
+    line = joint_line(joint, across_axis, normal, middle + 1e-4 * mesh.diagonal, float(low[0]), float(high[0]))
+    return Sketch(title, found.loops, joint.height_mm, low, high, line, locked_sand(found.loops, line))
 
 
 def common_scale(sketches: list[Sketch], width_pt: float, height_pt: float) -> float:
@@ -65,6 +76,7 @@ def draw_section(page: Canvas, s: Sketch, x: float, y: float, width: float, heig
     def at(point: Floats) -> tuple[float, float]:
         return left + (point[0] - s.low[0]) * k, bottom + (point[1] - s.low[1]) * k
 
+    _sand(page, s, at, (left - 24, bottom - 4, left + span[0] + 24, bottom + span[1] + 8))
     path = page.beginPath()
     for loop in s.loops:
         path.moveTo(*at(loop[0]))
@@ -75,11 +87,24 @@ def draw_section(page: Canvas, s: Sketch, x: float, y: float, width: float, heig
     page.setStrokeColor(INK)
     page.setLineWidth(0.9)
     page.drawPath(path, stroke=1, fill=1, fillMode=0)
-    joint = bottom + (s.joint_mm - s.low[1]) * k
+    _locked(page, s, at)
     page.setLineWidth(1.6)
+    page.setStrokeColor(INK)
     page.setDash(8, 4)
-    page.line(left - 22, joint, left + span[0] + 22, joint)
+    edge = [at(point) for point in s.line]
+    inner = [(px, py) for px, py in edge if left - 22 < px < left + span[0] + 22]
+    run = [(left - 22, edge[0][1] if not inner else inner[0][1]), *inner]
+    run.append((left + span[0] + 22, edge[-1][1] if not inner else inner[-1][1]))
+    course = page.beginPath()
+    course.moveTo(*run[0])
+    for point in run[1:]:
+        course.lineTo(*point)
+    page.drawPath(course, stroke=1, fill=0)
     page.setDash()
+    page.setFillColor(INK)
+    page.setFont("Semi", 6.5)
+    page.drawRightString(left + span[0] + 22, run[-1][1] + 4, "COPE")
+    page.drawRightString(left + span[0] + 22, run[-1][1] - 9, "DRAG")
     _across(page, left, left + span[0], bottom - 15, s.high[0] - s.low[0], unit)
     for low, high in ((s.low[1], s.joint_mm), (s.joint_mm, s.high[1])):
         if high - low > 0.02 * (s.high[1] - s.low[1]):
@@ -87,6 +112,50 @@ def draw_section(page: Canvas, s: Sketch, x: float, y: float, width: float, heig
     page.setFillColor(MUTED)
     page.setFont("Body", 8)
     page.drawString(x, y + height - 2, s.title)
+
+
+At = Callable[[Floats], tuple[float, float]]
+
+
+def _sand(page: Canvas, s: Sketch, at: At, box: tuple[float, float, float, float]) -> None:
+    """Sand round the part: a wash with one tone of dots, denser at the pattern."""
+    x0, y0, x1, y1 = box
+    page.setFillColor(SAND)
+    page.rect(x0, y0, x1 - x0, y1 - y0, stroke=0, fill=1)
+    page.setFillColor(DOTS)
+    noise = np.random.default_rng(2)
+    for x, y in noise.random((int((x1 - x0) * (y1 - y0) / 45.0), 2)) * [x1 - x0, y1 - y0] + [x0, y0]:
+        page.circle(x, y, 0.4, stroke=0, fill=1)
+    outline = np.concatenate(s.loops)
+    for point in outline[noise.integers(0, len(outline), min(260, 4 * len(outline)))]:
+        x, y = at(point)
+        x, y = x + noise.normal() * 3.0, y + noise.normal() * 3.0
+        if x0 < x < x1 and y0 < y < y1:
+            page.circle(x, y, 0.4, stroke=0, fill=1)
+
+
+def _locked(page: Canvas, s: Sketch, at: At) -> None:
+    """Sand that cannot leave, cross-hatched."""
+    if not len(s.locked):
+        return
+    page.saveState()
+    path = page.beginPath()
+    boxes = []
+    for a, b, low, high, _ in s.locked:
+        (x0, y0), (x1, y1) = at(np.array([a, low])), at(np.array([b, high]))
+        path.rect(x0 - 0.1, y0, x1 - x0 + 0.2, y1 - y0)
+        boxes.append((x0, y0, x1, y1))
+    page.clipPath(path, stroke=0, fill=0)
+    page.setStrokeColor(DAMSON)
+    page.setLineWidth(0.5)
+    left, bottom, right, top = (f(side) for f, side in zip((min, min, max, max), zip(*boxes, strict=True), strict=True))
+    span = top - bottom
+    x = left - span
+    while x < right:
+        page.line(x, bottom, x + span, top)
+        page.line(x, top, x + span, bottom)
+        x += 3.0
+    page.restoreState()
 
 
 def _figure(value_mm: float, unit: str) -> str:

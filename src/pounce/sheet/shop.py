@@ -140,6 +140,8 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
     y -= 8
     stated = f"{percent(c.method.contraction_percent)} on the {c.method.stated}"
     joint = "flat back" if c.parting.kind == "flat-back" else f"split at {length(c.parting.height_mm * factor, c.unit)}"
+    if not c.parting.joint.level:
+        joint = f"{c.parting.moulded.replace('-', ' ')}, {length(c.parting.relief_mm * factor, c.unit)} up and down"
     rows = [
         ("Contraction", stated),
         ("Pattern over part", f"× {factor:.4f}, {c.method.rule_text} in. in a foot"),
@@ -150,6 +152,7 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
         ("Draws clean", area(c.parting.clean_mm2, c.unit)),
         ("Tight", area(c.parting.tight_mm2, c.unit)),
         ("Locks", area(c.parting.locked_mm2, c.unit)),
+        ("Sand that tears", volume(c.parting.trial.torn_mm3 * factor**3, c.unit)),
         ("Casting", f"{volume(c.part.volume_mm3, c.unit)}, {mass(c.method.mass_kg(c.part.volume_mm3))}"
                     if c.part.closed else "open shell, not weighed"),
     ]  # fmt: skip
@@ -176,10 +179,10 @@ def _sections(page: Canvas, c: Content, top: float) -> float:
     """Two cuts through the middle of the pattern, at one usual scale; returns the lowest y used."""
     mesh = c.part.mesh.scaled(c.method.factor)
     u, v = across(c.draw.direction)
-    joint = c.parting.height_mm * c.method.factor
+    joint = c.parting.joint.scaled(c.method.factor)
     found = [
-        sketch(mesh, u, c.draw.direction, joint, "Cut through the middle, seen from the front"),
-        sketch(mesh, v, c.draw.direction, joint, "Cut through the middle, seen from the side"),
+        sketch(mesh, u, joint, "Cut through the middle, seen from the front"),
+        sketch(mesh, v, joint, "Cut through the middle, seen from the side"),
     ]
     sketches = [item for item in found if item is not None]
     width, height = (WIDTH - 2 * MARGIN - 16) / 2, 178.0
@@ -189,7 +192,11 @@ def _sections(page: Canvas, c: Content, top: float) -> float:
         draw_section(page, item, MARGIN + index * (width + 16), y, width, height, scale, c.unit)
     page.setFont("Slant", 8.5)
     page.setFillColor(MUTED)
-    page.drawString(MARGIN, y - 10, f"Pattern sizes in {c.unit}, drawn {scale_words(scale)}. The bold dash is the joint.")
+    page.drawString(
+        MARGIN,
+        y - 10,
+        f"Pattern sizes in {c.unit}, drawn {scale_words(scale)}. The bold dash is the joint; hatched sand cannot leave.",
+    )
     return y - 16
 
 

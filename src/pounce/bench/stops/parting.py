@@ -172,6 +172,14 @@ class PartingCard(Card):
         else:
             self.desk.edit(edits.set_height, round(height_mm, 4))
 
+    def move_joint(self, by_mm: float) -> None:
+        """Moves the joint, or the part of it that is chosen, along the draw; it stays within the part."""
+        results, job = self.desk.results(), self.desk.job
+        if results is None or results.parting is None or results.draw is None or job is None:
+            return
+        now = dict(job.parting.nudges).get(self._place(), results.parting.height_mm)
+        self._own(min(max(now + by_mm, results.draw.low_mm), results.draw.high_mm))
+
     def _place(self) -> int:
         return int(self.which.currentData() or 0)
 

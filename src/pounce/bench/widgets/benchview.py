@@ -29,6 +29,7 @@ from pounce.solid.frame import unit as of_length_one
 from pounce.solid.mesh import Floats
 
 TILT_PX = 120.0
+GRIP_PX = 22
 REST_MS = 140
 
 
@@ -64,6 +65,7 @@ class BenchView(QWidget):
     hovered = pyqtSignal(int)
     tilted = pyqtSignal(object)
     tilt_done = pyqtSignal(object)
+    heightened = pyqtSignal(float)
     dropped = pyqtSignal(object)
 
     def __init__(self, client: RenderClient) -> None:
@@ -93,6 +95,7 @@ class BenchView(QWidget):
         self._lift = Lifted()
         self._unit = "mm"
         self.beside: QWidget | None = None
+        self._grip: float | None = None
         self._lit = -1
         self._trouble = ""
         self._drag: QPoint | None = None
@@ -262,6 +265,11 @@ class BenchView(QWidget):
         if self.can_tilt and self._scene is not None and self.labels.pictogram_box().contains(event.position()):
             self._tilting = (event.position(), np.array(self._scene.direction))
             return
+        if self.labels.handle is not None and self._handle_spot() is not None:
+            spot = self._handle_spot()
+            if spot is not None and (event.position() - spot).manhattanLength() < GRIP_PX:
+                self._grip = event.position().y()
+                return
         self._moved = False
         self._drag = event.position().toPoint()
         self._sliding = (
@@ -274,6 +282,10 @@ class BenchView(QWidget):
             return
         if self._tilting is not None:
             self._tilt_to(event.position())
+            return
+        if self._grip is not None:
+            self.labels.handle_px = event.position().y() - self._grip
+            self.update()
             return
         if self._drag is None:
             self._pointer = event.position()
@@ -308,6 +320,20 @@ class BenchView(QWidget):
         self.tilted.emit(self._tilt)
         self.update()
 
+    def _handle_spot(self) -> QPointF | None:
+        """Where the joint's handle stands in this widget."""
+        if self.labels.handle is None:
+            return None
+        area = self._area()
+        x, y, _ = self._camera.project(np.array([self.labels.handle]), area.width(), area.height())[0]
+        return QPointF(float(x) + area.x(), float(y) + area.y())
+
+    def _handle_mm(self) -> float:
+        """How far along the draw the handle was dragged."""
+        axes, up = self._camera.axes(), np.array(self._camera.up)
+        seen = max(abs(float(axes[1] @ up)), 0.2)  # seen from above, a small move on the screen must not fling it away
+        return -self.labels.handle_px * 2.0 * self._camera.half_mm / self._area().height() / seen
+
     @property
     def tilting(self) -> bool:
         """Whether a hand holds the arrow."""
@@ -331,6 +357,13 @@ class BenchView(QWidget):
                 self.tilt_done.emit(self._tilt)
             self._tilt = None
             self.update()
+            return
+        if self._grip is not None:
+            moved_mm = self._handle_mm()
+            self._grip, self.labels.handle_px = None, 0.0
+            self.update()
+            if abs(moved_mm) > 1e-6:
+                self.heightened.emit(moved_mm)
             return
         clicked = self._drag is not None and not self._moved
         self._drag = None

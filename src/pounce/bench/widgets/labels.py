@@ -64,6 +64,8 @@ class Labels:
         self.marks: tuple[tuple[float, float, float], ...] = ()
         self.said = ""
         self.pointer: QPointF | None = None
+        self.handle: tuple[float, float, float] | None = None
+        self.handle_px = 0.0
 
     def on_picture(self, painter: QPainter, area: QRectF) -> None:
         """Dimensions, tags and what was measured; the painter's origin is the picture's corner."""
@@ -71,6 +73,7 @@ class Labels:
             self._measure(painter, measure, area)
         self._paint_tags(painter, area)
         self._paint_measured(painter, area)
+        self._paint_handle(painter, area)
 
     def below(self, painter: QPainter) -> None:
         """Legend, pictogram and the read-out by the pointer."""
@@ -91,6 +94,19 @@ class Labels:
         painter.setBrush(colour("field"))
         for spot in spots:
             painter.drawEllipse(QPointF(*spot), 3.6, 3.6)
+
+    def _paint_handle(self, painter: QPainter, area: QRectF) -> None:
+        """The brass handle of the joint: it slides up and down along the draw."""
+        if self.handle is None:
+            return
+        x, y, _ = self.camera.project(np.array([self.handle]), area.width(), area.height())[0]
+        painter.setPen(QPen(colour("brassInk"), 2))
+        painter.drawLine(QPointF(x, y - 18), QPointF(x, y + 18))
+        y = y + self.handle_px
+        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.setBrush(colour("brass"))
+        points = [(-11, 0), (-5, -7), (9, -7), (9, 7), (-5, 7)]
+        painter.drawPolygon(QPolygonF([QPointF(x + dx, y + dy) for dx, dy in points]))
 
     def _readout(self, painter: QPainter, words: str, at: QPointF) -> None:
         painter.setFont(font("secondary"))
