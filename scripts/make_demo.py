@@ -114,9 +114,9 @@ def quadrant_arm() -> m3.Manifold:
 
 
 def finial() -> m3.Manifold:
-    """The ridge finial: a turned baluster lying along x on a base that bows, with two leaves that rise out of its plane.
+    """The ridge finial: a turned baluster lying along x on a base that bows, with two leaves whose rims rise out of its plane.
 
-    No plane parts it: the leaves' edges lie above and below the axis, so the joint must follow them.
+    No plane parts it: the line runs along the axis and up with the leaves, so the joint must follow them.
     """
     profile = [(0.0, 0.0), (15.0, 0.0), (15.0, 5.0), (9.0, 9.0), (6.5, 20.0), (8.5, 30.0), (15.0, 40.0), (18.0, 49.0),
                (16.0, 58.0), (9.0, 66.0), (6.0, 71.0), (8.5, 76.0), (6.0, 82.0), (3.0, 90.0), (0.0, 96.0)]  # fmt: skip
@@ -143,9 +143,10 @@ def finial() -> m3.Manifold:
             out = (y + 15.0) / 30.0
             return np.column_stack([x, y, (z - 0.5) * thick + rise * out**2])
 
-        return flat.warp_batch(bend).translate([0.0, 19.0, 0.0]).mirror([0.0, 1.0, 0.0] if side < 0 else [0.0, 0.0, 0.0])
+        bent = flat.warp_batch(bend).translate([0.0, 19.0, 0.0])
+        return bent.mirror([0.0, 1.0, 0.0]) if side < 0 else bent
 
-    leaves = leaf(1.0, 9.0).translate([50.0, 0.0, 0.0]) + leaf(-1.0, -8.0).translate([50.0, 0.0, 0.0])
+    leaves = leaf(1.0, 9.0).translate([50.0, 0.0, 0.0]) + leaf(-1.0, 7.0).translate([50.0, 0.0, 0.0])
     return body + leaves
 
 

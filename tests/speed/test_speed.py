@@ -4,6 +4,7 @@ The targets stand beside each line; `make bench` prints the ratio to them.
 """
 
 import os
+import resource
 import subprocess
 import sys
 import time
@@ -13,20 +14,30 @@ import manifold3d
 import numpy as np
 import pytest
 from pytest_benchmark.fixture import BenchmarkFixture
+from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+from vtkmodules.vtkCommonCore import reference, vtkPoints
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData, vtkStaticCellLocator
 
 from pounce.base.tick import silent
 from pounce.draw.judge import judge
+from pounce.draw.live import live_look, representatives
+from pounce.draw.search import search
 from pounce.draw.stop import draw_stop
+from pounce.draw.terrain import terrain_of
 from pounce.draw.values import DrawChoices
 from pounce.job.job import Job
 from pounce.metals.method import MethodChoices, resolve
 from pounce.part.model import PartChoices
 from pounce.part.stop import part_stop
+from pounce.parting.joint import Joint
+from pounce.parting.line import outline_of
 from pounce.parting.stop import parting_stop
+from pounce.parting.surface import shaped_joint, split_along
 from pounce.parting.values import PartingChoices
 from pounce.route.line import Line
 from pounce.route.opening import with_model
-from pounce.solid.mesh import Mesh
+from pounce.solid import boolean
+from pounce.solid.mesh import Mesh, edges
 from tests.conftest import mesh_of, model_of
 
 pytestmark = pytest.mark.speed
@@ -57,6 +68,110 @@ def test_parting_scan_and_states_on_200k(benchmark: BenchmarkFixture) -> None:
     part = part_stop(PartChoices(), model_of(bored_ball(200_000)), silent)
     draw, method = draw_stop(DrawChoices((0.0, 0.0, 1.0)), part, silent), resolve(MethodChoices())
     benchmark.pedantic(lambda: parting_stop(PartingChoices(), part, method, draw, silent), rounds=3, warmup_rounds=1)
+
+
+def test_reach_on_1m_against_rays_of_a_general_mesh_library(benchmark: BenchmarkFixture) -> None:
+    """Every face up and down by VTK's cell locator, timed on 10,000 faces and scaled, in the same run as ours."""
+    mesh = mesh_of(bored_ball(1_000_000))
+    points = vtkPoints()
+    points.SetData(numpy_to_vtk(np.ascontiguousarray(mesh.vertices), deep=True))
+    cells = vtkCellArray()
+    offsets = numpy_to_vtkIdTypeArray(np.arange(0, 3 * len(mesh.faces) + 1, 3, dtype=np.int64), deep=True)
+    cells.SetData(offsets, numpy_to_vtkIdTypeArray(mesh.faces.reshape(-1).copy(), deep=True))
+    data = vtkPolyData()
+    data.SetPoints(points)
+    data.SetPolys(cells)
+    begun = time.perf_counter()
+    locator = vtkStaticCellLocator()
+    locator.SetDataSet(data)
+    locator.BuildLocator()
+    built = time.perf_counter() - begun
+    some = np.random.default_rng(1).choice(len(mesh.faces), 10_000, replace=False)
+    starts = mesh.corners[some].mean(axis=1) + mesh.normals[some] * 2e-5 * mesh.diagonal
+    begun = time.perf_counter()
+    for start in starts:
+        for way in (Z, -Z):
+            t, sub, cell = reference(0.0), reference(0), reference(0)
+            locator.IntersectWithLine(start, start + way * 200.0, 0.0, t, [0.0] * 3, [0.0] * 3, sub, cell)
+    theirs = built + (time.perf_counter() - begun) * len(mesh.faces) / len(some)
+
+    def run() -> None:
+        judge(Mesh.of(mesh.vertices, mesh.faces), Z)
+
+    benchmark.pedantic(run, rounds=3, warmup_rounds=1)
+    best = benchmark.stats.stats.min if benchmark.stats else float("nan")
+    print(f"\n   per-face rays of the library: {theirs:.1f} s, {theirs / best:.1f} times ours (3 wanted)")
+    print(f"   memory at its peak: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6:.2f} GB (2 wanted)")
+    _say(benchmark, 2.0, f"{len(mesh.faces):,} triangles, one direction")
+
+
+def test_the_direction_search_on_200k(benchmark: BenchmarkFixture) -> None:
+    mesh = mesh_of(bored_ball(200_000))
+    first: list[float] = []
+
+    def run() -> None:
+        begun = time.perf_counter()
+        said: list[float] = []
+
+        def tick(_: float, text: str) -> None:
+            if text.startswith("So far"):
+                said.append(time.perf_counter() - begun)
+
+        search(Mesh.of(mesh.vertices, mesh.faces), tick)
+        first.append(said[0])
+
+    benchmark.pedantic(run, rounds=3, warmup_rounds=1)
+    print(f"\n   first answer after {min(first):.2f} s (1 wanted)")
+    _say(benchmark, 4.0, f"{len(mesh.faces):,} triangles")
+
+
+def wavy(triangles: int) -> manifold3d.Manifold:
+    """A plate on a wave, so that no plane parts it."""
+    long = float(np.sqrt(90 * 40 * 4.6 / triangles))
+    plate = manifold3d.Manifold.cube([90, 40, 8], True).refine_to_length(long)
+    return plate.warp_batch(lambda p: np.column_stack([p[:, 0], p[:, 1], p[:, 2] + 6 * np.sin(p[:, 0] / 15.0)]))
+
+
+def test_the_natural_joint_and_the_split_on_200k(benchmark: BenchmarkFixture) -> None:
+    part = part_stop(PartChoices(), model_of(wavy(200_000)), silent)
+    draw = draw_stop(DrawChoices((0.0, 0.0, 1.0)), part, silent)
+    turned = Mesh.of(part.mesh.vertices, part.mesh.faces)
+    times: list[float] = []
+    splits: list[float] = []
+    kept: list[Joint] = []
+
+    def run() -> None:
+        begun = time.perf_counter()
+        terrain = terrain_of(turned, edges(turned.faces, len(turned.vertices)))
+        joint = shaped_joint(draw.direction, terrain)
+        outline_of(part.mesh, draw.reach, joint)
+        times.append(time.perf_counter() - begun)
+        kept.append(joint)
+
+    benchmark.pedantic(run, rounds=3, warmup_rounds=1)
+    for _ in range(3):
+        solid = boolean.closed_solid(part.mesh)
+        assert solid is not None
+        begun = time.perf_counter()
+        total = sum(half.volume() for half in split_along(solid, kept[-1], part.mesh.diagonal))
+        splits.append(time.perf_counter() - begun)
+        assert abs(total / part.volume_mm3 - 1.0) < 1e-4
+    print(f"\n   split along it: best {min(splits):.2f} s, {min(splits) / 2.0:.2f} of the 2 s target")
+    _say(benchmark, 1.5, f"natural joint with its line, {len(part.mesh.faces):,} triangles")
+
+
+def test_live_turning_on_200k(benchmark: BenchmarkFixture) -> None:
+    mesh = mesh_of(bored_ball(200_000))
+    among = representatives(mesh)
+    angle = [0.0]
+
+    def step() -> None:
+        angle[0] += np.radians(2.0)
+        live_look(mesh, among, np.array([np.sin(angle[0]), 0.0, np.cos(angle[0])]), 2.0)
+
+    benchmark.pedantic(step, rounds=40, warmup_rounds=2)
+    middle = benchmark.stats.stats.median if benchmark.stats else float("nan")
+    print(f"\n   {1.0 / middle:.0f} steps a second (10 wanted)")
 
 
 def test_the_whole_line_on_200k(benchmark: BenchmarkFixture) -> None:

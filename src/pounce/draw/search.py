@@ -259,7 +259,7 @@ def _score(
         half_depth=deeper / diagonal,
         flat_face=points.share * float(at_joint.sum()) / total,
         square=points.share * float(square.sum()) / total,
-        tilted=_off_axis(one.direction),
+        tilted=_off_axis(one.direction, one.source),
         whole=1.0 if one.flat else 0.0,
         slender=points.share * float((~never & (sky < SLENDER_SKY)).sum()) / total,
         cores=cores,
@@ -270,9 +270,11 @@ def _score(
 _FIRST = {"z": 0.0, "y": 0.5, "x": 1.0}
 
 
-def _off_axis(direction: Floats) -> float:
+def _off_axis(direction: Floats, source: str) -> float:
     name = axis_name(direction)
-    return 1.4 if name is None else _FIRST[name[1]]
+    if name is not None:
+        return _FIRST[name[1]]
+    return 3.0 if source == "tilted" else 1.4  # a way that nothing of the part points along is hard to set up by hand
 
 
 def _candidate(mesh: Mesh, table: Edges, points: Points, one: Look, sky: Floats, turn_over: bool = True) -> Candidate:

@@ -283,6 +283,8 @@ def take_remedy(job: Job, remedy: Remedy) -> Edit:
         return set_draw(job, _three(value) if isinstance(value, tuple) else AXES[str(value)])
     if remedy.edit == "joint":
         return set_joint(job, str(value))
+    if remedy.edit == "moulded":
+        return set_moulded(job, str(value))
     if remedy.edit == "loose":
         return set_loose(job, _three(value), True)
     if remedy.edit == "unloose":

@@ -328,6 +328,23 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
     cut = result.cut_down
     if cut is None:
         return found
+    if result.moulded == "false-pattern" and result.outline:
+        flat = result.joint.flat_points(np.concatenate(result.outline))[:, :2]
+        thick = result.cope_depth_mm + result.drag_depth_mm
+        ratio = float(np.ptp(flat, axis=0).min()) / max(thick, 1e-9)
+        if ratio < limits()["false_pattern_ratio"].value:
+            found.append(
+                Finding(
+                    "not-coin-like",
+                    Severity.WARN,
+                    "A false pattern suits flat, coin-like parts; this one is {thick_mm} thick. A follow board carries it better.",
+                    noun="false pattern",
+                    figures={"thick_mm": thick, "ratio": ratio},
+                    main="thick_mm",
+                    remedies=(Remedy("follow-board", "Use a follow board", "moulded", "follow-board"),),
+                    source=limits()["false_pattern_ratio"].source,
+                )
+            )
     said = {
         "follow-board": "A follow board carries the pattern at its line; it is written with the files.",
         "cut-down": "The drag is cut down {cut_depth_mm} to the line and sloped up over {cut_width_mm}; a plan at 1:1 is written.",

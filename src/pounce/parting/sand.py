@@ -16,6 +16,8 @@ from pounce.solid.tree import tree_of
 WIDTHS = (5, 9, 15, 25, 41, 65, 105, 171)
 # A pocket narrower than this many columns cannot be measured on them; slits of sand are found on the mesh.
 LEAST_COLUMNS = 3.5
+# A dip shallower than this share of the plan is a crease, not a pocket.
+SHALLOW = 0.03
 MOST_COLUMNS = 64.0
 # Share of a pocket's rim that must be wall.
 WALLED = 0.6
@@ -89,7 +91,8 @@ def _pocket(
     inside = ndimage.distance_transform_edt(np.pad(mine & (depth[box] > 0.5 * depth_mm), 1))[1:-1, 1:-1]
     columns = 2.0 * float(inside.max()) - 0.5
     width_mm = columns * plan.step
-    if columns < max(LEAST_COLUMNS, 0.5 * width) or depth_mm < 0.35 * width_mm:
+    shallow = depth_mm < SHALLOW * plan.step * max(plan.shape)
+    if columns < max(LEAST_COLUMNS, 0.5 * width) or depth_mm < 0.35 * width_mm or shallow:
         return None, mine
     row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
     j, i = int(row) + box[0].start, int(column) + box[1].start

@@ -25,9 +25,20 @@ def contours(done: CutDown, every_mm: float) -> list[tuple[float, tuple[Floats, 
     x, y = np.eye(3)[0], np.eye(3)[1]
     depth = every_mm
     while depth < done.depth_mm:
-        out.append((depth, cut(block, x, y, done.level_mm - depth).loops))
+        loops = cut(block, x, y, done.level_mm - depth).loops
+        out.append((depth, tuple(loop for loop in loops if not _is_border(loop, done))))
         depth += every_mm
     return out
+
+
+def _is_border(loop: Floats, done: CutDown) -> bool:
+    """Whether a line is the block's own outer edge and not a level line of the sand."""
+    ny, nx = done.surface.shape
+    high = done.low + done.step * np.array([nx - 1, ny - 1])
+    return bool(
+        np.allclose(loop.min(axis=0), done.low, atol=1e-3 * done.step)
+        and np.allclose(loop.max(axis=0), high, atol=1e-3 * done.step)
+    )
 
 
 def cut_down(joint: Joint, high_mm: float, slope_deg: float, border_mm: float) -> CutDown:
