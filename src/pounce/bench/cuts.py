@@ -60,7 +60,7 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     """The cut as asked, with what is tight or locked along it where it is the part that is cut."""
     part, draw, parting = results.need("part"), results.need("draw"), results.need("parting")
     pattern = results.pattern if asked.pattern else None
-    meshes = [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces]
+    meshes = [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
     factor = 1.0 if pattern is None else pattern.factor
     u0, v0 = across(draw.direction)
     if asked.angle_deg < 0.0:
@@ -101,6 +101,8 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
 
 
 MOST_LABELS = 3
+# Pieces that the pattern is moulded on; they are no part of its section.
+MADE_BESIDE = ("follow-board", "false-pattern")
 
 
 def _longest(points: Floats, chosen: np.ndarray, region: Ints) -> list[tuple[int, int]]:

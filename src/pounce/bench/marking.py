@@ -39,17 +39,27 @@ def points_of(scene: SceneAsked, results: Results) -> Floats | None:
         return None
     low, high = results.part.mesh.bounds
     box = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
-    if scene.kind == "pattern" and results.pattern is not None and len(results.pattern.pieces) > 1:
+    halves = results.pattern is not None and any(p.role == "cope-half" for p in results.pattern.pieces)
+    if scene.kind == "pattern" and halves:
         # the cope half stands opened behind: make room for it, as deep as the part is across
         size = float(np.linalg.norm(high - low))
         up = np.array(scene.direction)
         return np.concatenate([box, box + up * 0.45 * size])
+    if scene.kind == "pattern" and results.pattern is not None:
+        board = next((p for p in results.pattern.pieces if p.role in ("follow-board", "false-pattern")), None)
+        if board is not None:  # it lies to the right of the pattern
+            joint = results.parting.joint if results.parting is not None else None
+            if joint is not None:
+                wide = float(board.laid.size[0]) + 0.1 * float(np.linalg.norm(high - low))
+                deep = float(board.laid.size[1]) / 2.0
+                middle = (low + high) / 2.0 + joint.u * wide
+                return np.concatenate([box, box + joint.u * wide, [middle + joint.v * deep, middle - joint.v * deep]])
     if scene.kind == "trial" and results.draw is not None:
         # sand beside and over the part, and room for the cope to rise
         size = float(np.linalg.norm(high - low))
         up = np.array(scene.direction)
-        wide = np.where(box == low, box - 0.12 * size, box + 0.12 * size)
-        return np.concatenate([wide, wide + up * 1.15 * results.draw.depth_mm])
+        sand = np.where(box == low, box - 0.12 * size, box + 0.12 * size)
+        return np.concatenate([sand, sand + up * 1.15 * results.draw.depth_mm])
     return box
 
 
@@ -88,7 +98,7 @@ def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
             )
         elif stop == "part":
             tags.append(Tag(f"{finding.noun_words(unit)} {finding.main_words(unit)}", finding.place_mm, "half"))
-    if stop == "pattern" and results.pattern is not None and len(results.pattern.pieces) > 1:
+    if stop == "pattern" and results.pattern is not None and any(p.role == "cope-half" for p in results.pattern.pieces):
         tags += _holes(results, unit)
     return tuple(tags)
 
@@ -123,7 +133,11 @@ def chips_of(stop: str, results: Results, unit: str) -> tuple[Chip, ...]:
     if stop == "metal":
         return (Chip("steelFlat", "The part wanted"), Chip("dash", "The pattern"))
     if stop == "pattern" and results.pattern is not None:
-        cut = "Split face and holes" if len(results.pattern.pieces) > 1 else "Hole for the draw screw"
+        roles = [piece.role for piece in results.pattern.pieces]
+        cut = "Split face and holes" if "cope-half" in roles else "Hole for the draw screw"
+        cut = {"follow-board": "Follow board", "false-pattern": "Cut face", "loose-piece": "Cut faces and pin"}.get(
+            roles[-1], cut
+        )
         return (Chip("steelFlat", "Faces of the part"), Chip("timber", cut))
     return ()
 

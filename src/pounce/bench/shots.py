@@ -4,6 +4,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from pounce.bench.stops.parting import PartingCard
 from pounce.bench.window import Window
 from pounce.route.keys import STOPS
 
@@ -18,7 +19,8 @@ class Shots(QObject):
     def __init__(self, window: Window, folder: Path) -> None:
         super().__init__(window)
         self._window, self._folder = window, folder
-        self._left: list[str] = [*STOPS, "start"]
+        self._left: list[str] = [*STOPS, "start", "trial"]
+        self._count = len(self._left)
         self._waited = 0
         self._calm = 0
         self._timer = QTimer(self)
@@ -42,7 +44,11 @@ class Shots(QObject):
             self._calm = 0
             return
         wanted = self._left[0]
-        if wanted != "start" and window.stop != wanted:
+        if wanted == "trial":
+            if not self._lifted(window):
+                self._calm = 0
+                return
+        elif wanted != "start" and window.stop != wanted:
             window.go(wanted)
             self._calm = 0
             return
@@ -56,8 +62,19 @@ class Shots(QObject):
             return
         self._keep(wanted)
 
+    def _lifted(self, window: Window) -> bool:
+        """The trial draw half way up, with the mould drawn; says whether it is there."""
+        card = window.cards["parting"]
+        if not isinstance(card, PartingCard):
+            return True
+        if window.stop != "parting" or not card.trial:
+            window.go("parting")
+            card.set_lift(0.5 * card.most())
+            return False
+        return window.mould_shown
+
     def _keep(self, name: str) -> None:
-        number = 6 - len(self._left) + 1
+        number = self._count - len(self._left) + 1
         path = self._folder / f"{number}-{name}.png"
         self._window.grab().save(str(path))
         self._left.pop(0)

@@ -417,6 +417,11 @@ class Window(QMainWindow):
     def _mould_key(self) -> str:
         return "" if self.desk.job is None else keys(self.desk.job)["parting"]
 
+    @property
+    def mould_shown(self) -> bool:
+        """Whether the blocks of the trial are there for the job as it is."""
+        return self._mould is not None and self._mould[0] == self._mould_key()
+
     def _mould_came(self, path: str) -> None:
         if path:
             self._mould = (self._mould_key(), path)

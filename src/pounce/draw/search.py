@@ -350,7 +350,7 @@ def _cost(one: Candidate) -> str:
     if one.cores:
         said.append(f"{one.cores} {'core' if one.cores == 1 else 'cores'} or fillings")
     elif one.any_parting_mm2 > 1.0:
-        said.append(f"{area(one.any_parting_mm2)} locks at any joint")
+        said.append(f"{area(one.any_parting_mm2)} locked at any joint")
     if one.relief_mm > 0.0:
         said.append(f"a joint that rises and falls {length(one.relief_mm)}")
     said.append(f"{length(one.depth_mm)} deep")

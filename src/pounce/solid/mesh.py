@@ -64,9 +64,11 @@ class Mesh:
         """(2, 3): least and greatest x, y, z of the vertices that faces use."""
         if not len(self.faces):
             return frozen(np.zeros((2, 3)))
-        corners = self.corners.reshape(-1, 3)
+        used = np.zeros(len(self.vertices), bool)
+        used[self.faces] = True
+        points = self.vertices if used.all() else self.vertices[used]
         # column by column: numpy reduces the first axis of a thin array ten times slower
-        return frozen(np.array([[corners[:, k].min() for k in range(3)], [corners[:, k].max() for k in range(3)]]))
+        return frozen(np.array([[points[:, k].min() for k in range(3)], [points[:, k].max() for k in range(3)]]))
 
     @property
     def size(self) -> Floats:

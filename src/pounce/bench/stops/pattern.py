@@ -71,7 +71,9 @@ class PatternCard(Card):
         pattern = results.pattern
         if pattern is None:
             return
-        halves = len(pattern.pieces) > 1
+        shaped = results.parting is not None and not results.parting.joint.level
+        halves = any(piece.role == "cope-half" for piece in pattern.pieces) and not shaped
+        self.screw.setVisible(not shaped)
         self._dowel_row.setVisible(halves)
         self._size_row.setVisible(halves and job.pattern.dowels != "none")
         if pattern.dowel_mm:

@@ -234,6 +234,12 @@ class Painter:
             mesh = piece.mesh
             if piece.role == "cope-half":
                 mesh = opened(mesh, self._direction, pattern.height_mm)
+            elif piece.role in ("follow-board", "false-pattern"):
+                mesh = beside(piece.laid, pattern.pieces[0].mesh, self._direction)
+            elif piece.role == "loose-piece":
+                off = mesh.centre_of_mass - pattern.pieces[0].mesh.centre_of_mass
+                off = off - self._direction * float(off @ self._direction)
+                mesh = mesh.moved(np.eye(3), off / max(float(np.linalg.norm(off)), 1e-9) * 0.25 * mesh.diagonal)
             boxes.append(mesh.bounds)
             cut_faces = mesh.origin < 0
             self._solid.append(surface(smooth_soup(mesh.part(~cut_faces)), CLAY))
@@ -533,6 +539,17 @@ def opened(mesh: Mesh, direction: Floats, height_mm: float) -> Mesh:
     # turns +draw over to the back: direction -> v
     turn = np.eye(3) + np.sin(-angle) * _cross(u) + (1.0 - np.cos(angle)) * (_cross(u) @ _cross(u))
     return mesh.moved(turn, hinge - turn @ hinge + v * 0.12 * mesh.diagonal)
+
+
+def beside(laid: Mesh, main: Mesh, direction: Floats) -> Mesh:
+    """A piece as it lies for making, set down to the right of the pattern."""
+    u, v = across(direction)
+    turn = np.stack([u, v, direction], axis=1)
+    gap = 0.08 * main.diagonal
+    right = float((main.vertices @ u).max()) + gap + float(laid.size[0]) / 2.0
+    middle = float((main.vertices @ v).mean())
+    foot = float((main.vertices @ direction).min())
+    return laid.moved(turn, u * right + v * middle + direction * foot)
 
 
 def _cross(axis: Floats) -> Floats:

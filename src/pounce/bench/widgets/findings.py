@@ -4,7 +4,7 @@ import html
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from pounce.base.finding import Finding, Remedy, filled
 from pounce.bench.look.marks import Mark
@@ -13,6 +13,7 @@ from pounce.bench.sayings import mark_of
 from pounce.bench.widgets.parts import button, emptied, label, line
 from pounce.metals.tables import sources
 
+ROW_PX = 236
 MOST_ACTIONS = 3
 
 
@@ -64,15 +65,26 @@ class FindingRow(QWidget):
         for remedy in advice[:1]:
             if not finding.settled:
                 column.addWidget(label(filled(remedy.text, finding.figures, unit) + ".", "muted", wrap=True))
-        row = QHBoxLayout()
-        row.setSpacing(6)
+        buttons: list[QPushButton] = []
         room = MOST_ACTIONS - (finding.place_mm is not None)
         for index, remedy in enumerate(doable[:room]):
             kind = "ember" if first_open and index == 0 else ""
-            row.addWidget(button(filled(remedy.text, finding.figures, unit), kind, self._taker(remedy)))
+            buttons.append(button(filled(remedy.text, finding.figures, unit), kind, self._taker(remedy)))
         if finding.place_mm is not None and not finding.settled:
-            row.addWidget(button("Show", "", lambda: self.shown.emit(finding)))
-        if row.count():
+            buttons.append(button("Show", "", lambda: self.shown.emit(finding)))
+        # as many in a row as the card holds: long cures go on the next
+        row, taken = QHBoxLayout(), 0
+        for one in buttons:
+            one.ensurePolished()
+            wide = one.sizeHint().width() + 6
+            if taken and taken + wide > ROW_PX:
+                row.addStretch(1)
+                column.addLayout(row)
+                row, taken = QHBoxLayout(), 0
+            row.setSpacing(6)
+            row.addWidget(one)
+            taken += wide
+        if taken:
             row.addStretch(1)
             column.addLayout(row)
         return holder if column.count() else None
