@@ -2,14 +2,18 @@
 
 import json
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import pypdf
 import pytest
 import trimesh
+
+from pounce.job.file import Content
 
 
 def pounce(*words: object, code: int = 0) -> subprocess.CompletedProcess[str]:
@@ -164,3 +168,59 @@ def test_the_tables_are_listed_with_their_sources() -> None:
     assert "green-sand" in pounce("moulds").stdout
     assert "foam-burned-out" in pounce("patterns").stdout
     assert pounce("--version").stdout.startswith("pounce 0.")
+
+
+def test_plan_ranks_the_ways_to_mould_it(bearing: Path) -> None:
+    content = json.loads(pounce("plan", bearing, "--unit", "mm", "--json").stdout)
+    assert content["schema"] == "pounce.plan/1"
+    ways = content["ways"]
+    assert len(ways) >= 3
+    assert [way["score"] for way in ways] == sorted(way["score"] for way in ways)
+    assert ways[0]["direction"] == [0.0, 0.0, 1.0]
+    assert ways[0]["parting"] == "split"
+    for way in ways:
+        assert set(way) >= {
+            "direction", "parting", "parting_relief_mm", "locked_mm2", "tight_mm2", "depth_mm", "cores", "flask_inside_mm",
+            "why", "cost", "score",
+        }  # fmt: skip
+        assert way["why"] and way["cost"]
+    said = pounce("plan", bearing, "--unit", "mm").stdout
+    assert "ways to mould it, best first" in said
+
+
+def test_a_joint_that_follows_the_part_brings_its_contour_plan_at_one_to_one(tmp_path: Path) -> None:
+    """The check line on the plan is 100 mm, and the dashed parting line spans what the pattern measures."""
+    finial = Path(__file__).parents[2] / "src/pounce/route/demo/ridge-finial.3mf"
+    out = tmp_path / "finial"
+    manifest = json.loads(pounce("build", finial, "--out", out, "--draw", "+z", "--moulded", "cut-down", "--json").stdout)
+    assert {entry["role"] for entry in manifest["files"]} == {"pattern", "template", "sheet"}
+    pattern = next(entry for entry in manifest["files"] if entry["role"] == "pattern")
+    page = pypdf.PdfReader(out / "cut-down-plan.pdf").pages[0]
+    content = page.get_contents()
+    assert content is not None
+    code = content.get_data().decode("latin-1")
+    lines = [tuple(map(float, found)) for found in re.findall(r"([\d.]+) ([\d.]+) m ([\d.]+) ([\d.]+) l S", code)]
+    mm = 72.0 / 25.4
+    assert any(abs((x1 - x0) / mm - 100.0) < 0.1 and y0 == y1 for x0, y0, x1, y1 in lines)
+    dashed = code[code.index("[8 4]") :].split("[] 0 d")[0]
+    points = [tuple(map(float, found)) for found in re.findall(r"([\d.]+) ([\d.]+) [ml]\b", dashed)]
+    spans = [(max(side) - min(side)) / mm for side in zip(*points, strict=True)]
+    assert spans == pytest.approx(pattern["size_mm"][:2], abs=0.5)
+
+
+def test_check_tells_the_trial_draw_and_the_shaped_joint() -> None:
+    finial = Path(__file__).parents[2] / "src/pounce/route/demo/ridge-finial.3mf"
+    content = json.loads(pounce("check", finial, "--draw", "+z", "--parting", "natural", "--json").stdout)
+    assert content["parting"]["kind"] == "natural"
+    assert content["parting"]["relief_mm"] > 5.0
+    assert content["parting"]["moulded"] == "follow-board"
+    assert content["trial"]["torn_mm3"] == pytest.approx(0.0, abs=1.0)
+    assert len(content["trial"]["lifts_mm"]) == len(content["trial"]["cope_mm3"]) == len(content["trial"]["drag_mm3"])
+    flat = json.loads(pounce("check", finial, "--draw", "+z", "--parting", "flat", "--json").stdout)
+    assert flat["parting"]["relief_mm"] == 0.0
+    assert flat["faces"]["locked_mm2"] > content["faces"]["locked_mm2"] + 100.0
+
+
+def test_the_published_schema_is_that_of_the_job_file() -> None:
+    kept = json.loads((Path(__file__).parents[2] / "docs" / "job.schema.json").read_text())
+    assert kept == json.loads(json.dumps(msgspec.json.schema(Content)))

@@ -83,6 +83,7 @@ class Window(QMainWindow):
         self.bench.beside = self.lift_scale
         self._lift: Lifted | None = None
         self._mould: tuple[str, str] | None = None
+        self._mould_asked = ""
         self._live_way: tuple[float, float, float] | None = None
         self.section = SectionStrip()
         self.sizes = SizesStrip()
@@ -364,7 +365,8 @@ class Window(QMainWindow):
         self.bench.say(saying(self.stop, results, unit, self.desk.hands.busy))
         trial = self.stop == "parting" and self._lift is not None
         mould = self._mould[1] if trial and self._mould is not None and self._mould[0] == self._mould_key() else None
-        if trial and mould is None:
+        if trial and mould is None and self._mould_asked != self._mould_key():
+            self._mould_asked = self._mould_key()  # asked once: asking again would end the work under way
             self.desk.ask_mould(self.bench.toward())
         scene = scene_of(self.stop, results, self.desk.paths(), mould)
         self.bench.labels.handle = None if trial else handle_of(self.stop, results)
@@ -431,7 +433,10 @@ class Window(QMainWindow):
         card = self.cards["parting"]
         if self.desk.job is not None and isinstance(card, PartingCard):
             self.go("parting")
-            card.lift_slowly()
+            if card.lift_button.isEnabled():
+                card.lift_slowly()
+            else:
+                self.notice.say("There is no trial draw: it needs a closed part and a pattern that is drawn from the sand.")
 
     def _height_by_hand(self, moved_mm: float) -> None:
         """The joint's handle on the bench was moved by this much along the draw."""
@@ -447,6 +452,8 @@ class Window(QMainWindow):
 
     def _lifted(self, lifted: Lifted | None) -> None:
         """The trial at another height: bench, section and headline follow."""
+        if lifted is None:
+            self._mould_asked = ""
         began = (self._lift is None) != (lifted is None)
         self._lift = lifted
         self.section.show_lift(lifted or Lifted())

@@ -70,7 +70,7 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) ->
         kind = "flat-back" if at_end and flat_share(mesh, direction, height, slack) > 0.02 else "split"
         return Chosen(kind, flat_joint(direction, height), None, best, locked, never, slack)
 
-    wants_shape = choices.kind in ("natural", "stepped")
+    wants_shape = choices.kind in ("natural", "stepped") or (choices.kind == "auto" and bool(choices.nudges))
     if not wants_shape and (given is not None or choices.kind == "flat" or locked - never < WORTH * mesh.area):
         return flat(best if given is None else given)
     tick(0.15, "Following the part's widest line")

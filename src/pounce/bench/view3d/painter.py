@@ -193,6 +193,8 @@ class Painter:
                 for actor in self._solid:
                     actor.VisibilityOn()
             return
+        if self._judged is None:  # nothing is judged yet, so there is nothing to colour
+            return
         states = np.frombuffer(live.states, np.uint8)
         if self._tinted is None or self._tinted[0] != live.among:
             self.tint(None)
