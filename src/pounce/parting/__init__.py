@@ -1,7 +1,10 @@
-"""Parting: where cope and drag come apart, and what each face then does.
+"""Parting: where cope and drag come apart, what each face then does, and what becomes of the sand.
 
-``flat`` the best height of a flat joint; ``states`` clean, tight or locked for every face, cut at the joint; ``regions``
-places a person would name; ``values`` choices and results; ``stop`` the stop itself.
+The joint: ``joint`` a plane or a height over the plan; ``choose`` which; ``line`` its closed loops on the part; ``surface`` as a
+solid to split along; ``shed`` cutting the drag down to it; ``insection`` and ``mould`` the mould as a section and as blocks.
+What follows: ``states`` clean, tight or locked for every face; ``regions`` places a person would name; ``ground`` the part as columns;
+``trial`` the trial draw; ``sand`` what the sand must hold; ``loose`` loose pieces; ``cures`` cures that were tried.
+What is said: ``findings`` at Draw, ``moulding`` at Parting. ``values`` choices and results; ``stop`` the stop itself.
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.

@@ -11,11 +11,12 @@ from pounce.metals.tables import limits
 from pounce.part.model import PartResult
 from pounce.parting.choose import choose, rim_below, steepest
 from pounce.parting.cures import cures_for
-from pounce.parting.findings import draw_findings, joint_findings, sand_findings, trial_findings
+from pounce.parting.findings import draw_findings
 from pounce.parting.ground import Ground, ground_of
 from pounce.parting.joint import Joint
 from pounce.parting.line import outline_of
 from pounce.parting.loose import columns_under, loose_piece
+from pounce.parting.moulding import joint_findings, sand_findings, trial_findings
 from pounce.parting.regions import grouped
 from pounce.parting.shed import cut_down
 from pounce.parting.states import judged_at, scan_pieces

@@ -1,0 +1,324 @@
+"""What the Parting stop says: the joint and how it is made, the trial draw, and what the sand must hold."""
+
+import numpy as np
+
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import degrees, plain
+from pounce.metals.method import Method
+from pounce.metals.tables import limits
+from pounce.parting import sand
+from pounce.parting.choose import ASTRAY, FREE, STUCK
+from pounce.parting.ground import Ground
+from pounce.parting.values import PartingResult
+from pounce.solid.mesh import Mesh
+
+
+def joint_findings(result: PartingResult, best_locked: float, total: float) -> list[Finding]:
+    """What there is to say of the joint itself."""
+    found: list[Finding] = []
+    level = result.joint.level
+    if level and result.chosen_by == "user" and result.locked_mm2 > best_locked + FREE * total:
+        found.append(
+            Finding(
+                "parting-not-best",
+                Severity.WARN,
+                "A joint at {best_height_mm} would lock less: {best_locked_mm2}.",
+                noun="lock less",
+                figures={
+                    "locked_mm2": result.locked_mm2,
+                    "best_locked_mm2": best_locked,
+                    "best_height_mm": result.best_height_mm,
+                },
+                main="locked_mm2",
+                remedies=(Remedy("parting-best", "Part at {best_height_mm}", "parting", None),),
+            )
+        )
+    if result.missed >= ASTRAY and result.locked_any_mm2 > STUCK * total:
+        found.append(
+            Finding(
+                "no-single-joint",
+                Severity.WARN,
+                "No single joint frees this part along this draw. It wants loose pieces or cores, or another draw.",
+                noun="No single joint",
+                figures={"locked_any_parting_mm2": result.locked_any_mm2},
+                main="locked_any_parting_mm2",
+            )
+        )
+    elif min(result.locked_any_mm2, result.locked_mm2) > FREE * total:
+        found.append(
+            Finding(
+                "no-joint-frees-all",
+                Severity.WARN,
+                "No joint frees every face along this draw. What is left needs a core, filling or a loose piece.",
+                noun="No joint frees every face",
+                figures={"locked_any_parting_mm2": result.locked_any_mm2},
+                main="locked_any_parting_mm2",
+            )
+        )
+    if result.slope_deg > limits()["joint_slope"].value + 0.5:
+        found.append(
+            Finding(
+                "joint-steep",
+                Severity.WARN,
+                "The joint rises at {slope_deg}, steeper than sand holds well. Its edge may crumble when the cope lifts.",
+                noun="steeper than sand holds",
+                figures={"slope_deg": result.slope_deg},
+                main="slope_deg",
+                remedies=(Remedy("board", "Ram it on a follow board, and vent the steep side"),),
+                source=limits()["joint_slope"].source,
+            )
+        )
+    found += _shape_findings(result)
+    if len(result.outline) > 1:
+        found.append(
+            Finding(
+                "joint-in-islands",
+                Severity.NOTE,
+                f"The joint meets the part in {len(result.outline)} outlines.",
+                noun=f"{len(result.outline)} outlines",
+                figures={"loops": float(len(result.outline))},
+                main="loops",
+            )
+        )
+    return found
+
+
+def _shape_findings(result: PartingResult) -> list[Finding]:
+    """Notes on the shape of the joint and how it is made."""
+    found: list[Finding] = []
+    if result.rim_below_mm > 0.0:
+        found.append(
+            Finding(
+                "rounded-rim",
+                Severity.NOTE,
+                "The line runs {rim_below_mm} below the top of the rounded rim, where the outline points outward most.",
+                noun="rounded rim",
+                figures={"rim_below_mm": result.rim_below_mm},
+                main="rim_below_mm",
+            )
+        )
+    if result.kind == "flat-back":
+        found.append(
+            Finding(
+                "flat-back",
+                Severity.NOTE,
+                "The flat back lies on the joint, so the pattern stays whole.",
+                noun="flat back",
+                figures={"depth_mm": max(result.cope_depth_mm, result.drag_depth_mm)},
+                main="depth_mm",
+            )
+        )
+    elif result.joint.level and result.locked_mm2 <= FREE * (result.clean_mm2 + result.tight_mm2):
+        found.append(
+            Finding(
+                "both-halves-leave",
+                Severity.NOTE,
+                "Both halves of the mould leave the pattern.",
+                noun="Both halves",
+                figures={"cope_depth_mm": result.cope_depth_mm, "drag_depth_mm": result.drag_depth_mm},
+                main="cope_depth_mm",
+            )
+        )
+    cut = result.cut_down
+    if cut is None:
+        return found
+    if result.moulded == "false-pattern" and result.outline:
+        flat = result.joint.flat_points(np.concatenate(result.outline))[:, :2]
+        thick = result.cope_depth_mm + result.drag_depth_mm
+        ratio = float(np.ptp(flat, axis=0).min()) / max(thick, 1e-9)
+        if ratio < limits()["false_pattern_ratio"].value:
+            found.append(
+                Finding(
+                    "not-coin-like",
+                    Severity.WARN,
+                    "A false pattern suits flat, coin-like parts; this one is {thick_mm} thick. A follow board carries it better.",
+                    noun="false pattern",
+                    figures={"thick_mm": thick, "ratio": ratio},
+                    main="thick_mm",
+                    remedies=(Remedy("follow-board", "Use a follow board", "moulded", "follow-board"),),
+                    source=limits()["false_pattern_ratio"].source,
+                )
+            )
+    said = {
+        "follow-board": "A follow board carries the pattern at its line; it is written with the files.",
+        "cut-down": "The drag is cut down {cut_depth_mm} to the line and sloped up over {cut_width_mm}; a plan at 1:1 is written.",
+        "false-pattern": "The drag is rammed over a half-thickness false pattern, then the pattern takes its place.",
+        "split": "The pattern is split along its line; the halves fit by the shape of the joint.",
+    }[result.moulded]
+    noun = {"follow-board": "follow board", "cut-down": "cut down", "false-pattern": "false pattern", "split": "split"}
+    found.append(
+        Finding(
+            f"moulded-{result.moulded}",
+            Severity.NOTE,
+            said,
+            noun=noun[result.moulded],
+            figures={
+                "cut_volume_mm3": cut.volume_mm3, "cut_depth_mm": cut.depth_mm, "cut_width_mm": cut.width_mm,
+                "relief_mm": result.relief_mm,
+            },
+            main="cut_volume_mm3" if result.moulded == "cut-down" else "relief_mm",
+            source=limits()["joint_slope"].source,
+        )
+    )  # fmt: skip
+    return found
+
+
+def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
+    """What the trial draw showed: sand that tears, walls that drag, and lifting askew."""
+    found: list[Finding] = []
+    trial = result.trial
+    for torn in trial.places[:4]:
+        name = result.regions[torn.region].name if torn.region >= 0 else "place"
+        figures = {"torn_mm3": torn.volume_mm3, "clear_mm": torn.clear_mm}
+        if torn.region >= 0:
+            figures["diameter_mm"] = result.regions[torn.region].diameter_mm
+        falls = "falls on the joint" if (torn.half == "cope") != result.upside_down else "stays in the drag's pocket"
+        found.append(
+            Finding(
+                "sand-tears",
+                Severity.WARN,
+                f"Sand of the {torn.half} tears at the {name} and {falls}; it is all gone after {{clear_mm}} of lift.",
+                noun=f"tears at the {name}",
+                place_mm=torn.at_mm,
+                figures=figures,
+                main="torn_mm3",
+                region=torn.region if torn.region >= 0 else None,
+                mark="locked",
+            )
+        )
+    if trial.drags_mm > 0.0:
+        found.append(
+            Finding(
+                "walls-drag",
+                Severity.NOTE,
+                "Walls with too little draft drag along the sand for {drag_mm}. Rapping frees them by its own amount.",
+                noun="drag along the sand",
+                figures={"drag_mm": trial.drags_mm},
+                main="drag_mm",
+                mark="tight",
+            )
+        )
+    for rocked in trial.rocked:
+        if rocked.pressed_mm3 < 1e-5 * volume_mm3 or rocked.deepest_mm < 0.05:
+            continue
+        found.append(
+            Finding(
+                "askew",
+                Severity.WARN if rocked.allowed_deg < 1.0 else Severity.NOTE,
+                f"Lifted {degrees(rocked.askew_deg)} askew, the {rocked.half} side is pressed {{deepest_mm}} deep. "
+                "It leaves clean up to {allowed_deg}.",
+                noun="askew",
+                place_mm=rocked.at_mm,
+                figures={
+                    "allowed_deg": rocked.allowed_deg, "deepest_mm": rocked.deepest_mm, "pressed_mm3": rocked.pressed_mm3,
+                },
+                main="allowed_deg",
+            )
+        )  # fmt: skip
+    if not trial.places:
+        found.append(
+            Finding(
+                "nothing-tears",
+                Severity.NOTE,
+                "Lifted straight, no sand tears.",
+                noun="no sand tears",
+                figures={"depth_mm": float(trial.lifts_mm[-1])},
+                main="depth_mm",
+            )
+        )
+    return found
+
+
+def sand_findings(mesh: Mesh, ground: Ground, method: Method, upside_down: bool) -> list[Finding]:
+    """Pockets, strips, edges and detail that ask much of the sand, and which way up to open the mould."""
+    found: list[Finding] = []
+    stands, hangs = limits()["pocket_standing"], limits()["pocket_hanging"]
+    slender = sand.pockets(ground)
+    worst = {half: max((p.ratio for p in slender if p.half == half), default=0.0) for half in ("cope", "drag")}
+    hanging = "drag" if upside_down else "cope"
+    standing = "cope" if upside_down else "drag"
+    load = max(worst[hanging] / hangs.value, worst[standing] / stands.value)
+    turned = max(worst[standing] / hangs.value, worst[hanging] / stands.value)
+    helps = turned < 0.9 * load
+    for pocket in slender[:5]:
+        limit = hangs if pocket.half == hanging else stands
+        if pocket.ratio <= limit.value:
+            continue
+        how = "hangs" if pocket.half == hanging else "stands"
+        remedies: list[Remedy] = []
+        if pocket.half == hanging and helps:
+            words = "Open it the usual way up" if upside_down else "Open the mould upside down"
+            remedies.append(Remedy("turn-over", words, "upside_down", "no" if upside_down else "yes"))
+        remedies.append(Remedy("core", "Make a core", "wish", ("core", *pocket.at_mm)))
+        found.append(
+            Finding(
+                "slender-sand",
+                Severity.WARN,
+                f"Sand {how} in the {pocket.half} {{depth_mm}} deep and only {{width_mm}} wide. It may break off.",
+                noun=f"Sand {how}",
+                place_mm=pocket.at_mm,
+                figures={
+                    "depth_mm": pocket.depth_mm,
+                    "width_mm": pocket.width_mm,
+                    "ratio": pocket.ratio,
+                    "limit": limit.value,
+                },
+                main="depth_mm",
+                remedies=tuple(remedies),
+                source=limit.source,
+            )
+        )
+    for strip in sand.bridges(ground)[:2]:
+        found.append(
+            Finding(
+                "thin-strip",
+                Severity.WARN,
+                "A strip of sand between two edges at the joint is only {width_mm} wide. It may break when the pattern is drawn.",
+                noun="strip of sand",
+                place_mm=strip.at_mm,
+                figures={"width_mm": strip.size, "along_mm": strip.extent},
+                main="width_mm",
+                remedies=(Remedy("ram-well", "Ram it firmly and set a nail in it, or fill the gap in the pattern"),),
+                source=limits()["sand_bridge"].source,
+            )
+        )
+    edge = sand.sharp_sand(mesh)
+    if edge is not None:
+        found.append(
+            Finding(
+                "sharp-sand",
+                Severity.WARN,
+                "The sand ends in an edge of {sharpest_deg} in an inside corner. It crumbles, or washes off in pouring.",
+                noun="edge",
+                place_mm=edge.at_mm,
+                figures={"sharpest_deg": edge.size, "along_mm": edge.extent},
+                main="sharpest_deg",
+                remedies=(Remedy("fillet", "Give the corner a fillet"),),
+                source=limits()["sand_edge"].source,
+            )
+        )
+    return found + _detail(mesh, method)
+
+
+def _detail(mesh: Mesh, method: Method) -> list[Finding]:
+    found = []
+    grains = limits()["grains_across_detail"]
+    least = grains.value * method.mould.grain.value
+    texts = ("Ribs or letters are only {width_mm} thick", "Slits of sand are only {width_mm} wide")
+    for place, text, noun in zip(sand.fine_detail(mesh, method), texts, ("Ribs or letters", "Slits of sand"), strict=True):
+        if place is not None:
+            found.append(
+                Finding(
+                    "finer-than-sand",
+                    Severity.WARN,
+                    text
+                    + f", under {plain(grains.value, 0)} grains of this sand, which is {{limit_mm}}. They will be lost.",
+                    noun=noun,
+                    place_mm=place.at_mm,
+                    figures={"width_mm": place.size, "area_mm2": place.extent, "limit_mm": least},
+                    main="width_mm",
+                    remedies=(Remedy("finer-sand", "Take a finer facing sand, or make them bolder"),),
+                    source=grains.source,
+                )
+            )
+    return found
