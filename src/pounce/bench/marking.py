@@ -154,6 +154,30 @@ def trial_chips(results: Results, lifted: Lifted, unit: str) -> tuple[Chip, ...]
     )
 
 
+def trial_tags(results: Results, lifted: Lifted, unit: str) -> tuple[Tag, ...]:
+    """Where sand tears, carried up with the cope, and where it lands."""
+    p = results.parting
+    if p is None or not p.trial.places:
+        return ()
+    tags: list[Tag] = []
+    way, joint = p.joint.direction, p.joint
+    cope = [torn for torn in p.trial.places if torn.half == "cope"]
+    drag = [torn for torn in p.trial.places if torn.half == "drag"]
+    if cope and lifted.lift_mm > 0.0:
+        at = np.array(cope[0].at_mm)
+        on_joint = at - way * float(joint.above(at, free=True))
+        tags.append(Tag(f"sand tears {volume(cope[0].volume_mm3, unit)}", _point(at + way * lifted.lift_mm), "locked"))
+        tags.append(Tag("lands on the drag's face", _point(on_joint), "locked"))
+    if drag and lifted.drawn_mm > 0.0:
+        at = np.array(drag[0].at_mm) + way * lifted.drawn_mm
+        tags.append(Tag(f"carried along {volume(drag[0].volume_mm3, unit)}", _point(at), "locked"))
+    return tuple(tags)
+
+
+def _point(v: Floats) -> tuple[float, float, float]:
+    return float(v[0]), float(v[1]), float(v[2])
+
+
 def torn_by(results: Results, lifted: Lifted) -> float:
     """Sand torn (mm3) at this point of the trial, read from the worked-out curve."""
     if results.parting is None:

@@ -23,6 +23,7 @@ from pounce.bench.marking import (
     tags_of,
     torn_by,
     trial_chips,
+    trial_tags,
 )
 from pounce.bench.sayings import TITLES, Saying, saying, trial_saying, way
 from pounce.bench.section.sizes import SizesStrip
@@ -469,7 +470,7 @@ class Window(QMainWindow):
             return
         unit = self.desk.unit
         self.bench.say(trial_saying(results, self._lift, torn_by(results, self._lift), unit))
-        self.bench.mark((), trial_chips(results, self._lift, unit), (), True)
+        self.bench.mark(trial_tags(results, self._lift, unit), trial_chips(results, self._lift, unit), (), True)
         self.lift_scale.show_lift(self._lift.lift_mm, card.most(), unit)
 
     def _measure(self) -> None:

@@ -185,7 +185,7 @@ def _tilt_check(plan: Plan, face: Face, places: Floats, kind: str) -> None:
     plan.findings.append(
         Finding(
             "dowels-jam-askew",
-            Severity.NOTE if kind == "pins" else Severity.WARN,
+            Severity.NOTE,
             "The dowels reach {proud_mm} into the drag half. Tilted, they jam after {play_mm} of play; lift straight, or let them "
             "stand {fits_mm} proud at most.",
             noun="dowels",

@@ -187,3 +187,19 @@ def test_every_pattern_measures_right_to_the_hundredth(percent: float, axis: str
     whole = mesh_of(solid).size * (1.0 + percent / 100.0)
     boxes = np.array([piece.mesh.bounds for piece in pattern.pieces])
     assert boxes[:, 1].max(axis=0) - boxes[:, 0].min(axis=0) == pytest.approx(whole, abs=0.005)
+
+
+def test_long_dowels_are_said_to_jam_when_the_cope_is_tilted() -> None:
+    """h out of the joint, b from the far edge: free at asin(h / b), the tip then h sin + b (1 - cos) aside."""
+    pattern = pattern_of(model_of(BAR))
+    said = next(f for f in pattern.findings if f.code == "dowels-jam-askew")
+    drag = pattern.pieces[1]
+    deep = max(hole.depth_mm for hole in drag.holes if hole.purpose == "dowel")
+    assert said.figures["proud_mm"] == pytest.approx(deep)
+    # the joint of the bar is 80 by 40 mm, a little larger on the pattern: no dowel is farther from its far edge than the diagonal
+    reach = np.hypot(80.0, 40.0) * 1.012
+    assert said.figures["aside_mm"] > 1.5 * deep**2 / reach * 0.95
+    assert said.figures["fits_mm"] < deep
+    pins = pattern_of(model_of(BAR), PatternChoices(dowels="pins"))
+    shorter = [f for f in pins.findings if f.code == "dowels-jam-askew"]
+    assert not shorter or shorter[0].figures["aside_mm"] < said.figures["aside_mm"]

@@ -150,7 +150,7 @@ class Sketch(QWidget):
     def _paint_trial(self, painter: QPainter, cut: Cut2D, shift: float, half: bool) -> None:
         """Cope lifted off the drag, with the sand that stayed behind."""
         painter.fillRect(self.rect(), colour("panel"))
-        drawn = min(self._lifted.drawn_mm, 1.1 * (cut.high[1] - cut.low[1]))
+        drawn = min(self._lifted.drawn_mm * (0.5 if half else 1.0), 0.9 * shift)
         path = loops_path(cut.loops)
         for above in (False, True):
             side = _side(cut, above)
