@@ -85,6 +85,7 @@ class Window(QMainWindow):
         self._lift: Lifted | None = None
         self._mould: tuple[str, str] | None = None
         self._mould_asked = ""
+        self._tilt_ready = ""
         self._live_way: tuple[float, float, float] | None = None
         self.section = SectionStrip()
         self.sizes = SizesStrip()
@@ -163,6 +164,7 @@ class Window(QMainWindow):
         self.section.asked.connect(desk.cut)
         self.bench.tilted.connect(desk.tilt)
         self.bench.tilt_done.connect(self._tilt_done)
+        self.bench.tilt_near.connect(self._tilt_near)
         self.bench.heightened.connect(self._height_by_hand)
         desk.tilted.connect(self._tilted)
         desk.mould_ready.connect(self._mould_came)
@@ -397,8 +399,18 @@ class Window(QMainWindow):
         x, y, z = self.bench.leaned(results.draw.direction, right * step, nearer * step)
         self.desk.edit(edits.set_draw, (round(x, 9), round(y, 9), round(z, 9)))
 
+    def _tilt_near(self, direction: tuple[float, float, float]) -> None:
+        """The pointer came to the arrow: what tilting needs is made ready, once a draw."""
+        key = "" if self.desk.job is None else keys(self.desk.job)["draw"]
+        if key and key != self._tilt_ready and self.desk.results() is not None:
+            self._tilt_ready = key
+            self.desk.tilt(direction)
+
     def _tilted(self, found: dict[str, Any] | None) -> None:
-        if found is None or not self.bench.tilting:
+        if found is None:
+            return
+        if not self.bench.tilting:
+            self.bench.ready_live(Tinted(found["among"], found["states"], ready_only=True))
             return
         self._live_way = found["direction"]
         self.bench.show_live(Tinted(found["among"], found["states"]))

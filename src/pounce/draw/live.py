@@ -11,7 +11,7 @@ from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import Tree, tree_of
 
-COUNT = 14_000
+COUNT = 6000
 SNAP_DEG = 4.0
 CLEAN, TIGHT, LOCKED = 0, 1, 2
 

@@ -68,7 +68,11 @@ class Spot:
 
 @dataclass(frozen=True)
 class Tinted:
-    """Live states: where the representatives lie packed, and their states as packed bytes."""
+    """Live states: where the representatives lie packed, and their states as packed bytes; ``ready_only`` makes the stand-in
+
+    without showing it, so that the hand that takes the arrow next does not wait.
+    """
 
     among: str
     states: bytes
+    ready_only: bool = False

@@ -47,8 +47,8 @@ GRAIN = 2
 PROXY_TRIANGLES = 60_000
 PROXY_BINS = 110
 # Live turning must come ten times a second: fewer triangles still.
-LIVE_TRIANGLES = 40_000
-LIVE_BINS = 80
+LIVE_TRIANGLES = 20_000
+LIVE_BINS = 44
 SHADOW = np.array([0.36, 0.30, 0.20])
 TIMBER = (0.890, 0.827, 0.706)
 
@@ -89,6 +89,7 @@ class Painter:
         self._shadow: tuple[Camera, int, int, np.ndarray] | None = None
         self._creases: tuple[str, Floats] = ("", np.zeros((0, 2, 3)))
         self._tinted: tuple[str, vtkActor, np.ndarray] | None = None
+        self._live = False
         self._trial: TrialScene | None = None
 
     def show(self, asked: SceneAsked) -> None:
@@ -98,6 +99,7 @@ class Painter:
         if self._lit is not None:
             self._renderer.RemoveActor(self._lit)
         self.tint(None)
+        self._tinted = None
         self._trial = None
         self._solid, self._ink, self._veil, self._proxy, self._lit = [], [], [], [], None
         self._judged, self._locator, self._shadow = None, None, None
@@ -185,22 +187,26 @@ class Painter:
         self._ink.append(lines(np.stack([edge[:-1], edge[1:]], axis=1), (0.56, 0.51, 0.41), 1.0 * GRAIN))
 
     def tint(self, live: Tinted | None) -> None:
-        """Colours a stand-in of the part by live states, or takes it away."""
+        """Colours a stand-in of the part by live states, or takes it away. The stand-in is kept while the scene lasts."""
         if live is None:
-            if self._tinted is not None:
+            if self._live and self._tinted is not None:
                 self._renderer.RemoveActor(self._tinted[1])
-                self._tinted = None
                 for actor in self._solid:
                     actor.VisibilityOn()
+            self._live = False
             return
         if self._judged is None:  # nothing is judged yet, so there is nothing to colour
             return
-        states = np.frombuffer(live.states, np.uint8)
         if self._tinted is None or self._tinted[0] != live.among:
             self.tint(None)
             self._tinted = (live.among, *self._stand_in(unpack(Path(live.among))))
-            self._renderer.AddActor(self._tinted[1])
         _, actor, nearest = self._tinted
+        if live.ready_only:
+            return
+        if not self._live:
+            self._live = True
+            self._renderer.AddActor(actor)
+        states = np.frombuffer(live.states, np.uint8)
         palette = np.array([[round(255 * value) for value in COLOURS[state]] for state in State], np.uint8)
         data = actor.GetMapper().GetInput()
         data.GetCellData().SetScalars(numpy_to_vtk(palette[states[nearest]], deep=True))
@@ -293,7 +299,7 @@ class Painter:
         """(height, width, 4) RGBA, premultiplied by nothing, paper where alpha is 0."""
         self.light(asked.lit)
         grain = 1 if asked.moving else GRAIN
-        live = self._tinted is not None
+        live = self._live
         use_proxy = asked.moving and bool(self._proxy) and not live
         if self._trial is not None:
             self._trial.move(asked.lift, asked.drawn)

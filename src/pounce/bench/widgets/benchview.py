@@ -65,6 +65,7 @@ class BenchView(QWidget):
     hovered = pyqtSignal(int)
     tilted = pyqtSignal(object)
     tilt_done = pyqtSignal(object)
+    tilt_near = pyqtSignal(object)
     heightened = pyqtSignal(float)
     dropped = pyqtSignal(object)
 
@@ -156,6 +157,10 @@ class BenchView(QWidget):
         """The way from the part to the eye."""
         x, y, z = (float(value) for value in self._camera.axes()[2])
         return x, y, z
+
+    def ready_live(self, tinted: Tinted) -> None:
+        """Makes what live turning needs before the hand takes the arrow."""
+        self._client.tint(tinted)
 
     def show_live(self, tinted: Tinted | None) -> None:
         """Live states on the part while its draw is tilted, or the judged ones again."""
@@ -291,6 +296,8 @@ class BenchView(QWidget):
             self._pointer = event.position()
             over = self.can_tilt and self.labels.pictogram_box().contains(self._pointer)
             self.setToolTip("Drag the arrow to tilt the draw" if over else "")
+            if over and self._scene is not None:
+                self.tilt_near.emit(self._scene.direction)
             self._hover.start()
             return
         now = event.position().toPoint()

@@ -13,7 +13,7 @@ from pounce.bench.sayings import mark_of
 from pounce.bench.widgets.parts import button, emptied, label, line
 from pounce.metals.tables import sources
 
-ROW_PX = 236
+ROW_PX = 248
 MOST_ACTIONS = 3
 
 
