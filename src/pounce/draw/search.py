@@ -24,9 +24,9 @@ from pounce.solid.mesh import Bools, Edges, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
 from pounce.solid.tree import Tree, tree_of
 
-FEW, MANY = 800, 8000
-ALL_ROUND = 72
-FINALISTS = 10
+FEW, MANY = 700, 7000
+ALL_ROUND = 48
+FINALISTS = 8
 SHOWN = 4
 # A locked point that sees less than this share of its sky lies in a hollow, which a core would have to make.
 HOLLOW_SKY = 0.3

@@ -24,7 +24,7 @@ def turn(noise: np.random.Generator) -> list[float]:
     return (noise.random(3) * 360.0).tolist()
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(3))
 def test_a_drafted_disc_is_drawn_off_its_flat_back_however_it_lies(seed: int) -> None:
     disc = M.cylinder(8, 30, 29, 96)
     angles = turn(np.random.default_rng(seed))
@@ -35,7 +35,7 @@ def test_a_drafted_disc_is_drawn_off_its_flat_back_however_it_lies(seed: int) ->
     assert found.why.startswith("Whole on its flat back")
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(3))
 def test_a_tube_is_split_along_its_axis(seed: int) -> None:
     tube = M.cylinder(80, 20, 20, 96) - M.cylinder(80, 14, 14, 96)
     angles = turn(np.random.default_rng(100 + seed))
