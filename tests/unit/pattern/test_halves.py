@@ -176,7 +176,7 @@ def test_a_build_that_is_cancelled_or_fails_leaves_nothing(tmp_path: Path, beari
         build(results, model, tmp_path / "file")
 
 
-@settings(max_examples=8)
+@settings(max_examples=5)
 @given(st.floats(0.0, 3.0), st.sampled_from(["+x", "+y", "+z"]))
 def test_every_pattern_measures_right_to_the_hundredth(percent: float, axis: str) -> None:
     job = edits.set_contraction(Job(), percent).job
