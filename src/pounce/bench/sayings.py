@@ -148,7 +148,7 @@ def _parting(r: Results, unit: str) -> Saying | None:
         return None
     where = "on the flat back" if p.kind == "flat-back" else f"at {length(p.height_mm, unit)}"
     free = p.locked_mm2 < 5e-4 * (p.clean_mm2 + p.tight_mm2 + p.locked_mm2)
-    held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} of the part stays locked"
+    held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} stays locked"
     head = f"A flat joint {where}: {held}."
     if not p.joint.level:
         shape = "The joint steps" if p.kind == "stepped" else "The joint follows the part"
