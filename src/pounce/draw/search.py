@@ -325,7 +325,7 @@ def _worded(found: list[Candidate]) -> list[Candidate]:
     out = []
     for index, candidate in enumerate(found):
         others = [other for place, other in enumerate(found) if place != index]
-        out.append(replace(candidate, why=_why(candidate, others, min(total)), cost=_cost(candidate)))
+        out.append(replace(candidate, why=_why(candidate, others, min(total)), cost=cost_words(candidate)))
     return out
 
 
@@ -345,7 +345,8 @@ def _why(one: Candidate, others: list[Candidate], least: float) -> str:
     return next((text for holds, text in tests if holds), usual)
 
 
-def _cost(one: Candidate) -> str:
+def cost_words(one: Candidate) -> str:
+    """What a draw costs: cores, what stays locked, the rise of its joint, its depth."""
     said = []
     if one.cores:
         said.append(f"{one.cores} {'core' if one.cores == 1 else 'cores'} or fillings")

@@ -59,7 +59,7 @@ def terrain_of(
     """The joint of a mesh in the draw's frame (z along the draw).
 
     ``levels`` keeps to level terraces with steep steps between them. ``nudges`` are (joint, height_mm): 0 the ground
-    outside, 1 and on the windows, held level at that height as far as their rims let them. ``beside_only`` leaves out the
+    outside, 1 and on the windows, held level at that height, whatever their rims. ``beside_only`` leaves out the
     joint's way through the part.
     """
     plan = plan_of(mesh.corners, cells, BORDER)
@@ -70,7 +70,7 @@ def terrain_of(
     outside = int(label[0, 0])
     rim = air & ndimage.binary_dilation(plan.covered, np.ones((3, 3), bool))
     ground = label == outside
-    order = [outside, *_windows(label, count, outside, rim)]
+    order = [outside, *_windows(label, count, outside)]
     free = np.zeros(plan.shape)
     level, flat, steepest, missed_cells = 0.0, True, 0.0, 0
     held = dict(nudges)
@@ -87,7 +87,7 @@ def terrain_of(
             if place == 0 and wanted is None:
                 level = float(free[here][0])
             continue
-        if wanted is not None and place in held and _lock_flat(nudges, place):
+        if wanted is not None:
             free[here] = mine
             missed_cells += int(((mine < lo) | (mine > hi)).sum())
             continue
@@ -110,11 +110,7 @@ def terrain_of(
     )  # fmt: skip
 
 
-def _lock_flat(nudges: tuple[tuple[int, float], ...], place: int) -> bool:
-    return any(joint == place for joint, _ in nudges)
-
-
-def _windows(label: np.ndarray, count: int, outside: int, rim: Bools) -> list[int]:
+def _windows(label: np.ndarray, count: int, outside: int) -> list[int]:
     """Inner air of at least a few columns, the largest first."""
     sizes = np.bincount(label.ravel(), minlength=count + 1)
     return [int(k) for k in np.argsort(-sizes) if k not in (0, outside) and sizes[k] >= 9]

@@ -9,6 +9,7 @@ from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
 from pounce.base.units import length
 from pounce.draw.candidates import best_height, flat_share
+from pounce.draw.judge import WALL
 from pounce.draw.scan import locked_at
 from pounce.draw.terrain import COARSE, MISSED, Terrain, terrain_of
 from pounce.draw.values import DrawResult
@@ -98,6 +99,9 @@ def rim_below(mesh: Mesh, joint: Joint) -> float:
     table = edges(mesh.faces, len(mesh.vertices))
     slope = turned.normals[:, 2][table.pairs]
     turning = (slope.min(axis=1) < 0.0) & (slope.max(axis=1) >= 0.0)
+    # an upright wall wavers about nought by the mesh's noise: it turns nothing, unless it is the narrow belt of a fine round
+    tall = np.ptp(turned.corners[:, :, 2], axis=1) > 0.01 * mesh.diagonal
+    turning &= ~((np.abs(turned.normals[:, 2]) <= WALL) & tall)[table.pairs].any(axis=1)
     bend = np.einsum("ij,ij->i", turned.normals[table.pairs[:, 0]], turned.normals[table.pairs[:, 1]])
     ends = mesh.vertices[table.pair_ends[turning]]
     at_line = np.abs(joint.above(ends.mean(axis=1))) < 0.01 * mesh.diagonal

@@ -1,5 +1,7 @@
 """Loose pieces: what overhangs locked sand stays behind when the main pattern leaves, and is then drawn sideways."""
 
+from dataclasses import replace
+
 import numpy as np
 import shapely
 from scipy import ndimage
@@ -77,10 +79,7 @@ def loose_piece(mesh: Mesh, joint: Joint, ground: Ground, judged: Judged, region
         return None
     corners = tuple((float(x), float(y)) for x, y in np.asarray(shape.exterior.coords)[:-1])
     margin = 1e-3 * mesh.diagonal
-    if cope:
-        piece = LoosePiece(region.centre_mm, (0, 0, 0), 0.0, corners, low - margin, high + margin, True, region.name)
-    else:
-        piece = LoosePiece(region.centre_mm, (0, 0, 0), 0.0, corners, low - margin, high + margin, False, region.name)
+    piece = LoosePiece(region.centre_mm, (0, 0, 0), 0.0, corners, low - margin, high + margin, cope, region.name)
     body = boolean.common(solid, box_of(piece, joint))
     if body.is_empty() or body.volume() < 1e-9 * abs(mesh.volume) or body.volume() > 0.4 * abs(mesh.volume):
         return None
@@ -88,10 +87,7 @@ def loose_piece(mesh: Mesh, joint: Joint, ground: Ground, judged: Judged, region
     if path is None:
         return None
     way, travel = path
-    return LoosePiece(
-        piece.at_mm, (float(way[0]), float(way[1]), float(way[2])), travel, corners, piece.from_mm, piece.to_mm, cope,
-        region.name,
-    )  # fmt: skip
+    return replace(piece, way=(float(way[0]), float(way[1]), float(way[2])), travel_mm=travel)
 
 
 def columns_under(piece: LoosePiece, ground: Ground) -> Bools:

@@ -163,6 +163,16 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
     return found
 
 
+def shell_open() -> Finding:
+    """Why nothing is said of torn sand, pockets and detail: they need an inside and an outside."""
+    return Finding(
+        "shell-open",
+        Severity.NOTE,
+        "The shell is open or doubled, so torn sand, pockets and fine detail are not worked out. Close it where it is drawn.",
+        noun="open or doubled",
+    )
+
+
 def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
     """What the trial draw showed: sand that tears, walls that drag, and lifting askew."""
     found: list[Finding] = []

@@ -16,7 +16,7 @@ from pounce.parting.ground import Ground, ground_of
 from pounce.parting.joint import Joint
 from pounce.parting.line import outline_of
 from pounce.parting.loose import columns_under, loose_piece
-from pounce.parting.moulding import joint_findings, sand_findings, trial_findings
+from pounce.parting.moulding import joint_findings, sand_findings, shell_open, trial_findings
 from pounce.parting.regions import grouped
 from pounce.parting.shed import cut_down
 from pounce.parting.states import judged_at, scan_pieces
@@ -91,9 +91,11 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     )
     by_place = draw_findings(result, method, draw, mesh.area, cures)
     spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
-    if method.pattern.draws:
+    if method.pattern.draws and part.closed:
         spoken += trial_findings(result, abs(mesh.volume))
         spoken += sand_findings(mesh, ground, method, choices.upside_down)
+    elif method.pattern.draws:
+        spoken.append(shell_open())
     order = sorted(spoken, key=lambda finding: finding.settled)
     result = replace(result, draw_findings=tuple(by_place), findings=tuple(order))
     tick(1.0, "Parting found")

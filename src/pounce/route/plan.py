@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from pounce.draw.search import cost_words
 from pounce.draw.values import Candidate
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
@@ -26,7 +27,9 @@ def plan(name: str, part: PartResult, method: Method, candidates: tuple[Candidat
         if shaped:
             rest = max(candidate.locked_mm2 - candidate.any_parting_mm2, 0.0) / part.area_mm2
             score = replace(candidate.parts, locked_flat=rest, relief=0.0).total
-            ways.append((score, _way(part, candidate, _flat_kind(candidate), score)))
+            plane = replace(candidate, relief_mm=0.0)
+            plane = replace(plane, why="A plane in place of a joint that follows the part", cost=cost_words(plane))
+            ways.append((score, _way(part, plane, _flat_kind(plane), score)))
     ways.sort(key=lambda pair: pair[0])
     return {
         "schema": "pounce.plan/1",

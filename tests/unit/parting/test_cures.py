@@ -1,5 +1,7 @@
 """Cures that were tried, loose pieces, wishes, and what the sand must hold."""
 
+from dataclasses import replace
+
 import manifold3d
 import numpy as np
 import pytest
@@ -16,6 +18,7 @@ from pounce.route.line import Line
 from pounce.route.opening import with_model
 from pounce.route.results import Results, findings_at
 from pounce.solid import boolean
+from pounce.solid.mesh import Mesh
 from tests.conftest import box, mesh_of, model_of
 
 M = manifold3d.Manifold
@@ -185,3 +188,22 @@ def test_a_shaped_joint_brings_what_it_is_moulded_on(how: str, role: str, tmp_pa
         assert (block ^ part.translate([0, 0, -0.6])).volume() > 0.0 or (block ^ part.translate([0, 0, 0.6])).volume() > 0.0
     if how == "false-pattern":
         assert 0.2 < pattern.pieces[1].volume_mm3 / pattern.pieces[0].volume_mm3 < 0.8
+
+
+def test_an_upright_coarse_cylinder_has_no_rounded_rim_however_it_is_turned() -> None:
+    """Its walls waver about upright by rounding alone; a rim is rounded only where it turns from up to down."""
+    hub = M.cylinder(30, 18, 18, 20).rotate([33, -21, 70])
+    axis = np.array(hub.to_mesh64().vert_properties)[:, :3].mean(axis=0)
+    results = run(hub, (edits.set_draw, tuple(axis.tolist())), (edits.set_joint, "natural"))
+    assert results.parting is not None and results.parting.rim_below_mm == 0.0
+
+
+def test_an_open_shell_says_that_its_sand_is_not_worked_out() -> None:
+    whole = mesh_of(M.sphere(20, 32))
+    model = model_of(M.sphere(20, 32))
+    body = replace(model.bodies[0], mesh=Mesh.of(whole.vertices, whole.faces[30:]), closed=False)
+    job = with_model(Job(), replace(model, bodies=(body,)))
+    results = Line().run(job, replace(model, bodies=(body,)))
+    codes = {finding.code for finding in findings_at("parting", results)}
+    assert "shell-open" in codes
+    assert not codes & {"sand-tears", "slender-sand", "finer-than-sand", "thin-strip", "nothing-tears"}
