@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 from scipy import ndimage
 
+from pounce.metals.tables import limits
 from pounce.parting.ground import Ground
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, LoosePiece, Region, State
@@ -16,8 +17,6 @@ from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 
 WAYS = 16
-# The faces of the box that cuts a loose piece lean by this much, so that the main pattern slides off it.
-LEAN_DEG = 2.0
 POINTS = 1500
 # Share of the piece's surface that may stand in the way and still be the mesh's noise.
 NOISE = 0.01
@@ -101,7 +100,9 @@ def box_of(piece: LoosePiece, joint: Joint, factor: float = 1.0) -> Solid:
     base = np.array(piece.corners) * factor
     low, high = piece.from_mm * factor, piece.to_mm * factor
     grown = np.asarray(
-        shapely.Polygon(base).buffer((high - low) * np.tan(np.radians(LEAN_DEG)), join_style="mitre").exterior.coords
+        shapely.Polygon(base)
+        .buffer((high - low) * np.tan(np.radians(limits()["loose_lean"].value)), join_style="mitre")
+        .exterior.coords
     )[:-1]
     narrow, wide = (low, high) if piece.cope else (high, low)
     points = np.concatenate(

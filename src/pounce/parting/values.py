@@ -7,6 +7,7 @@ from typing import Literal
 import msgspec
 
 from pounce.base.finding import Finding, filled
+from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.solid.mesh import Bools, Floats, Ints
 
@@ -44,8 +45,8 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     loose: tuple[tuple[float, float, float], ...] = ()
     keyed: Literal["pin", "dovetail"] = "pin"
     wishes: tuple[Wish, ...] = ()
-    rap_mm: float = 0.4
-    rock_deg: float = 2.0
+    rap_mm: float = limits()["rap_each_way"].value
+    rock_deg: float = limits()["lift_askew"].value
     upside_down: bool = False
 
 

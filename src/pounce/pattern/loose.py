@@ -13,7 +13,7 @@ from pounce.solid.boolean import Solid
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
-PIN_MM, PIN_DEEP_MM = 3.0, 10.0
+PIN_DEEP_MM = 10.0
 # A dovetail's width over the piece's own, and its most.
 RAIL_SHARE, RAIL_MM = 0.35, 20.0
 
@@ -28,12 +28,13 @@ def cut_off(solid: Solid, mesh: Mesh, joint: Joint, asked: LoosePiece, factor: f
     low, high = _along(body, way)
     holes: list[Hole] = []
     if keyed == "pin":
+        pin = limits()["loose_pin"].value
         slide = limits()["dowel_slide_clearance"].value
         start = middle + way * (low - float(middle @ way) - 1.0)
         into = high - low + 1.0
-        body = boolean.without(body, [boolean.rod(start, way, into + 1.0, (PIN_MM + slide) / 2.0)])
-        main = boolean.without(main, [boolean.rod(start, way, into + PIN_DEEP_MM, PIN_MM / 2.0)])
-        holes.append(Hole("pin", start + way, way, (PIN_MM + slide) / 2.0, high - low))
+        body = boolean.without(body, [boolean.rod(start, way, into + 1.0, (pin + slide) / 2.0)])
+        main = boolean.without(main, [boolean.rod(start, way, into + PIN_DEEP_MM, pin / 2.0)])
+        holes.append(Hole("pin", start + way, way, (pin + slide) / 2.0, high - low))
     else:
         body, main = _dovetailed(body, main, joint, asked, way, middle, high, factor)
     made = boolean.as_mesh(boolean.checked(body, "Making the loose piece"), mesh.origin)
