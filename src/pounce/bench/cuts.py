@@ -1,8 +1,10 @@
 """What the sand section strip asks for, and gets: outlines in the frame of the cut, ready to paint."""
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
+import shapely
 
 from pounce.base.units import degrees
 from pounce.parting.insection import joint_line, locked_sand
@@ -11,18 +13,20 @@ from pounce.route.results import Results
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.section import cut
+from pounce.stock.values import StockResult
 
 
 @dataclass(frozen=True)
 class CutAsked:
     """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more stuff); ``share`` 0 to 1 is where
 
-    along its normal it lies; ``pattern`` cuts the finished pattern in place of the part.
+    along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part with its additions.
     """
 
     angle_deg: float = -1.0
     share: float = 0.5
     pattern: bool = False
+    stock: bool = False
     unit: str = "mm"
 
 
@@ -34,7 +38,8 @@ class Cut2D:
     (k,); ``line`` (n, 2) the joint,
     ``locked`` (k, 5) strips of sand that cannot leave, ``labels`` (words, along, height, state) of the longest stretches,
     ``whole`` whether the pattern stays whole, ``drafts`` the least draft of the longest tight stretch and the draft asked;
-    ``plan`` outlines of the part from above (first along the cut, second across it); ``offset`` across.
+    ``wanted`` outlines of the part before anything is added, ``bands`` what each line adds or takes, with its number, and
+    ``band_labels`` (words, along, height, line); ``plan`` outlines of the part from above (first along the cut, second across it); ``offset`` across.
     """
 
     asked: CutAsked
@@ -54,6 +59,9 @@ class Cut2D:
     high: tuple[float, float]
     across_low: float
     across_high: float
+    wanted: tuple[Floats, ...] = ()
+    bands: tuple[tuple[int, tuple[Floats, ...]], ...] = ()
+    band_labels: tuple[tuple[str, float, float, int], ...] = ()
 
 
 def cut_for(results: Results, asked: CutAsked) -> Cut2D:
@@ -62,6 +70,9 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     pattern = results.pattern if asked.pattern else None
     meshes = [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
     factor = 1.0 if pattern is None else pattern.factor
+    stock = results.stock if asked.stock else None
+    if stock is not None:
+        meshes = [stock.mesh]
     u0, v0 = across(draw.direction)
     if asked.angle_deg < 0.0:
         shown = [_area(_loops(meshes, *_plane(part.mesh, u0, v0, draw.direction, a, 0.5, factor)[:3])) for a in (0.0, 90.0)]
@@ -70,10 +81,11 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     u, up, offset, low, high = plane
     loops = _loops(meshes, u, up, offset)
     pieces = _marked(parting)
-    marked = pattern is None and len(pieces[0].faces)
+    marked = pattern is None and stock is None and len(pieces[0].faces)
     stretches = cut(pieces[0], u, up, offset) if marked else None
     along = part.mesh.vertices @ u * factor
     line = joint_line(parting.joint.scaled(factor), u, np.cross(u, up), offset, float(along.min()), float(along.max()))
+    bands = () if stock is None else _bands(stock, u, up, offset)
     state = np.zeros(0, np.int64) if stretches is None else pieces[1][stretches.face]
     region = np.zeros(0, np.int64) if stretches is None else pieces[2][stretches.face]
     points = np.zeros((0, 2, 2)) if stretches is None else stretches.points
@@ -87,7 +99,7 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         region=region,
         joint=parting.height_mm * factor,
         line=line,
-        locked=locked_sand(loops, line) if pattern is None else np.zeros((0, 5)),
+        locked=locked_sand(loops, line) if pattern is None and stock is None else np.zeros((0, 5)),
         labels=_labels(parting, points, state, region, asked.unit),
         whole=parting.kind == "flat-back" or (not parting.joint.level and parting.moulded != "split"),
         drafts=_drafts(parting, points, state, region),
@@ -97,10 +109,56 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         high=(float(along.max()), draw.high_mm * factor),
         across_low=low,
         across_high=high,
+        wanted=() if stock is None else _loops([part.mesh], u, up, offset),
+        bands=bands,
+        band_labels=() if stock is None else _band_labels(stock, bands, asked.unit),
     )
 
 
 MOST_LABELS = 3
+# Slivers thinner than this are noise of the cut, mm2.
+LEAST_BAND_MM2 = 0.02
+
+
+def _shape(loops: tuple[Floats, ...]) -> Any:
+    """The area inside loops by the even-odd rule."""
+    whole = shapely.Polygon()
+    for loop in loops:
+        if len(loop) > 3:
+            whole = whole.symmetric_difference(shapely.make_valid(shapely.Polygon(loop)))
+    return whole
+
+
+def _bands(stock: StockResult, u: Floats, up: Floats, offset: float) -> tuple[tuple[int, tuple[Floats, ...]], ...]:
+    """What each line changed along the cut: the difference of the bodies before and after it."""
+    out = []
+    before = _shape(_loops([stock.bodies[0]], u, up, offset))
+    last = 0
+    for index, line in enumerate(stock.lines):
+        if line.body == last or line.body >= len(stock.bodies):
+            continue
+        last = line.body
+        after = _shape(_loops([stock.bodies[line.body]], u, up, offset))
+        changed = after.symmetric_difference(before)
+        before = after
+        parts = [part for part in shapely.get_parts(changed) if part.geom_type == "Polygon" and part.area > LEAST_BAND_MM2]
+        rings = [np.asarray(ring.coords) for part in parts for ring in (part.exterior, *part.interiors)]
+        if rings:
+            out.append((index, tuple(rings)))
+    return tuple(out)
+
+
+def _band_labels(
+    stock: StockResult, bands: tuple[tuple[int, tuple[Floats, ...]], ...], unit: str
+) -> tuple[tuple[str, float, float, int], ...]:
+    out = []
+    for index, rings in bands:
+        largest = max(rings, key=lambda ring: abs(float((ring[:-1, 0] * ring[1:, 1] - ring[1:, 0] * ring[:-1, 1]).sum())))
+        spot = shapely.Polygon(largest).representative_point()
+        out.append((stock.lines[index].words(unit), float(spot.x), float(spot.y), index))
+    return tuple(out[:5])
+
+
 # Pieces that the pattern is moulded on; they are no part of its section.
 MADE_BESIDE = ("follow-board", "false-pattern")
 

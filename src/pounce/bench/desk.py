@@ -17,6 +17,7 @@ from pounce.job import edits
 from pounce.job.edits import Edit
 from pounce.job.history import History
 from pounce.job.job import Job
+from pounce.job.stock_edits import take_any
 from pounce.metals.method import resolve
 from pounce.route.keys import STOPS, keys
 from pounce.route.results import Results, findings_at
@@ -95,7 +96,7 @@ class Desk(QObject):
 
     def remedy(self, remedy: Remedy) -> None:
         """Takes the remedy of a finding."""
-        self.edit(edits.take_remedy, remedy)
+        self.edit(take_any if (remedy.edit or "").startswith("stock_") else edits.take_remedy, remedy)
 
     def undo(self) -> None:
         """Takes the last edit back."""

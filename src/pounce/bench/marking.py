@@ -4,21 +4,27 @@ from typing import Any
 
 import numpy as np
 
-from pounce.base.units import area, from_mm, length, plain, volume
+from pounce.base.units import area, degrees, from_mm, length, plain, volume
 from pounce.bench.sayings import mark_of
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Measure, Tag
 from pounce.route.results import Results, findings_at
 from pounce.solid.mesh import Floats
+from pounce.stock.values import Added
 
 MOST_TAGS = 8
 # How many times larger than life the growth of the pattern is drawn at Metal.
 GROWTH = 8.0
 
 
-def scene_of(stop: str, results: Results, paths: dict[str, str], mould: str | None = None) -> SceneAsked:
-    """The scene for a stop, of what is known so far; ``mould`` the packed blocks while the trial draw is under way."""
+def scene_of(
+    stop: str, results: Results, paths: dict[str, str], mould: str | None = None, bare: bool = False
+) -> SceneAsked:
+    """The scene for a stop, of what is known so far; ``mould`` the packed blocks while the trial draw is under way, ``bare`` the
+
+    part as wanted at Stock.
+    """
     direction = (0.0, 0.0, 1.0)
     if results.draw is not None:
         x, y, z = (float(value) for value in results.draw.direction)
@@ -30,7 +36,10 @@ def scene_of(stop: str, results: Results, paths: dict[str, str], mould: str | No
         ghost = 1.0 + GROWTH * (results.metal.factor - 1.0)
     if mould is not None and stop == "parting":
         kind = "trial"
-    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction, ghost, mould)
+    stock = paths.get("stock") if stop == "stock" and not bare else None
+    if stop == "stock" and stock is None:
+        kind = "part"
+    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction, ghost, mould, stock)
 
 
 def points_of(scene: SceneAsked, results: Results) -> Floats | None:
@@ -98,9 +107,50 @@ def tags_of(stop: str, results: Results, unit: str) -> tuple[Tag, ...]:
             )
         elif stop == "part":
             tags.append(Tag(f"{finding.noun_words(unit)} {finding.main_words(unit)}", finding.place_mm, "half"))
+    if stop == "stock" and results.stock is not None:
+        tags += _additions(results, unit)
     if stop == "pattern" and results.pattern is not None and any(p.role == "cope-half" for p in results.pattern.pieces):
         tags += _holes(results, unit)
     return tuple(tags)
+
+
+def _additions(results: Results, unit: str) -> list[Tag]:
+    """Each line where it is, shortly."""
+    stock = results.stock
+    if stock is None:
+        return []
+    tags: list[Tag] = []
+    for index, line in enumerate(stock.lines):
+        at = line.at_mm
+        if not line.on or line.added_mm3 + line.taken_mm3 <= 0.0 or len(tags) >= MOST_TAGS:
+            continue
+        if at is None:
+            mine = np.flatnonzero(stock.line == index)
+            if not len(mine):
+                continue
+            at = _point(stock.mesh.corners[mine[int(np.argmax(stock.mesh.areas[mine]))]].mean(axis=0))
+        tags.append(Tag(short_words(line, unit), at, "added", None, index))
+    return tags
+
+
+def short_words(line: Added, unit: str) -> str:
+    """A line in few words, for a label on the bench."""
+    f = line.figures
+    if line.kind == "Machining" and "left_mm" in f:
+        return f"Ø {length(f['diameter_mm'], unit)} cast at {length(f['left_mm'], unit)}"
+    if line.kind == "Machining":
+        return f"{line.words(unit).lower()} + {length(f['stock_mm'], unit)}"
+    if line.kind == "Draft":
+        return f"draft {degrees(f['draft_deg'])}, {length(f['widest_mm'], unit)} at its foot"
+    if line.kind == "Fillets":
+        return f"fillet R {length(f['radius_mm'], unit)}"
+    if line.kind == "Fill":
+        return "filled" + (", centre mark" if f.get("marked") else "")
+    if line.kind == "Lettering":
+        return f"{'raised' if line.added_mm3 > 0.0 else 'sunk'} {length(f['proud_mm'], unit)}"
+    if line.kind == "Camber":
+        return f"bow {length(f['bow_mm'], unit)}"
+    return line.words(unit).lower()
 
 
 def _holes(results: Results, unit: str) -> list[Tag]:
@@ -121,8 +171,8 @@ def _holes(results: Results, unit: str) -> list[Tag]:
     return tags
 
 
-def chips_of(stop: str, results: Results, unit: str) -> tuple[Chip, ...]:
-    """The legend."""
+def chips_of(stop: str, results: Results, unit: str, pointed: int = -1) -> tuple[Chip, ...]:
+    """The legend; ``pointed`` the line of Stock under the pointer."""
     p = results.parting
     if stop in ("draw", "parting") and p is not None:
         return (
@@ -132,6 +182,16 @@ def chips_of(stop: str, results: Results, unit: str) -> tuple[Chip, ...]:
         )
     if stop == "metal":
         return (Chip("steelFlat", "The part wanted"), Chip("dash", "The pattern"))
+    if stop == "stock" and results.stock is not None:
+        stock = results.stock
+        chips = [
+            Chip("steelFlat", "The part wanted"),
+            Chip("added", "Metal added", volume(max(stock.added_mm3, 0.0), unit)),
+        ]
+        if 0 <= pointed < len(stock.lines):
+            line = stock.lines[pointed]
+            chips.append(Chip("pointed", "Pointed at", volume(line.added_mm3 + line.taken_mm3, unit)))
+        return tuple(chips)
     if stop == "pattern" and results.pattern is not None:
         roles = [piece.role for piece in results.pattern.pieces]
         cut = "Split face and holes" if "cope-half" in roles else "Hole for the draw screw"

@@ -14,11 +14,12 @@ TITLES = {
     "metal": ("Metal", "What it is poured in, and how it shrinks."),
     "draw": ("Draw", "How the pattern leaves the sand."),
     "parting": ("Parting", "Where cope and drag come apart."),
+    "stock": ("Stock", "What is added, and what is taken off later."),
     "pattern": ("Pattern", "How it is made, and what to write."),
 }
 FIRST_LINES = {
     "part": "What is wanted", "metal": "How it shrinks", "draw": "How it leaves the sand",
-    "parting": "Where the mould opens", "pattern": "What to write",
+    "parting": "Where the mould opens", "stock": "What is added", "pattern": "What to write",
 }  # fmt: skip
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 
@@ -41,7 +42,7 @@ def saying(stop: str, results: Results, unit: str, busy: bool = True) -> Saying:
     fault = results.faults.get(stop)
     if fault is not None:
         return Saying(fault.what, fault.try_this)
-    made = {"part": _part, "metal": _metal, "draw": _draw, "parting": _parting, "pattern": _pattern}[stop]
+    made = {"part": _part, "metal": _metal, "draw": _draw, "parting": _parting, "stock": _stock, "pattern": _pattern}[stop]
     said = made(results, unit)
     if said is None:
         earlier = next(iter(results.faults.values()), None)
@@ -166,6 +167,24 @@ def _parting(r: Results, unit: str) -> Saying | None:
                         f"{length(p.length_mm, unit, 0)} long.")  # fmt: skip
 
 
+def _stock(r: Results, unit: str) -> Saying | None:
+    s = r.stock
+    if s is None:
+        return None
+    working = [line for line in s.lines if line.on and not line.trouble]
+    if not working:
+        return Saying(
+            "Nothing is added yet: the casting would have the part's own shape.",
+            "Point at a face or a bore, or add a line.",
+        )
+    count = number(len(working)).capitalize()
+    kind = "addition" if len(working) == 1 else "additions"
+    head = f"{count} {kind}, {volume(s.added_mm3, unit)} of metal, before it meets the sand."
+    if s.added_mm3 < 0.0:
+        head = f"{count} {kind} take {volume(-s.added_mm3, unit)} of metal away."
+    return Saying(head, "Pointing at a line lights its metal here and in the section.")
+
+
 def _pattern(r: Results, unit: str) -> Saying | None:
     p = r.pattern
     if p is None:
@@ -221,6 +240,13 @@ def route_line(stop: str, results: Results | None, unit: str) -> str:
         if not r.parting.joint.level:
             return "In steps" if r.parting.kind == "stepped" else "Follows the part"
         return "Flat back" if r.parting.kind == "flat-back" else f"Flat, at {length(r.parting.height_mm, unit)}"
+    if stop == "stock" and r.stock:
+        working = sum(line.on for line in r.stock.lines)
+        return (
+            f"{working} {'line' if working == 1 else 'lines'}, {volume(r.stock.added_mm3, unit)}"
+            if working
+            else "Nothing added"
+        )
     if stop == "pattern" and r.pattern:
         roles = [piece.role for piece in r.pattern.pieces]
         if "cope-half" in roles:

@@ -35,6 +35,7 @@ from pounce.bench.stops.metal import MetalCard
 from pounce.bench.stops.part import PartCard
 from pounce.bench.stops.parting import PartingCard
 from pounce.bench.stops.pattern import PatternCard, usual_folder
+from pounce.bench.stops.stock import StockCard
 from pounce.bench.view3d.asks import Tinted
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.benchview import BenchView
@@ -52,7 +53,7 @@ from pounce.route.keys import STOPS, keys
 MODELS = "Models and jobs (*.stl *.3mf *.obj *.ply *.off *.step *.stp *.pounce);;All files (*)"
 # How long closing may wait for an unsaved job to be put aside.
 CLOSE_MS = 8000
-MOULD_STOPS = ("draw", "parting")
+MOULD_STOPS = ("draw", "parting", "stock")
 TILT_DEG = 2.0
 # A live answer within this of where the hand let go is the draw that was meant.
 SNAP_DEG = 6.0
@@ -86,6 +87,7 @@ class Window(QMainWindow):
         self._mould: tuple[str, str] | None = None
         self._mould_asked = ""
         self._tilt_ready = ""
+        self._pointed = -1
         self._live_way: tuple[float, float, float] | None = None
         self.section = SectionStrip()
         self.sizes = SizesStrip()
@@ -96,7 +98,7 @@ class Window(QMainWindow):
         self.start_card.put_away.connect(self._hints_away)
         self.cards: dict[str, Card] = {
             "part": PartCard(desk), "metal": MetalCard(desk), "draw": DrawCard(desk), "parting": PartingCard(desk),
-            "pattern": PatternCard(desk),
+            "stock": StockCard(desk), "pattern": PatternCard(desk),
         }  # fmt: skip
         self.notice = Notice()
         self.status = Status(desk)
@@ -180,6 +182,12 @@ class Window(QMainWindow):
             draw.tilt.connect(self._tilt_a_little)
         if isinstance(parting, PartingCard):
             parting.lifted.connect(self._lifted)
+        stock = self.cards["stock"]
+        if isinstance(stock, StockCard):
+            stock.pointed.connect(self.light)
+            stock.shown.connect(self.refresh)
+            self.bench.clicked.connect(stock.point_at)
+            self.bench.name_of = stock.name_of
         pattern = self.cards["pattern"]
         if isinstance(pattern, PatternCard):
             pattern.write.connect(self._ask_build)
@@ -347,7 +355,7 @@ class Window(QMainWindow):
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._strips.setCurrentWidget(self.sizes if stop == "metal" else self.section)
-        self.desk.cut(replace(self.desk.cut_asked, pattern=stop == "pattern"))
+        self.desk.cut(replace(self.desk.cut_asked, pattern=stop == "pattern", stock=stop == "stock"))
         self.refresh()
 
     def refresh_soon(self) -> None:
@@ -371,7 +379,8 @@ class Window(QMainWindow):
         if trial and mould is None and self._mould_asked != self._mould_key():
             self._mould_asked = self._mould_key()  # asked once: asking again would end the work under way
             self.desk.ask_mould(self.bench.toward())
-        scene = scene_of(self.stop, results, self.desk.paths(), mould)
+        stock = self.cards["stock"]
+        scene = scene_of(self.stop, results, self.desk.paths(), mould, isinstance(stock, StockCard) and stock.bare)
         self.bench.labels.handle = None if trial else handle_of(self.stop, results)
         self.bench.can_tilt = self.stop == "draw" and results.draw is not None
         self.bench.set_unit(unit)
@@ -379,7 +388,7 @@ class Window(QMainWindow):
             self.bench.show_scene(scene, points_of(scene, results), refit=True)
         flask = self.stop in ("draw", "parting") and results.draw is not None
         self.bench.mark(
-            tags_of(self.stop, results, unit), chips_of(self.stop, results, unit), measures_of(self.stop, results, unit), flask,
+            tags_of(self.stop, results, unit), chips_of(self.stop, results, unit, self._pointed), measures_of(self.stop, results, unit), flask,
             f"growth drawn × {GROWTH:g}" if self.stop == "metal" else "",
         )  # fmt: skip
         if trial and self._lift is not None:
@@ -498,7 +507,14 @@ class Window(QMainWindow):
         """Lights a region on bench, section and card."""
         self.bench.light(region)
         self.section.light(region)
-        self.cards[self.stop].findings.light(region)
+        card = self.cards[self.stop]
+        card.findings.light(region)
+        if isinstance(card, StockCard):
+            card.light(region)
+            results = self.desk.results()
+            if results is not None and region != self._pointed:
+                self._pointed = region
+                self.bench.live_legend(chips_of("stock", results, self.desk.unit, region))
 
     def _show_place(self, finding: object) -> None:
         if not isinstance(finding, Finding):

@@ -22,10 +22,11 @@ from pounce.route.build import build as build_all
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
 from pounce.route.line import Line
-from pounce.route.opening import SUFFIX, chosen, open_any
+from pounce.route.opening import ADDED, SUFFIX, chosen, open_any
 from pounce.route.paper import preview_png, sheet_bytes
 from pounce.route.plan import plan as plan_all
 from pounce.route.results import Results
+from pounce.route.stock import stock_keys
 
 app = typer.Typer(
     add_completion=False, no_args_is_help=False, pretty_exceptions_enable=False,
@@ -41,6 +42,13 @@ ContractionOption = Annotated[float | None, typer.Option("--contraction", help="
 DrawOption = Annotated[str | None, typer.Option("--draw", help="auto, +x, -x, +y, -y, +z, -z or X,Y,Z.")]
 PartingOption = Annotated[str | None, typer.Option("--parting", help="auto, flat or flat:HEIGHT (mm along the draw).")]
 DraftOption = Annotated[float | None, typer.Option("--draft", help="Least draft asked, degrees.")]
+AddOption = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--add",
+        help="An addition, may be given more than once: draft[:DEG], fill, fillets[:R], machine@X,Y,Z[:F], text@X,Y,Z:WORDS.",
+    ),
+]
 MouldedOption = Annotated[str | None, typer.Option(help="A shaped joint: follow-board, cut-down, false-pattern or split.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
 StrictOption = Annotated[bool, typer.Option("--strict", help="Exit 1 when a finding says stop.")]
@@ -61,11 +69,11 @@ def plain(
 
 def _words(
     unit: str | None, metal: str | None, mould: str | None, pattern: str | None, contraction: float | None,
-    draw: str | None, parting: str | None, draft: float | None,
+    draw: str | None, parting: str | None, draft: float | None, add: list[str] | None = None,
 ) -> dict[str, str | float | None]:  # fmt: skip
     return {
         "unit": unit, "metal": metal, "mould": mould, "pattern": pattern, "contraction": contraction, "draw": draw,
-        "parting": parting, "draft": draft,
+        "parting": parting, "draft": draft, "add": ADDED.join(add) if add else None,
     }  # fmt: skip
 
 
@@ -82,10 +90,10 @@ def new(
     out: Annotated[Path, typer.Option("-o", "--out", help="The job file to write.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None,
+    draft: DraftOption = None, add: AddOption = None,
 ) -> None:  # fmt: skip
     """Make a job from a model."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft), False)
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add), False)
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
     picture = preview_png(results.need("part"), results.need("draw").direction)
     file.save(target, results.job, model, picture)
@@ -97,10 +105,10 @@ def check(
     part: Given,
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, json: JsonOption = False, strict: StrictOption = False,
+    draft: DraftOption = None, add: AddOption = None, json: JsonOption = False, strict: StrictOption = False,
 ) -> None:  # fmt: skip
     """Judge draft, undercuts, parting and walls."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft), json)
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add), json)
     content = check_all(results, model)
     if json:
         say_json(content)
@@ -124,6 +132,41 @@ def _say_check(content: dict[str, Any]) -> None:
     console.print(
         f"  clean {area(faces['clean_mm2'])}, tight {area(faces['tight_mm2'])}, locked {area(faces['locked_mm2'])}; "
         f"asked {degrees(faces['required_draft_deg'])}, least {degrees(faces['least_draft_deg'])}"
+    )
+    for finding in content["findings"]:
+        console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
+
+
+@app.command()
+def stock(
+    part: Given,
+    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
+    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
+    draft: DraftOption = None, add: AddOption = None, json: JsonOption = False,
+) -> None:  # fmt: skip
+    """Add stock, draft, fillets and the rest, and measure what comes out."""
+    results, _ = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add), json)
+    content = stock_keys(results)
+    if json:
+        say_json(content)
+        return
+    console = Console(highlight=False)
+    for line in content["lines"]:
+        more = volume(line["added_mm3"] - line["taken_mm3"])
+        console.print(f"[bold]{line['name']}[/bold]  {line['about']}  {more}", soft_wrap=True)
+        if line["trouble"]:
+            console.print(f"  {line['trouble']}", soft_wrap=True, markup=False)
+    table = Table(box=None, pad_edge=False)
+    for name in ("", "wanted", "pattern", "casting", "tolerance"):
+        table.add_column(name, justify="left" if not name else "right")
+    for row in content["dimensions"]:
+        spread = "" if row["tolerance_mm"] is None else f"± {row['tolerance_mm'] / 2.0:.2f}"
+        cells = [f"{row[key]:.2f}" for key in ("wanted_mm", "pattern_mm", "casting_mm")]
+        table.add_row(row["name"], *cells, spread)
+    console.print(table)
+    console.print(
+        f"part {volume(content['finished']['volume_mm3'])}, {mass(content['finished']['mass_kg'])}; "
+        f"as cast {volume(content['cast']['volume_mm3'])}, {mass(content['cast']['mass_kg'])}"
     )
     for finding in content["findings"]:
         console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
@@ -160,12 +203,15 @@ def build(
     out: Annotated[Path, typer.Option("--out", help="The folder to write into.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, moulded: MouldedOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
+    draft: DraftOption = None, add: AddOption = None, moulded: MouldedOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
     stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF.")] = False,
     json: JsonOption = False, strict: StrictOption = False,
 ) -> None:  # fmt: skip
     """Write every file a maker needs, and manifest.json."""
-    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft) | {"dowels": dowels, "moulded": moulded}
+    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add) | {
+        "dowels": dowels,
+        "moulded": moulded,
+    }
     with Watch(json) as watch:
         job, model = open_any(part, watch.tick)
         job = chosen(job, words | ({"stl": "yes"} if stl else {}))
@@ -187,11 +233,11 @@ def sheet(
     out: Annotated[Path, typer.Option("-o", "--out", help="The PDF to write.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None,
+    draft: DraftOption = None, add: AddOption = None,
     inches: Annotated[bool, typer.Option("--inches", help="Figures in inches.")] = False,
 ) -> None:  # fmt: skip
     """Draw the shop sheet."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft), False)
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add), False)
     data = sheet_bytes(results, model, "in" if inches else "mm")
     try:
         write_whole(out, data)

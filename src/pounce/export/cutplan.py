@@ -42,12 +42,10 @@ def usual_step(depth_mm: float) -> float:
 
 def cut_plan_pdf(plan: CutPlan) -> bytes:
     """One page, as large as the plan needs, at 1:1 with a 100 mm check line."""
-    for name, style in (("Body", "Regular"), ("Semi", "Semibold")):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
+    faces_ready()
     span = plan.box[1] - plan.box[0]
     need = np.array([max(span[0], CHECK_MM) + 2 * MARGIN_MM, span[1] + HEAD_MM + FOOT_MM + MARGIN_MM])
-    page_mm = _page(need)
+    page_mm = page_for(need)
     buffer = io.BytesIO()
     page = Canvas(buffer, pagesize=(page_mm[0] * MM, page_mm[1] * MM), pageCompression=1, invariant=1)
     page.setTitle(f"{plan.name}, cutting the drag down")
@@ -64,13 +62,13 @@ def cut_plan_pdf(plan: CutPlan) -> bytes:
         page.setStrokeColor(LINE)
         page.setLineWidth(0.8 if round(depth / plan.step_mm) % 5 else 1.4)
         for line in lines:
-            _path(page, at(line), close=True)
+            path(page, at(line), close=True)
         _figure(page, at, lines, depth)
     page.setStrokeColor(INK)
     page.setLineWidth(1.6)
     page.setDash(8, 4)
     for line in plan.line:
-        _path(page, at(line), close=False)
+        path(page, at(line), close=False)
     page.setDash()
     _words(page, plan, page_mm)
     page.showPage()
@@ -78,7 +76,15 @@ def cut_plan_pdf(plan: CutPlan) -> bytes:
     return buffer.getvalue()
 
 
-def _page(need: Floats) -> Floats:
+def faces_ready() -> None:
+    """Makes the shipped typeface known to the PDF library."""
+    for name, style in (("Body", "Regular"), ("Semi", "Semibold")):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
+
+
+def page_for(need: Floats) -> Floats:
+    """(2,) the smallest usual sheet that holds ``need`` (2,) mm, or one of just that size."""
     for size in (A4, A3, A2, A1, A0):
         page = np.array(size) / MM
         for turned in (page, page[::-1]):
@@ -87,7 +93,8 @@ def _page(need: Floats) -> Floats:
     return np.ceil(need)
 
 
-def _path(page: Canvas, points: Floats, close: bool) -> None:
+def path(page: Canvas, points: Floats, close: bool) -> None:
+    """Draws a line through points (n, 2) in the page's own units."""
     path = page.beginPath()
     path.moveTo(*points[0])
     for point in points[1:]:

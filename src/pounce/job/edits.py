@@ -31,12 +31,13 @@ class Edit:
 
 
 def set_unit(job: Job, unit: str) -> Edit:
-    """The unit of the model's figures; heights given in the old unit's size are dropped."""
+    """The unit of the model's figures; heights and places given in the old unit's size are dropped."""
     if unit not in MM_PER:
         raise UserFault(f"'{unit}' is not a unit.", "Choose one of mm, cm, m or in.")
     part = msgspec.structs.replace(job.part, unit=unit)
     parting = msgspec.structs.replace(job.parting, height_mm=None, nudges=(), loose=(), wishes=())
-    return Edit(f"Take the file as {unit}", msgspec.structs.replace(job, part=part, parting=parting))
+    stock = msgspec.structs.replace(job.stock, lines=())
+    return Edit(f"Take the file as {unit}", msgspec.structs.replace(job, part=part, parting=parting, stock=stock))
 
 
 def set_bodies(job: Job, bodies: tuple[int, ...] | None) -> Edit:

@@ -7,6 +7,7 @@ from pounce.metals.method import MethodChoices
 from pounce.part.model import PartChoices
 from pounce.parting.values import PartingChoices
 from pounce.pattern.values import PatternChoices
+from pounce.stock.values import StockChoices
 
 
 class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -17,5 +18,6 @@ class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     method: MethodChoices = MethodChoices()
     draw: DrawChoices = DrawChoices()
     parting: PartingChoices = PartingChoices()
+    stock: StockChoices = StockChoices()
     pattern: PatternChoices = PatternChoices()
     settled: tuple[str, ...] = ()

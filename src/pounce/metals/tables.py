@@ -87,6 +87,36 @@ class PatternKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     cautions: tuple[str, ...] = ()
 
 
+class GradeRow(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """One size of a grade table: up to and including ``upto`` mm, one figure a grade."""
+
+    upto: float
+    mm: tuple[float, ...]
+
+
+class GradeTable(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A table of a standard by size and grade; ``over`` is where it begins, mm."""
+
+    source: str
+    unit: str
+    condition: str
+    over: float
+    grades: tuple[str, ...]
+    rows: tuple[GradeRow, ...]
+
+    def at(self, size_mm: float, grade: str) -> float:
+        """The figure for a size and grade, mm. UserFault for an unknown grade or a size the table does not hold."""
+        if grade not in self.grades:
+            raise UserFault(f"There is no grade '{grade}'.", f"Choose one of {', '.join(self.grades)}.")
+        column = self.grades.index(grade)
+        for row in self.rows:
+            if size_mm <= row.upto:
+                return row.mm[column]
+        raise UserFault(
+            f"The table of the standard ends at {self.rows[-1].upto:g} mm; this is {size_mm:.0f} mm.", "Give an own figure."
+        )
+
+
 def _read(name: str) -> dict[str, object]:
     text = (resources.files("pounce.metals") / "data" / f"{name}.toml").read_text(encoding="utf-8")
     return tomllib.loads(text)
@@ -123,9 +153,15 @@ def limits() -> dict[str, Figure]:
 
 
 @cache
+def grades() -> dict[str, GradeTable]:
+    """The tables of ISO 8062: ``machining`` and ``tolerance``."""
+    return msgspec.convert(_read("grades"), dict[str, GradeTable])
+
+
+@cache
 def tables_digest() -> str:
     """A digest of every table, part of the key of every computed result."""
-    return digest(*[_read(name) for name in ("sources", "metals", "moulds", "patterns", "limits")])
+    return digest(*[_read(name) for name in ("sources", "metals", "moulds", "patterns", "limits", "grades")])
 
 
 def metal(metal_id: str) -> Metal:

@@ -1,5 +1,7 @@
 """The Pattern stop, first form."""
 
+import numpy as np
+
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Severity
 from pounce.base.tick import Tick
@@ -10,12 +12,15 @@ from pounce.parting.values import PartingResult
 from pounce.pattern import boards, halves, loose
 from pounce.pattern.values import PatternChoices, PatternResult, Piece
 from pounce.solid import boolean
+from pounce.solid.frame import axis_name
 from pounce.solid.mesh import Mesh
+from pounce.stock.values import StockResult
 
 
 def pattern_stop(
-    choices: PatternChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick
-) -> PatternResult:
+    choices: PatternChoices, stock: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    tick: Tick,
+) -> PatternResult:  # fmt: skip
     """The pattern's pieces at pattern size. UserFault when the part is not closed or a solid operation fails."""
     tick(0.0, "Scaling the part")
     if not part.closed:
@@ -24,24 +29,25 @@ def pattern_stop(
         )
     if choices.dowel_mm is not None and not 1.0 <= choices.dowel_mm <= 50.0:
         raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
-    mesh = part.mesh.scaled(method.factor)
-    height = parting.height_mm * method.factor
+    along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
+    mesh = stock.mesh.scaled(np.array(stock.made_factors))
+    height = parting.height_mm * along
     whole_mesh = mesh
     off: list[Piece] = []
     if parting.loose and method.pattern.draws:
         tick(0.1, "Cutting off the loose pieces")
-        mesh, off = _loosened(mesh, parting, method.factor)
+        mesh, off = _loosened(mesh, parting, along)
     findings: list[Finding] = []
     sizes: tuple[float, ...] = ()
     pieces: list[Piece]
     if not parting.joint.level and method.pattern.draws:
         tick(0.3, "Making the pattern and what it is moulded on")
-        pieces, findings = _shaped(mesh, parting, method.factor)
+        pieces, findings = _shaped(mesh, parting, along)
     elif parting.kind == "flat-back" or not method.pattern.splits:
         up = abs(parting.height_mm - draw.low_mm) <= abs(parting.height_mm - draw.high_mm)
         tick(0.3, "Making the pattern")
         flat = parting.kind == "flat-back" and method.pattern.draws
-        base = height if parting.kind == "flat-back" else draw.low_mm * method.factor
+        base = height if parting.kind == "flat-back" else draw.low_mm * along
         piece, said = halves.whole(mesh, draw.direction, base, choices, up or not flat, flat)
         pieces = [piece]
         findings += said
@@ -63,13 +69,19 @@ def pattern_stop(
     tick(1.0, "Pattern made")
     size = whole_mesh.size
     return PatternResult(
-        factor=method.factor,
+        factor=along,
+        factors=stock.made_factors,
         pieces=tuple(pieces),
         size_mm=(float(size[0]), float(size[1]), float(size[2])),
         dowel_mm=sizes,
         height_mm=height,
         findings=tuple(findings),
     )
+
+
+def draw_is_own(draw: DrawResult) -> bool:
+    """Whether the draw runs along an axis of the part, so that contraction may differ across it."""
+    return axis_name(draw.direction) is not None
 
 
 def _loosened(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[Mesh, list[Piece]]:

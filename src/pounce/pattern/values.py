@@ -58,9 +58,10 @@ class Piece:
 
 @dataclass(frozen=True, eq=False)
 class PatternResult:
-    """The pattern. ``factor`` is pattern size over part size; ``plan`` the joint's outline loops (n, 3) in mm."""
+    """The pattern. ``factor`` is pattern size over part size along the draw, ``factors`` along x, y and z."""
 
     factor: float
+    factors: tuple[float, float, float]
     pieces: tuple[Piece, ...]
     size_mm: tuple[float, float, float]
     dowel_mm: tuple[float, ...]

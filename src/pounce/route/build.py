@@ -10,11 +10,12 @@ import msgspec
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.base.tick import Tick, silent
+from pounce.export.drillplan import dimensions_csv
 from pounce.export.models import Written, write_model
 from pounce.part.model import Model
 from pounce.route.check import finding_keys
 from pounce.route.keys import STOPS
-from pounce.route.paper import cut_plan_bytes, sheet_bytes
+from pounce.route.paper import cut_plan_bytes, drill_plan_bytes, sheet_bytes
 from pounce.route.results import Results, findings_at
 
 
@@ -42,13 +43,24 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
             tick(0.72, "Drawing the contour plan")
             (scratch / "cut-down-plan.pdf").write_bytes(cut_plan_bytes(results))
             files.append({"file": "cut-down-plan.pdf", "role": "template", "format": "pdf", "count": 1})
+        stock = results.need("stock")
+        if stock.lines or len(set(stock.made_factors)) > 1:
+            (scratch / "dimensions.csv").write_bytes(dimensions_csv(stock.dimensions))
+            files.append({"file": "dimensions.csv", "role": "sheet", "format": "csv", "count": 1})
+        if stock.drill:
+            tick(0.73, "Drawing the drilling plan")
+            page, table = drill_plan_bytes(results)
+            (scratch / "drilling-plan.pdf").write_bytes(page)
+            (scratch / "drilling-plan.csv").write_bytes(table)
+            files.append({"file": "drilling-plan.pdf", "role": "template", "format": "pdf", "count": 1})
+            files.append({"file": "drilling-plan.csv", "role": "template", "format": "csv", "count": 1})
         tick(0.75, "Drawing the shop sheet")
         (scratch / "shop-sheet.pdf").write_bytes(sheet_bytes(results, model, shown_unit))
         files.append({"file": "shop-sheet.pdf", "role": "sheet", "format": "pdf", "count": 1})
         manifest = {
             "schema": "pounce.build/1",
             "job": results.job.name,
-            "scale": [pattern.factor] * 3,
+            "scale": list(pattern.factors),
             "files": files,
             "findings": [finding_keys(f) for stop in STOPS for f in findings_at(stop, results)],
         }

@@ -10,6 +10,7 @@ from pounce.part.model import Model, PartResult
 from pounce.parting.values import State, Trial
 from pounce.route.keys import STOPS
 from pounce.route.results import Results, findings_at
+from pounce.route.stock import stock_summary
 
 
 def check(results: Results, model: Model) -> dict[str, Any]:
@@ -26,7 +27,8 @@ def check(results: Results, model: Model) -> dict[str, Any]:
         "contraction_percent": metal.contraction_percent,
         "contraction_stated_on": metal.stated,
         "contraction_factor": metal.factor,
-        "pattern_size_mm": _list(part.mesh.size * metal.factor),
+        "pattern_size_mm": _pattern_size(results, part, metal),
+        "stock": stock_summary(results),
         "draw": {
             "direction": _list(draw.direction),
             "chosen_by": draw.chosen_by,
@@ -89,6 +91,13 @@ def check(results: Results, model: Model) -> dict[str, Any]:
         ],
         "findings": [finding_keys(finding) for finding in found],
     }
+
+
+def _pattern_size(results: Results, part: PartResult, metal: Method) -> list[float]:
+    """The pattern with all additions, or the part scaled where Stock could not work."""
+    if results.stock is None:
+        return _list(part.mesh.size * metal.factor)
+    return _list(results.stock.mesh.size * np.array(results.stock.factors))
 
 
 def _trial(trial: Trial) -> dict[str, Any]:

@@ -14,8 +14,9 @@ from pounce.metals.tables import tables_digest
 from pounce.part import VERSION as PART_VERSION
 from pounce.parting import VERSION as PARTING_VERSION
 from pounce.pattern import VERSION as PATTERN_VERSION
+from pounce.stock import VERSION as STOCK_VERSION
 
-STOPS: Final = ("part", "metal", "draw", "parting", "pattern")
+STOPS: Final = ("part", "metal", "draw", "parting", "stock", "pattern")
 
 
 def keys(job: Job) -> dict[str, str]:
@@ -23,12 +24,13 @@ def keys(job: Job) -> dict[str, str]:
     tables = tables_digest()
     try:
         method = method_stop.resolve(job.method)
-        draft, factor, splits = method.required_draft_deg, method.factor, method.pattern.splits
+        draft, splits = method.required_draft_deg, method.pattern.splits
     except UserFault:
-        draft, factor, splits = -1.0, -1.0, False
+        draft, splits = -1.0, False
     part = digest("part", PART_VERSION, tables, job.part)
     metal = digest("metal", method_stop.VERSION, tables, job.method)
     draw = digest("draw", DRAW_VERSION, tables, part, job.draw)
     parting = digest("parting", PARTING_VERSION, draw, part, job.parting, draft, job.method.pattern, job.method.mould)
-    pattern = digest("pattern", PATTERN_VERSION, parting, job.pattern, factor, splits)
-    return {"part": part, "metal": metal, "draw": draw, "parting": parting, "pattern": pattern}
+    stock = digest("stock", STOCK_VERSION, parting, metal, job.stock)
+    pattern = digest("pattern", PATTERN_VERSION, stock, job.pattern, splits)
+    return {"part": part, "metal": metal, "draw": draw, "parting": parting, "stock": stock, "pattern": pattern}

@@ -15,10 +15,14 @@ from pounce.parting.stop import parting_stop
 from pounce.pattern.stop import pattern_stop
 from pounce.route.keys import STOPS, keys
 from pounce.route.results import Results
+from pounce.stock.stop import stock_stop
 
 # Results kept: many of small parts, few of large ones, some eight million triangles in all.
 KEPT, LEAST_KEPT, KEPT_TRIANGLES = 40, 8, 8_000_000
-_SHARES = {"part": (0.0, 0.15), "metal": (0.15, 0.16), "draw": (0.16, 0.6), "parting": (0.6, 0.8), "pattern": (0.8, 1.0)}
+_SHARES = {
+    "part": (0.0, 0.12), "metal": (0.12, 0.13), "draw": (0.13, 0.45), "parting": (0.45, 0.6), "stock": (0.6, 0.85),
+    "pattern": (0.85, 1.0),
+}  # fmt: skip
 
 
 Watcher = Callable[[str, str, Any, UserFault | None], None]
@@ -85,7 +89,10 @@ class Line:
 
     def _make(self, stop: str, job: Job, model: Model | None, found: dict[str, Any], tick: Tick) -> Any:
         """The result of one stop, or None when something it needs is missing."""
-        needs = {"draw": ("part",), "parting": ("part", "metal", "draw"), "pattern": ("part", "metal", "draw", "parting")}
+        needs = {
+            "draw": ("part",), "parting": ("part", "metal", "draw"), "stock": ("part", "metal", "draw", "parting"),
+            "pattern": ("part", "metal", "draw", "parting", "stock"),
+        }  # fmt: skip
         if any(need not in found for need in needs.get(stop, ())):
             return None
         if stop == "part" and model is not None:
@@ -96,4 +103,8 @@ class Line:
             return draw_stop(job.draw, found["part"], tick)
         if stop == "parting":
             return parting_stop(job.parting, found["part"], found["metal"], found["draw"], tick)
-        return pattern_stop(job.pattern, found["part"], found["metal"], found["draw"], found["parting"], tick)
+        if stop == "stock":
+            return stock_stop(job.stock, found["part"], found["metal"], found["draw"], found["parting"], tick)
+        return pattern_stop(
+            job.pattern, found["stock"], found["part"], found["metal"], found["draw"], found["parting"], tick
+        )

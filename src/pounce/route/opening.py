@@ -10,10 +10,14 @@ from pounce.base.tick import Tick, silent
 from pounce.job import edits, file
 from pounce.job.edits import Edit
 from pounce.job.job import Job
+from pounce.job.stock_edits import add_line
 from pounce.part.model import Model
 from pounce.part.reading import read_model
+from pounce.stock.parse import parse_addition
 
 SUFFIX = ".pounce"
+# Between the additions given on a command line.
+ADDED = "\x1f"
 
 
 def open_any(path: Path, tick: Tick = silent) -> tuple[Job, Model]:
@@ -41,7 +45,11 @@ def with_model(job: Job, model: Model) -> Job:
 def chosen(job: Job, words: dict[str, str | float | None]) -> Job:
     """The job with the choices given as words on the command line; UserFault for one that makes no sense."""
     for name, value in words.items():
-        if value is not None:
+        if name == "add":
+            for one in str(value or "").split(ADDED):
+                if one:
+                    job = add_line(job, parse_addition(one)).job
+        elif value is not None:
             job = _EDITS[name](job, str(value)).job
     return job
 

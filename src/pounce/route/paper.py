@@ -7,6 +7,7 @@ from PIL import Image
 
 from pounce.base.errors import UserFault
 from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
+from pounce.export.drillplan import drill_csv, drill_plan_pdf
 from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.shed import contours, cut_down
@@ -28,6 +29,7 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             method=results.need("metal"),
             draw=results.need("draw"),
             parting=results.need("parting"),
+            stock=results.need("stock"),
             pattern=results.pattern,
             fault=None if fault is None else str(fault),
             findings=tuple(f for stop in STOPS for f in findings_at(stop, results)),
@@ -38,7 +40,7 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
 
 def cut_plan_bytes(results: Results) -> bytes:
     """The contour plan of a shaped joint at pattern size, as PDF at 1:1. UserFault for a flat one."""
-    parting, factor = results.need("parting"), results.need("metal").factor
+    parting, factor = results.need("parting"), results.need("stock").uniform
     if parting.cut_down is None:
         raise UserFault("A flat joint needs no cutting down.", "Choose another way of moulding.")
     joint = parting.joint
@@ -52,6 +54,23 @@ def cut_plan_bytes(results: Results) -> bytes:
     box = np.array([done.low, done.low + done.step * np.array([nx - 1, ny - 1])])
     line = tuple(loop @ across_draw * factor for loop in parting.outline)
     return cut_plan_pdf(CutPlan(results.job.name, done, step, contours(done, step), line, box))
+
+
+def drill_plan_bytes(results: Results) -> tuple[bytes, bytes]:
+    """The drilling plan as PDF at 1:1 and as CSV. UserFault where nothing is to be drilled."""
+    stock = results.need("stock")
+    if not stock.drill:
+        raise UserFault("No hole was filled, so there is nothing to drill.", "Fill a hole at Stock first.")
+    casting = stock.mesh.scaled(casting_share(results))
+    return drill_plan_pdf(results.job.name, casting, stock.drill), drill_csv(stock.drill)
+
+
+def casting_share(results: Results) -> Floats:
+    """(3,) the casting as it comes out over the body, along x, y and z."""
+    stock, out = results.need("stock"), np.ones(3)
+    for axis, line in enumerate(stock.dimensions[:3]):
+        out[axis] = line.casting_mm / float(stock.mesh.size[axis])
+    return out
 
 
 def preview_png(part: PartResult, up: Floats, width: int = 472, height: int = 220) -> bytes:

@@ -13,6 +13,7 @@ from pounce.part.words import wall_findings
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternResult
 from pounce.route.keys import STOPS
+from pounce.stock.values import StockResult
 
 
 @dataclass(frozen=True)
@@ -24,6 +25,7 @@ class Results:
     metal: Method | None = None
     draw: DrawResult | None = None
     parting: PartingResult | None = None
+    stock: StockResult | None = None
     pattern: PatternResult | None = None
     faults: dict[str, UserFault] = field(default_factory=dict)
 
@@ -50,6 +52,8 @@ def findings_at(stop: str, results: Results) -> tuple[Finding, ...]:
         return results.parting.draw_findings
     if stop == "parting" and results.parting:
         return results.parting.findings
+    if stop == "stock" and results.stock:
+        return results.stock.findings
     if stop == "pattern" and results.pattern:
         return results.pattern.findings
     return ()

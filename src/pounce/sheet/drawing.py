@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from reportlab.lib.colors import HexColor
+from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.units import from_mm, plain
@@ -215,3 +216,12 @@ def draw_mark(page: Canvas, mark: str | None, settled: bool, x: float, y: float,
         path.arcTo(x, y, x + size, y + size, 90, 180)
         path.close()
         page.drawPath(path, stroke=1, fill=1)
+
+
+def fitted(text: str, font: str, size: float, width: float) -> str:
+    """The text, cut with an ellipsis where it is wider than ``width`` points."""
+    if pdfmetrics.stringWidth(text, font, size) <= width:
+        return text
+    while text and pdfmetrics.stringWidth(text + "…", font, size) > width:
+        text = text[:-1]
+    return text + "…"

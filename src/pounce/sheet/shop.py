@@ -27,11 +27,14 @@ from pounce.sheet.drawing import (
     common_scale,
     draw_mark,
     draw_section,
+    fitted,
     scale_words,
     sketch,
 )  # fmt: skip
+from pounce.sheet.stockpage import stock_page
 from pounce.solid.frame import across, axis_name
 from pounce.solid.picture import render, standing_view
+from pounce.stock.values import StockResult
 
 WIDTH, HEIGHT = A4
 MARGIN = 40.0
@@ -48,6 +51,7 @@ class Content:
     method: Method
     draw: DrawResult
     parting: PartingResult
+    stock: StockResult
     pattern: PatternResult | None
     fault: str | None
     findings: tuple[Finding, ...]
@@ -55,7 +59,7 @@ class Content:
 
 
 def shop_sheet(content: Content) -> bytes:
-    """The sheet as a one-page PDF (A4)."""
+    """The sheet as a PDF (A4): one page, and a second one where something is added."""
     for name, style in (("Body", "Regular"), ("Semi", "Semibold"), ("Bold", "Bold"), ("Slant", "It")):
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
@@ -69,6 +73,10 @@ def shop_sheet(content: Content) -> bytes:
     _findings(page, content, y - 8)
     _foot(page, content)
     page.showPage()
+    if content.stock.lines:
+        stock_page(page, content.name, content.stock, content.method, content.unit)
+        _foot(page, content)
+        page.showPage()
     page.save()
     return buffer.getvalue()
 
@@ -77,31 +85,23 @@ def _head(page: Canvas, c: Content) -> float:
     y = HEIGHT - MARGIN - 12
     page.setFillColor(INK)
     page.setFont("Semi", 20)
-    page.drawString(MARGIN, y, _fitted(c.name, "Semi", 20, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, y, fitted(c.name, "Semi", 20, WIDTH - 2 * MARGIN))
     page.setFont("Body", 10.5)
     page.setFillColor(MUTED)
     kind = c.method.pattern.name.lower()
     words = f"{c.method.metal.name} poured in {c.method.mould.name.lower()}. Pattern: {kind}. From {c.file}."
-    page.drawString(MARGIN, y - 16, _fitted(words, "Body", 10.5, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, y - 16, fitted(words, "Body", 10.5, WIDTH - 2 * MARGIN))
     page.setStrokeColor(INK)
     page.setLineWidth(1.2)
     page.line(MARGIN, y - 24, WIDTH - MARGIN, y - 24)
     return float(y - 34)
 
 
-def _fitted(text: str, font: str, size: float, width: float) -> str:
-    if pdfmetrics.stringWidth(text, font, size) <= width:
-        return text
-    while text and pdfmetrics.stringWidth(text + "…", font, size) > width:
-        text = text[:-1]
-    return text + "…"
-
-
 def _picture(page: Canvas, c: Content, top: float) -> float:
     """The pattern at pattern size with its parting line; returns the lowest y used."""
     width, height = 262.0, 196.0
-    factor = c.method.factor
-    mesh = c.part.mesh.scaled(factor)
+    factor = c.stock.uniform
+    mesh = c.stock.mesh.scaled(np.array(c.stock.made_factors))
     view = standing_view(mesh, c.draw.direction, 786, 588)
     lines = [np.stack([loop[:-1], loop[1:]], axis=1) * factor for loop in c.parting.outline if len(loop) > 1]
     pixels = render(mesh, view, lines=np.concatenate(lines) if lines else None)
@@ -123,10 +123,11 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
     page.drawString(x0, y, f"Sizes, {c.unit}")
     for x, text in ((x1, "part"), (x2, "pattern"), (x3, "more")):
         page.drawRightString(x, y, text)
-    part, factor = c.part.mesh.size, c.method.factor
+    part, factor = c.part.mesh.size, c.stock.uniform
+    laid = c.stock.mesh.size * np.array(c.stock.made_factors)
     digits = 3 if c.unit == "in" else 2
     divisor = 25.4 if c.unit == "in" else 1.0
-    for name, value in zip("xyz", part, strict=True):
+    for name, value, pattern in zip("xyz", part, laid, strict=True):
         y -= 15
         _rule(page, x0, x3, y + 11)
         page.setFillColor(INK)
@@ -134,9 +135,9 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
         page.drawString(x0, y, f"Along {name}")
         page.drawRightString(x1, y, plain(value / divisor, digits))
         page.setFont("Bold", 10)
-        page.drawRightString(x2, y, plain(value * factor / divisor, digits))
+        page.drawRightString(x2, y, plain(pattern / divisor, digits))
         page.setFont("Body", 10)
-        page.drawRightString(x3, y, plain(value * (factor - 1.0) / divisor, digits))
+        page.drawRightString(x3, y, plain((pattern - value) / divisor, digits))
     y -= 8
     stated = f"{percent(c.method.contraction_percent)} on the {c.method.stated}"
     joint = "flat back" if c.parting.kind == "flat-back" else f"split at {length(c.parting.height_mm * factor, c.unit)}"
@@ -177,9 +178,9 @@ def _rule(page: Canvas, x0: float, x1: float, y: float) -> None:
 
 def _sections(page: Canvas, c: Content, top: float) -> float:
     """Two cuts through the middle of the pattern, at one usual scale; returns the lowest y used."""
-    mesh = c.part.mesh.scaled(c.method.factor)
+    mesh = c.stock.mesh.scaled(np.array(c.stock.made_factors))
     u, v = across(c.draw.direction)
-    joint = c.parting.joint.scaled(c.method.factor)
+    joint = c.parting.joint.scaled(c.stock.uniform)
     found = [
         sketch(mesh, u, joint, "Cut through the middle, seen from the front"),
         sketch(mesh, v, joint, "Cut through the middle, seen from the side"),
@@ -209,7 +210,7 @@ def _findings(page: Canvas, c: Content, top: float) -> None:
     items.sort(key=lambda finding: finding.settled)
     if c.fault:
         page.setFont("Semi", 10)
-        page.drawString(MARGIN, y, _fitted(f"No pattern yet: {c.fault}", "Semi", 10, WIDTH - 2 * MARGIN))
+        page.drawString(MARGIN, y, fitted(f"No pattern yet: {c.fault}", "Semi", 10, WIDTH - 2 * MARGIN))
         y -= 15
     for index, finding in enumerate(items):
         if y < FOOT + 16:
@@ -220,7 +221,7 @@ def _findings(page: Canvas, c: Content, top: float) -> None:
         draw_mark(page, finding.mark, finding.settled, MARGIN, y - 1)
         page.setFillColor(INK)
         page.setFont("Body", 9.5)
-        page.drawString(MARGIN + 14, y, _fitted(finding.words(c.unit), "Body", 9.5, WIDTH - 2 * MARGIN - 84))
+        page.drawString(MARGIN + 14, y, fitted(finding.words(c.unit), "Body", 9.5, WIDTH - 2 * MARGIN - 84))
         page.setFont("Semi", 9.5)
         page.drawRightString(WIDTH - MARGIN, y, finding.main_words(c.unit))
         y -= 14

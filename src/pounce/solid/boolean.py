@@ -18,15 +18,18 @@ _PART_MARK = 1 << 28
 _TOOL_MARK = 1 << 24
 
 
-def closed_solid(mesh: Mesh, shift: int = 0) -> Solid | None:
+def closed_solid(mesh: Mesh, shift: int = 0, marks: Ints | None = None) -> Solid | None:
     """The mesh as a solid, or None when it is not closed, is empty or holds no volume.
 
     Triangle i carries its own mark, counted from ``shift``, through every later operation; give each of several bodies its own
-    shift, then :func:`as_mesh` finds each triangle's origin again.
+    shift, then :func:`as_mesh` finds each triangle's origin again. ``marks`` (m,) from 0 stand in for the own numbers:
+    triangles of one mark must lie in one plane, and may then be merged by simplifying.
     """
     if not len(mesh.faces) or not np.isfinite(mesh.vertices).all():
         return None
-    solid = _solid(mesh.vertices, mesh.faces, np.arange(len(mesh.faces)) + (_PART_MARK + shift))
+    solid = _solid(
+        mesh.vertices, mesh.faces, (np.arange(len(mesh.faces)) if marks is None else marks) + (_PART_MARK + shift)
+    )
     if solid.status() != manifold3d.Error.NoError or solid.is_empty():
         return None
     return solid

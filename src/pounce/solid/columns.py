@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pounce.solid.kernels import njit
-from pounce.solid.mesh import Floats, Ints
+from pounce.solid.mesh import Bools, Floats, Ints
 from pounce.solid.plan import Plan
 
 
@@ -19,6 +19,16 @@ class Columns:
     start: Ints
     low: Floats
     high: Floats
+
+    def filled(self, shape: tuple[int, int], base: float, step: float, count: int) -> Bools:
+        """(count, ny, nx) whether the cell with its middle at ``base`` + k ``step`` over each column lies in the stuff."""
+        column = np.repeat(np.arange(len(self.start) - 1), np.diff(self.start))
+        first = np.clip(np.ceil((self.low - base) / step), 0, count).astype(np.int64)
+        last = np.clip(np.floor((self.high - base) / step) + 1, 0, count).astype(np.int64)
+        change = np.zeros((count + 1, shape[0] * shape[1]), np.int32)
+        np.add.at(change, (first, column), 1)
+        np.add.at(change, (last, column), -1)
+        return np.asarray(np.cumsum(change[:-1], axis=0) > 0).reshape(count, *shape)
 
 
 def columns_of(corners: Floats, plan: Plan) -> Columns:

@@ -103,8 +103,8 @@ class Mesh:
             return np.asarray(middle)
         return np.asarray(middle + np.einsum("i,ij->j", six, corners.sum(axis=1)) / (4.0 * total))
 
-    def scaled(self, factor: float) -> "Mesh":
-        """The mesh scaled about the origin."""
+    def scaled(self, factor: float | Floats) -> "Mesh":
+        """The mesh scaled about the origin, by one factor or by one along each axis (3,)."""
         return Mesh.of(self.vertices * factor, self.faces, self.origin)
 
     def moved(self, turn: Floats, shift: Floats) -> "Mesh":

@@ -28,12 +28,12 @@ def refined(vertices: Floats, faces: Ints, too_long: TooLong, rounds: int = 12) 
         number[split] = len(vertices) + np.arange(int(split.sum()))
         vertices = np.concatenate([vertices, (vertices[low[split]] + vertices[high[split]]) / 2.0])
         middle = number[inverse.reshape(-1, 3)]
-        faces, old = _divided(faces, middle, vertices)
+        faces, old = divided(faces, middle, vertices)
         source = source[old]
     return vertices, faces, source
 
 
-def _divided(faces: Ints, middle: Ints, vertices: Floats) -> tuple[Ints, Ints]:
+def divided(faces: Ints, middle: Ints, vertices: Floats) -> tuple[Ints, Ints]:
     """New faces and the old face of each, for new vertices ``middle`` (m, 3) on the edges 01, 12, 20 (-1: none)."""
     count = (middle >= 0).sum(axis=1)
     rows = np.arange(len(faces))

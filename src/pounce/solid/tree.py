@@ -93,6 +93,10 @@ def _enters(boxes: Floats, node: int, o: Floats, inverse: Floats, reach: float) 
     return near
 
 
+# Barycentric slack: a ray along the edge of two triangles must not slip between them by rounding.
+_EDGE = 1e-11
+
+
 @njit(cache=True)
 def _meets(triangles: Floats, slot: int, o: Floats, d: Floats) -> float:
     """Distance along d to the triangle (Moeller and Trumbore 1997), or -1. Edge-on triangles are skipped."""
@@ -107,13 +111,13 @@ def _meets(triangles: Floats, slot: int, o: Floats, d: Floats) -> float:
         return -1.0
     tx, ty, tz = o[0] - triangles[slot, 0], o[1] - triangles[slot, 1], o[2] - triangles[slot, 2]
     u = (tx * px + ty * py + tz * pz) / det
-    if u < 0.0 or u > 1.0:
+    if u < -_EDGE or u > 1.0 + _EDGE:
         return -1.0
     qx = ty * az - tz * ay
     qy = tz * ax - tx * az
     qz = tx * ay - ty * ax
     v = (d[0] * qx + d[1] * qy + d[2] * qz) / det
-    if v < 0.0 or u + v > 1.0:
+    if v < -_EDGE or u + v > 1.0 + _EDGE:
         return -1.0
     return float((bx * qx + by * qy + bz * qz) / det)
 

@@ -64,6 +64,20 @@ def ring(painter: QPainter, state: str, x: float, y: float, size: float = 14.0) 
     painter.restore()
 
 
+def added_mark(painter: QPainter, x: float, y: float, pointed: bool = False, size: float = 15.0) -> None:
+    """Added metal in the square at x, y: chalk with upright pencil strokes, ink where it is pointed at."""
+    painter.save()
+    box = QRectF(x, y, size, size)
+    painter.setPen(QPen(colour("ink"), 1.2))
+    painter.setBrush(colour("ink" if pointed else "panel"))
+    painter.drawRect(box)
+    painter.setPen(QPen(colour("panel" if pointed else "ink", 0.8), 1.0))
+    for k in range(1, 5):
+        at = round(x + k * size / 5.0) + 0.5
+        painter.drawLine(QPointF(at, y + 2), QPointF(at, y + size - 2))
+    painter.restore()
+
+
 class Mark(QWidget):
     """A mark as a small widget; its name is said to screen readers."""
 
@@ -78,6 +92,8 @@ class Mark(QWidget):
         painter = QPainter(self)
         if self._name in DRAW_MARKS:
             draw_mark(painter, self._name, 1.5, 1.5)
+        elif self._name == "added":
+            added_mark(painter, 1.5, 1.5)
         else:
             ring(painter, self._name, 2, 2)
         painter.end()

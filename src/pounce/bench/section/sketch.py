@@ -20,22 +20,13 @@ from PyQt6.QtWidgets import QWidget
 from pounce.base.units import degrees, from_mm, length, plain
 from pounce.bench.cuts import Cut2D
 from pounce.bench.look.tokens import colour, font
+from pounce.bench.section.bands import band_at, label_bands, loops_path, paint_bands
 from pounce.parting.values import State
-from pounce.solid.mesh import Floats
 
 LOUPE = 58.0
 ANGLES = 6.0
 # From this lift on, as a share of the part's height, the lift is drawn at half scale.
 HALF_FROM = 0.35
-
-
-def loops_path(loops: tuple[Floats, ...]) -> QPainterPath:
-    """Loops (n, 2) as one path, holes by the even-odd rule."""
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.OddEvenFill)
-    for loop in loops:
-        path.addPolygon(QPolygonF([QPointF(float(x), float(y)) for x, y in loop]))
-    return path
 
 
 @dataclass(frozen=True)
@@ -139,11 +130,14 @@ class Sketch(QWidget):
         if self._mould:
             self._hatch_locked(painter, cut, np.inf, 0.0)
             self._paint_marks(painter, cut)
+            paint_bands(painter, cut, self._frame, self._lit)
             self._paint_joint(painter, cut, 0.0, True)
         self._dimensions(painter, cut, path.boundingRect())
         if self._mould:
             self._paint_labels(painter, cut, path.boundingRect())
-            if cut.drafts is not None and self.width() > 560:
+            if cut.wanted:
+                label_bands(painter, cut, self._frame, QRectF(self.rect()), path.boundingRect(), self._lit)
+            elif cut.drafts is not None and self.width() > 560:
                 self._paint_loupe(painter, *cut.drafts)
             self._readout(painter, cut)
 
@@ -442,6 +436,9 @@ class Sketch(QWidget):
             return
         self._pointer = event.position()
         self.update()
+        if cut.bands:
+            self.hovered.emit(band_at(cut, back.map(event.position())))
+            return
         if not len(cut.marked):
             return
         point = back.map(event.position())

@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from pounce.base.units import length, plain
 from pounce.bench.cuts import Cut2D, CutAsked
 from pounce.bench.look.tokens import SECTION, colour
-from pounce.bench.section.sketch import Lifted, Sketch, loops_path
+from pounce.bench.section.bands import loops_path
+from pounce.bench.section.sketch import Lifted, Sketch
 from pounce.bench.widgets.parts import BrassSlider, Panel, button, label
 
 LEFT = 150
@@ -139,6 +140,8 @@ class SectionStrip(Panel):
             near = abs(off) < 0.002 * (cut.across_high - cut.across_low)
             self._where.setText(
                 f"Through the middle{turned}"
+                if near and not cut.asked.stock
+                else "Before and after"
                 if near
                 else f"{length(abs(off), unit)} {'behind' if off > 0 else 'before'} the middle"
             )

@@ -4,6 +4,9 @@ from dataclasses import dataclass
 
 from pounce.bench.view3d.camera import Camera
 
+# At Stock a lit number from here on is a feature of the part; below it is a line of the card.
+FEATURE_FROM = 1000
+
 
 @dataclass(frozen=True)
 class SceneAsked:
@@ -19,6 +22,7 @@ class SceneAsked:
     direction: tuple[float, float, float] = (0.0, 0.0, 1.0)
     ghost: float = 1.0
     mould: str | None = None
+    stock: str | None = None
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from vtkmodules.vtkCommonMath import vtkMatrix4x4
 from vtkmodules.vtkFiltersCore import vtkBinnedDecimation
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRenderWindow
 
-from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Tinted
+from pounce.bench.view3d.asks import FEATURE_FROM, FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.finish import averaged, blurred, fitted_to
 from pounce.bench.view3d.scene import (
@@ -22,6 +22,7 @@ from pounce.bench.view3d.scene import (
     COLOURS,
     INK,
     Soup,
+    added,
     creases,
     dashed,
     lines,
@@ -37,10 +38,11 @@ from pounce.bench.view3d.trial import TrialScene
 from pounce.bench.wire import unpack
 from pounce.draw.live import Representatives
 from pounce.parting.joint import Joint
-from pounce.parting.values import State
+from pounce.parting.values import Judged, State
 from pounce.pattern.values import PatternResult
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Mesh
+from pounce.stock.values import StockResult
 
 MOST_ANCHORED = 40_000
 GRAIN = 2
@@ -118,6 +120,8 @@ class Painter:
             self._trial = TrialScene(unpack(Path(asked.mould)), parting, GRAIN)
             self._solid, self._ink = list(self._trial.solid), list(self._trial.ink)
             self._box = self._trial.box
+        elif asked.kind == "stock" and asked.stock is not None:
+            self._show_stock(unpack(Path(asked.stock)))
         elif parting is not None:
             self._show_judged(parting.judged, plain=asked.kind in ("part", "metal"))
             if self._creases[0] != asked.part:
@@ -146,6 +150,21 @@ class Painter:
             if mine.any():
                 soup = Soup(judged.corners[mine], judged.normals[mine])
                 self._solid.append(surface(soup, COLOURS[state], state, GRAIN))
+
+    def _show_stock(self, stock: StockResult) -> None:
+        """The part with what is added to it in chalk; every face is lit by its line, or by its feature where it is the part's own."""
+        mesh = stock.mesh
+        self._box = np.array(mesh.bounds)
+        own = stock.line < 0
+        region = np.where(own, np.where(stock.feature >= 0, FEATURE_FROM + stock.feature, -1), stock.line)
+        blank = np.zeros(len(mesh.faces))
+        self._judged = Judged(
+            mesh.corners, stock.normals, np.arange(len(blank)), blank.astype(np.int64), region, blank, own
+        )
+        for mine, make in ((own, lambda soup: surface(soup, CLAY)), (~own, lambda soup: added(soup, GRAIN))):
+            if mine.any():
+                self._solid.append(make(Soup(mesh.corners[mine], stock.normals[mine])))
+        self._ink.append(lines(creases(mesh), INK, 0.75 * GRAIN))
 
     def _show_joint(self, mesh: Mesh, joint: Joint) -> None:
         u, v = across(self._direction)

@@ -19,6 +19,7 @@ MOST_CREASES = 400_000
 CLAY = (0.663, 0.718, 0.741)
 COLOURS = {State.CLEAN: (0.725, 0.827, 0.788), State.TIGHT: (0.922, 0.722, 0.341), State.LOCKED: (0.478, 0.180, 0.365)}
 INK = (0.133, 0.188, 0.235)
+CHALK = (0.965, 0.953, 0.918)
 
 # Hatching in screen space: tight 45 degrees every 7 px, locked crossed every 5 px (the frame is drawn at `grain` times).
 _HATCH = {
@@ -67,6 +68,25 @@ def surface(soup: Soup, colour: tuple[float, float, float], hatch: State | None 
         actor.GetShaderProperty().AddFragmentShaderReplacement(
             "//VTK::TCoord::Impl", True, "//VTK::TCoord::Impl\n" + code + "\n", False
         )
+    return actor
+
+
+# Added metal is chalk with upright pencil strokes.
+_STROKES = (
+    "float s = mod(gl_FragCoord.x, {gap});"
+    "if (s < {pen}) fragOutput0.rgb = mix(fragOutput0.rgb, vec3(0.133, 0.188, 0.235), 0.55);"
+)
+
+
+def added(soup: Soup, grain: float) -> vtkActor:
+    """Added metal: chalk, stroked upright."""
+    actor = matte(polydata(soup), CHALK)
+    actor.GetShaderProperty().AddFragmentShaderReplacement(
+        "//VTK::TCoord::Impl",
+        True,
+        "//VTK::TCoord::Impl\n" + _STROKES.format(gap=5.0 * grain, pen=1.0 * grain) + "\n",
+        False,
+    )
     return actor
 
 

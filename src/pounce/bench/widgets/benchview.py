@@ -68,6 +68,7 @@ class BenchView(QWidget):
     tilt_near = pyqtSignal(object)
     heightened = pyqtSignal(float)
     dropped = pyqtSignal(object)
+    clicked = pyqtSignal(object)
 
     def __init__(self, client: RenderClient) -> None:
         super().__init__()
@@ -91,6 +92,7 @@ class BenchView(QWidget):
         self._tilt: tuple[float, float, float] | None = None
         self._live = False
         self.measuring = False
+        self.name_of: Callable[[int], str] | None = None
         self._spots: list[Spot] = []
         self._moved = False
         self._lift = Lifted()
@@ -133,6 +135,11 @@ class BenchView(QWidget):
     def live_chips(self, chips: tuple[Chip, ...]) -> None:
         """The areas counting along while the draw is tilted; tags of the old draw are taken away."""
         self.labels.chips, self.labels.tags = chips, ()
+        self.update()
+
+    def live_legend(self, chips: tuple[Chip, ...]) -> None:
+        """Another legend, the tags stay."""
+        self.labels.chips = chips
         self.update()
 
     def lift(self, lifted: Lifted) -> None:
@@ -374,8 +381,10 @@ class BenchView(QWidget):
             return
         clicked = self._drag is not None and not self._moved
         self._drag = None
-        if clicked and self.measuring and event is not None:
+        if clicked and event is not None and self.measuring:
             self._pick_at(event.position(), self._measured)
+        elif clicked and event is not None and self._scene is not None and self._scene.kind == "stock":
+            self._pick_at(event.position(), self.clicked.emit)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Back to the usual view."""
@@ -434,11 +443,16 @@ class BenchView(QWidget):
     def _found(self, spot: Spot | None) -> None:
         """The read-out by the pointer: draft, mark and thickness."""
         marking = self._scene is not None and self._scene.kind in ("draw", "parting")
-        self.hovered.emit(spot.region if spot is not None and marking else -1)
+        naming = self._scene is not None and self._scene.kind == "stock"
+        self.hovered.emit(spot.region if spot is not None and (marking or naming) else -1)
         if self.measuring and self._spots:
             return
         self.labels.pointer = self._pointer
-        self.labels.said = "" if spot is None else spot_words(spot, self._unit, marking)
+        said = "" if spot is None else spot_words(spot, self._unit, marking)
+        if spot is not None and naming and self.name_of is not None:
+            name = self.name_of(spot.region)
+            said = ", ".join(part for part in (name, said) if part)
+        self.labels.said = said
         self.update()
 
     def _measured(self, spot: Spot | None) -> None:

@@ -7,7 +7,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
 
-from pounce.bench.look.marks import DRAW_MARKS, draw_mark, ring
+from pounce.bench.look.marks import DRAW_MARKS, added_mark, draw_mark, ring
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.view3d.camera import Camera
 
@@ -154,6 +154,8 @@ class Labels:
             painter.setPen(QPen(colour("ink"), 1))
             painter.setBrush(colour(mark))
             painter.drawRect(QRectF(x, y + 1, 17, 12))
+        elif mark in ("added", "pointed"):
+            added_mark(painter, x, y, mark == "pointed")
         elif mark == "dash":
             painter.setPen(QPen(colour("ink"), 2.2, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(x, y + 7), QPointF(x + 18, y + 7))

@@ -1,0 +1,261 @@
+"""All features of a mesh, on triangles alone or along the faces of the import where it has any."""
+
+import weakref
+
+import numpy as np
+
+from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped
+from pounce.solid.features.relief import marks
+from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds
+from pounce.solid.features.shapes import Shape
+from pounce.solid.features.values import Feature, Kind
+from pounce.solid.frame import across
+from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.tree import Tree, tree_of
+
+# Planes smaller than this share of the surface are no feature a hand would point at.
+LEAST_PLANE = 3e-4
+MOST_PLANES = 250
+MOST_MARKED = 10
+# A facet this large is a face of its own whatever lies beside it.
+LEAST_CURVED = 0.02
+# Over this share of the surface unexplained, the mesh is asked again with more tolerance (a scan, a decimated model).
+UNEXPLAINED = 0.4
+# A round that goes no further and runs out smoothly into its neighbours on both sides is a fillet or a rounded edge.
+ARC_DEG = 185.0
+EXACT_MM = 0.02
+
+_kept: "weakref.WeakKeyDictionary[Mesh, tuple[Feature, ...]]" = weakref.WeakKeyDictionary()
+
+
+def features_of(mesh: Mesh) -> tuple[Feature, ...]:
+    """The features of the mesh, largest first; kept while the mesh lives."""
+    found = _kept.get(mesh)
+    if found is None:
+        found = _find(mesh)
+        _kept[mesh] = found
+    return found
+
+
+def feature_numbers(mesh: Mesh, features: tuple[Feature, ...]) -> Ints:
+    """(m,) the feature of each face, -1 for none."""
+    out = np.full(len(mesh.faces), -1, np.int64)
+    for index in reversed(range(len(features))):
+        out[features[index].faces] = index
+    return out
+
+
+def _find(mesh: Mesh) -> tuple[Feature, ...]:
+    if not len(mesh.faces):
+        return ()
+    bends = bends_of(mesh)
+    group = flat_groups(mesh, bends)
+    near = max(LEAST_NEAR_MM, NEAR * mesh.diagonal)
+    grown = _rounds(mesh, bends, group, near)
+    taken = np.zeros(len(mesh.faces), bool)
+    for one in grown:
+        taken[one.faces] = True
+    area = mesh.area
+    whole = np.bincount(group, mesh.areas)
+    # facets among bent neighbours of their own size belong to a curve, found or not; they are no planes
+    curved = np.zeros(len(whole), bool)
+    curved[group[Rounds(mesh, bends, group, near).seeds(whole)]] = True
+    curved &= whole < LEAST_CURVED * area
+    for rough in ROUGH:
+        left = float(mesh.areas[curved[group] & ~taken].sum())
+        if left < UNEXPLAINED * area:
+            break
+        more = _rounds(mesh, bends, group, rough * near, ~taken)
+        large = [one for one in more if float(mesh.areas[one.faces].sum()) > 1e-2 * area]
+        grown += large
+        for one in large:
+            taken[one.faces] = True
+    weight = np.bincount(group, np.where(taken, 0.0, mesh.areas))
+    wide = np.where(curved, 0.0, weight)
+    planes = [index for index in np.argsort(-wide)[:MOST_PLANES].tolist() if wide[index] > LEAST_PLANE * area]
+    order = np.argsort(group, kind="stable")
+    starts = np.searchsorted(group[order], np.arange(len(weight) + 1))
+    tree = tree_of(mesh)
+    out = [_round(mesh, bends, tree, one) for one in grown]
+    for index in planes:
+        faces = order[starts[index] : starts[index + 1]]
+        faces = faces[~taken[faces]]
+        if len(faces) and _is_flat(mesh, faces):
+            out.append(_plane(mesh, faces))
+    largest = sorted((one for one in out if one.kind == "plane"), key=lambda one: -one.area_mm2)[:MOST_MARKED]
+    for plane in largest:
+        out += [_relief(mesh, plane, faces, height) for faces, height in marks(mesh, bends, plane.faces)]
+    return tuple(sorted(out, key=lambda one: -one.area_mm2))
+
+
+def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarray | None = None) -> list[Grown]:
+    rounds = Rounds(mesh, bends, group, near, rough=among is not None)
+    if among is not None:
+        rounds.free &= among
+    found = rounds.all()
+    return _merged(mesh, found + rounds.rings(found))
+
+
+def _merged(mesh: Mesh, found: list[Grown]) -> list[Grown]:
+    """Pieces of one cylinder brought together: a bore crossed by another falls apart into several."""
+    out: list[Grown] = []
+    for one in found:
+        for index, other in enumerate(out):
+            if one.shape.kind != "cylinder" or other.shape.kind != "cylinder":
+                continue
+            rel = one.shape.centre - other.shape.centre
+            aside = rel - other.shape.axis * float(rel @ other.shape.axis)
+            same = abs(float(one.shape.axis @ other.shape.axis)) > 0.99999 and float(np.linalg.norm(aside)) < 0.01
+            if same and abs(one.shape.radius - other.shape.radius) < 0.01 and _hollow(mesh, one) == _hollow(mesh, other):
+                if not _meet(mesh, one.faces, other.faces):
+                    continue
+                out[index] = Grown(
+                    other.shape, np.concatenate([other.faces, one.faces]), max(one.misfit_mm, other.misfit_mm)
+                )
+                break
+        else:
+            out.append(one)
+    return out
+
+
+def _meet(mesh: Mesh, one: Ints, two: Ints) -> bool:
+    return bool(np.isin(mesh.faces[one].ravel(), mesh.faces[two].ravel()).any())
+
+
+def _hollow(mesh: Mesh, one: Grown) -> bool:
+    facing = np.einsum("ij,ij->i", one.shape.outward(mesh.corners[one.faces].mean(axis=1)), mesh.normals[one.faces])
+    return float((facing * mesh.areas[one.faces]).sum()) < 0.0
+
+
+def _turned(shape: Shape, points: Floats) -> float:
+    """Degrees that points go round the axis of the shape."""
+    u, v = across(shape.axis)
+    rel = points - shape.centre
+    angles = np.sort(np.arctan2(rel @ v, rel @ u))
+    gaps = np.diff(np.r_[angles, angles[0] + 2.0 * np.pi])
+    widest = float(gaps.max())
+    # corners of a full turn stand one facet apart; that gap is no opening
+    usual = float(np.median(gaps[gaps > 1e-6])) if (gaps > 1e-6).any() else 0.0
+    return 360.0 if widest < np.radians(WIDEST_GAP) or widest < 1.5 * usual else float(np.degrees(2.0 * np.pi - widest))
+
+
+WIDEST_GAP = 45.0
+
+
+def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
+    """What a round is called: by the way it looks, how far it goes, and what it runs out into."""
+    shape, faces = one.shape, one.faces
+    points = mesh.corners[faces].reshape(-1, 3)
+    hollow = _hollow(mesh, one)
+    axis, radius = shape.axis, shape.radius
+    height = (points - shape.centre) @ axis
+    low, high = float(height.min()), float(height.max())
+    turned = _turned(shape, points)
+    kind: Kind = "bore" if hollow else "boss"
+    through = False
+    centre = shape.centre
+    if shape.kind == "ball":
+        kind = "ball"
+    elif shape.kind == "ring":
+        kind = "fillet" if hollow else "rounding"
+        radius = shape.ring
+    elif shape.kind == "cone":
+        kind = "cone"
+        if shape.slope < 0.0:
+            axis, low, high = -axis, -high, -low
+        radius = shape.radius + abs(shape.slope) * high
+    elif turned < ARC_DEG and _runs_out(mesh, bends, faces):
+        kind = "fillet" if hollow else "rounding"
+    elif kind == "bore":
+        through, axis = _open_ends(tree, shape, low, high)
+        if axis @ shape.axis < 0.0:
+            low, high = -high, -low
+    flat = float(mesh.areas[faces].sum())
+    return Feature(
+        kind, faces, axis, centre, radius, low, high, flat, one.misfit_mm, turned,
+        float(np.degrees(np.arctan(abs(shape.slope)))), through, exact=one.misfit_mm < EXACT_MM,
+    )  # fmt: skip
+
+
+def _runs_out(mesh: Mesh, bends: Bends, faces: Ints) -> bool:
+    """Whether at least half of the length of its sides meets its neighbours smoothly."""
+    own = np.zeros(len(mesh.faces), bool)
+    own[faces] = True
+    rim = own[bends.pairs].sum(axis=1) == 1
+    size = np.linalg.norm(mesh.vertices[bends.ends[rim, 0]] - mesh.vertices[bends.ends[rim, 1]], axis=1)
+    smooth = bends.bend_deg[rim] < SMOOTH_DEG
+    return float(size[smooth].sum()) > 0.5 * float(size.sum())
+
+
+def _open_ends(tree: Tree, shape: Shape, low: float, high: float) -> tuple[bool, Floats]:
+    """Whether a bore is open at both ends, and its axis turned to look out of an open end."""
+    middle = shape.centre + shape.axis * (low + high) / 2.0
+    u, v = across(shape.axis)
+    # a ring of rays, as a hole in the floor may lie on the axis itself
+    turns = 2.0 * np.pi * np.arange(6) / 6.0
+    starts = middle + 0.8 * shape.radius * (np.cos(turns)[:, None] * u + np.sin(turns)[:, None] * v)
+    outs = []
+    for way in (shape.axis, -shape.axis):
+        distance, hit = tree.nearest(starts, np.tile(way, (len(starts), 1)))
+        outs.append(float(np.where(hit >= 0, distance, np.inf).min()))
+    half = (high - low) / 2.0
+    far = 1.02 * half + 1e-6
+    open_up, open_down = outs[0] > far, outs[1] > far
+    return open_up and open_down, shape.axis if open_up or not open_down else -shape.axis
+
+
+def _is_flat(mesh: Mesh, faces: Ints) -> bool:
+    normal = mesh.crosses[faces].sum(axis=0)
+    normal = normal / max(float(np.linalg.norm(normal)), 1e-300)
+    points = mesh.corners[faces].reshape(-1, 3) @ normal
+    return float(np.ptp(points)) < max(LEAST_NEAR_MM, NEAR * mesh.diagonal) * 2.0
+
+
+def _plane(mesh: Mesh, faces: Ints) -> Feature:
+    normal = mesh.crosses[faces].sum(axis=0)
+    normal = normal / float(np.linalg.norm(normal))
+    corners = mesh.corners[faces]
+    points = corners.reshape(-1, 3)
+    areas = mesh.areas[faces]
+    total = float(areas.sum())
+    centre = np.einsum("i,ij->j", areas, corners.mean(axis=1)) / total
+    heights = (points - centre) @ normal
+    spread = (points - points.mean(axis=0)) - np.outer((points - points.mean(axis=0)) @ normal, normal)
+    # sides along the part's own axes where the plane lies so, else along its longest way
+    u = _own_axis(normal, spread)
+    v = np.cross(normal, u)
+    size = sorted((float(np.ptp(points @ u)), float(np.ptp(points @ v))), reverse=True)
+    return Feature(
+        "plane", faces, normal, centre, 0.0, float(heights.min()), float(heights.max()), total,
+        float(np.sqrt(np.mean(heights**2))), size_mm=(size[0], size[1]),
+    )  # fmt: skip
+
+
+def _own_axis(normal: Floats, spread: Floats) -> Floats:
+    for axis in np.eye(3):
+        if abs(float(axis @ normal)) < 1e-6:
+            return np.asarray(axis)
+    values, vectors = np.linalg.eigh(spread.T @ spread)
+    del values
+    return np.asarray(vectors[:, 2])
+
+
+def _relief(mesh: Mesh, plane: Feature, faces: Ints, height: float) -> Feature:
+    corners = mesh.corners[faces].reshape(-1, 3)
+    u, v = across(plane.axis)
+    size = sorted((float(np.ptp(corners @ u)), float(np.ptp(corners @ v))), reverse=True)
+    areas = mesh.areas[faces]
+    centre = np.einsum("i,ij->j", areas, mesh.corners[faces].mean(axis=1)) / float(areas.sum())
+    pairs = float(len(np.unique(grouped_faces(mesh, faces))))
+    return Feature(
+        "relief", faces, plane.axis, centre, 0.0, 0.0, abs(height), float(areas.sum()), 0.0, height_mm=height,
+        size_mm=(size[0], size[1]), notes={"pieces": pairs},
+    )  # fmt: skip
+
+
+def grouped_faces(mesh: Mesh, faces: Ints) -> Ints:
+    """(k,) number of the connected piece of each of these faces (joined by shared corners)."""
+    used, inverse = np.unique(mesh.faces[faces], return_inverse=True)
+    corner = inverse.reshape(-1, 3)
+    pairs = np.concatenate([corner[:, [0, 1]], corner[:, [1, 2]]])
+    return grouped(len(used), pairs)[corner[:, 0]]

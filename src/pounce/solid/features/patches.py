@@ -1,0 +1,75 @@
+"""Flat patches: connected triangles of one plane."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
+
+FLAT_DEG = 0.05
+# Rounding of float32 corners, as a share of the diagonal: it tilts slender triangles by this over their height.
+GRAIN = 4e-7
+SMOOTH_DEG = 40.0
+
+
+@dataclass(frozen=True, eq=False)
+class Bends:
+    """Inner edges of a mesh: ``pairs`` (e, 2) faces, ``ends`` (e, 2) vertices, ``bend_deg`` (e,) how far the surface turns there,
+
+    ``hollow`` (e,) whether it turns inward (an inside corner).
+    """
+
+    pairs: Ints
+    ends: Ints
+    bend_deg: Floats
+    hollow: Bools
+
+
+def bends_of(mesh: Mesh) -> Bends:
+    """How the surface turns over every edge that two faces share."""
+    table = edges(mesh.faces, len(mesh.vertices))
+    one, two = mesh.normals[table.pairs[:, 0]], mesh.normals[table.pairs[:, 1]]
+    cross = np.linalg.norm(np.cross(one, two), axis=1)
+    bend = np.degrees(np.arctan2(cross, np.einsum("ij,ij->i", one, two)))
+    # the far corner of the second face lies above the first face's plane where the corner is an inside one
+    middle = (mesh.corners[:, 0] + mesh.corners[:, 1] + mesh.corners[:, 2]) / 3.0
+    over = np.einsum("ij,ij->i", middle[table.pairs[:, 1]] - mesh.vertices[table.pair_ends[:, 0]], one)
+    return Bends(table.pairs, table.pair_ends, bend, np.asarray(over > 0.0))
+
+
+def tilts(mesh: Mesh) -> Floats:
+    """(m,) degrees that rounding may have tilted each triangle by."""
+    corners = mesh.corners
+    sides = [np.linalg.norm(corners[:, k] - corners[:, (k + 1) % 3], axis=1) for k in range(3)]
+    longest = np.maximum(np.maximum(sides[0], sides[1]), sides[2])
+    height = 2.0 * mesh.areas / np.maximum(longest, 1e-300)
+    return np.asarray(np.degrees(np.arctan(GRAIN * mesh.diagonal / np.maximum(height, 1e-300))))
+
+
+def grouped(count: int, pairs: Ints) -> Ints:
+    """(count,) number of the connected group of each item."""
+    ones = np.ones(len(pairs), np.int8)
+    graph = coo_array((ones, (pairs[:, 0], pairs[:, 1])), shape=(count, count))
+    return np.asarray(connected_components(graph, directed=False)[1], np.int64)
+
+
+def flat_groups(mesh: Mesh, bends: Bends) -> Ints:
+    """(m,) number of the flat patch of each face; triangles of no area join a neighbour."""
+    tilt = tilts(mesh)
+    flat = bends.bend_deg < FLAT_DEG + tilt[bends.pairs].sum(axis=1)
+    group = grouped(len(mesh.faces), bends.pairs[flat])
+    # a fine curve may creep from facet to facet: such a patch falls apart into its triangles again
+    weight = np.bincount(group, mesh.areas)
+    normal = np.stack([np.bincount(group, mesh.crosses[:, k]) for k in range(3)], axis=1)
+    normal = normal / np.maximum(np.linalg.norm(normal, axis=1), 1e-300)[:, None]
+    off = np.degrees(np.arccos(np.clip(np.einsum("ij,ij->i", mesh.normals, normal[group]), -1.0, 1.0)))
+    wide = mesh.areas > 1e-9 * weight[group]
+    torn = np.zeros(len(weight), bool)
+    torn[group[wide & (off > 4.0 * FLAT_DEG + 2.0 * tilt)]] = True
+    loose = torn[group]
+    if loose.any():
+        group = np.where(loose, len(weight) + np.arange(len(group)), group)
+        group = np.unique(group, return_inverse=True)[1]
+    return group.astype(np.int64)

@@ -1,0 +1,311 @@
+"""Cylinders, cones and balls grown over a mesh from small neighbourhoods, and rings between them."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.solid.features.patches import SMOOTH_DEG, Bends, grouped
+from pounce.solid.features.shapes import Shape, ball, cone, cylinder, refined, ring
+from pounce.solid.frame import across
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+
+# A face belongs to a shape when its corners lie within this of it: share of the diagonal, and least, mm.
+NEAR, LEAST_NEAR_MM = 2e-5, 0.002
+ROUGH = (12.0,)
+LEAN = float(np.cos(np.radians(30.0)))
+RING_FACES = 48
+# Tries, and how many in a row may bring less than this share of the surface before the rest is left as free-form.
+MOST_TRIES, MOST_IDLE, WORTH = 600, 140, 1e-3
+MOST_RINGS, MOST_AXES = 40, 12
+# A round shorter than this is a guess, no feature.
+LEAST_TURN_DEG, LEAST_ROUGH_DEG = 18.0, 60.0
+ROUGH_WORTH, ROUGH_IDLE = 5e-3, 25
+LEAST_STRIPS = 3
+# Facets wider than this share of a turn are sides of a polygon, not of a round.
+WIDEST_DEG = 41.0
+
+
+@dataclass(frozen=True, eq=False)
+class Grown:
+    """A shape with its faces."""
+
+    shape: Shape
+    faces: Ints
+    misfit_mm: float
+
+
+# One band of facets lies on a cone and on a ball alike: the plainer shape wins unless it covers clearly less.
+_TRUST = {"cylinder": 1.1, "cone": 1.0, "ball": 0.7}
+
+
+class Rounds:
+    """Grows shapes over the faces that are still free."""
+
+    def __init__(self, mesh: Mesh, bends: Bends, group: Ints, near_mm: float, rough: bool = False) -> None:
+        self.mesh, self.group, self.near = mesh, group, near_mm
+        self.least_turn = LEAST_ROUGH_DEG if rough else LEAST_TURN_DEG
+        self.worth, self.idle = (ROUGH_WORTH, ROUGH_IDLE) if rough else (WORTH, MOST_IDLE)
+        self.middles = (mesh.corners[:, 0] + mesh.corners[:, 1] + mesh.corners[:, 2]) / 3.0
+        smooth = bends.bend_deg < SMOOTH_DEG
+        self.pairs = bends.pairs[smooth]
+        count = len(mesh.faces)
+        both = np.concatenate([self.pairs, self.pairs[:, ::-1]])
+        order = np.argsort(both[:, 0], kind="stable")
+        self.beside = both[order, 1]
+        self.first = np.searchsorted(both[order, 0], np.arange(count + 1))
+        curved = np.zeros(count, bool)
+        bent = self.pairs[group[self.pairs[:, 0]] != group[self.pairs[:, 1]]]
+        curved[bent] = True
+        self.free = (np.bincount(group, curved) > 0)[group]
+
+    def ring_of(self, seed: int) -> Ints:
+        """Free faces round the seed, nearest first; whole flat patches together count as one step."""
+        seen = {seed}
+        out = [seed]
+        at = 0
+        patches = {int(self.group[seed])}
+        while at < len(out) and len(patches) < RING_FACES // 3 and len(out) < 6 * RING_FACES:
+            face = out[at]
+            at += 1
+            for other in self.beside[self.first[face] : self.first[face + 1]].tolist():
+                if other not in seen and self.free[other]:
+                    seen.add(other)
+                    out.append(other)
+                    patches.add(int(self.group[other]))
+        return np.array(out, np.int64)
+
+    def fits(self, shape: Shape, faces: Ints, near: float) -> Bools:
+        """(k,) which faces lie on the shape and look its way."""
+        if 2 * len(faces) > len(self.mesh.faces):  # corners are shared: measured once each
+            close = np.abs(shape.off(self.mesh.vertices)) < near
+            a, b, c = (close[self.mesh.faces[faces, k]] for k in range(3))
+        else:
+            a, b, c = (np.abs(shape.off(self.mesh.corners[faces, k])) < near for k in range(3))
+        good: Bools = a & b & c
+        chosen = faces[good]
+        facing = np.einsum("ij,ij->i", shape.outward(self.middles[chosen]), self.mesh.normals[chosen])
+        good[good] = np.abs(facing) > LEAN
+        return good
+
+    def guesses(self, seed: int, ring_faces: Ints) -> list[Shape]:
+        """Shapes that may run through the seed's neighbourhood."""
+        normals = self.mesh.normals[ring_faces]
+        own = normals[0]
+        different = np.abs(normals @ own) < np.cos(np.radians(0.2))
+        axes: list[Floats] = []
+        spread = np.einsum("ij,ik->jk", normals, normals)
+        axes.append(np.linalg.eigh(spread)[1][:, 0])
+        # the seed with each of its first different neighbours
+        for other in np.flatnonzero(different)[:3]:
+            cross = np.cross(own, normals[other])
+            size = float(np.linalg.norm(cross))
+            if size > 5e-3:
+                axes.append(cross / size)
+        out: list[Shape] = []
+        for axis in axes:
+            across_axis = np.abs(normals @ axis) < 0.02
+            chosen = ring_faces[across_axis]
+            if across_axis[0] and across_axis.sum() >= 3:
+                # the nearest different facets alone: tangent flats further out would spoil it
+                found = cylinder(self.mesh.corners[chosen[:8]].reshape(-1, 3), axis)
+                if found is not None:
+                    out.append(found)
+        points = self.mesh.corners[ring_faces].reshape(-1, 3)
+        out += self.cones(ring_faces, normals)
+        found = ball(points)
+        if found is not None:
+            out.append(found)
+        return out
+
+    def cones(self, ring_faces: Ints, normals: Floats) -> list[Shape]:
+        """Cones through the seed's flat patch and two of its nearest different neighbours: their normals have one lean to the axis."""
+        patches = self.group[ring_faces]
+        _, first = np.unique(patches, return_index=True)
+        near = np.sort(first)[:6].tolist()
+        out: list[Shape] = []
+        for i, j in ((1, 2), (1, 3), (2, 3)):
+            if j >= len(near):
+                break
+            cross = np.cross(normals[near[i]] - normals[0], normals[near[j]] - normals[0])
+            size = float(np.linalg.norm(cross))
+            if size < 1e-5:
+                continue
+            chosen = ring_faces[np.isin(patches, patches[[near[0], near[i], near[j]]])]
+            found = cone_through(self.mesh, chosen, cross / size)
+            if found is not None:  # facets lean a little less than the cone through their corners: let the corners decide
+                out.append(refined(found, self.mesh.corners[chosen].reshape(-1, 3)))
+        return out
+
+    def grow(self, seed: int) -> Grown | None:
+        """The shape through this face that covers most, or None."""
+        ring_faces = self.ring_of(seed)
+        if len(np.unique(self.group[ring_faces])) < LEAST_STRIPS:
+            return None
+        best: dict[str, tuple[float, Shape, Ints]] = {}
+        for guess in self.guesses(seed, ring_faces):
+            if guess.radius > 1.5 * self.mesh.diagonal:
+                continue
+            inside = ring_faces[self.fits(guess, ring_faces, self.near)]
+            if not len(inside) or seed not in inside or len(np.unique(self.group[inside])) < LEAST_STRIPS:
+                continue
+            size = float(self.mesh.areas[inside].sum())
+            if guess.kind not in best or size > best[guess.kind][0] * (1.0 + 1e-9):
+                best[guess.kind] = (size, guess, inside)
+        grown = [self.grown(shape, seed, inside) for _, shape, inside in best.values()]
+        sizes = [
+            (0.0 if one is None else float(self.mesh.areas[one.faces].sum()) * _TRUST[one.shape.kind]) for one in grown
+        ]
+        return grown[int(np.argmax(sizes))] if sizes else None
+
+    def grown(self, shape: Shape, seed: int, faces: Ints) -> Grown | None:
+        """The guess fitted and spread in turns until it takes no more in; None where that is no round."""
+        shape = refined(shape, self.mesh.corners[faces].reshape(-1, 3))
+        for _ in range(5):
+            wider = self.spread(shape, seed, self.near)
+            if len(wider) < LEAST_STRIPS:
+                return None
+            more = len(wider) > len(faces)
+            faces = wider
+            points = self.mesh.corners[faces].reshape(-1, 3)
+            shape = ball(points) or shape if shape.kind == "ball" else refined(shape, points)
+            if not more:
+                break
+        if not self.round_enough(shape, faces):
+            return None
+        off = shape.off(self.mesh.corners[faces].reshape(-1, 3))
+        return Grown(shape, faces, float(np.sqrt(np.mean(off * off))))
+
+    def spread(self, shape: Shape, seed: int, near: float) -> Ints:
+        """All free faces on the shape that hang together with the seed."""
+        free = np.flatnonzero(self.free)
+        good = np.zeros(len(self.free), bool)
+        good[free] = self.fits(shape, free, near)
+        if not good[seed]:
+            return np.zeros(0, np.int64)
+        within = np.flatnonzero(good)
+        number = np.full(len(good), -1, np.int64)
+        number[within] = np.arange(len(within))
+        pairs = self.pairs[good[self.pairs].all(axis=1)]
+        group = grouped(len(within), number[pairs])
+        return np.asarray(within[group == group[number[seed]]])
+
+    def round_enough(self, shape: Shape, faces: Ints) -> bool:
+        """Whether there are enough facets round it, none much wider than the rest."""
+        if shape.kind == "ball":
+            return len(np.unique(self.group[faces])) >= 8 and shape.radius < 0.6 * self.mesh.diagonal
+        u, v = across(shape.axis)
+        corners = self.mesh.corners[faces] - shape.centre
+        angle = np.arctan2(corners @ v, corners @ u)
+        turned = (angle - angle[:, :1] + np.pi) % (2.0 * np.pi) - np.pi
+        width = np.degrees(np.ptp(turned, axis=1))
+        strips = np.unique(self.group[faces])
+        if len(strips) < LEAST_STRIPS or float(width.max()) > WIDEST_DEG:
+            return False
+        ends = np.sort(angle.ravel())
+        gap = float(np.diff(np.r_[ends, ends[0] + 2.0 * np.pi]).max())
+        if 2.0 * np.pi - gap < np.radians(self.least_turn):
+            return False
+        return float(width.max()) < 3.0 * float(np.median(width)) + 1.0
+
+    def seeds(self, weight: Floats) -> Ints:
+        """One face of every flat patch that has two bent neighbours about its own size, as the facets of a round have; largest
+
+        first.
+        """
+        sides = self.group[self.pairs]
+        sides = np.unique(np.sort(sides[sides[:, 0] != sides[:, 1]], axis=1), axis=0)
+        ratio = weight[sides[:, 0]] / np.maximum(weight[sides[:, 1]], 1e-300)
+        alike = sides[(ratio > 0.3) & (ratio < 3.3)]
+        count = np.bincount(alike.ravel(), minlength=len(weight))
+        face = np.full(len(weight), -1, np.int64)
+        free = np.flatnonzero(self.free)
+        face[self.group[free]] = free
+        chosen = np.flatnonzero((count >= 2) & (face >= 0))
+        return face[chosen[np.argsort(-weight[chosen], kind="stable")]]
+
+    def all(self) -> list[Grown]:
+        """Every shape found, largest seeds first."""
+        out: list[Grown] = []
+        tried = np.zeros(len(self.free), bool)
+        tries = idle = 0
+        area, weight = self.mesh.area, np.asarray(np.bincount(self.group, self.mesh.areas), np.float64)
+        order = self.seeds(weight)
+        # large facets first, then a spread over the rest: on free-form ground most seeds lead nowhere
+        seeds = np.concatenate([order[:400], order[400 :: max(len(order) // 500, 1)]])
+        for seed in seeds.tolist():
+            if not self.free[seed] or tried[seed]:
+                continue
+            if tries >= MOST_TRIES or idle >= self.idle:
+                break
+            tries += 1
+            grown = self.grow(seed)
+            tried[seed] = True
+            if grown is None:
+                idle += 1
+                tried[self.group == self.group[seed]] = True
+                continue
+            idle = 0 if float(self.mesh.areas[grown.faces].sum()) > self.worth * area else idle + 1
+            self.free[grown.faces] = False
+            out.append(grown)
+        return out
+
+    def rings(self, found: list[Grown]) -> list[Grown]:
+        """Rings (fillets and rounded edges that run round) on what is left, about the axes of the rounds found."""
+        left = np.flatnonzero(self.free)
+        if not len(left) or not found:
+            return []
+        number = np.full(len(self.free), -1, np.int64)
+        number[left] = np.arange(len(left))
+        inner = self.free[self.pairs].all(axis=1)
+        group = grouped(len(left), number[self.pairs[inner]])
+        axes = _axes_of(found)
+        out: list[Grown] = []
+        for index in np.argsort(-np.bincount(group))[:MOST_RINGS].tolist():
+            faces = left[group == index]
+            if len(faces) < 8:
+                break
+            points = self.mesh.corners[faces].reshape(-1, 3)
+            for axis, centre in axes[:MOST_AXES]:
+                shape = ring(points, axis, centre)
+                if shape is None or shape.ring > self.mesh.diagonal:
+                    continue
+                good = self.fits(shape, faces, self.near)
+                if good.mean() > 0.9:
+                    off = shape.off(points)
+                    out.append(Grown(shape, faces[good], float(np.sqrt(np.mean(off * off)))))
+                    self.free[faces[good]] = False
+                    break
+        return out
+
+
+def cone_through(mesh: Mesh, faces: Ints, axis: Floats) -> Shape | None:
+    """The cone with this axis through faces; the axis turned so that it opens along it where it can be told."""
+    middles = mesh.corners[faces].mean(axis=1)
+    lean = float(np.mean(mesh.normals[faces] @ axis))
+    if abs(lean) > 0.996 or abs(lean) < 0.004:
+        return None
+    points = mesh.corners[faces].reshape(-1, 3)
+    best: Shape | None = None
+    for sign in (1.0, -1.0):
+        slope = -sign * lean / np.sqrt(1.0 - lean * lean)
+        shape = cone(points, axis, slope)
+        if shape is not None and (best is None or np.abs(shape.off(middles)).max() < np.abs(best.off(middles)).max()):
+            best = shape
+    return best
+
+
+def _axes_of(found: list[Grown]) -> list[tuple[Floats, Floats]]:
+    """Each axis once."""
+    out: list[tuple[Floats, Floats]] = []
+    for grown in sorted(found, key=lambda one: -len(one.faces)):
+        if grown.shape.kind == "ball":
+            continue
+        axis, centre = grown.shape.axis, grown.shape.centre
+        for other, at in out:
+            gap = centre - at
+            aside = gap - other * float(gap @ other)
+            if abs(float(axis @ other)) > 0.9999 and float(np.linalg.norm(aside)) < 0.02:
+                break
+        else:
+            out.append((axis, centre))
+    return out

@@ -1,0 +1,143 @@
+"""The body that additions work on: a closed mesh whose every face knows the part's face and the line it came from."""
+
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.solid import boolean
+from pounce.solid.boolean import Solid
+from pounce.solid.features.patches import bends_of, flat_groups
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+
+# A face's code in ``origin``: (part face + 1) * LINES + (line + 1); the part's own metal has line -1, added metal part face -1.
+LINES = 1 << 10
+# Tools reach this share of the diagonal into the body, so that no film stays between.
+ROOT = 1e-6
+
+
+def body_of(part: Mesh) -> Mesh:
+    """The part as a body. Faces of one flat patch carry one part face (the first), so that they may be merged."""
+    group = flat_groups(part, bends_of(part))
+    _, first = np.unique(group, return_index=True)
+    return Mesh.of(part.vertices, part.faces, (first[group] + 1) * LINES)
+
+
+def part_face(body: Mesh) -> Ints:
+    """(m,) the part's face of each face of the body, -1 for added metal."""
+    return body.origin // LINES - 1
+
+
+def line_of(body: Mesh) -> Ints:
+    """(m,) the line that made each face, -1 for the part's own."""
+    return body.origin % LINES - 1
+
+
+def solid_of(body: Mesh) -> tuple[Solid, Ints]:
+    """The body as a solid, and the code of each of its marks. UserFault when it is not closed."""
+    codes, marks = np.unique(body.origin, return_inverse=True)
+    # marks say which triangles lie in one plane: faces of added metal and of moved walls are no planes, each is its own
+    own = (body.origin < LINES) | (body.origin % LINES > 0)
+    count = len(codes)
+    marks = np.where(own, count + np.arange(len(marks)), marks)
+    table = np.concatenate([codes, body.origin])
+    solid = boolean.closed_solid(body, 0, marks.astype(np.int64))
+    if solid is None:
+        raise UserFault("The part's shell is open, so nothing can be added to it.", "Close it where it is drawn.")
+    return solid, table
+
+
+def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False) -> Mesh:
+    """The body with the tools (closed meshes) united to it, or cut from it; their faces carry the line.
+
+    UserFault when a tool is not closed or the result is broken.
+    """
+    base, table = solid_of(body)
+    solids: list[Solid] = []
+    for tool in tools:
+        made = boolean.closed_solid(tool, len(table))
+        if made is None:
+            raise UserFault("The metal to be added came out open.", "Leave this line out, or change its figure.")
+        solids.append(made)
+        table = np.concatenate([table, np.full(len(tool.faces), line + 1, np.int64)])
+        # each tool's marks begin where the table stood when it was made
+    result = boolean.without(base, solids) if cut else boolean.united([base, *solids])
+    return _without_crumbs(boolean.as_mesh(result, table), body)
+
+
+def _without_crumbs(mesh: Mesh, before: Mesh) -> Mesh:
+    """Less the slivers of hollow that near-coincident faces leave inside after a union (under 1e-9 of the diagonal cubed)."""
+    solid = boolean.closed_solid(mesh)
+    if solid is None:
+        return mesh
+    pieces = solid.decompose()
+    if len(pieces) == 1:
+        return mesh
+    limit = 1e-9 * before.diagonal**3
+    kept = [piece for piece in pieces if abs(piece.volume()) > limit]
+    if len(kept) == len(pieces):
+        return mesh
+    return boolean.as_mesh(boolean.united(kept), mesh.origin) if len(kept) > 1 else boolean.as_mesh(kept[0], mesh.origin)
+
+
+def shell(corner_faces: Ints, top: Floats, bottom: Floats) -> Mesh:
+    """The closed solid between a patch moved to ``top`` and moved to ``bottom`` (n, 3), faces (k, 3) into both.
+
+    ``top`` is the side the patch looks to.
+    """
+    used, inverse = np.unique(corner_faces, return_inverse=True)
+    faces = inverse.reshape(-1, 3)
+    count = len(used)
+    edges = np.stack([faces, np.roll(faces, -1, axis=1)], axis=2).reshape(-1, 2)
+    keys = edges[:, 0] * np.int64(count) + edges[:, 1]
+    back = edges[:, 1] * np.int64(count) + edges[:, 0]
+    rim = edges[~np.isin(keys, back)]
+    a, b = rim.T
+    sides = np.concatenate([np.stack([a, a + count, b], 1), np.stack([b, a + count, b + count], 1)])
+    vertices = np.concatenate([top[used], bottom[used]])
+    return Mesh.of(vertices, np.concatenate([faces, faces[:, ::-1] + count, sides]))
+
+
+def on_plane(body: Mesh, normal: Floats, level: float, near: float) -> Bools:
+    """(m,) faces of the body that lie in the plane normal . x = level and look along its normal."""
+    heights = np.abs(body.vertices @ normal - level) < near
+    return np.asarray(heights[body.faces].all(axis=1) & (body.normals @ normal > 0.99999))
+
+
+def touching(body: Mesh, among: Bools, seeds: Bools) -> Ints:
+    """Faces of ``among`` that hang together, by shared corners, with one of ``seeds``."""
+    from_corners = np.zeros(len(body.vertices), bool)
+    chosen = among & seeds
+    for _ in range(10_000):
+        from_corners[body.faces[chosen]] = True
+        more = among & from_corners[body.faces].any(axis=1)
+        if (more == chosen).all():
+            break
+        chosen = more
+    return np.flatnonzero(chosen)
+
+
+def nearest_face(mesh: Mesh, place: tuple[float, float, float]) -> int:
+    """The face of the mesh that lies nearest to a place."""
+    corners = mesh.corners
+    at = np.array(place)
+    # exact for the nearest few by middles; a face's own point is always among them for picks, which lie on the surface
+    reach = np.abs(np.einsum("ij,ij->i", mesh.normals, at - corners[:, 0]))
+    a, b, c = corners[:, 0], corners[:, 1], corners[:, 2]
+    low, high = np.minimum(np.minimum(a, b), c), np.maximum(np.maximum(a, b), c)
+    outside = np.maximum(np.maximum(low - at, at - high), 0.0)
+    gap = np.maximum(np.linalg.norm(outside, axis=1), reach)
+    nearest = float(gap.min())
+    close = np.flatnonzero(gap <= nearest + 1e-6 * mesh.diagonal)
+    if len(close) > 1:
+        close = close[np.argsort(_in_plane(corners[close], at), kind="stable")]
+    return int(close[0])
+
+
+def _in_plane(corners: Floats, at: Floats) -> Floats:
+    """(k,) how far outside each triangle the point lies, by barycentric parts (0 inside)."""
+    one, two = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    rel = at - corners[:, 0]
+    aa, ab, bb = (np.einsum("ij,ij->i", p, q) for p, q in ((one, one), (one, two), (two, two)))
+    pa, pb = np.einsum("ij,ij->i", rel, one), np.einsum("ij,ij->i", rel, two)
+    size = np.maximum(aa * bb - ab * ab, 1e-300)
+    s, t = (bb * pa - ab * pb) / size, (aa * pb - ab * pa) / size
+    return np.asarray(np.maximum(0.0, -np.minimum(np.minimum(s, t), 1.0 - s - t)))

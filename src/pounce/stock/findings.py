@@ -1,0 +1,241 @@
+"""What the Stock stop has to say: stock that will not survive, walls still tight, thick and thin places, offers."""
+
+import numpy as np
+
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.draw.values import DrawResult
+from pounce.metals.method import Method
+from pounce.metals.tables import limits
+from pounce.part.model import PartResult
+from pounce.parting.values import PartingResult
+from pounce.solid.mesh import Mesh
+from pounce.solid.sample import spread
+from pounce.solid.tree import tree_of
+from pounce.stock.bend import slender
+from pounce.stock.values import Camber, Draft, Fill, Fillets, StockChoices, StockResult
+
+THIN_POINTS = 12_000
+MOST_SPOKEN = 3
+
+
+def thin_places(mesh: Mesh, least_mm: float) -> tuple[float, tuple[float, float, float] | None]:
+    """Area of walls thinner than the metal runs (mm2), by rays through the part from points all over it, and where it is thinnest."""
+    points, faces = spread(mesh, THIN_POINTS)
+    normals = mesh.normals[faces]
+    lift = 1e-6 * mesh.diagonal
+    distance, hit = tree_of(mesh).nearest(points - normals * lift, -normals)
+    opposite = np.zeros(len(points), bool)
+    found = hit >= 0
+    opposite[found] = np.einsum("ij,ij->i", normals[found], mesh.normals[hit[found]]) < -0.7071
+    thin = opposite & (distance + lift < least_mm)
+    if not thin.any():
+        return 0.0, None
+    worst = int(np.argmin(np.where(thin, distance, np.inf)))
+    x, y, z = points[worst]
+    return float(thin.mean()) * mesh.area, (float(x), float(y), float(z))
+
+
+def findings_of(
+    result: StockResult, choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    machined: dict[int, float],
+) -> list[Finding]:  # fmt: skip
+    """All findings of the stop."""
+    found: list[Finding] = []
+    found += _troubles(result)
+    found += _offers(result, choices, part, method, parting)
+    found += _survives(result, choices, method, draw, parting, machined)
+    found += _original(result, method)
+    found += _sections(result, method)
+    found += _bow(choices, part, method)
+    return found
+
+
+def _troubles(result: StockResult) -> list[Finding]:
+    return [
+        Finding(
+            f"line-failed-{index}", Severity.WARN, f"{line.words()}: {line.trouble}", noun=line.words(), place_mm=line.at_mm
+        )
+        for index, line in enumerate(result.lines)
+        if line.trouble
+    ]
+
+
+def _has(choices: StockChoices, kind: type) -> bool:
+    return any(isinstance(line, kind) and line.on for line in choices.lines)
+
+
+def _offers(
+    result: StockResult, choices: StockChoices, part: PartResult, method: Method, parting: PartingResult
+) -> list[Finding]:
+    """What is usual and not yet asked for, with one button each."""
+    found: list[Finding] = []
+    if not part.closed:
+        return found
+    if method.pattern.draws and not _has(choices, Draft) and parting.tight_mm2 > 2e-3 * part.area_mm2:
+        found.append(
+            Finding(
+                "draft-wanted", Severity.WARN, "{area_mm2} of wall is upright or nearly so. Draft lets it leave the sand.",
+                noun="wall", figures={"area_mm2": parting.tight_mm2, "draft_deg": method.required_draft_deg}, main="area_mm2",
+                remedies=(Remedy("add-draft", "Add draft", "stock_add", "draft"),), source=method.pattern.draft.source,
+            )
+        )  # fmt: skip
+    if method.pattern.draws and _has(choices, Draft) and result.tight_mm2 > 1.0:
+        places = [line.at_mm for line in result.lines if line.kind == "Draft"]
+        found.append(
+            Finding(
+                "walls-still-tight", Severity.WARN, "{area_mm2} of wall stays tight: there was no room to lean it.",
+                noun="stays tight", place_mm=places[0] if places else None, figures={"area_mm2": result.tight_mm2}, main="area_mm2",
+            )
+        )  # fmt: skip
+    limit = limits()["bore_solid"]
+    small = [f for f in result.features if f.kind == "bore" and f.turned_deg > 200.0 and 2.0 * f.radius_mm < limit.value]
+    if small and not _has(choices, Fill):
+        found.append(
+            Finding(
+                "small-holes", Severity.NOTE,
+                f"{len(small)} {'hole is' if len(small) == 1 else 'holes are'} under {{limit_mm}}: cast solid and drill.",
+                noun="hole", figures={"limit_mm": limit.value, "holes": float(len(small))},
+                remedies=(Remedy("fill-holes", "Fill and mark them", "stock_add", "fill"),), source=limit.source,
+            )
+        )  # fmt: skip
+    if not _has(choices, Fillets) and method.pattern_id != "original-part":
+        found.append(
+            Finding(
+                "corners-sharp", Severity.NOTE, "Sharp inside corners tear hot metal and hold the sand. A fillet cures both.",
+                noun="Sharp inside corners", remedies=(Remedy("add-fillets", "Fill them", "stock_add", "fillets"),),
+                source=limits()["fillet_least"].source,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _survives(
+    result: StockResult, choices: StockChoices, method: Method, draw: DrawResult, parting: PartingResult,
+    machined: dict[int, float],
+) -> list[Finding]:  # fmt: skip
+    """Whether enough stock is left after what the casting will miss by: tolerance, and the shift of cope against drag."""
+    found: list[Finding] = []
+    least, shift = limits()["stock_left"], limits()["shift_of_halves"]
+    figure = method.metal.contraction
+    # what contraction may still differ by from the figure taken, over the casting's own size
+    unsure = 0.5 * (figure.high - figure.low) / 100.0
+    for number, stock in sorted(machined.items()):
+        feature = result.features[number]
+        points = result.bodies[0].vertices[np.unique(result.bodies[0].faces[feature.faces])]
+        over = parting.joint.above(points, free=True)
+        crosses = parting.kind == "split" and float(over.min()) < -0.5 and float(over.max()) > 0.5
+        middle = points.mean(axis=0)
+        away = (
+            float(np.abs((middle - np.array(result.cast.middle_mm)) @ feature.axis))
+            if feature.kind == "plane"
+            else feature.radius_mm
+        )
+        loss = unsure * away + (shift.value if crosses else 0.0)
+        left = stock - loss
+        if left < least.value:
+            wanted = float(np.ceil((loss + least.value) * 2.0) / 2.0)
+            why = (
+                "spans the split: if cope and drag shift by {shift_mm} and contraction strays, "
+                if crosses
+                else "lies far out: if contraction strays, "
+            )
+            index = next(
+                (
+                    k
+                    for k, line in enumerate(result.lines)
+                    if line.kind == "Machining" and _same(line.at_mm, result, number)
+                ),
+                None,
+            )
+            remedy = () if index is None else (
+                Remedy("more-stock", "Make it {wanted_mm}", "stock_own", (float(result.lines[index].asked), wanted)),
+            )  # fmt: skip
+            noun = "face" if feature.kind == "plane" else "bore"
+            found.append(
+                Finding(
+                    f"stock-thin-{number}", Severity.WARN, f"A {noun} with {{stock_mm}} of stock {why}{{left_mm}} is left to cut.",
+                    noun=noun, place_mm=_three(middle),
+                    figures={"stock_mm": stock, "left_mm": max(left, 0.0), "shift_mm": shift.value, "wanted_mm": wanted},
+                    main="stock_mm", remedies=remedy, source=least.source,
+                )
+            )  # fmt: skip
+    if machined:
+        found.append(
+            Finding(
+                "feeders-off-stock", Severity.NOTE,
+                "Where a feeder or gate is sawn off a machined face, saw outside the stock: {stock_mm} of it is what the tool has.",
+                noun="feeder or gate", figures={"stock_mm": min(machined.values())}, main="stock_mm", source=least.source,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _same(at: tuple[float, float, float] | None, result: StockResult, number: int) -> bool:
+    if at is None:
+        return False
+    points = result.bodies[0].corners[result.features[number].faces].mean(axis=1)
+    return float(np.linalg.norm(points - np.array(at), axis=1).min()) < 1e-6
+
+
+def _original(result: StockResult, method: Method) -> list[Finding]:
+    if method.pattern_id != "original-part":
+        return []
+    lost = 1.0 - 1.0 / method.casting_factor
+    size = float(result.mesh.size.max())
+    return [
+        Finding(
+            "original-size", Severity.WARN,
+            "The casting comes out {short_mm} shorter over its length than the original. To keep it, build up {build_mm} at each end, "
+            "or make a new pattern.",
+            noun="shorter", figures={"short_mm": size * lost, "build_mm": size * (method.casting_factor - 1.0) / 2.0},
+            main="short_mm", source=method.metal.contraction.source,
+        )
+    ]  # fmt: skip
+
+
+def _sections(result: StockResult, method: Method) -> list[Finding]:
+    found: list[Finding] = []
+    jump = limits()["section_jump"]
+    for index, bulk in enumerate(bulk for bulk in result.bulks if bulk.ratio > jump.value):
+        if index >= MOST_SPOKEN:
+            break
+        found.append(
+            Finding(
+                f"section-jump-{index}", Severity.NOTE,
+                "A thick place of {thick_mm} beside {thin_mm}: it freezes last. Taper into it, feed it, or chill it.",
+                noun="thick place", place_mm=bulk.at_mm,
+                figures={"thick_mm": bulk.diameter_mm, "thin_mm": bulk.beside_mm, "ratio": bulk.ratio}, main="thick_mm",
+                source=jump.source,
+            )
+        )  # fmt: skip
+    if result.thin_mm2 > 0.0:
+        least = method.metal.least_wall
+        found.append(
+            Finding(
+                "thin-area", Severity.WARN, f"{{area_mm2}} of wall is thinner than {method.metal.name.lower()} runs, {{wanted_mm}}.",
+                noun="thinner", place_mm=result.thin_at_mm, figures={"area_mm2": result.thin_mm2, "wanted_mm": least.value},
+                main="area_mm2", source=least.source,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Finding]:
+    figure = limits()["bow_slender"]
+    long, deep, ratio = slender(part.mesh)
+    if ratio < figure.value or _has(choices, Camber):
+        return []
+    size = float(part.mesh.size[long])
+    bow = limits()["bow"]
+    del deep, method
+    return [
+        Finding(
+            "bow-expected", Severity.NOTE, "Long and thin: it may bow by {bow_mm} over its length. Bend the pattern the other way.",
+            noun="bow", figures={"bow_mm": bow.value * size / 1000.0, "long_mm": size}, main="bow_mm",
+            remedies=(Remedy("add-camber", "Camber it", "stock_add", "camber"),), source=bow.source,
+        )
+    ]  # fmt: skip
+
+
+def _three(point: np.ndarray) -> tuple[float, float, float]:
+    return float(point[0]), float(point[1]), float(point[2])

@@ -1,0 +1,169 @@
+"""A line of text raised on a plane or sunk into it, with draft on every stroke, in the bundled open typeface."""
+
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+from fontTools.pens.recordingPen import DecomposingRecordingPen
+from fontTools.ttLib import TTFont
+
+from pounce.base.errors import UserFault
+from pounce.base.fonts import font_file
+from pounce.metals.tables import limits
+from pounce.solid.features.values import Feature
+from pounce.solid.frame import unit
+from pounce.solid.mesh import Floats, Mesh
+from pounce.stock.body import joined_to
+from pounce.stock.values import Lettering
+
+STEPS = 5
+DRAFT_DEG = 10.0
+ROOT_MM = 0.02
+MOST_LETTERS = 60
+
+
+@dataclass(frozen=True, eq=False)
+class Written:
+    """The body with its text, how wide the strokes are, and how long the line is, mm."""
+
+    body: Mesh
+    stroke_mm: float
+    long_mm: float
+
+
+def outlines(text: str) -> list[Floats]:
+    """Outlines (n, 2) of a line of text at a capital height of 1, centred; UserFault for a letter the typeface lacks."""
+    font = TTFont(font_file("Bold"))
+    glyphs, table = font.getGlyphSet(), font.getBestCmap()
+    capital = float(font["OS/2"].sCapHeight)
+    loops: list[Floats] = []
+    along = 0.0
+    for letter in text:
+        name = table.get(ord(letter))
+        if name is None:
+            raise UserFault(f"The typeface has no '{letter}'.", "Leave it out, or write it another way.")
+        pen = DecomposingRecordingPen(glyphs)
+        glyphs[name].draw(pen)
+        loops += [loop + np.array([along, 0.0]) for loop in _flattened(pen.value)]
+        along += float(glyphs[name].width)
+    if not loops:
+        raise UserFault("There is nothing to write.", "Type a word, a date or a number.")
+    points = np.concatenate(loops)
+    middle = (points.min(axis=0) + points.max(axis=0)) / 2.0
+    return [(loop - middle) / capital for loop in loops]
+
+
+def _flattened(strokes: list[tuple[str, tuple[object, ...]]]) -> list[Floats]:
+    """Outlines of one letter with its curves as short straight steps."""
+    loops: list[Floats] = []
+    now: list[Floats] = []
+    for kind, raw in strokes:
+        points = [np.array(point, np.float64) for point in raw if point is not None]
+        if kind == "moveTo":
+            now = [points[0]]
+        elif kind == "lineTo":
+            now.append(points[0])
+        elif kind == "qCurveTo":
+            controls, end = points[:-1], points[-1]
+            for index, control in enumerate(controls):
+                stop = end if index == len(controls) - 1 else (control + controls[index + 1]) / 2.0
+                t = np.arange(1, STEPS + 1)[:, None] / STEPS
+                now += list((1 - t) ** 2 * now[-1] + 2 * t * (1 - t) * control + t * t * stop)
+        if kind in ("closePath", "endPath") and len(now) > 2:
+            loop = np.array(now)
+            keep = np.linalg.norm(loop - np.roll(loop, 1, axis=0), axis=1) > 1e-6
+            loops.append(loop[keep])
+    return loops
+
+
+def stroke_of(loops: list[Floats]) -> float:
+    """Mean stroke: twice the area over the outline's length, as for any long narrow shape."""
+    section = manifold3d.CrossSection([np.ascontiguousarray(loop) for loop in loops], manifold3d.FillRule.NonZero)
+    clean = section.to_polygons()
+    size = sum(float(np.linalg.norm(loop - np.roll(loop, 1, axis=0), axis=1).sum()) for loop in map(np.asarray, clean))
+    return 2.0 * float(section.area()) / max(size, 1e-9)
+
+
+def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm: float, line: int) -> Written:
+    """The body with the text on the plane of this feature. UserFault where the sand cannot show it or the place is no plane."""
+    if feature.kind != "plane":
+        raise UserFault("Text wants a flat face.", "Point at a plane.")
+    if not asked.text.strip() or len(asked.text) > MOST_LETTERS:
+        raise UserFault(f"Text of 1 to {MOST_LETTERS} letters can be written.", "Shorten it, or write two lines.")
+    loops = [loop * asked.high_mm for loop in outlines(asked.text.strip())]
+    stroke = stroke_of(loops)
+    finest = limits()["grains_across_detail"].value * grain_mm
+    if stroke < finest or abs(asked.proud_mm) < finest:
+        raise UserFault(
+            f"The sand shows nothing finer than {finest:.1f} mm; these strokes are {stroke:.1f} mm wide and "
+            f"{abs(asked.proud_mm):.1f} mm high.",
+            f"Make the letters {asked.high_mm * max(finest / stroke, 1.0):.0f} mm high and {max(finest, abs(asked.proud_mm)):.1f} mm proud.",
+        )
+    if asked.mirrored:
+        loops = [loop[::-1] * np.array([-1.0, 1.0]) for loop in loops]
+    section = manifold3d.CrossSection([np.ascontiguousarray(loop) for loop in loops], manifold3d.FillRule.NonZero)
+    clean = [np.asarray(loop) for loop in section.simplify(0.01).to_polygons()]
+    tall = abs(asked.proud_mm)
+    raised = asked.proud_mm > 0.0
+    solid = _block(clean, tall, raised)
+    right = _right(feature.axis)
+    turn = np.radians(asked.turn_deg)
+    ahead = np.cross(feature.axis, right)
+    u = right * np.cos(turn) + ahead * np.sin(turn)
+    v = np.cross(feature.axis, u)
+    at = at - feature.axis * float((at - feature.centre) @ feature.axis)
+    vertices = at + solid.vertices @ np.stack([u, v, feature.axis])
+    _on_face(body, feature, at, clean, u, v)
+    made = joined_to(body, [Mesh.of(vertices, solid.faces)], line, cut=not raised)
+    points = np.concatenate(clean)
+    return Written(made, stroke, float(np.ptp(points[:, 0])))
+
+
+def _on_face(body: Mesh, feature: Feature, at: Floats, loops: list[Floats], u: Floats, v: Floats) -> None:
+    points = np.concatenate(loops)
+    for x, y in ((points[:, 0].min(), points[:, 1].min()), (points[:, 0].max(), points[:, 1].max())):
+        corner = at + u * x + v * y
+        low, high = body.bounds
+        if ((corner < low - 1e-6) | (corner > high + 1e-6)).any():
+            raise UserFault("The text is longer than its face.", "Make it smaller, turn it, or move it.")
+
+
+def _right(normal: Floats) -> Floats:
+    """The way a line of text runs on a face with this normal: level where it can be, along x on a level face."""
+    up = np.array([0.0, 0.0, 1.0])
+    across = np.cross(up, normal)
+    return np.array([1.0, 0.0, 0.0]) if float(np.linalg.norm(across)) < 1e-6 else unit(across)
+
+
+def _block(loops: list[Floats], tall: float, raised: bool) -> Mesh:
+    """Letters from just under the face (or just over it, when sunk) to their tops, wider toward the face."""
+    spread = tall * np.tan(np.radians(DRAFT_DEG))
+    wide = [_offset(loop, spread + ROOT_MM * np.tan(np.radians(DRAFT_DEG))) for loop in loops]
+    triangles = np.asarray(manifold3d.triangulate([np.ascontiguousarray(loop) for loop in loops]), np.int64)
+    count = sum(len(loop) for loop in loops)
+    low, high = (-ROOT_MM, tall) if raised else (-tall, ROOT_MM)
+    lower, upper = (wide, loops) if raised else (loops, wide)
+    points = np.concatenate(
+        [
+            np.column_stack([np.concatenate(lower), np.full(count, low)]),
+            np.column_stack([np.concatenate(upper), np.full(count, high)]),
+        ]
+    )
+    faces = [triangles[:, ::-1], triangles + count]
+    start = 0
+    for loop in loops:
+        a = np.arange(start, start + len(loop))
+        b = np.roll(a, -1)
+        faces += [np.stack([a, b, b + count], 1), np.stack([a, b + count, a + count], 1)]
+        start += len(loop)
+    return Mesh.of(points, np.concatenate(faces))
+
+
+def _offset(loop: Floats, by: float) -> Floats:
+    """The loop moved outward (to the right of its run), corners mitred but never farther than twice ``by``."""
+    step = np.roll(loop, -1, axis=0) - loop
+    normal = np.stack([step[:, 1], -step[:, 0]], axis=1)
+    normal /= np.maximum(np.linalg.norm(normal, axis=1), 1e-300)[:, None]
+    both = normal + np.roll(normal, 1, axis=0)
+    size = np.maximum(np.einsum("ij,ij->i", both, both), 0.5)
+    return np.asarray(loop + both * (2.0 * by / size)[:, None])

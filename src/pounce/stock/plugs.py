@@ -1,0 +1,186 @@
+"""Holes filled flush or proud with a centre mark, and worn places levelled."""
+
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.solid.features.values import Feature
+from pounce.solid.frame import across
+from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.section import chained
+from pounce.solid.tree import tree_of
+from pounce.stock.body import ROOT, joined_to, part_face, shell, touching
+from pounce.stock.machining import near_of
+
+# A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.
+MARK_LEAN = 0.72
+
+
+@dataclass(frozen=True, eq=False)
+class Filled:
+    """A body with a hole filled: the plug's mouths (middle, outward normal), and how wide it was."""
+
+    body: Mesh
+    mouths: tuple[tuple[Floats, Floats], ...]
+
+
+def coaxial(feature: Feature, features: tuple[Feature, ...]) -> float:
+    """The greatest radius of the hole this bore belongs to: its countersinks and counterbores share its axis and touch its ends."""
+    radius = feature.radius_mm
+    low, high = feature.low_mm, feature.high_mm
+    for _ in range(4):
+        before = radius
+        for other in features:
+            if other is feature or other.kind not in ("bore", "cone") or abs(float(other.axis @ feature.axis)) < 0.9999:
+                continue
+            rel = other.centre - feature.centre
+            along = float(rel @ feature.axis)
+            if float(np.linalg.norm(rel - feature.axis * along)) > 0.02 * feature.radius_mm + 0.01:
+                continue
+            ends = sorted((along + other.low_mm, along + other.high_mm))
+            if float(other.axis @ feature.axis) < 0.0:
+                ends = sorted((along - other.low_mm, along - other.high_mm))
+            touches = ends[0] <= high + 0.05 and ends[1] >= low - 0.05
+            if touches and other.radius_mm <= 2.6 * feature.radius_mm:
+                radius = max(radius, other.radius_mm)
+                low, high = min(low, ends[0]), max(high, ends[1])
+        if radius == before:
+            break
+    return radius
+
+
+def filled(
+    body: Mesh, feature: Feature, features: tuple[Feature, ...], line: int, proud_mm: float
+) -> Filled:  # fmt: skip
+    """The hole of this bore filled along its own rims, exact to its facets.
+
+    UserFault when its rims cannot be closed.
+    """
+    radius = coaxial(feature, features) + near_of(body)
+    rel = body.vertices - feature.centre
+    out = rel - np.outer(rel @ feature.axis, feature.axis)
+    inside = np.linalg.norm(out, axis=1) < radius
+    faces = touching(body, inside[body.faces].all(axis=1), np.isin(part_face(body), feature.faces))
+    if not len(faces):
+        raise UserFault("That hole is no longer there to be filled.", "It was filled already, or covered by another line.")
+    rest = np.ones(len(body.faces), bool)
+    rest[faces] = False
+    new, mouths = _caps(body, faces, feature.axis)
+    made = Mesh.of(
+        body.vertices,
+        np.concatenate([body.faces[rest], *new]),
+        np.concatenate([body.origin[rest], np.full(sum(len(cap) for cap in new), line + 1, np.int64)]),
+    )
+    made = made.part(np.ones(len(made.faces), bool))
+    if made.volume <= body.volume:
+        raise UserFault("Filling the hole added nothing.", "Point at the hole's own wall.")
+    if proud_mm > 0.0:
+        tools = []
+        for cap, (_, normal) in zip(new, mouths, strict=True):
+            used, inverse = np.unique(cap, return_inverse=True)
+            points = body.vertices[used]
+            tools.append(
+                shell(inverse.reshape(-1, 3), points + normal * proud_mm, points - normal * ROOT * 10.0 * body.diagonal)
+            )
+        made = joined_to(made, tools, line)
+    return Filled(made, tuple(mouths))
+
+
+def may_be_marked(normal: Floats, direction: Floats | None) -> bool:
+    """Whether a centre mark on a mouth that looks along ``normal`` leaves the sand (None: nothing has to)."""
+    return direction is None or abs(float(normal @ direction)) > MARK_LEAN
+
+
+def marked(body: Mesh, mouth: Floats, normal: Floats, mark_mm: float, line: int) -> Mesh:
+    """The body with a centre mark sunk where the mouth's own line meets its surface now, whatever was laid on it since."""
+    start = mouth + normal * body.diagonal
+    distance, hit = tree_of(body).nearest(start[None], -normal[None])
+    at = start - normal * float(distance[0]) if hit[0] >= 0 else mouth
+    return joined_to(body, [_cone(at, normal, mark_mm / 2.0)], line, cut=True)
+
+
+def _caps(body: Mesh, faces: Ints, axis: Floats) -> tuple[list[Ints], list[tuple[Floats, Floats]]]:
+    """Triangles that close the rims of these faces, on the vertices there are, and each cap's middle and outward normal."""
+    chosen = body.faces[faces]
+    edges = np.stack([chosen, np.roll(chosen, -1, axis=1)], axis=2).reshape(-1, 2)
+    count = np.int64(len(body.vertices))
+    keys, back = edges[:, 0] * count + edges[:, 1], edges[:, 1] * count + edges[:, 0]
+    rim = edges[~np.isin(keys, back)]
+    # the cap keeps the hole's own edge direction: the rest of the body runs against it
+    loops, opened = chained(rim[:, :, None].astype(np.float64), rim[:, 0], rim[:, 1])
+    if opened or not loops:
+        raise UserFault("The rim of that hole does not close.", "Mend the model there, or fill the hole where it is drawn.")
+    u, v = across(axis)
+    new: list[Ints] = []
+    mouths: list[tuple[Floats, Floats]] = []
+    for loop in loops:
+        ids = loop[:-1, 0].astype(np.int64)
+        points = body.vertices[ids]
+        flat = np.stack([points @ u, points @ v], axis=1)
+        area = 0.5 * float((flat[:, 0] * np.roll(flat[:, 1], -1) - np.roll(flat[:, 0], -1) * flat[:, 1]).sum())
+        if abs(area) < 1e-9 * body.diagonal**2:
+            raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
+        order = ids if area > 0.0 else ids[::-1]
+        ring = flat if area > 0.0 else flat[::-1]
+        cap = order[np.asarray(manifold3d.triangulate([np.ascontiguousarray(ring)]), np.int64)]
+        if area < 0.0:
+            cap = cap[:, ::-1]
+        new.append(cap)
+        crosses = np.cross(points - points.mean(axis=0), np.roll(points, -1, axis=0) - points.mean(axis=0)).sum(axis=0)
+        mouths.append((points.mean(axis=0), crosses / max(float(np.linalg.norm(crosses)), 1e-300)))
+    return new, mouths
+
+
+def _cone(tip_from: Floats, normal: Floats, radius: float) -> Mesh:
+    """A cone sunk into the surface: its mouth a hair outside, its tip inward."""
+    u, v = across(normal)
+    turns = 2.0 * np.pi * np.arange(24) / 24
+    lift = 0.05 * radius
+    rim = tip_from + normal * lift + (radius + lift) * (np.cos(turns)[:, None] * u + np.sin(turns)[:, None] * v)
+    points = np.concatenate([rim, [tip_from - normal * radius], [tip_from + normal * lift]])
+    k, following = np.arange(24), np.roll(np.arange(24), -1)
+    sides = np.stack([following, k, np.full(24, 24)], axis=1)
+    top = np.stack([k, following, np.full(24, 25)], axis=1)
+    return Mesh.of(points, np.concatenate([sides, top]))
+
+
+def levelled(body: Mesh, place: tuple[float, float, float], radius_mm: float, line: int) -> tuple[Mesh, float]:
+    """A worn place filled up to the plane round it; returns the body and the greatest thickness of filler, mm.
+
+    The plane is that of the sound surface just outside the radius. UserFault where there is no such plane or nothing to fill.
+    """
+    at = np.array(place)
+    middles = body.corners.mean(axis=1)
+    gap = np.linalg.norm(middles - at, axis=1)
+    near = np.linalg.norm(body.vertices - at, axis=1) < radius_mm
+    inner = near[body.faces].all(axis=1)
+    normal = np.einsum("i,ij->j", np.where(gap < 2.0 * radius_mm, body.areas, 0.0), body.normals)
+    size = float(np.linalg.norm(normal))
+    if size <= 0.0 or not inner.any():
+        raise UserFault("There is no worn place within that radius.", "Point at its middle and give a larger radius.")
+    normal = normal / size
+    ring = (gap >= 0.8 * radius_mm) & (gap < 3.0 * radius_mm) & (body.normals @ normal > 0.98)
+    if not ring.any():
+        ring = (body.normals @ normal > 0.98) & ~inner
+    if not ring.any():
+        raise UserFault(
+            "There is no sound face round that place to level it to.", "Point nearer to one, or lower the radius."
+        )
+    weight = body.areas[ring]
+    normal = np.einsum("i,ij->j", weight, body.normals[ring])
+    normal = normal / float(np.linalg.norm(normal))
+    heights = middles[ring] @ normal
+    order = np.argsort(heights)
+    level = float(heights[order][np.searchsorted(np.cumsum(weight[order]), 0.6 * weight.sum())])
+    under = inner & (body.normals @ normal > 0.0) & (body.corners @ normal < level - 1e-4).any(axis=1)
+    faces = touching(body, under, under)
+    if not len(faces):
+        raise UserFault("Nothing lies below the face round it there.", "Point at the worn place itself.")
+    sunk = level - body.vertices @ normal
+    top = body.vertices + np.maximum(sunk, 0.0)[:, None] * normal
+    bottom = body.vertices - normal * (ROOT * 50.0 * body.diagonal)
+    tool = shell(body.faces[faces], top, bottom)
+    deepest = float(sunk[np.unique(body.faces[faces])].max())
+    return joined_to(body, [tool], line), deepest

@@ -1,0 +1,155 @@
+"""Contraction per axis, what is made and what comes out, and the table of main dimensions."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Finding, Severity
+from pounce.metals import contraction, tables
+from pounce.metals.method import Method
+from pounce.solid.features.values import Feature
+from pounce.solid.frame import axis_name
+from pounce.solid.mesh import Floats, Mesh
+from pounce.stock.values import AxisShrink, Dimension, StockChoices
+
+NAMES = ("x", "y", "z")
+WHY = {"core": "a core between holds it back", "flanges": "the sand between two flanges holds it back"}
+MOST_ROUNDS = 6
+
+
+@dataclass(frozen=True)
+class Scales:
+    """Along x, y, z: ``casting`` what the casting contracts by, as pattern over casting; ``pattern`` pattern over part (a master's
+
+    metal taken in, 1 for an original); ``made`` what is made over part, a printer's own errors taken in.
+    """
+
+    casting: tuple[float, float, float]
+    pattern: tuple[float, float, float]
+    made: tuple[float, float, float]
+    findings: tuple[Finding, ...]
+
+    @property
+    def even(self) -> bool:
+        """Whether it is the same along all three."""
+        return max(self.made) - min(self.made) < 1e-9
+
+
+def axis_percent(axis: AxisShrink, method: Method) -> float:
+    """The contraction along one axis, in per cent stated on the casting. UserFault for an impossible figure."""
+    if axis.own_percent is not None:
+        return contraction.percent(contraction.factor(axis.own_percent, method.stated))
+    free = contraction.percent(method.casting_factor)
+    # hindered contraction lies near the low end of the table's range
+    return min(method.metal.contraction.low, free) if axis.hindered else free
+
+
+def scales_for(choices: StockChoices, method: Method, direction: Floats, level: bool) -> Scales:
+    """The factors along the part's axes. Where the draw leans or the joint is shaped they are made one (their mean), and said so."""
+    findings: list[Finding] = []
+    casting = [1.0 + axis_percent(axis, method) / 100.0 for axis in choices.axes]
+    for name, axis in zip(NAMES, choices.axes, strict=True):
+        if axis.hindered and axis.own_percent is None:
+            figure = method.metal.contraction
+            findings.append(
+                Finding(
+                    f"hindered-{name}", Severity.NOTE,
+                    f"Along {name} {WHY[axis.hindered]}: {{hindered_percent}} in place of {{free_percent}}.",
+                    noun=f"Along {name}",
+                    figures={
+                        "hindered_percent": axis_percent(axis, method),
+                        "free_percent": contraction.percent(method.casting_factor),
+                    },
+                    main="hindered_percent", source=figure.source,
+                )
+            )  # fmt: skip
+    master = method.factor / method.casting_factor if method.pattern_id == "metal-from-master" else 1.0
+    pattern = [1.0 if method.pattern_id == "original-part" else factor * master for factor in casting]
+    shrink = choices.print_shrink_percent
+    if not -5.0 <= shrink <= 5.0 or any(not -5.0 <= axis.bed_percent <= 5.0 for axis in choices.axes):
+        raise UserFault("A printer's error of more than 5 % wants mending, not allowing for.", "Measure it again.")
+    made = list(pattern)
+    if method.pattern_id.startswith("printed"):
+        made = [
+            factor / (1.0 - shrink / 100.0) / (1.0 + axis.bed_percent / 100.0)
+            for factor, axis in zip(pattern, choices.axes, strict=True)
+        ]
+    uneven = max(made) - min(made) > 1e-9
+    if uneven and not (level and axis_name(direction) is not None):
+        mean = float(np.mean(made)) / float(np.mean(pattern))
+        one = float(np.mean(pattern))
+        pattern, made, casting = [one] * 3, [one * mean] * 3, [float(np.mean(casting))] * 3
+        findings.append(
+            Finding(
+                "one-contraction", Severity.WARN,
+                "Different contraction along x, y and z wants a flat joint and a draw along one of them; their mean, "
+                "{mean_percent}, is taken.",
+                noun="mean", figures={"mean_percent": 100.0 * (one - 1.0)}, main="mean_percent",
+            )
+        )  # fmt: skip
+    return Scales(_three(casting), _three(pattern), _three(made), tuple(findings))
+
+
+def _three(values: list[float]) -> tuple[float, float, float]:
+    return values[0], values[1], values[2]
+
+
+def other_scale(choices: StockChoices, scales: Scales) -> tuple[float, ...] | None:
+    """Casting over part in the other metal asked about, from the same pattern; None where none is asked about."""
+    if choices.other_metal is None:
+        return None
+    metal = tables.metal(choices.other_metal)
+    factor = contraction.factor(metal.contraction.value)
+    return tuple(pattern / factor for pattern in scales.pattern)
+
+
+def tolerance_for(size_mm: float, grade: str) -> float | None:
+    """Total casting tolerance of a size, mm; None outside the table."""
+    table = tables.grades()["tolerance"]
+    if size_mm <= table.over or size_mm > table.rows[-1].upto:
+        return None
+    return table.at(size_mm, grade)
+
+
+def dimensions_of(
+    part: Mesh, body: Mesh, features: tuple[Feature, ...], changed: dict[int, float], choices: StockChoices, scales: Scales
+) -> tuple[Dimension, ...]:
+    """The main dimensions: overall sizes and the largest bores and bosses.
+
+    ``wanted`` is the finished part's. ``changed`` holds the diameter (mm) that a line left a round feature at; a feature filled
+    has 0 and is left out. Pattern sizes are those of the body with all additions.
+    """
+    if choices.tolerance not in tables.grades()["tolerance"].grades:
+        raise UserFault(f"There is no grade '{choices.tolerance}'.", "Choose CT9 to CT14.")
+    other = other_scale(choices, scales)
+    out = []
+    for axis in range(3):
+        wanted, laid = float(part.size[axis]), float(body.size[axis])
+        out.append(_line(f"Overall, {NAMES[axis]}", "overall", wanted, laid, (axis,), choices, scales, other))
+    rounds = [(index, f) for index, f in enumerate(features) if f.kind in ("bore", "boss") and f.full and f.exact]
+    for index, feature in sorted(rounds, key=lambda one: -one[1].radius_mm)[:MOST_ROUNDS]:
+        wanted = 2.0 * feature.radius_mm
+        laid = changed.get(index, wanted)
+        if laid > 0.0:
+            axes = tuple(k for k in range(3) if abs(float(feature.axis[k])) < 0.9)
+            out.append(
+                _line(
+                    f"{feature.kind.capitalize()} {len(out) - 2}", feature.kind, wanted, laid, axes, choices, scales, other
+                )
+            )
+    return tuple(out)
+
+
+def _line(
+    name: str, kind: str, wanted: float, laid: float, axes: tuple[int, ...], choices: StockChoices, scales: Scales,
+    other: tuple[float, ...] | None,
+) -> Dimension:  # fmt: skip
+    def mean(factors: tuple[float, ...]) -> float:
+        return float(np.mean([factors[k] for k in axes]))
+
+    pattern = laid * mean(scales.pattern)
+    return Dimension(
+        name, wanted, pattern, laid * mean(scales.made), pattern / mean(scales.casting),
+        None if other is None else laid * mean(other), tolerance_for(laid, choices.tolerance), kind,
+    )  # fmt: skip

@@ -1,0 +1,424 @@
+"""Draft added by moving vertices: walls lean about the end their sand leaves by, fillets travel with them.
+
+A wall's displacement along its normal falls evenly from D at the end nearest the parting to nothing at the far end
+(metal added), or from nothing to -D (metal taken). Each vertex takes the least move that satisfies all faces round it. Walls
+that meet at the parting share D, so both halves agree there. The result is taken only when no face is turned over, no slice
+through it folds, and next to nothing stays tight; :mod:`pounce.stock.wedge` is the fall-back.
+"""
+
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+
+from pounce.parting.joint import Joint
+from pounce.solid import boolean
+from pounce.solid.features.patches import Bends, bends_of, grouped, tilts
+from pounce.solid.features.values import Feature
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.section import cut
+from pounce.stock.body import LINES, part_face, solid_of
+from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
+from pounce.stock.wedge import wedges
+
+SLICES = 20
+FOLD = 1e-7
+PASSES = 3
+TRIES = 6
+FEW_TURNED = 200
+# How far simplifying may move a surface, as a share of the diagonal: a little over the depth that tools root at.
+SIMPLER = 4e-6
+CARRIED_ON_DEG = 1.0
+EVEN_ROUNDS = 25
+
+
+def hard_faces(body: Mesh, part: Mesh, features: tuple[Feature, ...], wall: Bools, bends: Bends) -> Bools:
+    """(m,) faces that must stay where they are. Fillets travel with their wall, and free forms that run out of one smoothly."""
+    kind = np.zeros(len(part.faces), np.int64)  # 0 free form, 1 fillet, 2 anything else with a shape of its own
+    for feature in features:
+        if feature.kind != "relief":
+            kind[feature.faces] = 1 if feature.kind == "fillet" else 2
+    face = part_face(body)
+    own = np.where(face >= 0, kind[np.maximum(face, 0)], 0)
+    one, two = bends.pairs.T
+    smooth = bends.bend_deg < SMOOTH_DEG
+    free = (own == 0) & ~wall
+    inner = smooth & free[one] & free[two]
+    group = grouped(len(own), bends.pairs[inner])
+    meets = smooth & (wall[one] & free[two] | wall[two] & free[one])
+    beside = np.zeros(int(group.max()) + 1, bool)
+    beside[group[np.where(wall[one[meets]], two[meets], one[meets])]] = True
+    soft = ~wall & ((own == 1) | (free & beside[group]))
+    return np.asarray(~soft)
+
+
+def moved(body: Mesh, walls: Walls, hard: Bools, bends: Bends) -> Floats:
+    """(n, 3) where the vertices go."""
+    count = len(body.vertices)
+    wall = walls.of >= 0
+    counts = wall | hard
+    chosen = np.flatnonzero(counts & (tilts(body) < 1.0) & (body.areas > 0.0))
+    corner = body.faces[chosen].ravel()
+    normals = np.repeat(body.normals[chosen], 3, axis=0)
+    of = np.repeat(walls.of[chosen], 3)
+    side = np.repeat(walls.side[chosen], 3)
+    aim = np.zeros(len(corner))
+    on = of >= 0
+    aim[on] = walls.moves(of[on], walls.level[corner[on]], side[on])
+    angle = _angles(body, chosen).ravel()
+    weight = angle * np.where(on, 1.0, 0.6)
+    gram, right = _system(corner, normals, weight, aim, count)
+    touched = np.zeros(count, bool)
+    touched[body.faces[wall]] = True
+    step = np.zeros((count, 3))
+    rows = np.flatnonzero(touched)
+    least, loose = _solved(gram[rows], right[rows])
+    step[rows] = least
+    _evened(body, step, rows, least, loose, bends)
+    return body.vertices + _travelling(body, step, touched, hard, wall, bends)
+
+
+def least_moves(body: Mesh, aim: Floats, bends: Bends) -> Floats:
+    """(n, 3) the least moves that shift every face along its normal by ``aim`` (3 m,: one figure a corner)."""
+    faces = np.flatnonzero((tilts(body) < 1.0) & (body.areas > 0.0))
+    corner, count = body.faces[faces].ravel(), len(body.vertices)
+    normals = np.repeat(body.normals[faces], 3, axis=0)
+    weight = _angles(body, faces).ravel()
+    goal = aim.reshape(-1, 3)[faces].ravel()
+    gram, right = _system(corner, normals, weight, goal, count)
+    step = np.zeros((count, 3))
+    rows = np.unique(corner)
+    step[rows], loose = _solved(gram[rows], right[rows])
+    _evened(body, step, rows, step[rows].copy(), loose, bends)
+    return step
+
+
+def _system(corner: Ints, normals: Floats, weight: Floats, aim: Floats, count: int) -> tuple[Floats, Floats]:
+    """Normal equations of n.u = aim at every vertex: (count, 3, 3) and (count, 3)."""
+    gram, right = np.zeros((count, 3, 3)), np.zeros((count, 3))
+    for i in range(3):
+        right[:, i] = np.bincount(corner, weight * aim * normals[:, i], count)
+        for j in range(i, 3):
+            gram[:, i, j] = gram[:, j, i] = np.bincount(corner, weight * normals[:, i] * normals[:, j], count)
+    return gram, right
+
+
+def _solved(gram: Floats, right: Floats) -> tuple[Floats, Floats]:
+    """Least moves that satisfy the faces, and (k, 3, 3) the directions left free.
+
+    Parts of nearly parallel faces that contradict each other are left out.
+    """
+    values, vectors = np.linalg.eigh(gram)
+    held = values > 2e-3 * values[:, -1:]
+    inverse = np.where(held, 1.0 / np.maximum(values, 1e-300), 0.0)
+    turned = np.einsum("kij,ki->kj", vectors, right)
+    least = np.einsum("kij,kj->ki", vectors, inverse * turned)
+    kept = np.einsum("kij,kj,klj->kil", vectors, held.astype(np.float64), vectors)
+    return least, np.eye(3) - kept
+
+
+def _evened(body: Mesh, step: Floats, rows: Ints, least: Floats, loose: Floats, bends: Bends) -> None:
+    """Lets vertices slide along what holds them with their neighbours, so that slender faces are not turned over."""
+    free = np.zeros(len(step), bool)
+    free[rows] = True
+    both = np.concatenate([bends.ends, bends.ends[:, ::-1]])
+    both = both[free[both[:, 0]]]
+    size = np.linalg.norm(body.vertices[both[:, 0]] - body.vertices[both[:, 1]], axis=1)
+    weight = 1.0 / np.maximum(size, 1e-6 * body.diagonal)
+    total = np.maximum(np.bincount(both[:, 0], weight, len(step)), 1e-300)
+    for _ in range(EVEN_ROUNDS):
+        mean = np.stack(
+            [np.bincount(both[:, 0], weight * step[both[:, 1], k], len(step)) / total for k in range(3)], axis=1
+        )
+        step[rows] = least + np.einsum("kij,kj->ki", loose, mean[rows])
+
+
+def _angles(body: Mesh, faces: Ints) -> Floats:
+    """(k, 3) the angle of each face at each corner: the weight that does not depend on how a plane is cut up."""
+    corners = body.corners[faces]
+    out = np.empty((len(faces), 3))
+    for k in range(3):
+        one, two = corners[:, (k + 1) % 3] - corners[:, k], corners[:, (k + 2) % 3] - corners[:, k]
+        out[:, k] = np.arctan2(np.linalg.norm(np.cross(one, two), axis=1), np.einsum("ij,ij->i", one, two))
+    return out
+
+
+def _travelling(body: Mesh, step: Floats, touched: Bools, hard: Bools, wall: Bools, bends: Bends) -> Floats:
+    """The moves carried on into fillets and free forms beside the walls, fading out with the way they go."""
+    soft = ~hard & ~wall
+    if not soft.any() or not touched.any():
+        return step
+    reach = max(4.0, 12.0 * float(np.linalg.norm(step[touched], axis=1).max()))
+    ends = bends.ends[soft[bends.pairs].any(axis=1)]
+    free = np.zeros(len(step), bool)
+    free[body.faces[soft]] = True
+    still = np.zeros(len(step), bool)
+    still[body.faces[hard]] = True
+    gone = np.where(touched, 0.0, np.inf)
+    out = step.copy()
+    both = np.concatenate([ends, ends[:, ::-1]])
+    size = np.linalg.norm(body.vertices[both[:, 0]] - body.vertices[both[:, 1]], axis=1)
+    for _ in range(400):
+        known = np.isfinite(gone[both[:, 0]]) & ~np.isfinite(gone[both[:, 1]]) & free[both[:, 1]]
+        if not known.any():
+            break
+        a, b = both[known].T
+        count = np.bincount(b, minlength=len(step))
+        far = np.bincount(b, gone[a] + size[known], len(step)) / np.maximum(count, 1)
+        rows = np.flatnonzero(count)
+        for k in range(3):
+            out[rows, k] = np.bincount(b, out[a, k], len(step))[rows] / count[rows]
+        gone[rows] = far[rows]
+        if float(gone[rows].min()) > reach:
+            break
+    fade = np.clip(1.5 - np.where(np.isfinite(gone), gone, np.inf) / reach, 0.0, 1.0)
+    out = np.where(touched[:, None], step, out * fade[:, None])
+    return _kept_on_planes(body, out, hard, still & ~touched)
+
+
+def _kept_on_planes(body: Mesh, step: Floats, hard: Bools, rows: Bools) -> Floats:
+    """Vertices that also lie on a face that stays keep to it."""
+    faces = np.flatnonzero(hard)
+    out = step.copy()
+    for k in range(3):
+        corner = body.faces[faces, k]
+        on = rows[corner]
+        normals, at = body.normals[faces[on]], corner[on]
+        for _ in range(2):
+            off = np.einsum("ij,ij->i", out[at], normals)
+            count = np.maximum(np.bincount(at, minlength=len(out)), 1)
+            for i in range(3):
+                out[:, i] -= np.bincount(at, off * normals[:, i], len(out)) / count
+    return out
+
+
+def turned_over(before: Mesh, after: Mesh) -> Ints:
+    """Faces that look the other way after the move."""
+    real = (tilts(before) < 1.0) & (after.areas > 1e-12 * after.area)
+    return np.flatnonzero(real & (np.einsum("ij,ij->i", before.normals, after.normals) < 0.2))
+
+
+def untwisted(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
+    """Turned slivers mended by laying the edge they share with a neighbour of the same face the other way across.
+
+    Faces keep their numbers; the moved mesh comes back with other diagonals, or as it is where that does not help.
+    """
+    faces = after.faces.copy()
+    points = after.vertices
+    owner: dict[tuple[int, int], int] = {}
+    near = np.isin(faces, np.unique(faces[turned])).any(axis=1)
+    for index in np.flatnonzero(near).tolist():
+        a, b, c = faces[index].tolist()
+        owner[a, b] = owner[b, c] = owner[c, a] = index
+    for index in turned.tolist():
+        face = faces[index].tolist()
+        normal = before.normals[index]
+        for k in range(3):
+            a, b, c = face[k], face[(k + 1) % 3], face[(k + 2) % 3]
+            other = owner.get((b, a))
+            if (
+                other is None
+                or float(before.normals[other] @ normal) < 0.9999
+                or before.origin[other] != before.origin[index]
+            ):
+                continue
+            far = next(v for v in faces[other].tolist() if v not in (a, b))
+            one, two = np.array([a, far, c]), np.array([far, b, c])
+            crosses = [np.cross(points[t[1]] - points[t[0]], points[t[2]] - points[t[0]]) for t in (one, two)]
+            if min(float(cross @ normal) for cross in crosses) <= 0.0 or (far, c) in owner or (c, far) in owner:
+                continue
+            faces[index], faces[other] = one, two
+            for key in ((a, b), (b, a)):
+                owner.pop(key, None)
+            for t, number in ((one, index), (two, other)):
+                x, y, z = t.tolist()
+                owner[x, y] = owner[y, z] = owner[z, x] = number
+            break
+    return Mesh.of(points, faces, after.origin)
+
+
+def folds(mesh: Mesh) -> bool:
+    """Whether a slice through the mesh folds over itself."""
+    return fold_area(mesh) >= FOLD * max(mesh.diagonal**2, 1e-9)
+
+
+def fold_area(mesh: Mesh) -> float:
+    """The largest difference, over slices in x, y and z, between the area by sign and the area filled: none where nothing folds."""
+    worst = 0.0
+    low, high = mesh.bounds
+    for axis in range(3):
+        u, v = np.eye(3)[(axis + 1) % 3], np.eye(3)[(axis + 2) % 3]
+        for share in (np.arange(SLICES) + 0.4731) / SLICES:
+            found = cut(mesh, u, v, float(low[axis] + share * (high[axis] - low[axis])))
+            loops = [loop[:-1] for loop in found.loops if len(loop) > 3]
+            if not loops:
+                continue
+            signed = (
+                sum(float((p[:, 0] * np.roll(p[:, 1], -1) - np.roll(p[:, 0], -1) * p[:, 1]).sum()) for p in loops) / 2.0
+            )
+            section = manifold3d.CrossSection([np.ascontiguousarray(p) for p in loops], manifold3d.FillRule.Positive)
+            worst = max(worst, abs(signed - section.area()))
+    return worst
+
+
+@dataclass(frozen=True, eq=False)
+class Tapered:
+    """What draft came to: the body, how many walls and how much of their area got it, and what stayed tight (mm2) and where.
+
+    ``widest_mm`` the greatest move, ``wedged`` walls that got theirs by the fall-back, ``left`` (k, 3) places left as they were.
+    """
+
+    body: Mesh
+    walls: int
+    area_mm2: float
+    tight_mm2: float
+    tight_at: tuple[float, float, float] | None
+    widest_mm: float
+    wedged: int = 0
+    left: int = 0
+
+
+def simplified(body: Mesh) -> Mesh:
+    """The body with needless triangles inside flat faces merged away: they make folds when walls move."""
+    solid, table = solid_of(body)
+    return boolean.as_mesh(solid.simplify(SIMPLER * body.diagonal), table)
+
+
+@dataclass(frozen=True, eq=False)
+class Start:
+    """The body cut at the joint, with what does not change while its vertices move."""
+
+    body: Mesh
+    level: Floats
+    side: Ints
+    bends: Bends
+    degrees: Floats
+    takes: Floats
+    direction: Floats
+
+
+def tapered(
+    body: Mesh, part: Mesh, features: tuple[Feature, ...], joint: Joint, asked: Floats, takes: Floats, line: int
+) -> Tapered:
+    """Draft on every wall that is short of it. ``asked`` and ``takes`` (mp,) for each face of the part: degrees, share taken.
+
+    Walls whose move would turn faces over or fold are taken out one after another and get wedges of metal instead.
+    """
+    direction = joint.direction
+    cut_body, level = at_joint(simplified(body), joint)
+    bends = bends_of(cut_body)
+    side = sides_of(cut_body, level, direction)
+    start = Start(
+        cut_body, level, side, bends, per_face(cut_body, asked, bends), per_face(cut_body, takes, bends), direction
+    )
+    walls = walls_of(cut_body, level, direction, start.degrees, start.takes, bends, side)
+    own = np.flatnonzero(walls.of >= 0)
+    if not len(own):
+        return Tapered(body, 0, 0.0, 0.0, None, 0.0)
+    area, count = float(cut_body.areas[own].sum()), len(walls.foot)
+    skip = np.zeros(count, bool)
+    made: Mesh | None = None
+    for _ in range(TRIES):
+        made, bad = _attempt(start, walls, part, features, line, skip)
+        if not len(bad):
+            break
+        made, skip = None, skip | np.isin(np.arange(count), bad)
+        if skip.all():
+            break
+    done = cut_body if made is None else made
+    if made is None:
+        skip[:] = True
+    wedged = left = 0
+    if skip.any():
+        chosen = own[skip[walls.of[own]]]
+        added, wedged, left = wedges(done, start.level, walls, chosen, joint, line)
+        if added is not None:
+            done = added
+    tight, place = _tight(done, start, own, made is not None and not skip.any())
+    return Tapered(done, count, area, tight, place, float(walls.foot.max()), wedged, left)
+
+
+def _attempt(
+    start: Start, first: Walls, part: Mesh, features: tuple[Feature, ...], line: int, skip: Bools
+) -> tuple[Mesh, Ints]:
+    """The body with all walls moved but the skipped, and the walls (of ``first``) that came out bad."""
+    current = start.body
+    skipped = np.zeros(len(current.faces), bool)
+    skipped[first.of >= 0] = skip[first.of[first.of >= 0]]
+    degrees = np.where(skipped, 0.0, start.degrees)
+    whole = 0.0
+    everything = np.arange(len(first.foot))
+    bends = start.bends
+    for index in range(PASSES):
+        walls = walls_of(current, start.level, start.direction, degrees, start.takes, bends, start.side)
+        own = np.flatnonzero(walls.of >= 0)
+        size = float(current.areas[own].sum())
+        whole = size if index == 0 else whole
+        if size < 2e-3 * whole or not len(own):
+            break
+        hard = hard_faces(current, part, features, (walls.of >= 0) | skipped, bends)
+        vertices = moved(current, walls, hard | skipped, bends)
+        shifted = np.zeros(len(current.faces), bool)
+        shifted[own] = True
+        origin = np.where(shifted, current.origin // LINES * LINES + line + 1, current.origin)
+        current = Mesh.of(vertices, current.faces, origin)
+        if not np.isfinite(vertices).all():
+            return current, everything[~skip]
+        bad = turned_over(start.body, current)
+        if 0 < len(bad) <= FEW_TURNED:
+            current = untwisted(start.body, current, bad)
+            bends = bends_of(current)
+            bad = turned_over(start.body, current)
+        if len(bad):
+            return current, _walls_at(start, first, bad, skip)
+    if folds(current):
+        return current, everything[~skip]
+    return current, np.zeros(0, np.int64)
+
+
+def _walls_at(start: Start, walls: Walls, faces: Ints, skip: Bools) -> Ints:
+    """The walls that these faces or their corners belong to; every wall left when there is none."""
+    corners = np.zeros(len(start.body.vertices), bool)
+    corners[start.body.faces[faces]] = True
+    near = corners[start.body.faces].any(axis=1) & (walls.of >= 0)
+    own = np.unique(walls.of[faces][walls.of[faces] >= 0])
+    found = own if len(own) else np.unique(walls.of[near])
+    found = found[~skip[found]]
+    if len(found):
+        return found
+    found = np.unique(walls.of[near])
+    found = found[~skip[found]]
+    return found if len(found) else np.flatnonzero(~skip)
+
+
+def per_face(body: Mesh, values: Floats, bends: Bends) -> Floats:
+    """(m,) a figure of the part's faces on the body's. Added metal takes that of the faces it carries on, or the most there is."""
+    face = part_face(body)
+    most = float(values.max()) if len(values) else 0.0
+    out = np.where(face >= 0, values[np.maximum(face, 0)], most)
+    added = face < 0
+    if not added.any():
+        return out
+    level = bends.pairs[bends.bend_deg < CARRIED_ON_DEG]
+    group = grouped(len(face), level)
+    known = np.full(int(group.max()) + 1, np.inf)
+    np.minimum.at(known, group[~added], out[~added])
+    return np.where(added & np.isfinite(known[group]), known[group], out)
+
+
+def _tight(done: Mesh, start: Start, own: Ints, same: bool) -> tuple[float, tuple[float, float, float] | None]:
+    """Area still short of its draft, and where most of it is. ``same``: the faces are those of the start, only moved."""
+    direction, asked = start.direction, start.degrees
+    if same:
+        draft = np.degrees(np.arcsin(np.clip((done.normals @ direction) * start.side, -1.0, 1.0)))
+        left = own[(draft[own] < asked[own] - 0.05) & (tilts(done)[own] < 1.0)]
+    else:  # wedges made new faces: all that lean between upright and what was asked, by either side
+        draft = np.degrees(np.arcsin(np.clip(np.abs(done.normals @ direction), 0.0, 1.0)))
+        codes = np.unique(start.body.origin[own] // LINES)
+        walls = np.isin(done.origin // LINES, codes) | (done.origin // LINES == 0)
+        left = np.flatnonzero(walls & (draft < float(asked[own].max()) - 0.05) & (tilts(done) < 1.0))
+    if not len(left):
+        return 0.0, None
+    worst = left[int(np.argmax(done.areas[left]))]
+    x, y, z = done.corners[worst].mean(axis=0)
+    return float(done.areas[left].sum()), (float(x), float(y), float(z))
