@@ -201,10 +201,11 @@ def _draft(bench: Any, index: int, line: Draft, said: Added, tick: Tick) -> Adde
         if not 0.0 <= wall.degrees <= 10.0:
             raise UserFault(f"A draft of {wall.degrees:g}° cannot be added.", "0 leaves a wall as it is; 10 is the most.")
         asked[_wall_faces(bench, wall.at_mm)] = wall.degrees
+    only_adds = {k for k, done in enumerate(bench.lines) if done.kind == "Machining"}
     for number in bench.machined:  # machined faces keep their finished size: metal is only ever added there
         takes[bench.features[number].faces] = 0.0
     tick(0.1, "Leaning the walls")
-    made = taper.tapered(bench.body, mesh, bench.features, bench.parting.joint, asked, takes, index)
+    made = taper.tapered(bench.body, mesh, bench.features, bench.parting.joint, asked, takes, index, only_adds)
     bench.body = made.body if made.walls else bench.body
     bench.tight_mm2 = made.tight_mm2
     figures = {"walls": float(made.walls), "draft_deg": degrees, "widest_mm": made.widest_mm, "wedged": float(made.wedged)}
@@ -268,7 +269,9 @@ def _fillets(bench: Any, index: int, line: Fillets, said: Added, tick: Tick) -> 
         bench.body = inside.body
     if line.ease_mm > 0.0:
         tick(0.6, "Easing edges")
-        outside = fillets.rounded(bench.body, line.ease_mm, False, _kept(bench, line, outside=True), index, straight=True)
+        outside = fillets.rounded(
+            bench.body, line.ease_mm, False, _kept(bench, line, outside=True), index, True, _in_joint(bench)
+        )
         bench.body = outside.body
     corners = 0 if inside is None else inside.chains
     edges = 0 if outside is None else outside.chains
@@ -302,12 +305,12 @@ def _kept(bench: Any, line: Fillets, outside: bool) -> Bools:
             keep[bench.features[number].faces] = True
     face = part_face(bench.body)
     out = np.where(face >= 0, keep[np.maximum(face, 0)], False)
-    if outside:
-        # an edge in the joint is where cope and drag meet: eased, it would leave a fin
-        level = np.abs(bench.parting.joint.above(bench.body.corners, free=True)) < 1e-3
-        out = out | (level.sum(axis=1) >= 2)
-        out = out | (np.abs(bench.body.normals @ bench.draw.direction) > 0.999) & level.all(axis=1)
     return np.asarray(out)
+
+
+def _in_joint(bench: Any) -> Bools:
+    """(n,) vertices in the joint: an edge there is where cope and drag meet, and eased it would leave a fin."""
+    return np.asarray(np.abs(bench.parting.joint.above(bench.body.vertices, free=True)) < 1e-3)
 
 
 def _lettering(bench: Any, index: int, line: Lettering, said: Added, tick: Tick) -> Added:

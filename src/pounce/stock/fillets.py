@@ -61,12 +61,19 @@ class Rounded:
     at_mm: tuple[float, float, float] | None
 
 
-def corner_chains(body: Mesh, hollow: bool, barred: Bools, straight: bool = False) -> list[Chain]:
-    """Chains of sharp inside (or outside) edges; faces ``barred`` (m,) have none. ``straight``: only straight ones between planes."""
+def corner_chains(
+    body: Mesh, hollow: bool, barred: Bools, straight: bool = False, held: Bools | None = None
+) -> list[Chain]:
+    """Chains of sharp inside (or outside) edges; faces ``barred`` (m,) have none, nor edges between two vertices ``held`` (n,).
+
+    ``straight``: only straight ones between planes.
+    """
     bends = bends_of(body)
     sharp = (bends.bend_deg > SHARP_DEG) & (bends.bend_deg < MOST_DEG) & (bends.hollow == hollow)
     real = tilts(body) < 0.5
     sharp &= real[bends.pairs].all(axis=1) & ~barred[bends.pairs].any(axis=1)
+    if held is not None:
+        sharp &= ~held[bends.ends].all(axis=1)
     chosen = np.flatnonzero(sharp)
     if len(chosen) > MOST_EDGES:
         raise UserFault("This part has more sharp edges than can be rounded one by one.", "Round them where it is drawn.")
@@ -240,9 +247,11 @@ def _fits(tree: Tree, sections: Floats, body: Mesh, chain: Chain) -> bool:
     return bool((np.einsum("ksi,ki->ks", np.diff(sections, axis=0), along) > -1e-9).all())
 
 
-def rounded(body: Mesh, radius_mm: float, hollow: bool, barred: Bools, line: int, straight: bool = False) -> Rounded:
+def rounded(
+    body: Mesh, radius_mm: float, hollow: bool, barred: Bools, line: int, straight: bool = False, held: Bools | None = None
+) -> Rounded:
     """Inside corners filled to the radius (or less where there is no room), or outside edges eased by it."""
-    chains = corner_chains(body, hollow, barred, straight)
+    chains = corner_chains(body, hollow, barred, straight, held)
     tree = tree_of(body)
     sign = 1.0 if hollow else -1.0
     normals_at = _normals_at(body, np.concatenate([c.vertices[[0, -1]] for c in chains])) if chains else {}

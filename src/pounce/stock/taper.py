@@ -6,6 +6,7 @@ that meet at the parting share D, so both halves agree there. The result is take
 through it folds, and next to nothing stays tight; :mod:`pounce.stock.wedge` is the fall-back.
 """
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import manifold3d
@@ -17,7 +18,7 @@ from pounce.solid.features.patches import Bends, bends_of, grouped, tilts
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import cut
-from pounce.stock.body import LINES, part_face, solid_of
+from pounce.stock.body import LINES, line_of, part_face, solid_of
 from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
 from pounce.stock.wedge import wedges
 
@@ -298,19 +299,26 @@ class Start:
 
 
 def tapered(
-    body: Mesh, part: Mesh, features: tuple[Feature, ...], joint: Joint, asked: Floats, takes: Floats, line: int
+    body: Mesh,
+    part: Mesh,
+    features: tuple[Feature, ...],
+    joint: Joint,
+    asked: Floats,
+    takes: Floats,
+    line: int,
+    only_adds: Iterable[int] = (),
 ) -> Tapered:
     """Draft on every wall that is short of it. ``asked`` and ``takes`` (mp,) for each face of the part: degrees, share taken.
 
-    Walls whose move would turn faces over or fold are taken out one after another and get wedges of metal instead.
+    Faces made by the lines ``only_adds`` (stock to be machined off) get theirs by adding whatever was asked. Walls whose move would turn faces over or fold are taken out one after another and get wedges of metal instead.
     """
     direction = joint.direction
     cut_body, level = at_joint(simplified(body), joint)
     bends = bends_of(cut_body)
     side = sides_of(cut_body, level, direction)
-    start = Start(
-        cut_body, level, side, bends, per_face(cut_body, asked, bends), per_face(cut_body, takes, bends), direction
-    )
+    share = per_face(cut_body, takes, bends)
+    share[np.isin(line_of(cut_body), list(only_adds))] = 0.0
+    start = Start(cut_body, level, side, bends, per_face(cut_body, asked, bends), share, direction)
     walls = walls_of(cut_body, level, direction, start.degrees, start.takes, bends, side)
     own = np.flatnonzero(walls.of >= 0)
     if not len(own):

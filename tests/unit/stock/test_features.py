@@ -38,7 +38,7 @@ def test_a_plate_with_bore_boss_and_taper(facets: int, turned: tuple[float, floa
     assert sorted(round(f.radius_mm, 2) for f in bores) == [4.0, 7.5]
     assert [round(f.radius_mm, 2) for f in bosses] == [11.0]
     assert [f.half_angle_deg for f in cones] == pytest.approx([np.degrees(np.arctan(0.15))], abs=0.1)
-    assert [f.radius_mm for f in cones][0] == pytest.approx(6.0 - 0.15 * 1.0, abs=0.02)  # it begins on the plate
+    assert cones[0].radius_mm == pytest.approx(6.0 - 0.15 * 1.0, abs=0.02)  # it begins on the plate
     for feature in (*bores, *bosses, *cones):
         assert angle_deg(feature.axis, turn[:, 2]) < 0.1
         assert feature.exact and feature.full

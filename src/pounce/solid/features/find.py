@@ -56,7 +56,7 @@ def _find(mesh: Mesh) -> tuple[Feature, ...]:
     for one in grown:
         taken[one.faces] = True
     area = mesh.area
-    whole = np.bincount(group, mesh.areas)
+    whole = np.asarray(np.bincount(group, mesh.areas), np.float64)
     # facets among bent neighbours of their own size belong to a curve, found or not; they are no planes
     curved = np.zeros(len(whole), bool)
     curved[group[Rounds(mesh, bends, group, near).seeds(whole)]] = True
