@@ -84,7 +84,10 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     marked = pattern is None and stock is None and len(pieces[0].faces)
     stretches = cut(pieces[0], u, up, offset) if marked else None
     along = part.mesh.vertices @ u * factor
-    line = joint_line(parting.joint.scaled(factor), u, np.cross(u, up), offset, float(along.min()), float(along.max()))
+    joint = parting.joint
+    if joint.level and results.stock is not None and (stock is not None or pattern is not None):
+        joint = replace(joint, height_mm=results.stock.joint_mm)
+    line = joint_line(joint.scaled(factor), u, np.cross(u, up), offset, float(along.min()), float(along.max()))
     bands = () if stock is None else _bands(stock, u, up, offset)
     state = np.zeros(0, np.int64) if stretches is None else pieces[1][stretches.face]
     region = np.zeros(0, np.int64) if stretches is None else pieces[2][stretches.face]
@@ -97,7 +100,7 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         marked=points,
         state=state,
         region=region,
-        joint=parting.height_mm * factor,
+        joint=joint.height_mm * factor,
         line=line,
         locked=locked_sand(loops, line) if pattern is None and stock is None else np.zeros((0, 5)),
         labels=_labels(parting, points, state, region, asked.unit),

@@ -31,7 +31,7 @@ def pattern_stop(
         raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
     mesh = stock.mesh.scaled(np.array(stock.made_factors))
-    height = parting.height_mm * along
+    height = (stock.joint_mm if parting.joint.level else parting.height_mm) * along
     whole_mesh = mesh
     off: list[Piece] = []
     if parting.loose and method.pattern.draws:

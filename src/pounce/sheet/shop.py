@@ -1,7 +1,7 @@
 """The shop sheet, first form: one page to take to the bench."""
 
 import io
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from PIL import Image
@@ -180,7 +180,8 @@ def _sections(page: Canvas, c: Content, top: float) -> float:
     """Two cuts through the middle of the pattern, at one usual scale; returns the lowest y used."""
     mesh = c.stock.mesh.scaled(np.array(c.stock.made_factors))
     u, v = across(c.draw.direction)
-    joint = c.parting.joint.scaled(c.stock.uniform)
+    level = replace(c.parting.joint, height_mm=c.stock.joint_mm) if c.parting.joint.level else c.parting.joint
+    joint = level.scaled(c.stock.uniform)
     found = [
         sketch(mesh, u, joint, "Cut through the middle, seen from the front"),
         sketch(mesh, v, joint, "Cut through the middle, seen from the side"),

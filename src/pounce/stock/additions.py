@@ -63,7 +63,7 @@ def _machining(bench: Any, index: int, line: Machining, said: Added, tick: Tick)
     number = bench.feature_at(line.at_mm)
     feature: Feature = bench.features[number]
     mesh = bench.part.mesh
-    above = float(bench.parting.joint.above(middle_of(mesh, feature))) > 0.0
+    above = float(bench.joint.above(middle_of(mesh, feature))) > 0.0
     cope = machining.looks_up_in_cope(feature, bench.draw.direction, above)
     asked = machining.stock_for(line, float(mesh.size.max()), cope)
     figures = {"stock_mm": asked.stock_mm, "diameter_mm": 2.0 * feature.radius_mm}
@@ -205,7 +205,7 @@ def _draft(bench: Any, index: int, line: Draft, said: Added, tick: Tick) -> Adde
     for number in bench.machined:  # machined faces keep their finished size: metal is only ever added there
         takes[bench.features[number].faces] = 0.0
     tick(0.1, "Leaning the walls")
-    made = taper.tapered(bench.body, mesh, bench.features, bench.parting.joint, asked, takes, index, only_adds)
+    made = taper.tapered(bench.body, mesh, bench.features, bench.joint, asked, takes, index, only_adds)
     bench.body = made.body if made.walls else bench.body
     bench.tight_mm2 = made.tight_mm2
     figures = {"walls": float(made.walls), "draft_deg": degrees, "widest_mm": made.widest_mm, "wedged": float(made.wedged)}
@@ -310,7 +310,7 @@ def _kept(bench: Any, line: Fillets, outside: bool) -> Bools:
 
 def _in_joint(bench: Any) -> Bools:
     """(n,) vertices in the joint: an edge there is where cope and drag meet, and eased it would leave a fin."""
-    return np.asarray(np.abs(bench.parting.joint.above(bench.body.vertices, free=True)) < 1e-3)
+    return np.asarray(np.abs(bench.joint.above(bench.body.vertices, free=True)) < 1e-3)
 
 
 def _lettering(bench: Any, index: int, line: Lettering, said: Added, tick: Tick) -> Added:

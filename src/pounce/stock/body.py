@@ -5,13 +5,14 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.features.patches import bends_of, flat_groups
+from pounce.solid.features.patches import bends_of, flat_groups, grouped
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 
 # A face's code in ``origin``: (part face + 1) * LINES + (line + 1); the part's own metal has line -1, added metal part face -1.
 LINES = 1 << 10
 # Tools reach this share of the diagonal into the body, so that no film stays between.
 ROOT = 1e-6
+WELD = 4e-6
 
 
 def body_of(part: Mesh) -> Mesh:
@@ -60,7 +61,25 @@ def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False) -> Me
         table = np.concatenate([table, np.full(len(tool.faces), line + 1, np.int64)])
         # each tool's marks begin where the table stood when it was made
     result = boolean.without(base, solids) if cut else boolean.united([base, *solids])
-    return _without_crumbs(boolean.as_mesh(result, table), body)
+    return welded(_without_crumbs(boolean.as_mesh(result, table), body), WELD * body.diagonal)
+
+
+def welded(mesh: Mesh, short_mm: float) -> Mesh:
+    """Edges shorter than this drawn together: tools that root in the body leave seams that thin.
+
+    The mesh comes back as it is where that would open it or change its volume.
+    """
+    ends = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]])
+    size = np.linalg.norm(mesh.vertices[ends[:, 0]] - mesh.vertices[ends[:, 1]], axis=1)
+    if not (size < short_mm).any():
+        return mesh
+    group = grouped(len(mesh.vertices), ends[size < short_mm])
+    _, first = np.unique(group, return_index=True)
+    faces = group[mesh.faces]
+    real = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+    made = Mesh.of(mesh.vertices[first], faces[real], mesh.origin[real])
+    near = abs(made.volume - mesh.volume) < 1e-6 * abs(mesh.volume)
+    return made if near and boolean.closed_solid(made) is not None else mesh
 
 
 def _without_crumbs(mesh: Mesh, before: Mesh) -> Mesh:

@@ -10,6 +10,7 @@ from pounce.base.tick import Tick, span
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
+from pounce.parting.joint import Joint
 from pounce.parting.values import PartingResult
 from pounce.solid.features.find import feature_numbers, features_of
 from pounce.solid.features.values import Feature
@@ -27,6 +28,9 @@ from pounce.stock.values import (
     Draft,
     DrillPoint,
     Fill,
+    Finish,
+    Level,
+    Machining,
     StockChoices,
     StockResult,
 )
@@ -45,6 +49,7 @@ class Bench:
     number: Ints
     body: Mesh
     scales: Scales
+    joint: Joint
     lines: list[Added] = field(default_factory=list)
     bodies: list[Mesh] = field(default_factory=list)
     drill: list[DrillPoint] = field(default_factory=list)
@@ -53,6 +58,15 @@ class Bench:
     marks: list[tuple[Floats, Floats, float, int]] = field(default_factory=list)
     filler: Floats = field(default_factory=lambda: np.zeros(0))
     tight_mm2: float = 0.0
+
+    def settle_joint(self) -> None:
+        """A flat back stays in the joint: the joint goes along when its face moves out."""
+        if self.parting.kind != "flat-back" or not self.parting.joint.level:
+            return
+        along = self.body.vertices @ self.draw.direction
+        height = self.parting.joint.height_mm
+        at_foot = abs(height - self.draw.low_mm) <= abs(height - self.draw.high_mm)
+        self.joint = replace(self.parting.joint, height_mm=float(along.min() if at_foot else along.max()))
 
     def feature_at(self, place: tuple[float, float, float]) -> int:
         """The feature nearest to a place on the part. UserFault where there is none."""
@@ -74,7 +88,7 @@ def stock_stop(
     features = features_of(part.mesh)
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
-    bench = Bench(part, method, draw, parting, features, number, body_of(part.mesh), scales)
+    bench = Bench(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint)
     bench.bodies.append(bench.body)
     asked = lines_asked(choices, parting, bench)
     for index, (own, line) in enumerate(asked):
@@ -128,6 +142,8 @@ def _work(bench: Bench, index: int, own: int, line: Addition, tick: Tick) -> Non
             added = replace(added, trouble=f"{fault.what} {fault.try_this}".strip())
         if bench.body is not before:
             change = bench.body.volume - before.volume
+            if isinstance(line, (Machining, Fill, Level, Finish)):
+                bench.settle_joint()
             gain, loss = additions.gained(before, bench.body, change, line)
             added = replace(added, added_mm3=gain, taken_mm3=loss)
             bench.bodies.append(bench.body)
@@ -161,6 +177,7 @@ def _measured(bench: Bench, choices: StockChoices, scales: Scales, tick: Tick) -
         factors=scales.pattern,
         made_factors=scales.made,
         dimensions=dimensions,
+        joint_mm=bench.joint.height_mm,
         drill=tuple(_contracted(point, scales) for point in bench.drill),
         finished=finished,
         cast=cast,
