@@ -46,7 +46,7 @@ def test_what_is_built_measures_what_the_table_says(bracket: Path, tmp_path: Pat
     """Measured by trimesh on the files: overall sizes to a hundredth, the bore by a circle through its cut."""
     table = json.loads(pounce("stock", bracket, *WORDS, "--json").stdout)
     assert table["schema"] == "pounce.stock/1"
-    assert [line["kind"] for line in table["lines"]] == ["Fill", "Machining", "Machining", "Draft"]
+    assert [line["kind"] for line in table["lines"]] == ["Machining", "Machining", "Fill", "Draft"]
     assert all(line["trouble"] == "" for line in table["lines"])
     out = tmp_path / "out"
     manifest = json.loads(pounce("build", bracket, *WORDS, "--out", out, "--json").stdout)

@@ -16,6 +16,9 @@ from pounce.solid.frame import axis_name
 from pounce.solid.mesh import Mesh
 from pounce.stock.values import StockResult
 
+# The face of the import that metal added at Stock stands for.
+ADDED = 1 << 40
+
 
 def pattern_stop(
     choices: PatternChoices, stock: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
@@ -30,7 +33,9 @@ def pattern_stop(
     if choices.dowel_mm is not None and not 1.0 <= choices.dowel_mm <= 50.0:
         raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
-    mesh = stock.mesh.scaled(np.array(stock.made_factors))
+    # what Stock added counts as the part's own here: only cuts and holes of this stop are made by tools
+    own = Mesh.of(stock.mesh.vertices, stock.mesh.faces, np.where(stock.mesh.origin < 0, ADDED, stock.mesh.origin))
+    mesh = own.scaled(np.array(stock.made_factors))
     height = (stock.joint_mm if parting.joint.level else parting.height_mm) * along
     whole_mesh = mesh
     off: list[Piece] = []

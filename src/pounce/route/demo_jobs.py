@@ -12,25 +12,30 @@ from pounce.base.errors import UserFault
 from pounce.base.tick import silent
 from pounce.job import edits, file
 from pounce.job.job import Job
+from pounce.job.stock_edits import add_line
 from pounce.part.reading import read_model
 from pounce.route.line import Line
+from pounce.stock.parse import parse_addition
 
 
 @dataclass(frozen=True)
 class Demo:
-    """A demo job: its part's file, its name, one line about it and its metal."""
+    """A demo job: its part's file, its name, one line about it, its metal, and what is added at Stock, in words."""
 
     part: str
     name: str
     about: str
     metal: str
+    add: tuple[str, ...] = ()
 
 
 DEMOS = (
-    Demo("vent-shaft-pedestal-bearing.stl", "Vent-shaft pedestal bearing", "split pattern", "aluminium-silicon"),
-    Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron"),
+    Demo("vent-shaft-pedestal-bearing.stl", "Vent-shaft pedestal bearing", "split pattern", "aluminium-silicon",
+         ("fill", "machine@30,0,5:1.5", "machine@30,0,-5:1.5", "machine@-12.5,-42,5:1.5", "draft", "fillets")),
+    Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron",
+         ("machine@8,0,10:F", "machine@12,0,20:F", "draft", "fillets:2")),
     Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
-)
+)  # fmt: skip
 
 
 def part_file(demo: Demo) -> Path:
@@ -63,6 +68,8 @@ def lay_out(folder: Path) -> list[Path]:
         job = edits.set_metal(Job(name=demo.name), demo.metal).job
         if model.unit is None:
             job = edits.set_unit(job, "mm").job
+        for words in demo.add:
+            job = add_line(job, parse_addition(words)).job
         results = line.run(job, model, silent)
         picture = importlib.import_module("pounce.route.paper").preview_png(
             results.need("part"), results.need("draw").direction

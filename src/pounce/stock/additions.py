@@ -166,8 +166,9 @@ def marks_cut(bench: Any) -> None:
 
 
 def _drill(bench: Any, feature: Feature, made: plugs.Filled, marked: bool) -> None:
-    """Where to drill: at the mouth that is easiest to reach, the one the bore's axis looks out of."""
-    middle, normal = max(made.mouths, key=lambda mouth: float(mouth[1] @ feature.axis))
+    """Where to drill: at the mouth that is easiest to reach, the one farther out on the part."""
+    core = bench.part.mesh.centre_of_mass
+    middle, normal = max(made.mouths, key=lambda mouth: float((mouth[0] - core) @ mouth[1]))
     letter = chr(ord("A") + len(bench.drill) % 26)
     bench.drill.append(
         DrillPoint(
@@ -273,6 +274,7 @@ def _fillets(bench: Any, index: int, line: Fillets, said: Added, tick: Tick) -> 
             bench.body, line.ease_mm, False, _kept(bench, line, outside=True), index, True, _in_joint(bench)
         )
         bench.body = outside.body
+    left = (0 if inside is None else inside.left) + (0 if outside is None else outside.left)
     corners = 0 if inside is None else inside.chains
     edges = 0 if outside is None else outside.chains
     figures = {"radius_mm": radius, "corners": float(corners), "edges": float(edges), "ease_mm": line.ease_mm}
@@ -280,11 +282,10 @@ def _fillets(bench: Any, index: int, line: Fillets, said: Added, tick: Tick) -> 
     if line.ease_mm > 0.0:
         parts.append("{edges} edges eased {ease_mm}")
     at = None if inside is None else inside.at_mm
-    left = (0 if inside is None else inside.left) + (0 if outside is None else outside.left)
-    said = replace(said, about=", ".join(parts) or "none", figures=figures, source=figure.source, at_mm=at)
     if left:
-        said = replace(said, trouble=f"{left} {'corner has' if left == 1 else 'corners have'} no room and stay sharp.")
-    return said
+        parts.append("{left} left sharp for want of room")
+        figures["left"] = float(left)
+    return replace(said, about=", ".join(parts) or "none", figures=figures, source=figure.source, at_mm=at)
 
 
 def _kept(bench: Any, line: Fillets, outside: bool) -> Bools:

@@ -7,7 +7,8 @@ from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.refine import refined
-from pounce.stock.taper import folds, least_moves, simplified, turned_over, untwisted
+from pounce.stock.body import simplified
+from pounce.stock.taper import folds, least_moves, turned_over, untwisted
 from pounce.stock.values import Camber, Finish
 
 AXES = {"x": 0, "y": 1, "z": 2}

@@ -13,6 +13,8 @@ LINES = 1 << 10
 # Tools reach this share of the diagonal into the body, so that no film stays between.
 ROOT = 1e-6
 WELD = 4e-6
+# How far simplifying may move a surface, as a share of the diagonal: a little over the depth that tools root at.
+SIMPLER = 4e-6
 
 
 def body_of(part: Mesh) -> Mesh:
@@ -69,15 +71,16 @@ def welded(mesh: Mesh, short_mm: float) -> Mesh:
 
     The mesh comes back as it is where that would open it or change its volume.
     """
-    ends = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]])
+    faces = mesh.faces
+    ends = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
     size = np.linalg.norm(mesh.vertices[ends[:, 0]] - mesh.vertices[ends[:, 1]], axis=1)
     if not (size < short_mm).any():
         return mesh
     group = grouped(len(mesh.vertices), ends[size < short_mm])
     _, first = np.unique(group, return_index=True)
-    faces = group[mesh.faces]
-    real = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
-    made = Mesh.of(mesh.vertices[first], faces[real], mesh.origin[real])
+    drawn = group[mesh.faces]
+    real = (drawn[:, 0] != drawn[:, 1]) & (drawn[:, 1] != drawn[:, 2]) & (drawn[:, 2] != drawn[:, 0])
+    made = Mesh.of(mesh.vertices[first], drawn[real], mesh.origin[real])
     near = abs(made.volume - mesh.volume) < 1e-6 * abs(mesh.volume)
     return made if near and boolean.closed_solid(made) is not None else mesh
 
@@ -160,3 +163,12 @@ def _in_plane(corners: Floats, at: Floats) -> Floats:
     size = np.maximum(aa * bb - ab * ab, 1e-300)
     s, t = (bb * pa - ab * pb) / size, (aa * pb - ab * pa) / size
     return np.asarray(np.maximum(0.0, -np.minimum(np.minimum(s, t), 1.0 - s - t)))
+
+
+def simplified(body: Mesh) -> Mesh:
+    """The body with needless triangles inside flat faces merged away, and slivers drawn together.
+
+    They make folds when walls move, and vanish in files of single precision.
+    """
+    solid, table = solid_of(body)
+    return boolean.as_mesh(solid.simplify(SIMPLER * body.diagonal), table)

@@ -56,8 +56,9 @@ def raised(body: Mesh, part: Mesh, feature: Feature, stock_mm: float, line: int)
     top = body.vertices + way * stock_mm
     own = body.vertices[np.unique(body.faces[faces])] @ way
     bottom = body.vertices - way * (ROOT * body.diagonal + float(np.ptp(own)))
-    # every corner exactly in one plane, so that the face comes out flat
-    top = top - np.outer(top @ way - (level + stock_mm), way)
+    # every corner of the face exactly in one plane, so that it comes out flat
+    off = top @ way - (level + stock_mm)
+    top = top - np.outer(np.where(np.abs(off) < near_of(body), off, 0.0), way)
     return joined_to(body, [shell(body.faces[faces], top, bottom)], line)
 
 

@@ -16,6 +16,8 @@ from pounce.stock.machining import near_of
 
 # A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.
 MARK_LEAN = 0.72
+# How far the hole's wall may stand off its round where stock carries it on.
+STOCK_LEANS_MM = 0.15
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,13 +63,18 @@ def filled(
     radius = coaxial(feature, features) + near_of(body)
     rel = body.vertices - feature.centre
     out = rel - np.outer(rel @ feature.axis, feature.axis)
-    inside = np.linalg.norm(out, axis=1) < radius
-    faces = touching(body, inside[body.faces].all(axis=1), np.isin(part_face(body), feature.faces))
+    gap = np.linalg.norm(out, axis=1)
+    inside, nearly = (gap < radius)[body.faces].all(axis=1), (gap < radius + STOCK_LEANS_MM)[body.faces].all(axis=1)
+    # stock was laid on along its face's normal, which may lean a little to the hole
+    among = inside | (nearly & (part_face(body) < 0))
+    faces = touching(body, among, np.isin(part_face(body), feature.faces))
     if not len(faces):
         raise UserFault("That hole is no longer there to be filled.", "It was filled already, or covered by another line.")
     rest = np.ones(len(body.faces), bool)
     rest[faces] = False
-    new, mouths = _caps(body, faces, feature.axis)
+    new, rims = _caps(body, faces, feature.axis)
+    # mouths lie on the hole's axis: the middle of rim corners depends on how the rim is cut up
+    mouths = [(feature.centre + feature.axis * float((at - feature.centre) @ feature.axis), normal) for at, normal in rims]
     made = Mesh.of(
         body.vertices,
         np.concatenate([body.faces[rest], *new]),

@@ -17,11 +17,12 @@ from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.shading import corner_normals
 from pounce.stock import additions
-from pounce.stock.body import LINES, body_of, line_of, nearest_face, part_face
+from pounce.stock.body import LINES, body_of, line_of, nearest_face, part_face, simplified
 from pounce.stock.findings import findings_of, thin_places
 from pounce.stock.sizes import Scales, dimensions_of, scales_for
 from pounce.stock.values import (
     NAMES,
+    ORDER,
     Added,
     Addition,
     Camber,
@@ -90,7 +91,7 @@ def stock_stop(
     number = feature_numbers(part.mesh, features)
     bench = Bench(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint)
     bench.bodies.append(bench.body)
-    asked = lines_asked(choices, parting, bench)
+    asked = lines_asked(choices, parting)
     for index, (own, line) in enumerate(asked):
         share = 0.25 + 0.55 * index / max(len(asked), 1)
         said = NAMES[type(line).__name__]
@@ -101,14 +102,17 @@ def stock_stop(
     if bench.marks:
         additions.marks_cut(bench)
         bench.bodies[-1] = bench.body
+    if bench.body is not bench.bodies[0]:
+        bench.body = simplified(bench.body)
+        bench.bodies[-1] = bench.body
     tick(0.8, "Measuring what came out")
     result = _measured(bench, choices, scales, tick)
     tick(1.0, "Stock worked")
     return result
 
 
-def lines_asked(choices: StockChoices, parting: PartingResult, bench: Bench) -> list[tuple[int, Addition]]:
-    """The lines in order, each with its index in the choices; what was asked for at Draw (index -1) stands before them."""
+def lines_asked(choices: StockChoices, parting: PartingResult) -> list[tuple[int, Addition]]:
+    """The lines in order, each with its index in the choices; what was asked for at Draw (index -1) stands in its place among them."""
     own = list(enumerate(choices.lines))
     fills: list[tuple[int, Addition]] = []
     tapers: list[tuple[float, float, float]] = []
@@ -118,15 +122,12 @@ def lines_asked(choices: StockChoices, parting: PartingResult, bench: Bench) -> 
         elif wish.kind == "taper":
             tapers.append(wish.at_mm)
     has_draft = any(isinstance(line, Draft) and line.on and not line.only for _, line in own)
-    asked: list[tuple[int, Addition]] = [*fills, *own]
+    first = next((k for k, (_, line) in enumerate(own) if ORDER[type(line).__name__] > ORDER["Fill"]), len(own))
+    asked: list[tuple[int, Addition]] = [*own[:first], *fills, *own[first:]]
     if tapers and not has_draft:
         taper: tuple[int, Addition] = (-1, Draft(only=tuple(tapers)))
-        at = next(
-            (k for k, (_, line) in enumerate(asked) if type(line).__name__ in ("Fillets", "Lettering", "Camber", "Finish")),
-            None,
-        )
+        at = next((k for k, (_, line) in enumerate(asked) if ORDER[type(line).__name__] > ORDER["Draft"]), None)
         asked.insert(len(asked) if at is None else at, taper)
-    del bench
     return asked
 
 

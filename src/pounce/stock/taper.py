@@ -13,12 +13,11 @@ import manifold3d
 import numpy as np
 
 from pounce.parting.joint import Joint
-from pounce.solid import boolean
 from pounce.solid.features.patches import Bends, bends_of, grouped, tilts
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import cut
-from pounce.stock.body import LINES, line_of, part_face, solid_of
+from pounce.stock.body import LINES, line_of, part_face, simplified
 from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
 from pounce.stock.wedge import wedges
 
@@ -27,8 +26,12 @@ FOLD = 1e-7
 PASSES = 3
 TRIES = 6
 FEW_TURNED = 200
-# How far simplifying may move a surface, as a share of the diagonal: a little over the depth that tools root at.
-SIMPLER = 4e-6
+# Moves longer than this many times those of the clearly different faces alone are noise.
+WILD = 8.0
+STAYS = 1e-4
+# Slivers thinner than this share of the diagonal (a hundredth of a millimetre on 160 mm) may turn over.
+THIN = 6e-5
+NONE: Ints = np.zeros(0, np.int64)
 CARRIED_ON_DEG = 1.0
 EVEN_ROUNDS = 25
 
@@ -110,10 +113,17 @@ def _solved(gram: Floats, right: Floats) -> tuple[Floats, Floats]:
     Parts of nearly parallel faces that contradict each other are left out.
     """
     values, vectors = np.linalg.eigh(gram)
-    held = values > 2e-3 * values[:, -1:]
-    inverse = np.where(held, 1.0 / np.maximum(values, 1e-300), 0.0)
     turned = np.einsum("kij,ki->kj", vectors, right)
-    least = np.einsum("kij,kj->ki", vectors, inverse * turned)
+
+    def least_for(held: Bools) -> Floats:
+        inverse = np.where(held, 1.0 / np.maximum(values, 1e-300), 0.0)
+        return np.asarray(np.einsum("kij,kj->ki", vectors, inverse * turned))
+
+    held, firm = values > 2e-3 * values[:, -1:], values > 5e-2 * values[:, -1:]
+    least, calm = least_for(held), least_for(firm)
+    # nearly parallel faces that want different moves would fling a vertex far along them
+    wild = np.linalg.norm(least, axis=1) > WILD * np.linalg.norm(calm, axis=1) + 1e-9
+    least[wild], held[wild] = calm[wild], firm[wild]
     kept = np.einsum("kij,kj,klj->kil", vectors, held.astype(np.float64), vectors)
     return least, np.eye(3) - kept
 
@@ -194,8 +204,10 @@ def _kept_on_planes(body: Mesh, step: Floats, hard: Bools, rows: Bools) -> Float
 
 
 def turned_over(before: Mesh, after: Mesh) -> Ints:
-    """Faces that look the other way after the move."""
-    real = (tilts(before) < 1.0) & (after.areas > 1e-12 * after.area)
+    """Faces that look the other way after the move; slivers too thin to measure do not count, the slices watch them."""
+    sides = [np.linalg.norm(before.corners[:, k] - before.corners[:, (k + 1) % 3], axis=1) for k in range(3)]
+    thick = 2.0 * before.areas / np.maximum(np.maximum(np.maximum(sides[0], sides[1]), sides[2]), 1e-300)
+    real = (tilts(before) < 1.0) & (thick > THIN * before.diagonal) & (after.areas > 1e-12 * after.area)
     return np.flatnonzero(real & (np.einsum("ij,ij->i", before.normals, after.normals) < 0.2))
 
 
@@ -279,12 +291,6 @@ class Tapered:
     left: int = 0
 
 
-def simplified(body: Mesh) -> Mesh:
-    """The body with needless triangles inside flat faces merged away: they make folds when walls move."""
-    solid, table = solid_of(body)
-    return boolean.as_mesh(solid.simplify(SIMPLER * body.diagonal), table)
-
-
 @dataclass(frozen=True, eq=False)
 class Start:
     """The body cut at the joint, with what does not change while its vertices move."""
@@ -296,6 +302,7 @@ class Start:
     degrees: Floats
     takes: Floats
     direction: Floats
+    flat_at: float | None
 
 
 def tapered(
@@ -310,29 +317,24 @@ def tapered(
 ) -> Tapered:
     """Draft on every wall that is short of it. ``asked`` and ``takes`` (mp,) for each face of the part: degrees, share taken.
 
-    Faces made by the lines ``only_adds`` (stock to be machined off) get theirs by adding whatever was asked. Walls whose move would turn faces over or fold are taken out one after another and get wedges of metal instead.
+    Faces made by the lines ``only_adds`` (stock to be machined off) get theirs by adding whatever was asked. Walls whose move
+    would turn faces over or fold are taken out one after another and get wedges of metal instead.
     """
-    direction = joint.direction
-    cut_body, level = at_joint(simplified(body), joint)
-    bends = bends_of(cut_body)
-    side = sides_of(cut_body, level, direction)
-    share = per_face(cut_body, takes, bends)
-    share[np.isin(line_of(cut_body), list(only_adds))] = 0.0
-    start = Start(cut_body, level, side, bends, per_face(cut_body, asked, bends), share, direction)
-    walls = walls_of(cut_body, level, direction, start.degrees, start.takes, bends, side)
-    own = np.flatnonzero(walls.of >= 0)
+    start, walls, own = _begun(simplified(body), joint, asked, takes, only_adds)
     if not len(own):
         return Tapered(body, 0, 0.0, 0.0, None, 0.0)
-    area, count = float(cut_body.areas[own].sum()), len(walls.foot)
+    cut_body, area, count = start.body, float(start.body.areas[own].sum()), len(walls.foot)
     skip = np.zeros(count, bool)
     made: Mesh | None = None
+    made, bad = _attempt(start, walls, part, features, line, skip)
     for _ in range(TRIES):
-        made, bad = _attempt(start, walls, part, features, line, skip)
         if not len(bad):
             break
-        made, skip = None, skip | np.isin(np.arange(count), bad)
+        skip = skip | np.isin(np.arange(count), bad)
         if skip.all():
             break
+        made, bad = _attempt(start, walls, part, features, line, skip)
+    made = None if len(bad) else made
     done = cut_body if made is None else made
     if made is None:
         skip[:] = True
@@ -346,6 +348,21 @@ def tapered(
     return Tapered(done, count, area, tight, place, float(walls.foot.max()), wedged, left)
 
 
+def _begun(
+    cleaned: Mesh, joint: Joint, asked: Floats, takes: Floats, only_adds: Iterable[int]
+) -> tuple[Start, Walls, Ints]:
+    """The body cut at the joint with its walls, and the faces of these."""
+    cut_body, level = at_joint(cleaned, joint)
+    bends = bends_of(cut_body)
+    side = sides_of(cut_body, level, joint.direction)
+    share = per_face(cut_body, takes, bends)
+    share[np.isin(line_of(cut_body), list(only_adds))] = 0.0
+    flat_at = joint.height_mm if joint.level else None
+    start = Start(cut_body, level, side, bends, per_face(cut_body, asked, bends), share, joint.direction, flat_at)
+    walls = walls_of(cut_body, level, joint.direction, start.degrees, start.takes, bends, side)
+    return start, walls, np.flatnonzero(walls.of >= 0)
+
+
 def _attempt(
     start: Start, first: Walls, part: Mesh, features: tuple[Feature, ...], line: int, skip: Bools
 ) -> tuple[Mesh, Ints]:
@@ -356,7 +373,7 @@ def _attempt(
     degrees = np.where(skipped, 0.0, start.degrees)
     whole = 0.0
     everything = np.arange(len(first.foot))
-    bends = start.bends
+    bends, before = start.bends, current
     for index in range(PASSES):
         walls = walls_of(current, start.level, start.direction, degrees, start.takes, bends, start.side)
         own = np.flatnonzero(walls.of >= 0)
@@ -366,22 +383,29 @@ def _attempt(
             break
         hard = hard_faces(current, part, features, (walls.of >= 0) | skipped, bends)
         vertices = moved(current, walls, hard | skipped, bends)
+        if start.flat_at is not None:  # what lay in the joint and was hardly moved off it stays in it
+            off = vertices @ start.direction - start.flat_at
+            back = (start.level == 0.0) & (np.abs(off) < STAYS * current.diagonal)
+            vertices = np.where(back[:, None], vertices - np.outer(off, start.direction), vertices)
         shifted = np.zeros(len(current.faces), bool)
         shifted[own] = True
         origin = np.where(shifted, current.origin // LINES * LINES + line + 1, current.origin)
         current = Mesh.of(vertices, current.faces, origin)
         if not np.isfinite(vertices).all():
-            return current, everything[~skip]
+            return (before, NONE) if index else (current, everything[~skip])
         bad = turned_over(start.body, current)
         if 0 < len(bad) <= FEW_TURNED:
             current = untwisted(start.body, current, bad)
             bends = bends_of(current)
             bad = turned_over(start.body, current)
-        if len(bad):
-            return current, _walls_at(start, first, bad, skip)
+        if len(bad):  # a further pass only sharpens: what was sound before it stands
+            return (before, NONE) if index else (current, _walls_at(start, first, bad, skip))
+        if index and folds(current):
+            return before, NONE
+        before = current
     if folds(current):
         return current, everything[~skip]
-    return current, np.zeros(0, np.int64)
+    return current, NONE
 
 
 def _walls_at(start: Start, walls: Walls, faces: Ints, skip: Bools) -> Ints:

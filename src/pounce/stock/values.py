@@ -121,9 +121,10 @@ NAMES: Final = {
     "Machining": "Machining stock", "Fill": "Holes filled", "Draft": "Draft", "Fillets": "Fillets", "Lettering": "Text",
     "Level": "Levelled place", "Camber": "Camber", "Finish": "Finish and rapping",
 }  # fmt: skip
-# The usual order; a later one works on what the earlier ones left. Finish comes before small rounds, which it would fold.
+# The usual order; a later one works on what the earlier ones left. Holes run on through
+# stock and are filled after it, flush with its face; finish comes before small rounds, which it would fold.
 ORDER = {
-    "Fill": 0, "Level": 1, "Machining": 2, "Draft": 3, "Finish": 4, "Fillets": 5, "Lettering": 6, "Camber": 7,
+    "Level": 0, "Machining": 1, "Fill": 2, "Draft": 3, "Finish": 4, "Fillets": 5, "Lettering": 6, "Camber": 7,
 }  # fmt: skip
 # Those between which the order changes what comes out, and is the user's.
 FREE_ORDER = ("Machining", "Draft", "Fillets", "Lettering")

@@ -15,6 +15,8 @@ from pounce.solid.refine import divided
 BACK_DEG = 1.0
 SMOOTH_DEG = 40.0
 SLACK_DEG = 0.02
+# Vertices this near to the joint, as a share of the diagonal, lie in it.
+JOINT_SLACK = 2e-6
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,8 +47,14 @@ class Walls:
 def at_joint(body: Mesh, joint: Joint) -> tuple[Mesh, Floats]:
     """The body with its triangles cut where the joint crosses them, vertices shared, and the height of each vertex over it."""
     level = joint.above(body.vertices, free=True)
-    slack = 1e-6 * body.diagonal
-    level = np.where(np.abs(level) < slack, 0.0, level)
+    near = np.abs(level) < JOINT_SLACK * body.diagonal
+    if joint.level:  # exactly in the joint, or splitting there leaves films between what should touch
+        body = Mesh.of(
+            np.where(near[:, None], body.vertices - np.outer(level, joint.direction), body.vertices),
+            body.faces,
+            body.origin,
+        )
+    level = np.where(near, 0.0, level)
     table = np.stack([body.faces, body.faces[:, [1, 2, 0]]], axis=2).reshape(-1, 2)
     ends = np.sort(table, axis=1)
     count = len(body.vertices)

@@ -145,10 +145,10 @@ def test_lines_stand_in_their_usual_order_and_move_only_where_it_matters() -> No
     job = Job()
     for text in ("fillets:3", "draft:2", "fill", "machine@1,2,3:F"):
         job = add_line(job, parse_addition(text)).job
-    assert [type(line).__name__ for line in job.stock.lines] == ["Fill", "Machining", "Draft", "Fillets"]
-    assert may_move(job, 1, 1) and not may_move(job, 0, 1)
-    moved = move_line(job, 1, 1).job
-    assert [type(line).__name__ for line in moved.stock.lines] == ["Fill", "Draft", "Machining", "Fillets"]
+    assert [type(line).__name__ for line in job.stock.lines] == ["Machining", "Fill", "Draft", "Fillets"]
+    assert may_move(job, 2, 1) and not may_move(job, 0, 1)
+    moved = move_line(job, 2, 1).job
+    assert [type(line).__name__ for line in moved.stock.lines] == ["Machining", "Fill", "Fillets", "Draft"]
     with pytest.raises(UserFault, match="one order"):
         move_line(job, 0, 1)
     with pytest.raises(UserFault):

@@ -96,7 +96,13 @@ class PatternCard(Card):
             for piece in pattern.pieces
             for suffix in suffixes
         ]
-        files += [("shop-sheet.pdf", "one page"), ("manifest.json", "the list")]
+        stock = results.stock
+        added = stock is not None and bool(stock.lines)
+        if added:
+            files.append(("dimensions.csv", "the table"))
+        if stock is not None and stock.drill:
+            files += [("drilling-plan.pdf", "at 1:1"), ("drilling-plan.csv", "the table")]
+        files += [("shop-sheet.pdf", "two pages" if added else "one page"), ("manifest.json", "the list")]
         self.files.show_rows(files)
 
     def _refresh_foot(self, opened: int) -> None:
