@@ -25,7 +25,9 @@ from pounce.draw.search import search
 from pounce.draw.stop import draw_stop
 from pounce.draw.terrain import terrain_of
 from pounce.draw.values import DrawChoices
+from pounce.job import edits
 from pounce.job.job import Job
+from pounce.job.stock_edits import add_line
 from pounce.metals.method import MethodChoices, resolve
 from pounce.part.model import PartChoices
 from pounce.part.stop import part_stop
@@ -34,10 +36,13 @@ from pounce.parting.line import outline_of
 from pounce.parting.stop import parting_stop
 from pounce.parting.surface import shaped_joint, split_along
 from pounce.parting.values import PartingChoices
+from pounce.route.demo_jobs import DEMOS
 from pounce.route.line import Line
-from pounce.route.opening import with_model
+from pounce.route.opening import open_any, with_model
 from pounce.solid import boolean
+from pounce.solid.features.find import features_of
 from pounce.solid.mesh import Mesh, edges
+from pounce.stock.parse import parse_addition
 from tests.conftest import mesh_of, model_of
 
 pytestmark = pytest.mark.speed
@@ -177,6 +182,63 @@ def test_live_turning_on_200k(benchmark: BenchmarkFixture) -> None:
 def test_the_whole_line_on_200k(benchmark: BenchmarkFixture) -> None:
     model = model_of(bored_ball(200_000))
     benchmark.pedantic(lambda: Line().run(with_model(Job(), model), model), rounds=3, warmup_rounds=1)
+
+
+def bracket(triangles: int) -> manifold3d.Manifold:
+    """A block with a boss, a bore and four bolt holes, of about so many triangles."""
+    m = manifold3d.Manifold
+    part = m.cube([90, 50, 24]) + m.cylinder(36, 16, 16, 256).translate([45, 25, 0])
+    part -= m.cylinder(60, 9, 9, 256).translate([45, 25, -5])
+    for x, y in ((10, 10), (80, 10), (10, 40), (80, 40)):
+        part -= m.cylinder(60, 3.5, 3.5, 64).translate([x, y, -5])
+    return part.refine_to_length(float(np.sqrt(4.9 * part.surface_area() / triangles)))
+
+
+def test_features_of_200k(benchmark: BenchmarkFixture) -> None:
+    mesh = mesh_of(bracket(200_000))
+    benchmark.pedantic(lambda: features_of(Mesh.of(mesh.vertices, mesh.faces)), rounds=3, warmup_rounds=1)
+    _say(benchmark, 2.0, f"features of {len(mesh.faces)} triangles, its tree included")
+
+
+@pytest.mark.parametrize(
+    "words", ["machine@20,5,24:F", "machine@36,25,12:1.5", "fill", "draft:2", "fillets:3", "camber:1", "finish:0.1,0,0.2"]
+)
+def test_one_addition_on_200k(benchmark: BenchmarkFixture, words: str) -> None:
+    model = model_of(bracket(200_000))
+    line = Line()
+    job = with_model(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, model)
+    line.run(job, model, until="stock")
+    # the features are kept with the part; what is timed is the stop with one line, measuring included
+    turns = iter(range(100))
+
+    def run() -> None:
+        again = edits.set_draft(add_line(job, parse_addition(words)).job, 2.0 + 1e-6 * next(turns)).job
+        line.run(again, model, until="stock")
+
+    benchmark.pedantic(run, rounds=2, warmup_rounds=1)
+    _say(benchmark, 3.0, f"{words} on {model.triangles} triangles (with parting and measuring)")
+
+
+def test_all_additions_of_the_demo_bearing(benchmark: BenchmarkFixture, bearing: Path) -> None:
+    job, model = open_any(bearing)
+    job = edits.set_unit(job, "mm").job
+    for words in DEMOS[0].add:
+        job = add_line(job, parse_addition(words)).job
+    times: list[float] = []
+
+    def run() -> None:
+        line, begun = Line(), [0.0]
+
+        def watch(stop: str, *_: object) -> None:
+            if stop == "parting":
+                begun[0] = time.perf_counter()
+            if stop == "stock":
+                times.append(time.perf_counter() - begun[0])
+
+        line.run(job, model, silent, watch, until="stock")
+
+    benchmark.pedantic(run, rounds=3, warmup_rounds=1)
+    print(f"\n   the Stock stop alone: best {min(times):.2f} s, {min(times) / 4.0:.2f} of the 4 s target")
 
 
 def test_build_of_the_demo_bearing(benchmark: BenchmarkFixture, bearing: Path, tmp_path: Path) -> None:

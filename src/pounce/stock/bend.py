@@ -4,11 +4,12 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.metals.tables import limits
+from pounce.solid import boolean
 from pounce.solid.features.patches import bends_of
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.refine import refined
 from pounce.stock.body import simplified
-from pounce.stock.taper import folds, least_moves, turned_over, untwisted
+from pounce.stock.taper import folds, laid_anew, least_moves, turned_over
 from pounce.stock.values import Camber, Finish
 
 AXES = {"x": 0, "y": 1, "z": 2}
@@ -80,8 +81,8 @@ def allowed(body: Mesh, everywhere_mm: float, level_mm: float, direction: Floats
     moved = Mesh.of(vertices, body.faces, body.origin)
     turned = turned_over(body, moved)
     if len(turned):
-        moved = untwisted(body, moved, turned)
-    if len(turned_over(body, moved)) or folds(moved):
+        moved = laid_anew(body, moved, turned)
+    if moved.volume <= 0.0 or folds(moved) or boolean.closed_solid(moved) is None:
         raise UserFault(
             "The finish cannot be allowed for: small corners would fold.", "Leave it to the hand, or allow less."
         )

@@ -8,7 +8,7 @@ from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
-from pounce.solid.mesh import Mesh
+from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 from pounce.stock.bend import slender
@@ -43,7 +43,7 @@ def findings_of(
     found: list[Finding] = []
     found += _troubles(result)
     found += _offers(result, choices, part, method, parting)
-    found += _survives(result, choices, method, draw, parting, machined)
+    found += _survives(result, part, method, draw, parting, machined)
     found += _original(result, method)
     found += _sections(result, method)
     found += _bow(choices, part, method)
@@ -110,7 +110,7 @@ def _offers(
 
 
 def _survives(
-    result: StockResult, choices: StockChoices, method: Method, draw: DrawResult, parting: PartingResult,
+    result: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
     machined: dict[int, float],
 ) -> list[Finding]:  # fmt: skip
     """Whether enough stock is left after what the casting will miss by: tolerance, and the shift of cope against drag."""
@@ -121,7 +121,7 @@ def _survives(
     unsure = 0.5 * (figure.high - figure.low) / 100.0
     for number, stock in sorted(machined.items()):
         feature = result.features[number]
-        points = result.bodies[0].vertices[np.unique(result.bodies[0].faces[feature.faces])]
+        points = part.mesh.vertices[np.unique(part.mesh.faces[feature.faces])]
         over = parting.joint.above(points, free=True)
         crosses = parting.kind == "split" and float(over.min()) < -0.5 and float(over.max()) > 0.5
         middle = points.mean(axis=0)
@@ -143,7 +143,7 @@ def _survives(
                 (
                     k
                     for k, line in enumerate(result.lines)
-                    if line.kind == "Machining" and _same(line.at_mm, result, number)
+                    if line.kind == "Machining" and _same(line.at_mm, part.mesh, result.features[number].faces)
                 ),
                 None,
             )
@@ -170,11 +170,11 @@ def _survives(
     return found
 
 
-def _same(at: tuple[float, float, float] | None, result: StockResult, number: int) -> bool:
+def _same(at: tuple[float, float, float] | None, mesh: Mesh, faces: Ints) -> bool:
     if at is None:
         return False
-    points = result.bodies[0].corners[result.features[number].faces].mean(axis=1)
-    return float(np.linalg.norm(points - np.array(at), axis=1).min()) < 1e-6
+    middles = mesh.corners[faces].mean(axis=1)
+    return float(np.linalg.norm(middles - np.array(at), axis=1).min()) < 1e-6
 
 
 def _original(result: StockResult, method: Method) -> list[Finding]:

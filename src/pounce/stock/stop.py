@@ -90,6 +90,9 @@ def stock_stop(
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
     bench = Bench(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint)
+    if part.closed and (parting.wishes or any(line.on for line in choices.lines)):
+        tick(0.2, "Merging needless triangles")
+        bench.body = simplified(bench.body)
     bench.bodies.append(bench.body)
     asked = lines_asked(choices, parting)
     for index, (own, line) in enumerate(asked):

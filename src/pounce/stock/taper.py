@@ -13,10 +13,11 @@ import manifold3d
 import numpy as np
 
 from pounce.parting.joint import Joint
-from pounce.solid.features.patches import Bends, bends_of, grouped, tilts
+from pounce.solid.features.patches import FLAT_DEG, Bends, bends_of, grouped, tilts
 from pounce.solid.features.values import Feature
+from pounce.solid.frame import across, unit
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
-from pounce.solid.section import cut
+from pounce.solid.section import chained, cut
 from pounce.stock.body import LINES, line_of, part_face, simplified
 from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
 from pounce.stock.wedge import wedges
@@ -25,7 +26,7 @@ SLICES = 20
 FOLD = 1e-7
 PASSES = 3
 TRIES = 6
-FEW_TURNED = 200
+FEW_TURNED, MENDINGS = 200, 12
 # Moves longer than this many times those of the clearly different faces alone are noise.
 WILD = 8.0
 STAYS = 1e-4
@@ -250,6 +251,48 @@ def untwisted(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
     return Mesh.of(points, faces, after.origin)
 
 
+def mended(before: Mesh, after: Mesh) -> tuple[Mesh, Ints]:
+    """The moved mesh with turned faces laid over as long as that helps, and the faces that stay turned."""
+    turned = turned_over(before, after)
+    for _ in range(MENDINGS):
+        if not 0 < len(turned) <= FEW_TURNED:
+            break
+        trial = untwisted(before, after, turned)
+        left = turned_over(before, trial)
+        if len(left) >= len(turned):
+            break
+        after, turned = trial, left
+    return after, turned
+
+
+def laid_anew(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
+    """Flat faces that hold turned triangles cut up anew between their moved outlines; the faces get other numbers."""
+    bends = bends_of(before)
+    flat = (bends.bend_deg < FLAT_DEG) & (before.origin[bends.pairs[:, 0]] == before.origin[bends.pairs[:, 1]])
+    group = grouped(len(before.faces), bends.pairs[flat])
+    keep = np.ones(len(before.faces), bool)
+    faces, origin = [after.faces], [after.origin]
+    for number in np.unique(group[turned]).tolist():
+        mine = np.flatnonzero(group == number)
+        own = before.faces[mine]
+        edges = np.stack([own, np.roll(own, -1, axis=1)], axis=2).reshape(-1, 2)
+        count = np.int64(len(before.vertices))
+        keys = edges[:, 0] * count + edges[:, 1]
+        rim = edges[~np.isin(keys, edges[:, 1] * count + edges[:, 0])]
+        loops, opened = chained(rim[:, :, None].astype(np.float64), rim[:, 0], rim[:, 1])
+        if opened:
+            continue
+        u, v = across(unit(before.crosses[mine].sum(axis=0)))
+        ids = [loop[:-1, 0].astype(np.int64) for loop in loops]
+        outlines = [np.ascontiguousarray(np.stack([after.vertices[k] @ u, after.vertices[k] @ v], axis=1)) for k in ids]
+        cut_up = np.asarray(manifold3d.triangulate(outlines), np.int64)
+        keep[mine] = False
+        faces.append(np.concatenate(ids)[cut_up])
+        origin.append(np.full(len(cut_up), before.origin[mine[0]], np.int64))
+    faces[0], origin[0] = after.faces[keep], after.origin[keep]
+    return Mesh.of(after.vertices, np.concatenate(faces), np.concatenate(origin))
+
+
 def folds(mesh: Mesh) -> bool:
     """Whether a slice through the mesh folds over itself."""
     return fold_area(mesh) >= FOLD * max(mesh.diagonal**2, 1e-9)
@@ -393,11 +436,10 @@ def _attempt(
         current = Mesh.of(vertices, current.faces, origin)
         if not np.isfinite(vertices).all():
             return (before, NONE) if index else (current, everything[~skip])
-        bad = turned_over(start.body, current)
-        if 0 < len(bad) <= FEW_TURNED:
-            current = untwisted(start.body, current, bad)
+        moved_only = current
+        current, bad = mended(start.body, current)
+        if current is not moved_only:
             bends = bends_of(current)
-            bad = turned_over(start.body, current)
         if len(bad):  # a further pass only sharpens: what was sound before it stands
             return (before, NONE) if index else (current, _walls_at(start, first, bad, skip))
         if index and folds(current):

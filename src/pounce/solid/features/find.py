@@ -1,9 +1,11 @@
 """All features of a mesh, on triangles alone or along the faces of the import where it has any."""
 
 import weakref
+from dataclasses import replace
 
 import numpy as np
 
+from pounce.solid import boolean
 from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped
 from pounce.solid.features.relief import marks
 from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds
@@ -19,6 +21,9 @@ MOST_PLANES = 250
 MOST_MARKED = 10
 # A facet this large is a face of its own whatever lies beside it.
 LEAST_CURVED = 0.02
+# From so many triangles a flat patch on the features are looked for on the mesh with these merged, which may move it by this share
+# of the diagonal.
+WORTH_MERGING, MERGED = 4.0, 1e-6
 # Over this share of the surface unexplained, the mesh is asked again with more tolerance (a scan, a decimated model).
 UNEXPLAINED = 0.4
 # A round that goes no further and runs out smoothly into its neighbours on both sides is a fillet or a rounded edge.
@@ -32,7 +37,7 @@ def features_of(mesh: Mesh) -> tuple[Feature, ...]:
     """The features of the mesh, largest first; kept while the mesh lives."""
     found = _kept.get(mesh)
     if found is None:
-        found = _find(mesh)
+        found = _on_fewer(mesh) or _find(mesh)
         _kept[mesh] = found
     return found
 
@@ -43,6 +48,29 @@ def feature_numbers(mesh: Mesh, features: tuple[Feature, ...]) -> Ints:
     for index in reversed(range(len(features))):
         out[features[index].faces] = index
     return out
+
+
+def _on_fewer(mesh: Mesh) -> tuple[Feature, ...] | None:
+    """The features found on a mesh whose flat faces carry no needless triangles, brought back to this one.
+
+    A subdivided facet has corners inside the round it stands for; only its own corners lie on it. None where little would be
+    merged, or where the mesh is no solid.
+    """
+    group = flat_groups(mesh, bends_of(mesh))
+    if len(mesh.faces) < WORTH_MERGING * (int(group.max(initial=0)) + 1):
+        return None
+    solid = boolean.closed_solid(mesh, 0, group)
+    if solid is None:
+        return None
+    fewer = boolean.as_mesh(solid.simplify(MERGED * mesh.diagonal), np.arange(int(group.max()) + 1))
+    if len(fewer.faces) > 0.7 * len(mesh.faces):
+        return None
+    out = []
+    for feature in _find(fewer):
+        patches = np.zeros(int(group.max()) + 1, bool)
+        patches[fewer.origin[feature.faces]] = True
+        out.append(replace(feature, faces=np.flatnonzero(patches[group])))
+    return tuple(out)
 
 
 def _find(mesh: Mesh) -> tuple[Feature, ...]:
