@@ -149,6 +149,17 @@ def test_lines_are_added_pointed_at_switched_and_moved(qtbot: QtBot, session: Se
     desk.undo()
     settled(qtbot, window)
     assert desk.job.stock.lines[1].on
+    # contraction along one axis, an own figure and then held by a core again; the bed's measured error
+    card.percents["x"].setValue(1.5)
+    settled(qtbot, window)
+    assert desk.results().stock.factors == pytest.approx((1.015, 1.012, 1.012))
+    card.axes["x"].given.emit("core")
+    settled(qtbot, window)
+    assert desk.results().stock.factors[0] == pytest.approx(1.008)
+    assert card.percents["x"].value() == pytest.approx(0.8)
+    card.beds["y"].setValue(0.4)
+    settled(qtbot, window)
+    assert desk.results().stock.made_factors[1] == pytest.approx(1.012 / 1.004)
     # order, where it matters
     names = [text for text, _ in card.choices_for(0)]
     assert "Work it later" in names and "Work it earlier" not in names

@@ -346,6 +346,11 @@ def _level(bench: Any, index: int, line: Level, said: Added, tick: Tick) -> Adde
 def _camber(bench: Any, index: int, line: Camber, said: Added, tick: Tick) -> Added:
     bow, along, toward, source = bend.bow_for(line, bench.body, 1.0)
     bench.body = bend.cambered(bench.body, bow, along, toward)
+    parts_on_plane = bench.parting.kind == "split" and bench.method.pattern.splits and bench.method.pattern.draws
+    if parts_on_plane and abs(float(toward @ bench.draw.direction)) > 0.5:
+        said = replace(
+            said, trouble="Bent along the draw while its joint stays flat: bend it another way, or mould it whole."
+        )
     way = "xyz"[int(np.argmax(np.abs(toward)))]
     sign = "−" if float(toward.sum()) < 0.0 else "+"
     return replace(

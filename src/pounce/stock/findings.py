@@ -8,6 +8,7 @@ from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
+from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
@@ -130,7 +131,7 @@ def _survives(
             if feature.kind == "plane"
             else feature.radius_mm
         )
-        loss = unsure * away + (shift.value if crosses else 0.0)
+        loss = unsure * away + (shift.value if crosses else 0.0) + _warp(part, feature)
         left = stock - loss
         if left < least.value:
             wanted = float(np.ceil((loss + least.value) * 2.0) / 2.0)
@@ -168,6 +169,14 @@ def _survives(
             )
         )  # fmt: skip
     return found
+
+
+def _warp(part: PartResult, feature: Feature) -> float:
+    """What a bow may take from a face that looks along the shallow way of a long thin part, mm."""
+    long, deep, ratio = slender(part.mesh)
+    if ratio < limits()["bow_slender"].value or feature.kind != "plane" or abs(float(feature.axis[deep])) < 0.7:
+        return 0.0
+    return limits()["bow"].value * float(part.mesh.size[long]) / 1000.0
 
 
 def _same(at: tuple[float, float, float] | None, mesh: Mesh, faces: Ints) -> bool:

@@ -8,6 +8,7 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
 from pounce.base.tick import Tick, span
 from pounce.draw.values import DrawResult
+from pounce.metals.contraction import percent
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
 from pounce.parting.joint import Joint
@@ -180,6 +181,7 @@ def _measured(bench: Bench, choices: StockChoices, scales: Scales, tick: Tick) -
         lines=tuple(bench.lines),
         factors=scales.pattern,
         made_factors=scales.made,
+        percents=_stated(scales, method),
         dimensions=dimensions,
         joint_mm=bench.joint.height_mm,
         drill=tuple(_contracted(point, scales) for point in bench.drill),
@@ -197,6 +199,11 @@ def _measured(bench: Bench, choices: StockChoices, scales: Scales, tick: Tick) -
         *findings_of(result, choices, part, method, bench.draw, bench.parting, bench.machined),
     ]
     return replace(result, findings=tuple(sorted(found, key=lambda one: one.settled)))
+
+
+def _stated(scales: Scales, method: Method) -> tuple[float, float, float]:
+    x, y, z = (percent(factor, method.stated) for factor in scales.casting)
+    return x, y, z
 
 
 def _contracted(point: DrillPoint, scales: Scales) -> DrillPoint:

@@ -249,7 +249,7 @@ class StockResult:
 
     ``mesh`` the body; its ``origin`` is the import's face, -1 where metal was added; ``line`` (m,) which of ``lines`` made each face,
     -1 the part's own; ``joint_mm`` where a flat joint lies now: a flat back that was moved out takes it along. ``feature`` (m,) index into ``features`` or -1. ``bodies`` after each line that changed it, the part first.
-    ``normals`` (m, 3, 3) for smooth drawing. ``factors`` pattern over part along x, y, z, ``made_factors`` what is made over part (a printer's own errors taken in).
+    ``normals`` (m, 3, 3) for smooth drawing. ``factors`` pattern over part along x, y, z, ``made_factors`` what is made over part (a printer's own errors taken in), ``percents`` contraction along each as it is stated.
     """
 
     mesh: Mesh
@@ -261,6 +261,7 @@ class StockResult:
     lines: tuple[Added, ...]
     factors: tuple[float, float, float]
     made_factors: tuple[float, float, float]
+    percents: tuple[float, float, float]
     dimensions: tuple[Dimension, ...]
     joint_mm: float
     drill: tuple[DrillPoint, ...]

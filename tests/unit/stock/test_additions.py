@@ -250,6 +250,10 @@ def test_camber_bends_by_the_rule_and_keeps_the_volume() -> None:
     stock = stocked(bar, Camber(), height=0.0).need("stock")
     assert stock.mesh.size[2] == pytest.approx(20.9, abs=1e-3)
     assert stock.mesh.volume == pytest.approx(bar.volume(), rel=1e-4)
+    split = stocked(bar, Camber(toward="+z"), height=10.0).need("stock")
+    assert "joint stays flat" in split.lines[0].trouble
+    thin = stocked(bar, Machining((300.0, 15.0, 20.0), own_mm=1.0), height=0.0).need("stock")
+    assert any(f.code.startswith("stock-thin") for f in thin.findings)  # 0.9 mm of bow leave a tenth of it
     offered = stocked(bar, height=0.0).need("stock")
     assert any(f.code == "bow-expected" for f in offered.findings)
 

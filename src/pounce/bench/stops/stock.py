@@ -195,15 +195,29 @@ class StockCard(Card):
     def _contraction(self) -> None:
         self.body.addWidget(label("Contraction along", "section"))
         self.axes: dict[str, Choice] = {}
+        self.percents: dict[str, Figure] = {}
         for axis in "xyz":
             choice = Choice(
                 f"Contraction along {axis}", [("", "free"), ("core", "held by a core"), ("flanges", "held by flanges")]
             )
             choice.given.connect(
-                lambda how, axis=axis: self.desk.edit(lambda job: stock_edits.set_axis(job, axis, hindered=how))
+                lambda how, axis=axis: self.desk.edit(
+                    lambda job: stock_edits.set_axis(job, axis, hindered=how, own_percent=None)
+                )
             )
             self.axes[axis] = choice
-            self.body.addWidget(Row(axis, choice, "A core, or sand between two flanges, holds the metal back as it cools"))
+            choice.setFixedWidth(132)
+            own = Figure(" %", 0.0, 10.0, 2, 0.1, f"Own contraction along {axis}")
+            own.setFixedWidth(82)
+            own.given.connect(partial(self._own_percent, axis))
+            self.percents[axis] = own
+            pair = QWidget()
+            row = QHBoxLayout(pair)
+            row.setContentsMargins(0, 0, 0, 0)
+            row.setSpacing(6)
+            row.addWidget(choice)
+            row.addWidget(own)
+            self.body.addWidget(Row(axis, pair, "A core, or sand between two flanges, holds the metal back as it cools"))
         self.shrink = Figure(" %", -5.0, 5.0, 2, 0.1, "Shrink of the printing stuff")
         self.shrink.given.connect(
             lambda value: self.desk.edit(lambda job: stock_edits.set_stock(job, print_shrink_percent=value))
@@ -212,6 +226,21 @@ class StockCard(Card):
             "Print shrinks", self.shrink, "What your printing stuff loses as it cools, measured on a test piece"
         )
         self.body.addWidget(self._shrink_row)
+        holder = QWidget()
+        beds = QHBoxLayout(holder)
+        beds.setContentsMargins(0, 0, 0, 0)
+        beds.setSpacing(4)
+        self.beds: dict[str, Figure] = {}
+        for axis in "xyz":
+            bed = Figure(" %", -5.0, 5.0, 2, 0.1, f"Bed prints larger along {axis}")
+            bed.setFixedWidth(76)
+            bed.given.connect(partial(self._bed, axis))
+            self.beds[axis] = bed
+            beds.addWidget(bed)
+        self._bed_head = label("Bed prints larger along x, y, z")
+        self.body.addWidget(self._bed_head)
+        self._bed_row = holder
+        self.body.addWidget(holder)
         self.body.addWidget(label("Main dimensions", "section"))
         self.grade = Choice("Tolerance grade", [(f"CT{n}", f"CT{n}, ISO 8062") for n in range(9, 15)])
         self.grade.given.connect(lambda grade: self.desk.edit(lambda job: stock_edits.set_stock(job, tolerance=grade)))
@@ -227,6 +256,12 @@ class StockCard(Card):
         self.body.addWidget(
             Row("First tried in", self.other, "The sizes to expect when this pattern is first cast in another metal")
         )
+
+    def _own_percent(self, axis: str, value: float) -> None:
+        self.desk.edit(lambda job: stock_edits.set_axis(job, axis, own_percent=round(value, 4)))
+
+    def _bed(self, axis: str, value: float) -> None:
+        self.desk.edit(lambda job: stock_edits.set_axis(job, axis, bed_percent=round(value, 4)))
 
     # --- lines -------------------------------------------------------------------------------------------------------
 
@@ -379,14 +414,19 @@ class StockCard(Card):
             return
         for axis, one in zip("xyz", job.stock.axes, strict=True):
             self.axes[axis].show_choice(one.hindered)
+            self.beds[axis].show_value(one.bed_percent)
         self.grade.show_choice(job.stock.tolerance)
         self.other.show_choice(job.stock.other_metal or "")
         self.spin.show_choice(job.stock.spin_axis)
         self.shrink.show_value(job.stock.print_shrink_percent)
         self._shrink_row.setVisible(job.method.pattern.startswith("printed"))
+        self._bed_row.setVisible(job.method.pattern.startswith("printed"))
+        self._bed_head.setVisible(job.method.pattern.startswith("printed"))
         stock: StockResult | None = results.stock
         if stock is None:
             return
+        for axis, percent in zip("xyz", stock.percents, strict=True):
+            self.percents[axis].show_value(percent)
         self._show_lines(job, stock, unit)
         rows = [
             ("Part as wanted", volume(stock.finished.volume_mm3, unit)),
