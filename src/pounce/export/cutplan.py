@@ -5,22 +5,30 @@ from dataclasses import dataclass
 
 import numpy as np
 from reportlab.lib.colors import HexColor
-from reportlab.lib.pagesizes import A0, A1, A2, A3, A4
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from pounce.base.fonts import font_file
 from pounce.base.units import length, plain, volume
+from pounce.export.pages import (
+    CHECK_MM,
+    FOOT_MM,
+    HEAD_MM,
+    INK,
+    MARGIN_MM,
+    MM,
+    MUTED,
+    SAND,
+    check_line,
+    faces_ready,
+    page_for,
+    path,
+)  # fmt: skip
 from pounce.parting.values import CutDown
 from pounce.solid.mesh import Floats
 
-MM = 72.0 / 25.4
-MARGIN_MM, HEAD_MM, FOOT_MM = 12.0, 24.0, 22.0
-CHECK_MM = 100.0
 STEPS_MM = (1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
 MOST_LINES = 12
-INK, MUTED, SAND, LINE = HexColor("#22303C"), HexColor("#56646A"), HexColor("#F1E5CB"), HexColor("#8A7143")
+LINE = HexColor("#8A7143")
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,34 +84,6 @@ def cut_plan_pdf(plan: CutPlan) -> bytes:
     return buffer.getvalue()
 
 
-def faces_ready() -> None:
-    """Makes the shipped typeface known to the PDF library."""
-    for name, style in (("Body", "Regular"), ("Semi", "Semibold")):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
-
-
-def page_for(need: Floats) -> Floats:
-    """(2,) the smallest usual sheet that holds ``need`` (2,) mm, or one of just that size."""
-    for size in (A4, A3, A2, A1, A0):
-        page = np.array(size) / MM
-        for turned in (page, page[::-1]):
-            if (turned >= need).all():
-                return turned
-    return np.ceil(need)
-
-
-def path(page: Canvas, points: Floats, close: bool) -> None:
-    """Draws a line through points (n, 2) in the page's own units."""
-    path = page.beginPath()
-    path.moveTo(*points[0])
-    for point in points[1:]:
-        path.lineTo(*point)
-    if close:
-        path.close()
-    page.drawPath(path, stroke=1, fill=0)
-
-
 def _figure(page: Canvas, at: object, lines: tuple[Floats, ...], depth: float) -> None:
     if not lines or not callable(at):
         return
@@ -136,12 +116,4 @@ def _words(page: Canvas, plan: CutPlan, page_mm: Floats) -> None:
         f"Cut {length(done.depth_mm)} deep at most, slope it up within {length(done.width_mm)} of the pattern; "
         f"{volume(done.volume_mm3)} of sand goes.",
     )
-    page.setStrokeColor(INK)
-    page.setLineWidth(0.8)
-    y, x = 8 * MM, MARGIN_MM * MM
-    page.line(x, y, x + CHECK_MM * MM, y)
-    for end in (x, x + CHECK_MM * MM):
-        page.line(end, y - 4, end, y + 4)
-    page.setFont("Semi", 8)
-    page.setFillColor(INK)
-    page.drawCentredString(x + CHECK_MM * MM / 2, y + 3, "100 mm: measure this line before you use the plan")
+    check_line(page)

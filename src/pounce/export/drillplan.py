@@ -8,7 +8,20 @@ import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.units import plain
-from pounce.export.cutplan import CHECK_MM, FOOT_MM, HEAD_MM, INK, MARGIN_MM, MM, MUTED, SAND, faces_ready, page_for, path
+from pounce.export.pages import (
+    CHECK_MM,
+    FOOT_MM,
+    HEAD_MM,
+    INK,
+    MARGIN_MM,
+    MM,
+    MUTED,
+    SAND,
+    check_line,
+    faces_ready,
+    page_for,
+    path,
+)  # fmt: skip
 from pounce.solid.frame import across, axis_name
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
@@ -110,14 +123,7 @@ def _draw(page: Canvas, name: str, face: Face, size: Floats, low: Floats, span: 
         cells = (point.name, f"Ø {plain(point.diameter_mm, 2)} mm", *(plain(value, 2) for value in point.at_mm), deep)
         for x, text in zip(columns, cells, strict=True):
             page.drawString(x * MM, y, text)
-    page.setStrokeColor(INK)
-    page.setLineWidth(0.8)
-    y, x = 8 * MM, MARGIN_MM * MM
-    page.line(x, y, x + CHECK_MM * MM, y)
-    for end in (x, x + CHECK_MM * MM):
-        page.line(end, y - 4, end, y + 4)
-    page.setFont("Semi", 8)
-    page.drawCentredString(x + CHECK_MM * MM / 2, y + 3, "100 mm: measure this line before you use the plan")
+    check_line(page)
 
 
 def _cross(page: Canvas, place: Floats, point: DrillPoint) -> None:
