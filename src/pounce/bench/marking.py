@@ -122,13 +122,8 @@ def _additions(results: Results, unit: str) -> list[Tag]:
     tags: list[Tag] = []
     for index, line in enumerate(stock.lines):
         at = line.at_mm
-        if not line.on or line.added_mm3 + line.taken_mm3 <= 0.0 or len(tags) >= MOST_TAGS:
+        if not line.on or at is None or line.added_mm3 + line.taken_mm3 <= 0.0 or len(tags) >= MOST_TAGS:
             continue
-        if at is None:
-            mine = np.flatnonzero(stock.line == index)
-            if not len(mine):
-                continue
-            at = _point(stock.mesh.corners[mine[int(np.argmax(stock.mesh.areas[mine]))]].mean(axis=0))
         tags.append(Tag(short_words(line, unit), at, "added", None, index))
     return tags
 

@@ -22,7 +22,7 @@ def slender(mesh: Mesh) -> tuple[int, int, float]:
     return long, deep, float(size[long] / max(float(size[deep]), 1e-9))
 
 
-def bow_for(asked: Camber, mesh: Mesh, factor: float) -> tuple[float, int, Floats, str]:
+def bow_for(asked: Camber, mesh: Mesh) -> tuple[float, int, Floats, str]:
     """The bow (mm) over the length, along which axis, toward which way, and its source. UserFault for an impossible figure."""
     long, deep, _ = slender(mesh)
     along = AXES[asked.axis] if asked.axis else long
@@ -36,7 +36,6 @@ def bow_for(asked: Camber, mesh: Mesh, factor: float) -> tuple[float, int, Float
     size = float(mesh.size[along])
     figure = limits()["bow"]
     bow = figure.value * size / 1000.0 if asked.bow_mm is None else asked.bow_mm
-    del factor
     if not 0.0 <= bow <= 0.1 * size:
         raise UserFault(
             f"A bow of {bow:g} mm on {size:.0f} mm cannot be right.", "A millimetre or two in a metre is usual."

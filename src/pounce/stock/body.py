@@ -7,6 +7,7 @@ from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.features.patches import bends_of, flat_groups, grouped
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.section import chained
 
 # A face's code in ``origin``: (part face + 1) * LINES + (line + 1); the part's own metal has line -1, added metal part face -1.
 LINES = 1 << 10
@@ -86,18 +87,17 @@ def welded(mesh: Mesh, short_mm: float) -> Mesh:
 
 
 def _without_crumbs(mesh: Mesh, before: Mesh) -> Mesh:
-    """Less the slivers of hollow that near-coincident faces leave inside after a union (under 1e-9 of the diagonal cubed)."""
-    solid = boolean.closed_solid(mesh)
-    if solid is None:
+    """Less the shells that near-coincident faces leave inside after a union (under 1e-9 of the diagonal cubed each)."""
+    edges = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]]])
+    shell_of = grouped(len(mesh.vertices), edges)[mesh.faces[:, 0]]
+    count = int(shell_of.max(initial=0)) + 1
+    if count == 1:
         return mesh
-    pieces = solid.decompose()
-    if len(pieces) == 1:
-        return mesh
-    limit = 1e-9 * before.diagonal**3
-    kept = [piece for piece in pieces if abs(piece.volume()) > limit]
-    if len(kept) == len(pieces):
-        return mesh
-    return boolean.as_mesh(boolean.united(kept), mesh.origin) if len(kept) > 1 else boolean.as_mesh(kept[0], mesh.origin)
+    corners = mesh.corners - mesh.bounds.mean(axis=0)
+    six = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
+    # a hollow of the part's own has a volume under 0, and stays
+    large = np.abs(np.bincount(shell_of, six, count)) / 6.0 > 1e-9 * before.diagonal**3
+    return mesh if large.all() else mesh.part(large[shell_of])
 
 
 def shell(corner_faces: Ints, top: Floats, bottom: Floats) -> Mesh:
@@ -108,14 +108,24 @@ def shell(corner_faces: Ints, top: Floats, bottom: Floats) -> Mesh:
     used, inverse = np.unique(corner_faces, return_inverse=True)
     faces = inverse.reshape(-1, 3)
     count = len(used)
-    edges = np.stack([faces, np.roll(faces, -1, axis=1)], axis=2).reshape(-1, 2)
-    keys = edges[:, 0] * np.int64(count) + edges[:, 1]
-    back = edges[:, 1] * np.int64(count) + edges[:, 0]
-    rim = edges[~np.isin(keys, back)]
-    a, b = rim.T
+    a, b = rim_of(faces).T
     sides = np.concatenate([np.stack([a, a + count, b], 1), np.stack([b, a + count, b + count], 1)])
     vertices = np.concatenate([top[used], bottom[used]])
     return Mesh.of(vertices, np.concatenate([faces, faces[:, ::-1] + count, sides]))
+
+
+def rim_of(faces: Ints) -> Ints:
+    """(k, 2) the edges at the rim of a patch of faces (m, 3), running as its faces run."""
+    edges = np.stack([faces, np.roll(faces, -1, axis=1)], axis=2).reshape(-1, 2)
+    count = np.int64(faces.max(initial=0)) + 1
+    return edges[~np.isin(edges[:, 0] * count + edges[:, 1], edges[:, 1] * count + edges[:, 0])]
+
+
+def rim_loops(faces: Ints) -> tuple[list[Ints], int]:
+    """The rim of a patch as loops of vertices, and how many stay open."""
+    rim = rim_of(faces)
+    loops, opened = chained(rim[:, :, None].astype(np.float64), rim[:, 0], rim[:, 1])
+    return [loop[:-1, 0].astype(np.int64) for loop in loops], opened
 
 
 def on_plane(body: Mesh, normal: Floats, level: float, near: float) -> Bools:

@@ -3,10 +3,10 @@
 import numpy as np
 
 from pounce.base.finding import Finding, Remedy, Severity
-from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.part.model import PartResult
+from pounce.part.walls import walls_at
 from pounce.parting.values import PartingResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Ints, Mesh
@@ -22,32 +22,26 @@ MOST_SPOKEN = 3
 def thin_places(mesh: Mesh, least_mm: float) -> tuple[float, tuple[float, float, float] | None]:
     """Area of walls thinner than the metal runs (mm2), by rays through the part from points all over it, and where it is thinnest."""
     points, faces = spread(mesh, THIN_POINTS)
-    normals = mesh.normals[faces]
-    lift = 1e-6 * mesh.diagonal
-    distance, hit = tree_of(mesh).nearest(points - normals * lift, -normals)
-    opposite = np.zeros(len(points), bool)
-    found = hit >= 0
-    opposite[found] = np.einsum("ij,ij->i", normals[found], mesh.normals[hit[found]]) < -0.7071
-    thin = opposite & (distance + lift < least_mm)
+    walls = walls_at(mesh, tree_of(mesh), points, faces)
+    thin = walls < least_mm
     if not thin.any():
         return 0.0, None
-    worst = int(np.argmin(np.where(thin, distance, np.inf)))
-    x, y, z = points[worst]
+    x, y, z = points[int(np.argmin(walls))]
     return float(thin.mean()) * mesh.area, (float(x), float(y), float(z))
 
 
 def findings_of(
-    result: StockResult, choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    result: StockResult, choices: StockChoices, part: PartResult, method: Method, parting: PartingResult,
     machined: dict[int, float],
 ) -> list[Finding]:  # fmt: skip
     """All findings of the stop."""
     found: list[Finding] = []
-    found += _troubles(result)
+    found += _troubles(result) if part.closed else _open(result)
     found += _offers(result, choices, part, method, parting)
-    found += _survives(result, part, method, draw, parting, machined)
+    found += _survives(result, part, method, parting, machined)
     found += _original(result, method)
     found += _sections(result, method)
-    found += _bow(choices, part, method)
+    found += _bow(choices, part)
     return found
 
 
@@ -59,6 +53,17 @@ def _troubles(result: StockResult) -> list[Finding]:
         for index, line in enumerate(result.lines)
         if line.trouble
     ]
+
+
+def _open(result: StockResult) -> list[Finding]:
+    if not any(line.on for line in result.lines):
+        return []
+    return [
+        Finding(
+            "shell-open", Severity.WARN, "The part's shell is open, so nothing can be added to it. Close it where it is drawn.",
+            noun="shell is open",
+        )
+    ]  # fmt: skip
 
 
 def _has(choices: StockChoices, kind: type) -> bool:
@@ -111,7 +116,7 @@ def _offers(
 
 
 def _survives(
-    result: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    result: StockResult, part: PartResult, method: Method, parting: PartingResult,
     machined: dict[int, float],
 ) -> list[Finding]:  # fmt: skip
     """Whether enough stock is left after what the casting will miss by: tolerance, and the shift of cope against drag."""
@@ -229,14 +234,13 @@ def _sections(result: StockResult, method: Method) -> list[Finding]:
     return found
 
 
-def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Finding]:
+def _bow(choices: StockChoices, part: PartResult) -> list[Finding]:
     figure = limits()["bow_slender"]
-    long, deep, ratio = slender(part.mesh)
+    long, _, ratio = slender(part.mesh)
     if ratio < figure.value or _has(choices, Camber):
         return []
     size = float(part.mesh.size[long])
     bow = limits()["bow"]
-    del deep, method
     return [
         Finding(
             "bow-expected", Severity.NOTE, "Long and thin: it may bow by {bow_mm} over its length. Bend the pattern the other way.",

@@ -17,7 +17,6 @@ from pounce.stock.body import joined_to
 from pounce.stock.values import Lettering
 
 STEPS = 5
-DRAFT_DEG = 10.0
 ROOT_MM = 0.02
 MOST_LETTERS = 60
 
@@ -137,8 +136,8 @@ def _right(normal: Floats) -> Floats:
 
 def _block(loops: list[Floats], tall: float, raised: bool) -> Mesh:
     """Letters from just under the face (or just over it, when sunk) to their tops, wider toward the face."""
-    spread = tall * np.tan(np.radians(DRAFT_DEG))
-    wide = [_offset(loop, spread + ROOT_MM * np.tan(np.radians(DRAFT_DEG))) for loop in loops]
+    lean = float(np.tan(np.radians(limits()["letter_draft"].value)))
+    wide = [_offset(loop, (tall + ROOT_MM) * lean) for loop in loops]
     triangles = np.asarray(manifold3d.triangulate([np.ascontiguousarray(loop) for loop in loops]), np.int64)
     count = sum(len(loop) for loop in loops)
     low, high = (-ROOT_MM, tall) if raised else (-tall, ROOT_MM)

@@ -7,7 +7,6 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.metals.tables import grades, limits
 from pounce.solid.features.values import Feature
-from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.stock.body import ROOT, joined_to, on_plane, part_face, shell, touching
 from pounce.stock.values import Machining
@@ -44,10 +43,10 @@ def near_of(body: Mesh) -> float:
     return max(NEAR_MM, NEAR_SHARE * body.diagonal)
 
 
-def raised(body: Mesh, part: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
+def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     """The body with the plane of this feature moved out. UserFault when none of it is left on the body."""
     level = float(feature.centre @ feature.axis)
-    mine = np.isin(part_face(body), feature_codes(part, feature))
+    mine = np.isin(part_face(body), feature.faces)
     among = on_plane(body, feature.axis, level, near_of(body))
     faces = touching(body, among, mine)
     if not len(faces):
@@ -62,12 +61,7 @@ def raised(body: Mesh, part: Mesh, feature: Feature, stock_mm: float, line: int)
     return joined_to(body, [shell(body.faces[faces], top, bottom)], line)
 
 
-def feature_codes(part: Mesh, feature: Feature) -> Ints:
-    """The part faces by which a body's faces of this feature are marked."""
-    return feature.faces
-
-
-def round_faces(body: Mesh, part: Mesh, feature: Feature) -> Ints:
+def round_faces(body: Mesh, feature: Feature) -> Ints:
     """Faces of the body on the round of this feature, with what earlier lines added to it."""
     rel = body.vertices - feature.centre
     height = rel @ feature.axis
@@ -78,10 +72,10 @@ def round_faces(body: Mesh, part: Mesh, feature: Feature) -> Ints:
     middle = middle / np.maximum(np.linalg.norm(middle, axis=1), 1e-300)[:, None]
     facing = np.einsum("ij,ij->i", middle, body.normals) * (-1.0 if feature.kind in ("bore", "fillet") else 1.0)
     among = close[body.faces].all(axis=1) & (facing > 0.85)
-    return touching(body, among, np.isin(part_face(body), feature_codes(part, feature)))
+    return touching(body, among, np.isin(part_face(body), feature.faces))
 
 
-def resized(body: Mesh, part: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
+def resized(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     """The body with a bore left smaller or a boss left larger by the stock, a side.
 
     Never more of the round than there is: an arc stays an arc. UserFault for a bore that would close.
@@ -89,7 +83,7 @@ def resized(body: Mesh, part: Mesh, feature: Feature, stock_mm: float, line: int
     inward = feature.kind == "bore"
     if inward and stock_mm >= feature.radius_mm - 0.5:
         raise UserFault("The stock would close the bore.", "Fill it and drill it, or give less stock.")
-    faces = round_faces(body, part, feature)
+    faces = round_faces(body, feature)
     if not len(faces):
         raise UserFault("That round is no longer there.", "Put this line before the one that covered it.")
     rel = body.vertices - feature.centre
@@ -113,10 +107,3 @@ def middle_of(mesh: Mesh, feature: Feature) -> Floats:
     weight = mesh.areas[feature.faces]
     common = np.einsum("i,ij->j", weight, middles) / max(float(weight.sum()), 1e-300)
     return np.asarray(middles[int(np.argmin(np.linalg.norm(middles - common, axis=1)))])
-
-
-def disc(centre: Floats, axis: Floats, radius: float, count: int = 48) -> Floats:
-    """(count, 3) points of a circle."""
-    u, v = across(axis)
-    turns = 2.0 * np.pi * np.arange(count) / count
-    return np.asarray(centre + radius * (np.cos(turns)[:, None] * u + np.sin(turns)[:, None] * v))

@@ -9,9 +9,8 @@ from pounce.base.errors import UserFault
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
-from pounce.solid.section import chained
 from pounce.solid.tree import tree_of
-from pounce.stock.body import ROOT, joined_to, part_face, shell, touching
+from pounce.stock.body import ROOT, joined_to, part_face, rim_loops, shell, touching
 from pounce.stock.machining import near_of
 
 # A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.
@@ -22,20 +21,24 @@ STOCK_LEANS_MM = 0.15
 
 @dataclass(frozen=True, eq=False)
 class Filled:
-    """A body with a hole filled: the plug's mouths (middle, outward normal), and how wide it was."""
+    """A body with a hole filled: the plug's mouths (middle, outward normal), and the features that went with it."""
 
     body: Mesh
     mouths: tuple[tuple[Floats, Floats], ...]
+    members: tuple[int, ...]
 
 
-def coaxial(feature: Feature, features: tuple[Feature, ...]) -> float:
-    """The greatest radius of the hole this bore belongs to: its countersinks and counterbores share its axis and touch its ends."""
-    radius = feature.radius_mm
+def coaxial(feature: Feature, features: tuple[Feature, ...]) -> tuple[float, list[int]]:
+    """The greatest radius of the hole this bore belongs to, and the features it is made of.
+
+    Countersinks and counterbores share its axis and touch its ends.
+    """
+    radius, members = feature.radius_mm, [index for index, one in enumerate(features) if one is feature]
     low, high = feature.low_mm, feature.high_mm
     for _ in range(4):
-        before = radius
-        for other in features:
-            if other is feature or other.kind not in ("bore", "cone") or abs(float(other.axis @ feature.axis)) < 0.9999:
+        before = len(members)
+        for index, other in enumerate(features):
+            if index in members or other.kind not in ("bore", "cone") or abs(float(other.axis @ feature.axis)) < 0.9999:
                 continue
             rel = other.centre - feature.centre
             along = float(rel @ feature.axis)
@@ -46,11 +49,12 @@ def coaxial(feature: Feature, features: tuple[Feature, ...]) -> float:
                 ends = sorted((along - other.low_mm, along - other.high_mm))
             touches = ends[0] <= high + 0.05 and ends[1] >= low - 0.05
             if touches and other.radius_mm <= 2.6 * feature.radius_mm:
+                members.append(index)
                 radius = max(radius, other.radius_mm)
                 low, high = min(low, ends[0]), max(high, ends[1])
-        if radius == before:
+        if len(members) == before:
             break
-    return radius
+    return radius, members
 
 
 def filled(
@@ -60,7 +64,8 @@ def filled(
 
     UserFault when its rims cannot be closed.
     """
-    radius = coaxial(feature, features) + near_of(body)
+    wide, members = coaxial(feature, features)
+    radius = wide + near_of(body)
     rel = body.vertices - feature.centre
     out = rel - np.outer(rel @ feature.axis, feature.axis)
     gap = np.linalg.norm(out, axis=1)
@@ -92,7 +97,7 @@ def filled(
                 shell(inverse.reshape(-1, 3), points + normal * proud_mm, points - normal * ROOT * 10.0 * body.diagonal)
             )
         made = joined_to(made, tools, line)
-    return Filled(made, tuple(mouths))
+    return Filled(made, tuple(mouths), tuple(members))
 
 
 def may_be_marked(normal: Floats, direction: Floats | None) -> bool:
@@ -110,20 +115,14 @@ def marked(body: Mesh, mouth: Floats, normal: Floats, mark_mm: float, line: int)
 
 def _caps(body: Mesh, faces: Ints, axis: Floats) -> tuple[list[Ints], list[tuple[Floats, Floats]]]:
     """Triangles that close the rims of these faces, on the vertices there are, and each cap's middle and outward normal."""
-    chosen = body.faces[faces]
-    edges = np.stack([chosen, np.roll(chosen, -1, axis=1)], axis=2).reshape(-1, 2)
-    count = np.int64(len(body.vertices))
-    keys, back = edges[:, 0] * count + edges[:, 1], edges[:, 1] * count + edges[:, 0]
-    rim = edges[~np.isin(keys, back)]
-    # the cap keeps the hole's own edge direction: the rest of the body runs against it
-    loops, opened = chained(rim[:, :, None].astype(np.float64), rim[:, 0], rim[:, 1])
+    # a cap keeps the hole's own way round: the rest of the body runs against it
+    loops, opened = rim_loops(body.faces[faces])
     if opened or not loops:
         raise UserFault("The rim of that hole does not close.", "Mend the model there, or fill the hole where it is drawn.")
     u, v = across(axis)
     new: list[Ints] = []
     mouths: list[tuple[Floats, Floats]] = []
-    for loop in loops:
-        ids = loop[:-1, 0].astype(np.int64)
+    for ids in loops:
         points = body.vertices[ids]
         flat = np.stack([points @ u, points @ v], axis=1)
         area = 0.5 * float((flat[:, 0] * np.roll(flat[:, 1], -1) - np.roll(flat[:, 0], -1) * flat[:, 1]).sum())

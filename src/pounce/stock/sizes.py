@@ -115,7 +115,7 @@ def tolerance_for(size_mm: float, grade: str) -> float | None:
 def dimensions_of(
     part: Mesh, body: Mesh, features: tuple[Feature, ...], changed: dict[int, float], choices: StockChoices, scales: Scales
 ) -> tuple[Dimension, ...]:
-    """The main dimensions: overall sizes and the largest bores and bosses.
+    """The main dimensions: overall sizes and the largest bores and bosses, alike ones in one line.
 
     ``wanted`` is the finished part's. ``changed`` holds the diameter (mm) that a line left a round feature at; a feature filled
     has 0 and is left out. Pattern sizes are those of the body with all additions.
@@ -127,17 +127,18 @@ def dimensions_of(
     for axis in range(3):
         wanted, laid = float(part.size[axis]), float(body.size[axis])
         out.append(_line(f"Overall, {NAMES[axis]}", "overall", wanted, laid, (axis,), choices, scales, other))
-    rounds = [(index, f) for index, f in enumerate(features) if f.kind in ("bore", "boss") and f.full and f.exact]
-    for index, feature in sorted(rounds, key=lambda one: -one[1].radius_mm)[:MOST_ROUNDS]:
+    alike: dict[tuple[str, int, int, tuple[int, ...]], list[tuple[float, float]]] = {}
+    for index, feature in enumerate(features):
         wanted = 2.0 * feature.radius_mm
         laid = changed.get(index, wanted)
-        if laid > 0.0:
+        if feature.kind in ("bore", "boss") and feature.full and feature.exact and laid > 0.0:
             axes = tuple(k for k in range(3) if abs(float(feature.axis[k])) < 0.9)
-            out.append(
-                _line(
-                    f"{feature.kind.capitalize()} {len(out) - 2}", feature.kind, wanted, laid, axes, choices, scales, other
-                )
-            )
+            alike.setdefault((feature.kind, round(10.0 * wanted), round(10.0 * laid), axes), []).append((wanted, laid))
+    for (kind, _, _, axes), found in sorted(alike.items(), key=lambda one: -one[1][0][0])[:MOST_ROUNDS]:
+        wanted, laid = (float(value) for value in np.mean(found, axis=0))
+        plural = {"bore": "bores", "boss": "bosses"}[kind]
+        name = kind.capitalize() if len(found) == 1 else f"{len(found)} {plural}"
+        out.append(_line(name, kind, wanted, laid, axes, choices, scales, other))
     return tuple(out)
 
 

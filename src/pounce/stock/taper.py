@@ -17,8 +17,8 @@ from pounce.solid.features.patches import FLAT_DEG, Bends, bends_of, grouped, ti
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across, unit
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
-from pounce.solid.section import chained, cut
-from pounce.stock.body import LINES, line_of, part_face, simplified
+from pounce.solid.section import cut
+from pounce.stock.body import LINES, line_of, part_face, rim_loops, simplified
 from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
 from pounce.stock.wedge import wedges
 
@@ -274,16 +274,10 @@ def laid_anew(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
     faces, origin = [after.faces], [after.origin]
     for number in np.unique(group[turned]).tolist():
         mine = np.flatnonzero(group == number)
-        own = before.faces[mine]
-        edges = np.stack([own, np.roll(own, -1, axis=1)], axis=2).reshape(-1, 2)
-        count = np.int64(len(before.vertices))
-        keys = edges[:, 0] * count + edges[:, 1]
-        rim = edges[~np.isin(keys, edges[:, 1] * count + edges[:, 0])]
-        loops, opened = chained(rim[:, :, None].astype(np.float64), rim[:, 0], rim[:, 1])
+        ids, opened = rim_loops(before.faces[mine])
         if opened:
             continue
         u, v = across(unit(before.crosses[mine].sum(axis=0)))
-        ids = [loop[:-1, 0].astype(np.int64) for loop in loops]
         outlines = [np.ascontiguousarray(np.stack([after.vertices[k] @ u, after.vertices[k] @ v], axis=1)) for k in ids]
         cut_up = np.asarray(manifold3d.triangulate(outlines), np.int64)
         keep[mine] = False

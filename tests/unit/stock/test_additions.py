@@ -179,6 +179,32 @@ def test_a_countersunk_hole_is_filled_flush_and_marked() -> None:
     assert np.abs(np.array(point.at_mm)[:2] - 20).max() < 1e-3
 
 
+def test_a_counterbore_goes_with_its_hole_out_of_the_table() -> None:
+    holed = BLOCK - M.cylinder(40, 3, 3, 48).translate([20, 20, -5]) - M.cylinder(8, 5, 5, 48).translate([20, 20, 24])
+    holed -= M.cylinder(40, 9, 9, 48).translate([42, 20, -5])
+    assert {d.name for d in stocked(holed).need("stock").dimensions if d.kind == "bore"} == {"Bore"}
+    assert sum(d.kind == "bore" for d in stocked(holed).need("stock").dimensions) == 3
+    stock = stocked(holed, Fill()).need("stock")
+    assert [d.wanted_mm for d in stock.dimensions if d.kind == "bore"] == pytest.approx([18.0], abs=1e-3)
+    assert len(stock.drill) == 1
+
+
+def test_more_than_an_alphabet_of_holes_have_names_of_their_own() -> None:
+    plate = M.cube([130, 110, 6])
+    for k in range(30):
+        plate -= M.cylinder(20, 2, 2, 16).translate([12 + 20 * (k % 6), 12 + 20 * (k // 6), -5])
+    names = [point.name for point in stocked(plate, Fill(mark=False)).need("stock").drill]
+    assert len(set(names)) == 30 and names[0] == "A" and names[26] == "A2"
+
+
+def test_a_hollow_inside_the_part_stays_hollow() -> None:
+    """A void of the part's own is no crumb of a union."""
+    hollow = BLOCK - M.sphere(8, 48).translate([30, 20, 15])
+    assert change(stocked(hollow, Machining((30.0, 20.0, 30.0), own_mm=1.0))) == pytest.approx(60 * 40, rel=1e-3)
+    both = stocked(hollow, Machining((30.0, 20.0, 30.0), own_mm=1.0), Fillets(radius_mm=0.0, ease_mm=1.0), height=0.0)
+    assert both.need("stock").mesh.volume == pytest.approx(hollow.volume() + 60 * 40, rel=5e-3)
+
+
 def test_a_hole_in_a_wall_gets_no_mark_that_would_lock() -> None:
     holed = BLOCK - M.cylinder(80, 3, 3, 48).rotate([0, 90, 0]).translate([-5, 20, 15])
     stock = stocked(holed, Fill(proud_mm=1.0), height=15.0).need("stock")

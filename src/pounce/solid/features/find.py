@@ -1,4 +1,4 @@
-"""All features of a mesh, on triangles alone or along the faces of the import where it has any."""
+"""All features of a mesh, on its triangles alone."""
 
 import weakref
 from dataclasses import replace
@@ -24,8 +24,9 @@ LEAST_CURVED = 0.02
 # From so many triangles a flat patch on the features are looked for on the mesh with these merged, which may move it by this share
 # of the diagonal.
 WORTH_MERGING, MERGED = 4.0, 1e-6
-# Over this share of the surface unexplained, the mesh is asked again with more tolerance (a scan, a decimated model).
-UNEXPLAINED = 0.4
+# Over this share of the surface in curves unexplained, the mesh is asked again with more tolerance (a scan, a decimated model), and
+# rounds are taken that cover this share.
+UNEXPLAINED, LEAST_ROUGH = 0.4, 1e-2
 # A round that goes no further and runs out smoothly into its neighbours on both sides is a fillet or a rounded edge.
 ARC_DEG = 185.0
 EXACT_MM = 0.02
@@ -94,7 +95,7 @@ def _find(mesh: Mesh) -> tuple[Feature, ...]:
         if left < UNEXPLAINED * area:
             break
         more = _rounds(mesh, bends, group, rough * near, ~taken)
-        large = [one for one in more if float(mesh.areas[one.faces].sum()) > 1e-2 * area]
+        large = [one for one in more if float(mesh.areas[one.faces].sum()) > LEAST_ROUGH * area]
         grown += large
         for one in large:
             taken[one.faces] = True
@@ -263,9 +264,7 @@ def _own_axis(normal: Floats, spread: Floats) -> Floats:
     for axis in np.eye(3):
         if abs(float(axis @ normal)) < 1e-6:
             return np.asarray(axis)
-    values, vectors = np.linalg.eigh(spread.T @ spread)
-    del values
-    return np.asarray(vectors[:, 2])
+    return np.asarray(np.linalg.eigh(spread.T @ spread)[1][:, 2])
 
 
 def _relief(mesh: Mesh, plane: Feature, faces: Ints, height: float) -> Feature:
