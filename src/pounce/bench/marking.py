@@ -134,7 +134,7 @@ def short_words(line: Added, unit: str) -> str:
     if line.kind == "Machining" and "left_mm" in f:
         return f"Ø {length(f['diameter_mm'], unit)} cast at {length(f['left_mm'], unit)}"
     if line.kind == "Machining":
-        return f"{line.words(unit).lower()} + {length(f['stock_mm'], unit)}"
+        return f"face + {length(f['stock_mm'], unit)}"
     if line.kind == "Draft":
         return f"draft {degrees(f['draft_deg'])}, {length(f['widest_mm'], unit)} at its foot"
     if line.kind == "Fillets":

@@ -85,7 +85,7 @@ def _offers(
                 remedies=(Remedy("add-draft", "Add draft", "stock_add", "draft"),), source=method.pattern.draft.source,
             )
         )  # fmt: skip
-    if method.pattern.draws and _has(choices, Draft) and result.tight_mm2 > 1.0:
+    if method.pattern.draws and _has(choices, Draft) and result.tight_mm2 > 2e-3 * part.area_mm2:
         places = [line.at_mm for line in result.lines if line.kind == "Draft"]
         found.append(
             Finding(
