@@ -11,7 +11,8 @@ demo:
 
 test:
 	@scripts/setup.sh --display
-	@scripts/with-display.sh $(PYTHON) -m pytest
+	@scripts/with-display.sh $(PYTHON) -m pytest -n 2 --dist worksteal -m "not alone"
+	@scripts/with-display.sh $(PYTHON) -m pytest -m alone
 
 lint:
 	@scripts/setup.sh

@@ -242,6 +242,7 @@ def test_the_command_search_finds_and_acts(qtbot: QtBot, session: Session, arm: 
     window.craft_page.close()
 
 
+@pytest.mark.alone
 def test_work_is_cancelled_within_half_a_second_and_can_be_asked_again(
     qtbot: QtBot, session: Session, tmp_path: Path
 ) -> None:
@@ -272,6 +273,7 @@ def test_a_worker_that_dies_is_replaced_and_said(qtbot: QtBot, session: Session,
     assert window.desk.results().draw.direction[0] == 1.0  # type: ignore[union-attr]
 
 
+@pytest.mark.alone
 def test_the_window_never_stalls_during_a_check_of_half_a_million_triangles(
     qtbot: QtBot, session: Session, tmp_path: Path
 ) -> None:

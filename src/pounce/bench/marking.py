@@ -183,6 +183,10 @@ def chips_of(stop: str, results: Results, unit: str, pointed: int = -1) -> tuple
             Chip("steelFlat", "The part wanted"),
             Chip("added", "Metal added", volume(max(stock.added_mm3, 0.0), unit)),
         ]
+        if len(stock.filler_mm):
+            chips[1] = Chip("filler", "Filler, up to", length(float(stock.filler_mm.max(initial=0.0)), unit, 2))
+        if stock.thin.any():
+            chips.append(Chip("thin", "Thinner than it runs", area(stock.thin_mm2, unit)))
         if 0 <= pointed < len(stock.lines):
             line = stock.lines[pointed]
             chips.append(Chip("pointed", "Pointed at", volume(line.added_mm3 + line.taken_mm3, unit)))

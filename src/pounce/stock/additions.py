@@ -9,11 +9,14 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
 from pounce.metals.tables import limits
+from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints
+from pounce.solid.tree import tree_of
 from pounce.stock import bend, fillets, letters, machining, plugs, taper
-from pounce.stock.body import part_face
+from pounce.stock.body import part_face, standing_off
 from pounce.stock.machining import middle_of
+from pounce.stock.narrow import narrow_chain
 from pounce.stock.values import (
     NAMES,
     Added,
@@ -216,8 +219,8 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
     name = "Draft"
     if method.pattern_id == "original-part":
         name = "Built up in filler"
-        work.filler = _thickness(work.part.mesh, work.body)
-        figures["widest_mm"] = float(work.filler.max(initial=0.0))
+        work.built_up = True
+        figures["widest_mm"] = float(standing_off(work.part.mesh, work.body).max(initial=0.0))
         about = "{walls} walls, {draft_deg}, {widest_mm} thick at most"
     said = replace(said, name=name, about=_asked(said, about), figures=figures, source=method.pattern.draft.source)
     if made.left:
@@ -225,19 +228,6 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
             said, trouble=f"{made.left} walls could not be given draft and stay as they were.", at_mm=made.tight_at
         )
     return said
-
-
-def _thickness(part: Mesh, body: Mesh) -> Floats:
-    """(n,) how far each vertex of the body stands off the part: the filler to lay on, mm."""
-    from_part = np.zeros(len(body.vertices))
-    face = part_face(body)
-    rows = np.flatnonzero(face >= 0)
-    normals, corner = part.normals[face[rows]], part.corners[face[rows], 0]
-    for k in range(3):
-        at = body.faces[rows, k]
-        off = np.einsum("ij,ij->i", body.vertices[at] - corner, normals)
-        np.maximum.at(from_part, at, off)
-    return from_part
 
 
 def _wall_faces(work: Work, place: tuple[float, float, float]) -> Ints:
@@ -259,7 +249,8 @@ def _fillets(work: Work, index: int, line: Fillets, said: Added, tick: Tick) -> 
     inside = outside = None
     if radius > 0.0:
         tick(0.1, "Filling inside corners")
-        inside = fillets.rounded(work.body, radius, True, _kept(work, line, outside=False), index)
+        narrow = _narrow(work, line, radius)
+        inside = fillets.rounded(work.body, radius, True, _kept(work, line, outside=False), index, narrow=narrow)
         work.body = inside.body
     if line.ease_mm > 0.0:
         tick(0.6, "Easing edges")
@@ -279,6 +270,25 @@ def _fillets(work: Work, index: int, line: Fillets, said: Added, tick: Tick) -> 
         parts.append("{left} left sharp for want of room")
         figures["left"] = float(left)
     return replace(said, about=", ".join(parts) or "none", figures=figures, source=figure.source, at_mm=at)
+
+
+def _narrow(work: Work, line: Fillets, radius: float) -> tuple[fillets.Chain, ...]:
+    """The corners whose own radius is less than ``radius``, as they would stand sharp."""
+    kept = {work.feature_at(place) for place in line.kept}
+    small = [
+        f
+        for k, f in enumerate(work.features)
+        if f.kind == "fillet" and f.radius_mm < 0.98 * radius and k not in kept and f.exact
+    ]
+    if not small:
+        return ()
+    body, face, bends, tree = work.body, part_face(work.body), bends_of(work.body), tree_of(work.body)
+    chains = []
+    for feature in small:
+        chain = narrow_chain(body, bends, tree, np.isin(face, feature.faces), feature, radius)
+        if chain is not None:
+            chains.append(replace(chain, had_mm=feature.radius_mm))
+    return tuple(chains)
 
 
 def _kept(work: Work, line: Fillets, outside: bool) -> Bools:
@@ -337,16 +347,18 @@ def _level(work: Work, index: int, line: Level, said: Added, tick: Tick) -> Adde
 
 
 def _camber(work: Work, index: int, line: Camber, said: Added, tick: Tick) -> Added:
-    bow, along, toward, source = bend.bow_for(line, work.body)
-    work.body = bend.cambered(work.body, bow, along, toward)
+    bow, along, toward, source = bend.bow_for(line, work.body, work.method.metal.contraction)
+    bent = bend.legs_drawn_in if line.legs else bend.cambered
+    work.body = bent(work.body, bow, along, toward)
     parts_on_plane = work.parting.kind == "split" and work.method.pattern.splits and work.method.pattern.draws
     if parts_on_plane and abs(float(toward @ work.draw.direction)) > 0.5:
         said = replace(
             said, trouble="Bent along the draw while its joint stays flat: bend it another way, or mould it whole."
         )
-    return replace(
-        said, about=f"{{bow_mm}} along {'xyz'[along]}, toward {way_words(toward)}", figures={"bow_mm": bow}, source=source
-    )
+    way = f"along {'xyz'[along]}, toward {way_words(toward)}"
+    if line.legs:
+        way = f"between tips that look {way_words(toward)}"
+    return replace(said, about=f"{{bow_mm}} {way}", figures={"bow_mm": bow}, source=source)
 
 
 def _finish(work: Work, index: int, line: Finish, said: Added, tick: Tick) -> Added:

@@ -3,11 +3,12 @@
 import numpy as np
 
 from pounce.base.errors import UserFault
-from pounce.metals.tables import limits
+from pounce.metals.tables import Figure, limits
 from pounce.solid import boolean
 from pounce.solid.features.patches import bends_of
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.refine import refined
+from pounce.solid.section import cut
 from pounce.stock.body import simplified
 from pounce.stock.taper import folds, laid_anew, least_moves, turned_over
 from pounce.stock.values import Camber, Finish
@@ -22,20 +23,32 @@ def slender(mesh: Mesh) -> tuple[int, int, float]:
     return long, deep, float(size[long] / max(float(size[deep]), 1e-9))
 
 
-def bow_for(asked: Camber, mesh: Mesh) -> tuple[float, int, Floats, str]:
-    """The bow (mm) over the length, along which axis, toward which way, and its source. UserFault for an impossible figure."""
+def bow_for(asked: Camber, mesh: Mesh, contraction: Figure) -> tuple[float, int, Floats, str]:
+    """The bow (mm) over the length, along which axis, toward which way, and its source. UserFault for an impossible figure.
+
+    Legs of a U spread by what the sand between them keeps their web from contracting: the usual contraction less the least, over
+    the way from leg to leg.
+    """
     long, deep, _ = slender(mesh)
     along = AXES[asked.axis] if asked.axis else long
     toward = np.zeros(3)
-    if asked.toward:
+    if asked.legs and not (asked.axis and asked.toward):
+        found = is_u(mesh)
+        if found is None:
+            raise UserFault(
+                "No U was found whose legs could spread.", "Give the axis from leg to leg and the way of the tips."
+            )
+        along, toward = found
+    elif asked.toward:
         toward[AXES[asked.toward[1]]] = 1.0 if asked.toward[0] == "+" else -1.0
     else:
         toward[deep if deep != along else (along + 1) % 3] = 1.0
     if abs(toward[along]) > 0.5:
         raise UserFault("A bow cannot run along the length itself.", "Choose another way for it.")
     size = float(mesh.size[along])
-    figure = limits()["bow"]
-    bow = figure.value * size / 1000.0 if asked.bow_mm is None else asked.bow_mm
+    figure = contraction if asked.legs else limits()["bow"]
+    rule = (contraction.value - contraction.low) / 100.0 if asked.legs else figure.value / 1000.0
+    bow = rule * size if asked.bow_mm is None else asked.bow_mm
     if not 0.0 <= bow <= 0.1 * size:
         raise UserFault(
             f"A bow of {bow:g} mm on {size:.0f} mm cannot be right.", "A millimetre or two in a metre is usual."
@@ -43,11 +56,8 @@ def bow_for(asked: Camber, mesh: Mesh) -> tuple[float, int, Floats, str]:
     return bow, along, toward, "own figure" if asked.bow_mm is not None else figure.source
 
 
-def cambered(body: Mesh, bow_mm: float, along: int, toward: Floats) -> Mesh:
-    """The body bent so that its middle stands ``bow_mm`` off the line between its ends, by a parabola along its length.
-
-    The volume stays to first order: each slice is only shifted.
-    """
+def _sliced(body: Mesh, along: int) -> tuple[Floats, Ints, Ints, Floats]:
+    """The body with no edge longer than a 48th of it along an axis: vertices, faces, source faces, and each vertex's place there, -1 to 1."""
     low, high = float(body.bounds[0, along]), float(body.bounds[1, along])
     half = (high - low) / 2.0
     step = max(half / 24.0, 1e-3)
@@ -56,8 +66,84 @@ def cambered(body: Mesh, bow_mm: float, along: int, toward: Floats) -> Mesh:
         return np.asarray(np.abs(one[:, along] - two[:, along]) > step)
 
     vertices, faces, source = refined(body.vertices, body.faces, too_long)
-    share = (vertices[:, along] - (low + high) / 2.0) / half
-    return Mesh.of(vertices + np.outer(bow_mm * (1.0 - share**2), toward), faces, body.origin[source])
+    return vertices, faces, source, np.asarray((vertices[:, along] - (low + high) / 2.0) / half)
+
+
+def cambered(body: Mesh, bow_mm: float, along: int, toward: Floats) -> Mesh:
+    """The body bent so that its middle stands ``bow_mm`` off the line between its ends, by a parabola along its length.
+
+    Sections stay square to the bent line (Euler and Bernoulli), so what stands off it leans along: u = -w' h along the length, h the
+    height over the middle of mass.
+    """
+    vertices, faces, source, share = _sliced(body, along)
+    half = float(body.size[along]) / 2.0
+    height = (vertices - body.centre_of_mass) @ toward
+    slope = -2.0 * bow_mm * share / half
+    moved = vertices + np.outer(bow_mm * (1.0 - share**2), toward)
+    moved[:, along] -= slope * height
+    return Mesh.of(moved, faces, body.origin[source])
+
+
+def legs_drawn_in(body: Mesh, spread_mm: float, along: int, toward: Floats) -> Mesh:
+    """The legs of a U leaned toward each other, by ``spread_mm`` between their tips, nothing at their feet.
+
+    ``along`` runs from leg to leg, ``toward`` from the web to the tips. Each leg keeps its thickness: its part of the length moves
+    as one, and the web between takes up the rest.
+    """
+    vertices, faces, source, share = _sliced(body, int(np.argmax(np.abs(toward))))
+    middle = float(body.bounds[:, along].mean())
+    half = float(body.size[along]) / 2.0
+    way = float(toward[int(np.argmax(np.abs(toward)))])
+    up = np.clip((share * way + 1.0) / 2.0, 0.0, 1.0)
+    aside = np.clip((vertices[:, along] - middle) / (0.5 * half), -1.0, 1.0)
+    moved = vertices.copy()
+    moved[:, along] -= 0.5 * spread_mm * up * aside
+    return Mesh.of(moved, faces, body.origin[source])
+
+
+def is_u(mesh: Mesh) -> tuple[int, Floats] | None:
+    """Whether the part is a U lying or standing along its own axes: from leg to leg along which axis, and from the web to the tips.
+
+    Read from level cuts: near the tips metal stands only in the outer thirds, near the web right across.
+    """
+    for tip in range(3):
+        for sign in (1.0, -1.0):
+            for along in range(3):
+                if along == tip or float(mesh.size[tip]) < 0.3 * float(mesh.size[along]):
+                    continue
+                far = _shares(mesh, tip, sign, along, 0.85)
+                near = _shares(mesh, tip, sign, along, 0.05)
+                if far is None or near is None:
+                    continue
+                whole = near.sum()
+                if far[1] < 1e-6 * whole and min(far[0], far[2]) > 0.01 * whole and near[1] > 0.1 * whole:
+                    toward = np.zeros(3)
+                    toward[tip] = sign
+                    return along, toward
+    return None
+
+
+def _shares(mesh: Mesh, tip: int, sign: float, along: int, height: float) -> Floats | None:
+    """Area of a level cut (at a share of the height from the web) in the three thirds of the length; None where nothing is cut.
+
+    By Green's theorem: the area before s = c is the integral of min(s, c) dt round the outlines.
+    """
+    at = float(mesh.bounds[0, tip] + (height if sign > 0.0 else 1.0 - height) * mesh.size[tip])
+    other = 3 - tip - along
+    u, v = np.eye(3)[along], np.eye(3)[other]
+    found = cut(mesh, u, v, at * float(np.cross(u, v)[tip]))
+    if not len(found.points):
+        return None
+    s, t = found.points[:, :, 0], found.points[:, :, 1]
+
+    def before(c: float) -> float:
+        low, high = s.min(axis=1), s.max(axis=1)
+        share = np.clip((c - low) / np.maximum(high - low, 1e-300), 0.0, 1.0)
+        mean = np.where(high <= c, s.mean(axis=1), share * (low + c) / 2.0 + (1.0 - share) * c)
+        return float((np.where(low >= c, c, mean) * (t[:, 1] - t[:, 0])).sum())
+
+    ends = np.linspace(float(mesh.bounds[0, along]), float(mesh.bounds[1, along]), 4)
+    return np.asarray(np.abs(np.diff([before(float(c)) for c in ends])))
 
 
 def allowance(asked: Finish) -> tuple[float, float]:

@@ -175,6 +175,19 @@ def _in_plane(corners: Floats, at: Floats) -> Floats:
     return np.asarray(np.maximum(0.0, -np.minimum(np.minimum(s, t), 1.0 - s - t)))
 
 
+def standing_off(part: Mesh, body: Mesh) -> Floats:
+    """(n,) how far each vertex of the body stands off the part: the filler to lay on, mm."""
+    from_part = np.zeros(len(body.vertices))
+    face = part_face(body)
+    rows = np.flatnonzero(face >= 0)
+    normals, corner = part.normals[face[rows]], part.corners[face[rows], 0]
+    for k in range(3):
+        at = body.faces[rows, k]
+        off = np.einsum("ij,ij->i", body.vertices[at] - corner, normals)
+        np.maximum.at(from_part, at, off)
+    return from_part
+
+
 def simplified(body: Mesh) -> Mesh:
     """The body with needless triangles inside flat faces merged away, and slivers drawn together.
 

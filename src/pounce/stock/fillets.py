@@ -33,15 +33,18 @@ ROOT_MM = 0.004
 
 @dataclass(frozen=True, eq=False)
 class Chain:
-    """Edges one after another: ``vertices`` (k,) along it, ``left`` and ``right`` (k - 1, 3) normals of the faces beside each edge,
+    """Edges one after another: ``points`` (k, 3) along it, ``left`` and ``right`` (k - 1, 3) normals of the faces beside each edge,
 
-    ``closed`` when it ends where it began.
+    ``closed`` when it ends where it began; ``ends`` normals of faces it may run out at, at its first and its last point;
+    ``had_mm`` the radius it has already.
     """
 
-    vertices: Ints
+    points: Floats
     left: Floats
     right: Floats
     closed: bool
+    ends: tuple[tuple[Floats, ...], tuple[Floats, ...]] = ((), ())
+    had_mm: float = 0.0
 
     @property
     def count(self) -> int:
@@ -86,7 +89,7 @@ def _chained(body: Mesh, bends: Bends, chosen: Ints, straight: bool) -> list[Cha
         for end in bends.ends[edge].tolist():
             at.setdefault(end, []).append(edge)
     used: set[int] = set()
-    out: list[Chain] = []
+    out: list[tuple[Ints, Floats, Floats, bool]] = []
 
     def onward(edge: int, vertex: int) -> int | None:
         """The edge that carries the chain on at this vertex: the only other one, and no sharp turn of the corner's own kind."""
@@ -120,8 +123,17 @@ def _chained(body: Mesh, bends: Bends, chosen: Ints, straight: bool) -> list[Cha
             if len(line) > 2 and line[0] == line[-1]:
                 break
         left, right = _beside(body, bends, run, line)
-        out.append(Chain(np.array(line, np.int64), left, right, len(line) > 2 and line[0] == line[-1]))
-    return out
+        closed = len(line) > 2 and line[0] == line[-1]
+        out.append((np.array(line, np.int64), left, right, closed))
+    open_ends = np.array([line[k] for line, _, _, closed in out if not closed for k in (0, -1)], np.int64)
+    normals = _normals_at(body, open_ends)
+    return [
+        Chain(
+            body.vertices[line], left, right, closed,
+            (tuple(normals.get(int(line[0]), ())), tuple(normals.get(int(line[-1]), ()))),
+        )
+        for line, left, right, closed in out
+    ]  # fmt: skip
 
 
 def _way(body: Mesh, bends: Bends, edge: int, start: int) -> Floats:
@@ -143,14 +155,14 @@ def _beside(body: Mesh, bends: Bends, run: list[int], line: list[int]) -> tuple[
     return left, right
 
 
-def _sections(body: Mesh, chain: Chain, radius: float, sign: float) -> Floats:
+def _sections(chain: Chain, radius: float, sign: float) -> Floats:
     """(k, ARC + 2, 3): at each vertex of the chain the corner, then the arc from foot to foot.
 
     ``sign`` 1 for inside corners, -1 for outside edges. Corner and feet lie a hair inside the stuff they root in.
     """
-    out = np.empty((len(chain.vertices), ARC + 2, 3))
+    out = np.empty((len(chain.points), ARC + 2, 3))
     t = np.linspace(0.0, 1.0, ARC + 1)[:, None]
-    for index in range(len(chain.vertices)):
+    for index in range(len(chain.points)):
         before, after = index - 1, index
         if chain.closed:
             before, after = (index - 1) % chain.count, index % chain.count
@@ -162,7 +174,7 @@ def _sections(body: Mesh, chain: Chain, radius: float, sign: float) -> Floats:
         size = float(np.linalg.norm(one) * np.linalg.norm(two))
         angle = float(np.arccos(np.clip(one @ two / max(size, 1e-300), -1.0, 1.0)))
         arc = (np.sin((1.0 - t) * angle) * one + np.sin(t * angle) * two) / max(np.sin(angle), 1e-9)
-        at = body.vertices[chain.vertices[index]]
+        at = chain.points[index]
         out[index, 0] = at + _least(both, -sign * ROOT_MM)
         out[index, 1:] = at + middle - arc
         out[index, 1] -= sign * ROOT_MM * left.mean(axis=0)
@@ -197,19 +209,18 @@ def _tube(sections: Floats, closed: bool) -> Mesh:
     return made if made.volume >= 0.0 else Mesh.of(made.vertices, made.faces[:, ::-1])
 
 
-def _ends_sheared(body: Mesh, chain: Chain, sections: Floats, normals_at: dict[int, list[Floats]]) -> Floats:
+def _ends_sheared(chain: Chain, sections: Floats) -> Floats:
     """The sections at open ends laid into the face the chain runs out at, so that nothing stands out there or is missing."""
     if chain.closed:
         return sections
     out = sections.copy()
     for index, inner in ((0, 1), (-1, -2)):
-        vertex = int(chain.vertices[index])
-        at = body.vertices[vertex]
-        way = at - body.vertices[int(chain.vertices[inner])]
+        at = chain.points[index]
+        way = at - chain.points[inner]
         way = way / max(float(np.linalg.norm(way)), 1e-300)
         own = (chain.left[index], chain.right[index])
         best: Floats | None = None
-        for normal in normals_at.get(vertex, []):
+        for normal in chain.ends[index]:
             beside = any(float(normal @ mine) > 0.99 for mine in own)
             if not beside and abs(float(normal @ way)) > 0.3 and (best is None or abs(normal @ way) > abs(best @ way)):
                 best = normal
@@ -234,7 +245,7 @@ def _normals_at(body: Mesh, vertices: Ints) -> dict[int, list[Floats]]:
     return out
 
 
-def _fits(tree: Tree, sections: Floats, body: Mesh, chain: Chain) -> bool:
+def _fits(tree: Tree, sections: Floats, chain: Chain) -> bool:
     """Whether the feet of the arc lie on the body all along, and no section folds over the next."""
     lift = 0.05 + 4.0 * ROOT_MM
     points = np.concatenate([(side[:-1] + side[1:]) / 2.0 for side in (sections[:, 1], sections[:, -1])])
@@ -243,30 +254,33 @@ def _fits(tree: Tree, sections: Floats, body: Mesh, chain: Chain) -> bool:
     distance, hit = tree.nearest(points + ways * lift, -ways)
     if not bool(((hit >= 0) & (distance < lift + 0.1)).all()):
         return False
-    along = np.diff(body.vertices[chain.vertices], axis=0)
+    along = np.diff(chain.points, axis=0)
     return bool((np.einsum("ksi,ki->ks", np.diff(sections, axis=0), along) > -1e-9).all())
 
 
 def rounded(
-    body: Mesh, radius_mm: float, hollow: bool, barred: Bools, line: int, straight: bool = False, held: Bools | None = None
-) -> Rounded:
-    """Inside corners filled to the radius (or less where there is no room), or outside edges eased by it."""
-    chains = corner_chains(body, hollow, barred, straight, held)
+    body: Mesh, radius_mm: float, hollow: bool, barred: Bools, line: int, straight: bool = False, held: Bools | None = None,
+    narrow: tuple[Chain, ...] = (),
+) -> Rounded:  # fmt: skip
+    """Inside corners filled to the radius (or less where there is no room), or outside edges eased by it.
+
+    ``narrow``: corners besides the sharp ones, whose radius is too small.
+    """
+    chains = [*corner_chains(body, hollow, barred, straight, held), *narrow]
     tree = tree_of(body)
     sign = 1.0 if hollow else -1.0
-    normals_at = _normals_at(body, np.concatenate([c.vertices[[0, -1]] for c in chains])) if chains else {}
     tools: list[Mesh] = []
     least, left, size = radius_mm, 0, 0.0
     at: tuple[float, float, float] | None = None
     for chain in chains:
         radius = radius_mm
         made = None
-        long = float(np.linalg.norm(np.diff(body.vertices[chain.vertices], axis=0), axis=1).sum())
+        long = float(np.linalg.norm(np.diff(chain.points, axis=0), axis=1).sum())
         if long < SHORT * radius_mm:  # no corner a hand would round
             continue
-        while radius >= LEAST_MM:
-            sections = _ends_sheared(body, chain, _sections(body, chain, radius, sign), normals_at)
-            if np.isfinite(sections).all() and _fits(tree, sections, body, chain):
+        while radius >= max(LEAST_MM, 1.02 * chain.had_mm):
+            sections = _ends_sheared(chain, _sections(chain, radius, sign))
+            if np.isfinite(sections).all() and _fits(tree, sections, chain):
                 made = _tube(sections, chain.closed)
                 over = np.maximum(body.bounds[0] - made.bounds[0], made.bounds[1] - body.bounds[1]).max()
                 if not hollow or float(over) < 2.0 * ROOT_MM:
@@ -280,7 +294,7 @@ def rounded(
         least = min(least, radius)
         size += long
         if at is None:
-            x, y, z = body.vertices[chain.vertices[len(chain.vertices) // 2]]
+            x, y, z = chain.points[len(chain.points) // 2]
             at = (float(x), float(y), float(z))
     if not tools:
         return Rounded(body, 0, 0.0, left, 0.0, None)

@@ -9,25 +9,33 @@ from pounce.part.model import PartResult
 from pounce.part.walls import walls_at
 from pounce.parting.values import PartingResult
 from pounce.solid.features.values import Feature
-from pounce.solid.mesh import Ints, Mesh
+from pounce.solid.mesh import Bools, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
-from pounce.stock.bend import slender
+from pounce.stock.bend import bow_for, is_u, slender
 from pounce.stock.values import Camber, Draft, Fill, Fillets, StockChoices, StockResult
 
 THIN_POINTS = 12_000
 MOST_SPOKEN = 3
 
 
-def thin_places(mesh: Mesh, least_mm: float) -> tuple[float, tuple[float, float, float] | None]:
-    """Area of walls thinner than the metal runs (mm2), by rays through the part from points all over it, and where it is thinnest."""
+def thin_places(mesh: Mesh, least_mm: float) -> tuple[Bools, float, tuple[float, float, float] | None]:
+    """(m,) faces whose wall is thinner than the metal runs, their area (mm2), and where it is thinnest.
+
+    By rays through the body from points all over it; a face is thin where most of its points are, a small one by its middle.
+    """
     points, faces = spread(mesh, THIN_POINTS)
-    walls = walls_at(mesh, tree_of(mesh), points, faces)
+    tree = tree_of(mesh)
+    walls = walls_at(mesh, tree, points, faces)
     thin = walls < least_mm
     if not thin.any():
-        return 0.0, None
+        return np.zeros(len(mesh.faces), bool), 0.0, None
     x, y, z = points[int(np.argmin(walls))]
-    return float(thin.mean()) * mesh.area, (float(x), float(y), float(z))
+    asked = np.bincount(faces, minlength=len(mesh.faces))
+    most = np.bincount(faces, thin, len(mesh.faces)) > 0.5 * asked
+    rest = np.flatnonzero(asked == 0)
+    most[rest] = walls_at(mesh, tree, mesh.corners[rest].mean(axis=1), rest) < least_mm
+    return most, float(thin.mean()) * mesh.area, (float(x), float(y), float(z))
 
 
 def findings_of(
@@ -41,7 +49,7 @@ def findings_of(
     found += _survives(result, part, method, parting, machined)
     found += _original(result, method)
     found += _sections(result, method)
-    found += _bow(choices, part)
+    found += _bow(choices, part, method)
     return found
 
 
@@ -234,10 +242,24 @@ def _sections(result: StockResult, method: Method) -> list[Finding]:
     return found
 
 
-def _bow(choices: StockChoices, part: PartResult) -> list[Finding]:
+def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Finding]:
+    if _has(choices, Camber):
+        return []
+    legs = is_u(part.mesh) if part.closed else None
+    if legs is not None:
+        spread, _, _, source = bow_for(Camber(legs=True), part.mesh, method.metal.contraction)
+        if spread > limits()["bow_worth"].value:
+            return [
+                Finding(
+                    "legs-spread", Severity.NOTE,
+                    "A U: the sand between its legs may leave them {bow_mm} farther apart at their tips. Set them closer.",
+                    noun="U", figures={"bow_mm": spread}, main="bow_mm",
+                    remedies=(Remedy("add-legs", "Set them closer", "stock_add", "legs"),), source=source,
+                )
+            ]  # fmt: skip
     figure = limits()["bow_slender"]
     long, _, ratio = slender(part.mesh)
-    if ratio < figure.value or _has(choices, Camber):
+    if ratio < figure.value:
         return []
     size = float(part.mesh.size[long])
     bow = limits()["bow"]

@@ -8,13 +8,14 @@ from pounce.stock.values import Addition, Camber, Draft, Fill, Fillets, Finish, 
 
 HELP = (
     "Give draft[:DEG[:add|take|half]], fill[:UNDER], fill@X,Y,Z, machine@X,Y,Z[:GRADE or MM], fillets[:RADIUS[:EDGES]], "
-    "text@X,Y,Z:WORDS[:HIGH[:PROUD]], level@X,Y,Z:RADIUS, camber[:MM] or finish:PAINT,SANDING,RAP."
+    "text@X,Y,Z:WORDS[:HIGH[:PROUD]], level@X,Y,Z:RADIUS, camber[:MM], legs[:MM] or finish:PAINT,SANDING,RAP."
 )
 USUAL: dict[str, Addition] = {
     "draft": Draft(),
     "fill": Fill(),
     "fillets": Fillets(),
     "camber": Camber(),
+    "legs": Camber(legs=True),
     "finish": Finish(),
 }
 
@@ -42,6 +43,8 @@ def _made(name: str, at: tuple[float, float, float] | None, rest: list[str]) -> 
         return Fillets(float(rest[0]) if rest and rest[0] else None, float(rest[1]) if len(rest) > 1 else 0.0)
     if name == "camber":
         return Camber(float(rest[0]) if rest else None)
+    if name == "legs":
+        return Camber(float(rest[0]) if rest else None, legs=True)
     if name == "finish":
         paint, sanding, rap = (float(part) for part in rest[0].split(","))
         return Finish(paint, sanding, rap)

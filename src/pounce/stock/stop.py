@@ -16,7 +16,7 @@ from pounce.solid.features.find import feature_numbers, features_of
 from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.shading import corner_normals
 from pounce.stock import additions
-from pounce.stock.body import LINES, body_of, line_of, part_face, simplified
+from pounce.stock.body import LINES, body_of, line_of, part_face, simplified, standing_off
 from pounce.stock.findings import findings_of, thin_places
 from pounce.stock.sizes import Scales, dimensions_of, scales_for
 from pounce.stock.values import (
@@ -127,7 +127,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     cast = weight_of(mesh, density, axis, choices.spin_at_mm)
     tick(0.85, "Rolling a ball through the sections")
     bulks = bulks_of(mesh) if part.closed else ()
-    thin, thin_at = thin_places(part.mesh, method.metal.least_wall.value)
+    thin, thin_mm2, thin_at = thin_places(mesh, method.metal.least_wall.value)
     dimensions = dimensions_of(part.mesh, mesh, work.features, work.changed, choices, scales)
     result = StockResult(
         mesh=mesh,
@@ -146,10 +146,11 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
         finished=finished,
         cast=cast,
         bulks=bulks,
-        thin_mm2=thin,
+        thin=thin & (line_of(body) < 0),
+        thin_mm2=thin_mm2,
         thin_at_mm=thin_at,
         tight_mm2=work.tight_mm2,
-        filler_mm=work.filler,
+        filler_mm=standing_off(part.mesh, body) if work.built_up else np.zeros(0),
         findings=(),
     )
     found: list[Finding] = [

@@ -8,7 +8,7 @@ import msgspec
 from pounce.base.finding import Finding, filled
 from pounce.metals.tables import limits
 from pounce.solid.features.values import Feature
-from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 
 Place = tuple[float, float, float]
 
@@ -95,11 +95,16 @@ class Level(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="level"
 
 
 class Camber(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="camber", tag_field="kind"):
-    """A counter-bend for the bow expected: ``bow_mm`` over the length (None: by the rule), along ``axis``, toward ``toward``."""
+    """A counter-bend for the bow expected: ``bow_mm`` over the length (None: by the rule), along ``axis``, toward ``toward``.
+
+    ``legs``: not the length bows but the legs of a U spread, for the sand between them hinders their web's contraction: they are
+    set closer by ``bow_mm`` over their tips, which stand toward ``toward``.
+    """
 
     bow_mm: float | None = None
     axis: Literal["", "x", "y", "z"] = ""
     toward: Literal["+x", "-x", "+y", "-y", "+z", "-z", ""] = ""
+    legs: bool = False
     on: bool = True
 
 
@@ -249,6 +254,7 @@ class StockResult:
 
     ``mesh`` the body; its ``origin`` is the import's face, -1 where metal was added; ``line`` (m,) which of ``lines`` made each face,
     -1 the part's own; ``joint_mm`` where a flat joint lies now: a flat back that was moved out takes it along. ``feature`` (m,) index into ``features`` or -1. ``bodies`` after each line that changed it, the part first.
+    ``thin`` (m,) the part's own faces whose wall is thinner than the metal runs; ``filler_mm`` (n,) how thick filler lies at each vertex.
     ``normals`` (m, 3, 3) for smooth drawing. ``factors`` pattern over part along x, y, z, ``made_factors`` what is made over part (a printer's own errors taken in), ``percents`` contraction along each as it is stated.
     """
 
@@ -268,6 +274,7 @@ class StockResult:
     finished: Weight
     cast: Weight
     bulks: tuple[Bulk, ...]
+    thin: Bools
     thin_mm2: float
     thin_at_mm: Place | None
     tight_mm2: float

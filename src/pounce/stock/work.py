@@ -2,8 +2,6 @@
 
 from dataclasses import dataclass, field, replace
 
-import numpy as np
-
 from pounce.base.errors import UserFault
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
@@ -36,7 +34,7 @@ class Work:
     changed: dict[int, float] = field(default_factory=dict)
     machined: dict[int, float] = field(default_factory=dict)
     marks: list[tuple[Floats, Floats, float, int]] = field(default_factory=list)
-    filler: Floats = field(default_factory=lambda: np.zeros(0))
+    built_up: bool = False
     tight_mm2: float = 0.0
 
     def settle_joint(self) -> None:

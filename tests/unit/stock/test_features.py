@@ -103,6 +103,7 @@ def test_a_noisy_round_says_how_well_it_fits() -> None:
     assert "fits within" in found[0].words()
 
 
+@pytest.mark.alone
 def test_two_hundred_thousand_triangles_in_time() -> None:
     """Wanted: 2 s. Twice that is allowed for here, where other work may run beside."""
     part = M.cube([80, 60, 20]) - M.cylinder(30, 12, 12, 256).translate([40, 30, -5]) + M.cylinder(40, 6, 6, 256)

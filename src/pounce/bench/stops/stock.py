@@ -272,7 +272,7 @@ class StockCard(Card):
         menu = QMenu(self)
         for text, line in (
             ("Draft on every wall", Draft()), ("Small holes filled", Fill()), ("Fillets inside", Fillets()),
-            ("Fillets inside, edges eased", Fillets(ease_mm=1.0)), ("Camber", Camber()), ("Finish: paint 0.1 mm a side", Finish(paint_mm=0.1)),
+            ("Fillets inside, edges eased", Fillets(ease_mm=1.0)), ("Camber for a bow", Camber()), ("Camber for the legs of a U", Camber(legs=True)), ("Finish: paint 0.1 mm a side", Finish(paint_mm=0.1)),
             ("Rapping, by the trial draw's figure", Finish(rap_mm=self._rap())),
         ):  # fmt: skip
             action = QAction(text, menu)

@@ -1,6 +1,7 @@
 """The painter: one VTK window off screen, its actors, and the frames drawn from them."""
 
 import os
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -20,11 +21,14 @@ from pounce.bench.view3d.finish import averaged, blurred, fitted_to
 from pounce.bench.view3d.scene import (
     CLAY,
     COLOURS,
+    FILLER,
     INK,
+    THIN,
     Soup,
     added,
     creases,
     dashed,
+    filler_layers,
     lines,
     matte,
     plate,
@@ -161,7 +165,15 @@ class Painter:
         self._judged = Judged(
             mesh.corners, stock.normals, np.arange(len(blank)), blank.astype(np.int64), region, blank, own
         )
-        for mine, make in ((own, lambda soup: surface(soup, CLAY)), (~own, lambda soup: added(soup, GRAIN))):
+        deep = stock.filler_mm[mesh.faces].max(axis=1) if len(stock.filler_mm) else blank
+        layer = filler_layers(deep)
+        shown = [
+            (own & ~stock.thin & (layer < 0), partial(surface, colour=CLAY)),
+            (own & stock.thin, partial(surface, colour=THIN)),
+        ]
+        shown += [(~stock.thin & (layer == k), partial(surface, colour=tone)) for k, tone in enumerate(FILLER)]
+        shown += [(~own & (layer < 0), partial(added, grain=GRAIN))]
+        for mine, make in shown:
             if mine.any():
                 self._solid.append(make(Soup(mesh.corners[mine], stock.normals[mine])))
         self._ink.append(lines(creases(mesh), INK, 0.75 * GRAIN))

@@ -20,6 +20,9 @@ CLAY = (0.663, 0.718, 0.741)
 COLOURS = {State.CLEAN: (0.725, 0.827, 0.788), State.TIGHT: (0.922, 0.722, 0.341), State.LOCKED: (0.478, 0.180, 0.365)}
 INK = (0.133, 0.188, 0.235)
 CHALK = (0.965, 0.953, 0.918)
+# Walls thinner than the metal runs: deeper steel than the part's own clay. Filler by thickness: chalk, then ever more timber.
+THIN = (0.420, 0.494, 0.545)
+FILLER = ((0.945, 0.914, 0.843), (0.890, 0.827, 0.706), (0.800, 0.702, 0.537), (0.651, 0.525, 0.337))
 
 # Hatching in screen space: tight 45 degrees every 7 px, locked crossed every 5 px (the frame is drawn at `grain` times).
 _HATCH = {
@@ -76,6 +79,14 @@ _STROKES = (
     "float s = mod(gl_FragCoord.x, {gap});"
     "if (s < {pen}) fragOutput0.rgb = mix(fragOutput0.rgb, vec3(0.133, 0.188, 0.235), 0.55);"
 )
+
+
+def filler_layers(deep_mm: np.ndarray) -> np.ndarray:
+    """(m,) which of the four tones of filler a face gets by its thickness (m,), -1 where none lies."""
+    most = float(deep_mm.max(initial=0.0))
+    if most <= 0.0:
+        return np.full(len(deep_mm), -1)
+    return np.where(deep_mm > 0.02, np.clip((deep_mm / most * len(FILLER)).astype(int), 0, len(FILLER) - 1), -1)
 
 
 def added(soup: Soup, grain: float) -> vtkActor:

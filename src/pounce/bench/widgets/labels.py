@@ -154,6 +154,16 @@ class Labels:
             painter.setPen(QPen(colour("ink"), 1))
             painter.setBrush(colour(mark))
             painter.drawRect(QRectF(x, y + 1, 17, 12))
+        elif mark == "thin":
+            painter.setPen(QPen(colour("ink"), 1))
+            painter.setBrush(colour("steelDeep"))
+            painter.drawRect(QRectF(x, y + 1, 17, 12))
+        elif mark == "filler":  # four tones from thin to thick
+            for k, tone in enumerate(("fillerThin", "timber", "fillerThick", "fillerMost")):
+                painter.fillRect(QRectF(x + 4.25 * k, y + 1, 4.25, 12), colour(tone))
+            painter.setPen(QPen(colour("ink"), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(x, y + 1, 17, 12))
         elif mark in ("added", "pointed"):
             added_mark(painter, x, y, mark == "pointed")
         elif mark == "dash":

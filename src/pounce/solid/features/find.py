@@ -6,10 +6,12 @@ from dataclasses import replace
 import numpy as np
 
 from pounce.solid import boolean
+from pounce.solid.features.given import given_rounds, has_faces
 from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped
 from pounce.solid.features.relief import marks
 from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds
 from pounce.solid.features.shapes import Shape
+from pounce.solid.features.turned import turned_rings
 from pounce.solid.features.values import Feature, Kind
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
@@ -38,7 +40,7 @@ def features_of(mesh: Mesh) -> tuple[Feature, ...]:
     """The features of the mesh, largest first; kept while the mesh lives."""
     found = _kept.get(mesh)
     if found is None:
-        found = _on_fewer(mesh) or _find(mesh)
+        found = (None if has_faces(mesh) else _on_fewer(mesh)) or _find(mesh)
         _kept[mesh] = found
     return found
 
@@ -119,23 +121,28 @@ def _find(mesh: Mesh) -> tuple[Feature, ...]:
 
 def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarray | None = None) -> list[Grown]:
     rounds = Rounds(mesh, bends, group, near, rough=among is not None)
+    known: list[Grown] = []
     if among is not None:
         rounds.free &= among
-    found = rounds.all()
-    return _merged(mesh, found + rounds.rings(found))
+    elif has_faces(mesh):
+        known = given_rounds(mesh, group, near)
+        for one in known:
+            rounds.free[one.faces] = False
+    curved = rounds.free.copy()
+    found = known + rounds.all()
+    bands = [] if among is not None else turned_rings(mesh, found, curved, near)
+    for one in bands:  # what was grown on single bands of a ring gives way to it
+        rounds.free[one.faces] = False
+        found = [other for other in found if np.isin(other.faces, one.faces).mean() < 0.5]
+    return _merged(mesh, found + bands + rounds.rings(found))
 
 
 def _merged(mesh: Mesh, found: list[Grown]) -> list[Grown]:
-    """Pieces of one cylinder brought together: a bore crossed by another falls apart into several."""
+    """Pieces of one round brought together: a bore crossed by another falls apart into several, a model's is made of halves."""
     out: list[Grown] = []
     for one in found:
         for index, other in enumerate(out):
-            if one.shape.kind != "cylinder" or other.shape.kind != "cylinder":
-                continue
-            rel = one.shape.centre - other.shape.centre
-            aside = rel - other.shape.axis * float(rel @ other.shape.axis)
-            same = abs(float(one.shape.axis @ other.shape.axis)) > 0.99999 and float(np.linalg.norm(aside)) < 0.01
-            if same and abs(one.shape.radius - other.shape.radius) < 0.01 and _hollow(mesh, one) == _hollow(mesh, other):
+            if _same(one.shape, other.shape) and _hollow(mesh, one) == _hollow(mesh, other):
                 if not _meet(mesh, one.faces, other.faces):
                     continue
                 out[index] = Grown(
@@ -145,6 +152,21 @@ def _merged(mesh: Mesh, found: list[Grown]) -> list[Grown]:
         else:
             out.append(one)
     return out
+
+
+def _same(one: Shape, other: Shape) -> bool:
+    if one.kind != other.kind or one.kind == "ring":
+        return False
+    if one.kind == "ball":
+        return float(np.linalg.norm(one.centre - other.centre)) < 0.01 and abs(one.radius - other.radius) < 0.01
+    rel = one.centre - other.centre
+    along = float(rel @ other.axis)
+    aside = float(np.linalg.norm(rel - other.axis * along))
+    if abs(float(one.axis @ other.axis)) < 0.99999 or aside > 0.01:
+        return False
+    turn = 1.0 if float(one.axis @ other.axis) > 0.0 else -1.0
+    alike = abs(one.slope * turn - other.slope) < 1e-3
+    return alike and abs(one.radius - other.radius - other.slope * along) < 0.01
 
 
 def _meet(mesh: Mesh, one: Ints, two: Ints) -> bool:
@@ -183,11 +205,12 @@ def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
     kind: Kind = "bore" if hollow else "boss"
     through = False
     centre = shape.centre
+    notes: dict[str, float] = {}
     if shape.kind == "ball":
         kind = "ball"
     elif shape.kind == "ring":
         kind = "fillet" if hollow else "rounding"
-        radius = shape.ring
+        radius, notes = shape.ring, {"core_mm": shape.radius}
     elif shape.kind == "cone":
         kind = "cone"
         if shape.slope < 0.0:
@@ -202,7 +225,7 @@ def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
     flat = float(mesh.areas[faces].sum())
     return Feature(
         kind, faces, axis, centre, radius, low, high, flat, one.misfit_mm, turned,
-        float(np.degrees(np.arctan(abs(shape.slope)))), through, exact=one.misfit_mm < EXACT_MM,
+        float(np.degrees(np.arctan(abs(shape.slope)))), through, exact=one.misfit_mm < EXACT_MM, notes=notes,
     )  # fmt: skip
 
 

@@ -258,7 +258,7 @@ class Rounds:
         number[left] = np.arange(len(left))
         inner = self.free[self.pairs].all(axis=1)
         group = grouped(len(left), number[self.pairs[inner]])
-        axes = _axes_of(found)
+        axes = axes_of(found)
         out: list[Grown] = []
         for index in np.argsort(-np.bincount(group))[:MOST_RINGS].tolist():
             faces = left[group == index]
@@ -294,7 +294,7 @@ def cone_through(mesh: Mesh, faces: Ints, axis: Floats) -> Shape | None:
     return best
 
 
-def _axes_of(found: list[Grown]) -> list[tuple[Floats, Floats]]:
+def axes_of(found: list[Grown]) -> list[tuple[Floats, Floats]]:
     """Each axis once."""
     out: list[tuple[Floats, Floats]] = []
     for grown in sorted(found, key=lambda one: -len(one.faces)):
