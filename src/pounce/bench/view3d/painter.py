@@ -26,9 +26,9 @@ from pounce.bench.view3d.scene import (
     THIN,
     Soup,
     added,
+    banded,
     creases,
     dashed,
-    filler_layers,
     lines,
     matte,
     plate,
@@ -57,6 +57,10 @@ LIVE_TRIANGLES = 20_000
 LIVE_BINS = 44
 SHADOW = np.array([0.36, 0.30, 0.20])
 TIMBER = (0.890, 0.827, 0.706)
+
+
+# Filler thinner than this is no filler.
+LEAST_FILLER_MM = 0.01
 
 
 class Painter:
@@ -165,14 +169,15 @@ class Painter:
         self._judged = Judged(
             mesh.corners, stock.normals, np.arange(len(blank)), blank.astype(np.int64), region, blank, own
         )
-        deep = stock.filler_mm[mesh.faces].max(axis=1) if len(stock.filler_mm) else blank
-        layer = filler_layers(deep)
+        depth = stock.filler_mm[mesh.faces] if len(stock.filler_mm) else np.zeros((len(mesh.faces), 3))
+        built = (depth > LEAST_FILLER_MM).any(axis=1) & ~stock.thin
+        if built.any():
+            soup = Soup(mesh.corners[built], stock.normals[built])
+            self._solid.append(banded(soup, depth[built], float(depth.max()), FILLER))
         shown = [
-            (own & ~stock.thin & (layer < 0), partial(surface, colour=CLAY)),
-            (own & stock.thin, partial(surface, colour=THIN)),
-        ]
-        shown += [(~stock.thin & (layer == k), partial(surface, colour=tone)) for k, tone in enumerate(FILLER)]
-        shown += [(~own & (layer < 0), partial(added, grain=GRAIN))]
+            (own & ~stock.thin & ~built, partial(surface, colour=CLAY)), (stock.thin, partial(surface, colour=THIN)),
+            (~own & ~built, partial(added, grain=GRAIN)),
+        ]  # fmt: skip
         for mine, make in shown:
             if mine.any():
                 self._solid.append(make(Soup(mesh.corners[mine], stock.normals[mine])))

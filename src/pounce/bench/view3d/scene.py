@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 import vtkmodules.vtkRenderingOpenGL2
 from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
-from vtkmodules.vtkCommonCore import vtkPoints
+from vtkmodules.vtkCommonCore import vtkLookupTable, vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
 
@@ -81,12 +81,22 @@ _STROKES = (
 )
 
 
-def filler_layers(deep_mm: np.ndarray) -> np.ndarray:
-    """(m,) which of the four tones of filler a face gets by its thickness (m,), -1 where none lies."""
-    most = float(deep_mm.max(initial=0.0))
-    if most <= 0.0:
-        return np.full(len(deep_mm), -1)
-    return np.where(deep_mm > 0.02, np.clip((deep_mm / most * len(FILLER)).astype(int), 0, len(FILLER) - 1), -1)
+def banded(soup: Soup, values: Floats, most: float, tones: tuple[tuple[float, float, float], ...]) -> vtkActor:
+    """A surface in even bands of tone by a figure at its corners (k, 3), from 0 to ``most``."""
+    data = polydata(soup)
+    scalars = numpy_to_vtk(np.ascontiguousarray(values.ravel(), np.float32), deep=True)
+    data.GetPointData().SetScalars(scalars)
+    actor = matte(data, tones[0])
+    table = vtkLookupTable()
+    table.SetNumberOfTableValues(len(tones))
+    for k, (r, g, b) in enumerate(tones):
+        table.SetTableValue(k, r, g, b, 1.0)
+    mapper = actor.GetMapper()
+    mapper.SetLookupTable(table)
+    mapper.SetScalarRange(0.0, max(most, 1e-9))
+    mapper.SetInterpolateScalarsBeforeMapping(True)
+    mapper.ScalarVisibilityOn()
+    return actor
 
 
 def added(soup: Soup, grain: float) -> vtkActor:
