@@ -112,11 +112,13 @@ def is_u(mesh: Mesh) -> tuple[int, Floats] | None:
                 if along == tip or float(mesh.size[tip]) < 0.3 * float(mesh.size[along]):
                     continue
                 far = _shares(mesh, tip, sign, along, 0.85)
+                if far is None or far[1] > 0.01 * min(far[0], far[2]):
+                    continue
                 near = _shares(mesh, tip, sign, along, 0.05)
-                if far is None or near is None:
+                if near is None:
                     continue
                 whole = near.sum()
-                if far[1] < 1e-6 * whole and min(far[0], far[2]) > 0.01 * whole and near[1] > 0.1 * whole:
+                if min(far[0], far[2]) > 0.01 * whole and near[1] > 0.1 * whole:
                     toward = np.zeros(3)
                     toward[tip] = sign
                     return along, toward

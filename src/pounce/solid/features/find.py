@@ -130,11 +130,18 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
             rounds.free[one.faces] = False
     curved = rounds.free.copy()
     found = known + rounds.all()
+    for one in found:  # what is a ball or goes well round a bore is no band of a ring
+        if one.shape.kind == "ball" or _is_wide(mesh, one):
+            curved[one.faces] = False
     bands = [] if among is not None else turned_rings(mesh, found, curved, near)
     for one in bands:  # what was grown on single bands of a ring gives way to it
         rounds.free[one.faces] = False
         found = [other for other in found if np.isin(other.faces, one.faces).mean() < 0.5]
     return _merged(mesh, found + bands + rounds.rings(found))
+
+
+def _is_wide(mesh: Mesh, one: Grown) -> bool:
+    return one.shape.kind == "cylinder" and _turned(one.shape, mesh.corners[one.faces].reshape(-1, 3)) > ARC_DEG
 
 
 def _merged(mesh: Mesh, found: list[Grown]) -> list[Grown]:

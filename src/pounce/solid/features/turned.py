@@ -52,8 +52,9 @@ def turned_rings(mesh: Mesh, found: list[Grown], curved: Bools, near_mm: float) 
 def _arcs(r: Floats, z: Floats, near_mm: float) -> list[tuple[tuple[float, float, float], Ints]]:
     """Arcs of the profile: centre (r, z) and radius, and the faces (rows of ``r`` (k, 3)) on them."""
     flat = np.stack([r.ravel(), z.ravel()], axis=1)
-    keys = np.round(flat / (0.5 * near_mm)).astype(np.int64)
-    _, first, number = np.unique(keys, axis=0, return_index=True, return_inverse=True)
+    cell = np.round((flat - flat.min(axis=0)) / (0.5 * near_mm)).astype(np.int64)
+    keys = cell[:, 0] * (cell[:, 1].max() + 1) + cell[:, 1]
+    _, first, number = np.unique(keys, return_index=True, return_inverse=True)
     # a point on the edge of a step of the rounding falls into two: those that all but touch are one
     same = grouped(len(first), cKDTree(flat[first]).query_pairs(2.0 * near_mm, output_type="ndarray"))
     _, lead = np.unique(same, return_index=True)
