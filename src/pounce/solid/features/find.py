@@ -9,9 +9,9 @@ from pounce.solid import boolean
 from pounce.solid.features.given import given_rounds, has_faces
 from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped
 from pounce.solid.features.relief import marks
-from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds
+from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds, axes_of
 from pounce.solid.features.shapes import Shape
-from pounce.solid.features.turned import turned_rings
+from pounce.solid.features.turned import own_axes, turned_rings
 from pounce.solid.features.values import Feature, Kind
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
@@ -128,15 +128,23 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
         known = given_rounds(mesh, group, near)
         for one in known:
             rounds.free[one.faces] = False
+    if among is not None:
+        found = rounds.all()
+        return _merged(mesh, found + rounds.rings(found))
+    # bands of a ring are cones each, so rings are looked for first, and once more about the axes that the rest has told
+    bands = turned_rings(mesh, own_axes(mesh, group, rounds.free), rounds.free, near)
+    for one in bands:
+        rounds.free[one.faces] = False
     curved = rounds.free.copy()
     found = known + rounds.all()
     for one in found:  # what is a ball or goes well round a bore is no band of a ring
         if one.shape.kind == "ball" or _is_wide(mesh, one):
             curved[one.faces] = False
-    bands = [] if among is not None else turned_rings(mesh, found, curved, near)
-    for one in bands:  # what was grown on single bands of a ring gives way to it
+    later = turned_rings(mesh, axes_of(found), curved, near)
+    for one in later:  # what was grown on single bands of a ring gives way to it
         rounds.free[one.faces] = False
         found = [other for other in found if np.isin(other.faces, one.faces).mean() < 0.5]
+    bands += later
     return _merged(mesh, found + bands + rounds.rings(found))
 
 

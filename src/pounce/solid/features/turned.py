@@ -4,7 +4,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from pounce.solid.features.patches import grouped
-from pounce.solid.features.rounds import Grown, axes_of
+from pounce.solid.features.rounds import Grown
 from pounce.solid.features.shapes import Shape, circle
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
@@ -12,17 +12,20 @@ from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 # Bands that make an arc, least; and how far its steps may differ from each other.
 LEAST_BANDS, UNEVEN = 3, 3.0
 MOST_AXES = 8
+# Pairs of patches asked where their normals meet; how near (share of the diagonal) two meetings are one; and how many make an axis.
+PAIRS, MEETING, LEAST_VOTES, MOST_OWN = 6000, 2e-4, 0.02, 3
 # A band goes round in so many facets at least.
 LEAST_ROUND = 8
 # An arc that turns more than this at one step has corners, no curve.
 WIDEST_STEP_DEG = 41.0
+LEAST_ARC_DEG = 18.0
 
 
-def turned_rings(mesh: Mesh, found: list[Grown], curved: Bools, near_mm: float) -> list[Grown]:
-    """The rings about the axes of rounds found, among the faces ``curved`` (m,)."""
+def turned_rings(mesh: Mesh, axes: list[tuple[Floats, Floats]], curved: Bools, near_mm: float) -> list[Grown]:
+    """The rings about these axes (direction, place), among the faces ``curved`` (m,)."""
     out: list[Grown] = []
     left = curved.copy()
-    for axis, centre in axes_of(found)[:MOST_AXES]:
+    for axis, centre in axes[:MOST_AXES]:
         rows = np.flatnonzero(left)
         if len(rows) < LEAST_ROUND * LEAST_BANDS:
             break
@@ -120,6 +123,47 @@ def _longest(points: Floats, start: int, near_mm: float) -> tuple[int, tuple[flo
         turn = np.degrees(steps / max(found[2], 1e-12))
         if off.max() > 2.0 * near_mm or turn.max() > WIDEST_STEP_DEG or steps.max() > UNEVEN * steps.min():
             break
-        if found[0] - found[2] > -1e-6 or found[0] > 0.2 * found[2]:  # an arc about the axis itself is a ball
+        # an arc about the axis itself is a ball, and a few flat bands lie on many circles
+        if float(turn.sum()) > LEAST_ARC_DEG and (found[0] - found[2] > -1e-6 or found[0] > 0.2 * found[2]):
             best = (end, (found[0], found[1], found[2]))
     return best
+
+
+def own_axes(mesh: Mesh, group: Ints, curved: Bools) -> list[tuple[Floats, Floats]]:
+    """Axes along x, y or z that many curved patches turn about.
+
+    Seen along its axis, every normal of a turned surface points at one place: where the normals of pairs of patches meet
+    is counted, and the places most meet at are taken.
+    """
+    chosen = np.unique(group[curved])
+    if len(chosen) < LEAST_ROUND * LEAST_BANDS:
+        return []
+    weight = np.bincount(group, mesh.areas)
+    middles = np.stack([np.bincount(group, mesh.areas * mesh.corners[:, :, k].mean(axis=1)) for k in range(3)], axis=1)
+    middles = (middles / np.maximum(weight, 1e-300)[:, None])[chosen]
+    _, first = np.unique(group, return_index=True)
+    normals = mesh.normals[first[chosen]]
+    noise = np.random.default_rng(7)
+    pairs = noise.integers(0, len(chosen), (PAIRS, 2))
+    cell = max(MEETING * mesh.diagonal, 1e-6)
+    out: list[tuple[Floats, Floats]] = []
+    for k in range(3):
+        flat, way = np.delete(middles, k, axis=1), np.delete(normals, k, axis=1)
+        one, two = pairs.T
+        det = way[one, 0] * way[two, 1] - way[one, 1] * way[two, 0]
+        ok = np.abs(det) > 0.05
+        one, two, det = one[ok], two[ok], det[ok]
+        gap = flat[two] - flat[one]
+        along = (gap[:, 0] * way[two, 1] - gap[:, 1] * way[two, 0]) / det
+        meet = flat[one] + along[:, None] * way[one]
+        keys = np.round(meet / cell).astype(np.int64)
+        _, inverse, votes = np.unique(keys, axis=0, return_inverse=True, return_counts=True)
+        for index in np.argsort(-votes)[:MOST_OWN].tolist():
+            if votes[index] < LEAST_VOTES * len(one):
+                break
+            at = np.insert(np.median(meet[inverse.ravel() == index], axis=0), k, 0.0)
+            if not any(
+                float(np.linalg.norm(np.delete(at - place, k))) < 2.0 * cell for way_k, place in out if way_k[k] == 1.0
+            ):
+                out.append((np.eye(3)[k], at))
+    return out
