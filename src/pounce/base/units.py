@@ -86,6 +86,14 @@ def quantity(key: str, value: float, shown: str = "mm") -> str:
         return degrees(value)
     if key.endswith("_percent"):
         return percent(value)
+    if key.endswith("_n"):
+        return f"{plain(value, 1 if abs(value) < 100 else 0)}{_FIGURE_SPACE}N"
+    if key.endswith("_kpa"):
+        return f"{plain(value, 1 if abs(value) < 10 else 0)}{_FIGURE_SPACE}kPa"
+    if key.endswith("_mpa"):
+        return f"{plain(value, 3 if abs(value) < 0.1 else 2)}{_FIGURE_SPACE}MPa"
+    if key.endswith("ratio"):
+        return plain(value, 1)
     if key.endswith("_kg"):
         return mass(value)
     return plain(value, 0)

@@ -13,7 +13,7 @@ from pounce.bench.cuts import Cut2D, CutAsked
 from pounce.bench.hands import Hands
 from pounce.bench.memory import Memory
 from pounce.bench.wire import unpack
-from pounce.job import edits
+from pounce.job import core_edits, edits
 from pounce.job.edits import Edit
 from pounce.job.history import History
 from pounce.job.job import Job
@@ -96,7 +96,11 @@ class Desk(QObject):
 
     def remedy(self, remedy: Remedy) -> None:
         """Takes the remedy of a finding."""
-        self.edit(take_any if (remedy.edit or "").startswith("stock_") else edits.take_remedy, remedy)
+        edit = remedy.edit or ""
+        if edit.startswith(("hollow_", "cores_")):
+            self.edit(core_edits.take_any, remedy)
+        else:
+            self.edit(take_any if edit.startswith("stock_") else edits.take_remedy, remedy)
 
     def undo(self) -> None:
         """Takes the last edit back."""

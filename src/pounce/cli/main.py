@@ -21,6 +21,7 @@ from pounce.part.model import Model
 from pounce.route.build import build as build_all
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
+from pounce.route.cores import cores_keys
 from pounce.route.line import Line
 from pounce.route.opening import ADDED, SUFFIX, chosen, open_any
 from pounce.route.paper import preview_png, sheet_bytes
@@ -49,6 +50,12 @@ AddOption = Annotated[
         help="An addition, may be given more than once: draft[:DEG], fill, fillets[:R], machine@X,Y,Z[:F], text@X,Y,Z:WORDS.",
     ),
 ]
+CoreOption = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--core", help="A core, may be given more than once: all, X,Y,Z[:side=MM][:box=half], mix=NAME, longest=MM, on-end."
+    ),
+]
 MouldedOption = Annotated[str | None, typer.Option(help="A shaped joint: follow-board, cut-down, false-pattern or split.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
 StrictOption = Annotated[bool, typer.Option("--strict", help="Exit 1 when a finding says stop.")]
@@ -69,11 +76,12 @@ def plain(
 
 def _words(
     unit: str | None, metal: str | None, mould: str | None, pattern: str | None, contraction: float | None,
-    draw: str | None, parting: str | None, draft: float | None, add: list[str] | None = None,
+    draw: str | None, parting: str | None, draft: float | None, add: list[str] | None = None, core: list[str] | None = None,
 ) -> dict[str, str | float | None]:  # fmt: skip
     return {
         "unit": unit, "metal": metal, "mould": mould, "pattern": pattern, "contraction": contraction, "draw": draw,
         "parting": parting, "draft": draft, "add": ADDED.join(add) if add else None,
+        "core": ADDED.join(core) if core else None,
     }  # fmt: skip
 
 
@@ -90,10 +98,10 @@ def new(
     out: Annotated[Path, typer.Option("-o", "--out", help="The job file to write.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None,
 ) -> None:  # fmt: skip
     """Make a job from a model."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add), False)
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), False)
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
     picture = preview_png(results.need("part"), results.need("draw").direction)
     file.save(target, results.job, model, picture)
@@ -105,10 +113,10 @@ def check(
     part: Given,
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, json: JsonOption = False, strict: StrictOption = False,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, json: JsonOption = False, strict: StrictOption = False,
 ) -> None:  # fmt: skip
     """Judge draft, undercuts, parting and walls."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add), json)
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), json)
     content = check_all(results, model)
     if json:
         say_json(content)
@@ -142,10 +150,10 @@ def stock(
     part: Given,
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, json: JsonOption = False,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, json: JsonOption = False,
 ) -> None:  # fmt: skip
     """Add stock, draft, fillets and the rest, and measure what comes out."""
-    results, _ = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add), json)
+    results, _ = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), json)
     content = stock_keys(results)
     if json:
         say_json(content)
@@ -168,6 +176,39 @@ def stock(
         f"part {volume(content['finished']['volume_mm3'])}, {mass(content['finished']['mass_kg'])}; "
         f"as cast {volume(content['cast']['volume_mm3'])}, {mass(content['cast']['mass_kg'])}"
     )
+    for finding in content["findings"]:
+        console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
+
+
+@app.command()
+def cores(
+    part: Given,
+    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
+    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, json: JsonOption = False,
+) -> None:  # fmt: skip
+    """Find hollows, make cores with prints and boxes, and check what bears on them."""
+    results, _ = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), json)
+    content = cores_keys(results)
+    if json:
+        say_json(content)
+        return
+    console = Console(highlight=False)
+    for offer in content["offers"]:
+        if not offer["make"]:
+            at = ",".join(f"{value:g}" for value in offer["at_mm"])
+            console.print(f"{offer['name']}  {volume(offer['volume_mm3'])}, {offer['why']}: --core {at}", soft_wrap=True)
+    for one in content["cores"]:
+        console.print(
+            f"[bold]{one['name']}[/bold]  {volume(one['volume_mm3'])}, {mass(one['sand_kg'])} of sand", soft_wrap=True
+        )
+        for p in one["prints"]:
+            keyed = ", keyed" if p["keyed"] else ""
+            console.print(
+                f"  {p['kind']} print {length(p['length_mm'])}, clearance {length(p['clearance_mm'], digits=2)}{keyed}"
+            )
+        for box in one["boxes"]:
+            console.print(f"  box {sizes(tuple(box['size_mm']))}: {', '.join(box['parts']).lower()}")
     for finding in content["findings"]:
         console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
 
@@ -203,12 +244,12 @@ def build(
     out: Annotated[Path, typer.Option("--out", help="The folder to write into.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, moulded: MouldedOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, moulded: MouldedOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
     stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF.")] = False,
     json: JsonOption = False, strict: StrictOption = False,
 ) -> None:  # fmt: skip
     """Write every file a maker needs, and manifest.json."""
-    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add) | {
+    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core) | {
         "dowels": dowels,
         "moulded": moulded,
     }
@@ -233,11 +274,11 @@ def sheet(
     out: Annotated[Path, typer.Option("-o", "--out", help="The PDF to write.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None,
     inches: Annotated[bool, typer.Option("--inches", help="Figures in inches.")] = False,
 ) -> None:  # fmt: skip
     """Draw the shop sheet."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add), False)
+    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), False)
     data = sheet_bytes(results, model, "in" if inches else "mm")
     try:
         write_whole(out, data)

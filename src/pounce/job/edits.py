@@ -37,7 +37,10 @@ def set_unit(job: Job, unit: str) -> Edit:
     part = msgspec.structs.replace(job.part, unit=unit)
     parting = msgspec.structs.replace(job.parting, height_mm=None, nudges=(), loose=(), wishes=())
     stock = msgspec.structs.replace(job.stock, lines=())
-    return Edit(f"Take the file as {unit}", msgspec.structs.replace(job, part=part, parting=parting, stock=stock))
+    cores = msgspec.structs.replace(job.cores, hollows=())
+    return Edit(
+        f"Take the file as {unit}", msgspec.structs.replace(job, part=part, parting=parting, stock=stock, cores=cores)
+    )
 
 
 def set_bodies(job: Job, bodies: tuple[int, ...] | None) -> Edit:

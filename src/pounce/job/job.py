@@ -2,6 +2,7 @@
 
 import msgspec
 
+from pounce.cores.values import CoreChoices
 from pounce.draw.values import DrawChoices
 from pounce.metals.method import MethodChoices
 from pounce.part.model import PartChoices
@@ -19,5 +20,6 @@ class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     draw: DrawChoices = DrawChoices()
     parting: PartingChoices = PartingChoices()
     stock: StockChoices = StockChoices()
+    cores: CoreChoices = CoreChoices()
     pattern: PatternChoices = PatternChoices()
     settled: tuple[str, ...] = ()

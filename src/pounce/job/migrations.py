@@ -5,15 +5,16 @@ History
 - 2 (0.2.0): joints that follow the part: ``parting`` may hold nudges, moulded, loose, keyed, wishes, rap_mm, rock_deg and
   upside_down. What a file of format 1 leaves out takes its default, so the step changes nothing.
 - 3 (0.3.0): ``stock``: additions, contraction per axis, the table's grade. Left out it is empty, so the step changes nothing.
+- 4 (0.4.0): ``cores``: what becomes of hollows, the core sand, the mould on end. Left out it is empty, so the step changes nothing.
 """
 
 from collections.abc import Callable
 from typing import Any
 
-FORMAT = 3
+FORMAT = 4
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 # version n -> the step from n to n + 1
-STEPS: dict[int, Step] = {1: dict, 2: dict}
+STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict}
 
 
 def migrated(content: dict[str, Any], steps: dict[int, Step] | None = None, target: int = FORMAT) -> dict[str, Any]:

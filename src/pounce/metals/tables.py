@@ -87,6 +87,26 @@ class PatternKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     cautions: tuple[str, ...] = ()
 
 
+class Mix(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A core sand mix. Density kg/m3, parts in % of the sand's weight, strength and stiffness MPa, times min, bake C."""
+
+    name: str
+    about: str
+    binder: str
+    density: Figure
+    binder_part: Figure
+    water_part: Figure
+    strength: Figure
+    stiffness: Figure
+    bench_life: Figure
+    strip: Figure
+    steps: tuple[str, ...]
+    bake: Figure | None = None
+    bake_time: Figure | None = None
+    baked: bool = False
+    cautions: tuple[str, ...] = ()
+
+
 class GradeRow(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """One size of a grade table: up to and including ``upto`` mm, one figure a grade."""
 
@@ -147,6 +167,12 @@ def pattern_kinds() -> dict[str, PatternKind]:
 
 
 @cache
+def mixes() -> dict[str, Mix]:
+    """All core sand mixes by id."""
+    return msgspec.convert(_read("mixes"), dict[str, Mix])
+
+
+@cache
 def limits() -> dict[str, Figure]:
     """Figures that belong to no one metal, mould or pattern."""
     return msgspec.convert(_read("limits"), dict[str, Figure])
@@ -161,7 +187,7 @@ def grades() -> dict[str, GradeTable]:
 @cache
 def tables_digest() -> str:
     """A digest of every table, part of the key of every computed result."""
-    return digest(*[_read(name) for name in ("sources", "metals", "moulds", "patterns", "limits", "grades")])
+    return digest(*[_read(name) for name in ("sources", "metals", "moulds", "patterns", "limits", "grades", "mixes")])
 
 
 def metal(metal_id: str) -> Metal:
@@ -177,6 +203,14 @@ def mould(mould_id: str) -> Mould:
     found = moulds().get(mould_id)
     if found is None:
         raise UserFault(f"There is no mould medium '{mould_id}'.", "List them with: pounce moulds")
+    return found
+
+
+def mix(mix_id: str) -> Mix:
+    """The core sand mix with this id; UserFault for an unknown one."""
+    found = mixes().get(mix_id)
+    if found is None:
+        raise UserFault(f"There is no core sand mix '{mix_id}'.", f"Choose one of {', '.join(mixes())}.")
     return found
 
 

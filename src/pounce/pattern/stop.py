@@ -5,6 +5,7 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Severity
 from pounce.base.tick import Tick
+from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
@@ -18,10 +19,12 @@ from pounce.stock.values import StockResult
 
 # The face of the import that metal added at Stock stands for.
 ADDED = 1 << 40
+# Faces of core print k carry PRINT + k.
+PRINT = 1 << 41
 
 
 def pattern_stop(
-    choices: PatternChoices, stock: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    choices: PatternChoices, stock: StockResult, cores: CoresResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
     tick: Tick,
 ) -> PatternResult:  # fmt: skip
     """The pattern's pieces at pattern size. UserFault when the part is not closed or a solid operation fails."""
@@ -34,7 +37,9 @@ def pattern_stop(
         raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
     # what Stock added counts as the part's own here: only cuts and holes of this stop are made by tools
-    own = Mesh.of(stock.mesh.vertices, stock.mesh.faces, np.where(stock.mesh.origin < 0, ADDED, stock.mesh.origin))
+    body = cores.mesh
+    origin = np.where(cores.print_of >= 0, PRINT + cores.print_of, np.where(body.origin < 0, ADDED, body.origin))
+    own = Mesh.of(body.vertices, body.faces, origin)
     mesh = own.scaled(np.array(stock.made_factors))
     height = (stock.joint_mm if parting.joint.level else parting.height_mm) * along
     whole_mesh = mesh

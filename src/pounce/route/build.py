@@ -6,16 +6,18 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
+import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.base.tick import Tick, silent
+from pounce.cores.values import CoreBox
 from pounce.export.drillplan import dimensions_csv
 from pounce.export.models import Written, write_model
 from pounce.part.model import Model
 from pounce.route.check import finding_keys
 from pounce.route.keys import STOPS
-from pounce.route.paper import cut_plan_bytes, drill_plan_bytes, sheet_bytes
+from pounce.route.paper import box_plan_bytes, cut_plan_bytes, drill_plan_bytes, sheet_bytes
 from pounce.route.results import Results, findings_at
 
 
@@ -54,6 +56,7 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
             (scratch / "drilling-plan.csv").write_bytes(table)
             files.append({"file": "drilling-plan.pdf", "role": "template", "format": "pdf", "count": 1})
             files.append({"file": "drilling-plan.csv", "role": "template", "format": "csv", "count": 1})
+        files += _cores(results, scratch, tick)
         tick(0.75, "Drawing the shop sheet")
         (scratch / "shop-sheet.pdf").write_bytes(sheet_bytes(results, model, shown_unit))
         files.append({"file": "shop-sheet.pdf", "role": "sheet", "format": "pdf", "count": 1})
@@ -77,6 +80,41 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
         shutil.rmtree(scratch, ignore_errors=True)
     tick(1.0, "Built")
     return manifest
+
+
+def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
+    """Every core box, and the plan of them at 1:1. The core itself goes along to look at and to measure."""
+    cores = results.need("cores").cores
+    factors = np.array(results.need("stock").made_factors)
+    files: list[dict[str, Any]] = []
+    for number, core in enumerate(cores, 1):
+        stem = "core" if len(cores) == 1 else f"core-{number}"
+        tick(0.7, f"Writing {core.name.lower()}")
+        things = [(stem, core.name, core.mesh.scaled(factors), "core")]
+        for k, box in enumerate(core.boxes, 1):
+            piece = "" if len(core.boxes) == 1 else f"-piece-{k}"
+            things += [
+                (f"{stem}{piece}-box-{part.name.lower().replace(', ', '-').replace(' ', '-')}", f"{core.name} box, {part.name.lower()}",
+                 part.laid.scaled(_laid(factors, box)), "core-box")
+                for part in box.parts
+            ]  # fmt: skip
+        for name, title, mesh, role in things:
+            for suffix in (".3mf", ".stl") if results.job.pattern.stl else (".3mf",):
+                written = write_model(scratch / f"{name}{suffix}", f"{results.job.name}, {title}", mesh)
+                files.append({**_keys(written), "role": role, "count": 1})
+    if cores:
+        tick(0.73, "Drawing the core boxes")
+        (scratch / "core-boxes.pdf").write_bytes(box_plan_bytes(results))
+        files.append({"file": "core-boxes.pdf", "role": "template", "format": "pdf", "count": 1})
+    return files
+
+
+def _laid(factors: np.ndarray, box: CoreBox) -> np.ndarray:
+    """Pattern over part along the axes of a box part as it is laid: toward the ramming end, across, and along the pull."""
+    frame = np.stack([box.ram, np.cross(box.pull, box.ram), box.pull])
+    if box.style == "tube":
+        return np.full(3, float(factors.mean()))
+    return np.asarray(np.abs(frame) @ factors)
 
 
 def _keys(written: Written) -> dict[str, Any]:

@@ -8,6 +8,7 @@ from pounce.base.finding import Finding, Severity, filled
 from pounce.metals.method import Method
 from pounce.part.model import Model, PartResult
 from pounce.parting.values import State, Trial
+from pounce.route.cores import cores_summary
 from pounce.route.keys import STOPS
 from pounce.route.results import Results, findings_at
 from pounce.route.stock import stock_summary
@@ -29,6 +30,7 @@ def check(results: Results, model: Model) -> dict[str, Any]:
         "contraction_factor": metal.factor,
         "pattern_size_mm": _pattern_size(results, part, metal),
         "stock": stock_summary(results),
+        "cores": cores_summary(results),
         "draw": {
             "direction": _list(draw.direction),
             "chosen_by": draw.chosen_by,
@@ -97,7 +99,8 @@ def _pattern_size(results: Results, part: PartResult, metal: Method) -> list[flo
     """The pattern with all additions, or the part scaled where Stock could not work."""
     if results.stock is None:
         return _list(part.mesh.size * metal.factor)
-    return _list(results.stock.mesh.size * np.array(results.stock.factors))
+    body = results.stock.mesh if results.cores is None else results.cores.mesh
+    return _list(body.size * np.array(results.stock.factors))
 
 
 def _trial(trial: Trial) -> dict[str, Any]:

@@ -7,6 +7,7 @@ from typing import Final
 
 from pounce.base.digest import digest
 from pounce.base.errors import UserFault
+from pounce.cores import VERSION as CORES_VERSION
 from pounce.draw import VERSION as DRAW_VERSION
 from pounce.job.job import Job
 from pounce.metals import method as method_stop
@@ -16,7 +17,7 @@ from pounce.parting import VERSION as PARTING_VERSION
 from pounce.pattern import VERSION as PATTERN_VERSION
 from pounce.stock import VERSION as STOCK_VERSION
 
-STOPS: Final = ("part", "metal", "draw", "parting", "stock", "pattern")
+STOPS: Final = ("part", "metal", "draw", "parting", "stock", "cores", "pattern")
 
 
 def keys(job: Job) -> dict[str, str]:
@@ -32,5 +33,8 @@ def keys(job: Job) -> dict[str, str]:
     draw = digest("draw", DRAW_VERSION, tables, part, job.draw)
     parting = digest("parting", PARTING_VERSION, draw, part, job.parting, draft, job.method.pattern, job.method.mould)
     stock = digest("stock", STOCK_VERSION, parting, metal, job.stock)
-    pattern = digest("pattern", PATTERN_VERSION, stock, job.pattern, splits)
-    return {"part": part, "metal": metal, "draw": draw, "parting": parting, "stock": stock, "pattern": pattern}
+    cores = digest("cores", CORES_VERSION, stock, job.cores)
+    pattern = digest("pattern", PATTERN_VERSION, cores, job.pattern, splits)
+    return {
+        "part": part, "metal": metal, "draw": draw, "parting": parting, "stock": stock, "cores": cores, "pattern": pattern,
+    }  # fmt: skip

@@ -6,6 +6,7 @@ from typing import Any
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, silent, span
+from pounce.cores.stop import cores_stop
 from pounce.draw.stop import draw_stop
 from pounce.job.job import Job
 from pounce.metals.method import resolve
@@ -20,8 +21,8 @@ from pounce.stock.stop import stock_stop
 # Results kept: many of small parts, few of large ones, some eight million triangles in all.
 KEPT, LEAST_KEPT, KEPT_TRIANGLES = 40, 8, 8_000_000
 _SHARES = {
-    "part": (0.0, 0.12), "metal": (0.12, 0.13), "draw": (0.13, 0.45), "parting": (0.45, 0.6), "stock": (0.6, 0.85),
-    "pattern": (0.85, 1.0),
+    "part": (0.0, 0.12), "metal": (0.12, 0.13), "draw": (0.13, 0.45), "parting": (0.45, 0.6), "stock": (0.6, 0.75),
+    "cores": (0.75, 0.9), "pattern": (0.9, 1.0),
 }  # fmt: skip
 
 
@@ -91,7 +92,8 @@ class Line:
         """The result of one stop, or None when something it needs is missing."""
         needs = {
             "draw": ("part",), "parting": ("part", "metal", "draw"), "stock": ("part", "metal", "draw", "parting"),
-            "pattern": ("part", "metal", "draw", "parting", "stock"),
+            "cores": ("part", "metal", "draw", "parting", "stock"),
+            "pattern": ("part", "metal", "draw", "parting", "stock", "cores"),
         }  # fmt: skip
         if any(need not in found for need in needs.get(stop, ())):
             return None
@@ -105,6 +107,17 @@ class Line:
             return parting_stop(job.parting, found["part"], found["metal"], found["draw"], tick)
         if stop == "stock":
             return stock_stop(job.stock, found["part"], found["metal"], found["draw"], found["parting"], tick)
+        if stop == "cores":
+            return cores_stop(
+                job.cores, found["stock"], found["part"], found["metal"], found["draw"], found["parting"], tick
+            )
         return pattern_stop(
-            job.pattern, found["stock"], found["part"], found["metal"], found["draw"], found["parting"], tick
+            job.pattern,
+            found["stock"],
+            found["cores"],
+            found["part"],
+            found["metal"],
+            found["draw"],
+            found["parting"],
+            tick,
         )

@@ -7,6 +7,7 @@ import msgspec
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, silent
+from pounce.cores.parse import with_words
 from pounce.job import edits, file
 from pounce.job.edits import Edit
 from pounce.job.job import Job
@@ -49,6 +50,10 @@ def chosen(job: Job, words: dict[str, str | float | None]) -> Job:
             for one in str(value or "").split(ADDED):
                 if one:
                     job = add_line(job, parse_addition(one)).job
+        elif name == "core":
+            for one in str(value or "").split(ADDED):
+                if one:
+                    job = msgspec.structs.replace(job, cores=with_words(job.cores, one))
         elif value is not None:
             job = _EDITS[name](job, str(value)).job
     return job

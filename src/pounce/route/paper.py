@@ -6,6 +6,7 @@ import numpy as np
 from PIL import Image
 
 from pounce.base.errors import UserFault
+from pounce.export.boxplan import box_plan_pdf
 from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
 from pounce.export.drillplan import drill_csv, drill_plan_pdf
 from pounce.metals.tables import limits
@@ -30,6 +31,8 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             draw=results.need("draw"),
             parting=results.need("parting"),
             stock=results.need("stock"),
+            cores=results.need("cores"),
+            mix=results.job.cores.mix,
             pattern=results.pattern,
             fault=None if fault is None else str(fault),
             findings=tuple(f for stop in STOPS for f in findings_at(stop, results)),
@@ -63,6 +66,14 @@ def drill_plan_bytes(results: Results) -> tuple[bytes, bytes]:
         raise UserFault("No hole was filled, so there is nothing to drill.", "Fill a hole at Stock first.")
     casting = stock.mesh.scaled(casting_share(results))
     return drill_plan_pdf(results.job.name, casting, stock.drill), drill_csv(stock.drill)
+
+
+def box_plan_bytes(results: Results) -> bytes:
+    """The core boxes as PDF at 1:1, at pattern size. UserFault where there is no core."""
+    cores, stock = results.need("cores"), results.need("stock")
+    if not cores.cores:
+        raise UserFault("There is no core, so there is no core box.", "Make a core at Cores first.")
+    return box_plan_pdf(results.job.name, cores.cores, np.array(stock.made_factors))
 
 
 def casting_share(results: Results) -> Floats:

@@ -5,6 +5,7 @@ from typing import Any
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
+from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
 from pounce.metals.method import Method
@@ -26,6 +27,7 @@ class Results:
     draw: DrawResult | None = None
     parting: PartingResult | None = None
     stock: StockResult | None = None
+    cores: CoresResult | None = None
     pattern: PatternResult | None = None
     faults: dict[str, UserFault] = field(default_factory=dict)
 
@@ -54,6 +56,8 @@ def findings_at(stop: str, results: Results) -> tuple[Finding, ...]:
         return results.parting.findings
     if stop == "stock" and results.stock:
         return results.stock.findings
+    if stop == "cores" and results.cores:
+        return results.cores.findings
     if stop == "pattern" and results.pattern:
         return results.pattern.findings
     return ()

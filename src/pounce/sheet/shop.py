@@ -14,12 +14,14 @@ from reportlab.pdfgen.canvas import Canvas
 from pounce.base.finding import Finding
 from pounce.base.fonts import font_file
 from pounce.base.units import area, degrees, length, mass, percent, plain, volume
+from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
-from pounce.metals.tables import sources
+from pounce.metals.tables import mix, sources
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternResult
+from pounce.sheet.corepage import core_page
 from pounce.sheet.drawing import (
     HAIR,
     INK,
@@ -52,6 +54,8 @@ class Content:
     draw: DrawResult
     parting: PartingResult
     stock: StockResult
+    cores: CoresResult
+    mix: str
     pattern: PatternResult | None
     fault: str | None
     findings: tuple[Finding, ...]
@@ -59,7 +63,7 @@ class Content:
 
 
 def shop_sheet(content: Content) -> bytes:
-    """The sheet as a PDF (A4): one page, and a second one where something is added."""
+    """The sheet as a PDF (A4): one page, a second one where something is added, and one for every core."""
     for name, style in (("Body", "Regular"), ("Semi", "Semibold"), ("Bold", "Bold"), ("Slant", "It")):
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
@@ -75,6 +79,10 @@ def shop_sheet(content: Content) -> bytes:
     page.showPage()
     if content.stock.lines:
         stock_page(page, content.name, content.stock, content.method, content.unit)
+        _foot(page, content)
+        page.showPage()
+    for core in content.cores.cores:
+        core_page(page, content.name, core, mix(content.mix), np.array(content.stock.made_factors), content.unit)
         _foot(page, content)
         page.showPage()
     page.save()
@@ -101,7 +109,7 @@ def _picture(page: Canvas, c: Content, top: float) -> float:
     """The pattern at pattern size with its parting line; returns the lowest y used."""
     width, height = 262.0, 196.0
     factor = c.stock.uniform
-    mesh = c.stock.mesh.scaled(np.array(c.stock.made_factors))
+    mesh = c.cores.mesh.scaled(np.array(c.stock.made_factors))
     view = standing_view(mesh, c.draw.direction, 786, 588)
     lines = [np.stack([loop[:-1], loop[1:]], axis=1) * factor for loop in c.parting.outline if len(loop) > 1]
     pixels = render(mesh, view, lines=np.concatenate(lines) if lines else None)
@@ -124,7 +132,7 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
     for x, text in ((x1, "part"), (x2, "pattern"), (x3, "more")):
         page.drawRightString(x, y, text)
     part, factor = c.part.mesh.size, c.stock.uniform
-    laid = c.stock.mesh.size * np.array(c.stock.made_factors)
+    laid = c.cores.mesh.size * np.array(c.stock.made_factors)
     digits = 3 if c.unit == "in" else 2
     divisor = 25.4 if c.unit == "in" else 1.0
     for name, value, pattern in zip("xyz", part, laid, strict=True):
@@ -178,7 +186,7 @@ def _rule(page: Canvas, x0: float, x1: float, y: float) -> None:
 
 def _sections(page: Canvas, c: Content, top: float) -> float:
     """Two cuts through the middle of the pattern, at one usual scale; returns the lowest y used."""
-    mesh = c.stock.mesh.scaled(np.array(c.stock.made_factors))
+    mesh = c.cores.mesh.scaled(np.array(c.stock.made_factors))
     u, v = across(c.draw.direction)
     level = replace(c.parting.joint, height_mm=c.stock.joint_mm) if c.parting.joint.level else c.parting.joint
     joint = level.scaled(c.stock.uniform)

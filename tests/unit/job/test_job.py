@@ -208,9 +208,9 @@ def test_keys_change_only_downstream() -> None:
     """A change of metal leaves the draw judged; a change of dowels leaves the parting."""
     base = keys(Job())
     metal = keys(edits.set_metal(Job(), "grey-iron").job)
-    assert {stop for stop in base if base[stop] != metal[stop]} == {"metal", "stock", "pattern"}
+    assert {stop for stop in base if base[stop] != metal[stop]} == {"metal", "stock", "cores", "pattern"}
     pins = keys(edits.set_dowels(Job(), "pins").job)
     assert {stop for stop in base if base[stop] != pins[stop]} == {"pattern"}
     draw = keys(edits.set_draw(Job(), (0.0, 1.0, 0.0)).job)
-    assert {stop for stop in base if base[stop] != draw[stop]} == {"draw", "parting", "stock", "pattern"}
-    assert np.unique(list(base.values())).size == 6
+    assert {stop for stop in base if base[stop] != draw[stop]} == {"draw", "parting", "stock", "cores", "pattern"}
+    assert np.unique(list(base.values())).size == 7

@@ -19,6 +19,8 @@ LEAST_ROUND = 8
 # An arc that turns more than this at one step has corners, no curve.
 WIDEST_STEP_DEG = 41.0
 LEAST_ARC_DEG = 18.0
+# More curved faces than this are a scan or a ball, whose rings are no fillets.
+MOST_FACES = 150_000
 
 
 def turned_rings(mesh: Mesh, axes: list[tuple[Floats, Floats]], curved: Bools, near_mm: float) -> list[Grown]:
@@ -27,7 +29,7 @@ def turned_rings(mesh: Mesh, axes: list[tuple[Floats, Floats]], curved: Bools, n
     left = curved.copy()
     for axis, centre in axes[:MOST_AXES]:
         rows = np.flatnonzero(left)
-        if len(rows) < LEAST_ROUND * LEAST_BANDS:
+        if not LEAST_ROUND * LEAST_BANDS <= len(rows) <= MOST_FACES:
             break
         corners = mesh.corners[rows]
         u, v = across(axis)
@@ -139,8 +141,8 @@ def own_axes(mesh: Mesh, group: Ints, curved: Bools) -> list[tuple[Floats, Float
     if len(chosen) < LEAST_ROUND * LEAST_BANDS:
         return []
     weight = np.bincount(group, mesh.areas)
-    middles = np.stack([np.bincount(group, mesh.areas * mesh.corners[:, :, k].mean(axis=1)) for k in range(3)], axis=1)
-    middles = (middles / np.maximum(weight, 1e-300)[:, None])[chosen]
+    sums = np.stack([np.bincount(group, mesh.areas * mesh.corners[:, :, k].mean(axis=1)) for k in range(3)], axis=1)
+    middles = np.asarray(sums / np.maximum(weight, 1e-300)[:, None])[chosen]
     _, first = np.unique(group, return_index=True)
     normals = mesh.normals[first[chosen]]
     noise = np.random.default_rng(7)

@@ -1,0 +1,265 @@
+"""Core boxes: two halves round the core, or one half used twice, or a tube; drawn off it on trial, with dowels that fit one way only."""
+
+import functools
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import Tick, silent
+from pounce.cores.values import Box, BoxPart, CoreBox, Place, Print
+from pounce.draw.candidates import best_height, flat_share
+from pounce.draw.judge import judge
+from pounce.draw.scan import locked_at
+from pounce.metals.tables import limits
+from pounce.parting.joint import flat_joint
+from pounce.parting.states import judged_at, scan_pieces
+from pounce.parting.values import State
+from pounce.solid import boolean
+from pounce.solid.boolean import Solid
+from pounce.solid.mesh import Floats, Mesh
+
+# Cores are judged on this many triangles at most; more tell no more about which way they leave.
+ENOUGH = 30_000
+# Two halves are alike when they differ by less than this share of the core.
+ALIKE = 2e-3
+# A box that locks less than this share of the core's surface lets it go.
+FREE = 0.004
+# The open end is cut this far inside the core's end, so that no film closes it, mm.
+THROUGH = 0.02
+# Wall left between a dowel and the outside or the hollow, mm.
+BESIDE = 1.5
+
+
+@dataclass(frozen=True, eq=False)
+class _Way:
+    pull: Floats
+    height: float
+    locked: float
+    tight: float
+
+
+def ways_for(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> list[Floats]:
+    """Directions worth trying for the pull: the draw, across the prints, the own axes, the principal axes."""
+    out: list[Floats] = [draw]
+    for one in prints:
+        across = np.cross(one.axis, draw)
+        if float(np.linalg.norm(across)) > 0.1:
+            out.append(across / np.linalg.norm(across))
+        else:
+            out += [np.cross(one.axis, e) for e in np.eye(3) if abs(float(one.axis @ e)) < 0.1]
+    rel = core.corners.mean(axis=1) - core.centre_of_mass
+    out += list(np.linalg.eigh(np.einsum("i,ij,ik->jk", core.areas, rel, rel))[1].T)
+    kept: list[Floats] = []
+    for way in out:
+        way = way / np.linalg.norm(way)
+        if not any(abs(float(way @ other)) > 0.9995 for other in kept):
+            kept.append(np.asarray(way))
+    return kept
+
+
+def _flat(core: Mesh, pull: Floats, slack: float, height: float) -> float:
+    return flat_share(core, pull, height, slack)
+
+
+def _best(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> _Way:
+    """The pull and the height of the box's joint that lock least; of equal ones that with the shallower halves."""
+    least: tuple[tuple[float, float], _Way] | None = None
+    for pull in ways_for(core, prints, draw):
+        reach = judge(core, pull)
+        pieces = scan_pieces(core, reach, pull)
+        heights = core.vertices @ pull
+        low, high = float(heights.min()), float(heights.max())
+        slack = 1e-4 * (high - low)
+        at, _ = best_height(pieces, low, high, functools.partial(_flat, core, pull, slack))
+        # round prints are halved where their axes lie, when that frees as much
+        for level in dict.fromkeys([round(float(p.at_mm @ pull), 6) for p in prints if abs(float(p.axis @ pull)) < 0.1]):
+            if low < level < high and locked_at(pieces, level, slack) <= locked_at(pieces, at, slack) + 1e-3 * core.area:
+                at = level
+                break
+        judged = judged_at(core, reach, flat_joint(pull, at), limits()["box_draft"].value, slack)
+        sizes = 0.5 * np.linalg.norm(
+            np.cross(judged.corners[:, 1] - judged.corners[:, 0], judged.corners[:, 2] - judged.corners[:, 0]), axis=1
+        )
+        locked = float(sizes[judged.state == State.LOCKED].sum())
+        tight = float(sizes[(judged.state == State.TIGHT) & (judged.draft_deg < 0.5 * limits()["box_draft"].value)].sum())
+        rank = (round(locked / core.area / FREE) + 0.2 * tight / core.area, max(high - at, at - low))
+        if least is None or rank < least[0]:
+            least = (rank, _Way(pull, at, locked, tight))
+    if least is None:
+        raise UserFault("No way was found to open a box round this core.", "Set the core by hand.")
+    return least[1]
+
+
+def box_for(
+    core: Mesh, prints: tuple[Print, ...], draw: Floats, style: Box, vents: tuple[tuple[Place, Place], ...], vent_mm: float,
+    tick: Tick = silent,
+) -> CoreBox:  # fmt: skip
+    """The box of a core (or of a piece of one). UserFault where it cannot be made."""
+    solid = boolean.closed_solid(core)
+    if solid is None:
+        raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
+    tick(0.1, "Trying ways to open the core box")
+    light = core
+    if len(core.faces) > ENOUGH:
+        light = boolean.as_mesh(solid.simplify(2e-4 * core.diagonal), core.origin)
+    if style == "tube":
+        made = _tube(core, prints)
+        if made is not None:
+            return made
+        raise UserFault("This core is no plain rod, so it cannot be pushed out of a tube.", "Use a split box.")
+    way = _best(light, prints, draw)
+    tick(0.5, "Cutting the core box")
+    ram = _ramming(core, prints, way.pull)
+    frame = np.stack([ram, np.cross(way.pull, ram), way.pull])
+    local = core.moved(frame, np.zeros(3))
+    here = _solid_of(local)
+    low, high = local.bounds
+    height = way.height
+    wall = max(limits()["box_wall"].value, limits()["box_dowel"].value + 2.0 * BESIDE + 2.0)
+    start, stop = low - wall, high + wall
+    stop[0] = high[0] - THROUGH
+    block = manifold3d.Manifold.cube((stop - start).tolist()).translate(start.tolist())
+    hollowed = block - here
+    for rod in _grooves(frame, vents, vent_mm, start, stop, height):
+        hollowed = hollowed - rod
+    dowels = _dowels(start, stop, wall, height)
+    upper = hollowed.trim_by_plane([0.0, 0.0, 1.0], height)
+    lower = hollowed.trim_by_plane([0.0, 0.0, -1.0], -height)
+    slide = limits()["dowel_slide_clearance"].value
+    for place, thick in dowels:
+        hole = manifold3d.Manifold.cylinder(
+            2.0 * wall * 0.6, (thick + slide) / 2.0, (thick + slide) / 2.0, 32, True
+        ).translate(place)
+        upper, lower = upper - hole, lower - hole
+    twice = _alike(here, local, height)
+    style_made: Box = "half" if style == "half" and twice else "split"
+    parts = [_part("Lower half", lower, frame, up=True), _part("Upper half", upper, frame, up=False)]
+    if style_made == "half":
+        parts = [_part("Half, used twice", lower, frame, up=True)]
+    back = frame.T
+    size = stop - start
+    return CoreBox(
+        style_made, tuple(parts), way.pull, height, ram, way.locked, way.tight, twice, core,
+        (float(size[0]), float(size[1]), float(size[2])),
+        tuple((_three(back @ np.array(place)), thick) for place, thick in dowels),
+    )  # fmt: skip
+
+
+def _ramming(core: Mesh, prints: tuple[Print, ...], pull: Floats) -> Floats:
+    """Out of which end the box is open: the widest print's that lies across the pull, else the core's longest way across it."""
+    lying = [one for one in prints if abs(float(one.axis @ pull)) < 0.1]
+    if lying:
+        axis = max(lying, key=lambda one: one.width_mm).axis
+    else:
+        rel = core.vertices - core.centre_of_mass
+        flat = rel - np.outer(rel @ pull, pull)
+        axis = np.linalg.eigh(flat.T @ flat)[1][:, 2]
+    axis = axis - float(axis @ pull) * pull
+    return np.asarray(axis / np.linalg.norm(axis))
+
+
+def _grooves(
+    frame: Floats, vents: tuple[tuple[Place, Place], ...], vent_mm: float, start: Floats, stop: Floats, height: float
+) -> list[Solid]:
+    """Half-round grooves for the vent wire where a vent way runs in the box's joint, out through its walls."""
+    out: list[Solid] = []
+    if vent_mm <= 0.0:
+        return out
+    reach = float(np.linalg.norm(stop - start))
+    for one, two in vents:
+        a, b = frame @ np.array(one), frame @ np.array(two)
+        way = b - a
+        size = float(np.linalg.norm(way))
+        if size <= 0.0 or abs(float(way[2])) > 0.02 * size or abs(float(a[2] - height)) > vent_mm:
+            continue
+        way = way / size
+        a[2] = height
+        out.append(boolean.rod(a, way, reach, vent_mm / 2.0))
+        out.append(boolean.rod(a, -way, reach, vent_mm / 2.0))
+    return out
+
+
+def _dowels(start: Floats, stop: Floats, wall: float, height: float) -> list[tuple[Place, float]]:
+    """Two dowels of two sizes in opposite corners of the walls: they fit one way only."""
+    thick = limits()["box_dowel"].value
+    one = (float(start[0] + wall / 2.0), float(start[1] + wall / 2.0), height)
+    two = (float(stop[0] - wall / 2.0), float(stop[1] - wall / 2.0), height)
+    return [(one, thick), (two, thick - 1.0)]
+
+
+def _alike(solid: Solid, local: Mesh, height: float) -> bool:
+    """Whether the core turned half round about a line in the box's joint is itself: one half box then does for both.
+
+    Such a line runs through the middle of mass, along a side of the box or a principal axis of the core seen along the pull.
+    """
+    middle = local.centre_of_mass
+    volume = float(solid.volume())
+    if abs(float(middle[2]) - height) > 1e-3 * local.diagonal:
+        return False
+    rel = local.corners.mean(axis=1) - middle
+    spread = np.einsum("i,ij,ik->jk", local.areas, rel[:, :2], rel[:, :2])
+    lines = [np.array([1.0, 0.0]), np.array([0.0, 1.0]), *np.linalg.eigh(spread)[1].T]
+    for x, y in lines:
+        line = np.array([x, y, 0.0])
+        turn = 2.0 * np.outer(line, line) - np.eye(3)
+        through = np.array([middle[0], middle[1], height])
+        turned = solid.transform(np.column_stack([turn, through - turn @ through]))
+        differs = float((solid - turned).volume()) + float((turned - solid).volume())
+        if differs < ALIKE * volume:
+            return True
+    return False
+
+
+def _tube(core: Mesh, prints: tuple[Print, ...]) -> CoreBox | None:
+    """A tube that the core is pushed out of along its prints' axis, open at both ends; None where something would lock."""
+    if not prints:
+        return None
+    axis = prints[0].axis
+    if any(abs(float(one.axis @ axis)) < 0.99 for one in prints):
+        return None
+    reach = judge(core, axis)
+    across = np.abs(core.normals @ axis) < 0.9
+    walls = float(core.areas[across].sum())
+    leaves = max(float(core.areas[reach.up & across].sum()), float(core.areas[reach.down & across].sum()))
+    if leaves < (1.0 - FREE) * walls:
+        return None
+    side = np.eye(3)[int(np.argmin(np.abs(axis)))]
+    side = side - float(side @ axis) * axis
+    side = side / np.linalg.norm(side)
+    frame = np.stack([side, np.cross(axis, side), axis])
+    local = core.moved(frame, np.zeros(3))
+    low, high = local.bounds
+    wall = limits()["box_wall"].value / 2.0
+    start, stop = low - wall, high + wall
+    start[2], stop[2] = low[2] + THROUGH, high[2] - THROUGH
+    block = manifold3d.Manifold.cube((stop - start).tolist()).translate(start.tolist()) - _solid_of(local)
+    size = stop - start
+    return CoreBox(
+        "tube", (_part("Tube", block, frame, up=True),), axis, float(low[2]), axis, 0.0, walls, False, core,
+        (float(size[0]), float(size[1]), float(size[2])), (),
+    )  # fmt: skip
+
+
+def _part(name: str, local: Solid, frame: Floats, up: bool) -> BoxPart:
+    """A part of the box brought back to the core's place, and laid on its outside with its hollow up."""
+    made = boolean.checked(local, "Cutting the core box")
+    raw = made.to_mesh64()
+    mesh = Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
+    turn = np.eye(3) if up else np.diag([1.0, -1.0, -1.0])
+    laid = mesh.moved(turn, np.zeros(3))
+    low, high = laid.bounds
+    shift = np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -low[2]])
+    return BoxPart(name, mesh.moved(frame.T, np.zeros(3)), laid.moved(np.eye(3), shift))
+
+
+def _solid_of(mesh: Mesh) -> Solid:
+    solid = boolean.closed_solid(mesh)
+    if solid is None:
+        raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
+    return solid
+
+
+def _three(point: Floats) -> Place:
+    return float(point[0]), float(point[1]), float(point[2])

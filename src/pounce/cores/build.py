@@ -1,0 +1,303 @@
+"""One core from its hollow: prints, the core itself, its loads, what it is made of. No findings here."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import Tick
+from pounce.cores import mechanics
+from pounce.cores.box import box_for
+from pounce.cores.hollow import Hollow, Opening
+from pounce.cores.pieces import pieces_of
+from pounce.cores.prints import Wanted, print_for_opening, table_length, way_of
+from pounce.cores.values import Core, CoreChoices, HollowChoice, Loads, Place, Print
+from pounce.metals.method import Method
+from pounce.metals.tables import Mix, limits
+from pounce.parting.joint import Joint
+from pounce.solid import boolean
+from pounce.solid.boolean import Solid
+from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.sample import spread
+from pounce.solid.tree import build
+
+# Points on the hollow's wall from which the metal's thickness is read.
+WALL_POINTS = 3000
+# A core whose hollow turned half round differs by less is taken for symmetric and wants no key.
+SAME = 2e-3
+RAMMED = 1.1
+
+
+@dataclass(frozen=True, eq=False)
+class Setting:
+    """What all cores of a job share: the part, its joint, method and mix, pattern over part by volume."""
+
+    part: Mesh
+    joint: Joint
+    method: Method
+    mix: Mix
+    choices: CoreChoices
+    swell: float
+
+
+def core_of(hollow: Hollow, asked: HollowChoice, index: int, name: str, setting: Setting, tick: Tick) -> tuple[Core, Solid]:
+    """The core of a hollow with everything on it. UserFault where it cannot be made."""
+    tick(0.05, "Setting prints at the openings")
+    openings = [one for one in hollow.openings if not _is_closed(one, asked)]
+    if not openings:
+        raise UserFault("Every opening is closed, so this core would hang in the air.", "Leave one opening a print.")
+    blind = len(openings) == 1
+    wanted = [_wanted(one, asked, setting, hollow, blind) for one in openings]
+    plain = [print_for_opening(o, setting.joint, w, False) for o, w in zip(openings, wanted, strict=True)]
+    solid = boolean.closed_solid(hollow.mesh)
+    if solid is None:
+        raise UserFault("This hollow crosses itself, so no core can be made.", "Mend the model where it is made.")
+    symmetric = _symmetric(solid, hollow, plain)
+    prints = plain
+    if asked.key and not symmetric:
+        first = int(np.argmax([one.width_mm for one in plain]))
+        prints = [
+            print_for_opening(o, setting.joint, w, k == first)
+            for k, (o, w) in enumerate(zip(openings, wanted, strict=True))
+        ]
+    tick(0.25, "Joining the core")
+    whole = boolean.united([solid, *[_solid(one.core) for one in prints]])
+    mesh = _mesh(whole)
+    made = tuple(prints)
+    width = min(one.width_mm for one in made)
+    vent = min(limits()["core_vent"].value, width / 6.0) if asked.vent_mm is None else asked.vent_mm
+    if not 0.0 <= vent <= 0.5 * width:
+        raise UserFault(f"A vent of {vent:g} mm leaves too little of this core.", "A sixth of its width, 2 to 6 mm.")
+    vents = _vents(mesh, made) if vent > 0.0 else ()
+    loads = _loads(hollow, mesh, made, setting)
+    boxes = []
+    pieces = pieces_of(mesh, made, setting.choices.longest_mm)
+    for count, (piece, held) in enumerate(pieces):
+        tick(0.35 + 0.6 * count / len(pieces), "Cutting the core box")
+        boxes.append(box_for(piece, held, setting.joint.direction, asked.box, vents, vent))
+    kg = setting.mix.density.value * mesh.volume * setting.swell * 1e-9 * RAMMED
+    binder, water = setting.mix.binder_part.value / 100.0, setting.mix.water_part.value / 100.0
+    sand = kg / (1.0 + binder + water)
+    core = Core(
+        name, _three(mesh.centre_of_mass), index, hollow.mesh, mesh, made, tuple(boxes), vents, vent, loads, sand, sand * binder,
+        sand * water, symmetric,
+    )  # fmt: skip
+    return core, whole
+
+
+def _is_closed(opening: Opening, asked: HollowChoice) -> bool:
+    reach = 0.6 * np.sqrt(opening.area_mm2)
+    return any(float(np.linalg.norm(opening.centre - np.array(place))) < reach for place in asked.closed)
+
+
+def _wanted(opening: Opening, asked: HollowChoice, setting: Setting, hollow: Hollow, blind: bool) -> Wanted:
+    """The figures for one print: given ones, else by table, and long enough to hold the lift and to balance a blind core."""
+    kind, axis = way_of(opening, setting.joint)
+    if kind in ("cope", "drag"):
+        taper = asked.cope_taper_deg if kind == "cope" else asked.drag_taper_deg
+        return Wanted(asked.cope_mm if kind == "cope" else asked.drag_mm, taper, asked.clearance_mm)
+    width = float(np.sqrt(4.0 * opening.area_mm2 / np.pi))
+    least = 0.0
+    strength = setting.method.mould.strength
+    if strength is not None:
+        lift = mechanics.lift_n(
+            hollow.volume_mm3 * setting.swell, hollow.volume_mm3 * setting.swell, setting.method.metal.density.value,
+            setting.mix.density.value,
+        )  # fmt: skip
+        least = mechanics.print_for(
+            max(lift, 0.0), width, strength.value, limits()["core_safety"].value, max(len(hollow.openings), 1)
+        )
+    if blind:
+        arm = float((opening.centre - hollow.mesh.centre_of_mass) @ axis)
+        balance = mechanics.blind_print_mm(hollow.volume_mm3, arm, opening.area_mm2, limits()["blind_balance"].value)
+        least = max(least, balance, limits()["blind_least"].value * width)
+    table = table_length(kind, width)
+    return Wanted(asked.side_mm, None, asked.clearance_mm, float(np.ceil(least * 2.0) / 2.0) if least > table else 0.0)
+
+
+def _symmetric(solid: Solid, hollow: Hollow, prints: list[Print]) -> bool:
+    """Whether the core looks the same however it can be laid in its prints: turned about their line, or end for end."""
+    middle = hollow.mesh.centre_of_mass
+    axis = prints[0].axis
+    if any(abs(float(one.axis @ axis)) < 0.999 for one in prints) or len(prints) > 2:
+        return False
+    for degrees in (90.0, 37.0):
+        a = np.radians(degrees)
+        k = np.array([[0.0, -axis[2], axis[1]], [axis[2], 0.0, -axis[0]], [-axis[1], axis[0], 0.0]])
+        turn = np.eye(3) + np.sin(a) * k + (1.0 - np.cos(a)) * k @ k
+        turned = solid.transform(np.column_stack([turn, middle - turn @ middle]))
+        if float((solid - turned).volume()) > SAME * hollow.volume_mm3:
+            return False
+    return True
+
+
+def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[tuple[Place, Place], ...]:
+    """Straight ways for the vent wire: from the end of each print inward as far as the core goes, each once."""
+    tree = build(core)
+    out: list[tuple[Place, Place]] = []
+    for one in prints:
+        span = (core.vertices - one.at_mm) @ one.axis
+        start = one.at_mm + one.axis * (float(span.max()) if len(prints) == 1 else one.length_mm - one.clearance_mm)
+        inside = start - one.axis * 0.05
+        distance, hit = tree.nearest(inside[None], -one.axis[None])
+        if int(hit[0]) < 0:
+            continue
+        far = float(distance[0])
+        end = inside - one.axis * far
+        through = any(
+            other is not one and float(other.axis @ one.axis) < -0.99
+            and float(np.linalg.norm(np.cross(other.at_mm - one.at_mm, one.axis))) < 0.3 * one.width_mm
+            for other in prints
+        )  # fmt: skip
+        if through:
+            if not any(float(np.linalg.norm(np.array(b) - start)) < 0.5 for _, b in out):
+                out.append((_three(start), _three(end)))
+        else:
+            out.append((_three(start), _three(inside - one.axis * 0.85 * far)))
+    return tuple(out)
+
+
+def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setting) -> Loads:
+    """Lift, weight, bearing, bending and the rest, at pattern size."""
+    method, mix, swell = setting.method, setting.mix, setting.swell
+    safety = limits()["core_safety"].value
+    volume, inside = core.volume * swell, hollow.volume_mm3 * swell
+    weight = mechanics.weight_n(volume, mix.density.value)
+    lift = mechanics.lift_n(inside, volume, method.metal.density.value, mix.density.value)
+    up, down = (float(sum(one.bearing_mm2[k] for one in prints)) for k in (0, 1))
+    d = setting.joint.direction
+    lying = [one for one in prints if one.kind in ("side", "tail")] and not setting.choices.on_end
+    load = max(lift, weight)
+    pressure = max(
+        mechanics.pressure_kpa(max(lift, 0.0), up, safety) if lift > 0.0 else 0.0,
+        mechanics.pressure_kpa(weight, down, safety) if down > 0.0 else 0.0,
+    )
+    span, across = _span(hollow, prints, d)
+    area = hollow.volume_mm3 / max(span, 1e-9) if span > 0.0 else hollow.volume_mm3 ** (2.0 / 3.0)
+    one_end = len(prints) == 1
+    bends = bool(lying)
+    sag = mechanics.sag_mm(load, span, area, mix.stiffness.value, one_end) if bends else 0.0
+    stress = mechanics.stress_mpa(load, span, area, one_end) if bends else 0.0
+    strength = method.mould.strength
+    allowed = None if strength is None else strength.value
+    held = (allowed or 0.0) * 1e-3 * up
+    chaplet = max(0.0, safety * lift - held) if allowed is not None and lift > 0.0 else 0.0
+    head = mechanics.chaplet_head_mm(chaplet, allowed) if allowed and chaplet > 0.0 else 0.0
+    clear = min(one.clearance_mm for one in prints)
+    widest = max(one.width_mm for one in prints)
+    return Loads(
+        volume_mm3=volume,
+        weight_n=weight,
+        lift_n=lift,
+        bearing_up_mm2=up,
+        bearing_down_mm2=down,
+        pressure_kpa=pressure,
+        allowed_kpa=allowed,
+        span_mm=span,
+        free_ratio=span / max(across, 1e-9),
+        sag_mm=sag,
+        stress_mpa=stress,
+        strength_mpa=mix.strength.value,
+        wall_mm=_wall(setting.part, hollow),
+        tips=_tips(core.centre_of_mass, prints, setting),
+        steady_mm=_steady(core, prints, setting),
+        chaplet_n=chaplet,
+        chaplet_mm=head,
+        vent_way_mm=min(one.length_mm - clear for one in prints),
+        shakeout=widest / max((6.0 * hollow.volume_mm3 / np.pi) ** (1.0 / 3.0), 1e-9),
+    )
+
+
+def _span(hollow: Hollow, prints: tuple[Print, ...], d: Floats) -> tuple[float, float]:
+    """How far the core goes without support, and how wide it is there on the mean."""
+    if len(prints) >= 2:
+        gaps = [float(np.linalg.norm(a.at_mm - b.at_mm)) for k, a in enumerate(prints) for b in prints[k + 1 :]]
+        span = max(gaps)
+    else:
+        rel = (hollow.mesh.vertices - prints[0].at_mm) @ prints[0].axis
+        span = float(-rel.min())
+    area = hollow.volume_mm3 / max(span, 1e-9)
+    return span, float(np.sqrt(4.0 * area / np.pi))
+
+
+def _wall(part: Mesh, hollow: Hollow) -> float | None:
+    """The thinnest metal beside the hollow, mm: rays from its wall outward through the part. None where nothing stands behind."""
+    wall = part.part(hollow.faces)
+    points, faces = spread(wall, WALL_POINTS)
+    normals = wall.normals[faces]
+    lift = 1e-6 * part.diagonal
+    distance, hit = build(part).nearest(points - normals * lift, -normals)
+    ok = hit >= 0
+    if not ok.any():
+        return None
+    across = np.einsum("ij,ij->i", normals[ok], part.normals[hit[ok]]) < -0.5
+    own = np.isin(hit[ok], hollow.faces)
+    found = distance[ok][across & ~own]
+    return float(np.quantile(found, 0.01)) if len(found) else None
+
+
+def _steady(core: Mesh, prints: tuple[Print, ...], setting: Setting) -> float | None:
+    """The length of the lying prints at which the core lies by itself, tried up to three widths; None where none does."""
+    lying = [one for one in prints if one.kind in ("side", "tail")]
+    if not lying or not _tips(core.centre_of_mass, prints, setting):
+        return None
+    start = max(one.length_mm for one in lying)
+    most = 3.0 * max(one.width_mm for one in lying)
+    for length in np.arange(np.ceil(start) + 1.0, most, 1.0).tolist():
+        # each millimetre more moves the middle of mass out; seats only reach further, which holds no better
+        volume, moment = core.volume, core.volume * core.centre_of_mass
+        for one in lying:
+            more = (length - one.length_mm) * np.pi / 4.0 * one.width_mm**2
+            volume += more
+            moment = moment + more * (one.at_mm + one.axis * (one.length_mm + length) / 2.0)
+        longer = tuple(_reached(one, length) if one in lying else one for one in prints)
+        if not _tips(moment / volume, longer, setting):
+            return float(length)
+    return None
+
+
+def _reached(one: Print, length: float) -> Print:
+    """The print as long as that, for the sake of its seat only."""
+    if one.core is None:
+        return one
+    along = (one.core.vertices - one.at_mm) @ one.axis
+    far = along > 0.5 * one.length_mm
+    moved = one.core.vertices + np.outer(np.where(far, length - one.length_mm, 0.0), one.axis)
+    return replace(one, length_mm=length, core=Mesh.of(moved, one.core.faces))
+
+
+def _tips(middle: Floats, prints: tuple[Print, ...], setting: Setting) -> bool:
+    """Whether the core would turn over in the open drag: its middle of mass lies outside the seats that hold it from below."""
+    u, v = setting.joint.u, setting.joint.v
+    seats = []
+    for one in prints:
+        if one.bearing_mm2[1] <= 0.0 or one.core is None:
+            continue
+        along = (one.core.vertices - one.at_mm) @ one.axis
+        # the seat begins where the print leaves the hollow
+        seats.append(one.core.vertices - np.outer(np.minimum(along, 0.0), one.axis))
+    if not seats:
+        return True
+    points = np.concatenate(seats)
+    flat = np.stack([points @ u, points @ v], axis=1)
+    from_hull = flat - np.array([float(middle @ u), float(middle @ v)])
+    # inside the hull of the seats when no half-plane through the middle holds them all
+    turn = np.sort(np.arctan2(from_hull[:, 1], from_hull[:, 0]))
+    gap = float(np.diff(np.r_[turn, turn[0] + 2.0 * np.pi]).max())
+    return gap > np.pi
+
+
+def _solid(mesh: Mesh | None) -> Solid:
+    solid = None if mesh is None else boolean.closed_solid(mesh)
+    if solid is None:
+        raise UserFault("A print came out open.", "Change its length or its taper.")
+    return solid
+
+
+def _mesh(solid: Solid) -> Mesh:
+    raw = solid.to_mesh64()
+    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
+
+
+def _three(point: Floats) -> Place:
+    return float(point[0]), float(point[1]), float(point[2])

@@ -1,0 +1,377 @@
+"""What the Cores stop has to say: hollows to decide on, and every check of every core, passed or explained."""
+
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.cores.values import HOWS, Core, CoreChoices, CoresResult, Offer, Print
+from pounce.metals.method import Method
+from pounce.metals.tables import limits, mix
+from pounce.solid.mesh import Floats
+
+MOST_OFFERS = 6
+
+
+def findings_of(
+    result: CoresResult, troubles: list[tuple[Offer, UserFault]], choices: CoreChoices, method: Method, closed: bool,
+    direction: Floats, drillable: list[bool] | None = None,
+) -> list[Finding]:  # fmt: skip
+    """All findings of the stop, what wants a decision first."""
+    if not method.pattern.draws:
+        return [_note("no-core", "A burned-out pattern needs no core: loose sand runs into its hollows.", "needs no core")]
+    if not closed:
+        return [
+            Finding(
+                "shell-open",
+                Severity.WARN,
+                "The part's shell is open, so no hollow can be told from the outside.",
+                noun="shell is open",
+            )
+        ]
+    found = _offers(result, drillable or [False] * len(result.offers))
+    for offer, fault in troubles:
+        found.append(
+            Finding(
+                "core-failed", Severity.WARN, f"The {offer.name}: {fault.what} {fault.try_this}".strip(), noun=offer.name,
+                place_mm=offer.at_mm, figures=dict(offer.figures),
+            )
+        )  # fmt: skip
+    for index, core in enumerate(result.cores):
+        found += _checks(core, index, choices, method, direction)
+    if result.on_end and result.cores:
+        found.append(
+            _note(
+                "on-end",
+                "The mould is stood on end before pouring: clamp the flask, pour from what is then the top, and vent there.",
+                "stood on end",
+            )
+        )
+    return sorted(found, key=lambda one: one.settled)
+
+
+def lost_findings(places: list[tuple[int, tuple[float, float, float]]]) -> list[Finding]:
+    """Places that were pointed at for a core and where nothing hollow lies."""
+    return [
+        Finding(
+            f"no-hollow-{index}", Severity.WARN, "Nothing hollow lies where a core was asked for. Point at the wall of a bore or a pocket.",
+            noun="Nothing hollow", place_mm=at, remedies=(Remedy("hollow-undo", "Ask no more", "hollow_undo", ("", *at)),),
+        )
+        for index, at in places
+    ]  # fmt: skip
+
+
+def _offers(result: CoresResult, drillable: list[bool]) -> list[Finding]:
+    found: list[Finding] = []
+    for index, offer in enumerate(result.offers):
+        if offer.make == "core" or len(found) >= MOST_OFFERS:
+            continue
+        figures = offer.figures | {"volume_mm3": offer.volume_mm3, "area_mm2": offer.locked_mm2}
+        at = ("", *offer.at_mm)
+        again = Remedy("hollow-undo", "Ask again", "hollow_undo", at)
+        if offer.make:
+            said = {
+                "sand": "is left to the green sand",
+                "drill": "is filled and drilled",
+                "loose": "is left to a loose piece",
+            }[offer.make]
+            found.append(
+                Finding(
+                    f"hollow-{index}", Severity.NOTE, f"The {offer.name} {said}.", noun=offer.name, place_mm=offer.at_mm, figures=figures,
+                    remedies=(again,),
+                )
+            )  # fmt: skip
+            continue
+        why = {
+            "locks": "locks along the draw", "slender": "would stand as a cone of sand deeper than it is wide",
+            "asked": "was pointed at",
+        }[offer.why]  # fmt: skip
+        ways = [Remedy("core-it", "Make a core", "hollow_core", at)] if offer.volume_mm3 > 0.0 else []
+        if drillable[index]:
+            ways.append(Remedy("drill-it", "Fill and drill", "hollow_drill", at))
+        else:
+            ways.append(Remedy("loose-it", HOWS["loose"], "hollow_loose", at))
+        ways.append(Remedy("sand-it", "Green sand", "hollow_sand", at))
+        found.append(
+            Finding(
+                f"hollow-{index}", Severity.WARN, f"The {offer.name} {why}. A core can make it.", noun=offer.name,
+                place_mm=offer.at_mm, figures=figures, main="volume_mm3" if offer.volume_mm3 > 0.0 else "area_mm2",
+                remedies=tuple(ways), source=limits()["core_slender"].source,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _checks(core: Core, index: int, choices: CoreChoices, method: Method, direction: Floats) -> list[Finding]:
+    found = _float(core, index) + _bending(core, index, choices) + _turning(core, index) + _shift(core, index, method)
+    return found + _prints(core, index, direction) + _venting(core, index) + _shaking(core, index) + _boxed(core, index)
+
+
+def _float(core: Core, index: int) -> list[Finding]:
+    load = core.loads
+    safety = limits()["core_safety"]
+    at, figures = core.at_mm, {"lift_n": load.lift_n, "weight_n": load.weight_n, "pressure_kpa": load.pressure_kpa}
+    if load.lift_n <= 0.0:
+        said = f"{core.name} is heavier than the metal it puts aside and lies by itself."
+        first = _note(f"core-float-{index}", said, "heavier", at, figures, "weight_n", "float-textbook")
+    else:
+        said = f"{core.name} is driven up by {{lift_n}} when the metal is in."
+        first = _note(f"core-float-{index}", said, "driven up", at, figures, "lift_n", "float-textbook")
+    if load.allowed_kpa is None:
+        return [first, Finding(
+            f"core-hold-{index}", Severity.WARN, "This mould has no strength to hold a core print. Weigh the core down or wire it.",
+            noun="no strength", place_mm=at,
+        )]  # fmt: skip
+    figures = figures | {"allowed_kpa": load.allowed_kpa, "chaplet_n": load.chaplet_n, "head_mm": load.chaplet_mm}
+    if load.bearing_up_mm2 <= 0.0 and load.lift_n > 0.0:
+        return [first, Finding(
+            f"core-hold-{index}", Severity.WARN,
+            "Nothing holds {name} down: set chaplets of {head_mm} head over it, or wire it to the drag.".replace("{name}", core.name),
+            noun="Nothing holds", place_mm=at, figures=figures, main="chaplet_n", source=safety.source,
+        )]  # fmt: skip
+    if load.pressure_kpa > load.allowed_kpa:
+        return [first, Finding(
+            f"core-hold-{index}", Severity.WARN,
+            f"The prints of {core.name} press {{pressure_kpa}} on sand that bears {{allowed_kpa}}. Make them longer, or set chaplets of "
+            "{head_mm} head for the {chaplet_n} that are left.",
+            noun="prints", place_mm=at, figures=figures, main="pressure_kpa", source=safety.source,
+            remedies=_longer(core, load.pressure_kpa / load.allowed_kpa),
+        )]  # fmt: skip
+    return [first, _note(
+        f"core-hold-{index}", "Its prints press {pressure_kpa}; the sand bears {allowed_kpa}.", "prints", at, figures, "pressure_kpa",
+        safety.source,
+    )]  # fmt: skip
+
+
+def _longer(core: Core, by: float) -> tuple[Remedy, ...]:
+    side = [one for one in core.prints if one.kind in ("side", "tail")]
+    if not side:
+        return ()
+    wanted = float(np.ceil(max(one.length_mm for one in side) * by))
+    return (Remedy("longer-prints", f"Prints of {wanted:g} mm", "hollow_side", (float(core.asked), wanted)),)
+
+
+def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
+    load, sand = core.loads, mix(choices.mix)
+    limit = limits()["core_overhang_baked" if sand.baked else "core_overhang"]
+    at = core.at_mm
+    figures = {"sag_mm": load.sag_mm, "span_mm": load.span_mm, "ratio": load.free_ratio, "stress_mpa": load.stress_mpa,
+               "strength_mpa": load.strength_mpa, "limit_ratio": limit.value}  # fmt: skip
+    if load.sag_mm <= 0.0:
+        return [
+            _note(
+                f"core-sag-{index}",
+                f"{core.name} stands, so it does not sag.",
+                "stands",
+                at,
+                figures,
+                None,
+                "beam-formulas",
+            )
+        ]
+    on_end = () if choices.on_end else (Remedy("on-end", "Stand the mould on end", "cores_on_end", None),)
+    safety = limits()["core_safety"].value
+    if load.stress_mpa * safety > load.strength_mpa:
+        return [Finding(
+            f"core-sag-{index}", Severity.WARN,
+            f"{core.name} may break: {{stress_mpa}} of bending on sand that bears {{strength_mpa}}. Wire it, prop it, or stand the mould on end.",
+            noun="may break", place_mm=at, figures=figures, main="stress_mpa", remedies=on_end, source="beam-formulas",
+        )]  # fmt: skip
+    if load.free_ratio > limit.value:
+        return [Finding(
+            f"core-sag-{index}", Severity.WARN,
+            f"{core.name} lies free over {{ratio}} times its width; {{limit_ratio}} is usual. Stand the mould on end, prop it or wire it.",
+            noun="lies free", place_mm=at, figures=figures, main="ratio", remedies=on_end, source=limit.source,
+        )]  # fmt: skip
+    return [
+        _note(
+            f"core-sag-{index}",
+            "It sags {sag_mm} over {span_mm} at most."
+            if load.sag_mm >= 0.05
+            else "It sags less than a tenth of a millimetre over {span_mm}.",
+            "sags",
+            at,
+            figures,
+            "sag_mm" if load.sag_mm >= 0.05 else None,
+            "beam-formulas",
+        )
+    ]
+
+
+def _turning(core: Core, index: int) -> list[Finding]:
+    at = core.at_mm
+    if core.loads.tips:
+        cure: tuple[Remedy, ...] = ()
+        wanted = core.loads.steady_mm
+        if wanted is not None and core.asked >= 0:
+            many = "Prints" if len(core.prints) > 1 else "A print"
+            cure = (Remedy("longer-prints", f"{many} of {wanted:g} mm", "hollow_side", (float(core.asked), wanted)),)
+        said = f"{core.name} would turn over before the mould is closed. Make its print longer, or glue it in."
+        if core.prints and all(one.kind == "cope" for one in core.prints):
+            said = f"{core.name} hangs in the cope: glue or wire it there, or turn the mould over so that it stands."
+        return [
+            Finding(
+                f"core-tips-{index}",
+                Severity.WARN,
+                said,
+                noun=core.name,
+                place_mm=at,
+                remedies=cure,
+                source="core-practice",
+            )
+        ]
+    return [_note(f"core-tips-{index}", "It lies or stands by itself in the open drag.", "by itself", at)]
+
+
+def _shift(core: Core, index: int, method: Method) -> list[Finding]:
+    wall, figure = core.loads.wall_mm, limits()["core_shift"]
+    if wall is None:
+        return []
+    play = max(one.clearance_mm for one in core.prints)
+    least = method.metal.least_wall.value
+    figures = {
+        "wall_mm": wall,
+        "play_mm": play,
+        "left_mm": wall - play,
+        "share": play / wall if wall > 0.0 else 1.0,
+        "least_mm": least,
+    }
+    if wall - play < least:
+        return [Finding(
+            f"core-shift-{index}", Severity.WARN,
+            "The wall beside it is {wall_mm}; shifted by its play of {play_mm} the thin side is less than the metal runs, {least_mm}.",
+            noun="wall", place_mm=core.at_mm, figures=figures, main="left_mm", source=method.metal.least_wall.source,
+        )]  # fmt: skip
+    if play > figure.value * wall:
+        return [Finding(
+            f"core-shift-{index}", Severity.WARN,
+            "Its play of {play_mm} may leave a wall of {wall_mm} uneven. Give the print less, or key it.",
+            noun="uneven", place_mm=core.at_mm, figures=figures, main="play_mm", source=figure.source,
+        )]  # fmt: skip
+    return [_note(
+        f"core-shift-{index}", "Shifted by its play of {play_mm}, the thinnest wall beside it keeps {left_mm}.", "thinnest wall",
+        core.at_mm, figures, "left_mm", figure.source,
+    )]  # fmt: skip
+
+
+def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
+    """Prints much shorter than the table asks for."""
+    found: list[Finding] = []
+    tails: list[Print] = []
+    for one in core.prints:
+        key = {
+            "side": "print_side_share",
+            "tail": "print_side_share",
+            "cope": "print_cope_share",
+            "drag": "print_drag_share",
+        }[one.kind]
+        figure = limits()[key]
+        usual = min(max(figure.low * one.width_mm, limits()["print_least"].low), limits()["print_most"].value)
+        if one.length_mm < 0.95 * usual:
+            name = {"side": "print in the joint", "tail": "print with a tail", "cope": "cope print", "drag": "drag print"}[
+                one.kind
+            ]
+            edit = {"side": "hollow_side", "tail": "hollow_side", "cope": "hollow_cope", "drag": "hollow_drag"}[one.kind]
+            wanted = float(np.ceil(usual))
+            found.append(Finding(
+                f"print-short-{index}-{one.kind}", Severity.WARN, f"The {name} is short for an opening of {{width_mm}}.",
+                noun=f"{name} is short", place_mm=_three(one.at_mm), figures={"print_mm": one.length_mm, "width_mm": one.width_mm},
+                main="print_mm", remedies=(Remedy("print-longer", f"Make it {wanted:g} mm", edit, (float(core.asked), wanted)),),
+                source=figure.source,
+            ))  # fmt: skip
+        if one.kind == "tail":
+            tails.append(one)
+    if tails:
+        heights = [float(one.at_mm @ direction) for one in tails]
+        level = max(heights) - min(heights) < 0.05 * max(one.width_mm for one in tails)
+        cure = (Remedy("part-there", "Part it through them", "parting", round(heights[0], 3)),) if level else ()
+        many = "Its openings lie off the joint, so their prints have tails that run" if len(tails) > 1 else (
+            "An opening lies off the joint, so its print has a tail that runs")  # fmt: skip
+        found.append(_note(
+            f"print-tail-{index}", f"{many} to it.", "tail", _three(tails[0].at_mm), {}, None, "core-practice", cure
+        ))  # fmt: skip
+    return found
+
+
+def _venting(core: Core, index: int) -> list[Finding]:
+    figure = limits()["core_vent_away"]
+    if not core.vents:
+        return [Finding(
+            f"core-vent-{index}", Severity.WARN, f"{core.name} has no vent: its gas would blow through the metal.", noun="no vent",
+            place_mm=core.at_mm, source=limits()["core_vent"].source,
+        )]  # fmt: skip
+    figures = {"vent_mm": core.vent_mm, "way_mm": core.loads.vent_way_mm}
+    if core.loads.vent_way_mm < figure.value * 0.8:
+        return [Finding(
+            f"core-vent-{index}", Severity.WARN, "Its vent leaves the sand {way_mm} from hot metal: lengthen the print.",
+            noun="vent", place_mm=core.at_mm, figures=figures, main="way_mm", source=figure.source,
+        )]  # fmt: skip
+    where = "up through the cope" if any(one.kind == "cope" for one in core.prints) else "out through the joint"
+    if all(one.kind == "drag" for one in core.prints):
+        where = "down through the drag: prick it to the board"
+    return [_note(
+        f"core-vent-{index}", f"Gas leaves by the vent of {{vent_mm}} and {where}.", "vent", core.at_mm, figures, "vent_mm",
+        limits()["core_vent"].source,
+    )]  # fmt: skip
+
+
+def _shaking(core: Core, index: int) -> list[Finding]:
+    figure = limits()["core_shakeout"]
+    figures = {"share": core.loads.shakeout}
+    if core.loads.shakeout < figure.value:
+        return [Finding(
+            f"core-shake-{index}", Severity.WARN, "Its widest opening is small for the hollow: the sand will be hard to get out.",
+            noun="hard to get out", place_mm=core.at_mm, figures=figures, source=figure.source,
+        )]  # fmt: skip
+    return [_note(f"core-shake-{index}", "The sand can be shaken out by its openings.", "shaken out", core.at_mm)]
+
+
+def _boxed(core: Core, index: int) -> list[Finding]:
+    found: list[Finding] = []
+    box = core.boxes[0]
+    locked = float(sum(one.locked_mm2 for one in core.boxes))
+    tight = float(sum(one.tight_mm2 for one in core.boxes))
+    area = float(sum(one.core.area for one in core.boxes))
+    if locked > 0.004 * area:
+        found.append(Finding(
+            f"box-locks-{index}", Severity.WARN,
+            f"{{area_mm2}} of {core.name} locks in a box of two parts. Cut it in shorter pieces, or set a loose piece in the box.",
+            noun="locks", place_mm=core.at_mm, figures={"area_mm2": locked}, main="area_mm2", source="core-practice",
+        ))  # fmt: skip
+    elif tight > 0.0:
+        found.append(_note(
+            f"box-tight-{index}", "{area_mm2} of the box stands without draft: varnish it, wax it, and rap before opening.",
+            "without draft", core.at_mm, {"area_mm2": tight}, "area_mm2", "core-practice",
+        ))  # fmt: skip
+    if box.twice and box.style == "split" and len(core.boxes) == 1:
+        found.append(_note(
+            f"box-twice-{index}", "Both halves of this core are alike: one half box does, used twice; turn one half over and glue them.",
+            "alike", core.at_mm, {}, None, "core-practice",
+            (Remedy("half-box", "One half box", "hollow_box", (float(core.asked), 1.0)),),
+        ))  # fmt: skip
+    if len(core.boxes) > 1:
+        found.append(_note(
+            f"core-pieces-{index}", f"{core.name} is made in {len(core.boxes)} pieces, glued by cones, a box for each.",
+            f"{len(core.boxes)} pieces", core.at_mm,
+        ))  # fmt: skip
+    return found
+
+
+def _note(
+    code: str, text: str, noun: str, at: tuple[float, float, float] | None = None, figures: dict[str, float] | None = None,
+    main: str | None = None, source: str | None = None, remedies: tuple[Remedy, ...] = (),
+) -> Finding:  # fmt: skip
+    return Finding(
+        code,
+        Severity.NOTE,
+        text,
+        noun=noun,
+        place_mm=at,
+        figures=figures or {},
+        main=main,
+        source=source,
+        remedies=remedies,
+    )
+
+
+def _three(point: np.ndarray) -> tuple[float, float, float]:
+    return float(point[0]), float(point[1]), float(point[2])

@@ -1,0 +1,256 @@
+"""Core prints: the seat at every opening, as the pattern carries it and as the core fills it.
+
+A print follows its opening's outline along an axis. In the joint it lies level with a leaned end; in the drag or cope it stands with a
+taper; above or below the joint it gets a tail down to it, so that its half still draws. The core's own print is less by
+the clearance all round and at its end.
+"""
+
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from pounce.base.errors import UserFault
+from pounce.cores.hollow import Opening
+from pounce.cores.values import Print
+from pounce.metals.tables import limits
+from pounce.parting.joint import Joint
+from pounce.solid import boolean
+from pounce.solid.boolean import Solid
+from pounce.solid.mesh import Floats, Mesh
+
+# An opening that looks along the draw within this cosine gets an upright print.
+UPRIGHT = 0.8
+# How deep a print roots inside the rim, mm, so that no film stays; the core's own a little more.
+ROOT = 0.01
+# An outline this near to a circle (area over that of the circle round it) is a round print.
+ROUND = 0.93
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Figures of a print that somebody gave; None: by the table."""
+
+    length_mm: float | None = None
+    taper_deg: float | None = None
+    clearance_mm: float | None = None
+    least_mm: float = 0.0
+
+
+def way_of(opening: Opening, joint: Joint) -> tuple[str, Floats]:
+    """What kind of print an opening gets, and along which axis: ``side``, ``tail``, ``cope`` or ``drag``."""
+    d = joint.direction
+    along = float(opening.normal @ d)
+    if abs(along) > UPRIGHT:
+        return ("cope", d) if along > 0.0 else ("drag", -d)
+    axis = opening.normal - along * d
+    axis = axis / np.linalg.norm(axis)
+    above = joint.above(opening.loops[0], free=True)
+    low, high = float(above.min()), float(above.max())
+    slack = 0.02 * (high - low) + 1e-6
+    return ("side" if low < -slack and high > slack else "tail"), np.asarray(axis)
+
+
+def table_length(kind: str, width_mm: float) -> float:
+    """Length of a print by the table: a share of the width, no less than the least and no more than the most."""
+    share = limits()[
+        {"side": "print_side_share", "tail": "print_side_share", "cope": "print_cope_share", "drag": "print_drag_share"}[
+            kind
+        ]
+    ]
+    long = min(max(share.value * width_mm, limits()["print_least"].value), limits()["print_most"].value)
+    return float(np.ceil(2.0 * long) / 2.0)
+
+
+def table_clearance(width_mm: float) -> float:
+    """Clearance by the table: from its least at small cores to its most at 100 mm."""
+    figure = limits()["print_clearance"]
+    return round(figure.low + (figure.high - figure.low) * min(width_mm / 100.0, 1.0), 2)
+
+
+def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: bool) -> Print:
+    """The print of an opening, with its two solids. UserFault for figures that cannot be."""
+    kind, axis = way_of(opening, joint)
+    frame = _Frame.of(axis, joint, opening.centre)
+    rim = opening.loops[0] - opening.centre
+    flat = np.stack([rim @ frame.s, rim @ frame.t], axis=1)
+    outline = Polygon(flat)
+    if not outline.is_valid or outline.area <= 0.0:
+        raise UserFault(
+            "The rim of this opening folds over itself, so no print can follow it.", "Close it flush, or point at one bore."
+        )
+    outline = shapely.geometry.polygon.orient(outline)
+    heights = rim @ axis
+    near, far = float(heights.min()), float(heights.max())
+    width = float(np.sqrt(4.0 * outline.area / np.pi))
+    clear = table_clearance(width) if wanted.clearance_mm is None else wanted.clearance_mm
+    if not 0.0 <= clear <= 0.2 * width:
+        raise UserFault(f"A clearance of {clear:g} mm cannot be on a print of {width:.0f} mm.", "0.2 to 0.8 mm is usual.")
+    length = max(table_length(kind, width), wanted.least_mm) if wanted.length_mm is None else wanted.length_mm
+    if not 1.0 <= length <= 20.0 * width + 50.0:
+        raise UserFault(f"A print of {length:g} mm cannot be used.", "Half to one diameter is usual.")
+    upright = kind in ("cope", "drag")
+    taper = (
+        limits()[f"print_{kind}_taper" if upright else "print_side_lean"].value
+        if wanted.taper_deg is None
+        else wanted.taper_deg
+    )
+    if not 0.0 <= taper <= 20.0:
+        raise UserFault(f"A taper of {taper:g}° cannot be used.", "2 to 10 degrees.")
+    made = _upright if upright else _lying
+    pattern, core, bearing = made(frame, outline, near, far, length, taper, clear, keyed, joint)
+    if kind == "tail":
+        pattern, core = _tailed(pattern, core, joint, clear)
+    return Print(
+        kind, axis, opening.centre + axis * far, length, width, bearing, taper, clear, keyed,
+        _mesh(pattern), _mesh(core),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class _Frame:
+    """``s`` and ``t`` across the print, ``axis`` along it, at ``origin``; ``t`` is the draw's own way where the print lies."""
+
+    s: Floats
+    t: Floats
+    axis: Floats
+    origin: Floats
+    level: float
+
+    @staticmethod
+    def of(axis: Floats, joint: Joint, origin: Floats) -> "_Frame":
+        d = joint.direction
+        lying = abs(float(axis @ d)) < 0.5
+        t = d if lying else joint.v
+        s = np.cross(t, axis)
+        t = np.cross(axis, s)
+        return _Frame(s, t, axis, origin, -float(joint.above(origin, free=True)))
+
+    def placed(self, solid: Solid) -> Solid:
+        """A solid drawn along z over (s, t), put where it belongs."""
+        matrix = np.column_stack([self.s, self.t, self.axis, self.origin])
+        return solid.transform(matrix)
+
+
+def _loft(outline: Polygon, sections: list[tuple[float, float]]) -> Solid:
+    """The outline drawn through sections (height, share of its size about its middle), closed at both ends."""
+    points = np.array(outline.exterior.coords)[:-1]
+    middle = np.array(outline.centroid.coords[0])
+    count = len(points)
+    rows = [np.column_stack([middle + share * (points - middle), np.full(count, z)]) for z, share in sections]
+    cap = np.asarray(manifold3d.triangulate([np.ascontiguousarray(points)], 1e-9), np.int64).reshape(-1, 3)
+    a = np.arange(count)
+    b = np.roll(a, -1)
+    faces = [cap[:, ::-1], cap + count * (len(rows) - 1)]
+    for k in range(len(rows) - 1):
+        low, high = k * count, (k + 1) * count
+        faces += [np.stack([a + low, b + low, b + high], 1), np.stack([a + low, b + high, a + high], 1)]
+    return boolean.tool_solid(np.concatenate(rows), np.concatenate(faces))
+
+
+def _prism(outline: Polygon, start: float, stop: float) -> Solid:
+    return _loft(outline, [(start, 1.0), (stop, 1.0)])
+
+
+def _less(outline: Polygon, by: float) -> Polygon:
+    inner = outline.buffer(-by, join_style="mitre")
+    if inner.is_empty or inner.geom_type != "Polygon":
+        raise UserFault(
+            "The clearance leaves nothing of this print.", "Give it less clearance, or close the opening flush."
+        )
+    return shapely.geometry.polygon.orient(Polygon(inner.exterior))
+
+
+def _share(outline: Polygon, tall: float, taper_deg: float) -> float:
+    """By how much the far end is smaller so that walls lean by the taper in the mean."""
+    less = tall * float(np.tan(np.radians(taper_deg))) / float(2.0 * outline.area / outline.length)
+    return max(0.2, 1.0 - less)
+
+
+def _upright(
+    frame: _Frame, outline: Polygon, near: float, far: float, length: float, taper: float, clear: float, keyed: bool, joint: Joint
+) -> tuple[Solid, Solid, tuple[float, float]]:  # fmt: skip
+    end = far + length
+    pattern = _loft(outline, [(near - ROOT, 1.0), (far, 1.0), (end, _share(outline, length, taper))])
+    inner = _less(outline, clear)
+    chamfer = min(limits()["print_lead_in"].value, 0.3 * length)
+    stop = end - clear
+    slim = _share(inner, length - clear - chamfer, taper)
+    lead = max(0.3, 1.0 - chamfer / max(slim * 2.0 * inner.area / inner.length, 1e-9))
+    core = _loft(inner, [(near - 2.0 * ROOT, 1.0), (far, 1.0), (stop - chamfer, slim), (stop, slim * lead)])
+    if keyed:
+        middle = float(outline.centroid.x)
+        edge = float(outline.bounds[2]) - middle
+        at = middle + limits()["print_flat"].value * edge * _share(outline, length, taper)
+        lean = float(np.tan(np.radians(taper)))
+        # a flat that leans with the taper, so that it draws
+        normal = np.array([-1.0, 0.0, -lean])
+        pattern = pattern.trim_by_plane(normal, -(at + lean * end))
+        core = _beyond(core, far, normal, -(at + lean * end) + clear * float(np.linalg.norm(normal)))
+    seat = outline.area * _share(outline, length, taper) ** 2
+    holds = (seat, 0.0) if float(frame.axis @ joint.direction) > 0.0 else (0.0, seat)
+    return frame.placed(pattern), frame.placed(core), holds
+
+
+def _beyond(core: Solid, far: float, normal: Floats, offset: float) -> Solid:
+    """Trimmed by the plane beyond the rim only: inside it the hollow's own wall counts."""
+    inner, outer = core.trim_by_plane([0.0, 0.0, -1.0], -far), core.trim_by_plane([0.0, 0.0, 1.0], far)
+    return inner + outer.trim_by_plane(normal, offset)
+
+
+def _lying(
+    frame: _Frame, outline: Polygon, near: float, far: float, length: float, lean: float, clear: float, keyed: bool, joint: Joint
+) -> tuple[Solid, Solid, tuple[float, float]]:  # fmt: skip
+    slope = float(np.tan(np.radians(lean)))
+    points = np.array(outline.exterior.coords)[:-1]
+    over = points[:, 1] - frame.level
+    tall = float(np.abs(over).max())
+    left, low, right, high = outline.bounds
+    is_round = outline.area > ROUND * np.pi / 4.0 * max(right - left, high - low) ** 2
+    seat = outline
+    if not is_round:
+        # sides that stand upright get wider toward the joint
+        middle = float(outline.centroid.x)
+        wider = np.stack(
+            [points[:, 0] + np.sign(points[:, 0] - middle) * slope * (tall - np.abs(over)), points[:, 1]], axis=1
+        )
+        grown = Polygon(wider).union(outline)
+        seat = shapely.geometry.polygon.orient(Polygon(grown.exterior)) if grown.geom_type == "Polygon" else outline
+    end = far + length + tall * slope
+    pattern = _prism(seat, near - ROOT, end)
+    for sign in (1.0, -1.0):
+        # the end leans away from the joint both ways, so that both halves draw
+        normal = np.array([0.0, -sign * slope, -1.0])
+        pattern = pattern.trim_by_plane(normal, -(end + sign * slope * frame.level))
+    core = _prism(_less(seat, clear), near - 2.0 * ROOT, far + length - clear)
+    if keyed:
+        top = float(points[:, 1].max())
+        at = frame.level + limits()["print_flat"].value * (top - frame.level)
+        pattern = _beyond(pattern, far, np.array([0.0, -1.0, 0.0]), -at)
+        core = _beyond(core, far, np.array([0.0, -1.0, 0.0]), -at + clear)
+    wide = float(seat.bounds[2] - seat.bounds[0])
+    return frame.placed(pattern), frame.placed(core), (wide * length, wide * length)
+
+
+def _tailed(pattern: Solid, core: Solid, joint: Joint, clear: float) -> tuple[Solid, Solid]:
+    """Both drawn on to the joint: hulls between the print and itself moved so that its far side reaches it."""
+    d = joint.direction
+    out = []
+    for solid, gap in ((pattern, 0.0), (core, clear)):
+        points = np.asarray(solid.to_mesh64().vert_properties)[:, :3]
+        above = joint.above(points, free=True)
+        by = -float(above.min()) if float(above.mean()) > 0.0 else -float(above.max())
+        by -= np.sign(by) * gap
+        if abs(by) < 1e-6:
+            out.append(solid)
+            continue
+        out.append(manifold3d.Manifold.batch_hull([solid, solid.translate((d * by).tolist())]))
+    return out[0], out[1]
+
+
+def _mesh(solid: Solid) -> Mesh:
+    made = boolean.checked(solid, "Making the print")
+    raw = made.to_mesh64()
+    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))

@@ -1,0 +1,287 @@
+"""The Cores stop: finds the hollows that lock or were pointed at, makes those that shall be cores, and fills the pattern there."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.base.tick import Tick, span
+from pounce.cores.build import Setting, core_of
+from pounce.cores.findings import findings_of, lost_findings
+from pounce.cores.hollow import OPEN, Hollow, filled, hollow_of, regions
+from pounce.cores.sky import openness
+from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Offer, Place
+from pounce.draw.judge import judge
+from pounce.draw.values import DrawResult
+from pounce.metals.method import Method
+from pounce.metals.tables import limits, mix
+from pounce.part.model import PartResult
+from pounce.parting.values import PartingResult
+from pounce.solid import boolean
+from pounce.solid.boolean import Solid
+from pounce.solid.features.patches import bends_of
+from pounce.solid.features.values import Feature
+from pounce.solid.mesh import Bools, Ints, Mesh
+from pounce.stock.body import nearest_face
+from pounce.stock.values import StockResult
+
+# Hollows looked at, largest first; and the least share of the part's surface that is worth a word.
+MOST_HOLLOWS, LEAST_SHARE = 24, 1e-4
+# Places and faces are brought together within this share of the diagonal.
+NEAR = 0.02
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """A hollow with what is said of it. ``trouble`` why it cannot be a core as it is."""
+
+    faces: Ints
+    hollow: Hollow | None
+    locked_mm2: float
+    asked: HollowChoice | None
+    index: int
+    make: str
+    why: str
+    trouble: UserFault | None
+
+
+def cores_stop(
+    choices: CoreChoices, stock: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    tick: Tick,
+) -> CoresResult:  # fmt: skip
+    """Hollows, cores and the part as the pattern carries it. UserFault for an unknown mix or an impossible figure."""
+    sand = mix(choices.mix)
+    if not 40.0 <= choices.longest_mm <= 2000.0:
+        raise UserFault(f"Core pieces of {choices.longest_mm:g} mm cannot be asked for.", "Give 40 to 2000 mm.")
+    mesh = stock.mesh
+    none = CoresResult(mesh, np.full(len(mesh.faces), -1, np.int64), (), (), 0.0, choices.on_end, ())
+    if not part.closed or not method.pattern.draws:
+        return CoresResult(
+            mesh,
+            none.print_of,
+            (),
+            (),
+            0.0,
+            choices.on_end,
+            tuple(findings_of(none, [], choices, method, part.closed, draw.direction)),
+        )
+    tick(0.0, "Looking for hollows")
+    found = _found(choices, stock, draw, parting, span(tick, 0.0, 0.3))
+    setting = Setting(mesh, parting.joint, method, sand, choices, float(np.prod(stock.factors)))
+    cores: list[Core] = []
+    solids: list[Solid] = []
+    cored: list[Hollow] = []
+    kept: list[Found] = []
+    wanted = [one for one in found if one.make == "core"]
+    for one in found:
+        trouble = one.trouble
+        if one.make == "core" and one.hollow is not None:
+            share = 0.3 + 0.5 * len(cores) / max(len(wanted), 1)
+            asked = one.asked if one.asked is not None else HollowChoice(_place(mesh, one.faces))
+            name = "Core" if len(wanted) == 1 else f"Core {len(cores) + 1}"
+            try:
+                core, solid = core_of(
+                    one.hollow, asked, one.index, name, setting, span(tick, share, share + 0.5 / max(len(wanted), 1))
+                )
+                cores.append(core)
+                solids.append(solid)
+                cored.append(one.hollow)
+            except UserFault as fault:
+                trouble = fault
+        kept.append(Found(one.faces, one.hollow, one.locked_mm2, one.asked, one.index, one.make, one.why, trouble))
+    tick(0.85, "Putting the prints on the pattern")
+    body, print_of, clearance = _body(mesh, cored, cores, solids)
+    offers = tuple(_offer(mesh, one) for one in kept)
+    met = {one.index for one in found}
+    lost = [(k, one.at_mm) for k, one in enumerate(choices.hollows) if k not in met and one.make == "core"]
+    made = CoresResult(body, print_of, offers, tuple(cores), clearance, choices.on_end, ())
+    troubles = [(offer, one.trouble) for offer, one in zip(offers, kept, strict=True) if one.trouble is not None]
+    said = findings_of(made, troubles, choices, method, True, draw.direction, _features_at(kept, stock))
+    said = [*lost_findings(lost), *said]
+    tick(1.0, "Cores made")
+    return CoresResult(body, print_of, offers, tuple(cores), clearance, choices.on_end, tuple(said))
+
+
+def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
+    """For each hollow, whether it is one plain round hole that could be filled and drilled."""
+    out = []
+    for one in kept:
+        own = stock.feature[one.faces]
+        numbers, counts = np.unique(own[own >= 0], return_counts=True)
+        bores = [
+            n for n, c in zip(numbers.tolist(), counts.tolist(), strict=True) if stock.features[n].kind == "bore" and c > 4
+        ]
+        out.append(len(bores) == 1)
+    return out
+
+
+def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: PartingResult, tick: Tick) -> list[Found]:
+    """Every hollow that locks, is too slender, was wished for at Draw or pointed at."""
+    mesh = stock.mesh
+    worked = any(line.on for line in stock.lines)
+    reach = judge(mesh, draw.direction, tick) if worked else draw.reach
+    locked = ~reach.up & ~reach.down
+    bends = bends_of(mesh)
+    seeds = locked.copy()
+    pointed = [one.at_mm for one in choices.hollows] + [one.at_mm for one in parting.wishes if one.kind == "core"]
+    shown = np.zeros(len(seeds), bool)
+    for place in pointed:
+        shown |= _round(stock, place)
+    slender = _slender(stock, draw, parting)
+    seeds |= slender
+    for piece in parting.loose:
+        seeds &= ~_near(mesh, piece.at_mm)
+    if not seeds.any() and not shown.any():
+        return []
+    tick(0.5, "Looking how far hollows go")
+    sky = openness(mesh)
+    # an outside face that was pointed at is no hollow
+    seeds |= shown & (sky < OPEN)
+    least = LEAST_SHARE * mesh.area
+    out: list[Found] = []
+    for faces in regions(mesh, bends, sky, seeds)[:MOST_HOLLOWS]:
+        area = float(mesh.areas[faces].sum())
+        if area < least:
+            continue
+        asked, index = _asked(choices, mesh, faces)
+        wish = _wish(parting, mesh, faces)
+        make = asked.make if asked is not None else wish
+        shut = float(mesh.areas[faces][locked[faces]].sum())
+        why = "locks" if shut > 0.02 * area else ("slender" if slender[faces].any() else "asked")
+        trouble = None
+        hollow = None
+        try:
+            hollow = hollow_of(mesh, faces)
+            if not make and choices.every and shut > 0.02 * area:
+                make = "core"
+        except UserFault as fault:
+            trouble = fault if make == "core" else None
+            if make == "" and shut < 0.2 * area:
+                continue
+        out.append(Found(faces, hollow, shut, asked, index, make, why, trouble))
+    return out
+
+
+def _round(stock: StockResult, place: Place) -> Bools:
+    """(m,) the faces of what lies at a place: the whole feature there, else the face."""
+    face = nearest_face(stock.mesh, place)
+    out = np.zeros(len(stock.mesh.faces), bool)
+    out[face] = True
+    number = int(stock.feature[face])
+    if number >= 0 and stock.features[number].kind != "plane":
+        out |= stock.feature == number
+    return out
+
+
+def _near(mesh: Mesh, place: Place) -> Bools:
+    return np.asarray(np.linalg.norm(mesh.corners.mean(axis=1) - np.array(place), axis=1) < NEAR * mesh.diagonal)
+
+
+def _slender(stock: StockResult, draw: DrawResult, parting: PartingResult) -> Bools:
+    """(m,) walls of bores along the draw whose sand would stand or hang as a cone deeper than it is wide."""
+    out = np.zeros(len(stock.mesh.faces), bool)
+    limit = limits()["core_slender"].value
+    for number, feature in enumerate(stock.features):
+        if feature.kind != "bore" or feature.turned_deg < 200.0 or abs(float(feature.axis @ draw.direction)) < 0.98:
+            continue
+        if _cone_depth(feature, parting) > limit * 2.0 * feature.radius_mm:
+            out |= stock.feature == number
+    return out
+
+
+def _cone_depth(feature: Feature, parting: PartingResult) -> float:
+    """How deep the longer of its sand cones is: a through bore is parted where the joint crosses it."""
+    ends = [feature.centre + feature.axis * h for h in (feature.low_mm, feature.high_mm)]
+    over = [float(parting.joint.above(end, free=True)) for end in ends]
+    if feature.through and min(over) < 0.0 < max(over):
+        return max(abs(min(over)), abs(max(over)))
+    return abs(over[1] - over[0])
+
+
+def _asked(choices: CoreChoices, mesh: Mesh, faces: Ints) -> tuple[HollowChoice | None, int]:
+    """What was said of the hollow these faces are of, and its number among the choices (-1: nothing)."""
+    for index, one in enumerate(choices.hollows):
+        if np.isin(nearest_face(mesh, one.at_mm), faces):
+            return one, index
+    return None, -1
+
+
+def _wish(parting: PartingResult, mesh: Mesh, faces: Ints) -> str:
+    for one in parting.wishes:
+        if one.kind == "core" and _distance(mesh, faces, one.at_mm) < NEAR * mesh.diagonal:
+            return "core"
+    return ""
+
+
+def _distance(mesh: Mesh, faces: Ints, place: Place) -> float:
+    """From a place to the box round these faces, mm: a wish is made at the middle of a region, which may lie in the air."""
+    points = mesh.corners[faces].reshape(-1, 3)
+    at = np.array(place)
+    return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - at, at - points.max(axis=0)), 0.0)))
+
+
+def _offer(mesh: Mesh, one: Found) -> Offer:
+    hollow = one.hollow
+    figures: dict[str, float] = {}
+    if hollow is None:
+        name, volume, count = "undercut", 0.0, 0
+    else:
+        volume, count = hollow.volume_mm3, len(hollow.openings)
+        widest = max(float(np.sqrt(4.0 * o.area_mm2 / np.pi)) for o in hollow.openings)
+        figures = {"wide_mm": widest}
+        if count == 1:
+            name = "pocket, {wide_mm} wide"
+        elif count == 2:
+            one_way, other = hollow.openings[0].normal, hollow.openings[1].normal
+            straight = float(one_way @ other) < -0.95
+            name = "bore, {wide_mm} through" if straight else "bend, {wide_mm} wide"
+        else:
+            name = f"hollow with {count} openings"
+    return Offer(_place(mesh, one.faces), name, one.why, one.make, volume, one.locked_mm2, count, figures)
+
+
+def _place(mesh: Mesh, faces: Ints) -> Place:
+    """A point on the hollow's wall: the middle of the face nearest to its centre."""
+    middles = mesh.corners[faces].mean(axis=1)
+    centre = np.average(middles, axis=0, weights=np.maximum(mesh.areas[faces], 1e-12))
+    x, y, z = middles[int(np.argmin(np.linalg.norm(middles - centre, axis=1)))]
+    return float(x), float(y), float(z)
+
+
+def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid]) -> tuple[Mesh, Ints, float]:
+    """The part with its cored hollows filled and prints on, which print each face is of, and the room between cores and mould."""
+    if not cored:
+        return mesh, np.full(len(mesh.faces), -1, np.int64), 0.0
+    plain = filled(mesh, cored)
+    # marks: the part's own faces by number, caps of openings closed flush, then each print
+    face = np.arange(len(plain.faces))
+    base = boolean.closed_solid(plain, 0, face)
+    if base is None:
+        raise UserFault(
+            "The part with this hollow filled came out open.", "Point at one bore of it, or make it in green sand."
+        )
+    tools: list[Solid] = []
+    codes = [np.full(len(plain.faces), -1, np.int64)]
+    codes[0][plain.origin < 0] = -2
+    count = len(plain.faces)
+    number = 0
+    for core in cores:
+        for one in core.prints:
+            tool = None if one.pattern is None else boolean.closed_solid(one.pattern, count)
+            if tool is None:
+                raise UserFault("A print came out open.", "Change its length or its taper.")
+            tools.append(tool)
+            codes.append(np.full(len(one.pattern.faces), number, np.int64))  # type: ignore[union-attr]
+            count += len(one.pattern.faces)  # type: ignore[union-attr]
+            number += 1
+    whole = boolean.united([base, *tools])
+    table = np.concatenate(codes)
+    body = boolean.as_mesh(whole, np.arange(count))
+    print_of = np.where(body.origin >= 0, table[np.maximum(body.origin, 0)], -1)
+    own = body.origin < len(plain.faces)
+    origin = np.where(
+        own & (body.origin >= 0), plain.origin[np.minimum(np.maximum(body.origin, 0), len(plain.faces) - 1)], -1
+    )
+    held = float(sum(solid.volume() for solid in solids))
+    clearance = float(whole.volume()) - abs(mesh.volume) - held
+    return Mesh.of(body.vertices, body.faces, origin), print_of, clearance

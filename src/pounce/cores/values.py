@@ -1,0 +1,195 @@
+"""Choices and results of the Cores stop."""
+
+from dataclasses import dataclass, field
+from typing import Final, Literal
+
+import msgspec
+
+from pounce.base.finding import Finding, filled
+from pounce.metals.tables import limits
+from pounce.solid.mesh import Floats, Ints, Mesh
+
+Place = tuple[float, float, float]
+# How a hollow is made: by a core, in green sand as it is, filled and drilled after casting, or by a loose piece.
+How = Literal["core", "sand", "drill", "loose"]
+HOWS: Final = {"core": "Core", "sand": "Green sand makes it", "drill": "Fill and drill", "loose": "Loose piece"}
+Box = Literal["split", "half", "tube"]
+
+
+class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What becomes of the hollow at ``at_mm`` (on the part), and the figures of its core; None: by the table.
+
+    ``drag_mm``, ``cope_mm`` and ``side_mm`` lengths of prints that stand in the drag, reach into the cope or lie in the joint;
+    ``closed`` (places) openings that get no print and are closed flush; ``key`` whether a flat lets it in one way only.
+    """
+
+    at_mm: Place
+    make: How = "core"
+    drag_mm: float | None = None
+    cope_mm: float | None = None
+    side_mm: float | None = None
+    drag_taper_deg: float | None = None
+    cope_taper_deg: float | None = None
+    clearance_mm: float | None = None
+    vent_mm: float | None = None
+    box: Box = "split"
+    closed: tuple[Place, ...] = ()
+    key: bool = True
+
+
+class CoreChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """``hollows`` what was said of each; ``mix`` the core sand; ``longest_mm`` the longest piece the box maker's printer takes;
+
+    ``on_end`` closes the mould and stands it on end before pouring, so that lying cores stand; ``every`` makes a core of every
+    hollow that locks and of which nothing else was said.
+    """
+
+    hollows: tuple[HollowChoice, ...] = ()
+    mix: str = "silicate-gassed"
+    longest_mm: float = limits()["core_longest"].value
+    on_end: bool = False
+    every: bool = False
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A hollow that a core could make: where, what it is called, why it is offered, and how it is made now ("" undecided)."""
+
+    at_mm: Place
+    name: str
+    why: str
+    make: str
+    volume_mm3: float
+    locked_mm2: float
+    openings: int
+    figures: dict[str, float] = field(default_factory=dict)
+
+    def words(self, shown: str = "mm") -> str:
+        """Its name in the reader's units."""
+        return filled(self.name, self.figures, shown)
+
+
+@dataclass(frozen=True, eq=False)
+class Print:
+    """A core print: ``kind`` side, drag, cope or tail; ``axis`` (3,) out of the hollow; ``at_mm`` its seat's middle; ``length_mm`` beyond the
+
+    part; ``width_mm`` over its seat; ``bearing_mm2`` area that holds against up and down; ``taper_deg``; ``clearance_mm``; ``keyed``.
+    ``hold`` which way it bears: (up, down).
+    """
+
+    kind: str
+    axis: Floats
+    at_mm: Floats
+    length_mm: float
+    width_mm: float
+    bearing_mm2: tuple[float, float]
+    taper_deg: float
+    clearance_mm: float
+    keyed: bool = False
+    pattern: Mesh | None = None
+    core: Mesh | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class BoxPart:
+    """A part of a core box: name and its solid, in the core's own place, and laid open side up for making."""
+
+    name: str
+    mesh: Mesh
+    laid: Mesh
+
+
+@dataclass(frozen=True, eq=False)
+class CoreBox:
+    """A core box: ``pull`` (3,) the way its upper half leaves, ``height_mm`` of its joint along it, ``ram`` (3,) out of the end that is
+
+    open for ramming; ``locked_mm2`` and ``tight_mm2`` of the core's surface in it; ``twice`` whether one half serves for both;
+    ``core`` the piece of the core it makes.
+    """
+
+    style: str
+    parts: tuple[BoxPart, ...]
+    pull: Floats
+    height_mm: float
+    ram: Floats
+    locked_mm2: float
+    tight_mm2: float
+    twice: bool
+    core: Mesh
+    size_mm: tuple[float, float, float]
+    dowels: tuple[tuple[Place, float], ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Loads:
+    """What bears on a core, N, mm, MPa: lift when poured, own weight, what its prints hold, bending, sag and unevenness."""
+
+    volume_mm3: float
+    weight_n: float
+    lift_n: float
+    bearing_up_mm2: float
+    bearing_down_mm2: float
+    pressure_kpa: float
+    allowed_kpa: float | None
+    span_mm: float
+    free_ratio: float
+    sag_mm: float
+    stress_mpa: float
+    strength_mpa: float
+    wall_mm: float | None
+    tips: bool
+    steady_mm: float | None
+    chaplet_n: float
+    chaplet_mm: float
+    vent_way_mm: float
+    shakeout: float
+
+
+@dataclass(frozen=True, eq=False)
+class Core:
+    """One core: ``hollow`` what it makes (mm, part size), ``mesh`` the whole core with its prints, ``prints``, ``boxes`` (one a piece),
+
+    ``vents`` straight vent ways (start, end) through it, ``mix_kg`` sand, binder and water to weigh out.
+    """
+
+    name: str
+    at_mm: Place
+    asked: int
+    hollow: Mesh
+    mesh: Mesh
+    prints: tuple[Print, ...]
+    boxes: tuple[CoreBox, ...]
+    vents: tuple[tuple[Place, Place], ...]
+    vent_mm: float
+    loads: Loads
+    sand_kg: float
+    binder_kg: float
+    water_kg: float
+    symmetric: bool
+
+    @property
+    def make_kg(self) -> float:
+        """All of it, with a tenth over for ramming."""
+        return self.sand_kg + self.binder_kg + self.water_kg
+
+
+@dataclass(frozen=True, eq=False)
+class CoresResult:
+    """The part with its cored hollows filled and the prints on, before contraction.
+
+    ``mesh`` its ``origin`` is the import's face, -1 stock's metal; ``print_of`` (m,) which print each face belongs to, -1 the part's own,
+    -2 a hollow closed flush; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould.
+    """
+
+    mesh: Mesh
+    print_of: Ints
+    offers: tuple[Offer, ...]
+    cores: tuple[Core, ...]
+    clearance_mm3: float
+    on_end: bool
+    findings: tuple[Finding, ...]
+
+    @property
+    def prints(self) -> tuple[Print, ...]:
+        """All prints, in the order of ``print_of``."""
+        return tuple(one for core in self.cores for one in core.prints)
