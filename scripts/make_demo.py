@@ -150,6 +150,37 @@ def finial() -> m3.Manifold:
     return body + leaves
 
 
+def elbow() -> m3.Manifold:
+    """The gutter elbow: a quarter bend of 44 mm bore with two flanges, its middle line in the plane z = 0."""
+    radius, outer, inner, straight = 60.0, 30.0, 22.0, 20.0
+
+    def pipe(r: float, more: float) -> m3.Manifold:
+        bend = m3.Manifold.revolve(m3.CrossSection.circle(r, 64).translate([radius, 0.0]), 96, 90.0)
+        leg = m3.Manifold.cylinder(straight + more, r, r, 64)
+        return (
+            bend
+            + leg.rotate([90.0, 0.0, 0.0]).translate([radius, 0.0, 0.0])
+            + leg.rotate([0.0, -90.0, 0.0]).translate([0.0, radius, 0.0])
+        )
+
+    # flanges lean 2 degrees away from the joint, so that they draw
+    plate = []
+    for z in (-42.0, 0.0, 42.0):
+        lean = TAN[2.0] * abs(z)
+        half = 42.0 if z == 0.0 else 0.0
+        for x in (-half, half):
+            plate += [(x, 0.0 + lean, z), (x, 9.0 - lean, z)]
+    for angle in np.linspace(0.0, 2.0 * np.pi, 65)[:-1]:
+        x, z = 42.0 * np.cos(angle), 42.0 * np.sin(angle)
+        lean = TAN[2.0] * abs(z)
+        plate += [(x, 0.0 + lean, z), (x, 9.0 - lean, z)]
+    flange = hull(plate)
+    one = flange.translate([radius, -straight, 0.0])
+    two = flange.rotate([0.0, 0.0, -90.0]).translate([-straight, radius, 0.0])
+    body = pipe(outer, 0.0) + one + two
+    return body - pipe(inner, 1.0)
+
+
 def main() -> None:
     """Writes the parts."""
     app = QGuiApplication(["make_demo", "-platform", "offscreen"])
@@ -164,6 +195,9 @@ def main() -> None:
     raw = finial().to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     write_3mf(HERE / "ridge-finial.3mf", [("Ridge finial", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
+    raw = elbow().to_mesh64()
+    faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
+    write_3mf(HERE / "gutter-elbow.3mf", [("Gutter elbow", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
     del app
     for path in sorted(HERE.iterdir()):
         print(path.name, path.stat().st_size)

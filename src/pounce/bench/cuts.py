@@ -6,7 +6,8 @@ from typing import Any
 import numpy as np
 import shapely
 
-from pounce.base.units import degrees
+from pounce.base.units import degrees, length
+from pounce.cores.values import CoresResult
 from pounce.parting.insection import joint_line, locked_sand
 from pounce.parting.values import PartingResult, State
 from pounce.route.results import Results
@@ -20,13 +21,16 @@ from pounce.stock.values import StockResult
 class CutAsked:
     """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more stuff); ``share`` 0 to 1 is where
 
-    along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part with its additions.
+    along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part with its additions,
+
+    ``cores`` the casting in its mould with the cores set.
     """
 
     angle_deg: float = -1.0
     share: float = 0.5
     pattern: bool = False
     stock: bool = False
+    cores: bool = False
     unit: str = "mm"
 
 
@@ -39,7 +43,8 @@ class Cut2D:
     ``locked`` (k, 5) strips of sand that cannot leave, ``labels`` (words, along, height, state) of the longest stretches,
     ``whole`` whether the pattern stays whole, ``drafts`` the least draft of the longest tight stretch and the draft asked;
     ``wanted`` outlines of the part before anything is added, ``bands`` what each line adds or takes, with its number, and
-    ``band_labels`` (words, along, height, line); ``plan`` outlines of the part from above (first along the cut, second across it); ``offset`` across.
+    ``band_labels`` (words, along, height, line); ``mould`` outlines of what the pattern with its prints leaves in the sand, ``cores`` those of
+    each core, ``vents`` (from along, height, to along, height, width) that lie in the cut, ``core_labels`` (words, along, height); ``plan`` outlines of the part from above (first along the cut, second across it); ``offset`` across.
     """
 
     asked: CutAsked
@@ -62,6 +67,10 @@ class Cut2D:
     wanted: tuple[Floats, ...] = ()
     bands: tuple[tuple[int, tuple[Floats, ...]], ...] = ()
     band_labels: tuple[tuple[str, float, float, int], ...] = ()
+    mould: tuple[Floats, ...] = ()
+    cores: tuple[tuple[Floats, ...], ...] = ()
+    vents: tuple[tuple[float, float, float, float, float], ...] = ()
+    core_labels: tuple[tuple[str, float, float], ...] = ()
 
 
 def cut_for(results: Results, asked: CutAsked) -> Cut2D:
@@ -71,21 +80,25 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     meshes = [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
     factor = 1.0 if pattern is None else pattern.factor
     stock = results.stock if asked.stock else None
+    cores = results.cores if asked.cores and results.stock is not None else None
     if stock is not None:
         meshes = [stock.mesh]
+    if cores is not None and results.stock is not None:
+        meshes = [results.stock.mesh]
+    whole = part.mesh if cores is None else cores.mesh
     u0, v0 = across(draw.direction)
     if asked.angle_deg < 0.0:
         shown = [_area(_loops(meshes, *_plane(part.mesh, u0, v0, draw.direction, a, 0.5, factor)[:3])) for a in (0.0, 90.0)]
         asked = replace(asked, angle_deg=90.0 if shown[1] > shown[0] else 0.0)
-    plane = _plane(part.mesh, u0, v0, draw.direction, asked.angle_deg, asked.share, factor)
+    plane = _plane(whole, u0, v0, draw.direction, asked.angle_deg, asked.share, factor)
     u, up, offset, low, high = plane
     loops = _loops(meshes, u, up, offset)
     pieces = _marked(parting)
-    marked = pattern is None and stock is None and len(pieces[0].faces)
+    marked = pattern is None and stock is None and cores is None and len(pieces[0].faces)
     stretches = cut(pieces[0], u, up, offset) if marked else None
-    along = part.mesh.vertices @ u * factor
+    along = whole.vertices @ u * factor
     joint = parting.joint
-    if joint.level and results.stock is not None and (stock is not None or pattern is not None):
+    if joint.level and results.stock is not None and (stock is not None or pattern is not None or cores is not None):
         joint = replace(joint, height_mm=results.stock.joint_mm)
     line = joint_line(joint.scaled(factor), u, np.cross(u, up), offset, float(along.min()), float(along.max()))
     bands = () if stock is None else _bands(stock, u, up, offset)
@@ -94,6 +107,9 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     points = np.zeros((0, 2, 2)) if stretches is None else stretches.points
     height = _plan_height(parting, draw.low_mm, draw.high_mm)
     plan = cut(part.mesh, u, np.cross(u, up), -height).loops
+    low_mm, high_mm = draw.low_mm * factor, draw.high_mm * factor
+    if cores is not None:
+        low_mm, high_mm = float((whole.vertices @ up).min()), float((whole.vertices @ up).max())
     return Cut2D(
         asked=asked,
         loops=loops,
@@ -102,18 +118,22 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         region=region,
         joint=joint.height_mm * factor,
         line=line,
-        locked=locked_sand(loops, line) if pattern is None and stock is None else np.zeros((0, 5)),
+        locked=locked_sand(loops, line) if pattern is None and stock is None and cores is None else np.zeros((0, 5)),
         labels=_labels(parting, points, state, region, asked.unit),
         whole=parting.kind == "flat-back" or (not parting.joint.level and parting.moulded != "split"),
         drafts=_drafts(parting, points, state, region),
         plan=tuple(loop * factor for loop in plan),
         offset=offset,
-        low=(float(along.min()), draw.low_mm * factor),
-        high=(float(along.max()), draw.high_mm * factor),
+        low=(float(along.min()), low_mm),
+        high=(float(along.max()), high_mm),
         across_low=low,
         across_high=high,
         wanted=() if stock is None else _loops([part.mesh], u, up, offset),
         bands=bands,
+        mould=() if cores is None else _loops([cores.mesh], u, up, offset),
+        cores=() if cores is None else tuple(_loops([core.mesh], u, up, offset) for core in cores.cores),
+        vents=() if cores is None else _vents(cores, u, up, offset),
+        core_labels=() if cores is None else _core_labels(cores, u, up, offset, asked.unit),
         band_labels=() if stock is None else _band_labels(stock, bands, asked.unit),
     )
 
@@ -159,6 +179,51 @@ def _band_labels(
         largest = max(rings, key=lambda ring: abs(float((ring[:-1, 0] * ring[1:, 1] - ring[1:, 0] * ring[:-1, 1]).sum())))
         spot = shapely.Polygon(largest).representative_point()
         out.append((stock.lines[index].words(unit), float(spot.x), float(spot.y), index))
+    return tuple(out[:5])
+
+
+# How far off the cut a vent or a print may lie and still be named in it, mm.
+NEAR_MM = 3.0
+
+
+def _vents(
+    cores: CoresResult, u: Floats, up: Floats, offset: float
+) -> tuple[tuple[float, float, float, float, float], ...]:
+    across_cut = np.cross(u, up)
+    out = []
+    for core in cores.cores:
+        for one, two in core.vents:
+            a, b = np.array(one), np.array(two)
+            if abs(float(a @ across_cut) - offset) < NEAR_MM and abs(float(b @ across_cut) - offset) < NEAR_MM:
+                out.append((float(a @ u), float(a @ up), float(b @ u), float(b @ up), core.vent_mm))
+    return tuple(out)
+
+
+def _core_labels(
+    cores: CoresResult, u: Floats, up: Floats, offset: float, unit: str
+) -> tuple[tuple[str, float, float], ...]:
+    """Prints that the cut meets, each kind once, the clearance, and the vent."""
+    across_cut = np.cross(u, up)
+    out: list[tuple[str, float, float]] = []
+    said: set[str] = set()
+    names = {"side": "print", "tail": "print with a tail", "cope": "cope print", "drag": "drag print"}
+    for core in cores.cores:
+        for one in core.prints:
+            middle = one.at_mm + one.axis * 0.5 * one.length_mm
+            words = f"{names[one.kind]} {length(one.length_mm, unit)}"
+            if words in said or abs(float(middle @ across_cut) - offset) > 0.4 * one.width_mm:
+                continue
+            said.add(words)
+            out.append((words, float(middle @ u), float(middle @ up)))
+            if "clearance" not in said:
+                said.add("clearance")
+                side = np.cross(one.axis, across_cut)
+                edge = one.at_mm + one.axis * 0.7 * one.length_mm + side * (0.5 * one.width_mm - 0.5 * one.clearance_mm)
+                out.append((f"clearance {length(one.clearance_mm, unit, 2)}", float(edge @ u), float(edge @ up)))
+        if core.vents:
+            at = 0.5 * (np.array(core.vents[0][0]) + np.array(core.vents[0][1]))
+            if abs(float(at @ across_cut) - offset) < NEAR_MM:
+                out.append((f"vent Ø {length(core.vent_mm, unit)}", float(at @ u), float(at @ up)))
     return tuple(out[:5])
 
 

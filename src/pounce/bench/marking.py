@@ -8,6 +8,7 @@ from pounce.base.units import area, degrees, from_mm, length, plain, volume
 from pounce.bench.sayings import mark_of
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.view3d.beside import beside, corners_of
 from pounce.bench.widgets.labels import Chip, Measure, Tag
 from pounce.route.results import Results, findings_at
 from pounce.solid.mesh import Floats
@@ -19,11 +20,12 @@ GROWTH = 8.0
 
 
 def scene_of(
-    stop: str, results: Results, paths: dict[str, str], mould: str | None = None, bare: bool = False
-) -> SceneAsked:
+    stop: str, results: Results, paths: dict[str, str], mould: str | None = None, bare: bool = False,
+    core: tuple[int, float] = (0, 1.0),
+) -> SceneAsked:  # fmt: skip
     """The scene for a stop, of what is known so far; ``mould`` the packed blocks while the trial draw is under way, ``bare`` the
 
-    part as wanted at Stock.
+    part as wanted at Stock, ``core`` which core stands out at Cores and how far apart.
     """
     direction = (0.0, 0.0, 1.0)
     if results.draw is not None:
@@ -39,13 +41,19 @@ def scene_of(
     stock = paths.get("stock") if stop == "stock" and not bare else None
     if stop == "stock" and stock is None:
         kind = "part"
-    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction, ghost, mould, stock)
+    cores = paths.get("cores") if stop == "cores" else None
+    if stop == "cores" and cores is None:
+        kind = "part"
+    return SceneAsked(kind, paths.get("part"), paths.get("parting"), pattern, direction, ghost, mould, stock, cores, *core)
 
 
 def points_of(scene: SceneAsked, results: Results) -> Floats | None:
     """Corners of what must be in the picture."""
     if results.part is None:
         return None
+    if scene.kind == "cores" and results.cores is not None and results.cores.cores:
+        chosen = results.cores.cores[min(scene.core, len(results.cores.cores) - 1)]
+        return corners_of(results.cores, chosen, np.array(scene.direction), scene.apart)
     low, high = results.part.mesh.bounds
     box = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
     halves = results.pattern is not None and any(p.role == "cope-half" for p in results.pattern.pieces)
@@ -148,6 +156,36 @@ def short_words(line: Added, unit: str) -> str:
     return line.words(unit).lower()
 
 
+def core_tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+    """What a core and its box are called, where they stand."""
+    cores = results.cores
+    if cores is None or not cores.cores:
+        return ()
+    core = cores.cores[min(scene.core, len(cores.cores) - 1)]
+    place = beside(cores, core, np.array(scene.direction), scene.apart)
+    tags: list[Tag] = []
+    if core.vents:
+        tags.append(Tag(f"vent Ø {length(core.vent_mm, unit)}", _point(np.array(core.vents[0][0]) + place.core)))
+    for one in core.prints:
+        if one.keyed:  # the prints' sizes stand in the section
+            tags.append(Tag("a flat as key", _point(one.at_mm + one.axis * 0.5 * one.length_mm + place.core)))
+    box = core.boxes[0]
+    if scene.apart > 0.3 and box.style != "tube":
+        if box.dowels:
+            at, thick = box.dowels[0]
+            tags.append(
+                Tag(
+                    f"dowels Ø {plain(thick, 1)} and {plain(box.dowels[1][1], 1)} mm", _point(np.array(at) + place.parts[0])
+                )
+            )
+        lower = box.parts[0].mesh
+        end = lower.centre_of_mass + box.ram * (
+            float((lower.vertices @ box.ram).max()) - float(lower.centre_of_mass @ box.ram)
+        )
+        tags.append(Tag("ram here", _point(end + place.parts[0])))
+    return tuple(tags)
+
+
 def _holes(results: Results, unit: str) -> list[Tag]:
     pattern = results.pattern
     if pattern is None:
@@ -191,6 +229,16 @@ def chips_of(stop: str, results: Results, unit: str, pointed: int = -1) -> tuple
             line = stock.lines[pointed]
             chips.append(Chip("pointed", "Pointed at", volume(line.added_mm3 + line.taken_mm3, unit)))
         return tuple(chips)
+    if stop == "cores" and results.cores is not None:
+        made = results.cores
+        if not made.cores:
+            locks = any(not offer.make for offer in made.offers)
+            return (Chip("steelFlat", "The pattern"), *((Chip("locked", "A hollow to decide on"),) if locks else ()))
+        whole = sum(core.mesh.volume for core in made.cores)
+        return (
+            Chip("steelFlat", "The pattern"), Chip("core", "Core sand", volume(whole, unit)), Chip("print", "Prints, sit in the sand"),
+            Chip("timber", "Core box"),
+        )  # fmt: skip
     if stop == "pattern" and results.pattern is not None:
         roles = [piece.role for piece in results.pattern.pieces]
         cut = "Split face and holes" if "cope-half" in roles else "Hole for the draw screw"

@@ -15,11 +15,12 @@ TITLES = {
     "draw": ("Draw", "How the pattern leaves the sand."),
     "parting": ("Parting", "Where cope and drag come apart."),
     "stock": ("Stock", "What is added, and what is taken off later."),
+    "cores": ("Cores", "Sand that makes the hollow places."),
     "pattern": ("Pattern", "How it is made, and what to write."),
 }
 FIRST_LINES = {
     "part": "What is wanted", "metal": "How it shrinks", "draw": "How it leaves the sand",
-    "parting": "Where the mould opens", "stock": "What is added", "pattern": "What to write",
+    "parting": "Where the mould opens", "stock": "What is added", "cores": "What the sand cannot make", "pattern": "What to write",
 }  # fmt: skip
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 
@@ -42,7 +43,9 @@ def saying(stop: str, results: Results, unit: str, busy: bool = True) -> Saying:
     fault = results.faults.get(stop)
     if fault is not None:
         return Saying(fault.what, fault.try_this)
-    made = {"part": _part, "metal": _metal, "draw": _draw, "parting": _parting, "stock": _stock, "pattern": _pattern}[stop]
+    made = {
+        "part": _part, "metal": _metal, "draw": _draw, "parting": _parting, "stock": _stock, "cores": _cores, "pattern": _pattern,
+    }[stop]  # fmt: skip
     said = made(results, unit)
     if said is None:
         earlier = next(iter(results.faults.values()), None)
@@ -185,6 +188,40 @@ def _stock(r: Results, unit: str) -> Saying | None:
     return Saying(head, "Pointing at a line lights its metal here and in the section.")
 
 
+def _cores(r: Results, unit: str) -> Saying | None:
+    c = r.cores
+    if c is None:
+        return None
+    waiting = [offer for offer in c.offers if not offer.make]
+    if not c.cores:
+        if not c.offers:
+            return Saying(
+                "No core is needed: the sand makes every hollow by itself.",
+                "Click the wall of a bore or pocket to ask for one.",
+            )
+        if not waiting:
+            return Saying("No core: every hollow is made another way.", "The card says how each is made.")
+        many = "hollows lock or are" if len(waiting) > 1 else "hollow locks or is"
+        head = f"{number(len(waiting)).capitalize()} {many} too slender for green sand."
+        return Saying(head, "The card offers a core, or another way, for each.")
+    kinds = {one.kind for core in c.cores for one in core.prints}
+    stands = kinds <= {"cope", "drag"} or c.on_end
+    lies = "standing upright" if stands else "lying in the joint" if kinds <= {"side", "tail"} else "held on several sides"
+    count = number(len(c.cores)).capitalize()
+    word = "core" if len(c.cores) == 1 else "cores"
+    opened = [finding for finding in c.findings if not finding.settled]
+    more = (
+        f" {number(len(opened)).capitalize()} {'thing is' if len(opened) == 1 else 'things are'} left to decide."
+        if opened
+        else ""
+    )
+    style = c.cores[0].boxes[0].style
+    how = {"split": "Ram from the open end, vent, open, lift out.", "half": "Ram two halves, turn one over, glue.",
+           "tube": "Ram the tube on a plate, vent, push the core out."}[style]  # fmt: skip
+    beside = "Core beside its open box." if style != "tube" else "Core beside its tube."
+    return Saying(f"{count} {word}, {lies}.{more}", f"{beside} {how}")
+
+
 def _pattern(r: Results, unit: str) -> Saying | None:
     p = r.pattern
     if p is None:
@@ -247,6 +284,11 @@ def route_line(stop: str, results: Results | None, unit: str) -> str:
             if working
             else "Nothing added"
         )
+    if stop == "cores" and r.cores:
+        made = len(r.cores.cores)
+        waiting = sum(not offer.make for offer in r.cores.offers)
+        said = [f"{made} {'core' if made == 1 else 'cores'}"] * bool(made) + [f"{waiting} to decide"] * bool(waiting)
+        return ", ".join(said) or "None needed"
     if stop == "pattern" and r.pattern:
         roles = [piece.role for piece in r.pattern.pieces]
         if "cope-half" in roles:

@@ -15,6 +15,7 @@ from pounce.bench.desk import Desk
 from pounce.bench.marking import (
     GROWTH,
     chips_of,
+    core_tags,
     handle_of,
     live_chips,
     measures_of,
@@ -30,13 +31,14 @@ from pounce.bench.section.sizes import SizesStrip
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.section.strip import SectionStrip
 from pounce.bench.stops.card import Card
+from pounce.bench.stops.cores import CoresCard
 from pounce.bench.stops.draw import DrawCard
 from pounce.bench.stops.metal import MetalCard
 from pounce.bench.stops.part import PartCard
 from pounce.bench.stops.parting import PartingCard
 from pounce.bench.stops.pattern import PatternCard, usual_folder
 from pounce.bench.stops.stock import StockCard
-from pounce.bench.view3d.asks import Tinted
+from pounce.bench.view3d.asks import Spot, Tinted
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.benchview import BenchView
 from pounce.bench.widgets.craft import CraftPage
@@ -53,7 +55,7 @@ from pounce.route.keys import STOPS, keys
 MODELS = "Models and jobs (*.stl *.3mf *.obj *.ply *.off *.step *.stp *.pounce);;All files (*)"
 # How long closing may wait for an unsaved job to be put aside.
 CLOSE_MS = 8000
-MOULD_STOPS = ("draw", "parting", "stock")
+MOULD_STOPS = ("draw", "parting", "stock", "cores")
 TILT_DEG = 2.0
 # A live answer within this of where the hand let go is the draw that was meant.
 SNAP_DEG = 6.0
@@ -98,7 +100,7 @@ class Window(QMainWindow):
         self.start_card.put_away.connect(self._hints_away)
         self.cards: dict[str, Card] = {
             "part": PartCard(desk), "metal": MetalCard(desk), "draw": DrawCard(desk), "parting": PartingCard(desk),
-            "stock": StockCard(desk), "pattern": PatternCard(desk),
+            "stock": StockCard(desk), "cores": CoresCard(desk), "pattern": PatternCard(desk),
         }  # fmt: skip
         self.notice = Notice()
         self.status = Status(desk)
@@ -186,8 +188,11 @@ class Window(QMainWindow):
         if isinstance(stock, StockCard):
             stock.pointed.connect(self.light)
             stock.shown.connect(self.refresh)
-            self.bench.clicked.connect(stock.point_at)
-            self.bench.name_of = stock.name_of
+        self.bench.clicked.connect(self._clicked)
+        self.bench.name_of = self._name_of
+        cores = self.cards["cores"]
+        if isinstance(cores, CoresCard):
+            cores.shown.connect(self.refresh_soon)
         pattern = self.cards["pattern"]
         if isinstance(pattern, PatternCard):
             pattern.write.connect(self._ask_build)
@@ -355,7 +360,7 @@ class Window(QMainWindow):
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._strips.setCurrentWidget(self.sizes if stop == "metal" else self.section)
-        self.desk.cut(replace(self.desk.cut_asked, pattern=stop == "pattern", stock=stop == "stock"))
+        self.desk.cut(replace(self.desk.cut_asked, pattern=stop == "pattern", stock=stop == "stock", cores=stop == "cores"))
         self.refresh()
 
     def refresh_soon(self) -> None:
@@ -380,7 +385,9 @@ class Window(QMainWindow):
             self._mould_asked = self._mould_key()  # asked once: asking again would end the work under way
             self.desk.ask_mould(self.bench.toward())
         stock = self.cards["stock"]
-        scene = scene_of(self.stop, results, self.desk.paths(), mould, isinstance(stock, StockCard) and stock.bare)
+        cores = self.cards["cores"]
+        apart = (cores.core_number(), cores.apart) if isinstance(cores, CoresCard) else (0, 1.0)
+        scene = scene_of(self.stop, results, self.desk.paths(), mould, isinstance(stock, StockCard) and stock.bare, apart)
         self.bench.labels.handle = None if trial else handle_of(self.stop, results)
         self.bench.can_tilt = self.stop == "draw" and results.draw is not None
         self.bench.set_unit(unit)
@@ -388,7 +395,7 @@ class Window(QMainWindow):
             self.bench.show_scene(scene, points_of(scene, results), refit=True)
         flask = self.stop in ("draw", "parting") and results.draw is not None
         self.bench.mark(
-            tags_of(self.stop, results, unit), chips_of(self.stop, results, unit, self._pointed), measures_of(self.stop, results, unit), flask,
+            core_tags(results, scene, unit) if self.stop == "cores" else tags_of(self.stop, results, unit), chips_of(self.stop, results, unit, self._pointed), measures_of(self.stop, results, unit), flask,
             f"growth drawn × {GROWTH:g}" if self.stop == "metal" else "",
         )  # fmt: skip
         if trial and self._lift is not None:
@@ -515,6 +522,16 @@ class Window(QMainWindow):
             if results is not None and region != self._pointed:
                 self._pointed = region
                 self.bench.live_legend(chips_of("stock", results, self.desk.unit, region))
+
+    def _clicked(self, spot: Spot) -> None:
+        """A place on the part was clicked: Stock and Cores take it."""
+        card = self.cards[self.stop]
+        if isinstance(card, (StockCard, CoresCard)):
+            card.point_at(spot)
+
+    def _name_of(self, region: int) -> str:
+        card = self.cards[self.stop]
+        return card.name_of(region) if isinstance(card, (StockCard, CoresCard)) else ""
 
     def _show_place(self, finding: object) -> None:
         if not isinstance(finding, Finding):

@@ -17,7 +17,7 @@ from pounce.metals.tables import Mix, limits
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import build
 
@@ -40,7 +40,7 @@ class Setting:
     swell: float
 
 
-def core_of(hollow: Hollow, asked: HollowChoice, index: int, name: str, setting: Setting, tick: Tick) -> tuple[Core, Solid]:
+def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, tick: Tick) -> tuple[Core, Solid]:
     """The core of a hollow with everything on it. UserFault where it cannot be made."""
     tick(0.05, "Setting prints at the openings")
     openings = [one for one in hollow.openings if not _is_closed(one, asked)]
@@ -79,10 +79,23 @@ def core_of(hollow: Hollow, asked: HollowChoice, index: int, name: str, setting:
     binder, water = setting.mix.binder_part.value / 100.0, setting.mix.water_part.value / 100.0
     sand = kg / (1.0 + binder + water)
     core = Core(
-        name, _three(mesh.centre_of_mass), index, hollow.mesh, mesh, made, tuple(boxes), vents, vent, loads, sand, sand * binder,
+        name, _three(mesh.centre_of_mass), asked.at_mm, hollow.mesh, mesh, _on_prints(mesh, made), made, tuple(boxes), vents, vent, loads, sand, sand * binder,
         sand * water, symmetric,
     )  # fmt: skip
     return core, whole
+
+
+def _on_prints(core: Mesh, prints: tuple[Print, ...]) -> Ints:
+    """(f,) which print each face of the core is on, -1 the hollow's own."""
+    out = np.full(len(core.faces), -1, np.int64)
+    middles = core.corners.mean(axis=1)
+    for number, one in enumerate(prints):
+        if one.core is None:
+            continue
+        low, high = one.core.bounds[0] - 1e-3, one.core.bounds[1] + 1e-3
+        within = ((middles >= low) & (middles <= high)).all(axis=1)
+        out[within & ((middles - one.at_mm) @ one.axis > -1e-6)] = number
+    return out
 
 
 def _is_closed(opening: Opening, asked: HollowChoice) -> bool:

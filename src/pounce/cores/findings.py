@@ -147,7 +147,7 @@ def _longer(core: Core, by: float) -> tuple[Remedy, ...]:
     if not side:
         return ()
     wanted = float(np.ceil(max(one.length_mm for one in side) * by))
-    return (Remedy("longer-prints", f"Prints of {wanted:g} mm", "hollow_side", (float(core.asked), wanted)),)
+    return (Remedy("longer-prints", f"Prints of {wanted:g} mm", "hollow_side", (f"{wanted:g}", *core.place_mm)),)
 
 
 def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
@@ -202,9 +202,9 @@ def _turning(core: Core, index: int) -> list[Finding]:
     if core.loads.tips:
         cure: tuple[Remedy, ...] = ()
         wanted = core.loads.steady_mm
-        if wanted is not None and core.asked >= 0:
+        if wanted is not None:
             many = "Prints" if len(core.prints) > 1 else "A print"
-            cure = (Remedy("longer-prints", f"{many} of {wanted:g} mm", "hollow_side", (float(core.asked), wanted)),)
+            cure = (Remedy("longer-prints", f"{many} of {wanted:g} mm", "hollow_side", (f"{wanted:g}", *core.place_mm)),)
         said = f"{core.name} would turn over before the mould is closed. Make its print longer, or glue it in."
         if core.prints and all(one.kind == "cope" for one in core.prints):
             said = f"{core.name} hangs in the cope: glue or wire it there, or turn the mould over so that it stands."
@@ -275,7 +275,7 @@ def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
             found.append(Finding(
                 f"print-short-{index}-{one.kind}", Severity.WARN, f"The {name} is short for an opening of {{width_mm}}.",
                 noun=f"{name} is short", place_mm=_three(one.at_mm), figures={"print_mm": one.length_mm, "width_mm": one.width_mm},
-                main="print_mm", remedies=(Remedy("print-longer", f"Make it {wanted:g} mm", edit, (float(core.asked), wanted)),),
+                main="print_mm", remedies=(Remedy("print-longer", f"Make it {wanted:g} mm", edit, (f"{wanted:g}", *core.place_mm)),),
                 source=figure.source,
             ))  # fmt: skip
         if one.kind == "tail":
@@ -346,7 +346,7 @@ def _boxed(core: Core, index: int) -> list[Finding]:
         found.append(_note(
             f"box-twice-{index}", "Both halves of this core are alike: one half box does, used twice; turn one half over and glue them.",
             "alike", core.at_mm, {}, None, "core-practice",
-            (Remedy("half-box", "One half box", "hollow_box", (float(core.asked), 1.0)),),
+            (Remedy("half-box", "One half box", "hollow_box", ("half", *core.place_mm)),),
         ))  # fmt: skip
     if len(core.boxes) > 1:
         found.append(_note(

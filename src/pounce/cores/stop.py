@@ -27,6 +27,9 @@ from pounce.stock.values import StockResult
 
 # Hollows looked at, largest first; and the least share of the part's surface that is worth a word.
 MOST_HOLLOWS, LEAST_SHARE = 24, 1e-4
+# A hollow nobody asked for is offered when so much of the part's surface locks in it and it holds so much of its
+# volume; less is a mark or a countersink.
+LEAST_LOCKED, LEAST_HELD = 2e-3, 3e-4
 # Places and faces are brought together within this share of the diagonal.
 NEAR = 0.02
 
@@ -54,11 +57,13 @@ def cores_stop(
     if not 40.0 <= choices.longest_mm <= 2000.0:
         raise UserFault(f"Core pieces of {choices.longest_mm:g} mm cannot be asked for.", "Give 40 to 2000 mm.")
     mesh = stock.mesh
-    none = CoresResult(mesh, np.full(len(mesh.faces), -1, np.int64), (), (), 0.0, choices.on_end, ())
+    blank = np.full(len(mesh.faces), -1, np.int64)
+    none = CoresResult(mesh, blank, blank, (), (), 0.0, choices.on_end, ())
     if not part.closed or not method.pattern.draws:
         return CoresResult(
             mesh,
-            none.print_of,
+            blank,
+            blank,
             (),
             (),
             0.0,
@@ -81,7 +86,7 @@ def cores_stop(
             name = "Core" if len(wanted) == 1 else f"Core {len(cores) + 1}"
             try:
                 core, solid = core_of(
-                    one.hollow, asked, one.index, name, setting, span(tick, share, share + 0.5 / max(len(wanted), 1))
+                    one.hollow, asked, name, setting, span(tick, share, share + 0.5 / max(len(wanted), 1))
                 )
                 cores.append(core)
                 solids.append(solid)
@@ -90,16 +95,19 @@ def cores_stop(
                 trouble = fault
         kept.append(Found(one.faces, one.hollow, one.locked_mm2, one.asked, one.index, one.make, one.why, trouble))
     tick(0.85, "Putting the prints on the pattern")
-    body, print_of, clearance = _body(mesh, cored, cores, solids)
-    offers = tuple(_offer(mesh, one) for one in kept)
+    hollow_of = blank.copy()
+    for number, one in enumerate(kept):
+        hollow_of[one.faces] = number
+    body, print_of, hollow_of, clearance = _body(mesh, cored, cores, solids, hollow_of)
+    offers = tuple(_offer(mesh, one, cored) for one in kept)
     met = {one.index for one in found}
     lost = [(k, one.at_mm) for k, one in enumerate(choices.hollows) if k not in met and one.make == "core"]
-    made = CoresResult(body, print_of, offers, tuple(cores), clearance, choices.on_end, ())
+    made = CoresResult(body, print_of, hollow_of, offers, tuple(cores), clearance, choices.on_end, ())
     troubles = [(offer, one.trouble) for offer, one in zip(offers, kept, strict=True) if one.trouble is not None]
     said = findings_of(made, troubles, choices, method, True, draw.direction, _features_at(kept, stock))
     said = [*lost_findings(lost), *said]
     tick(1.0, "Cores made")
-    return CoresResult(body, print_of, offers, tuple(cores), clearance, choices.on_end, tuple(said))
+    return CoresResult(body, print_of, hollow_of, offers, tuple(cores), clearance, choices.on_end, tuple(said))
 
 
 def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
@@ -156,8 +164,11 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
                 make = "core"
         except UserFault as fault:
             trouble = fault if make == "core" else None
-            if make == "" and shut < 0.2 * area:
+            if make == "":  # an open undercut is told at Draw
                 continue
+        small = shut < LEAST_LOCKED * mesh.area and not slender[faces].any()
+        if make == "" and hollow is not None and (small or hollow.volume_mm3 < LEAST_HELD * abs(mesh.volume)):
+            continue
         out.append(Found(faces, hollow, shut, asked, index, make, why, trouble))
     return out
 
@@ -220,7 +231,7 @@ def _distance(mesh: Mesh, faces: Ints, place: Place) -> float:
     return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - at, at - points.max(axis=0)), 0.0)))
 
 
-def _offer(mesh: Mesh, one: Found) -> Offer:
+def _offer(mesh: Mesh, one: Found, cored: list[Hollow]) -> Offer:
     hollow = one.hollow
     figures: dict[str, float] = {}
     if hollow is None:
@@ -237,7 +248,9 @@ def _offer(mesh: Mesh, one: Found) -> Offer:
             name = "bore, {wide_mm} through" if straight else "bend, {wide_mm} wide"
         else:
             name = f"hollow with {count} openings"
-    return Offer(_place(mesh, one.faces), name, one.why, one.make, volume, one.locked_mm2, count, figures)
+    core = next((k for k, made in enumerate(cored) if made is hollow), -1)
+    place = _place(mesh, one.faces) if one.asked is None else one.asked.at_mm
+    return Offer(place, name, one.why, one.make, volume, one.locked_mm2, count, core, figures)
 
 
 def _place(mesh: Mesh, faces: Ints) -> Place:
@@ -248,10 +261,18 @@ def _place(mesh: Mesh, faces: Ints) -> Place:
     return float(x), float(y), float(z)
 
 
-def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid]) -> tuple[Mesh, Ints, float]:
-    """The part with its cored hollows filled and prints on, which print each face is of, and the room between cores and mould."""
+def _body(
+    mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid], hollow_of: Ints
+) -> tuple[Mesh, Ints, Ints, float]:
+    """The part with its cored hollows filled and prints on, which print and which offer's wall each face is of, and the room
+
+    between cores and mould (mm3).
+    """
     if not cored:
-        return mesh, np.full(len(mesh.faces), -1, np.int64), 0.0
+        return mesh, np.full(len(mesh.faces), -1, np.int64), hollow_of, 0.0
+    rest = np.ones(len(mesh.faces), bool)
+    for one in cored:
+        rest[one.faces] = False
     plain = filled(mesh, cored)
     # marks: the part's own faces by number, caps of openings closed flush, then each print
     face = np.arange(len(plain.faces))
@@ -264,16 +285,13 @@ def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid
     codes = [np.full(len(plain.faces), -1, np.int64)]
     codes[0][plain.origin < 0] = -2
     count = len(plain.faces)
-    number = 0
-    for core in cores:
-        for one in core.prints:
-            tool = None if one.pattern is None else boolean.closed_solid(one.pattern, count)
-            if tool is None:
-                raise UserFault("A print came out open.", "Change its length or its taper.")
-            tools.append(tool)
-            codes.append(np.full(len(one.pattern.faces), number, np.int64))  # type: ignore[union-attr]
-            count += len(one.pattern.faces)  # type: ignore[union-attr]
-            number += 1
+    for number, seat in enumerate(one.pattern for core in cores for one in core.prints):
+        tool = None if seat is None else boolean.closed_solid(seat, count)
+        if seat is None or tool is None:
+            raise UserFault("A print came out open.", "Change its length or its taper.")
+        tools.append(tool)
+        codes.append(np.full(len(seat.faces), number, np.int64))
+        count += len(seat.faces)
     whole = boolean.united([base, *tools])
     table = np.concatenate(codes)
     body = boolean.as_mesh(whole, np.arange(count))
@@ -282,6 +300,9 @@ def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid
     origin = np.where(
         own & (body.origin >= 0), plain.origin[np.minimum(np.maximum(body.origin, 0), len(plain.faces) - 1)], -1
     )
+    walls = np.full(len(plain.faces), -1, np.int64)
+    walls[: int(rest.sum())] = hollow_of[rest]
+    wall_of = np.where(own & (body.origin >= 0), walls[np.minimum(np.maximum(body.origin, 0), len(plain.faces) - 1)], -1)
     held = float(sum(solid.volume() for solid in solids))
     clearance = float(whole.volume()) - abs(mesh.volume) - held
-    return Mesh.of(body.vertices, body.faces, origin), print_of, clearance
+    return Mesh.of(body.vertices, body.faces, origin), print_of, wall_of, clearance

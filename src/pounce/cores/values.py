@@ -53,7 +53,10 @@ class CoreChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 @dataclass(frozen=True)
 class Offer:
-    """A hollow that a core could make: where, what it is called, why it is offered, and how it is made now ("" undecided)."""
+    """A hollow that a core could make: where, what it is called, why it is offered, how it is made now ("" undecided), and which of
+
+    the cores makes it (-1 none).
+    """
 
     at_mm: Place
     name: str
@@ -62,6 +65,7 @@ class Offer:
     volume_mm3: float
     locked_mm2: float
     openings: int
+    core: int = -1
     figures: dict[str, float] = field(default_factory=dict)
 
     def words(self, shown: str = "mm") -> str:
@@ -147,16 +151,19 @@ class Loads:
 
 @dataclass(frozen=True, eq=False)
 class Core:
-    """One core: ``hollow`` what it makes (mm, part size), ``mesh`` the whole core with its prints, ``prints``, ``boxes`` (one a piece),
+    """One core: ``place_mm`` by which it is asked for, ``hollow`` what it makes (mm, part size), ``mesh`` the whole core with its
+
+    prints, ``print_of`` (f,) which print each of its faces is on (-1: the hollow's own), ``prints``, ``boxes`` (one a piece),
 
     ``vents`` straight vent ways (start, end) through it, ``mix_kg`` sand, binder and water to weigh out.
     """
 
     name: str
     at_mm: Place
-    asked: int
+    place_mm: Place
     hollow: Mesh
     mesh: Mesh
+    print_of: Ints
     prints: tuple[Print, ...]
     boxes: tuple[CoreBox, ...]
     vents: tuple[tuple[Place, Place], ...]
@@ -178,11 +185,12 @@ class CoresResult:
     """The part with its cored hollows filled and the prints on, before contraction.
 
     ``mesh`` its ``origin`` is the import's face, -1 stock's metal; ``print_of`` (m,) which print each face belongs to, -1 the part's own,
-    -2 a hollow closed flush; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould.
+    -2 a hollow closed flush; ``hollow_of`` (m,) which of the offers each face is the wall of, -1 none; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould.
     """
 
     mesh: Mesh
     print_of: Ints
+    hollow_of: Ints
     offers: tuple[Offer, ...]
     cores: tuple[Core, ...]
     clearance_mm3: float

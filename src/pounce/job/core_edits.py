@@ -72,6 +72,15 @@ def change_hollow(job: Job, index: int, **changes: Any) -> Edit:
     return Edit("Change the core", _with(job, hollows=hollows))
 
 
+def change_at(job: Job, at_mm: Place, **changes: Any) -> Edit:
+    """Other figures for the core at a place; one that was wished for at Draw, or made with all others, gets words of its own."""
+    index = _index(job, at_mm)
+    if index is None:
+        job = _with(job, hollows=(*job.cores.hollows, HollowChoice(at_mm)))
+        index = len(job.cores.hollows) - 1
+    return change_hollow(job, index, **changes)
+
+
 def set_cores(job: Job, **changes: Any) -> Edit:
     """The mix, the longest piece of a core, whether the mould is stood on end, or every hollow that locks a core."""
     if "mix" in changes:
@@ -91,16 +100,15 @@ def take_any(job: Job, remedy: Remedy) -> Edit:
         return set_cores(job, on_end=True)
     if not isinstance(value, tuple):
         raise ValueError(f"remedy {remedy.id} has no place")
+    word, x, y, z = cast(tuple[str, float, float, float], value)
+    at = (float(x), float(y), float(z))
     if edit in ("hollow_core", "hollow_sand", "hollow_loose", "hollow_undo", "hollow_drill"):
-        _, x, y, z = value
-        at = (float(x), float(y), float(z))
         if edit == "hollow_drill":
             return fill_instead(job, at)
         return set_hollow(job, at, {"hollow_undo": ""}.get(edit, edit.removeprefix("hollow_")))
-    index, figure = int(cast(float, value[0])), float(value[1])
     if edit == "hollow_box":
-        return Edit("One half box", change_hollow(job, index, box="half").job)
-    return change_hollow(job, index, **{f"{edit.removeprefix('hollow_')}_mm": figure})
+        return Edit("One half box", change_at(job, at, box=word).job)
+    return change_at(job, at, **{f"{edit.removeprefix('hollow_')}_mm": float(word)})
 
 
 def _index(job: Job, at_mm: Place) -> int | None:

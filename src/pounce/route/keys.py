@@ -20,6 +20,12 @@ from pounce.stock import VERSION as STOCK_VERSION
 STOPS: Final = ("part", "metal", "draw", "parting", "stock", "cores", "pattern")
 
 
+def cored_places(job: Job) -> tuple[tuple[float, float, float], ...]:
+    """Where cores were asked for: Stock leaves the draft of these walls alone."""
+    asked = [one.at_mm for one in job.cores.hollows if one.make == "core"]
+    return tuple(asked + [one.at_mm for one in job.parting.wishes if one.kind == "core"])
+
+
 def keys(job: Job) -> dict[str, str]:
     """The key of every stop's result for this job."""
     tables = tables_digest()
@@ -32,7 +38,7 @@ def keys(job: Job) -> dict[str, str]:
     metal = digest("metal", method_stop.VERSION, tables, job.method)
     draw = digest("draw", DRAW_VERSION, tables, part, job.draw)
     parting = digest("parting", PARTING_VERSION, draw, part, job.parting, draft, job.method.pattern, job.method.mould)
-    stock = digest("stock", STOCK_VERSION, parting, metal, job.stock)
+    stock = digest("stock", STOCK_VERSION, parting, metal, job.stock, cored_places(job))
     cores = digest("cores", CORES_VERSION, stock, job.cores)
     pattern = digest("pattern", PATTERN_VERSION, cores, job.pattern, splits)
     return {

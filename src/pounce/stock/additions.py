@@ -14,7 +14,7 @@ from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Bools, Floats, Ints
 from pounce.solid.tree import tree_of
 from pounce.stock import bend, fillets, letters, machining, plugs, taper
-from pounce.stock.body import part_face, standing_off
+from pounce.stock.body import nearest_face, part_face, standing_off
 from pounce.stock.machining import middle_of
 from pounce.stock.narrow import narrow_chain
 from pounce.stock.values import (
@@ -202,6 +202,8 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
         if not 0.0 <= wall.degrees <= 10.0:
             raise UserFault(f"A draft of {wall.degrees:g}° cannot be added.", "0 leaves a wall as it is; 10 is the most.")
         asked[_wall_faces(work, wall.at_mm)] = wall.degrees
+    for place in work.cored:  # what a core makes never draws through the sand
+        asked[_cored_faces(work, place)] = 0.0
     only_adds = {k for k, done in enumerate(work.lines) if done.kind == "Machining"}
     for number in work.machined:  # machined faces keep their finished size: metal is only ever added there
         takes[work.features[number].faces] = 0.0
@@ -228,6 +230,28 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
             said, trouble=f"{made.left} walls could not be given draft and stay as they were.", at_mm=made.tight_at
         )
     return said
+
+
+def _cored_faces(work: Work, place: tuple[float, float, float]) -> Ints:
+    """The faces of the rounds that lie on one axis with the one at a place, or of the wall there."""
+    number = int(work.number[nearest_face(work.part.mesh, place)])
+    if number < 0:
+        return np.zeros(0, np.int64)
+    found = work.features[number]
+    if found.kind == "plane":
+        return found.faces
+    same = [found.faces]
+    for other in work.features:
+        rel = other.centre - found.centre
+        aside = float(np.linalg.norm(rel - found.axis * float(rel @ found.axis)))
+        if (
+            other is not found
+            and other.kind in ("bore", "cone")
+            and abs(float(other.axis @ found.axis)) > 0.9999
+            and aside < 0.05
+        ):
+            same.append(other.faces)
+    return np.concatenate(same)
 
 
 def _wall_faces(work: Work, place: tuple[float, float, float]) -> Ints:

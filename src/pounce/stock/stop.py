@@ -31,6 +31,7 @@ from pounce.stock.values import (
     Finish,
     Level,
     Machining,
+    Place,
     StockChoices,
     StockResult,
 )
@@ -39,10 +40,12 @@ from pounce.stock.work import Work
 
 
 def stock_stop(
-    choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick
-) -> StockResult:
+    choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick,
+    cored: tuple[Place, ...] = (),
+) -> StockResult:  # fmt: skip
     """The part with its lines worked. A line that fails says so and leaves the body as it was.
 
+    ``cored`` are places on walls that a core makes: they get no draft, for the core leaves the mould with the casting.
     UserFault for figures that can never be, such as an unknown metal or grade.
     """
     tick(0.0, "Looking for faces, bores and edges")
@@ -50,6 +53,7 @@ def stock_stop(
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
     work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint)
+    work.cored = cored
     if part.closed and (parting.wishes or any(line.on for line in choices.lines)):
         tick(0.2, "Merging needless triangles")
         work.body = simplified(work.body)

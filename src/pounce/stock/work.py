@@ -35,6 +35,7 @@ class Work:
     machined: dict[int, float] = field(default_factory=dict)
     marks: list[tuple[Floats, Floats, float, int]] = field(default_factory=list)
     built_up: bool = False
+    cored: tuple[tuple[float, float, float], ...] = ()
     tight_mm2: float = 0.0
 
     def settle_joint(self) -> None:

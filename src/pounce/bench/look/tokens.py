@@ -10,7 +10,7 @@ COLOUR: Final = {
     "verdigrisInk": "#1F665F", "verdigrisWash": "#B9D3C9", "ochre": "#E2A63C", "ochreInk": "#7D5206",
     "damson": "#7A2E5D", "damsonDeep": "#3C0F2B", "ember": "#AE4017", "emberHot": "#D2682A", "steelFlat": "#B7C2C6",
     "steel": "#8FA3AD", "sand": "#D8C19A", "sandWash": "#F1E5CB", "sandDot": "#8A7143", "timber": "#E3D3B4",
-    "brass": "#B08D4A", "brassInk": "#7A5C1E", "steelDeep": "#6B7E8B", "fillerThin": "#F1E9D7", "fillerThick": "#CCB389",
+    "brass": "#B08D4A", "brassInk": "#7A5C1E", "core": "#EBD7AC", "corePrint": "#DFC38B", "steelDeep": "#6B7E8B", "fillerThin": "#F1E9D7", "fillerThick": "#CCB389",
     "fillerMost": "#A68656",
 }  # fmt: skip
 # The same roles for those who need more contrast: pure ink on white, deeper fills, no washes.

@@ -21,6 +21,7 @@ from pounce.base.units import degrees, from_mm, length, plain
 from pounce.bench.cuts import Cut2D
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.section.bands import band_at, label_bands, loops_path, paint_bands
+from pounce.bench.section.coresketch import label_cores, paint_cores, paint_mould
 from pounce.parting.values import State
 
 LOUPE = 58.0
@@ -124,18 +125,25 @@ class Sketch(QWidget):
         if self._mould:
             self._paint_sand(painter)
         path = self._frame.map(loops_path(cut.loops))
+        if cut.mould:
+            paint_mould(painter, cut, self._frame)
         painter.setPen(QPen(colour("ink"), 1.6))
         painter.setBrush(colour("steelFlat"))
         painter.drawPath(path)
+        paint_cores(painter, cut, self._frame)
         if self._mould:
             self._hatch_locked(painter, cut, np.inf, 0.0)
             self._paint_marks(painter, cut)
             paint_bands(painter, cut, self._frame, self._lit)
             self._paint_joint(painter, cut, 0.0, True)
-        self._dimensions(painter, cut, path.boundingRect())
+        under = self._frame.map(loops_path(cut.mould)).boundingRect() if cut.mould else path.boundingRect()
+        self._dimensions(painter, cut, under)
         if self._mould:
             self._paint_labels(painter, cut, path.boundingRect())
-            if cut.wanted:
+            if cut.mould:
+                box = self._frame.map(loops_path(cut.mould)).boundingRect()
+                label_cores(painter, cut, self._frame, QRectF(self.rect()), box)
+            elif cut.wanted:
                 label_bands(painter, cut, self._frame, QRectF(self.rect()), path.boundingRect(), self._lit)
             elif cut.drafts is not None and self.width() > 560:
                 self._paint_loupe(painter, *cut.drafts)

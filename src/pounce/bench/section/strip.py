@@ -140,7 +140,9 @@ class SectionStrip(Panel):
             near = abs(off) < 0.002 * (cut.across_high - cut.across_low)
             self._where.setText(
                 f"Through the middle{turned}"
-                if near and not cut.asked.stock
+                if near and not (cut.asked.stock or cut.asked.cores)
+                else "With the cores set"
+                if near and cut.asked.cores
                 else "Before and after"
                 if near
                 else f"{length(abs(off), unit)} {'behind' if off > 0 else 'before'} the middle"

@@ -12,6 +12,7 @@ FEATURE_FROM = 1000
 class SceneAsked:
     """What to show. Paths name packed results; None where there is none yet.
 
+    ``core`` which core stands out beside the part at Cores, and ``apart`` (0 to 1) how far it and its box are moved out.
     ``mould`` the blocks of the trial draw. ``ghost`` over 1 draws the outline of the part enlarged by this factor round it.
     """
 
@@ -23,6 +24,9 @@ class SceneAsked:
     ghost: float = 1.0
     mould: str | None = None
     stock: str | None = None
+    cores: str | None = None
+    core: int = 0
+    apart: float = 1.0
 
 
 @dataclass(frozen=True)

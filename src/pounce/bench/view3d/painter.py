@@ -17,6 +17,7 @@ from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRend
 
 from pounce.bench.view3d.asks import FEATURE_FROM, FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
+from pounce.bench.view3d.coreview import show_cores
 from pounce.bench.view3d.finish import averaged, blurred, fitted_to
 from pounce.bench.view3d.scene import (
     CLAY,
@@ -130,6 +131,9 @@ class Painter:
             self._box = self._trial.box
         elif asked.kind == "stock" and asked.stock is not None:
             self._show_stock(unpack(Path(asked.stock)))
+        elif asked.kind == "cores" and asked.cores is not None:
+            shown = show_cores(unpack(Path(asked.cores)), asked.core, self._direction, asked.apart, GRAIN)
+            self._solid, self._ink, self._judged, self._box = shown
         elif parting is not None:
             self._show_judged(parting.judged, plain=asked.kind in ("part", "metal"))
             if self._creases[0] != asked.part:

@@ -111,6 +111,28 @@ def added(soup: Soup, grain: float) -> vtkActor:
     return actor
 
 
+# Core prints: slashes on core sand, the product's own mark for what sits in the mould.
+_SLASHES = (
+    "float s = mod((gl_FragCoord.x + gl_FragCoord.y) * 0.7071, {gap});"
+    "if (s < {pen}) fragOutput0.rgb = mix(fragOutput0.rgb, vec3(0.541, 0.443, 0.263), 0.85);"
+)
+CORE = (0.922, 0.843, 0.675)
+PRINT = (0.875, 0.765, 0.545)
+TIMBER = (0.890, 0.827, 0.706)
+
+
+def core_print(soup: Soup, grain: float) -> vtkActor:
+    """A core print, on the core or on the pattern: core sand with slashes."""
+    actor = matte(polydata(soup), PRINT)
+    actor.GetShaderProperty().AddFragmentShaderReplacement(
+        "//VTK::TCoord::Impl",
+        True,
+        "//VTK::TCoord::Impl\n" + _SLASHES.format(gap=6.0 * grain, pen=1.2 * grain) + "\n",
+        False,
+    )
+    return actor
+
+
 # Grains of sand as dots in screen space, denser than paper, never moving with the light.
 _SAND = (
     "vec2 cell = floor(gl_FragCoord.xy / {gap});"

@@ -383,7 +383,7 @@ class BenchView(QWidget):
         self._drag = None
         if clicked and event is not None and self.measuring:
             self._pick_at(event.position(), self._measured)
-        elif clicked and event is not None and self._scene is not None and self._scene.kind == "stock":
+        elif clicked and event is not None and self._scene is not None and self._scene.kind in ("stock", "cores"):
             self._pick_at(event.position(), self.clicked.emit)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
@@ -443,7 +443,7 @@ class BenchView(QWidget):
     def _found(self, spot: Spot | None) -> None:
         """The read-out by the pointer: draft, mark and thickness."""
         marking = self._scene is not None and self._scene.kind in ("draw", "parting")
-        naming = self._scene is not None and self._scene.kind == "stock"
+        naming = self._scene is not None and self._scene.kind in ("stock", "cores")
         self.hovered.emit(spot.region if spot is not None and (marking or naming) else -1)
         if self.measuring and self._spots:
             return

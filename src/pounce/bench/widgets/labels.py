@@ -158,6 +158,22 @@ class Labels:
             painter.setPen(QPen(colour("ink"), 1))
             painter.setBrush(colour("steelDeep"))
             painter.drawRect(QRectF(x, y + 1, 17, 12))
+        elif mark in ("core", "print"):
+            box = QRectF(x, y + 1, 17, 12)
+            painter.fillRect(box, colour("core" if mark == "core" else "corePrint"))
+            painter.setPen(QPen(colour("sandDot"), 1.2))
+            if mark == "print":
+                for k in range(4):
+                    painter.drawLine(
+                        QPointF(x + 4.5 * k - 2.0 + 3.0, y + 13),
+                        QPointF(min(x + 4.5 * k + 8.0, x + 17.0), y + 1 + max(0.0, 4.5 * k + 8.0 - 17.0)),
+                    )
+            else:
+                for dx, dy in ((3.5, 4.0), (8.5, 9.0), (13.0, 4.5), (5.5, 10.0), (11.0, 6.5)):
+                    painter.drawPoint(QPointF(x + dx, y + dy))
+            painter.setPen(QPen(colour("ink"), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(box)
         elif mark == "filler":  # four tones from thin to thick
             for k, tone in enumerate(("fillerThin", "timber", "fillerThick", "fillerMost")):
                 painter.fillRect(QRectF(x + 4.25 * k, y + 1, 4.25, 12), colour(tone))
