@@ -1,0 +1,238 @@
+"""Cores of analytic and awkward solids: what is found, that everything fits, and what is said."""
+
+import manifold3d as m3
+import numpy as np
+import pytest
+from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+from vtkmodules.vtkCommonCore import vtkPoints
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+from vtkmodules.vtkFiltersCore import vtkImplicitPolyDataDistance
+
+from pounce.cores.parse import with_words
+from pounce.cores.values import CoreChoices, CoresResult
+from pounce.job import core_edits, edits
+from pounce.job.job import Job
+from pounce.route.cores import cores_keys
+from pounce.route.line import Line
+from pounce.route.results import Results
+from pounce.solid.boolean import closed_solid
+from pounce.solid.mesh import Mesh
+from tests.conftest import box, model_of
+
+M = m3.Manifold
+SIDES = 64
+
+
+def cored(
+    solid: m3.Manifold, draw: tuple[float, float, float] = (0.0, 0.0, 1.0), height: float | None = None, **choices: object
+) -> Results:
+    """The line with every hollow that locks made a core."""
+    job = edits.set_draw(Job(), draw).job
+    if height is not None:
+        job = edits.set_height(job, height).job
+    job = core_edits.set_cores(job, every=True, **choices).job
+    return Line().run(job, model_of(solid))
+
+
+def solid_of(mesh: Mesh) -> m3.Manifold:
+    """As the solid library takes it; fails where it is open."""
+    found = closed_solid(mesh)
+    assert found is not None
+    return found
+
+
+def block(bore: float = 20.0) -> m3.Manifold:
+    """A block of 80 x 50 x 50 with a bore through along x."""
+    return M.cube([80, 50, 50], True) - M.cylinder(100, bore / 2, bore / 2, SIDES, True).rotate([0, 90, 0])
+
+
+def cup() -> m3.Manifold:
+    """A mug lying on its side, with a handle."""
+    handle = M.revolve(m3.CrossSection.circle(4, 24).translate([20, 0]), 48).rotate([90, 0, 0]).translate([36, 0, 40])
+    wall = M.cylinder(80, 36, 36, SIDES)
+    return (wall + (handle - M.cylinder(80, 33, 33, SIDES))) - M.cylinder(80, 30, 30, SIDES).translate([0, 0, 6])
+
+
+PARTS = {
+    "bore": (block(), (0.0, 0.0, 1.0), 0.0, 1, 2),
+    "chamfered bore": (
+        block() - M.cylinder(4, 14, 10, SIDES).rotate([0, 90, 0]).translate([-40, 0, 0]), (0.0, 0.0, 1.0), 0.0, 1, 2,
+    ),
+    "two openings": (M.sphere(40, 96) - M.sphere(32, 96) - M.cylinder(200, 10, 10, 48, True).rotate([90, 0, 0]), (0.0, 0.0, 1.0), 0.0, 1, 2),
+    "three crossing bores": (
+        M.cube([80, 80, 80], True) - M.cylinder(200, 12, 12, 48, True) - M.cylinder(200, 12, 12, 48, True).rotate([90, 0, 0])
+        - M.cylinder(200, 12, 12, 48, True).rotate([0, 90, 0]), (0.0, 0.0, 1.0), 0.0, 1, 6,
+    ),
+    "cup": (cup(), (0.0, 1.0, 0.0), 0.0, 1, 1),
+    "ring groove": (
+        block() - M.cylinder(10, 14, 14, SIDES, True).rotate([0, 90, 0]), (0.0, 0.0, 1.0), 0.0, 1, 2,
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(PARTS))
+def test_core_casting_and_clearance_fill_the_mould(name: str) -> None:
+    """The volume identity by the solid library: pattern with prints = part + core + clearance, nothing overlapping, all closed."""
+    solid, draw, height, count, prints = PARTS[name]
+    results = cored(solid, draw, height)
+    found: CoresResult = results.need("cores")
+    assert len(found.cores) == count, [f.words() for f in found.findings]
+    core = found.cores[0]
+    assert len(core.prints) == prints
+    part, body = solid_of(results.need("stock").mesh), solid_of(found.mesh)
+    cores = solid_of(core.mesh)
+    assert float((cores ^ part).volume()) < 1e-6 * float(part.volume())
+    assert float((cores - body).volume()) < 1e-6 * float(part.volume())
+    assert float((part - body).volume()) < 1e-6 * float(part.volume())
+    room = float((body - part - cores).volume())
+    assert room == pytest.approx(found.clearance_mm3, rel=1e-6, abs=1e-3)
+    assert float(part.volume() + cores.volume()) + room == pytest.approx(float(body.volume()), rel=1e-9)
+    for one in core.boxes:
+        for part_of_box in one.parts:
+            held = solid_of(part_of_box.mesh)
+            assert float((held ^ solid_of(one.core)).volume()) < 1e-6 * core.mesh.volume
+    assert results.need("pattern").pieces
+
+
+def test_a_tube_core_has_the_volume_of_its_bore() -> None:
+    """A polygon of 64 sides, 20 across, 80 long, to 1e-9; the core's prints add their own."""
+    results = cored(block(), height=0.0)
+    core = results.need("cores").cores[0]
+    area = 0.5 * SIDES * np.sin(2.0 * np.pi / SIDES) * 100.0
+    assert core.hollow.volume == pytest.approx(area * 80.0, rel=1e-9)
+    assert core.symmetric
+    assert core.boxes[0].twice
+
+
+def test_core_prints_stand_off_the_mould_by_their_clearance() -> None:
+    """By VTK's own distances: points on the core's prints lie the clearance off the pattern's surface, all round."""
+    results = cored(block(30.0), height=0.0)
+    found = results.need("cores")
+    core = found.cores[0]
+    points = vtkPoints()
+    points.SetData(numpy_to_vtk(np.ascontiguousarray(found.mesh.vertices), deep=True))
+    cells = vtkCellArray()
+    faces = found.mesh.faces
+    cells.SetData(
+        numpy_to_vtkIdTypeArray(np.arange(0, 3 * len(faces) + 1, 3, dtype=np.int64), deep=True),
+        numpy_to_vtkIdTypeArray(np.ascontiguousarray(faces.ravel()), deep=True),
+    )
+    data = vtkPolyData()
+    data.SetPoints(points)
+    data.SetPolys(cells)
+    body = vtkImplicitPolyDataDistance()
+    body.SetInput(data)
+    on_print = np.flatnonzero(core.print_of >= 0)
+    middles = core.mesh.corners[on_print].mean(axis=1)
+    one = core.prints[0]
+    beyond = np.array([max(float((p - q.at_mm) @ q.axis) for q in core.prints) for p in middles])
+    side = (np.abs(core.mesh.normals[on_print] @ one.axis) < 0.1) & (beyond > 2.0) & (beyond < one.length_mm - 3.0)
+    assert side.sum() > 20
+    distance = np.abs([body.EvaluateFunction(*point) for point in middles[side].tolist()])
+    assert distance == pytest.approx(one.clearance_mm, abs=0.03)
+
+
+def test_upright_prints_taper_and_the_cope_finds_its_seat() -> None:
+    """A bore along the draw, pointed at: 5 degrees below, 10 above (common practice)."""
+    solid = M.cylinder(60, 30, 30, SIDES, True) - M.cylinder(80, 12, 12, SIDES, True)
+    job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
+    job = core_edits.set_hollow(job, (12.0, 0.0, 5.0), "core").job
+    results = Line().run(job, model_of(solid))
+    core = results.need("cores").cores[0]
+    kinds = {one.kind: one for one in core.prints}
+    assert set(kinds) == {"drag", "cope"}
+    assert (kinds["drag"].taper_deg, kinds["cope"].taper_deg) == (5.0, 10.0)
+    pattern = kinds["cope"].pattern
+    assert pattern is not None
+    high = pattern.vertices[:, 2].max()
+    top = pattern.vertices[np.abs(pattern.vertices[:, 2] - high) < 1e-6]
+    radius = float(np.linalg.norm(top[:, :2], axis=1).max())
+    assert radius == pytest.approx(12.0 - kinds["cope"].length_mm * np.tan(np.radians(10.0)), abs=0.05)
+    assert any(f.code.startswith("core-sag") and "stands" in f.words() for f in results.need("cores").findings)
+
+
+def test_a_long_core_sags_and_is_cured_by_standing_it_on_end() -> None:
+    pipe = M.cylinder(400, 12, 12, SIDES, True).rotate([0, 90, 0]) - M.cylinder(420, 8, 8, SIDES, True).rotate([0, 90, 0])
+    found = cored(pipe, height=0.0).need("cores")
+    said = next(f for f in found.findings if f.code.startswith("core-sag"))
+    assert not said.settled
+    remedy = next(r for r in said.remedies if r.id == "on-end")
+    job = core_edits.take_any(
+        core_edits.set_cores(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, every=True).job, remedy
+    ).job
+    stood = Line().run(job, model_of(pipe)).need("cores")
+    assert next(f for f in stood.findings if f.code.startswith("core-sag")).settled
+    assert any(f.code == "on-end" for f in stood.findings)
+    assert len(stood.cores[0].boxes) > 1  # and it is cut in pieces for the printer
+    pieces = sum(one.core.volume for one in stood.cores[0].boxes)
+    # the sockets' play is all that is missing
+    assert 0.985 * stood.cores[0].mesh.volume < pieces <= stood.cores[0].mesh.volume * (1.0 + 1e-9)
+
+
+def test_a_blind_core_gets_one_print_that_outweighs_it() -> None:
+    core = cored(cup(), (0.0, 1.0, 0.0), 0.0).need("cores").cores[0]
+    assert len(core.prints) == 1
+    assert core.prints[0].length_mm >= 0.8 * core.prints[0].width_mm
+    assert not core.loads.tips
+
+
+def test_a_hollow_is_refused_asked_again_and_filled_instead() -> None:
+    job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
+    model = model_of(block())
+    offered = Line().run(job, model).need("cores")
+    assert not offered.cores
+    said = next(f for f in offered.findings if f.code == "hollow-0")
+    assert {r.id for r in said.remedies} == {"core-it", "drill-it", "sand-it"}
+    by = {r.id: r for r in said.remedies}
+    sand = core_edits.take_any(job, by["sand-it"]).job
+    left = Line().run(sand, model).need("cores")
+    assert not left.cores
+    assert left.offers[0].make == "sand"
+    again = core_edits.take_any(sand, next(r for f in left.findings for r in f.remedies if r.id == "hollow-undo")).job
+    assert again.cores.hollows == ()
+    filled = Line().run(core_edits.take_any(job, by["drill-it"]).job, model)
+    assert filled.need("stock").drill
+    assert not filled.need("cores").offers
+    made = Line().run(core_edits.take_any(job, by["core-it"]).job, model).need("cores")
+    assert len(made.cores) == 1
+
+
+def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
+    job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
+    words = with_words(with_words(CoreChoices(), "0,0,10:side=31:clearance=0.5:box=half"), "mix=core-oil")
+    import_job = core_edits.set_cores(job, hollows=words.hollows, mix=words.mix).job
+    results = Line().run(import_job, model_of(block()))
+    core = results.need("cores").cores[0]
+    assert {one.length_mm for one in core.prints} == {31.0}
+    assert {one.clearance_mm for one in core.prints} == {0.5}
+    assert core.boxes[0].style == "half"
+    assert len(core.boxes[0].parts) == 1
+    keys = cores_keys(results)
+    assert keys["schema"] == "pounce.cores/1"
+    assert keys["cores"][0]["prints"][0]["length_mm"] == 31.0
+    wild = core_edits.change_at(import_job, (0.0, 0.0, 10.0), side_mm=9999.0).job
+    found = Line().run(wild, model_of(block())).need("cores")
+    assert any("cannot be used" in f.words() for f in found.findings)
+    off = core_edits.set_hollow(job, (40.0, 20.0, 20.0), "core").job
+    assert any(f.code.startswith("no-hollow") for f in Line().run(off, model_of(block())).need("cores").findings)
+
+
+def test_sand_is_weighed_out_with_a_tenth_over() -> None:
+    """Flour and molasses: 8 % binder and 6 % water of the sand's weight (common practice), 1600 kg/m3, contraction 1.2 % each way."""
+    results = cored(block(), height=0.0, mix="flour-molasses")
+    core = results.need("cores").cores[0]
+    assert core.make_kg == pytest.approx(1.1 * 1600e-9 * core.mesh.volume * 1.012**3, rel=1e-3)
+    assert core.binder_kg / core.sand_kg == pytest.approx(0.08)
+    assert core.water_kg / core.sand_kg == pytest.approx(0.06)
+
+
+def test_a_burned_out_pattern_needs_no_core() -> None:
+    job = edits.set_pattern_kind(Job(), "foam-burned-out").job
+    found = Line().run(job, model_of(block())).need("cores")
+    assert [f.code for f in found.findings] == ["no-core"]
+
+
+def test_a_plain_block_has_no_hollow() -> None:
+    found = Line().run(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, model_of(box(40, 30, 20))).need("cores")
+    assert not found.offers
+    assert not found.findings
