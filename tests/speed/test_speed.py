@@ -25,7 +25,7 @@ from pounce.draw.search import search
 from pounce.draw.stop import draw_stop
 from pounce.draw.terrain import terrain_of
 from pounce.draw.values import DrawChoices
-from pounce.job import edits
+from pounce.job import core_edits, edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.metals.method import MethodChoices, resolve
@@ -268,3 +268,20 @@ def test_start_of_the_desktop_with_the_demo_job(benchmark: BenchmarkFixture) -> 
 def _say(benchmark: BenchmarkFixture, target: float, what: str) -> None:
     best = benchmark.stats.stats.min if benchmark.stats else float("nan")
     print(f"\n   {what}: best {best:.2f} s, {best / target:.2f} of the {target:g} s target")
+
+
+def test_cores_of_200k(benchmark: BenchmarkFixture) -> None:
+    """Core, prints and box of a part of 200,000 triangles: 8 s are wanted."""
+    inner = manifold3d.Manifold.sphere(38, 460) + manifold3d.Manifold.cylinder(200, 12, 12, 96, True).rotate([90, 0, 0])
+    model = model_of(manifold3d.Manifold.sphere(48, 300) - inner)
+    line = Line()
+    job = with_model(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, model)
+    line.run(job, model, until="stock")
+    turns = iter(range(100))
+
+    def run() -> None:
+        again = core_edits.set_cores(job, every=True, longest_mm=400.0 + next(turns)).job
+        assert line.run(again, model, until="cores").need("cores").cores
+
+    benchmark.pedantic(run, rounds=2, warmup_rounds=1)
+    _say(benchmark, 8.0, f"core, prints and box of {model.triangles} triangles")
