@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from pounce.base.finding import Finding, Severity
 from pounce.base.units import area, length, mass, percent, plain, sizes, volume
 from pounce.bench.section.sketch import Lifted
+from pounce.cores.values import key_of
 from pounce.job.job import Job
 from pounce.parting.values import State
 from pounce.route.results import Results, findings_at
@@ -96,7 +97,10 @@ def _metal(r: Results, unit: str) -> Saying | None:
 def _states(r: Results) -> tuple[int, int]:
     if r.parting is None:
         return 0, 0
-    shown = [r.parting.regions[f.region] for f in r.parting.draw_findings if f.region is not None]
+    settles = frozenset() if r.cores is None else r.cores.settles
+    shown = [
+        r.parting.regions[f.region] for f in r.parting.draw_findings if f.region is not None and key_of(f) not in settles
+    ]
     tight = sum(region.count for region in shown if region.state is State.TIGHT)
     return tight, sum(region.count for region in shown if region.state is State.LOCKED)
 
@@ -153,6 +157,8 @@ def _parting(r: Results, unit: str) -> Saying | None:
     where = "on the flat back" if p.kind == "flat-back" else f"at {length(p.height_mm, unit)}"
     free = p.locked_mm2 < 5e-4 * (p.clean_mm2 + p.tight_mm2 + p.locked_mm2)
     held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} stays locked"
+    if not free and _states(r)[1] == 0 and r.cores is not None and r.cores.settles:
+        held = "both halves leave, and cores make what locks"
     head = f"A flat joint {where}: {held}."
     if not p.joint.level:
         shape = "The joint steps" if p.kind == "stepped" else "The joint follows the part"

@@ -18,7 +18,7 @@ from pounce.parting.states import judged_at, scan_pieces
 from pounce.parting.values import State
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats, Mesh, areas_of
 
 # Cores are judged on this many triangles at most; more tell no more about which way they leave.
 ENOUGH = 30_000
@@ -79,9 +79,7 @@ def _best(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> _Way:
                 at = level
                 break
         judged = judged_at(core, reach, flat_joint(pull, at), limits()["box_draft"].value, slack)
-        sizes = 0.5 * np.linalg.norm(
-            np.cross(judged.corners[:, 1] - judged.corners[:, 0], judged.corners[:, 2] - judged.corners[:, 0]), axis=1
-        )
+        sizes = areas_of(judged.corners)
         locked = float(sizes[judged.state == State.LOCKED].sum())
         tight = float(sizes[(judged.state == State.TIGHT) & (judged.draft_deg < 0.5 * limits()["box_draft"].value)].sum())
         rank = (round(locked / core.area / FREE) + 0.2 * tight / core.area, max(high - at, at - low))
@@ -104,11 +102,12 @@ def box_for(
     light = core
     if len(core.faces) > ENOUGH:
         light = boolean.as_mesh(solid.simplify(2e-4 * core.diagonal), core.origin)
+    refused = ""
     if style == "tube":
         made = _tube(core, prints)
         if made is not None:
             return made
-        raise UserFault("This core is no plain rod, so it cannot be pushed out of a tube.", "Use a split box.")
+        refused = "it is no plain rod that could be pushed out of a tube"
     way = _best(light, prints, draw)
     tick(0.5, "Cutting the core box")
     ram = _ramming(core, prints, way.pull)
@@ -135,15 +134,17 @@ def box_for(
         upper, lower = upper - hole, lower - hole
     twice = _alike(here, local, height)
     style_made: Box = "half" if style == "half" and twice else "split"
-    parts = [_part("Lower half", lower, frame, up=True), _part("Upper half", upper, frame, up=False)]
+    if style == "half" and not twice:
+        refused = "its two halves are not alike"
+    parts = [_part("Lower half", lower, frame, over=False), _part("Upper half", upper, frame, over=True)]
     if style_made == "half":
-        parts = [_part("Half, used twice", lower, frame, up=True)]
+        parts = [_part("Half, used twice", lower, frame, over=False)]
     back = frame.T
     size = stop - start
     return CoreBox(
         style_made, tuple(parts), way.pull, height, ram, way.locked, way.tight, twice, core,
         (float(size[0]), float(size[1]), float(size[2])),
-        tuple((_three(back @ np.array(place)), thick) for place, thick in dowels),
+        tuple((_three(back @ np.array(place)), thick) for place, thick in dowels), refused,
     )  # fmt: skip
 
 
@@ -237,21 +238,23 @@ def _tube(core: Mesh, prints: tuple[Print, ...]) -> CoreBox | None:
     block = manifold3d.Manifold.cube((stop - start).tolist()).translate(start.tolist()) - _solid_of(local)
     size = stop - start
     return CoreBox(
-        "tube", (_part("Tube", block, frame, up=True),), axis, float(low[2]), axis, 0.0, walls, False, core,
+        "tube", (_part("Tube", block, frame, over=False),), axis, float(low[2]), axis, 0.0, walls, False, core,
         (float(size[0]), float(size[1]), float(size[2])), (),
     )  # fmt: skip
 
 
-def _part(name: str, local: Solid, frame: Floats, up: bool) -> BoxPart:
-    """A part of the box brought back to the core's place, and laid on its outside with its hollow up."""
-    made = boolean.checked(local, "Cutting the core box")
-    raw = made.to_mesh64()
-    mesh = Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
-    turn = np.eye(3) if up else np.diag([1.0, -1.0, -1.0])
-    laid = mesh.moved(turn, np.zeros(3))
-    low, high = laid.bounds
-    shift = np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -low[2]])
-    return BoxPart(name, mesh.moved(frame.T, np.zeros(3)), laid.moved(np.eye(3), shift))
+def _part(name: str, local: Solid, frame: Floats, over: bool) -> BoxPart:
+    """A part of the box brought back to the core's place. ``over``: turned over to lie on its outside."""
+    made = boolean.bare_mesh(boolean.checked(local, "Cutting the core box"))
+    turn = np.diag([1.0, -1.0, -1.0]) if over else np.eye(3)
+    return BoxPart(name, made.moved(frame.T, np.zeros(3)), turn @ frame)
+
+
+def laid(part: BoxPart, factors: Floats) -> Mesh:
+    """A part of a box at pattern size (``factors`` (3,) over the part), on its outside at z = 0 with its hollow up."""
+    mesh = part.mesh.scaled(factors).moved(part.lay, np.zeros(3))
+    low, high = mesh.bounds
+    return mesh.moved(np.eye(3), np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -low[2]]))
 
 
 def _solid_of(mesh: Mesh) -> Solid:

@@ -19,13 +19,12 @@ from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.sample import spread
-from pounce.solid.tree import build
+from pounce.solid.tree import build, tree_of
 
 # Points on the hollow's wall from which the metal's thickness is read.
 WALL_POINTS = 3000
 # A core whose hollow turned half round differs by less is taken for symmetric and wants no key.
 SAME = 2e-3
-RAMMED = 1.1
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,10 +61,14 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
         ]
     tick(0.25, "Joining the core")
     whole = boolean.united([solid, *[_solid(one.core) for one in prints]])
-    mesh = _mesh(whole)
+    mesh = boolean.bare_mesh(whole)
     made = tuple(prints)
     width = min(one.width_mm for one in made)
-    vent = min(limits()["core_vent"].value, width / 6.0) if asked.vent_mm is None else asked.vent_mm
+    vent = (
+        min(limits()["core_vent"].value, limits()["core_vent_share"].value * width)
+        if asked.vent_mm is None
+        else asked.vent_mm
+    )
     if not 0.0 <= vent <= 0.5 * width:
         raise UserFault(f"A vent of {vent:g} mm leaves too little of this core.", "A sixth of its width, 2 to 6 mm.")
     vents = _vents(mesh, made) if vent > 0.0 else ()
@@ -75,7 +78,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
     for count, (piece, held) in enumerate(pieces):
         tick(0.35 + 0.6 * count / len(pieces), "Cutting the core box")
         boxes.append(box_for(piece, held, setting.joint.direction, asked.box, vents, vent))
-    kg = setting.mix.density.value * mesh.volume * setting.swell * 1e-9 * RAMMED
+    kg = setting.mix.density.value * mesh.volume * setting.swell * 1e-9 * limits()["core_sand_over"].value
     binder, water = setting.mix.binder_part.value / 100.0, setting.mix.water_part.value / 100.0
     sand = kg / (1.0 + binder + water)
     core = Core(
@@ -178,19 +181,20 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
     weight = mechanics.weight_n(volume, mix.density.value)
     lift = mechanics.lift_n(inside, volume, method.metal.density.value, mix.density.value)
     up, down = (float(sum(one.bearing_mm2[k] for one in prints)) for k in (0, 1))
-    d = setting.joint.direction
-    lying = [one for one in prints if one.kind in ("side", "tail")] and not setting.choices.on_end
+    lying = any(one.kind in ("side", "tail") for one in prints) and not setting.choices.on_end
+    if setting.choices.on_end:
+        # whichever print is then below or above bears with its end: the smallest is counted on
+        up = down = min(np.pi / 4.0 * one.width_mm**2 for one in prints) if len(prints) > 1 else 0.0
     load = max(lift, weight)
     pressure = max(
         mechanics.pressure_kpa(max(lift, 0.0), up, safety) if lift > 0.0 else 0.0,
         mechanics.pressure_kpa(weight, down, safety) if down > 0.0 else 0.0,
     )
-    span, across = _span(hollow, prints, d)
+    span, across = _span(hollow, prints)
     area = hollow.volume_mm3 / max(span, 1e-9) if span > 0.0 else hollow.volume_mm3 ** (2.0 / 3.0)
     one_end = len(prints) == 1
-    bends = bool(lying)
-    sag = mechanics.sag_mm(load, span, area, mix.stiffness.value, one_end) if bends else 0.0
-    stress = mechanics.stress_mpa(load, span, area, one_end) if bends else 0.0
+    sag = mechanics.sag_mm(load, span, area, mix.stiffness.value, one_end) if lying else 0.0
+    stress = mechanics.stress_mpa(load, span, area, one_end) if lying else 0.0
     strength = method.mould.strength
     allowed = None if strength is None else strength.value
     held = (allowed or 0.0) * 1e-3 * up
@@ -221,7 +225,7 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
     )
 
 
-def _span(hollow: Hollow, prints: tuple[Print, ...], d: Floats) -> tuple[float, float]:
+def _span(hollow: Hollow, prints: tuple[Print, ...]) -> tuple[float, float]:
     """How far the core goes without support, and how wide it is there on the mean."""
     if len(prints) >= 2:
         gaps = [float(np.linalg.norm(a.at_mm - b.at_mm)) for k, a in enumerate(prints) for b in prints[k + 1 :]]
@@ -239,7 +243,7 @@ def _wall(part: Mesh, hollow: Hollow) -> float | None:
     points, faces = spread(wall, WALL_POINTS)
     normals = wall.normals[faces]
     lift = 1e-6 * part.diagonal
-    distance, hit = build(part).nearest(points - normals * lift, -normals)
+    distance, hit = tree_of(part).nearest(points - normals * lift, -normals)
     ok = hit >= 0
     if not ok.any():
         return None
@@ -305,11 +309,6 @@ def _solid(mesh: Mesh | None) -> Solid:
     if solid is None:
         raise UserFault("A print came out open.", "Change its length or its taper.")
     return solid
-
-
-def _mesh(solid: Solid) -> Mesh:
-    raw = solid.to_mesh64()
-    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
 
 
 def _three(point: Floats) -> Place:

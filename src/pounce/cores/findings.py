@@ -4,6 +4,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.cores.box import FREE
 from pounce.cores.values import HOWS, Core, CoreChoices, CoresResult, Offer, Print
 from pounce.metals.method import Method
 from pounce.metals.tables import limits, mix
@@ -125,7 +126,7 @@ def _float(core: Core, index: int) -> list[Finding]:
     if load.bearing_up_mm2 <= 0.0 and load.lift_n > 0.0:
         return [first, Finding(
             f"core-hold-{index}", Severity.WARN,
-            "Nothing holds {name} down: set chaplets of {head_mm} head over it, or wire it to the drag.".replace("{name}", core.name),
+            f"Nothing holds {core.name} down: set chaplets of {{head_mm}} head over it, or wire it to the drag.",
             noun="Nothing holds", place_mm=at, figures=figures, main="chaplet_n", source=safety.source,
         )]  # fmt: skip
     if load.pressure_kpa > load.allowed_kpa:
@@ -300,7 +301,7 @@ def _venting(core: Core, index: int) -> list[Finding]:
             place_mm=core.at_mm, source=limits()["core_vent"].source,
         )]  # fmt: skip
     figures = {"vent_mm": core.vent_mm, "way_mm": core.loads.vent_way_mm}
-    if core.loads.vent_way_mm < figure.value * 0.8:
+    if core.loads.vent_way_mm < figure.low:
         return [Finding(
             f"core-vent-{index}", Severity.WARN, "Its vent leaves the sand {way_mm} from hot metal: lengthen the print.",
             noun="vent", place_mm=core.at_mm, figures=figures, main="way_mm", source=figure.source,
@@ -331,7 +332,12 @@ def _boxed(core: Core, index: int) -> list[Finding]:
     locked = float(sum(one.locked_mm2 for one in core.boxes))
     tight = float(sum(one.tight_mm2 for one in core.boxes))
     area = float(sum(one.core.area for one in core.boxes))
-    if locked > 0.004 * area:
+    if box.refused:
+        found.append(Finding(
+            f"box-refused-{index}", Severity.WARN, f"{core.name} got a split box: {box.refused}.", noun="split box", place_mm=core.at_mm,
+            remedies=(Remedy("split-box", "Keep the split box", "hollow_box", ("split", *core.place_mm)),), source="core-practice",
+        ))  # fmt: skip
+    if locked > FREE * area:
         found.append(Finding(
             f"box-locks-{index}", Severity.WARN,
             f"{{area_mm2}} of {core.name} locks in a box of two parts. Cut it in shorter pieces, or set a loose piece in the box.",

@@ -39,8 +39,7 @@ def pieces_of(core: Mesh, prints: tuple[Print, ...], longest_mm: float) -> list[
             boss = _boss(solid, float(levels[k + 1]))
             if boss is not None:
                 piece, below = piece + boss[0], boss[1]
-        raw = boolean.checked(piece, "Cutting the core").to_mesh64()
-        mesh = Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
+        mesh = boolean.bare_mesh(boolean.checked(piece, "Cutting the core"))
         held = tuple(one for one in prints if levels[k] - 1e-6 <= float((one.at_mm @ turn.T)[2]) <= levels[k + 1] + 1e-6)
         out.append((mesh.moved(turn.T, np.zeros(3)), held))
     return out

@@ -19,7 +19,7 @@ from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats
 
 # An opening that looks along the draw within this cosine gets an upright print.
 UPRIGHT = 0.8
@@ -105,7 +105,7 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
         pattern, core = _tailed(pattern, core, joint, clear)
     return Print(
         kind, axis, opening.centre + axis * far, length, width, bearing, taper, clear, keyed,
-        _mesh(pattern), _mesh(core),
+        boolean.bare_mesh(boolean.checked(pattern, "Making the print")), boolean.bare_mesh(boolean.checked(core, "Making the print")),
     )  # fmt: skip
 
 
@@ -248,9 +248,3 @@ def _tailed(pattern: Solid, core: Solid, joint: Joint, clear: float) -> tuple[So
             continue
         out.append(manifold3d.Manifold.batch_hull([solid, solid.translate((d * by).tolist())]))
     return out[0], out[1]
-
-
-def _mesh(solid: Solid) -> Mesh:
-    made = boolean.checked(solid, "Making the print")
-    raw = made.to_mesh64()
-    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))

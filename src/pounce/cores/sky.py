@@ -6,41 +6,57 @@ Looked up along 16 axes both ways, each with a raster of the highest and lowest 
 import numpy as np
 
 from pounce.solid.frame import turn_to_z
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.kernels import njit
+from pounce.solid.mesh import Bools, Floats, Mesh
 from pounce.solid.plan import plan_of
 
-AXES = 16
+# Parts of very many triangles are looked at along half as many: their faces are small, and there is no end of them.
+AXES, LARGE = 16, 250_000
 CELLS = 320
 # Points are lifted off their face by this many cells: more than the raster may miss a sloping face by.
 LIFT = 1.2
 
 
-def axes() -> Floats:
-    """(16, 3) unit vectors spread evenly over a half-sphere (golden spiral)."""
-    k = np.arange(AXES) + 0.5
-    z = 1.0 - k / AXES
+def axes(count: int) -> Floats:
+    """(count, 3) unit vectors spread evenly over a half-sphere (golden spiral)."""
+    k = np.arange(count) + 0.5
+    z = 1.0 - k / count
     turn = np.pi * (1.0 + 5.0**0.5) * k
     r = np.sqrt(1.0 - z * z)
     return np.stack([r * np.cos(turn), r * np.sin(turn), z], axis=1)
 
 
-def openness(mesh: Mesh) -> Floats:
-    """(m,) share of the sky that each face sees, 0 to 1, from its middle."""
-    middles, normals = mesh.corners.mean(axis=1), mesh.normals
+def openness(mesh: Mesh, asked: Bools) -> Floats:
+    """(m,) share of the sky that each face ``asked`` (m,) sees, 0 to 1, from its middle; 1 for the others."""
+    out = np.ones(len(mesh.faces))
+    middles, normals = mesh.corners[asked].mean(axis=1), np.ascontiguousarray(mesh.normals[asked])
     seen, whole = np.zeros(len(middles)), np.zeros(len(middles))
-    for axis in axes():
+    for axis in axes(AXES if len(mesh.faces) < LARGE else AXES // 2):
         turn = turn_to_z(axis)
         plan = plan_of(mesh.corners @ turn.T, CELLS, 2)
         top = np.where(plan.covered, plan.top, -np.inf)
         bottom = np.where(plan.covered, plan.bottom, np.inf)
-        slope = normals @ axis
-        place = (middles + normals * LIFT * plan.step) @ turn.T
-        cell = np.round(plan.cells(place)).astype(np.int64)
-        ny, nx = plan.shape
-        inside = (cell >= 0).all(axis=1) & (cell[:, 0] < nx) & (cell[:, 1] < ny)
-        i, j = np.clip(cell[:, 0], 0, nx - 1), np.clip(cell[:, 1], 0, ny - 1)
-        for sign, free in ((1.0, place[:, 2] >= top[j, i]), (-1.0, place[:, 2] <= bottom[j, i])):
-            weight = np.maximum(sign * slope, 0.0)
-            seen += np.where(free | ~inside, weight, 0.0)
-            whole += weight
-    return np.asarray(seen / np.maximum(whole, 1e-12))
+        _look(middles, normals, turn, plan.low, plan.step, LIFT, top, bottom, seen, whole)
+    out[asked] = seen / np.maximum(whole, 1e-12)
+    return out
+
+
+@njit(cache=True)
+def _look(
+    middles: Floats, normals: Floats, turn: Floats, low: Floats, step: float, lift: float, top: Floats, bottom: Floats,
+    seen: Floats, whole: Floats,
+) -> None:  # fmt: skip
+    """Adds to ``seen`` and ``whole`` (k,) the cosine toward this axis or away from it, where it is open and in any case."""
+    ny, nx = top.shape
+    for k in range(middles.shape[0]):
+        slope = turn[2, 0] * normals[k, 0] + turn[2, 1] * normals[k, 1] + turn[2, 2] * normals[k, 2]
+        x = y = z = 0.0
+        for c in range(3):
+            at = middles[k, c] + normals[k, c] * lift * step
+            x += turn[0, c] * at
+            y += turn[1, c] * at
+            z += turn[2, c] * at
+        i, j = int(np.rint((x - low[0]) / step)), int(np.rint((y - low[1]) / step))
+        whole[k] += abs(slope)
+        if i < 0 or j < 0 or i >= nx or j >= ny or (slope > 0.0 and z >= top[j, i]) or (slope < 0.0 and z <= bottom[j, i]):
+            seen[k] += abs(slope)

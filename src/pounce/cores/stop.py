@@ -1,14 +1,16 @@
 """The Cores stop: finds the hollows that lock or were pointed at, makes those that shall be cores, and fills the pattern there."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, span
 from pounce.cores.build import Setting, core_of
 from pounce.cores.findings import findings_of, lost_findings
 from pounce.cores.hollow import OPEN, Hollow, filled, hollow_of, regions
+from pounce.cores.settled import settled_by
 from pounce.cores.sky import openness
 from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Offer, Place
 from pounce.draw.judge import judge
@@ -16,7 +18,7 @@ from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.metals.tables import limits, mix
 from pounce.part.model import PartResult
-from pounce.parting.values import PartingResult
+from pounce.parting.values import LoosePiece, PartingResult
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.features.patches import bends_of
@@ -32,6 +34,8 @@ MOST_HOLLOWS, LEAST_SHARE = 24, 1e-4
 LEAST_LOCKED, LEAST_HELD = 2e-3, 3e-4
 # Places and faces are brought together within this share of the diagonal.
 NEAR = 0.02
+# How far round the faces that lock a hollow is looked for, as a share of the diagonal.
+AROUND = 0.15
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,7 +76,8 @@ def cores_stop(
         )
     tick(0.0, "Looking for hollows")
     found = _found(choices, stock, draw, parting, span(tick, 0.0, 0.3))
-    setting = Setting(mesh, parting.joint, method, sand, choices, float(np.prod(stock.factors)))
+    joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
+    setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.factors)))
     cores: list[Core] = []
     solids: list[Solid] = []
     cored: list[Hollow] = []
@@ -107,7 +112,9 @@ def cores_stop(
     said = findings_of(made, troubles, choices, method, True, draw.direction, _features_at(kept, stock))
     said = [*lost_findings(lost), *said]
     tick(1.0, "Cores made")
-    return CoresResult(body, print_of, hollow_of, offers, tuple(cores), clearance, choices.on_end, tuple(said))
+    return CoresResult(
+        body, print_of, hollow_of, offers, tuple(cores), clearance, choices.on_end, tuple(said), settled_by(parting, cored)
+    )
 
 
 def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
@@ -138,20 +145,26 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
     slender = _slender(stock, draw, parting)
     seeds |= slender
     for piece in parting.loose:
-        seeds &= ~_near(mesh, piece.at_mm)
+        seeds &= ~_in_piece(mesh, piece, parting)
     if not seeds.any() and not shown.any():
         return []
     tick(0.5, "Looking how far hollows go")
-    sky = openness(mesh)
+    middles = mesh.corners.mean(axis=1)
+    near = seeds | shown
+    low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
+    reach_mm = AROUND * mesh.diagonal
+    sky = openness(mesh, ((middles > low - reach_mm) & (middles < high + reach_mm)).all(axis=1))
     # an outside face that was pointed at is no hollow
     seeds |= shown & (sky < OPEN)
+    at = [nearest_face(mesh, one.at_mm) for one in choices.hollows]
     least = LEAST_SHARE * mesh.area
     out: list[Found] = []
     for faces in regions(mesh, bends, sky, seeds)[:MOST_HOLLOWS]:
         area = float(mesh.areas[faces].sum())
         if area < least:
             continue
-        asked, index = _asked(choices, mesh, faces)
+        index = next((k for k, face in enumerate(at) if np.isin(face, faces)), -1)
+        asked = choices.hollows[index] if index >= 0 else None
         wish = _wish(parting, mesh, faces)
         make = asked.make if asked is not None else wish
         shut = float(mesh.areas[faces][locked[faces]].sum())
@@ -184,8 +197,12 @@ def _round(stock: StockResult, place: Place) -> Bools:
     return out
 
 
-def _near(mesh: Mesh, place: Place) -> Bools:
-    return np.asarray(np.linalg.norm(mesh.corners.mean(axis=1) - np.array(place), axis=1) < NEAR * mesh.diagonal)
+def _in_piece(mesh: Mesh, piece: LoosePiece, parting: PartingResult) -> Bools:
+    """(m,) faces inside the box that cuts a loose piece off, whose walls leave with it."""
+    flat = parting.joint.flat_points(mesh.corners.mean(axis=1))
+    shape = shapely.Polygon(piece.corners).buffer(1e-3 * mesh.diagonal, join_style="mitre")
+    level = (flat[:, 2] >= piece.from_mm) & (flat[:, 2] <= piece.to_mm)
+    return np.asarray(level & shapely.contains_xy(shape, flat[:, 0], flat[:, 1]))
 
 
 def _slender(stock: StockResult, draw: DrawResult, parting: PartingResult) -> Bools:
@@ -207,14 +224,6 @@ def _cone_depth(feature: Feature, parting: PartingResult) -> float:
     if feature.through and min(over) < 0.0 < max(over):
         return max(abs(min(over)), abs(max(over)))
     return abs(over[1] - over[0])
-
-
-def _asked(choices: CoreChoices, mesh: Mesh, faces: Ints) -> tuple[HollowChoice | None, int]:
-    """What was said of the hollow these faces are of, and its number among the choices (-1: nothing)."""
-    for index, one in enumerate(choices.hollows):
-        if np.isin(nearest_face(mesh, one.at_mm), faces):
-            return one, index
-    return None, -1
 
 
 def _wish(parting: PartingResult, mesh: Mesh, faces: Ints) -> str:

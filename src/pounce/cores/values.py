@@ -10,10 +10,17 @@ from pounce.metals.tables import limits
 from pounce.solid.mesh import Floats, Ints, Mesh
 
 Place = tuple[float, float, float]
+# By which a finding is told from others of its stop: code, region, place.
+FindingKey = tuple[str, int | None, Place | None]
 # How a hollow is made: by a core, in green sand as it is, filled and drilled after casting, or by a loose piece.
 How = Literal["core", "sand", "drill", "loose"]
 HOWS: Final = {"core": "Core", "sand": "Green sand makes it", "drill": "Fill and drill", "loose": "Loose piece"}
 Box = Literal["split", "half", "tube"]
+
+
+def key_of(finding: Finding) -> FindingKey:
+    """What tells a finding from the others of its stop."""
+    return finding.code, finding.region, finding.place_mm
 
 
 class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -96,11 +103,11 @@ class Print:
 
 @dataclass(frozen=True, eq=False)
 class BoxPart:
-    """A part of a core box: name and its solid, in the core's own place, and laid open side up for making."""
+    """A part of a core box: name, its solid in the core's own place, and the turn (3, 3) that lays it with its hollow up."""
 
     name: str
     mesh: Mesh
-    laid: Mesh
+    lay: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,7 +115,7 @@ class CoreBox:
     """A core box: ``pull`` (3,) the way its upper half leaves, ``height_mm`` of its joint along it, ``ram`` (3,) out of the end that is
 
     open for ramming; ``locked_mm2`` and ``tight_mm2`` of the core's surface in it; ``twice`` whether one half serves for both;
-    ``core`` the piece of the core it makes.
+    ``core`` the piece of the core it makes; ``refused`` why it is not of the style that was asked for.
     """
 
     style: str
@@ -122,6 +129,7 @@ class CoreBox:
     core: Mesh
     size_mm: tuple[float, float, float]
     dowels: tuple[tuple[Place, float], ...]
+    refused: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -185,7 +193,8 @@ class CoresResult:
     """The part with its cored hollows filled and the prints on, before contraction.
 
     ``mesh`` its ``origin`` is the import's face, -1 stock's metal; ``print_of`` (m,) which print each face belongs to, -1 the part's own,
-    -2 a hollow closed flush; ``hollow_of`` (m,) which of the offers each face is the wall of, -1 none; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould.
+    -2 a hollow closed flush; ``hollow_of`` (m,) which of the offers each face is the wall of, -1 none; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould;
+    ``settles`` which findings of Draw and Parting are no matter any more.
     """
 
     mesh: Mesh
@@ -196,6 +205,7 @@ class CoresResult:
     clearance_mm3: float
     on_end: bool
     findings: tuple[Finding, ...]
+    settles: frozenset[FindingKey] = frozenset()
 
     @property
     def prints(self) -> tuple[Print, ...]:

@@ -107,7 +107,7 @@ def take_any(job: Job, remedy: Remedy) -> Edit:
             return fill_instead(job, at)
         return set_hollow(job, at, {"hollow_undo": ""}.get(edit, edit.removeprefix("hollow_")))
     if edit == "hollow_box":
-        return Edit("One half box", change_at(job, at, box=word).job)
+        return Edit("Another core box", change_at(job, at, box=word).job)
     return change_at(job, at, **{f"{edit.removeprefix('hollow_')}_mm": float(word)})
 
 

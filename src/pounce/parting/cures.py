@@ -12,7 +12,7 @@ from pounce.draw.values import DrawResult
 from pounce.draw.ways import ring_round
 from pounce.parting.choose import Chosen
 from pounce.parting.values import Judged, LoosePiece, Region, State
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats, Mesh, areas_of
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 
@@ -57,15 +57,10 @@ def cures_for(
     return out
 
 
-def _areas(corners: Floats) -> Floats:
-    crosses = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    return np.asarray(0.5 * np.linalg.norm(crosses, axis=1))
-
-
 def _one_way_share(draw: DrawResult, judged: Judged, own: np.ndarray) -> float:
     """Share of a locked place that could leave by the other side."""
     face = judged.face[own]
-    areas = _areas(judged.corners[own])
+    areas = areas_of(judged.corners[own])
     free = draw.reach.up[face] | draw.reach.down[face]
     return float(areas[free].sum() / max(areas.sum(), 1e-300))
 
@@ -75,7 +70,7 @@ def _tilt(
 ) -> Remedy | None:
     """The least tilt of the draw that frees the place and locks no more elsewhere."""
     tree = tree_of(mesh)
-    areas = _areas(judged.corners[own])
+    areas = areas_of(judged.corners[own])
     order = np.argsort(-areas)[:POINTS]
     corners = judged.corners[own][order]
     points, weight = corners.mean(axis=1), areas[order]
@@ -111,7 +106,7 @@ def _move(draw: DrawResult, chosen: Chosen, judged: Judged, own: np.ndarray, fla
         return None
     face = judged.face[own]
     corners = judged.corners[own]
-    pieces = Pieces(corners @ draw.direction, _areas(corners), draw.reach.up[face], draw.reach.down[face])
+    pieces = Pieces(corners @ draw.direction, areas_of(corners), draw.reach.up[face], draw.reach.down[face])
     heights, values = scan(pieces)
     inside = (heights > draw.low_mm + chosen.slack_mm) & (heights < draw.high_mm - chosen.slack_mm)
     if not inside.any():

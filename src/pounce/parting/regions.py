@@ -8,7 +8,7 @@ from scipy.sparse.csgraph import connected_components
 
 from pounce.parting.values import Judged, Region, State
 from pounce.solid import rounds
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of, edges
 
 MOST_REGIONS = 24
 MOST_PLACES = 240
@@ -23,7 +23,7 @@ LEAST_TURNED_DEG = 70.0
 
 def grouped(mesh: Mesh, judged: Judged, direction: Floats) -> tuple[tuple[Region, ...], Ints]:
     """Regions, the locked first and the larger first, and the region of every piece (-1 for none)."""
-    areas = _piece_areas(judged.corners)
+    areas = areas_of(judged.corners)
     by_state = {
         state: np.bincount(judged.face, np.where(judged.state == state, areas, 0.0), len(mesh.faces))
         for state in (State.TIGHT, State.LOCKED)
@@ -44,11 +44,6 @@ def grouped(mesh: Mesh, judged: Judged, direction: Floats) -> tuple[tuple[Region
             faces = np.flatnonzero(members & (label == group))
             regions.append(_region(mesh, judged, state, mine, faces, areas, direction))
     return _merged(regions, piece_region)
-
-
-def _piece_areas(corners: Floats) -> Floats:
-    crosses = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    return np.asarray(0.5 * np.linalg.norm(crosses, axis=1))
 
 
 def _connected(mesh: Mesh, members: Bools, bend_deg: float | None) -> tuple[Ints, int]:

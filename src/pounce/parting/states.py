@@ -6,7 +6,7 @@ from pounce.draw.scan import Pieces
 from pounce.draw.values import Reach
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, State
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
 from pounce.solid.shading import corner_normals
 
 # Rounding of angles from float32 meshes: a face this close under the draft asked still counts as drawing clean.
@@ -26,12 +26,7 @@ def pieces_of(mesh: Mesh, reach: Reach) -> tuple[Floats, Ints, Bools, Bools]:
 def scan_pieces(mesh: Mesh, reach: Reach, direction: Floats) -> Pieces:
     """The pieces as the scan over heights wants them."""
     corners, _, up, down = pieces_of(mesh, reach)
-    return Pieces(corners @ direction, _areas(corners), up, down)
-
-
-def _areas(corners: Floats) -> Floats:
-    crosses = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    return np.asarray(0.5 * np.linalg.norm(crosses, axis=1))
+    return Pieces(corners @ direction, areas_of(corners), up, down)
 
 
 def judged_at(

@@ -22,7 +22,7 @@ from pounce.parting.shed import cut_down
 from pounce.parting.states import judged_at, scan_pieces
 from pounce.parting.trial import trial_of
 from pounce.parting.values import Judged, LoosePiece, PartingChoices, PartingResult, Region, State
-from pounce.solid.mesh import Bools, Mesh
+from pounce.solid.mesh import Bools, Mesh, areas_of
 
 
 def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw: DrawResult, tick: Tick) -> PartingResult:
@@ -51,7 +51,7 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         inside = slack if abs(height - draw.low_mm) <= abs(height - draw.high_mm) else -slack
     outline = outline_of(mesh, draw.reach, joint, inside)
     heights = np.concatenate([loop @ direction for loop in outline]) if outline else np.full(1, height)
-    areas = _areas(judged)
+    areas = areas_of(judged.corners)
     by_state = [float(areas[judged.state == state].sum()) for state in State]
     drawing = judged.state != State.LOCKED
     terrain = chosen.terrain
@@ -144,8 +144,3 @@ def _loose(
 
 # Loose pieces tried for a part; each costs a solid operation.
 MOST_OFFERED = 3
-
-
-def _areas(judged: Judged) -> np.ndarray:
-    c = judged.corners
-    return np.asarray(0.5 * np.linalg.norm(np.cross(c[:, 1] - c[:, 0], c[:, 2] - c[:, 0]), axis=1))

@@ -11,7 +11,7 @@ from pounce.parting.ground import Ground
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, Rocked, State, Torn, Trial
 from pounce.solid.kernels import njit
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
 
 LIFTS = 41
 # Sand torn under this share of the part's volume is a grain here and there.
@@ -128,11 +128,6 @@ def _grains(
     return np.column_stack([flat, height]) @ turn, lift, cope[which]
 
 
-def _areas(judged: Judged) -> Floats:
-    c = judged.corners
-    return np.asarray(0.5 * np.linalg.norm(np.cross(c[:, 1] - c[:, 0], c[:, 2] - c[:, 0]), axis=1))
-
-
 def _rocked(judged: Judged, joint: Joint, above: bool, rap_mm: float, askew_deg: float, name: str) -> Rocked | None:
     """One half lifted askew, the tilt growing evenly until it is clear.
 
@@ -144,7 +139,7 @@ def _rocked(judged: Judged, joint: Joint, above: bool, rap_mm: float, askew_deg:
     if not len(own):
         return None
     way = joint.direction if above else -joint.direction  # from the joint into the half's sand
-    middles, areas = judged.corners[own].mean(axis=1), _areas(judged)[own]
+    middles, areas = judged.corners[own].mean(axis=1), areas_of(judged.corners)[own]
     crosses = np.cross(judged.corners[own, 1] - judged.corners[own, 0], judged.corners[own, 2] - judged.corners[own, 0])
     normals = crosses / np.maximum(np.linalg.norm(crosses, axis=1), 1e-300)[:, None]
     under = np.maximum(np.abs(joint.above(middles)), 0.0)

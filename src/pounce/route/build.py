@@ -11,7 +11,7 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.base.tick import Tick, silent
-from pounce.cores.values import CoreBox
+from pounce.cores.box import laid
 from pounce.export.drillplan import dimensions_csv
 from pounce.export.models import Written, write_model
 from pounce.part.model import Model
@@ -95,7 +95,7 @@ def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
             piece = "" if len(core.boxes) == 1 else f"-piece-{k}"
             things += [
                 (f"{stem}{piece}-box-{part.name.lower().replace(', ', '-').replace(' ', '-')}", f"{core.name} box, {part.name.lower()}",
-                 part.laid.scaled(_laid(factors, box)), "core-box")
+                 laid(part, factors), "core-box")
                 for part in box.parts
             ]  # fmt: skip
         for name, title, mesh, role in things:
@@ -107,14 +107,6 @@ def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
         (scratch / "core-boxes.pdf").write_bytes(box_plan_bytes(results))
         files.append({"file": "core-boxes.pdf", "role": "template", "format": "pdf", "count": 1})
     return files
-
-
-def _laid(factors: np.ndarray, box: CoreBox) -> np.ndarray:
-    """Pattern over part along the axes of a box part as it is laid: toward the ramming end, across, and along the pull."""
-    frame = np.stack([box.ram, np.cross(box.pull, box.ram), box.pull])
-    if box.style == "tube":
-        return np.full(3, float(factors.mean()))
-    return np.asarray(np.abs(frame) @ factors)
 
 
 def _keys(written: Written) -> dict[str, Any]:

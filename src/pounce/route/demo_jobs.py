@@ -39,7 +39,7 @@ DEMOS = (
     Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron",
          ("machine@8,0,10:F", "machine@12,0,20:F", "draft", "fillets:2")),
     Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
-    Demo("gutter-elbow.3mf", "Gutter elbow", "a bent core in its box", "aluminium-silicon", ("fillets",), ("all", "mix=flour-molasses")),
+    Demo("gutter-elbow.3mf", "Gutter elbow", "a bent core in its box", "aluminium-silicon", ("draft", "fillets"), ("all", "mix=flour-molasses")),
 )  # fmt: skip
 
 

@@ -1,11 +1,11 @@
 """The results of one job together, and the findings each stop shows. Imports nothing heavy: the bench uses it too."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from pounce.base.errors import UserFault
-from pounce.base.finding import Finding
-from pounce.cores.values import CoresResult
+from pounce.base.finding import Finding, Severity
+from pounce.cores.values import CoresResult, key_of
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
 from pounce.metals.method import Method
@@ -42,6 +42,25 @@ class Results:
         return found
 
 
+def _less_cored(findings: tuple[Finding, ...], results: Results) -> tuple[Finding, ...]:
+    """The findings, those that a core settles put last and said so."""
+    settles = frozenset() if results.cores is None else results.cores.settles
+    if not settles or results.parting is None:
+        return findings
+    out: list[Finding] = []
+    for finding in findings:
+        if key_of(finding) not in settles:
+            out.append(finding)
+            continue
+        region = None if finding.region is None else results.parting.regions[finding.region]
+        noun = "this place" if region is None else f"the {region.name}"
+        text = f"A core makes {noun}, so the sand need not." if finding.code != "no-joint-frees-all" else (
+            "What no joint frees is made by cores.")  # fmt: skip
+        noun = "cores" if region is None and finding.code == "no-joint-frees-all" else noun
+        out.append(replace(finding, severity=Severity.NOTE, text=text, noun=noun, remedies=()))
+    return tuple(sorted(out, key=lambda one: one.settled))
+
+
 def findings_at(stop: str, results: Results) -> tuple[Finding, ...]:
     """The findings a stop shows."""
     if stop == "part" and results.part:
@@ -51,9 +70,9 @@ def findings_at(stop: str, results: Results) -> tuple[Finding, ...]:
     if stop == "metal" and results.metal:
         return results.metal.findings
     if stop == "draw" and results.parting:
-        return results.parting.draw_findings
+        return _less_cored(results.parting.draw_findings, results)
     if stop == "parting" and results.parting:
-        return results.parting.findings
+        return _less_cored(results.parting.findings, results)
     if stop == "stock" and results.stock:
         return results.stock.findings
     if stop == "cores" and results.cores:

@@ -59,6 +59,12 @@ def as_mesh(solid: Solid, origins: Ints) -> Mesh:
     return Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces, origin)
 
 
+def bare_mesh(solid: Solid) -> Mesh:
+    """The solid as a mesh whose faces carry no origin of an import: each is its own."""
+    raw = solid.to_mesh64()
+    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
+
+
 def tool_solid(vertices: Floats, faces: Ints) -> Solid:
     """A solid to cut with; its triangles count as made by tools. ValueError when it is not closed."""
     solid = _solid(vertices, faces, np.arange(len(faces)) % (_PART_MARK - _TOOL_MARK) + _TOOL_MARK)

@@ -118,6 +118,12 @@ class Mesh:
         return Mesh.of(self.vertices[used], inverse.reshape(-1, 3), self.origin[chosen])
 
 
+def areas_of(corners: Floats) -> Floats:
+    """(k,) areas of loose triangles (k, 3, 3), mm2."""
+    crosses = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    return np.asarray(0.5 * np.linalg.norm(crosses, axis=1))
+
+
 def joined(meshes: list[Mesh]) -> Mesh:
     """All meshes in one, side by side (no boolean); origins are kept."""
     shifts = np.cumsum([0, *[len(mesh.vertices) for mesh in meshes[:-1]]])

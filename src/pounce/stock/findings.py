@@ -17,6 +17,8 @@ from pounce.stock.values import Camber, Draft, Fill, Fillets, StockChoices, Stoc
 
 THIN_POINTS = 12_000
 MOST_SPOKEN = 3
+# Less of the surface than this is a sliver, no wall worth a word.
+SLIVER = 2e-3
 
 
 def thin_places(mesh: Mesh, least_mm: float) -> tuple[Bools, float, tuple[float, float, float] | None]:
@@ -85,7 +87,7 @@ def _offers(
     found: list[Finding] = []
     if not part.closed:
         return found
-    if method.pattern.draws and not _has(choices, Draft) and parting.tight_mm2 > 2e-3 * part.area_mm2:
+    if method.pattern.draws and not _has(choices, Draft) and parting.tight_mm2 > SLIVER * part.area_mm2:
         found.append(
             Finding(
                 "draft-wanted", Severity.WARN, "{area_mm2} of wall is upright or nearly so. Draft lets it leave the sand.",
@@ -93,7 +95,7 @@ def _offers(
                 remedies=(Remedy("add-draft", "Add draft", "stock_add", "draft"),), source=method.pattern.draft.source,
             )
         )  # fmt: skip
-    if method.pattern.draws and _has(choices, Draft) and result.tight_mm2 > 2e-3 * part.area_mm2:
+    if method.pattern.draws and _has(choices, Draft) and result.tight_mm2 > SLIVER * part.area_mm2:
         places = [line.at_mm for line in result.lines if line.kind == "Draft"]
         found.append(
             Finding(
@@ -230,7 +232,7 @@ def _sections(result: StockResult, method: Method) -> list[Finding]:
                 source=jump.source,
             )
         )  # fmt: skip
-    if result.thin_mm2 > 0.0:
+    if result.thin_mm2 > SLIVER * result.mesh.area:
         least = method.metal.least_wall
         found.append(
             Finding(

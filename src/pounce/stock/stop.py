@@ -128,7 +128,8 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     density = method.metal.density.value
     axis = "xyz".index(choices.spin_axis)
     finished = weight_of(part.mesh, density, axis, choices.spin_at_mm)
-    cast = weight_of(mesh, density, axis, choices.spin_at_mm)
+    unchanged = len(work.bodies) == 1
+    cast = finished if unchanged else weight_of(mesh, density, axis, choices.spin_at_mm)
     tick(0.85, "Rolling a ball through the sections")
     bulks = bulks_of(mesh) if part.closed else ()
     thin, thin_mm2, thin_at = thin_places(mesh, method.metal.least_wall.value)

@@ -119,3 +119,20 @@ def test_a_bow_leans_what_stands_off_the_bent_line() -> None:
     lean = top[:, 0].max() - foot[:, 0].max()
     assert lean == pytest.approx(4.0 * 4.0 / 400.0 * 60.0, rel=0.02)
     assert is_closed(stock.mesh)
+
+
+@pytest.mark.parametrize("noise_mm", [0.0, 0.001, 0.002, 0.004])
+def test_bores_are_told_on_a_mesh_with_noise(noise_mm: float) -> None:
+    """A blind bore of 12 and a through one of 8, their corners off by a normal spread: one feature each, six flat faces and the floor."""
+    solid = box(60, 40, 30) - m3.Manifold.cylinder(20, 6, 6, 40).translate([20, 20, 15])
+    raw = (solid - m3.Manifold.cylinder(60, 4, 4, 32, True).translate([45, 20, 0])).to_mesh64()
+    vertices = np.asarray(raw.vert_properties)[:, :3]
+    mesh = Mesh.of(
+        vertices + np.random.default_rng(3).normal(0.0, noise_mm, vertices.shape), np.asarray(raw.tri_verts, np.int64)
+    )
+    found = features_of(mesh)
+    assert [f.kind for f in found].count("plane") == 7
+    rounds = sorted((f for f in found if f.kind != "plane"), key=lambda f: f.radius_mm)
+    assert [(f.kind, f.through) for f in rounds] == [("bore", True), ("bore", False)]
+    assert [f.radius_mm for f in rounds] == pytest.approx([4.0, 6.0], abs=0.01)
+    assert all(f.misfit_mm < max(1.5 * noise_mm, 1e-6) for f in rounds)

@@ -7,7 +7,7 @@ import numpy as np
 
 from pounce.solid import boolean
 from pounce.solid.features.given import given_rounds, has_faces
-from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped
+from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped, noise_of
 from pounce.solid.features.relief import marks
 from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds, axes_of
 from pounce.solid.features.shapes import Shape
@@ -26,7 +26,7 @@ LEAST_CURVED = 0.02
 # From so many triangles a flat patch on the features are looked for on the mesh with these merged, which may move it by this share
 # of the diagonal.
 WORTH_MERGING, MERGED = 4.0, 1e-6
-# Over this share of the surface in curves unexplained, the mesh is asked again with more tolerance (a scan, a decimated model), and
+# Over this share of the curved surface unexplained, the mesh is asked again with more tolerance (a scan, a decimated model), and
 # rounds are taken that cover this share.
 UNEXPLAINED, LEAST_ROUGH = 0.4, 1e-2
 # A round that goes no further and runs out smoothly into its neighbours on both sides is a fillet or a rounded edge.
@@ -40,7 +40,8 @@ def features_of(mesh: Mesh) -> tuple[Feature, ...]:
     """The features of the mesh, largest first; kept while the mesh lives."""
     found = _kept.get(mesh)
     if found is None:
-        found = (None if has_faces(mesh) else _on_fewer(mesh)) or _find(mesh)
+        bends = bends_of(mesh)
+        found = (None if has_faces(mesh) else _on_fewer(mesh, bends)) or _find(mesh, bends)
         _kept[mesh] = found
     return found
 
@@ -53,13 +54,13 @@ def feature_numbers(mesh: Mesh, features: tuple[Feature, ...]) -> Ints:
     return out
 
 
-def _on_fewer(mesh: Mesh) -> tuple[Feature, ...] | None:
+def _on_fewer(mesh: Mesh, bends: Bends) -> tuple[Feature, ...] | None:
     """The features found on a mesh whose flat faces carry no needless triangles, brought back to this one.
 
     A subdivided facet has corners inside the round it stands for; only its own corners lie on it. None where little would be
     merged, or where the mesh is no solid.
     """
-    group = flat_groups(mesh, bends_of(mesh))
+    group = flat_groups(mesh, bends)
     if len(mesh.faces) < WORTH_MERGING * (int(group.max(initial=0)) + 1):
         return None
     solid = boolean.closed_solid(mesh, 0, group)
@@ -69,19 +70,19 @@ def _on_fewer(mesh: Mesh) -> tuple[Feature, ...] | None:
     if len(fewer.faces) > 0.7 * len(mesh.faces):
         return None
     out = []
-    for feature in _find(fewer):
+    for feature in _find(fewer, bends_of(fewer)):
         patches = np.zeros(int(group.max()) + 1, bool)
         patches[fewer.origin[feature.faces]] = True
         out.append(replace(feature, faces=np.flatnonzero(patches[group])))
     return tuple(out)
 
 
-def _find(mesh: Mesh) -> tuple[Feature, ...]:
+def _find(mesh: Mesh, bends: Bends) -> tuple[Feature, ...]:
     if not len(mesh.faces):
         return ()
-    bends = bends_of(mesh)
-    group = flat_groups(mesh, bends)
-    near = max(LEAST_NEAR_MM, NEAR * mesh.diagonal)
+    noise = noise_of(mesh, bends)
+    group = flat_groups(mesh, bends, noise)
+    near = max(LEAST_NEAR_MM, NEAR * mesh.diagonal, noise)
     grown = _rounds(mesh, bends, group, near)
     taken = np.zeros(len(mesh.faces), bool)
     for one in grown:
@@ -94,7 +95,7 @@ def _find(mesh: Mesh) -> tuple[Feature, ...]:
     curved &= whole < LEAST_CURVED * area
     for rough in ROUGH:
         left = float(mesh.areas[curved[group] & ~taken].sum())
-        if left < UNEXPLAINED * area:
+        if left < max(UNEXPLAINED * float(mesh.areas[curved[group]].sum()), LEAST_ROUGH * area):
             break
         more = _rounds(mesh, bends, group, rough * near, ~taken)
         large = [one for one in more if float(mesh.areas[one.faces].sum()) > LEAST_ROUGH * area]
@@ -111,7 +112,7 @@ def _find(mesh: Mesh) -> tuple[Feature, ...]:
     for index in planes:
         faces = order[starts[index] : starts[index + 1]]
         faces = faces[~taken[faces]]
-        if len(faces) and _is_flat(mesh, faces):
+        if len(faces) and _is_flat(mesh, faces, near):
             out.append(_plane(mesh, faces))
     largest = sorted((one for one in out if one.kind == "plane"), key=lambda one: -one.area_mm2)[:MOST_MARKED]
     for plane in largest:
@@ -271,11 +272,11 @@ def _open_ends(tree: Tree, shape: Shape, low: float, high: float) -> tuple[bool,
     return open_up and open_down, shape.axis if open_up or not open_down else -shape.axis
 
 
-def _is_flat(mesh: Mesh, faces: Ints) -> bool:
+def _is_flat(mesh: Mesh, faces: Ints, near_mm: float) -> bool:
     normal = mesh.crosses[faces].sum(axis=0)
     normal = normal / max(float(np.linalg.norm(normal)), 1e-300)
     points = mesh.corners[faces].reshape(-1, 3) @ normal
-    return float(np.ptp(points)) < max(LEAST_NEAR_MM, NEAR * mesh.diagonal) * 2.0
+    return float(np.ptp(points)) < near_mm * 2.0
 
 
 def _plane(mesh: Mesh, faces: Ints) -> Feature:

@@ -15,6 +15,8 @@ LEAST_FACETS = 2
 
 def has_faces(mesh: Mesh) -> bool:
     """Whether ``origin`` tells faces of a model, several triangles each."""
+    if np.array_equal(mesh.origin, np.arange(len(mesh.origin))):
+        return False
     return len(np.unique(mesh.origin)) <= MOST_SHARE * len(mesh.faces)
 
 

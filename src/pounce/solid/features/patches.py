@@ -11,7 +11,11 @@ from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
 FLAT_DEG = 0.05
 # Rounding of float32 corners, as a share of the diagonal: it tilts slender triangles by this over their height.
 GRAIN = 4e-7
+# Spacing of single-precision figures, as a share of their size.
+SINGLE = 1.2e-7
 SMOOTH_DEG = 40.0
+# Edges bent less than this tell the noise, so many at least; and no more than this share of the diagonal is taken for noise.
+NEARLY_FLAT_DEG, LEAST_EDGES, MOST_NOISE = 3.0, 24, 3e-4
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,13 +43,35 @@ def bends_of(mesh: Mesh) -> Bends:
     return Bends(table.pairs, table.pair_ends, bend, np.asarray(over > 0.0))
 
 
-def tilts(mesh: Mesh) -> Floats:
-    """(m,) degrees that rounding may have tilted each triangle by."""
+def noise_of(mesh: Mesh, bends: Bends) -> float:
+    """How far corners lie off the surface they stand for, mm: rounding of the file, or the noise of a scan.
+
+    Over edges that hardly bend, the far corner of one face lies off the plane of the other. Half of such edges in an exact mesh
+    run across flat quads, so a quarter of them lie in their plane to the grain; what a quarter do not is noise, widened to four
+    standard deviations (a quarter of a normal spread of four corners is 0.64 of one).
+    """
+    # files keep single precision, which is coarse far from the origin
+    least = max(GRAIN * mesh.diagonal, SINGLE * float(np.abs(mesh.vertices).max(initial=0.0)))
+    near_flat = np.flatnonzero(bends.bend_deg < NEARLY_FLAT_DEG)
+    if len(near_flat) < LEAST_EDGES:
+        return least
+    one, two = bends.pairs[near_flat].T
+    corners = mesh.corners[two]
+    off = np.abs(
+        np.einsum("ikj,ij->ik", corners - mesh.vertices[bends.ends[near_flat, 0]][:, None], mesh.normals[one])
+    ).max(axis=1)
+    return float(min(max(6.0 * float(np.quantile(off, 0.25)), least), MOST_NOISE * mesh.diagonal))
+
+
+def tilts(mesh: Mesh, grain_mm: float | None = None) -> Floats:
+    """(m,) degrees that rounding (or noise of ``grain_mm``) may have tilted each triangle by."""
     corners = mesh.corners
     sides = [np.linalg.norm(corners[:, k] - corners[:, (k + 1) % 3], axis=1) for k in range(3)]
     longest = np.maximum(np.maximum(sides[0], sides[1]), sides[2])
     height = 2.0 * mesh.areas / np.maximum(longest, 1e-300)
-    return np.asarray(np.degrees(np.arctan(GRAIN * mesh.diagonal / np.maximum(height, 1e-300))))
+    return np.asarray(
+        np.degrees(np.arctan((GRAIN * mesh.diagonal if grain_mm is None else grain_mm) / np.maximum(height, 1e-300)))
+    )
 
 
 def grouped(count: int, pairs: Ints) -> Ints:
@@ -55,9 +81,9 @@ def grouped(count: int, pairs: Ints) -> Ints:
     return np.asarray(connected_components(graph, directed=False)[1], np.int64)
 
 
-def flat_groups(mesh: Mesh, bends: Bends) -> Ints:
+def flat_groups(mesh: Mesh, bends: Bends, grain_mm: float | None = None) -> Ints:
     """(m,) number of the flat patch of each face; triangles of no area join a neighbour."""
-    tilt = tilts(mesh)
+    tilt = tilts(mesh, grain_mm)
     flat = bends.bend_deg < FLAT_DEG + tilt[bends.pairs].sum(axis=1)
     group = grouped(len(mesh.faces), bends.pairs[flat])
     # a fine curve may creep from facet to facet: such a patch falls apart into its triangles again

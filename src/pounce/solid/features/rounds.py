@@ -213,7 +213,10 @@ class Rounds:
         first.
         """
         sides = self.group[self.pairs]
-        sides = np.unique(np.sort(sides[sides[:, 0] != sides[:, 1]], axis=1), axis=0)
+        sides = np.sort(sides[sides[:, 0] != sides[:, 1]], axis=1)
+        count_all = np.int64(self.group.max(initial=0)) + 1
+        keys = np.unique(sides[:, 0] * count_all + sides[:, 1])
+        sides = np.stack([keys // count_all, keys % count_all], axis=1)
         ratio = weight[sides[:, 0]] / np.maximum(weight[sides[:, 1]], 1e-300)
         alike = sides[(ratio > 0.3) & (ratio < 3.3)]
         count = np.bincount(alike.ravel(), minlength=len(weight))
