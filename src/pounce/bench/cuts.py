@@ -192,7 +192,7 @@ def _vents(
     across_cut = np.cross(u, up)
     out = []
     for core in cores.cores:
-        for one, two in core.vents:
+        for one, two, _ in core.vents:
             a, b = np.array(one), np.array(two)
             if abs(float(a @ across_cut) - offset) < NEAR_MM and abs(float(b @ across_cut) - offset) < NEAR_MM:
                 out.append((float(a @ u), float(a @ up), float(b @ u), float(b @ up), core.vent_mm))

@@ -178,11 +178,8 @@ def core_tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]
                     f"dowels Ø {plain(thick, 1)} and {plain(box.dowels[1][1], 1)} mm", _point(np.array(at) + place.parts[0])
                 )
             )
-        lower = box.parts[0].mesh
-        end = lower.centre_of_mass + box.ram * (
-            float((lower.vertices @ box.ram).max()) - float(lower.centre_of_mass @ box.ram)
-        )
-        tags.append(Tag("ram here", _point(end + place.parts[0])))
+        open_end = max(core.prints, key=lambda one: float(one.axis @ box.ram))
+        tags.append(Tag("ram here", _point(open_end.at_mm + open_end.axis * open_end.length_mm + place.parts[0])))
     return tuple(tags)
 
 

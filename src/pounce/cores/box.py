@@ -8,7 +8,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, silent
-from pounce.cores.values import Box, BoxPart, CoreBox, Place, Print
+from pounce.cores.values import Box, BoxPart, CoreBox, Place, Print, Vent
 from pounce.draw.candidates import best_height, flat_share
 from pounce.draw.judge import judge
 from pounce.draw.scan import locked_at
@@ -19,6 +19,7 @@ from pounce.parting.values import State
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats, Mesh, areas_of
+from pounce.stock.body import welded
 
 # Cores are judged on this many triangles at most; more tell no more about which way they leave.
 ENOUGH = 30_000
@@ -28,6 +29,8 @@ ALIKE = 2e-3
 FREE = 0.004
 # The open end is cut this far inside the core's end, so that no film closes it, mm.
 THROUGH = 0.02
+# Edges shorter than files of single precision tell apart are drawn together, mm.
+FINEST = 1e-3
 # Wall left between a dowel and the outside or the hollow, mm.
 BESIDE = 1.5
 
@@ -91,7 +94,7 @@ def _best(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> _Way:
 
 
 def box_for(
-    core: Mesh, prints: tuple[Print, ...], draw: Floats, style: Box, vents: tuple[tuple[Place, Place], ...], vent_mm: float,
+    core: Mesh, prints: tuple[Print, ...], draw: Floats, style: Box, vents: tuple[Vent, ...], vent_mm: float,
     tick: Tick = silent,
 ) -> CoreBox:  # fmt: skip
     """The box of a core (or of a piece of one). UserFault where it cannot be made."""
@@ -162,14 +165,14 @@ def _ramming(core: Mesh, prints: tuple[Print, ...], pull: Floats) -> Floats:
 
 
 def _grooves(
-    frame: Floats, vents: tuple[tuple[Place, Place], ...], vent_mm: float, start: Floats, stop: Floats, height: float
+    frame: Floats, vents: tuple[Vent, ...], vent_mm: float, start: Floats, stop: Floats, height: float
 ) -> list[Solid]:
     """Half-round grooves for the vent wire where a vent way runs in the box's joint, out through its walls."""
     out: list[Solid] = []
     if vent_mm <= 0.0:
         return out
     reach = float(np.linalg.norm(stop - start))
-    for one, two in vents:
+    for one, two, through in vents:
         a, b = frame @ np.array(one), frame @ np.array(two)
         way = b - a
         size = float(np.linalg.norm(way))
@@ -177,8 +180,11 @@ def _grooves(
             continue
         way = way / size
         a[2] = height
-        out.append(boolean.rod(a, way, reach, vent_mm / 2.0))
-        out.append(boolean.rod(a, -way, reach, vent_mm / 2.0))
+        # from the print's end outward; inside the core the wire lies in the hollow of the box
+        out.append(boolean.rod(a + 0.1 * way, -way, reach, vent_mm / 2.0))
+        if through:
+            b[2] = height
+            out.append(boolean.rod(b - 0.1 * way, way, reach, vent_mm / 2.0))
     return out
 
 
@@ -245,7 +251,7 @@ def _tube(core: Mesh, prints: tuple[Print, ...]) -> CoreBox | None:
 
 def _part(name: str, local: Solid, frame: Floats, over: bool) -> BoxPart:
     """A part of the box brought back to the core's place. ``over``: turned over to lie on its outside."""
-    made = boolean.bare_mesh(boolean.checked(local, "Cutting the core box"))
+    made = welded(boolean.bare_mesh(boolean.checked(local, "Cutting the core box")), FINEST)
     turn = np.diag([1.0, -1.0, -1.0]) if over else np.eye(3)
     return BoxPart(name, made.moved(frame.T, np.zeros(3)), turn @ frame)
 

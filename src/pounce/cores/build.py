@@ -7,11 +7,11 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
 from pounce.cores import mechanics
-from pounce.cores.box import box_for
+from pounce.cores.box import FINEST, box_for
 from pounce.cores.hollow import Hollow, Opening
 from pounce.cores.pieces import pieces_of
 from pounce.cores.prints import Wanted, print_for_opening, table_length, way_of
-from pounce.cores.values import Core, CoreChoices, HollowChoice, Loads, Place, Print
+from pounce.cores.values import Core, CoreChoices, HollowChoice, Loads, Place, Print, Vent
 from pounce.metals.method import Method
 from pounce.metals.tables import Mix, limits
 from pounce.parting.joint import Joint
@@ -20,6 +20,7 @@ from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import build, tree_of
+from pounce.stock.body import welded
 
 # Points on the hollow's wall from which the metal's thickness is read.
 WALL_POINTS = 3000
@@ -61,7 +62,8 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
         ]
     tick(0.25, "Joining the core")
     whole = boolean.united([solid, *[_solid(one.core) for one in prints]])
-    mesh = boolean.bare_mesh(whole)
+    mesh = welded(boolean.bare_mesh(whole), FINEST)
+    whole = _solid(mesh)
     made = tuple(prints)
     width = min(one.width_mm for one in made)
     vent = (
@@ -147,10 +149,10 @@ def _symmetric(solid: Solid, hollow: Hollow, prints: list[Print]) -> bool:
     return True
 
 
-def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[tuple[Place, Place], ...]:
+def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[Vent, ...]:
     """Straight ways for the vent wire: from the end of each print inward as far as the core goes, each once."""
     tree = build(core)
-    out: list[tuple[Place, Place]] = []
+    out: list[Vent] = []
     for one in prints:
         span = (core.vertices - one.at_mm) @ one.axis
         start = one.at_mm + one.axis * (float(span.max()) if len(prints) == 1 else one.length_mm - one.clearance_mm)
@@ -166,10 +168,10 @@ def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[tuple[Place, Place], 
             for other in prints
         )  # fmt: skip
         if through:
-            if not any(float(np.linalg.norm(np.array(b) - start)) < 0.5 for _, b in out):
-                out.append((_three(start), _three(end)))
+            if not any(float(np.linalg.norm(np.array(b) - start)) < 0.5 for _, b, _through in out):
+                out.append((_three(start), _three(end), True))
         else:
-            out.append((_three(start), _three(inside - one.axis * 0.85 * far)))
+            out.append((_three(start), _three(inside - one.axis * 0.85 * far), False))
     return tuple(out)
 
 

@@ -25,6 +25,8 @@ from pounce.solid.mesh import Floats
 UPRIGHT = 0.8
 # How deep a print roots inside the rim, mm, so that no film stays; the core's own a little more.
 ROOT = 0.01
+# A flat keeps this far off the corners of an outline, mm.
+HAIR = 0.02
 # An outline this near to a circle (area over that of the circle round it) is a round print.
 ROUND = 0.93
 
@@ -194,6 +196,13 @@ def _upright(
     return frame.placed(pattern), frame.placed(core), holds
 
 
+def _clear_of(at: float, heights: Floats) -> float:
+    """A height near ``at`` that passes no corner of the outline by a hair: such a cut leaves a film."""
+    while float(np.abs(heights - at).min()) < HAIR:
+        at -= 1.5 * HAIR
+    return at
+
+
 def _beyond(core: Solid, far: float, normal: Floats, offset: float) -> Solid:
     """Trimmed by the plane beyond the rim only: inside it the hollow's own wall counts."""
     inner, outer = core.trim_by_plane([0.0, 0.0, -1.0], -far), core.trim_by_plane([0.0, 0.0, 1.0], far)
@@ -228,6 +237,7 @@ def _lying(
     if keyed:
         top = float(points[:, 1].max())
         at = frame.level + limits()["print_flat"].value * (top - frame.level)
+        at = _clear_of(at, np.r_[points[:, 1], np.array(_less(seat, clear).exterior.coords)[:, 1] + clear])
         pattern = _beyond(pattern, far, np.array([0.0, -1.0, 0.0]), -at)
         core = _beyond(core, far, np.array([0.0, -1.0, 0.0]), -at + clear)
     wide = float(seat.bounds[2] - seat.bounds[0])

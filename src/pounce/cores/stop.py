@@ -154,8 +154,8 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
     low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
     reach_mm = AROUND * mesh.diagonal
     sky = openness(mesh, ((middles > low - reach_mm) & (middles < high + reach_mm)).all(axis=1))
-    # an outside face that was pointed at is no hollow
-    seeds |= shown & (sky < OPEN)
+    # an outside face that was pointed at is no hollow, nor is one that locks in the open: that is an undercut
+    seeds = (seeds | shown) & (sky < OPEN)
     at = [nearest_face(mesh, one.at_mm) for one in choices.hollows]
     least = LEAST_SHARE * mesh.area
     out: list[Found] = []

@@ -10,6 +10,8 @@ from pounce.metals.tables import limits
 from pounce.solid.mesh import Floats, Ints, Mesh
 
 Place = tuple[float, float, float]
+# A straight way for the vent wire: from the end of a print inward, and whether it comes out at another print's end.
+Vent = tuple[Place, Place, bool]
 # By which a finding is told from others of its stop: code, region, place.
 FindingKey = tuple[str, int | None, Place | None]
 # How a hollow is made: by a core, in green sand as it is, filled and drilled after casting, or by a loose piece.
@@ -163,7 +165,7 @@ class Core:
 
     prints, ``print_of`` (f,) which print each of its faces is on (-1: the hollow's own), ``prints``, ``boxes`` (one a piece),
 
-    ``vents`` straight vent ways (start, end) through it, ``mix_kg`` sand, binder and water to weigh out.
+    ``vents`` straight vent ways through it, ``mix_kg`` sand, binder and water to weigh out.
     """
 
     name: str
@@ -174,7 +176,7 @@ class Core:
     print_of: Ints
     prints: tuple[Print, ...]
     boxes: tuple[CoreBox, ...]
-    vents: tuple[tuple[Place, Place], ...]
+    vents: tuple[Vent, ...]
     vent_mm: float
     loads: Loads
     sand_kg: float

@@ -64,7 +64,7 @@ def _plan(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats) ->
     dowels = [(np.array(at) * factors, thick) for at, thick in box.dowels]
     places = [np.array([float(at @ u), float(at @ v)]) for at, _ in dowels]
     heading = "The joint of the box at 1:1: saw to the outline, cut the hollow, bore the dowels through both."
-    put = _page(page, name, f"{title}: core box", heading, loops)
+    put = _page(page, name, f"{title.lower()}, core box", heading, loops)
     page.setFillColor(SAND)
     for index, loop in enumerate(sorted(loops, key=lambda one: -abs(_area(one)))):
         page.setFillColor(SAND if index == 0 else (1, 1, 1))
@@ -104,7 +104,7 @@ def _sections(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats
     if not placed:
         return
     heading = "Sections across the core at 1:1, as templates. Under each: how far it lies from the ramming end."
-    put = _page(page, name, f"{title}: sections", heading, tuple(one[0] for one in placed))
+    put = _page(page, name, f"{title.lower()}, sections", heading, tuple(one[0] for one in placed))
     page.setFillColor(SAND)
     base = min(float(loop[:, 1].min()) for loop, *_ in placed)
     said: set[float] = set()

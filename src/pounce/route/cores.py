@@ -47,7 +47,7 @@ def _core(one: Core) -> dict[str, Any]:
     return {
         "name": one.name, "at_mm": list(one.at_mm), "hollow_mm3": one.hollow.volume, "volume_mm3": one.mesh.volume,
         "prints": [_print(p) for p in one.prints], "boxes": [_box(b) for b in one.boxes],
-        "vents": [{"from_mm": list(a), "to_mm": list(b)} for a, b in one.vents], "vent_mm": one.vent_mm,
+        "vents": [{"from_mm": list(a), "to_mm": list(b), "through": through} for a, b, through in one.vents], "vent_mm": one.vent_mm,
         "loads": dict(one.loads.__dict__), "sand_kg": one.sand_kg, "binder_kg": one.binder_kg, "water_kg": one.water_kg,
         "symmetric": one.symmetric,
     }  # fmt: skip

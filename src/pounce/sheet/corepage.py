@@ -5,7 +5,7 @@ from PIL import Image
 from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
-from pounce.base.units import degrees, length, mass, quantity
+from pounce.base.units import degrees, length, mass, quantity, sizes
 from pounce.cores.values import Core
 from pounce.metals.tables import Mix
 from pounce.sheet.drawing import HAIR, INK, MUTED, fitted
@@ -26,15 +26,14 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, un
     y = _pictures(page, core, factors, y - 14)
     y = _heading(page, y, "Prints")
     for one in core.prints:
-        keyed = ", with a flat as key" if one.keyed else ""
-        taper = f"taper {degrees(one.taper_deg)}" if one.kind in ("cope", "drag") else f"ends lean {degrees(one.taper_deg)}"
+        keyed = ", keyed" if one.keyed else ""
+        taper = f"taper {degrees(one.taper_deg)}" if one.kind in ("cope", "drag") else f"lean {degrees(one.taper_deg)}"
         about = f"{length(one.width_mm, unit)} wide, {taper}, clearance {length(one.clearance_mm, unit, 2)}{keyed}"
         y = _row(page, y, KINDS[one.kind], about, length(one.length_mm, unit))
     for number, box in enumerate(core.boxes, 1):
-        about = " × ".join(length(value * float(factors.mean()), unit) for value in box.size_mm)
+        wide, long, high = (value * float(factors.mean()) for value in box.size_mm)
         title = "Core box" if len(core.boxes) == 1 else f"Core box, piece {number}"
-        parts = ", ".join(part.name.lower() for part in box.parts)
-        y = _row(page, y, title, f"{parts}; dowels of two sizes fit one way only" if box.dowels else parts, about)
+        y = _row(page, y, title, ", ".join(part.name.lower() for part in box.parts), sizes((wide, long, high), unit))
     y = _heading(page, y - 8, "What bears on it")
     load = core.loads
     rows = [

@@ -202,6 +202,8 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
         if not 0.0 <= wall.degrees <= 10.0:
             raise UserFault(f"A draft of {wall.degrees:g}° cannot be added.", "0 leaves a wall as it is; 10 is the most.")
         asked[_wall_faces(work, wall.at_mm)] = wall.degrees
+    # draft frees no wall whose sand cannot leave either way; that wants a core, and a leaned wall would spoil it
+    asked[~work.draw.reach.up & ~work.draw.reach.down & ~work.draw.reach.mixed] = 0.0
     for place in work.cored:  # what a core makes never draws through the sand
         asked[_cored_faces(work, place)] = 0.0
     only_adds = {k for k, done in enumerate(work.lines) if done.kind == "Machining"}

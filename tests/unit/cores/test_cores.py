@@ -3,6 +3,7 @@
 import manifold3d as m3
 import numpy as np
 import pytest
+import trimesh
 from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
 from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
@@ -87,6 +88,10 @@ def test_core_casting_and_clearance_fill_the_mould(name: str) -> None:
     room = float((body - part - cores).volume())
     assert room == pytest.approx(found.clearance_mm3, rel=1e-6, abs=1e-3)
     assert float(part.volume() + cores.volume()) + room == pytest.approx(float(body.volume()), rel=1e-9)
+    for made in (core.mesh, *(part_of_box.mesh for one in core.boxes for part_of_box in one.parts)):
+        # in single precision and read by another library, as a file of it is
+        other = trimesh.Trimesh(made.vertices.astype(np.float32), made.faces)
+        assert other.is_watertight
     for one in core.boxes:
         for part_of_box in one.parts:
             held = solid_of(part_of_box.mesh)
@@ -200,8 +205,8 @@ def test_a_hollow_is_refused_asked_again_and_filled_instead() -> None:
 def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     words = with_words(with_words(CoreChoices(), "0,0,10:side=31:clearance=0.5:box=half"), "mix=core-oil")
-    import_job = core_edits.set_cores(job, hollows=words.hollows, mix=words.mix).job
-    results = Line().run(import_job, model_of(block()))
+    given = core_edits.set_cores(job, hollows=words.hollows, mix=words.mix).job
+    results = Line().run(given, model_of(block()))
     core = results.need("cores").cores[0]
     assert {one.length_mm for one in core.prints} == {31.0}
     assert {one.clearance_mm for one in core.prints} == {0.5}
@@ -210,7 +215,7 @@ def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
     keys = cores_keys(results)
     assert keys["schema"] == "pounce.cores/1"
     assert keys["cores"][0]["prints"][0]["length_mm"] == 31.0
-    wild = core_edits.change_at(import_job, (0.0, 0.0, 10.0), side_mm=9999.0).job
+    wild = core_edits.change_at(given, (0.0, 0.0, 10.0), side_mm=9999.0).job
     found = Line().run(wild, model_of(block())).need("cores")
     assert any("cannot be used" in f.words() for f in found.findings)
     off = core_edits.set_hollow(job, (40.0, 20.0, 20.0), "core").job
