@@ -7,6 +7,7 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, span
+from pounce.cores.box import FINEST
 from pounce.cores.build import Setting, core_of
 from pounce.cores.findings import findings_of, lost_findings
 from pounce.cores.hollow import OPEN, Hollow, filled, hollow_of, regions
@@ -24,7 +25,7 @@ from pounce.solid.boolean import Solid
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Bools, Ints, Mesh
-from pounce.stock.body import nearest_face
+from pounce.stock.body import nearest_face, welded
 from pounce.stock.values import StockResult
 
 # Hollows looked at, largest first; and the least share of the part's surface that is worth a word.
@@ -173,8 +174,6 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
         hollow = None
         try:
             hollow = hollow_of(mesh, faces)
-            if not make and choices.every and shut > 0.02 * area:
-                make = "core"
         except UserFault as fault:
             trouble = fault if make == "core" else None
             if make == "":  # an open undercut is told at Draw
@@ -182,6 +181,8 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
         small = shut < LEAST_LOCKED * mesh.area and not slender[faces].any()
         if make == "" and hollow is not None and (small or hollow.volume_mm3 < LEAST_HELD * abs(mesh.volume)):
             continue
+        if make == "" and hollow is not None and choices.every and shut > 0.02 * area:
+            make = "core"
         out.append(Found(faces, hollow, shut, asked, index, make, why, trouble))
     return out
 
@@ -303,7 +304,7 @@ def _body(
         count += len(seat.faces)
     whole = boolean.united([base, *tools])
     table = np.concatenate(codes)
-    body = boolean.as_mesh(whole, np.arange(count))
+    body = welded(boolean.as_mesh(whole, np.arange(count)), FINEST)
     print_of = np.where(body.origin >= 0, table[np.maximum(body.origin, 0)], -1)
     own = body.origin < len(plain.faces)
     origin = np.where(
