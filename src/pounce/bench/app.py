@@ -21,13 +21,10 @@ from pounce.bench.shots import Shots
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.window import Window
 from pounce.bench.wire import session_folder
+from pounce.route.demos import DEMOS
 
-# One line about each demo job, for the shelf; the jobs themselves live with the line.
-DEMO_ABOUT = {
-    "vent-shaft-pedestal-bearing": "split pattern",
-    "vent-quadrant-arm": "flat back, letters",
-    "ridge-finial": "joint that follows the leaves",
-}
+# One line about each demo job, for the shelf.
+DEMO_ABOUT = {Path(demo.part).stem: demo.about for demo in DEMOS}
 
 
 class Session:

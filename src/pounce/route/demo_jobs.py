@@ -2,7 +2,6 @@
 
 import importlib
 import shutil
-from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
@@ -16,31 +15,12 @@ from pounce.job import edits, file
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.part.reading import read_model
+from pounce.route.demos import DEMOS, Demo
 from pounce.route.line import Line
+from pounce.route.opening import with_model
 from pounce.stock.parse import parse_addition
 
-
-@dataclass(frozen=True)
-class Demo:
-    """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in words."""
-
-    part: str
-    name: str
-    about: str
-    metal: str
-    add: tuple[str, ...] = ()
-    core: tuple[str, ...] = ()
-
-
-DEMOS = (
-    Demo("vent-shaft-pedestal-bearing.stl", "Vent-shaft pedestal bearing", "split pattern", "aluminium-silicon",
-         ("fill", "machine@30,0,5:1.5", "machine@30,0,-5:1.5", "machine@-12.5,-42,5:1.5", "draft", "fillets"),
-         ("-12.5,-42,5",)),
-    Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron",
-         ("machine@8,0,10:F", "machine@12,0,20:F", "draft", "fillets:2")),
-    Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
-    Demo("gutter-elbow.3mf", "Gutter elbow", "a bent core in its box", "aluminium-silicon", ("draft", "fillets"), ("all", "mix=flour-molasses")),
-)  # fmt: skip
+__all__ = ["DEMOS", "Demo", "demo_folder", "lay_out", "part_file"]
 
 
 def part_file(demo: Demo) -> Path:
@@ -70,7 +50,7 @@ def lay_out(folder: Path) -> list[Path]:
         if path.exists():
             continue
         model = read_model(source)
-        job = edits.set_metal(Job(name=demo.name), demo.metal).job
+        job = edits.set_metal(with_model(Job(name=demo.name), model), demo.metal).job
         if model.unit is None:
             job = edits.set_unit(job, "mm").job
         for words in demo.add:

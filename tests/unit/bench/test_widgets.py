@@ -1,5 +1,6 @@
 """The house's own widgets, one by one."""
 
+import zipfile
 from pathlib import Path
 
 import pytest
@@ -18,6 +19,8 @@ from pounce.bench.widgets.craft import craft_text
 from pounce.bench.widgets.findings import FindingRow, Findings
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Segments
 from pounce.bench.widgets.start import StartBench, StartCard
+from pounce.route.demo_jobs import lay_out
+from pounce.route.demos import DEMOS
 from pounce.route.keys import STOPS
 
 
@@ -175,3 +178,12 @@ def test_words() -> None:
     assert way((0, 0, 1)) == "straight up"
     assert way((0, -1, 0)) == "along −y"
     assert usual_folder("Vent-shaft: bearing!", Path("/x")).name == "vent-shaft--bearing-build"
+
+
+def test_every_demo_job_has_a_picture_of_its_own_part(tmp_path: Path) -> None:
+    """Demo jobs are laid out by one line of stops: results of one must never stand in for another's."""
+    pictures = []
+    for path in lay_out(tmp_path):
+        with zipfile.ZipFile(path) as archive:
+            pictures.append(archive.read("preview.png"))
+    assert len(set(pictures)) == len(DEMOS)

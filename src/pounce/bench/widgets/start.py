@@ -19,6 +19,7 @@ from pounce.bench.look.marks import draw_mark, ring
 from pounce.bench.look.tokens import CARD, colour, font
 from pounce.bench.pictures import shelf_picture
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
+from pounce.route.keys import STOPS
 
 
 class DropArea(QWidget):
@@ -233,7 +234,7 @@ class StartCard(Panel):
         layout.addWidget(self._hints)
         layout.addWidget(label("Good to know", "section"))
         for name, key in (
-            ("Turn the view", "drag, arrows"), ("Slide the view", "Shift + drag"), ("Go to a stop", "1 to 5"),
+            ("Turn the view", "drag, arrows"), ("Slide the view", "Shift + drag"), ("Go to a stop", f"1 to {len(STOPS)}"),
             ("Every action by name", "Ctrl+K"), ("The craft behind a stop", "F1"),
         ):  # fmt: skip
             row = QHBoxLayout()

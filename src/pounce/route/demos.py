@@ -1,0 +1,26 @@
+"""What the demo jobs of the walled-garden glasshouse are. Imports nothing heavy: the bench uses it too."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Demo:
+    """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in words."""
+
+    part: str
+    name: str
+    about: str
+    metal: str
+    add: tuple[str, ...] = ()
+    core: tuple[str, ...] = ()
+
+
+DEMOS = (
+    Demo("vent-shaft-pedestal-bearing.stl", "Vent-shaft pedestal bearing", "split pattern", "aluminium-silicon",
+         ("fill", "machine@30,0,5:1.5", "machine@30,0,-5:1.5", "machine@-12.5,-42,5:1.5", "draft", "fillets"),
+         ("-12.5,-42,5",)),
+    Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron",
+         ("machine@8,0,10:F", "machine@12,0,20:F", "draft", "fillets:2")),
+    Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
+    Demo("gutter-elbow.3mf", "Gutter elbow", "a bent core in its box", "aluminium-silicon", ("draft", "fillets"), ("all", "mix=flour-molasses")),
+)  # fmt: skip
