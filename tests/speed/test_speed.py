@@ -27,7 +27,7 @@ from pounce.draw.terrain import terrain_of
 from pounce.draw.values import DrawChoices
 from pounce.job import core_edits, edits
 from pounce.job.job import Job
-from pounce.job.stock_edits import add_line
+from pounce.job.stock_edits import add_line, set_stock
 from pounce.metals.method import MethodChoices, resolve
 from pounce.part.model import PartChoices
 from pounce.part.stop import part_stop
@@ -212,11 +212,11 @@ def test_one_addition_on_200k(benchmark: BenchmarkFixture, words: str) -> None:
     turns = iter(range(100))
 
     def run() -> None:
-        again = edits.set_draft(add_line(job, parse_addition(words)).job, 2.0 + 1e-6 * next(turns)).job
+        again = set_stock(add_line(job, parse_addition(words)).job, stock_left_mm=0.5 + 1e-6 * next(turns)).job
         line.run(again, model, until="stock")
 
     benchmark.pedantic(run, rounds=2, warmup_rounds=1)
-    _say(benchmark, 3.0, f"{words} on {model.triangles} triangles (with parting and measuring)")
+    _say(benchmark, 3.0, f"{words} on {model.triangles} triangles (with measuring)")
 
 
 def test_all_additions_of_the_demo_bearing(benchmark: BenchmarkFixture, bearing: Path) -> None:

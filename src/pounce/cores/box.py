@@ -135,7 +135,8 @@ def box_for(
             2.0 * wall * 0.6, (thick + slide) / 2.0, (thick + slide) / 2.0, 32, True
         ).translate(place)
         upper, lower = upper - hole, lower - hole
-    twice = _alike(here, local, height)
+    plain = light.moved(frame, np.zeros(3))
+    twice = _alike(_solid_of(plain), plain, height)
     style_made: Box = "half" if style == "half" and twice else "split"
     if style == "half" and not twice:
         refused = "its two halves are not alike"
@@ -213,8 +214,8 @@ def _alike(solid: Solid, local: Mesh, height: float) -> bool:
         turn = 2.0 * np.outer(line, line) - np.eye(3)
         through = np.array([middle[0], middle[1], height])
         turned = solid.transform(np.column_stack([turn, through - turn @ through]))
-        differs = float((solid - turned).volume()) + float((turned - solid).volume())
-        if differs < ALIKE * volume:
+        # what one has over the other the other has over it: both are of one volume
+        if 2.0 * float((solid - turned).volume()) < ALIKE * volume:
             return True
     return False
 

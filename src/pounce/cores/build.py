@@ -24,8 +24,8 @@ from pounce.stock.body import welded
 
 # Points on the hollow's wall from which the metal's thickness is read.
 WALL_POINTS = 3000
-# A core whose hollow turned half round differs by less is taken for symmetric and wants no key.
-SAME = 2e-3
+# A core whose normals go round its line by less than this on the mean (sine) is a turned one and wants no key.
+SAME = 0.03
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,7 +52,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
     solid = boolean.closed_solid(hollow.mesh)
     if solid is None:
         raise UserFault("This hollow crosses itself, so no core can be made.", "Mend the model where it is made.")
-    symmetric = _symmetric(solid, hollow, plain)
+    symmetric = _symmetric(hollow, plain)
     prints = plain
     if asked.key and not symmetric:
         first = int(np.argmax([one.width_mm for one in plain]))
@@ -133,20 +133,19 @@ def _wanted(opening: Opening, asked: HollowChoice, setting: Setting, hollow: Hol
     return Wanted(asked.side_mm, None, asked.clearance_mm, float(np.ceil(least * 2.0) / 2.0) if least > table else 0.0)
 
 
-def _symmetric(solid: Solid, hollow: Hollow, prints: list[Print]) -> bool:
-    """Whether the core looks the same however it can be laid in its prints: turned about their line, or end for end."""
-    middle = hollow.mesh.centre_of_mass
-    axis = prints[0].axis
-    if any(abs(float(one.axis @ axis)) < 0.999 for one in prints) or len(prints) > 2:
+def _symmetric(hollow: Hollow, prints: list[Print]) -> bool:
+    """Whether the core is a turned body about the one line of its prints: then it fits however it is laid in.
+
+    No normal of a turned surface has a part that goes round its axis; facets miss that by little.
+    """
+    axis, at = prints[0].axis, prints[0].at_mm
+    if len(prints) > 2 or any(abs(float(one.axis @ axis)) < 0.999 for one in prints):
         return False
-    for degrees in (90.0, 37.0):
-        a = np.radians(degrees)
-        k = np.array([[0.0, -axis[2], axis[1]], [axis[2], 0.0, -axis[0]], [-axis[1], axis[0], 0.0]])
-        turn = np.eye(3) + np.sin(a) * k + (1.0 - np.cos(a)) * k @ k
-        turned = solid.transform(np.column_stack([turn, middle - turn @ middle]))
-        if float((solid - turned).volume()) > SAME * hollow.volume_mm3:
-            return False
-    return True
+    wall = hollow.mesh
+    round_way = np.cross(axis, wall.corners.mean(axis=1) - at)
+    size = np.maximum(np.linalg.norm(round_way, axis=1), 1e-12)
+    part = np.abs(np.einsum("ij,ij->i", wall.normals, round_way)) / size
+    return float((part * wall.areas).sum()) < SAME * wall.area
 
 
 def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[Vent, ...]:
