@@ -1,7 +1,10 @@
-"""Core boxes: two halves round the core, or one half used twice, or a tube; drawn off it on trial, with dowels that fit one way only."""
+"""Core boxes: two halves round the core, or one half used twice, or a tube; drawn off it on trial, with dowels that fit one way only.
+
+A half that would lock is cut once more, square to the joint, and its two parts leave sideways.
+"""
 
 import functools
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import manifold3d
 import numpy as np
@@ -12,17 +15,21 @@ from pounce.cores.values import Box, BoxPart, CoreBox, Place, Print, Vent
 from pounce.draw.candidates import best_height, flat_share
 from pounce.draw.judge import judge
 from pounce.draw.scan import locked_at
+from pounce.draw.values import Reach
 from pounce.metals.tables import limits
 from pounce.parting.joint import flat_joint
 from pounce.parting.states import judged_at, scan_pieces
 from pounce.parting.values import State
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
+from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Mesh, areas_of
 from pounce.stock.body import welded
 
 # Cores are judged on this many triangles at most; more tell no more about which way they leave.
 ENOUGH = 30_000
+# How much may be simplified away for that, as shares of the diagonal, tried in turn: 0.04 mm to 0.2 mm on a core of 200 mm.
+COARSER = (2e-4, 5e-4, 1e-3)
 # Two halves are alike when they differ by less than this share of the core.
 ALIKE = 2e-3
 # A box that locks less than this share of the core's surface lets it go.
@@ -31,16 +38,33 @@ FREE = 0.004
 THROUGH = 0.02
 # Edges shorter than files of single precision tell apart are drawn together, mm.
 FINEST = 1e-3
+# Corners of the core this near to the joint of its box lie in it, mm.
+CLOSE = 5e-3
 # Wall left between a dowel and the outside or the hollow, mm.
 BESIDE = 1.5
 
 
+# A box that opens along the draw with less than this rank is taken at once: nothing locks, a tenth of
+# the core is tight (the flat ends of its prints).
+GOOD = 0.02
+# Ways tried for a half that parts sideways, over half a turn; and it must lock less than this share of before.
+SIDEWAYS, HELPS = 12, 0.3
+# Ways of opening tried with halves that part sideways.
+TRIED = 4
+
+
 @dataclass(frozen=True, eq=False)
-class _Way:
+class Way:
+    """How a box opens: ``pull`` (3,), ``height`` of its joint along it, and what of the core locks or stands tight in it, mm2.
+
+    ``sides`` for the lower and the upper half: None, or the way (3,) in which its two parts are drawn apart and where they part, mm.
+    """
+
     pull: Floats
     height: float
     locked: float
     tight: float
+    sides: tuple[tuple[Floats, float] | None, tuple[Floats, float] | None] = (None, None)
 
 
 def ways_for(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> list[Floats]:
@@ -66,9 +90,26 @@ def _flat(core: Mesh, pull: Floats, slack: float, height: float) -> float:
     return flat_share(core, pull, height, slack)
 
 
-def _best(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> _Way:
+def light_of(core: Mesh) -> Mesh:
+    """The core with no more triangles than tell how it leaves a box. UserFault where it is open."""
+    if len(core.faces) <= ENOUGH:
+        return core
+    # one mark for all: with marks of their own no two triangles would be merged
+    solid = boolean.closed_solid(core, 0, np.zeros(len(core.faces), np.int64))
+    if solid is None:
+        raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
+    found = solid
+    for share in COARSER:
+        found = solid.simplify(share * core.diagonal)
+        if found.num_tri() <= ENOUGH:
+            break
+    return boolean.bare_mesh(found)
+
+
+def way_of_opening(whole: Mesh, prints: tuple[Print, ...], draw: Floats) -> Way:
     """The pull and the height of the box's joint that lock least; of equal ones that with the shallower halves."""
-    least: tuple[tuple[float, float], _Way] | None = None
+    core = light_of(whole)
+    found: list[tuple[tuple[float, float], Way]] = []
     for pull in ways_for(core, prints, draw):
         reach = judge(core, pull)
         pieces = scan_pieces(core, reach, pull)
@@ -81,68 +122,89 @@ def _best(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> _Way:
             if low < level < high and locked_at(pieces, level, slack) <= locked_at(pieces, at, slack) + 1e-3 * core.area:
                 at = level
                 break
-        judged = judged_at(core, reach, flat_joint(pull, at), limits()["box_draft"].value, slack)
-        sizes = areas_of(judged.corners)
-        locked = float(sizes[judged.state == State.LOCKED].sum())
-        tight = float(sizes[(judged.state == State.TIGHT) & (judged.draft_deg < 0.5 * limits()["box_draft"].value)].sum())
-        rank = (round(locked / core.area / FREE) + 0.2 * tight / core.area, max(high - at, at - low))
-        if least is None or rank < least[0]:
-            least = (rank, _Way(pull, at, locked, tight))
-    if least is None:
-        raise UserFault("No way was found to open a box round this core.", "Set the core by hand.")
-    return least[1]
+        way = _judged(core, reach, pull, at, slack)
+        rank = (round(way.locked / core.area / FREE) + 0.2 * way.tight / core.area, max(high - at, at - low))
+        found.append((rank, way))
+        if rank[0] < GOOD and float(np.abs(pull @ draw)) > 0.9999:
+            break  # it opens as the mould does, and clean: nothing else is better
+    found.sort(key=lambda one: one[0])
+    best = found[0][1]
+    if core is not whole:  # the coarser facets of the light core may lock each other where its own do not
+        best = again(whole, best)
+    if best.locked <= FREE * core.area:
+        return best
+    parted = [_parted(core, way) for _, way in found[:TRIED]]
+    return min(parted, key=lambda way: way.locked)
+
+
+def _judged(core: Mesh, reach: Reach, pull: Floats, height: float, slack: float) -> Way:
+    judged = judged_at(core, reach, flat_joint(pull, height), limits()["box_draft"].value, slack)
+    sizes = areas_of(judged.corners)
+    locked = float(sizes[judged.state == State.LOCKED].sum())
+    tight = float(sizes[(judged.state == State.TIGHT) & (judged.draft_deg < 0.5 * limits()["box_draft"].value)].sum())
+    return Way(pull, height, locked, tight)
+
+
+def again(core: Mesh, way: Way) -> Way:
+    """The same way of opening for a core that has changed a little, such as by draft."""
+    once = _judged(core, judge(core, way.pull), way.pull, way.height, 1e-4 * core.diagonal)
+    return once if way.sides == (None, None) else _parted(core, once)
 
 
 def box_for(
     core: Mesh, prints: tuple[Print, ...], draw: Floats, style: Box, vents: tuple[Vent, ...], vent_mm: float,
-    tick: Tick = silent,
+    tick: Tick = silent, known: Way | None = None,
 ) -> CoreBox:  # fmt: skip
-    """The box of a core (or of a piece of one). UserFault where it cannot be made."""
+    """The box of a core (or of a piece of one). UserFault where it cannot be made. ``known`` its way of opening."""
     solid = boolean.closed_solid(core)
     if solid is None:
         raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
     tick(0.1, "Trying ways to open the core box")
-    light = core
-    if len(core.faces) > ENOUGH:
-        light = boolean.as_mesh(solid.simplify(2e-4 * core.diagonal), core.origin)
     refused = ""
     if style == "tube":
         made = _tube(core, prints)
         if made is not None:
             return made
         refused = "it is no plain rod that could be pushed out of a tube"
-    way = _best(light, prints, draw)
+    way = way_of_opening(core, prints, draw) if known is None else known
     tick(0.5, "Cutting the core box")
     ram = _ramming(core, prints, way.pull)
     frame = np.stack([ram, np.cross(way.pull, ram), way.pull])
     local = core.moved(frame, np.zeros(3))
     here = _solid_of(local)
     low, high = local.bounds
-    height = way.height
+    height = _at_corners(local, way.height)
     wall = max(limits()["box_wall"].value, limits()["box_dowel"].value + 2.0 * BESIDE + 2.0)
     start, stop = low - wall, high + wall
     stop[0] = high[0] - THROUGH
     block = manifold3d.Manifold.cube((stop - start).tolist()).translate(start.tolist())
-    hollowed = block - here
-    for rod in _grooves(frame, vents, vent_mm, start, stop, height):
-        hollowed = hollowed - rod
+    rods = _grooves(frame, vents, vent_mm, start, stop, height)
     dowels = _dowels(start, stop, wall, height)
-    upper = hollowed.trim_by_plane([0.0, 0.0, 1.0], height)
-    lower = hollowed.trim_by_plane([0.0, 0.0, -1.0], -height)
+    # the block is cut before the core is taken from it: where the core has a flat in the joint the other order leaves a film
+    upper = boolean.without(block.trim_by_plane([0.0, 0.0, 1.0], height), [here, *rods])
+    lower = boolean.without(block.trim_by_plane([0.0, 0.0, -1.0], -height), [here, *rods])
     slide = limits()["dowel_slide_clearance"].value
     for place, thick in dowels:
         hole = manifold3d.Manifold.cylinder(
             2.0 * wall * 0.6, (thick + slide) / 2.0, (thick + slide) / 2.0, 32, True
         ).translate(place)
         upper, lower = upper - hole, lower - hole
-    plain = light.moved(frame, np.zeros(3))
+    plain = light_of(core).moved(frame, np.zeros(3))
     twice = _alike(_solid_of(plain), plain, height)
     style_made: Box = "half" if style == "half" and twice else "split"
     if style == "half" and not twice:
         refused = "its two halves are not alike"
-    parts = [_part("Lower half", lower, frame, over=False), _part("Upper half", upper, frame, over=True)]
+    halves = [("Lower half", lower, False, way.sides[0]), ("Upper half", upper, True, way.sides[1])]
     if style_made == "half":
-        parts = [_part("Half, used twice", lower, frame, over=False)]
+        halves = [("Half, used twice", lower, False, way.sides[0])]
+    parts: list[BoxPart] = []
+    for name, half, over, side in halves:
+        if side is None:
+            parts.append(_part(name, half, frame, over))
+            continue
+        aside, at = frame @ side[0], side[1]
+        for hand, sign in (("right", 1.0), ("left", -1.0)):
+            parts.append(_part(f"{name}, {hand}", half.trim_by_plane((sign * aside).tolist(), sign * at), frame, over))
     back = frame.T
     size = stop - start
     return CoreBox(
@@ -150,6 +212,48 @@ def box_for(
         (float(size[0]), float(size[1]), float(size[2])),
         tuple((_three(back @ np.array(place)), thick) for place, thick in dowels), refused,
     )  # fmt: skip
+
+
+def _at_corners(local: Mesh, height: float) -> float:
+    """The height of the core's own corners that lie a hair off the joint: between the two a cut would leave slivers."""
+    levels = local.vertices[:, 2]
+    near = levels[np.abs(levels - height) < CLOSE]
+    return float(np.median(near)) if len(near) else height
+
+
+def _parted(core: Mesh, way: Way) -> Way:
+    """The way with its halves parted sideways where that frees them."""
+    solid = _solid_of(core)
+    lower, upper = (_sideways(core, solid, way, sign) for sign in (-1.0, 1.0))
+    freed = sum(one[2] for one in (lower, upper) if one is not None)
+    sides = (None if lower is None else lower[:2], None if upper is None else upper[:2])
+    return replace(way, locked=max(way.locked - freed, 0.0), sides=sides)
+
+
+def _sideways(core: Mesh, solid: Solid, way: Way, sign: float) -> tuple[Floats, float, float] | None:
+    """The way across the pull in which two parts of a half (``sign`` 1: the upper) leave the core: (3,) way, where they part, mm,
+
+    and the area (mm2) that this frees. None where the half draws as it is, or nothing is gained.
+    """
+    half = boolean.as_mesh(solid.trim_by_plane((sign * way.pull).tolist(), sign * way.height), core.origin)
+    pull, slack = sign * way.pull, 1e-4 * core.diagonal
+    before = locked_at(scan_pieces(half, judge(half, pull), pull), sign * way.height, slack)
+    if before <= FREE * core.area:
+        return None
+    least: tuple[float, Floats, float] | None = None
+    one, two = across(way.pull)
+    for turn in np.arange(SIDEWAYS) * np.pi / SIDEWAYS:
+        aside = np.cos(turn) * one + np.sin(turn) * two
+        pieces = scan_pieces(half, judge(half, aside), aside)
+        heights = half.vertices @ aside
+        flat = functools.partial(_flat, half, aside, slack)
+        at, _ = best_height(pieces, float(heights.min()), float(heights.max()), flat)
+        locked = locked_at(pieces, at, slack)
+        if least is None or locked < least[0] - 1e-3 * core.area:
+            least = (locked, aside, at)
+    if least is None or least[0] > HELPS * before:
+        return None
+    return least[1], least[2], before - least[0]
 
 
 def _ramming(core: Mesh, prints: tuple[Print, ...], pull: Floats) -> Floats:

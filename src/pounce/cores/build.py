@@ -7,8 +7,9 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
 from pounce.cores import mechanics
-from pounce.cores.box import FINEST, box_for
+from pounce.cores.box import FINEST, Way, again, box_for, way_of_opening
 from pounce.cores.hollow import Hollow, Opening
+from pounce.cores.lean import leaned, wants_draft
 from pounce.cores.pieces import pieces_of
 from pounce.cores.prints import Wanted, print_for_opening, table_length, way_of
 from pounce.cores.values import Core, CoreChoices, HollowChoice, Loads, Place, Print, Vent
@@ -43,28 +44,25 @@ class Setting:
 def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, tick: Tick) -> tuple[Core, Solid]:
     """The core of a hollow with everything on it. UserFault where it cannot be made."""
     tick(0.05, "Setting prints at the openings")
-    openings = [one for one in hollow.openings if not _is_closed(one, asked)]
-    if not openings:
-        raise UserFault("Every opening is closed, so this core would hang in the air.", "Leave one opening a print.")
-    blind = len(openings) == 1
-    wanted = [_wanted(one, asked, setting, hollow, blind) for one in openings]
-    plain = [print_for_opening(o, setting.joint, w, False) for o, w in zip(openings, wanted, strict=True)]
-    solid = boolean.closed_solid(hollow.mesh)
-    if solid is None:
-        raise UserFault("This hollow crosses itself, so no core can be made.", "Mend the model where it is made.")
-    symmetric = _symmetric(hollow, plain)
-    prints = plain
-    if asked.key and not symmetric:
-        first = int(np.argmax([one.width_mm for one in plain]))
-        prints = [
-            print_for_opening(o, setting.joint, w, k == first)
-            for k, (o, w) in enumerate(zip(openings, wanted, strict=True))
-        ]
+    made, symmetric = _prints(hollow, asked, setting)
     tick(0.25, "Joining the core")
-    whole = boolean.united([solid, *[_solid(one.core) for one in prints]])
-    mesh = welded(boolean.bare_mesh(whole), FINEST)
+    mesh = _joined(hollow, made)
+    degrees = limits()["box_draft"].value if asked.draft_deg is None else asked.draft_deg
+    if not 0.0 <= degrees <= 10.0:
+        raise UserFault(f"A draft of {degrees:g}° cannot be used in a core box.", "0.5 to 2 degrees.")
+    known: Way | None = None
+    metal = 0.0
+    if asked.box != "tube":
+        known = way_of_opening(mesh, made, setting.joint.direction)
+        if degrees > 0.0 and wants_draft(hollow, known.pull, degrees):
+            tick(0.3, "Leaning the core's walls")
+            lean = leaned(hollow, known.pull, known.height, degrees)
+            if lean is not None:
+                hollow, metal = lean.hollow, lean.added_mm3
+                made, symmetric = _prints(hollow, asked, setting)
+                mesh = _joined(hollow, made)
+                known = again(mesh, known)
     whole = _solid(mesh)
-    made = tuple(prints)
     width = min(one.width_mm for one in made)
     vent = (
         min(limits()["core_vent"].value, limits()["core_vent_share"].value * width)
@@ -79,15 +77,39 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
     pieces = pieces_of(mesh, made, setting.choices.longest_mm)
     for count, (piece, held) in enumerate(pieces):
         tick(0.35 + 0.6 * count / len(pieces), "Cutting the core box")
-        boxes.append(box_for(piece, held, setting.joint.direction, asked.box, vents, vent))
+        opened = known if len(pieces) == 1 else None
+        boxes.append(box_for(piece, held, setting.joint.direction, asked.box, vents, vent, known=opened))
     kg = setting.mix.density.value * mesh.volume * setting.swell * 1e-9 * limits()["core_sand_over"].value
     binder, water = setting.mix.binder_part.value / 100.0, setting.mix.water_part.value / 100.0
     sand = kg / (1.0 + binder + water)
     core = Core(
         name, _three(mesh.centre_of_mass), asked.at_mm, hollow.mesh, mesh, _on_prints(mesh, made), made, tuple(boxes), vents, vent, loads, sand, sand * binder,
-        sand * water, symmetric,
+        sand * water, symmetric, degrees if metal > 0.0 else 0.0, metal,
     )  # fmt: skip
     return core, whole
+
+
+def _prints(hollow: Hollow, asked: HollowChoice, setting: Setting) -> tuple[tuple[Print, ...], bool]:
+    """A print at every opening that is not closed, and whether the core is a turned one that needs no key."""
+    openings = [one for one in hollow.openings if not _is_closed(one, asked)]
+    if not openings:
+        raise UserFault("Every opening is closed, so this core would hang in the air.", "Leave one opening a print.")
+    wanted = [_wanted(one, asked, setting, hollow, len(openings) == 1) for one in openings]
+    plain = [print_for_opening(o, setting.joint, w, False) for o, w in zip(openings, wanted, strict=True)]
+    symmetric = _symmetric(hollow, plain)
+    if not asked.key or symmetric:
+        return tuple(plain), symmetric
+    widest = int(np.argmax([one.width_mm for one in plain]))
+    plain[widest] = print_for_opening(openings[widest], setting.joint, wanted[widest], True)
+    return tuple(plain), symmetric
+
+
+def _joined(hollow: Hollow, prints: tuple[Print, ...]) -> Mesh:
+    """The hollow's core with its prints on. UserFault where the hollow is no solid."""
+    solid = boolean.closed_solid(hollow.mesh)
+    if solid is None:
+        raise UserFault("This hollow crosses itself, so no core can be made.", "Mend the model where it is made.")
+    return welded(boolean.bare_mesh(boolean.united([solid, *[_solid(one.core) for one in prints]])), FINEST)
 
 
 def _on_prints(core: Mesh, prints: tuple[Print, ...]) -> Ints:

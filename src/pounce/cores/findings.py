@@ -340,13 +340,25 @@ def _boxed(core: Core, index: int) -> list[Finding]:
     if locked > FREE * area:
         found.append(Finding(
             f"box-locks-{index}", Severity.WARN,
-            f"{{area_mm2}} of {core.name} locks in a box of two parts. Cut it in shorter pieces, or set a loose piece in the box.",
+            f"{{area_mm2}} of {core.name} locks in its box, however it is parted. Make it in shorter pieces and glue them.",
             noun="locks", place_mm=core.at_mm, figures={"area_mm2": locked}, main="area_mm2", source="core-practice",
         ))  # fmt: skip
     elif tight > 0.0:
         found.append(_note(
             f"box-tight-{index}", "{area_mm2} of the box stands without draft: varnish it, wax it, and rap before opening.",
             "without draft", core.at_mm, {"area_mm2": tight}, "area_mm2", "core-practice",
+        ))  # fmt: skip
+    if core.draft_mm3 > 0.0:
+        found.append(_note(
+            f"box-draft-{index}", "Its walls lean by {draft_deg} so that it leaves the box; the casting keeps {volume_mm3} of metal more.",
+            "lean", core.at_mm, {"draft_deg": core.draft_deg, "volume_mm3": core.draft_mm3}, "draft_deg", limits()["box_draft"].source,
+            (Remedy("straight-core", "Keep the walls straight", "hollow_draft", ("0", *core.place_mm)),),
+        ))  # fmt: skip
+    many = max(len(one.parts) for one in core.boxes)
+    if many > 2 or (many == 2 and box.style == "half"):
+        found.append(_note(
+            f"box-parts-{index}", f"{core.name} would lock in a plain box: a half parts sideways. Lift the other half off first, then draw "
+            "its two parts apart.", "parts sideways", core.at_mm, {}, None, "core-practice",
         ))  # fmt: skip
     if box.twice and box.style == "split" and len(core.boxes) == 1:
         found.append(_note(

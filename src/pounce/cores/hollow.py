@@ -132,14 +132,14 @@ def _pieces(mesh: Mesh, bends: Bends, chosen: Bools, seeds: Bools) -> list[Ints]
 def hollow_of(mesh: Mesh, faces: Ints) -> Hollow:
     """The hollow whose wall these faces are. UserFault that says what is in the way where it cannot be closed."""
     region = mesh.faces[faces]
-    loops = _rims(region)
+    loops = rims(region)
     if not loops:
         raise UserFault(
             "This hollow has no way out, so no core can be set in it.", "Open it, or leave it out of the model."
         )
     if sum(len(loop) for loop in loops) > MOST_RIM * 4:
         raise UserFault("The rims of this hollow are too ragged to close.", "Point at one bore of it.")
-    openings = _openings(mesh, faces, loops)
+    openings = _openings(mesh, loops)
     caps = np.concatenate([one.caps for one in openings])
     closed = np.concatenate([region[:, ::-1], caps])
     used, inverse = np.unique(closed, return_inverse=True)
@@ -157,7 +157,7 @@ def hollow_of(mesh: Mesh, faces: Ints) -> Hollow:
     return found
 
 
-def _rims(region: Ints) -> list[Ints]:
+def rims(region: Ints) -> list[Ints]:
     """The rims of a patch as closed loops of vertices, as the hollow's caps run round them; loops are parted where they touch."""
     edges = np.stack([region, np.roll(region, -1, axis=1)], axis=2).reshape(-1, 2)
     count = np.int64(region.max(initial=0)) + 1
@@ -182,9 +182,9 @@ def _parted(loop: Ints) -> list[Ints]:
     return [one for one in out if len(one) >= 3]
 
 
-def _openings(mesh: Mesh, faces: Ints, loops: list[Ints]) -> list[Opening]:
+def _openings(mesh: Mesh, loops: list[Ints]) -> list[Opening]:
     """Loops brought together where one lies inside another in the same plane, and capped."""
-    plain = [_frame(mesh.vertices[loop]) for loop in loops]
+    plain = [loop_frame(mesh.vertices[loop]) for loop in loops]
     order = np.argsort([-abs(one[2]) for one in plain])
     taken: set[int] = set()
     out: list[Opening] = []
@@ -203,11 +203,11 @@ def _openings(mesh: Mesh, faces: Ints, loops: list[Ints]) -> list[Opening]:
             if flat and _within(mesh.vertices[loops[index]], normal, at):
                 group.append(other)
                 taken.add(other)
-        out.append(_capped(mesh, faces, [loops[k] for k in group]))
+        out.append(capped(mesh, [loops[k] for k in group]))
     return out
 
 
-def _frame(points: Floats) -> tuple[Floats, Floats, float]:
+def loop_frame(points: Floats) -> tuple[Floats, Floats, float]:
     """Middle, unit normal (by Newell's sum) and area of a closed loop (k, 3)."""
     rel = points - points.mean(axis=0)
     vector = 0.5 * np.cross(rel, np.roll(rel, -1, axis=0)).sum(axis=0)
@@ -225,9 +225,10 @@ def _within(loop: Floats, normal: Floats, at: Floats) -> bool:
     return bool((crosses & right).sum() % 2)
 
 
-def _capped(mesh: Mesh, faces: Ints, loops: list[Ints]) -> Opening:
+def capped(mesh: Mesh, loops: list[Ints]) -> Opening:
+    """The opening that these loops of vertices (the outer one first) are the rim of. UserFault where they fold."""
     points = [mesh.vertices[loop] for loop in loops]
-    centre, normal, area = _frame(points[0])
+    centre, normal, area = loop_frame(points[0])
     if area <= 0.0:
         raise UserFault("A rim of this hollow folds over itself.", "Point at one bore of it.")
     u, v = across(normal)

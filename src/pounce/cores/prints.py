@@ -27,8 +27,8 @@ UPRIGHT = 0.8
 ROOT = 0.01
 # A flat keeps this far off the corners of an outline, mm.
 HAIR = 0.02
-# An outline this near to a circle (area over that of the circle round it) is a round print.
-ROUND = 0.93
+# An outline this near to a circle (area over that of the circle as wide as it) is a round print; a square has 1.27.
+ROUND = (0.93, 1.06)
 
 
 @dataclass(frozen=True)
@@ -213,20 +213,19 @@ def _lying(
     frame: _Frame, outline: Polygon, near: float, far: float, length: float, lean: float, clear: float, keyed: bool, joint: Joint
 ) -> tuple[Solid, Solid, tuple[float, float]]:  # fmt: skip
     slope = float(np.tan(np.radians(lean)))
-    points = np.array(outline.exterior.coords)[:-1]
+    points = _with_points_at(np.array(outline.exterior.coords)[:-1], frame.level)
     over = points[:, 1] - frame.level
     tall = float(np.abs(over).max())
     left, low, right, high = outline.bounds
-    is_round = outline.area > ROUND * np.pi / 4.0 * max(right - left, high - low) ** 2
+    is_round = ROUND[0] < outline.area / (np.pi / 4.0 * max(right - left, high - low) ** 2) < ROUND[1]
     seat = outline
     if not is_round:
-        # sides that stand upright get wider toward the joint
+        # sides that stand upright get narrower away from the joint; never wider than the opening, or the core could not pass it
         middle = float(outline.centroid.x)
-        wider = np.stack(
-            [points[:, 0] + np.sign(points[:, 0] - middle) * slope * (tall - np.abs(over)), points[:, 1]], axis=1
-        )
-        grown = Polygon(wider).union(outline)
-        seat = shapely.geometry.polygon.orient(Polygon(grown.exterior)) if grown.geom_type == "Polygon" else outline
+        leaned = np.stack([points[:, 0] - np.sign(points[:, 0] - middle) * slope * np.abs(over), points[:, 1]], axis=1)
+        drawn = Polygon(leaned)
+        inside = drawn.intersection(outline) if drawn.is_valid else outline
+        seat = shapely.geometry.polygon.orient(Polygon(inside.exterior)) if inside.geom_type == "Polygon" else outline
     end = far + length + tall * slope
     pattern = _prism(seat, near - ROOT, end)
     for sign in (1.0, -1.0):
@@ -242,6 +241,15 @@ def _lying(
         core = _beyond(core, far, np.array([0.0, -1.0, 0.0]), -at + clear)
     wide = float(seat.bounds[2] - seat.bounds[0])
     return frame.placed(pattern), frame.placed(core), (wide * length, wide * length)
+
+
+def _with_points_at(points: Floats, level: float) -> Floats:
+    """A closed outline (k, 2) with a point wherever it crosses a height, so that it can lean from there."""
+    after = np.roll(points, -1, axis=0)
+    one, two = points[:, 1] - level, after[:, 1] - level
+    rows = np.flatnonzero(one * two < 0.0)
+    share = (one[rows] / (one[rows] - two[rows]))[:, None]
+    return np.asarray(np.insert(points, rows + 1, points[rows] + share * (after[rows] - points[rows]), axis=0))
 
 
 def _tailed(pattern: Solid, core: Solid, joint: Joint, clear: float) -> tuple[Solid, Solid]:

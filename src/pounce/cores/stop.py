@@ -314,5 +314,5 @@ def _body(
     walls[: int(rest.sum())] = hollow_of[rest]
     wall_of = np.where(own & (body.origin >= 0), walls[np.minimum(np.maximum(body.origin, 0), len(plain.faces) - 1)], -1)
     held = float(sum(solid.volume() for solid in solids))
-    clearance = body.volume - abs(mesh.volume) - held
+    clearance = body.volume - abs(mesh.volume) - held - sum(core.draft_mm3 for core in cores)
     return Mesh.of(body.vertices, body.faces, origin), print_of, wall_of, clearance

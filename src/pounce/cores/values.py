@@ -29,7 +29,7 @@ class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What becomes of the hollow at ``at_mm`` (on the part), and the figures of its core; None: by the table.
 
     ``drag_mm``, ``cope_mm`` and ``side_mm`` lengths of prints that stand in the drag, reach into the cope or lie in the joint;
-    ``closed`` (places) openings that get no print and are closed flush; ``key`` whether a flat lets it in one way only.
+    ``draft_deg`` of the hollow's own walls in the box, taken from the core; ``closed`` (places) openings that get no print and are closed flush; ``key`` whether a flat lets it in one way only.
     """
 
     at_mm: Place
@@ -44,6 +44,7 @@ class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     box: Box = "split"
     closed: tuple[Place, ...] = ()
     key: bool = True
+    draft_deg: float | None = None
 
 
 class CoreChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -165,7 +166,9 @@ class Core:
 
     prints, ``print_of`` (f,) which print each of its faces is on (-1: the hollow's own), ``prints``, ``boxes`` (one a piece),
 
-    ``vents`` straight vent ways through it, ``mix_kg`` sand, binder and water to weigh out.
+    ``vents`` straight vent ways through it; ``draft_deg`` its walls have in the box (0: none asked or wanted), ``draft_mm3`` the metal
+
+    that leaves; the sand, binder and water to weigh out.
     """
 
     name: str
@@ -183,6 +186,8 @@ class Core:
     binder_kg: float
     water_kg: float
     symmetric: bool
+    draft_deg: float = 0.0
+    draft_mm3: float = 0.0
 
     @property
     def make_kg(self) -> float:

@@ -6,15 +6,16 @@ History
   upside_down. What a file of format 1 leaves out takes its default, so the step changes nothing.
 - 3 (0.3.0): ``stock``: additions, contraction per axis, the table's grade. Left out it is empty, so the step changes nothing.
 - 4 (0.4.0): ``cores``: what becomes of hollows, the core sand, the mould on end. Left out it is empty, so the step changes nothing.
+- 5 (0.5.0): ``cores`` may say what draft a core's walls get in the box. Left out it goes by the table, so the step changes nothing.
 """
 
 from collections.abc import Callable
 from typing import Any
 
-FORMAT = 4
+FORMAT = 5
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 # version n -> the step from n to n + 1
-STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict}
+STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict}
 
 
 def migrated(content: dict[str, Any], steps: dict[int, Step] | None = None, target: int = FORMAT) -> dict[str, Any]:

@@ -49,7 +49,7 @@ def _core(one: Core) -> dict[str, Any]:
         "prints": [_print(p) for p in one.prints], "boxes": [_box(b) for b in one.boxes],
         "vents": [{"from_mm": list(a), "to_mm": list(b), "through": through} for a, b, through in one.vents], "vent_mm": one.vent_mm,
         "loads": dict(one.loads.__dict__), "sand_kg": one.sand_kg, "binder_kg": one.binder_kg, "water_kg": one.water_kg,
-        "symmetric": one.symmetric,
+        "symmetric": one.symmetric, "draft_deg": one.draft_deg, "draft_mm3": one.draft_mm3,
     }  # fmt: skip
 
 

@@ -1,5 +1,7 @@
 """Cores of analytic and awkward solids: what is found, that everything fits, and what is said."""
 
+from pathlib import Path
+
 import manifold3d as m3
 import numpy as np
 import pytest
@@ -9,12 +11,14 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkFiltersCore import vtkImplicitPolyDataDistance
 
+from pounce.base.finding import Severity
 from pounce.cores.parse import with_words
-from pounce.cores.values import CoreChoices, CoresResult
+from pounce.cores.values import CoreChoices, CoresResult, HollowChoice
 from pounce.job import core_edits, edits
 from pounce.job.job import Job
 from pounce.route.cores import cores_keys
 from pounce.route.line import Line
+from pounce.route.opening import open_any
 from pounce.route.results import Results
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Mesh
@@ -86,8 +90,11 @@ def test_core_casting_and_clearance_fill_the_mould(name: str) -> None:
     assert float((cores - body).volume()) < 1e-6 * float(part.volume())
     assert float((part - body).volume()) < 1e-6 * float(part.volume())
     room = float((body - part - cores).volume())
-    assert room == pytest.approx(found.clearance_mm3, rel=1e-6, abs=1e-3)
-    assert float(part.volume() + cores.volume()) + room == pytest.approx(float(body.volume()), rel=1e-9)
+    # between pattern and core lie the clearance and the metal that the draft of the core leaves
+    assert room == pytest.approx(found.clearance_mm3 + core.draft_mm3, rel=1e-6, abs=1e-5 * core.mesh.volume)
+    assert float(part.volume() + cores.volume()) + room == pytest.approx(
+        float(body.volume()), rel=1e-6 if core.draft_mm3 else 1e-9
+    )
     for made in (core.mesh, *(part_of_box.mesh for one in core.boxes for part_of_box in one.parts)):
         # in single precision and read by another library, as a file of it is
         other = trimesh.Trimesh(made.vertices.astype(np.float32), made.faces)
@@ -241,3 +248,53 @@ def test_a_plain_block_has_no_hollow() -> None:
     found = Line().run(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, model_of(box(40, 30, 20))).need("cores")
     assert not found.offers
     assert not found.findings
+
+
+def test_a_square_core_leans_in_its_box_unless_told_not_to() -> None:
+    square = M.cube([80, 50, 50], True) - M.cube([100, 20, 20], True)
+    core = cored(square, height=0.0).need("cores").cores[0]
+    # four walls of 80 x 10 beside the joint lose 80 x 10 x 10 tan(1 degree) / 2 each
+    assert core.draft_mm3 == pytest.approx(4 * 80 * 10 * 10 * np.tan(np.radians(1.0)) / 2.0, rel=1e-3)
+    box = core.boxes[0]
+    own = core.print_of < 0
+    lean = np.degrees(np.arcsin(np.abs(core.mesh.normals[own] @ box.pull)))
+    ends = np.abs(core.mesh.normals[own][:, 0]) > 0.99
+    assert float(lean[~ends].min()) > 0.99
+    place = core.place_mm
+    straight = cored(square, height=0.0, hollows=(HollowChoice(place, draft_deg=0.0),)).need("cores").cores[0]
+    assert straight.draft_mm3 == 0.0 and straight.hollow.volume == pytest.approx(80 * 400, rel=1e-9)
+    refused = cored(square, height=0.0, hollows=(HollowChoice(place, draft_deg=-3.0),)).need("cores")
+    assert not refused.cores and any("draft of -3" in one.words() for one in refused.findings)
+
+
+def test_a_half_box_that_would_lock_parts_sideways() -> None:
+    def rod(tall: float, radius: float, turn: list[float], at: list[float]) -> m3.Manifold:
+        return M.cylinder(tall, radius, radius, 48, True).rotate(turn).translate(at)
+
+    along = [0.0, 90.0, 0.0]
+    bore = rod(200, 10, along, [0, 0, 0]) + rod(12, 16, along, [25, 0, 0]) + rod(12, 16, along, [-25, 0, 0])
+    up = rod(30, 6, [0, 0, 0], [0, 0, 20]) + rod(8, 14, [0, 0, 0], [0, 0, 34])
+    across = (rod(30, 6, [90, 0, 0], [0, 20, 0]) + rod(8, 14, [90, 0, 0], [0, 34, 0])).trim_by_plane([0, 0, -1], 0)
+    core = cored(M.cube([120, 100, 100], True) - bore - up - across, height=0.0).need("cores").cores[0]
+    (box,) = core.boxes
+    assert [part.name for part in box.parts] == ["Lower half", "Upper half, right", "Upper half, left"]
+    assert box.locked_mm2 < 1e-3 * core.mesh.area
+    lower, right, left = (solid_of(part.mesh) for part in box.parts)
+    body = solid_of(core.mesh)
+    # on trial: the lower half off, then each of the two aside, clear of the core all the way (a hair off it for rounding)
+    for part, way in ((lower, -box.pull), (right, None), (left, None)):
+        ways = [way] if way is not None else [np.array([0, 1.0, 0]), np.array([0, -1.0, 0])]
+        held = min(max(float((part.translate((s * w).tolist()) ^ body).volume()) for s in (1.0, 5.0, 15.0)) for w in ways)
+        assert held < 1e-6 * core.mesh.volume
+
+
+def test_a_package_part_with_three_crossing_bores() -> None:
+    """A cube with square bores along all three axes that meet: example003 of Debian's openscad package (CC0)."""
+    job, model = open_any(Path(__file__).parents[2] / "data" / "parts" / "crossing-bores.stl")
+    results = Line().run(core_edits.set_cores(edits.set_unit(job, "mm").job, every=True).job, model)
+    found = results.need("cores")
+    (core,) = found.cores
+    assert sorted(one.kind for one in core.prints) == ["cope", "drag", "side", "side", "side", "side"]
+    assert core.boxes[0].locked_mm2 == pytest.approx(0.0, abs=1.0)
+    assert [one.code for one in found.findings if one.severity != Severity.NOTE and not one.settled] == ["core-shift-0"]
+    assert len(results.need("pattern").pieces) == 2
