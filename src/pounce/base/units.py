@@ -92,6 +92,13 @@ def quantity(key: str, value: float, shown: str = "mm") -> str:
         return f"{plain(value, 1 if abs(value) < 10 else 0)}{_FIGURE_SPACE}kPa"
     if key.endswith("_mpa"):
         return f"{plain(value, 3 if abs(value) < 0.1 else 2)}{_FIGURE_SPACE}MPa"
+    if key.endswith("_hours"):
+        whole = round(value * 60.0)
+        return (
+            f"{whole // 60}{_FIGURE_SPACE}h{_FIGURE_SPACE}{whole % 60:02d}" if whole >= 60 else f"{whole}{_FIGURE_SPACE}min"
+        )
+    if key.endswith("_litres"):
+        return f"{plain(value, 1 if value < 10 else 0)}{_FIGURE_SPACE}l"
     if key.endswith("ratio"):
         return plain(value, 1)
     if key.endswith("_kg"):

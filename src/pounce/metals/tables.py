@@ -172,6 +172,29 @@ def mixes() -> dict[str, Mix]:
     return msgspec.convert(_read("mixes"), dict[str, Mix])
 
 
+class Timber(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A pattern timber: density kg/m3, movement % across the grain for 1 % of moisture."""
+
+    name: str
+    about: str
+    density: Figure
+    movement: Figure
+
+
+@cache
+def timbers() -> dict[str, Timber]:
+    """All pattern timbers by id."""
+    return msgspec.convert(_read("timbers"), dict[str, Timber])
+
+
+def timber(timber_id: str) -> Timber:
+    """The timber with this id; UserFault for an unknown one."""
+    found = timbers().get(timber_id)
+    if found is None:
+        raise UserFault(f"There is no timber '{timber_id}'.", f"Choose one of {', '.join(timbers())}.")
+    return found
+
+
 @cache
 def limits() -> dict[str, Figure]:
     """Figures that belong to no one metal, mould or pattern."""
@@ -187,7 +210,9 @@ def grades() -> dict[str, GradeTable]:
 @cache
 def tables_digest() -> str:
     """A digest of every table, part of the key of every computed result."""
-    return digest(*[_read(name) for name in ("sources", "metals", "moulds", "patterns", "limits", "grades", "mixes")])
+    return digest(
+        *[_read(name) for name in ("sources", "metals", "moulds", "patterns", "limits", "grades", "mixes", "timbers")]
+    )
 
 
 def metal(metal_id: str) -> Metal:

@@ -10,7 +10,7 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.parting.surface import split_along
-from pounce.pattern import dowels
+from pounce.pattern import dowels, numbers
 from pounce.pattern.dowels import Face
 from pounce.pattern.values import Hole, PatternChoices, Piece, Pin
 from pounce.solid import boolean
@@ -18,6 +18,9 @@ from pounce.solid.boolean import Solid
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.tree import Tree, build
+
+# The number of a pair: a job has one split pattern.
+PAIR = "1"
 
 
 @dataclass
@@ -64,6 +67,11 @@ def split(mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoic
             holes += _screws(face, tree, middle, into, list(holes), plan.findings, name)
     cope = boolean.without(cope, [_tool(hole) for hole in plan.cope_holes])
     drag = boolean.without(drag, [_tool(hole) for hole in plan.drag_holes])
+    if choices.numbers:
+        spot = numbers.place_for(face, tree, [*plan.cope_holes, *plan.drag_holes])
+        if spot is not None:
+            cope = boolean.without(cope, [numbers.tool(face, spot[0], spot[1], PAIR, direction)])
+            drag = boolean.without(drag, [numbers.tool(face, spot[0], spot[1], PAIR, -direction)])
     if plan.cope_pins:
         cope = boolean.united([cope, *[_pin(pin) for pin in plan.cope_pins]])
     pieces = [

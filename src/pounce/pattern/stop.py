@@ -4,17 +4,18 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Severity
-from pounce.base.tick import Tick
+from pounce.base.tick import Tick, span
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.pattern import boards, halves, loose
+from pounce.pattern.making.stop import making
 from pounce.pattern.values import PatternChoices, PatternResult, Piece
 from pounce.solid import boolean
 from pounce.solid.frame import axis_name
-from pounce.solid.mesh import Mesh
+from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.values import StockResult
 
 # The face of the import that metal added at Stock stands for.
@@ -76,6 +77,8 @@ def pattern_stop(
         findings += plan.findings
         sizes = plan.sizes
     pieces += off
+    made, said = making(choices, tuple(pieces), method, _avoided(stock), span(tick, 0.5, 1.0))
+    findings += said
     tick(1.0, "Pattern made")
     size = whole_mesh.size
     return PatternResult(
@@ -85,7 +88,18 @@ def pattern_stop(
         size_mm=(float(size[0]), float(size[1]), float(size[2])),
         dowel_mm=sizes,
         height_mm=height,
+        making=made,
         findings=tuple(findings),
+    )
+
+
+def _avoided(stock: StockResult) -> tuple[tuple[Floats, float], ...]:
+    """Places of the pattern that no cut for a bed may run through: text, and faces that are machined."""
+    factors = np.array(stock.made_factors)
+    return tuple(
+        (np.array(line.at_mm) * factors, 12.0)
+        for line in stock.lines
+        if line.at_mm is not None and line.kind in ("text", "machining")
     )
 
 

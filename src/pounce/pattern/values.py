@@ -6,6 +6,8 @@ from typing import Literal
 import msgspec
 
 from pounce.base.finding import Finding
+from pounce.metals.tables import limits
+from pounce.pattern.making.values import Making
 from pounce.solid.mesh import Floats, Mesh
 
 
@@ -13,13 +15,32 @@ class PatternChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``dowels``: loose ones in holes of both halves, short pins grown on the cope half, or none.
 
     ``dowel_mm`` is the nominal diameter of the thicker dowel (None: by the size of the joint); ``draw_screw``
-    whether each half gets a hole for one; ``stl`` whether STL files are written beside the 3MF.
+    whether each half gets a hole for one; ``numbers`` whether pair numbers are cut into the mating faces; ``stl`` whether STL files
+    are written beside the 3MF. Printed: ``bed_mm`` of the printer, its layer, walls (lines) and how much is filled inside,
+    ``test_piece`` to try draft and text in the sand. Wood: the timber, the thickest planed board, the boards it is cut from and the
+    room a side to plane. Foam: the sheet and what the wire melts away. ``paper`` for templates; ``rule`` whether a contraction rule
+    is drawn.
     """
 
     dowels: Literal["loose", "pins", "none"] = "loose"
     dowel_mm: float | None = None
     draw_screw: bool = True
     stl: bool = False
+    numbers: bool = True
+    bed_mm: tuple[float, float, float] = (220.0, 220.0, 250.0)
+    layer_mm: float = 0.2
+    walls: int = 4
+    inside_percent: float = 20.0
+    test_piece: bool = False
+    timber: str = "lime"
+    board_mm: float = 18.0
+    board_wide_mm: float = 150.0
+    board_long_mm: float = 1200.0
+    room_mm: float = 1.5
+    sheet_mm: float = 50.0
+    kerf_mm: float = limits()["foam_kerf"].value
+    paper: Literal["A4", "A3", "letter"] = "A4"
+    rule: bool = True
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,4 +87,5 @@ class PatternResult:
     size_mm: tuple[float, float, float]
     dowel_mm: tuple[float, ...]
     height_mm: float
+    making: Making
     findings: tuple[Finding, ...]

@@ -14,11 +14,22 @@ from pounce.base.tick import Tick, silent
 from pounce.cores.box import laid
 from pounce.export.drillplan import dimensions_csv
 from pounce.export.models import Written, write_model
+from pounce.export.outlines import cut_list_csv, outlines_dxf, outlines_svg
+from pounce.export.templates import templates_pdf
 from pounce.part.model import Model
 from pounce.route.check import finding_keys
 from pounce.route.keys import STOPS
-from pounce.route.paper import box_plan_bytes, cut_plan_bytes, drill_plan_bytes, sheet_bytes
+from pounce.route.paper import (
+    box_plan_bytes,
+    cut_plan_bytes,
+    drill_plan_bytes,
+    rule_bytes,
+    sheet_bytes,
+    template_drawings,
+    test_piece_mesh,
+)
 from pounce.route.results import Results, findings_at
+from pounce.solid.mesh import Mesh
 
 
 def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_unit: str = "mm") -> dict[str, Any]:
@@ -32,14 +43,15 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
     scratch = Path(tempfile.mkdtemp(prefix=".pounce-build-", dir=folder.parent))
     try:
         files: list[dict[str, Any]] = []
-        for index, piece in enumerate(pattern.pieces):
-            alike = sum(other.role == piece.role for other in pattern.pieces[:index])
-            stem = piece.role if not alike else f"{piece.role}-{alike + 1}"
+        things = _made(results)
+        for index, (role, name, mesh) in enumerate(things):
+            alike = sum(other == role for other, _, _ in things[:index])
+            stem = role if not alike else f"{role}-{alike + 1}"
             for suffix in (".3mf", ".stl") if results.job.pattern.stl else (".3mf",):
-                tick(0.7 * index / len(pattern.pieces), f"Writing the {piece.name.lower()}")
-                title = f"{results.job.name}, {piece.name.lower()}"
-                written = write_model(scratch / f"{stem}{suffix}", title, piece.laid)
-                files.append({**_keys(written), "role": piece.role, "count": 1})
+                tick(0.65 * index / len(things), f"Writing the {name.lower()}")
+                written = write_model(scratch / f"{stem}{suffix}", f"{results.job.name}, {name.lower()}", mesh)
+                files.append({**_keys(written), "role": role, "count": 1})
+        files += _templates(results, scratch, tick)
         parting = results.need("parting")
         if parting.cut_down is not None and parting.moulded == "cut-down":
             tick(0.72, "Drawing the contour plan")
@@ -80,6 +92,38 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
         shutil.rmtree(scratch, ignore_errors=True)
     tick(1.0, "Built")
     return manifest
+
+
+def _made(results: Results) -> list[tuple[str, str, Mesh]]:
+    """Role, name and mesh of every model file: prints as they lie on the bed, else the pieces as they are built."""
+    pattern = results.need("pattern")
+    things = [(one.role, one.name, one.mesh) for one in pattern.making.prints]
+    if not things:
+        things = [(piece.role, piece.name, piece.laid) for piece in pattern.pieces]
+    if results.job.pattern.test_piece and pattern.making.kind == "printed":
+        things.append(("test-piece", "Test piece", test_piece_mesh(results)))
+    return things
+
+
+def _templates(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
+    """Templates, outlines and cut list of a pattern built by hand, and the contraction rule."""
+    making, choices = results.need("pattern").making, results.job.pattern
+    out: list[tuple[str, str, bytes]] = []
+    drawings = template_drawings(results)
+    if drawings:
+        tick(0.66, "Drawing the templates")
+        page, sheets = templates_pdf(results.job.name, drawings, choices.paper)
+        out += [("templates.pdf", f"template, {sheets} sheets", page), ("outlines.dxf", "template", outlines_dxf(drawings)),
+                ("outlines.svg", "template", outlines_svg(drawings))]  # fmt: skip
+    if making.blanks:
+        out.append(("cut-list.csv", "sheet", cut_list_csv(making)))
+    if choices.rule and making.kind:
+        out.append(("contraction-rule.pdf", "template", rule_bytes(results)))
+    for name, _, content in out:
+        (scratch / name).write_bytes(content)
+    return [
+        {"file": name, "role": role.split(",")[0], "format": name.rsplit(".", 1)[1], "count": 1} for name, role, _ in out
+    ]
 
 
 def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:

@@ -9,14 +9,21 @@ from pounce.base.errors import UserFault
 from pounce.export.boxplan import box_plan_pdf
 from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
 from pounce.export.drillplan import drill_csv, drill_plan_pdf
+from pounce.export.rulepage import Rule, rules_pdf
+from pounce.export.templates import Drawing, drawings_of
 from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.shed import contours, cut_down
+from pounce.pattern.making.printed import test_piece
 from pounce.route.keys import STOPS
 from pounce.route.results import Results, findings_at
 from pounce.sheet.shop import Content, shop_sheet
-from pounce.solid.mesh import Floats
+from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.picture import render, standing_view
+from pounce.stock.letters import outlines
+
+# The word on the test piece.
+TRY_WORD = "Ag"
 
 
 def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
@@ -74,6 +81,28 @@ def box_plan_bytes(results: Results) -> bytes:
     if not cores.cores:
         raise UserFault("There is no core, so there is no core box.", "Make a core at Cores first.")
     return box_plan_pdf(results.job.name, cores.cores, np.array(stock.made_factors))
+
+
+def template_drawings(results: Results) -> tuple[Drawing, ...]:
+    """The templates of the way of making; none where it takes none."""
+    pattern = results.need("pattern")
+    return drawings_of(pattern.making, pattern.pieces)
+
+
+def rule_bytes(results: Results) -> bytes:
+    """Contraction rules for the job's metal, and for master and metal together where a metal pattern is made, as PDF at 1:1."""
+    method = results.need("metal")
+    rules = [Rule(method.metal.name, method.casting_factor)]
+    if method.factor > method.casting_factor * (1.0 + 1e-9):
+        rules.append(Rule(f"{method.metal.name} from a metal pattern, both contractions", method.factor))
+    return rules_pdf(tuple(rules))
+
+
+def test_piece_mesh(results: Results) -> Mesh:
+    """The block to try draft, text and fillet in the user's own sand."""
+    method = results.need("metal")
+    draft = method.required_draft_deg or method.pattern.draft.value
+    return test_piece(draft, limits()["fillet_least"].value, method.mould.grain.value, outlines(TRY_WORD))
 
 
 def casting_share(results: Results) -> Floats:

@@ -1,0 +1,129 @@
+"""Foam: sheets glued to a stack, hot-wire cuts as pairs of profiles in step, stiffeners, weight, and the gas it burns to."""
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from pounce.metals.tables import limits
+from pounce.pattern.making.values import HotCut, Layer
+from pounce.solid.mesh import Floats
+
+# Marks along a profile at which both ends of the wire are to be at once.
+MARKS = 24
+# Outlines that lean less than this let one wire path through the whole sheet do, mm between the two faces.
+STRAIGHT_MM = 0.3
+# A sheet that is larger between its faces than on either by this share is carved, not ruled.
+BULGE = 0.03
+STYRENE_KG_PER_MOL, GAS, PRESSURE = 0.10415, 8.314, 101_325.0
+
+
+def hot_cuts(layers: tuple[Layer, ...], kerf_mm: float) -> tuple[HotCut, ...]:
+    """For each outline of each layer the wire's way over both faces of the sheet, in step. The kerf melts away beside the piece."""
+    out: list[HotCut] = []
+    for one in layers:
+        ends = (one.saw, one.saw) if bulges(one) else (one.lower, one.upper)
+        lower, upper = _rings(ends[0], kerf_mm), _rings(ends[1], kerf_mm)
+        for (inside, low), (_, high) in _matched(lower, upper):
+            out.append(HotCut(one.piece, one.number, inside, *in_step(low, high)))
+    return tuple(out)
+
+
+def bulges(layer: Layer) -> bool:
+    """Whether a sheet is wider between its faces than the straight wire between their outlines would leave it: saw it, then carve."""
+    ruled = layer.lower.union(layer.upper)
+    return bool(layer.saw.area > (1.0 + BULGE) * ruled.area)
+
+
+def is_straight(cut: HotCut) -> bool:
+    """Whether one straight path through the sheet does: both profiles are alike."""
+    return float(np.linalg.norm(cut.lower - cut.upper, axis=1).max()) < STRAIGHT_MM
+
+
+def _rings(shape: BaseGeometry, kerf_mm: float) -> list[tuple[bool, Floats]]:
+    """Outlines of a shape with the wire half a kerf outside the stuff; whether each is an opening."""
+    grown = shape.buffer(kerf_mm / 2.0, join_style="mitre", mitre_limit=3.0)
+    parts = [grown] if grown.geom_type == "Polygon" else list(grown.geoms)
+    out: list[tuple[bool, Floats]] = []
+    for part in parts:
+        part = shapely.geometry.polygon.orient(part)
+        if part.is_empty:
+            continue
+        out.append((False, np.array(part.exterior.coords)))
+        out += [(True, np.array(ring.coords)) for ring in part.interiors]
+    return out
+
+
+def _matched(
+    lower: list[tuple[bool, Floats]], upper: list[tuple[bool, Floats]]
+) -> list[tuple[tuple[bool, Floats], tuple[bool, Floats]]]:
+    """Each outline of the lower face with that of the upper it lies nearest to; one that ends inside the sheet goes straight through."""
+    out = []
+    left = list(upper)
+    for one in lower:
+        same = [other for other in left if other[0] == one[0]]
+        if not same:
+            out.append((one, one))
+            continue
+        middle = one[1].mean(axis=0)
+        best = min(same, key=lambda other: float(np.linalg.norm(other[1].mean(axis=0) - middle)))
+        left = [other for other in left if other is not best]
+        out.append((one, best))
+    return out + [(other, other) for other in left]
+
+
+def in_step(lower: Floats, upper: Floats) -> tuple[Floats, Floats]:
+    """Two closed outlines as (k, 2) points each, k alike, that belong together: the wire is at both at once.
+
+    Corners of either stay corners: both are divided at every corner of the one and the other, by share of their length from the
+    points that lie nearest to each other.
+    """
+    one, two = lower[:-1], upper[:-1]
+    gap = np.linalg.norm(one[:, None] - two[None], axis=2)
+    i, j = np.unravel_index(int(np.argmin(gap)), gap.shape)
+    one, two = np.roll(one, -int(i), axis=0), np.roll(two, -int(j), axis=0)
+    one, two = np.vstack([one, one[:1]]), np.vstack([two, two[:1]])
+    shares = [_share(one), _share(two)]
+    both = np.unique(np.concatenate(shares).round(9)).astype(np.float64)
+    return _at(one, shares[0], both), _at(two, shares[1], both)
+
+
+def _share(points: Floats) -> Floats:
+    along = np.r_[0.0, np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))]
+    return np.asarray(along / max(float(along[-1]), 1e-12))
+
+
+def _at(points: Floats, share: Floats, where: Floats) -> Floats:
+    return np.stack([np.interp(where, share, points[:, k]) for k in range(2)], axis=1)
+
+
+def marks_of(cut: HotCut) -> tuple[Floats, Floats]:
+    """(m, 2) points of both profiles at which the helpers call the same number at the same time, evenly along the lower."""
+    share = _share(cut.lower)
+    count = int(np.clip(round(len(cut.lower) / 2), 8, MARKS))
+    where = np.arange(count) / count
+    return _at(cut.lower, share, where), _at(cut.upper, share, where)
+
+
+def hours(layers: tuple[Layer, ...], cuts: tuple[HotCut, ...], area_mm2: float) -> tuple[float, float]:
+    """(all, by hand) hours: each sheet marked and glued, every outline cut by the wire, and the whole sanded and coated."""
+    figures = limits()
+    wire = sum(float(np.linalg.norm(np.diff(one.lower, axis=0), axis=1).sum()) for one in cuts) / figures["foam_wire"].value
+    minutes = figures["foam_hand_layer"].value * len(layers) + wire + figures["foam_finish"].value * area_mm2 * 1e-4
+    return minutes / 60.0, minutes / 60.0
+
+
+def gas_litres(mass_kg: float, pour_c: float) -> float:
+    """Gas that burned-out foam makes at the pour, litres at air's pressure: the ideal gas law for the styrene it falls to first.
+
+    It goes on to fall to smaller molecules, so this is the least.
+    """
+    return mass_kg / STYRENE_KG_PER_MOL * GAS * (pour_c + 273.15) / PRESSURE * 1e3
+
+
+def stiffeners(size: Floats) -> tuple[int, float] | None:
+    """How many bars hold a long thin piece straight while it is rammed, and its slenderness; None where it is stout enough."""
+    long, thin = float(size.max()), float(size.min())
+    slender = long / max(thin, 1e-9)
+    if slender <= limits()["foam_slender"].value:
+        return None
+    return max(1, int(np.ceil(long / (limits()["foam_slender"].value * thin))) - 1), slender

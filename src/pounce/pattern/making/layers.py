@@ -1,0 +1,112 @@
+"""A piece as a stack of boards or sheets: where the joints lie, and the outline of each layer's faces.
+
+Joints lie on the piece's own level faces where it has any, so that no board ends a sliver above one, and otherwise evenly, no
+layer thicker than the stuff. A layer is sawn outside the widest outline between its faces and then carved, filed or cut to both.
+"""
+
+import itertools
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from pounce.pattern.making.values import Layer
+from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.section import cut
+
+U, V = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
+# A level face this large over the piece's plan makes a joint; levels nearer than the least thickness are one.
+LEVEL_SHARE, LEAST_MM = 0.02, 3.0
+# Outlines are taken this far inside a layer's faces, mm, and looked at in so many places between them.
+INSIDE_MM, BETWEEN = 0.01, 5
+# Crumbs of outline smaller than this are left out, mm2.
+CRUMB_MM2 = 0.25
+# A layer narrower than this share of its length keeps its grain along it, whatever the one below has.
+SLENDER = 0.35
+
+
+def outline_at(mesh: Mesh, level_mm: float) -> BaseGeometry:
+    """The piece's outline at a height of its laid frame, holes left out."""
+    loops = [loop for loop in cut(mesh, U, V, level_mm).loops if len(loop) >= 4]
+    shape: BaseGeometry = shapely.Polygon()
+    # even-odd: a loop inside another is a hole, whichever way it runs
+    for loop in sorted(loops, key=lambda one: -abs(_area(one))):
+        ring = shapely.Polygon(loop).buffer(0)
+        if ring.area > CRUMB_MM2:
+            shape = shape.symmetric_difference(ring)
+    return shape
+
+
+def levels_of(mesh: Mesh, thickest_mm: float, least_mm: float = LEAST_MM) -> Floats:
+    """(k + 1,) heights between which k layers lie, no layer thicker than ``thickest_mm``; none under ``least_mm`` for a level's sake."""
+    low, high = float(mesh.bounds[0, 2]), float(mesh.bounds[1, 2])
+    flat = np.abs(mesh.normals[:, 2]) > 0.9998
+    heights = mesh.corners[flat].mean(axis=1)[:, 2]
+    areas = mesh.areas[flat]
+    plan = float((mesh.areas * np.abs(mesh.normals[:, 2])).sum()) / 2.0
+    found: list[float] = [low]
+    if len(heights):
+        bins = np.round(heights, 2)
+        for level in np.unique(bins):
+            large = float(areas[bins == level].sum()) > LEVEL_SHARE * plan
+            if large and level - found[-1] >= least_mm and high - level >= least_mm:
+                found.append(float(level))
+    found.append(high)
+    out = [low]
+    for one, two in itertools.pairwise(found):
+        count = max(int(np.ceil((two - one) / thickest_mm - 1e-9)), 1)
+        out += [one + (two - one) * k / count for k in range(1, count + 1)]
+    return np.array(out)
+
+
+def layers_of(mesh: Mesh, piece: int, thickest_mm: float, least_mm: float = LEAST_MM) -> tuple[Layer, ...]:
+    """The layers of a laid piece from its joint up, each with its outlines."""
+    levels = levels_of(mesh, thickest_mm, least_mm)
+    out: list[Layer] = []
+    for low, high in zip(levels[:-1].tolist(), levels[1:].tolist(), strict=True):
+        inside = min(INSIDE_MM, 0.2 * (high - low))
+        heights = np.linspace(low + inside, high - inside, BETWEEN)
+        shapes = [outline_at(mesh, float(height)) for height in heights]
+        saw = shapely.unary_union(shapes)
+        if saw.area <= CRUMB_MM2:
+            continue
+        lower, upper = shapes[0], shapes[-1]
+        # the mean way the outline goes in over the layer's height
+        round_mm = max(lower.length, 1e-9)
+        lean = float(np.degrees(np.arctan2((lower.area - upper.area) / round_mm, high - low)))
+        out.append(Layer(piece, len(out) + 1, low, high, lower, upper, saw, lean))
+    return tuple(_grained(out))
+
+
+def _grained(layers: list[Layer]) -> list[Layer]:
+    """Grain along the first layer's length and crossed in each next one, so that the stack stays flat; slender ones keep it along."""
+    out: list[Layer] = []
+    crossed = False
+    for one in layers:
+        way, long, wide = longest_way(one.saw)
+        along = wide < SLENDER * long
+        grain = way if along or not crossed else way + 90.0
+        crossed = crossed if along else not crossed
+        out.append(Layer(**{**one.__dict__, "grain_deg": grain % 180.0}))
+    return out
+
+
+def longest_way(shape: BaseGeometry) -> tuple[float, float, float]:
+    """The direction (degrees from x) and the two sizes of the smallest rectangle round a shape, mm: length first."""
+    corners = np.array(shapely.minimum_rotated_rectangle(shape).exterior.coords)
+    one, two = corners[1] - corners[0], corners[2] - corners[1]
+    a, b = float(np.linalg.norm(one)), float(np.linalg.norm(two))
+    along = one if a >= b else two
+    return float(np.degrees(np.arctan2(along[1], along[0]))) % 180.0, max(a, b), min(a, b)
+
+
+def sizes_along(shape: BaseGeometry, turn_deg: float) -> tuple[float, float]:
+    """How far a shape reaches along a direction and across it, mm."""
+    turned = shapely.affinity.rotate(shape, -turn_deg, origin=(0.0, 0.0))
+    x0, y0, x1, y1 = turned.bounds
+    return float(x1 - x0), float(y1 - y0)
+
+
+def _area(points: Floats) -> float:
+    x, y = points[:, 0], points[:, 1]
+    return 0.5 * float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y))

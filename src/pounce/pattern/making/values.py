@@ -1,0 +1,124 @@
+"""What the ways of making come to: prints on a bed, layers of board or foam, what is cut from what, and a comparison."""
+
+from dataclasses import dataclass, field
+
+from shapely.geometry.base import BaseGeometry
+
+from pounce.solid.mesh import Floats, Mesh
+
+
+@dataclass(frozen=True, eq=False)
+class Layer:
+    """One board or sheet of a stack, in its piece's laid frame: ``low_mm`` to ``high_mm`` over the joint.
+
+    ``lower`` and ``upper`` are the piece's outlines just inside the two faces, ``saw`` the widest outline anywhere between (sawn
+    outside of it); ``lean_deg`` how far its walls lean on the mean, positive when the upper face is the smaller; ``grain_deg`` the way
+    of the grain from x.
+    """
+
+    piece: int
+    number: int
+    low_mm: float
+    high_mm: float
+    lower: BaseGeometry
+    upper: BaseGeometry
+    saw: BaseGeometry
+    lean_deg: float
+    grain_deg: float = 0.0
+
+    @property
+    def thick_mm(self) -> float:
+        """Its thickness."""
+        return self.high_mm - self.low_mm
+
+
+@dataclass(frozen=True)
+class Blank:
+    """A line of the cut list: ``name``, how many, along the grain, across it and thick (mm, planed), ``grain`` in a word; ``board`` and
+
+    ``at_mm`` where it is nested (-1: on none), ``turned`` whether it lies crosswise there.
+    """
+
+    name: str
+    count: int
+    long_mm: float
+    wide_mm: float
+    thick_mm: float
+    grain: str
+    board: int = -1
+    at_mm: tuple[float, float] = (0.0, 0.0)
+    turned: bool = False
+
+
+@dataclass(frozen=True)
+class Segments:
+    """A ring built of segments: outer and inner radius, how many, their long side, the board's width they want, mm, and the mitre."""
+
+    outer_mm: float
+    inner_mm: float
+    count: int
+    long_mm: float
+    wide_mm: float
+    mitre_deg: float
+
+
+@dataclass(frozen=True, eq=False)
+class HotCut:
+    """A hot-wire cut through a sheet: the two end profiles in step, (k, 2) mm each, wire kerf allowed for; ``piece`` and ``layer`` it
+
+    shapes, ``inside`` for an opening; ``straight`` when one straight wire path does.
+    """
+
+    piece: int
+    layer: int
+    inside: bool
+    lower: Floats
+    upper: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Printed:
+    """A piece as it goes to the printer: laid on z = 0. ``of`` and ``part`` which pattern piece it is of and which share (0: whole);
+
+    ``turn_deg`` about z so that it fits the bed, ``plastic_mm3``, ``minutes``, ``overhang_mm2`` that would want support.
+    """
+
+    name: str
+    role: str
+    of: int
+    part: int
+    mesh: Mesh
+    turn_deg: float
+    plastic_mm3: float
+    minutes: float
+    overhang_mm2: float
+    bed: int = 0
+    at_mm: tuple[float, float] = (0.0, 0.0)
+
+
+@dataclass(frozen=True)
+class Way:
+    """One way beside the others: hours in all and by hand, what it takes, and what to mind."""
+
+    kind: str
+    hours: float
+    hand_hours: float
+    takes: str
+    minds: str
+    figures: dict[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, eq=False)
+class Making:
+    """How the pattern's pieces are made in the chosen way (``kind`` printed, wood, foam, or "" where none applies)."""
+
+    kind: str
+    ways: tuple[Way, ...]
+    prints: tuple[Printed, ...] = ()
+    layers: tuple[Layer, ...] = ()
+    blanks: tuple[Blank, ...] = ()
+    boards: int = 0
+    segments: tuple[Segments, ...] = ()
+    cuts: tuple[HotCut, ...] = ()
+    steps: tuple[str, ...] = ()
+    figures: dict[str, float] = field(default_factory=dict)

@@ -1,0 +1,111 @@
+"""Wood: the cut list of a stack of boards, nested on the boards at hand, rings of segments, movement across the grain, hours."""
+
+import numpy as np
+import rectpack
+import shapely
+
+from pounce.metals.tables import Timber, limits
+from pounce.pattern.making.layers import longest_way, sizes_along
+from pounce.pattern.making.values import Blank, Layer, Segments
+
+# A plan that fills so much of the ring between two circles is a ring, and wants a hole of this share of its width.
+ROUND, HOLE = 0.93, 0.5
+FEWEST_SEGMENTS, MOST_SEGMENTS = 6, 16
+
+
+def blanks_of(layers: tuple[Layer, ...], names: list[str], room_mm: float) -> list[Blank]:
+    """The boards to cut, ``room_mm`` a side left for planing and carving; equal ones stand in one line. Sizes go along the grain first."""
+    out: list[Blank] = []
+    for one in layers:
+        long, wide = sizes_along(one.saw, one.grain_deg)
+        way, _, _ = longest_way(one.saw)
+        crossed = min(abs(one.grain_deg - way), 180.0 - abs(one.grain_deg - way)) > 45.0
+        sizes = (round(long + 2.0 * room_mm, 1), round(wide + 2.0 * room_mm, 1), round(one.thick_mm, 2))
+        grain = "across" if crossed else "along"
+        name = f"{names[one.piece]}, board {one.number}"
+        out.append(Blank(name, 1, *sizes, grain))
+    return out
+
+
+def nested(blanks: list[Blank], board_wide_mm: float, board_long_mm: float, saw_mm: float) -> tuple[list[Blank], int]:
+    """The same blanks with their places on boards, and how many boards it takes. The grain always runs along the board.
+
+    A blank wider than the board is to be glued up of strips first: it stays on none (-1).
+    """
+    packer = rectpack.newPacker(rotation=False)
+    fits = [
+        k for k, one in enumerate(blanks) if one.wide_mm + saw_mm <= board_wide_mm and one.long_mm + saw_mm <= board_long_mm
+    ]
+    for k in fits:
+        one = blanks[k]
+        # whole tenths of a millimetre, as the packer counts in whole numbers
+        packer.add_rect(int(np.ceil(10.0 * (one.long_mm + saw_mm))), int(np.ceil(10.0 * (one.wide_mm + saw_mm))), k)
+    packer.add_bin(int(10.0 * board_long_mm), int(10.0 * board_wide_mm), count=float("inf"))
+    packer.pack()
+    out = list(blanks)
+    boards = 0
+    for board, x, y, _, _, k in packer.rect_list():
+        one = out[k]
+        out[k] = Blank(
+            one.name, one.count, one.long_mm, one.wide_mm, one.thick_mm, one.grain, int(board), (x / 10.0, y / 10.0), False
+        )
+        boards = max(boards, int(board) + 1)
+    return out, boards
+
+
+def glued_up(blank: Blank, board_wide_mm: float, saw_mm: float) -> int:
+    """Of how many strips side by side a blank too wide for the board is glued up."""
+    return int(np.ceil((blank.wide_mm + saw_mm) / max(board_wide_mm - saw_mm, 1.0)))
+
+
+def segments_of(layer: Layer, room_mm: float) -> Segments | None:
+    """A layer that is a ring, as segments of a board no wider than usual; None for any other shape.
+
+    Chords: the outer side of a segment is 2 R tan(pi / n), the board's width R / cos(pi / n) - r cos(pi / n).
+    """
+    shape = layer.saw
+    if shape.geom_type != "Polygon" or len(shape.interiors) != 1:
+        return None
+    outer = shapely.Polygon(shape.exterior)
+    inner = shapely.Polygon(shape.interiors[0])
+    big = float(shapely.minimum_bounding_radius(outer))
+    small = float(np.sqrt(inner.area / np.pi))
+    centres = np.array(outer.centroid.coords[0]) - np.array(inner.centroid.coords[0])
+    if outer.area < ROUND * np.pi * big**2 or small < HOLE * big or float(np.linalg.norm(centres)) > 0.05 * big:
+        return None
+    if inner.area < ROUND * np.pi * float(shapely.minimum_bounding_radius(inner)) ** 2:
+        return None
+    big, small = big + room_mm, max(small - room_mm, 0.0)
+    most = limits()["segments_width"].value
+    for count in range(FEWEST_SEGMENTS, MOST_SEGMENTS + 1):
+        half = np.pi / count
+        wide = float(big / np.cos(half) - small * np.cos(half))
+        if wide <= most or count == MOST_SEGMENTS:
+            return Segments(big, small, count, float(2.0 * big * np.tan(half)), wide, 180.0 / count)
+    return None
+
+
+def movement_mm(wide_mm: float, timber: Timber, moisture_percent: float) -> float:
+    """How much a board of this width moves across its grain for a change of moisture."""
+    return wide_mm * timber.movement.value / 100.0 * moisture_percent
+
+
+def hours(layers: tuple[Layer, ...], area_mm2: float) -> tuple[float, float]:
+    """(all, by hand) hours: each board planed, marked and glued, sawn round, and the whole carved and finished."""
+    figures = limits()
+    saw = sum(float(one.saw.length) for one in layers) / figures["wood_saw"].value
+    minutes = figures["wood_hand_layer"].value * len(layers) + saw + figures["wood_finish"].value * area_mm2 * 1e-4
+    return minutes / 60.0, minutes / 60.0
+
+
+def short_grain(layers: tuple[Layer, ...]) -> list[tuple[Layer, float]]:
+    """Layers whose grain runs across a narrow place, with how narrow it is, mm: such stuff splits."""
+    least = limits()["wood_short_grain"].value
+    out: list[tuple[Layer, float]] = []
+    for one in layers:
+        way, _, wide = longest_way(one.saw)
+        narrow = 2.0 * float(one.saw.area) / max(float(one.saw.length) / 2.0, 1e-9) / 2.0
+        across = min(abs(one.grain_deg - way), 180.0 - abs(one.grain_deg - way)) > 45.0
+        if (one.thick_mm < least and wide < 2.5 * least) or (across and narrow < least):
+            out.append((one, min(one.thick_mm, wide)))
+    return out
