@@ -4,6 +4,7 @@ Run with ``make demo-data``; the results are kept in ``src/pounce/route/demo``. 
 unit; the quadrant arm is a 3MF, which does.
 """
 
+import itertools
 from pathlib import Path
 
 import manifold3d as m3
@@ -58,6 +59,32 @@ def bearing() -> m3.Manifold:
     bolts = bolt.translate([-43.0, -10.0, 0.0]) + bolt.translate([43.0, -10.0, 0.0])
     # turned so that the boss looks to the front and the weak cheek is the right one
     return (body - bore - oil - mouth - bolts).rotate([0.0, 0.0, 180.0])
+
+
+def bar(points: list[tuple[float, float]], half: float) -> m3.CrossSection:
+    """A flat bar with round ends along a line of points (mm)."""
+    out = m3.CrossSection()
+    for one, two in itertools.pairwise(points):
+        ends = [m3.CrossSection.circle(half, 32).translate(at) for at in (one, two)]
+        out = out + m3.CrossSection.batch_hull(ends)
+    return out
+
+
+def bench_end() -> m3.Manifold:
+    """The end frame of the glasshouse bench, 900 mm high: flat bars with a narrower rib on both sides, a ring under the arm."""
+    lines = [
+        [(70.0, 24.0), (115.0, 230.0), (70.0, 420.0), (85.0, 630.0)], [(560.0, 24.0), (515.0, 230.0), (530.0, 420.0), (640.0, 878.0)],
+        [(70.0, 420.0), (530.0, 420.0)], [(85.0, 630.0), (300.0, 655.0), (583.0, 640.0)], [(98.0, 150.0), (532.0, 150.0)],
+    ]  # fmt: skip
+    flat, rib = m3.CrossSection(), m3.CrossSection()
+    for points in lines:
+        flat, rib = flat + bar(points, 22.0), rib + bar(points, 10.0)
+    centre, outer = (300.0, 535.0), 100.0
+    flat = flat + (m3.CrossSection.circle(outer, 96) - m3.CrossSection.circle(outer - 34.0, 96)).translate(centre)
+    rib = rib + (m3.CrossSection.circle(outer - 8.0, 96) - m3.CrossSection.circle(outer - 26.0, 96)).translate(centre)
+    feet = m3.CrossSection.square((90.0, 26.0), True)
+    flat = flat + feet.translate((70.0, 13.0)) + feet.translate((560.0, 13.0))
+    return flat.extrude(30.0).translate([0.0, 0.0, -15.0]) + rib.extrude(42.0).translate([0.0, 0.0, -21.0])
 
 
 def ring(profile: list[tuple[float, float]], start: float, sweep: float) -> m3.Manifold:
@@ -198,6 +225,9 @@ def main() -> None:
     raw = elbow().to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     write_3mf(HERE / "gutter-elbow.3mf", [("Gutter elbow", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
+    raw = bench_end().to_mesh64()
+    faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
+    write_3mf(HERE / "bench-end-frame.3mf", [("Bench end frame", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
     del app
     for path in sorted(HERE.iterdir()):
         print(path.name, path.stat().st_size)

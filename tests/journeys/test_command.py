@@ -42,7 +42,8 @@ def test_a_part_becomes_two_closed_halves_at_pattern_size(built: tuple[Path, dic
     assert manifest["scale"] == [1.01] * 3
     roles = [(entry["role"], entry["format"]) for entry in manifest["files"]]
     assert roles == [
-        ("cope-half", "3mf"), ("cope-half", "stl"), ("drag-half", "3mf"), ("drag-half", "stl"), ("sheet", "pdf"),
+        ("cope-half", "3mf"), ("cope-half", "stl"), ("drag-half", "3mf"), ("drag-half", "stl"), ("template", "pdf"),
+        ("sheet", "pdf"),
     ]  # fmt: skip
     for entry in manifest["files"][:4]:
         other = trimesh.load_mesh(out / entry["file"])
@@ -130,7 +131,7 @@ def test_new_check_and_sheet_from_a_job_file(tmp_path: Path, arm: Path) -> None:
     pounce("sheet", job, "-o", tmp_path / "arm.pdf", "--inches")
     assert "8.446" in pypdf.PdfReader(tmp_path / "arm.pdf").pages[0].extract_text()
     manifest = json.loads(pounce("build", job, "--out", tmp_path / "out", "--json").stdout)
-    assert [entry["role"] for entry in manifest["files"]] == ["pattern", "sheet"]
+    assert [entry["role"] for entry in manifest["files"]] == ["pattern", "template", "sheet"]
 
 
 def test_faults_are_one_sentence_and_exit_two(tmp_path: Path, bearing: Path) -> None:

@@ -13,7 +13,7 @@ from pounce.bench.cuts import Cut2D, CutAsked
 from pounce.bench.hands import Hands
 from pounce.bench.memory import Memory
 from pounce.bench.wire import unpack
-from pounce.job import core_edits, edits
+from pounce.job import core_edits, edits, pattern_edits
 from pounce.job.edits import Edit
 from pounce.job.history import History
 from pounce.job.job import Job
@@ -97,7 +97,9 @@ class Desk(QObject):
     def remedy(self, remedy: Remedy) -> None:
         """Takes the remedy of a finding."""
         edit = remedy.edit or ""
-        if edit.startswith(("hollow_", "cores_")):
+        if edit.startswith("pattern_"):
+            self.edit(pattern_edits.take_pattern, remedy)
+        elif edit.startswith(("hollow_", "cores_")):
             self.edit(core_edits.take_any, remedy)
         else:
             self.edit(take_any if edit.startswith("stock_") else edits.take_remedy, remedy)

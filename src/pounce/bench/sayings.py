@@ -3,11 +3,12 @@
 from dataclasses import dataclass
 
 from pounce.base.finding import Finding, Severity
-from pounce.base.units import area, length, mass, percent, plain, sizes, volume
+from pounce.base.units import area, length, mass, percent, plain, quantity, sizes, volume
 from pounce.bench.section.sketch import Lifted
 from pounce.cores.values import key_of
 from pounce.job.job import Job
 from pounce.parting.values import State
+from pounce.pattern.values import PatternResult
 from pounce.route.results import Results, findings_at
 
 TITLES = {
@@ -233,6 +234,9 @@ def _pattern(r: Results, unit: str) -> Saying | None:
     if p is None:
         return None
     size = sizes(p.size_mm, unit)
+    said = _making(p, unit)
+    if said is not None:
+        return said
     roles = [piece.role for piece in p.pieces]
     if len(p.pieces) == 1 or "cope-half" not in roles:
         more = [piece.name.lower() for piece in p.pieces[1:]]
@@ -240,6 +244,47 @@ def _pattern(r: Results, unit: str) -> Saying | None:
         return Saying(f"The pattern stays whole, {size}.", f"{under} With it: {', '.join(more)}." if more else under)
     fit = "Two dowels of different thickness bring them together one way only." if p.dowel_mm else "No dowels."
     return Saying(f"Two halves make a pattern of {size}.", f"Opened like a book. {fit}")
+
+
+def _making(p: PatternResult, unit: str) -> Saying | None:
+    """What the chosen way of making comes to; None where the pieces themselves say it."""
+    made = p.making
+    way = next((one for one in made.ways if one.kind == made.kind), None)
+    if way is None:
+        return None
+    time = quantity("all_hours", way.hours)
+    if made.kind == "printed":
+        beds = int(made.figures["beds"])
+        pieces = len(made.prints)
+        where = "one bed" if beds == 1 else f"{number(beds)} beds"
+        what = "One piece fits" if pieces == 1 else f"{number(pieces).capitalize()} pieces fit"
+        parted = any(one.part for one in made.prints)
+        fit = (
+            "Two dowels of different thickness bring the halves together one way only."
+            if p.dowel_mm
+            else "Split face down."
+        )
+        under = (
+            "Cut for the bed; dowels in each cut."
+            if parted
+            else f"Opened like a book. {fit}"
+            if any(q.role == "cope-half" for q in p.pieces)
+            else (f"{plain(100 * (p.factor - 1), 2)} % over the part, {sizes(p.size_mm, unit)}.")
+        )
+        return Saying(f"{what} {where}, {time} with the rubbing.", under)
+    count = len(made.layers)
+    pieces = len({one.piece for one in made.layers})
+    if made.kind == "wood":
+        each = f"{number(count).capitalize()} {'board' if count == 1 else 'boards'}"
+        return Saying(
+            f"{each} {'make' if count > 1 else 'makes'} {'the pattern' if pieces == 1 else f'{number(pieces)} pieces'}, about {time} by hand.",
+            "Each saws outside its line and is carved to the next; grain crossed so that it stays flat.",
+        )
+    each = f"{number(count).capitalize()} {'sheet' if count == 1 else 'sheets'} of foam"
+    return Saying(
+        f"{each}, {quantity('stuff_kg', made.figures['stuff_kg'])}, about {time}.",
+        "Cut by the wire or a router, glued from the joint up.",
+    )
 
 
 def trial_saying(r: Results, lifted: Lifted, torn_mm3: float, unit: str) -> Saying:
@@ -295,6 +340,10 @@ def route_line(stop: str, results: Results | None, unit: str) -> str:
         waiting = sum(not offer.make for offer in r.cores.offers)
         said = [f"{made} {'core' if made == 1 else 'cores'}"] * bool(made) + [f"{waiting} to decide"] * bool(waiting)
         return ", ".join(said) or "None needed"
+    if stop == "pattern" and r.pattern and r.pattern.making.kind in ("wood", "foam"):
+        stack = r.pattern.making
+        stuff = "board" if stack.kind == "wood" else "sheet"
+        return f"{len(stack.layers)} {stuff}{'s' if len(stack.layers) != 1 else ''}"
     if stop == "pattern" and r.pattern:
         roles = [piece.role for piece in r.pattern.pieces]
         if "cope-half" in roles:

@@ -27,6 +27,7 @@ from pounce.bench.marking import (
     trial_tags,
 )
 from pounce.bench.sayings import TITLES, Saying, saying, trial_saying, way
+from pounce.bench.section.making import MakingStrip
 from pounce.bench.section.sizes import SizesStrip
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.section.strip import SectionStrip
@@ -121,6 +122,8 @@ class Window(QMainWindow):
         self._strips = QStackedWidget()
         self._strips.addWidget(self.section)
         self._strips.addWidget(self.sizes)
+        self.making = MakingStrip()
+        self._strips.addWidget(self.making)
         self._strips.setFixedHeight(self.section.height())
         job = QWidget()
         middle = QVBoxLayout(job)
@@ -196,6 +199,7 @@ class Window(QMainWindow):
         pattern = self.cards["pattern"]
         if isinstance(pattern, PatternCard):
             pattern.write.connect(self._ask_build)
+            pattern.shown.connect(self.refresh_soon)
 
     # --- actions -------------------------------------------------------------------------------------------------
 
@@ -359,7 +363,7 @@ class Window(QMainWindow):
         self._middle.setCurrentIndex(1)
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
-        self._strips.setCurrentWidget(self.sizes if stop == "metal" else self.section)
+        self._show_strip()
         self.desk.cut(replace(self.desk.cut_asked, pattern=stop == "pattern", stock=stop == "stock", cores=stop == "cores"))
         self.refresh()
 
@@ -387,6 +391,9 @@ class Window(QMainWindow):
         stock = self.cards["stock"]
         cores = self.cards["cores"]
         apart = (cores.core_number(), cores.apart) if isinstance(cores, CoresCard) else (0, 1.0)
+        pattern = self.cards["pattern"]
+        if self.stop == "pattern" and isinstance(pattern, PatternCard):
+            apart = (0, pattern.apart)
         scene = scene_of(self.stop, results, self.desk.paths(), mould, isinstance(stock, StockCard) and stock.bare, apart)
         self.bench.labels.handle = None if trial else handle_of(self.stop, results)
         self.bench.can_tilt = self.stop == "draw" and results.draw is not None
@@ -395,7 +402,7 @@ class Window(QMainWindow):
             self.bench.show_scene(scene, points_of(scene, results), refit=True)
         flask = self.stop in ("draw", "parting") and results.draw is not None
         self.bench.mark(
-            core_tags(results, scene, unit) if self.stop == "cores" else tags_of(self.stop, results, unit), chips_of(self.stop, results, unit, self._pointed), measures_of(self.stop, results, unit), flask,
+            core_tags(results, scene, unit) if self.stop == "cores" else tags_of(self.stop, results, unit, apart[1]), chips_of(self.stop, results, unit, self._pointed), measures_of(self.stop, results, unit), flask,
             f"growth drawn × {GROWTH:g}" if self.stop == "metal" else "",
         )  # fmt: skip
         if trial and self._lift is not None:
@@ -403,6 +410,17 @@ class Window(QMainWindow):
         self.lift_scale.setVisible(trial)
         if self.stop == "metal":
             self.sizes.show_sizes(results, unit)
+        self._show_strip()
+
+    def _show_strip(self) -> None:
+        """Sizes at Metal, what is made at Pattern, else the sand section."""
+        results = self.desk.results()
+        made = results.pattern.making if results is not None and results.pattern is not None else None
+        shown: QWidget = self.sizes if self.stop == "metal" else self.section
+        if self.stop == "pattern" and made is not None and made.kind and self.desk.job is not None:
+            shown = self.making
+            self.making.show_making(made, self.desk.job.pattern, self.desk.unit)
+        self._strips.setCurrentWidget(shown)
 
     # --- turning the draw by hand ---------------------------------------------------------------------------------
 

@@ -13,7 +13,7 @@ from rich.table import Table
 from pounce import __version__
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
-from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
+from pounce.base.units import area, degrees, length, mass, percent, quantity, sizes, volume
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
 from pounce.metals import tables
@@ -23,8 +23,9 @@ from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
 from pounce.route.cores import cores_keys
 from pounce.route.line import Line
+from pounce.route.making import making_keys
 from pounce.route.opening import ADDED, SUFFIX, chosen, open_any
-from pounce.route.paper import preview_png, sheet_bytes
+from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.plan import plan as plan_all
 from pounce.route.results import Results
 from pounce.route.stock import stock_keys
@@ -56,6 +57,13 @@ CoreOption = Annotated[
         "--core", help="A core, may be given more than once: all, X,Y,Z[:side=MM][:box=half], mix=NAME, longest=MM, on-end."
     ),
 ]
+MakeOption = Annotated[
+    list[str] | None,
+    typer.Option(
+        "--make",
+        help="How it is made, may be given more than once: bed=XxYxZ, layer=MM, timber=NAME, board=MM, sheet=MM, kerf=MM, paper=A4.",
+    ),
+]
 MouldedOption = Annotated[str | None, typer.Option(help="A shaped joint: follow-board, cut-down, false-pattern or split.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
 StrictOption = Annotated[bool, typer.Option("--strict", help="Exit 1 when a finding says stop.")]
@@ -77,11 +85,12 @@ def plain(
 def _words(
     unit: str | None, metal: str | None, mould: str | None, pattern: str | None, contraction: float | None,
     draw: str | None, parting: str | None, draft: float | None, add: list[str] | None = None, core: list[str] | None = None,
+    make: list[str] | None = None,
 ) -> dict[str, str | float | None]:  # fmt: skip
     return {
         "unit": unit, "metal": metal, "mould": mould, "pattern": pattern, "contraction": contraction, "draw": draw,
         "parting": parting, "draft": draft, "add": ADDED.join(add) if add else None,
-        "core": ADDED.join(core) if core else None,
+        "core": ADDED.join(core) if core else None, "make": ADDED.join(make) if make else None,
     }  # fmt: skip
 
 
@@ -98,10 +107,12 @@ def new(
     out: Annotated[Path, typer.Option("-o", "--out", help="The job file to write.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None,
 ) -> None:  # fmt: skip
     """Make a job from a model."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), False)
+    results, model = _worked(
+        part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make), False
+    )
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
     picture = preview_png(results.need("part"), results.need("draw").direction)
     file.save(target, results.job, model, picture)
@@ -213,6 +224,58 @@ def cores(
         console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
 
 
+@app.command(name="make")
+def make_it(
+    part: Given,
+    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
+    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None, json: JsonOption = False,
+) -> None:  # fmt: skip
+    """Hold the ways of making the pattern side by side: prints on the bed, boards to cut, sheets of foam."""
+    results, _ = _worked(
+        part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make), json
+    )
+    content = making_keys(results)
+    if json:
+        say_json(content)
+        return
+    console = Console(highlight=False)
+    for way in content["ways"]:
+        mark = "[bold]" if way["way"] == content["way"] else "[dim]"
+        console.print(
+            f"{mark}{way['way']}[/]  {quantity('all_hours', way['hours'])}, {way['takes']}. {way['minds']}", soft_wrap=True
+        )
+    for one in content["prints"]:
+        console.print(
+            f"  {one['name']}  {sizes(tuple(one['size_mm']))}, bed {one['bed']}, {quantity('print_hours', one['minutes'] / 60.0)}"
+        )
+    for one in content["cut_list"]:
+        console.print(
+            f"  {one['name']}  {sizes((one['long_mm'], one['wide_mm'], one['thick_mm']))} {one['grain']}", soft_wrap=True
+        )
+    for nth, step in enumerate(content["steps"], 1):
+        console.print(f"  {nth}  {step}", soft_wrap=True)
+    for finding in content["findings"]:
+        console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
+
+
+@app.command()
+def rule(
+    out: Annotated[Path, typer.Option("-o", "--out", help="The PDF to write.")],
+    metal: Annotated[list[str], typer.Option("--metal", help="A casting metal; may be given more than once.")],
+    master: Annotated[
+        str | None, typer.Option("--master", help="The metal of a pattern that is cast itself: both contractions.")
+    ] = None,
+) -> None:
+    """Draw contraction rules at 1:1 for any metal, or for a pair of metals."""
+    data = rule_for(metal, master)
+    try:
+        write_whole(out, data)
+    except OSError as error:
+        raise UserFault(f"'{out.name}' could not be written ({error.strerror}).", "Choose another folder.") from error
+    print(out)
+
+
 @app.command()
 def plan(
     part: Given,
@@ -244,12 +307,12 @@ def build(
     out: Annotated[Path, typer.Option("--out", help="The folder to write into.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, moulded: MouldedOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None, moulded: MouldedOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
     stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF.")] = False,
     json: JsonOption = False, strict: StrictOption = False,
 ) -> None:  # fmt: skip
     """Write every file a maker needs, and manifest.json."""
-    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core) | {
+    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make) | {
         "dowels": dowels,
         "moulded": moulded,
     }
@@ -274,11 +337,13 @@ def sheet(
     out: Annotated[Path, typer.Option("-o", "--out", help="The PDF to write.")],
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None,
     inches: Annotated[bool, typer.Option("--inches", help="Figures in inches.")] = False,
 ) -> None:  # fmt: skip
     """Draw the shop sheet."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), False)
+    results, model = _worked(
+        part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make), False
+    )
     data = sheet_bytes(results, model, "in" if inches else "mm")
     try:
         write_whole(out, data)

@@ -193,21 +193,26 @@ def templates_pdf(name: str, drawings: tuple[Drawing, ...], paper: str) -> tuple
     count = 0
     for drawing in drawings:
         columns, rows, room = sheets_of(drawing, paper)
+        shapes = [
+            shapely.LineString(np.vstack([line.points, line.points[:1]]) if line.closed else line.points)
+            for line in drawing.lines
+        ]
         size = room + np.array([2.0 * EDGE_MM, HEAD_MM + FOOT_MM])
         for row in range(rows):
             for column in range(columns):
                 if count >= MOST_SHEETS:
                     break
-                _sheet(page, name, drawing, size, room, (column, row, columns, rows))
-                count += 1
+                if _sheet(page, name, drawing, shapes, size, room, (column, row, columns, rows)):
+                    count += 1
     page.save()
     return buffer.getvalue(), count
 
 
-def _sheet(page: Canvas, name: str, drawing: Drawing, size: Floats, room: Floats, place: tuple[int, int, int, int]) -> None:
-    """One sheet of a drawing's grid."""
+def _sheet(
+    page: Canvas, name: str, drawing: Drawing, shapes: list[BaseGeometry], size: Floats, room: Floats, place: tuple[int, int, int, int]
+) -> bool:  # fmt: skip
+    """One sheet of a drawing's grid; False for one that no line runs over, which is left out."""
     column, row, columns, rows = place
-    page.setPageSize(tuple(size * MM))
     step = room - LAP_MM
     # a drawing of one sheet stands in its middle
     span = drawing.box[1] - drawing.box[0]
@@ -218,15 +223,25 @@ def _sheet(page: Canvas, name: str, drawing: Drawing, size: Floats, room: Floats
     def put(points: Floats) -> Floats:
         return np.asarray((points + shift) * MM)
 
+    inside = (*start.tolist(), *(start + room).tolist())
+    seen = [shapely.clip_by_rect(shape, *inside) for shape in shapes]
+    if columns * rows > 1 and all(one.is_empty for one in seen):
+        return False
+    page.setPageSize(tuple(size * MM))
     page.saveState()
     frame = page.beginPath()
     frame.rect(EDGE_MM * MM, FOOT_MM * MM, room[0] * MM, room[1] * MM)
     page.clipPath(frame, stroke=0, fill=0)
     page.setStrokeColor(INK)
-    for line in drawing.lines:
+    for line, part in zip(drawing.lines, seen, strict=True):
         page.setLineWidth({"solid": 0.9, "dashed": 0.6, "fine": 0.4}[line.style])
         page.setDash(*(([4, 3],) if line.style == "dashed" else ([],)))
-        _drawn(page, put(line.points), line.closed)
+        if columns * rows == 1:
+            _drawn(page, put(line.points), line.closed)
+            continue
+        for run in getattr(part, "geoms", [part]):
+            if run.geom_type == "LineString" and not run.is_empty:
+                _drawn(page, put(np.array(run.coords)), closed=False)
     page.setDash([])
     page.setLineWidth(0.5)
     for x, y, thick in drawing.holes:
@@ -260,6 +275,7 @@ def _sheet(page: Canvas, name: str, drawing: Drawing, size: Floats, room: Floats
         )
     check_line(page)
     page.showPage()
+    return True
 
 
 def _drawn(page: Canvas, points: Floats, closed: bool) -> None:

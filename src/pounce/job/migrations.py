@@ -6,7 +6,8 @@ History
   upside_down. What a file of format 1 leaves out takes its default, so the step changes nothing.
 - 3 (0.3.0): ``stock``: additions, contraction per axis, the table's grade. Left out it is empty, so the step changes nothing.
 - 4 (0.4.0): ``cores``: what becomes of hollows, the core sand, the mould on end. Left out it is empty, so the step changes nothing.
-- 5 (0.5.0): ``cores`` may say what draft a core's walls get in the box. Left out it goes by the table, so the step changes nothing.
+- 5 (0.5.0): ``cores`` may say what draft a core's walls get in the box; ``pattern`` holds the printer, the boards, the foam and the paper. Left out they go by the
+  table, so the step changes nothing.
 """
 
 from collections.abc import Callable

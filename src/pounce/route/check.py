@@ -10,6 +10,7 @@ from pounce.part.model import Model, PartResult
 from pounce.parting.values import State, Trial
 from pounce.route.cores import cores_summary
 from pounce.route.keys import STOPS
+from pounce.route.making import making_summary
 from pounce.route.results import Results, findings_at
 from pounce.route.stock import stock_summary
 
@@ -31,6 +32,7 @@ def check(results: Results, model: Model) -> dict[str, Any]:
         "pattern_size_mm": _pattern_size(results, part, metal),
         "stock": stock_summary(results),
         "cores": cores_summary(results),
+        "make": making_summary(results),
         "draw": {
             "direction": _list(draw.direction),
             "chosen_by": draw.chosen_by,

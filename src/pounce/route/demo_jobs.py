@@ -51,6 +51,7 @@ def lay_out(folder: Path) -> list[Path]:
             continue
         model = read_model(source)
         job = edits.set_metal(with_model(Job(name=demo.name), model), demo.metal).job
+        job = edits.set_pattern_kind(job, demo.pattern).job
         if model.unit is None:
             job = edits.set_unit(job, "mm").job
         for words in demo.add:

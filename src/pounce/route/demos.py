@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Demo:
-    """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in words."""
+    """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in words, and how it is made."""
 
     part: str
     name: str
@@ -13,6 +13,7 @@ class Demo:
     metal: str
     add: tuple[str, ...] = ()
     core: tuple[str, ...] = ()
+    pattern: str = "printed-filament"
 
 
 DEMOS = (
@@ -23,4 +24,5 @@ DEMOS = (
          ("machine@8,0,10:F", "machine@12,0,20:F", "draft", "fillets:2")),
     Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
     Demo("gutter-elbow.3mf", "Gutter elbow", "a bent core in its box", "aluminium-silicon", ("draft", "fillets"), ("all", "mix=flour-molasses")),
+    Demo("bench-end-frame.3mf", "Bench end frame", "900 mm, burned-out foam", "grey-iron", pattern="foam-burned-out"),
 )  # fmt: skip

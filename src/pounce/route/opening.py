@@ -11,6 +11,7 @@ from pounce.cores.parse import with_words
 from pounce.job import edits, file
 from pounce.job.edits import Edit
 from pounce.job.job import Job
+from pounce.job.pattern_edits import with_word
 from pounce.job.stock_edits import add_line
 from pounce.part.model import Model
 from pounce.part.reading import read_model
@@ -50,6 +51,10 @@ def chosen(job: Job, words: dict[str, str | float | None]) -> Job:
             for one in str(value or "").split(ADDED):
                 if one:
                     job = add_line(job, parse_addition(one)).job
+        elif name == "make":
+            for one in str(value or "").split(ADDED):
+                if one:
+                    job = with_word(job, one)
         elif name == "core":
             for one in str(value or "").split(ADDED):
                 if one:

@@ -11,6 +11,8 @@ from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
 from pounce.export.drillplan import drill_csv, drill_plan_pdf
 from pounce.export.rulepage import Rule, rules_pdf
 from pounce.export.templates import Drawing, drawings_of
+from pounce.metals import tables
+from pounce.metals.contraction import factor
 from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.shed import contours, cut_down
@@ -50,19 +52,19 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
 
 def cut_plan_bytes(results: Results) -> bytes:
     """The contour plan of a shaped joint at pattern size, as PDF at 1:1. UserFault for a flat one."""
-    parting, factor = results.need("parting"), results.need("stock").uniform
+    parting, swell = results.need("parting"), results.need("stock").uniform
     if parting.cut_down is None:
         raise UserFault("A flat joint needs no cutting down.", "Choose another way of moulding.")
     joint = parting.joint
     across_draw = np.stack([joint.u, joint.v]).T
     done = cut_down(
-        joint.scaled(factor), results.need("draw").high_mm * factor, limits()["joint_slope"].value,
+        joint.scaled(swell), results.need("draw").high_mm * swell, limits()["joint_slope"].value,
         limits()["sand_round_pattern"].value,
     )  # fmt: skip
     step = usual_step(done.depth_mm)
     ny, nx = done.surface.shape
     box = np.array([done.low, done.low + done.step * np.array([nx - 1, ny - 1])])
-    line = tuple(loop @ across_draw * factor for loop in parting.outline)
+    line = tuple(loop @ across_draw * swell for loop in parting.outline)
     return cut_plan_pdf(CutPlan(results.job.name, done, step, contours(done, step), line, box))
 
 
@@ -95,6 +97,16 @@ def rule_bytes(results: Results) -> bytes:
     rules = [Rule(method.metal.name, method.casting_factor)]
     if method.factor > method.casting_factor * (1.0 + 1e-9):
         rules.append(Rule(f"{method.metal.name} from a metal pattern, both contractions", method.factor))
+    return rules_pdf(tuple(rules))
+
+
+def rule_for(metals: list[str], master: str | None) -> bytes:
+    """Contraction rules for these metals, each multiplied by the master's where one is given, as PDF. UserFault for an unknown metal."""
+    if not metals:
+        raise UserFault("No metal was given for the rule.", "Name one with --metal; see `pounce metals`.")
+    again = 1.0 if master is None else factor(tables.metal(master).contraction.value)
+    after = "" if master is None else f" from a pattern of {tables.metal(master).name.lower()}"
+    rules = [Rule(tables.metal(one).name + after, factor(tables.metal(one).contraction.value) * again) for one in metals]
     return rules_pdf(tuple(rules))
 
 

@@ -66,6 +66,10 @@ QPushButton[kind="option"] {{ background: {c["panel"]}; border: 1px solid {c["ha
   min-height: 62px; }}
 QPushButton[kind="option"]:hover {{ border-color: {c["ink"]}; background: {c["sunk"]}; }}
 QPushButton[kind="option"]:checked {{ background: {c["field"]}; border: 2px solid {c["ink"]}; color: {c["ink"]}; }}
+QPushButton[kind="way"] {{ background: {c["field"]}; border: 1px solid {c["outline"]}; text-align: left; padding: 0; }}
+QPushButton[kind="way"]:hover {{ border-color: {c["ink"]}; }}
+QPushButton[kind="way"]:checked {{ background: {c["panel"]}; border: 2px solid {c["ink"]}; }}
+QPushButton[kind="way"]:focus {{ border: 2px solid {c["ink"]}; }}
 QPushButton[kind="option"]:focus {{ border: 2px solid {c["ink"]}; }}
 QLabel[role="small"] {{ font-size: {button}px; }}
 QLabel[role="smallmuted"] {{ font-size: {button}px; color: {c["muted"]}; }}

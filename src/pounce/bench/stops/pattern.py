@@ -1,14 +1,62 @@
-"""The Pattern card: dowels, draw screw, and what to write."""
+"""The Pattern card: the ways of making side by side, what the chosen one wants, and what to write."""
 
+from functools import partial
 from pathlib import Path
+from typing import Any
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from pounce.base.units import from_mm, length, plain, volume
+from pounce.base.finding import filled
+from pounce.base.units import from_mm, length, plain, quantity, to_mm, volume
 from pounce.bench.stops.card import Card, FigureTable
-from pounce.bench.widgets.parts import Figure, Row, Segments, label
-from pounce.job import edits
+from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
+from pounce.job import edits, pattern_edits
+from pounce.metals.tables import timbers
+from pounce.pattern.making.values import Making, Way, shows_own
+
+WAYS = {"printed": "Printed", "wood": "Wood", "foam": "Foam"}
+# Figures of a way on the card: name, field, what it is of, suffix, least, most, decimals, step, tip.
+_FIGURES = (
+    ("Layer", "layer_mm", "printed", "mm", 0.02, 1.0, 2, 0.04, "Height of a printed layer"),
+    ("Walls", "walls", "printed", "", 1, 20, 0, 1, "Lines of plastic round every layer"),
+    ("Inside", "inside_percent", "printed", "%", 0, 100, 0, 5, "How much is filled within the walls"),
+    ("Boards at most", "board_mm", "wood", "mm", 3, 200, 1, 1, "The thickest planed board at hand"),
+    ("Room to plane", "room_mm", "wood", "mm", 0, 20, 1, 0.5, "Left on every side of a board"),
+    ("Sheets at most", "sheet_mm", "foam", "mm", 5, 1000, 0, 10, "The thickest sheet of foam at hand"),
+    ("Kerf of the wire", "kerf_mm", "foam", "mm", 0, 10, 1, 0.1, "What the hot wire melts away, both sides together"),
+)
+
+
+class WayTile(QPushButton):
+    """One way of making: its name, hours, what it takes, what to mind."""
+
+    def __init__(self, kind: str) -> None:
+        super().__init__()
+        self.kind = kind
+        self.setCheckable(True)
+        self.setProperty("kind", "way")
+        self.setFixedHeight(136)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(7, 7, 5, 5)
+        column.setSpacing(1)
+        self._name, self._hours = label(WAYS[kind], "strong"), label("", "value")
+        self._takes, self._minds = label("", "muted", wrap=True), label("", "", wrap=True)
+        for widget in (self._name, self._hours, self._takes, self._minds):
+            widget.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+            column.addWidget(widget)
+        column.addStretch(1)
+
+    def show_way(self, way: Way | None, chosen: bool, unit: str) -> None:
+        """What this way comes to."""
+        self.setChecked(chosen)
+        self.setEnabled(way is not None)
+        if way is None:
+            return
+        self._hours.setText(quantity("all_hours", way.hours) if way.hours > 0.0 else "no")
+        self._takes.setText(filled(way.takes, way.figures, unit))
+        self._minds.setText(way.minds)
+        self.setAccessibleName(f"{WAYS[self.kind]}, {self._hours.text()}, {self._takes.text()}. {way.minds}")
 
 
 class PatternCard(Card):
@@ -16,9 +64,26 @@ class PatternCard(Card):
 
     stop = "pattern"
     write = pyqtSignal()
+    shown = pyqtSignal()
+
+    def __init__(self, desk: Any) -> None:
+        self.apart = 1.0
+        super().__init__(desk)
 
     def fill(self) -> None:
-        """Dowels, screw and files."""
+        """Ways, figures, dowels, screw and files."""
+        self._quiet = True
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 4)
+        row.setSpacing(6)
+        self.tiles = {kind: WayTile(kind) for kind in WAYS}
+        for kind, tile in self.tiles.items():
+            tile.clicked.connect(partial(self._way, kind))
+            row.addWidget(tile, 1)
+        self._ways = holder
+        self.body.addWidget(holder)
+        self._fill_ways()
         self.dowels = Segments([("loose", "Loose"), ("pins", "Short pins"), ("none", "None")], "Dowels")
         self.dowels.chosen.connect(lambda kind: self.desk.edit(edits.set_dowels, kind))
         self._dowel_row = Row(
@@ -31,12 +96,19 @@ class PatternCard(Card):
         self.body.addWidget(self._size_row)
         self.screw = QCheckBox("Hole for a draw screw, M5")
         self.screw.toggled.connect(lambda on: self._toggle(edits.set_draw_screw, on))
+        self.numbers = QCheckBox("Pair numbers in the split faces")
+        self.numbers.toggled.connect(lambda on: self._set(numbers=on))
+        self.test_piece = QCheckBox("A test piece to try in the sand")
+        self.test_piece.toggled.connect(lambda on: self._set(test_piece=on))
+        self.rule = QCheckBox("A contraction rule")
+        self.rule.toggled.connect(lambda on: self._set(rule=on))
         self.stl = QCheckBox("Write STL beside the 3MF")
         self.stl.toggled.connect(lambda on: self._toggle(edits.set_stl, on))
-        self.body.addWidget(self.screw)
-        self.body.addWidget(self.stl)
+        for box in (self.screw, self.numbers, self.test_piece, self.rule, self.stl):
+            self.body.addWidget(box)
+        self._pieces_head = label("Pieces", "section")
+        self.body.addWidget(self._pieces_head)
         self.pieces = FigureTable([])
-        self.body.addWidget(label("Pieces", "section"))
         self.body.addWidget(self.pieces)
         self.files_head = label("Files to write", "section")
         self.body.addWidget(self.files_head)
@@ -44,14 +116,81 @@ class PatternCard(Card):
         self.body.addWidget(self.files)
         self._quiet = False
 
+    def _fill_ways(self) -> None:
+        """The figures each way wants."""
+        self._rows: dict[str, list[QWidget]] = {kind: [] for kind in WAYS}
+        self.bed = [Figure(" mm", 40.0, 5000.0, 0, 10.0, f"Bed of the printer, {way}") for way in ("across", "deep")]
+        for figure in self.bed:
+            figure.given.connect(self._give_bed)
+        both = QWidget()
+        row = QHBoxLayout(both)
+        row.setContentsMargins(0, 0, 0, 0)
+        for figure in self.bed:
+            figure.setFixedWidth(92)
+            row.addWidget(figure)
+        self._add("printed", Row("Bed", both, "Size of the printer's bed; larger pieces are cut for it"))
+        self.timber = Choice("Timber", [(key, one.name) for key, one in timbers().items()])
+        self.timber.given.connect(lambda key: self._set(timber=key))
+        self.timber.setFixedWidth(150)
+        self._add("wood", Row("Timber", self.timber, "Lime is the default: even, mild, and it carves in every direction"))
+        self.leaves = Segments([("foam-drawn", "Drawn"), ("foam-burned-out", "Burned out")], "Foam")
+        self.leaves.chosen.connect(lambda kind: self.desk.edit(edits.set_pattern_kind, kind))
+        self._add("foam", Row("The foam is", self.leaves, "Drawn like wood, or left in the sand to burn: one casting each"))
+        self.figures: dict[str, Figure] = {}
+        for name, field, kind, unit, low, high, digits, step, tip in _FIGURES:
+            figure = Figure(f" {unit}" if unit else "", low, high, digits, step, tip)
+            figure.given.connect(partial(self._give, field, unit))
+            self.figures[field] = figure
+            self._add(kind, Row(name, figure, tip))
+        self.paper = Segments([("A4", "A4"), ("A3", "A3"), ("letter", "Letter")], "Paper")
+        self.paper.chosen.connect(lambda key: self._set(paper=key))
+        self._paper_row = Row("Templates on", self.paper, "Paper of the templates; they lap by 10 mm")
+        self.body.addWidget(self._paper_row)
+        self.slider = BrassSlider("How far the layers are moved apart")
+        self.slider.set_range(0.0, 1.0)
+        self.slider.show_value(1.0)
+        self.slider.moved.connect(self._spread)
+        self._slider_row = Row("Apart", self.slider, "Opens the stack, layer by layer")
+        self.body.addWidget(self._slider_row)
+
+    def _add(self, kind: str, row: QWidget) -> None:
+        self._rows[kind].append(row)
+        self.body.addWidget(row)
+
+    # --- edits -------------------------------------------------------------------------------------------------------
+
+    def _way(self, kind: str, _checked: bool = False) -> None:
+        self.desk.edit(pattern_edits.set_way, kind)
+        self.refresh()
+
+    def _set(self, **changes: Any) -> None:
+        if not self._quiet:
+            self.desk.edit(lambda job: pattern_edits.set_making(job, **changes))
+
+    def _give(self, field: str, unit: str, value: float) -> None:
+        stored = round(to_mm(value, self.desk.unit), 4) if unit == "mm" else value
+        self._set(**{field: int(stored) if field == "walls" else stored})
+
+    def _give_bed(self, _value: float) -> None:
+        job = self.desk.job
+        if job is not None:
+            wide, deep = (round(to_mm(one.value(), self.desk.unit), 3) for one in self.bed)
+            self._set(bed_mm=(wide, deep, job.pattern.bed_mm[2]))
+
     def _toggle(self, make: object, on: bool) -> None:
         if not self._quiet:
             self.desk.edit(make, on)
+
+    def _spread(self, value: float) -> None:
+        self.apart = value
+        self.shown.emit()
 
     def foot_is_ember(self) -> bool:
         """Writing is what is left to do."""
         results = self.desk.results()
         return results is not None and results.pattern is not None
+
+    # --- showing -----------------------------------------------------------------------------------------------------
 
     def refresh_body(self) -> None:
         """Shows the pattern."""
@@ -61,6 +200,9 @@ class PatternCard(Card):
         self._quiet = True
         self.dowels.show_choice(job.pattern.dowels)
         self.screw.setChecked(job.pattern.draw_screw)
+        self.numbers.setChecked(job.pattern.numbers)
+        self.test_piece.setChecked(job.pattern.test_piece)
+        self.rule.setChecked(job.pattern.rule)
         self.stl.setChecked(job.pattern.stl)
         self._quiet = False
         self.foot.setProperty("kind", "wideember" if results.pattern is not None else "wide")
@@ -71,14 +213,65 @@ class PatternCard(Card):
         pattern = results.pattern
         if pattern is None:
             return
+        self._show_way(pattern.making, unit)
         shaped = results.parting is not None and not results.parting.joint.level
         halves = any(piece.role == "cope-half" for piece in pattern.pieces) and not shaped
         self.screw.setVisible(not shaped)
+        self.numbers.setVisible(halves)
+        self.test_piece.setVisible(pattern.making.kind == "printed")
         self._dowel_row.setVisible(halves)
         self._size_row.setVisible(halves and job.pattern.dowels != "none")
         if pattern.dowel_mm:
             self.thick.show_value(pattern.dowel_mm[0])
-        rows = [(piece.name, volume(piece.volume_mm3, unit)) for piece in pattern.pieces]
+        self._show_pieces(unit)
+        self._show_files(unit)
+
+    def _show_way(self, making: Making, unit: str) -> None:
+        job = self.desk.job
+        if job is None:
+            return
+        self._ways.setVisible(bool(making.ways))
+        known = {way.kind: way for way in making.ways}
+        for kind, tile in self.tiles.items():
+            tile.show_way(known.get(kind), kind == making.kind, unit)
+        for kind, rows in self._rows.items():
+            for row in rows:
+                row.setVisible(kind == making.kind)
+        self._paper_row.setVisible(making.kind in ("wood", "foam"))
+        self._slider_row.setVisible(bool(making.layers) and shows_own(making))
+        for figure, side in zip(self.bed, job.pattern.bed_mm[:2], strict=True):
+            figure.setSuffix(f" {unit}")
+            figure.show_value(from_mm(side, unit))
+        self.timber.show_choice(job.pattern.timber)
+        self.leaves.show_choice(job.method.pattern)
+        self.paper.show_choice(job.pattern.paper)
+        for _, field, _, kind, *_ in _FIGURES:
+            value = float(getattr(job.pattern, field))
+            if kind == "mm":
+                self.figures[field].setSuffix(f" {unit}")
+                self.figures[field].setDecimals(3 if unit == "in" else 2 if field == "layer_mm" else 1)
+                value = from_mm(value, unit)
+            self.figures[field].show_value(value)
+
+    def _show_pieces(self, unit: str) -> None:
+        results = self.desk.results()
+        pattern = None if results is None else results.pattern
+        if pattern is None:
+            return
+        making = pattern.making
+        if making.kind in ("wood", "foam"):
+            self._pieces_head.setText("Cut list, planed" if making.kind == "wood" else "Cut list")
+            digits = 2 if unit == "in" else 1
+            rows = [
+                (one.name, " × ".join(plain(from_mm(v, unit), digits) for v in (one.long_mm, one.wide_mm, one.thick_mm))
+                 + (f" {one.grain}" if making.kind == "wood" else ""))
+                for one in making.blanks
+            ]  # fmt: skip
+            if making.boards:
+                rows.append(("Boards at hand", plain(making.boards, 0)))
+        else:
+            self._pieces_head.setText("Pieces")
+            rows = [(piece.name, volume(piece.volume_mm3, unit)) for piece in pattern.pieces]
         if pattern.dowel_mm:
             rows.append(("Dowels", " and ".join(f"Ø {plain(size, 1)}" for size in pattern.dowel_mm) + " mm"))
         deepest = max(
@@ -87,15 +280,38 @@ class PatternCard(Card):
         if deepest:
             rows.append(("Dowel reaches in", length(deepest, unit)))
         self.pieces.show_rows(rows)
+
+    def _show_files(self, unit: str) -> None:
+        job, results = self.desk.job, self.desk.results()
+        pattern = None if results is None else results.pattern
+        if job is None or results is None or pattern is None:
+            return
+        making = pattern.making
         suffixes = ("3mf", "stl") if job.pattern.stl else ("3mf",)
-        files = [
-            (
-                f"{piece.role}.{suffix}",
-                " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in piece.laid.size),
-            )
-            for piece in pattern.pieces
-            for suffix in suffixes
-        ]
+        things = [(one.role, one.mesh) for one in making.prints] or [(piece.role, piece.laid) for piece in pattern.pieces]
+        files = []
+        for index, (role, mesh) in enumerate(things):
+            alike = sum(other == role for other, _ in things[:index])
+            size = " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in mesh.size)
+            files += [(f"{role}{f'-{alike + 1}' if alike else ''}.{suffix}", size) for suffix in suffixes]
+        if job.pattern.test_piece and making.kind == "printed":
+            files += [(f"test-piece.{suffix}", "to try in the sand") for suffix in suffixes]
+        if making.kind in ("wood", "foam"):
+            files += [
+                ("templates.pdf", "at 1:1"),
+                ("outlines.dxf", "mm"),
+                ("outlines.svg", "mm"),
+                ("cut-list.csv", "the table"),
+            ]
+        if job.pattern.rule and making.kind:
+            files.append(("contraction-rule.pdf", "at 1:1"))
+        cores = results.cores
+        for number, core in enumerate(() if cores is None else cores.cores, 1):
+            stem = "core" if cores is not None and len(cores.cores) == 1 else f"core-{number}"
+            count = 1 + sum(len(box.parts) for box in core.boxes)
+            files.append((f"{stem}*.{'3mf, stl' if job.pattern.stl else '3mf'}", f"{count * len(suffixes)} files"))
+        if cores is not None and cores.cores:
+            files.append(("core-boxes.pdf", "at 1:1"))
         stock = results.stock
         added = stock is not None and bool(stock.lines)
         if added:

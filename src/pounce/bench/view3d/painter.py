@@ -19,6 +19,7 @@ from pounce.bench.view3d.asks import FEATURE_FROM, FrameAsked, PickAsked, SceneA
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.coreview import show_cores
 from pounce.bench.view3d.finish import averaged, blurred, fitted_to
+from pounce.bench.view3d.makingview import show_making
 from pounce.bench.view3d.scene import (
     CLAY,
     COLOURS,
@@ -44,8 +45,9 @@ from pounce.bench.wire import unpack
 from pounce.draw.live import Representatives
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, State
+from pounce.pattern.making.values import shows_own
 from pounce.pattern.values import PatternResult
-from pounce.solid.frame import across
+from pounce.solid.frame import across, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.values import StockResult
 
@@ -124,7 +126,13 @@ class Painter:
         self._box = np.array(mesh.bounds)
         parting = None if asked.parting is None else unpack(Path(asked.parting))
         if asked.kind == "pattern" and asked.pattern is not None:
-            self._show_pattern(unpack(Path(asked.pattern)))
+            made = unpack(Path(asked.pattern))
+            if shows_own(made.making):
+                self._solid, self._ink, self._box = show_making(
+                    made.making, asked.apart, turn_to_z(self._direction).T, GRAIN
+                )
+            else:
+                self._show_pattern(made)
         elif asked.kind == "trial" and asked.mould is not None and parting is not None:
             self._trial = TrialScene(unpack(Path(asked.mould)), parting, GRAIN)
             self._solid, self._ink = list(self._trial.solid), list(self._trial.ink)

@@ -150,9 +150,9 @@ class Labels:
             draw_mark(painter, mark, x, y)
         elif mark in ("open", "half", "filled"):
             ring(painter, mark, x, y)
-        elif mark in ("steelFlat", "timber", "sandWash"):
+        elif mark in ("steelFlat", "timber", "sandWash", "foam"):
             painter.setPen(QPen(colour("ink"), 1))
-            painter.setBrush(colour(mark))
+            painter.setBrush(colour("panel" if mark == "foam" else mark))
             painter.drawRect(QRectF(x, y + 1, 17, 12))
         elif mark == "thin":
             painter.setPen(QPen(colour("ink"), 1))

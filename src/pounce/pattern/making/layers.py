@@ -5,12 +5,15 @@ layer thicker than the stuff. A layer is sawn outside the widest outline between
 """
 
 import itertools
+from dataclasses import replace
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from pounce.base.errors import UserFault
 from pounce.pattern.making.values import Layer
+from pounce.solid import boolean
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
@@ -78,6 +81,21 @@ def layers_of(mesh: Mesh, piece: int, thickest_mm: float, least_mm: float = LEAS
     return tuple(_grained(out))
 
 
+def with_meshes(layers: tuple[Layer, ...], laid: list[Mesh]) -> tuple[Layer, ...]:
+    """The same layers with the solid of each, cut from its piece (of ``laid``) from the joint up. UserFault for an open piece."""
+    out: list[Layer] = []
+    for number, mesh in enumerate(laid):
+        own = [one for one in layers if one.piece == number]
+        rest = boolean.closed_solid(mesh)
+        if rest is None:
+            raise UserFault("A piece of the pattern came out open, so it cannot be cut in layers.", "Part it elsewhere.")
+        for one in own[:-1]:
+            rest, below = boolean.split(rest, np.array([0.0, 0.0, 1.0]), one.high_mm)
+            out.append(replace(one, mesh=boolean.bare_mesh(below)))
+        out += [replace(one, mesh=boolean.bare_mesh(rest)) for one in own[-1:]]
+    return tuple(out)
+
+
 def _grained(layers: list[Layer]) -> list[Layer]:
     """Grain along the first layer's length and crossed in each next one, so that the stack stays flat; slender ones keep it along."""
     out: list[Layer] = []
@@ -87,7 +105,7 @@ def _grained(layers: list[Layer]) -> list[Layer]:
         along = wide < SLENDER * long
         grain = way if along or not crossed else way + 90.0
         crossed = crossed if along else not crossed
-        out.append(Layer(**{**one.__dict__, "grain_deg": grain % 180.0}))
+        out.append(replace(one, grain_deg=grain % 180.0))
     return out
 
 

@@ -10,6 +10,7 @@ import shapely
 from pounce.base.errors import UserFault
 from pounce.metals.tables import limits
 from pounce.pattern.dowels import BEHIND_MM, Face, face_of, pair, room, thickness
+from pounce.pattern.making.layers import outline_at
 from pounce.pattern.making.values import Printed
 from pounce.pattern.values import Piece
 from pounce.solid import boolean
@@ -22,6 +23,7 @@ from pounce.solid.tree import build
 TURNS, PLACES = 5.0, 41
 MOST_PIECES = 24
 # Dowels in a cut: their sizes, tried in turn, mm, and how far from an edge.
+ENOUGH_POINTS = 200
 CUT_DOWELS, CUT_EDGE = (6.0, 5.0, 4.0, 3.0), 2.0
 
 
@@ -66,9 +68,32 @@ def prints_of(
                     plastic,
                     minutes,
                     overhang_mm2(turned),
+                    _outline(turned),
                 )
             )
     return _on_beds(out, settings)
+
+
+def estimated(pieces: tuple[Piece, ...], settings: Settings) -> tuple[float, float, int]:
+    """Plastic (mm3), minutes and beds that these pieces would take whole: enough to hold the printed way beside another."""
+    plastic = minutes = area = 0.0
+    for piece in pieces:
+        own = plastic_mm3(piece.laid, settings)
+        plastic += own
+        minutes += minutes_for(own, float(piece.laid.size[2]), settings)
+        area += float(piece.laid.size[0]) * float(piece.laid.size[1])
+    return plastic, minutes, max(1, int(np.ceil(area / (settings.bed_mm[0] * settings.bed_mm[1]))))
+
+
+def _outline(mesh: Mesh) -> Floats:
+    """What is seen of it from above, by sections at a few heights."""
+    heights = mesh.bounds[0, 2] + float(mesh.size[2]) * np.array([0.002, 0.1, 0.3, 0.6, 0.9])
+    shape = shapely.unary_union([outline_at(mesh, float(height)) for height in heights])
+    if shape.geom_type == "MultiPolygon":
+        shape = max(shape.geoms, key=lambda one: one.area)
+    if shape.geom_type != "Polygon" or shape.is_empty:
+        shape = shapely.MultiPoint(mesh.vertices[:, :2]).convex_hull
+    return np.array(shape.simplify(0.05).exterior.coords)
 
 
 def _laid_at(piece: Piece, at: Floats) -> Floats:
@@ -176,6 +201,9 @@ def _cut_dowels(face: Face, mesh: Mesh) -> list[tuple[Floats, float, float]]:
         deep = np.minimum(thickness(face, tree, points, thick / 2.0, 1.0), thickness(face, tree, points, thick / 2.0, -1.0))
         fits = deep > 1.5 * thick + BEHIND_MM
         points, deep = points[fits], deep[fits]
+        # the pairs of a few hundred points are as good as those of thousands, and are found at once
+        some = slice(None, None, max(1, len(points) // ENOUGH_POINTS))
+        points, deep = points[some], deep[some]
         chosen = pair(points, face.shape)
         if chosen is None or float(np.linalg.norm(points[chosen[0]] - points[chosen[1]])) < 2.5 * thick:
             continue

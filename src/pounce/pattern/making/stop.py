@@ -8,9 +8,9 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.tick import Tick
 from pounce.metals.method import Method
-from pounce.metals.tables import limits, timber
+from pounce.metals.tables import limits, pattern_kind, timber
 from pounce.pattern.making import foam, printed, wood
-from pounce.pattern.making.layers import layers_of, sizes_along
+from pounce.pattern.making.layers import layers_of, sizes_along, with_meshes
 from pounce.pattern.making.printed import Settings
 from pounce.pattern.making.values import Blank, Layer, Making, Printed, Segments, Way
 from pounce.pattern.values import PatternChoices, Piece
@@ -21,8 +21,8 @@ KINDS = {
     "foam-drawn": "foam", "foam-burned-out": "foam",
 }  # fmt: skip
 LEAST_LAYER, MOST_LAYER = 0.02, 1.0
-# A level face makes a joint between sheets only where both are at least this share of a sheet: thin foam breaks.
-LEAST_SHEET = 0.3
+# A level face makes a joint between sheets only where both are at least this thick, mm: thinner foam breaks.
+LEAST_SHEET = 5.0
 # Foam left round an outline for the wire to run in, mm a side.
 SPARE_MM = 2.0
 
@@ -52,30 +52,20 @@ def making(
     shaped = [piece for piece in pieces if piece.role not in ("follow-board", "false-pattern")] or list(pieces)
     boards = tuple(one for k, piece in enumerate(shaped) for one in layers_of(piece.laid, k, choices.board_mm))
     tick(0.35, "Stacking the sheets")
-    sheets = tuple(
-        one
-        for k, piece in enumerate(shaped)
-        for one in layers_of(piece.laid, k, choices.sheet_mm, LEAST_SHEET * choices.sheet_mm)
-    )
+    sheets = tuple(one for k, piece in enumerate(shaped) for one in layers_of(piece.laid, k, choices.sheet_mm, LEAST_SHEET))
     tick(0.6, "Setting out the prints")
     settings = Settings(choices.bed_mm, choices.layer_mm, choices.walls, choices.inside_percent)
-    prints: tuple[Printed, ...] = ()
-    trouble: UserFault | None = None
-    try:
-        prints = printed.prints_of(tuple(pieces), settings, avoid if kind == "printed" else ())
-    except UserFault as fault:
-        # another way of making needs no bed: only the printed one is held up by it
-        if kind == "printed":
-            raise
-        trouble = fault
+    prints = printed.prints_of(tuple(pieces), settings, avoid) if kind == "printed" else ()
     stacks = _Stacks(boards, sheets)
-    ways = _ways(choices, tuple(shaped), method, prints, stacks, trouble)
+    ways = _ways(choices, tuple(pieces), tuple(shaped), method, prints, settings, stacks)
     names = [piece.name for piece in shaped]
     if kind == "printed":
         return _printed(choices, method, prints, ways)
+    laid = [piece.laid for piece in shaped]
+    tick(0.8, "Cutting the layers")
     if kind == "wood":
-        return _wood(choices, shaped, names, boards, ways)
-    return _foam(choices, shaped, method, sheets, names, ways)
+        return _wood(choices, shaped, names, with_meshes(boards, laid), ways)
+    return _foam(choices, shaped, method, with_meshes(sheets, laid), names, ways)
 
 
 def _checked(choices: PatternChoices) -> None:
@@ -94,37 +84,30 @@ def _checked(choices: PatternChoices) -> None:
 
 
 def _ways(
-    choices: PatternChoices, pieces: tuple[Piece, ...], method: Method, prints: tuple[Printed, ...], stacks: _Stacks, trouble: UserFault | None
+    choices: PatternChoices, every_piece: tuple[Piece, ...], pieces: tuple[Piece, ...], method: Method, prints: tuple[Printed, ...],
+    settings: Settings, stacks: _Stacks,
 ) -> tuple[Way, ...]:  # fmt: skip
     """Printed, wood and foam side by side."""
     area = sum(piece.mesh.area for piece in pieces)
     litres = sum(piece.volume_mm3 for piece in pieces) * 1e-6
     out: list[Way] = []
+    plastic, minutes, beds = printed.estimated(every_piece, settings)
     if prints:
+        plastic, minutes = sum(one.plastic_mm3 for one in prints), sum(one.minutes for one in prints)
         beds = max(one.bed for one in prints) + 1
-        plastic = sum(one.plastic_mm3 for one in prints)
-        machine = sum(one.minutes for one in prints) / 60.0 + beds * limits()["print_start"].value / 60.0
-        hand = limits()["print_hand"].value / 60.0 * area * 1e-4 / 2.0
-        density = (
-            1240.0
-            if method.pattern.stuff_density is None or not method.pattern_id.startswith("printed")
-            else method.pattern.stuff_density.value
-        )
-        figures = {"stuff_kg": plastic * 1e-9 * density, "beds": float(beds), "pieces": float(len(prints))}
-        out.append(
-            Way("printed", machine + hand, hand, "{stuff_kg} of plastic", "Softens in a hot shed. Rub the layers.", figures)
-        )
-    elif trouble is not None:
-        out.append(Way("printed", 0.0, 0.0, str(trouble), "", {}))
+    machine = minutes / 60.0 + beds * limits()["print_start"].value / 60.0
+    hand = limits()["print_hand"].value / 60.0 * area * 1e-4 / 2.0
+    stuff = method.pattern if method.pattern_id.startswith("printed") else pattern_kind("printed-filament")
+    density = 0.0 if stuff.stuff_density is None else stuff.stuff_density.value
+    figures = {"stuff_kg": plastic * 1e-9 * density, "beds": float(beds), "pieces": float(len(prints) or len(every_piece))}
+    out.append(Way("printed", machine + hand, hand, "{stuff_kg} of plastic", "Rub the layers.", figures))
     every, hand = wood.hours(stacks.boards, area)
     held = sum(float(one.saw.area) * one.thick_mm for one in stacks.boards) * 1e-6
-    out.append(Way("wood", every, hand, "{stuff_litres} of timber", "Moves with damp. Lasts longest.",
+    out.append(Way("wood", every, hand, "{stuff_litres} of timber", "Moves with damp.",
                    {"stuff_litres": held, "boards": float(len(stacks.boards))}))  # fmt: skip
     cuts = foam.hot_cuts(stacks.sheets, choices.kerf_mm)
     every, hand = foam.hours(stacks.sheets, cuts, area)
-    minds = (
-        "Burns out: one casting each." if method.pattern_id == "foam-burned-out" else "Dents. Burned out: one casting each."
-    )
+    minds = "One casting each." if method.pattern_id == "foam-burned-out" else "Dents easily."
     out.append(
         Way(
             "foam",
@@ -186,8 +169,8 @@ def _printed(
             "overhangs", Severity.NOTE, "{area_mm2} hangs over more than prints by itself: let the printer set supports there.", noun="hangs over",
             figures={"area_mm2": over}, main="area_mm2", source=limits()["print_overhang"].source,
         ))  # fmt: skip
-    steps = ["Print the 100 mm check first and measure it; give what it comes out as at Stock.", "Print split face down, walls and filling as given.",
-             "Glue dowels into the cope half, glue parts that were cut.", "Rub the walls, fill the layers, lacquer, wax."]  # fmt: skip
+    steps = ["Print the 100 mm check first; give what it measures at Stock.", "Print split face down.", "Glue dowels, and parts that were cut.",
+             "Rub the walls, fill, lacquer, wax."]  # fmt: skip
     return Making("printed", ways, prints=prints, steps=tuple(steps), figures=figures), found
 
 
@@ -264,18 +247,17 @@ def _wood(
 def _wood_steps(pieces: list[Piece], layers: tuple[Layer, ...], rings: tuple[Segments, ...]) -> tuple[str, ...]:
     """The order of work."""
     count = len(layers)
-    steps = [
-        f"Plane {count} {'board' if count == 1 else 'boards'} to thickness; stick the templates on, grain by the arrow."
-    ]
+    steps = [f"Plane {count} {'board' if count == 1 else 'boards'}, stick the templates on."]
     if rings:
-        steps.append("Mitre and glue the segments of each ring, course on course, joints staggered.")
+        steps.append("Mitre and glue the rings, joints staggered.")
     steps.append("Saw outside the line.")
     if any(hole.purpose == "dowel" for piece in pieces for hole in piece.holes):
-        steps.append(
-            "Clamp the two boards of the joint together and bore the dowel holes through one as a guide for the other."
-        )
-    steps += ["Glue the boards on one another from the joint up, grain crossed.", "Carve to the inner lines; try the profile templates.",
-              "Fillet in wax or leather, sand, lacquer three times, wax."]  # fmt: skip
+        steps.append("Clamp the joint's boards, bore the dowels.")
+    steps += [
+        "Glue up from the joint, grain crossed.",
+        "Carve to the inner lines, offer up profiles.",
+        "Fillet in wax, sand, lacquer, wax.",
+    ]
     return tuple(steps)
 
 
@@ -343,7 +325,7 @@ def _foam(
     )
     found.append(Finding("foam-cuts", Severity.NOTE, ruled, noun="outlines", figures={"cuts": float(len(cuts))}, main="cuts",
                          source="making-practice"))  # fmt: skip
-    steps = ["Cut the sheets to size by straight cuts.", "Pin the profiles on both faces, marks in step; one calls the numbers.",
-             "Cut openings first, then the outside.", f"Glue the sheets{' with little glue, away from fine detail' if burned else ''}, let it dry.",
-             "Sand with fine paper; fill gaps.", "Coat and dry it through." if burned else "Seal, sand, wax."]  # fmt: skip
+    steps = ["Cut the sheets to size by straight cuts.", "Pin profiles on both faces, marks in step.", "Wire the openings, then the outside.",
+             "Glue thinly, away from fine detail." if burned else "Glue the sheets.", "Sand fine, fill gaps.",
+             "Coat, and dry it through." if burned else "Seal, sand, wax."]  # fmt: skip
     return Making("foam", ways, layers=layers, blanks=tuple(blanks), cuts=cuts, steps=tuple(steps), figures=figures), found

@@ -1,0 +1,50 @@
+"""How the pattern is made, under the stable keys of ``pounce.make/1``."""
+
+from typing import Any
+
+from pounce.base.finding import filled
+from pounce.pattern.making.values import Making
+from pounce.route.results import Results, findings_at
+
+
+def making_summary(results: Results) -> dict[str, Any] | None:
+    """The few figures of the making that a check shows; None where there is no pattern."""
+    if results.pattern is None:
+        return None
+    making = results.pattern.making
+    return {"way": making.kind, "hours": next((way.hours for way in making.ways if way.kind == making.kind), None),
+            "layers": len(making.layers), "prints": len(making.prints)}  # fmt: skip
+
+
+def making_keys(results: Results) -> dict[str, Any]:
+    """All of the making as plain values. Raises the fault of a stop that it cannot do without."""
+    making: Making = results.need("pattern").making
+    return {
+        "schema": "pounce.make/1",
+        "way": making.kind,
+        "ways": [
+            {"way": one.kind, "hours": one.hours, "hand_hours": one.hand_hours, "takes": filled(one.takes, one.figures), "minds": one.minds,
+             "figures": one.figures} for one in making.ways
+        ],
+        "prints": [
+            {"name": one.name, "size_mm": [float(v) for v in one.mesh.size], "turn_deg": one.turn_deg, "bed": one.bed + 1, "at_mm": list(one.at_mm),
+             "plastic_mm3": one.plastic_mm3, "minutes": one.minutes, "overhang_mm2": one.overhang_mm2} for one in making.prints
+        ],
+        "layers": [
+            {"piece": one.piece + 1, "number": one.number, "low_mm": one.low_mm, "high_mm": one.high_mm, "saw_mm2": float(one.saw.area),
+             "lower_mm2": float(one.lower.area), "upper_mm2": float(one.upper.area), "lean_deg": one.lean_deg, "grain_deg": one.grain_deg}
+            for one in making.layers
+        ],
+        "cut_list": [
+            {"name": one.name, "count": one.count, "long_mm": one.long_mm, "wide_mm": one.wide_mm, "thick_mm": one.thick_mm, "grain": one.grain,
+             "board": one.board + 1 if one.board >= 0 else None, "at_mm": list(one.at_mm)} for one in making.blanks
+        ],
+        "boards": making.boards,
+        "rings": [one.__dict__ for one in making.segments],
+        "wire_cuts": len(making.cuts),
+        "steps": list(making.steps),
+        "figures": making.figures,
+        "findings": [
+            {"code": one.code, "severity": str(one.severity), "text": one.words(), "figures": one.figures} for one in findings_at("pattern", results)
+        ],
+    }  # fmt: skip
