@@ -87,6 +87,27 @@ def bench_end() -> m3.Manifold:
     return flat.extrude(30.0).translate([0.0, 0.0, -15.0]) + rib.extrude(42.0).translate([0.0, 0.0, -21.0])
 
 
+def latch_handle() -> m3.Manifold:
+    """The latch handle: a plate with two screw holes, a boss and a lever, its grip worn hollow where the thumb lay. Nothing on it has draft."""
+    plate = m3.CrossSection.batch_hull([m3.CrossSection.circle(17, 48).translate((0.0, y)) for y in (-58.0, 58.0)]).extrude(
+        5.0
+    )
+    boss = m3.Manifold.cylinder(14.0, 14.0, 14.0, 64).translate([0.0, 20.0, 4.0])
+    arm = m3.CrossSection.batch_hull(
+        [m3.CrossSection.circle(11, 48).translate((0.0, 20.0)), m3.CrossSection.circle(7, 48).translate((105.0, 28.0))]
+    )
+    grip = m3.CrossSection.batch_hull(
+        [m3.CrossSection.circle(7, 48).translate((100.0, 27.6)), m3.CrossSection.circle(9.5, 48).translate((128.0, 30.0))]
+    )
+    lever = arm.extrude(9.0).translate([0.0, 0.0, 7.0]) + grip.extrude(12.0).translate([0.0, 0.0, 5.5])
+    worn = m3.Manifold.sphere(26.0, 96).translate([126.0, 30.0, 42.0])
+    holes = m3.Manifold.cylinder(12.0, 2.75, 2.75, 32).translate([0.0, -48.0, -1.0]) + m3.Manifold.cylinder(
+        12.0, 2.75, 2.75, 32
+    ).translate([0.0, 58.0, -1.0])
+    spindle = m3.Manifold.cube([8.0, 8.0, 12.0], True).rotate([0.0, 0.0, 45.0]).translate([0.0, 20.0, 4.0])
+    return plate + boss + lever - worn - holes - spindle
+
+
 def ring(profile: list[tuple[float, float]], start: float, sweep: float) -> m3.Manifold:
     """A radial profile (r, z) turned from ``start`` over ``sweep`` degrees about z."""
     return m3.CrossSection([np.array(profile, float)]).revolve(192, sweep).rotate([0.0, 0.0, start])
@@ -225,6 +246,9 @@ def main() -> None:
     raw = elbow().to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     write_3mf(HERE / "gutter-elbow.3mf", [("Gutter elbow", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
+    raw = latch_handle().to_mesh64()
+    faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
+    write_3mf(HERE / "latch-handle.3mf", [("Latch handle", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
     raw = bench_end().to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     write_3mf(HERE / "bench-end-frame.3mf", [("Bench end frame", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])

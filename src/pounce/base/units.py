@@ -106,8 +106,8 @@ def quantity(key: str, value: float, shown: str = "mm") -> str:
     return plain(value, 0)
 
 
-def sizes(values_mm: tuple[float, float, float], shown: str = "mm") -> str:
-    """Three lengths as ``a × b × c mm``."""
+def sizes(values_mm: tuple[float, ...], shown: str = "mm") -> str:
+    """Lengths as ``a × b × c mm``."""
     digits = 2 if shown == "in" else 1
     texts = [plain(from_mm(value, shown), digits) for value in values_mm]
     return f"{' × '.join(texts)}{_FIGURE_SPACE}{shown}"

@@ -13,12 +13,13 @@ from pounce.bench.cuts import Cut2D, CutAsked
 from pounce.bench.hands import Hands
 from pounce.bench.memory import Memory
 from pounce.bench.wire import unpack
+from pounce.export.sheets import SheetPage
 from pounce.job import core_edits, edits, pattern_edits
 from pounce.job.edits import Edit
 from pounce.job.history import History
 from pounce.job.job import Job
 from pounce.job.stock_edits import take_any
-from pounce.metals.method import resolve
+from pounce.metals.method import MethodChoices, resolve
 from pounce.route.keys import STOPS, keys
 from pounce.route.results import Results, findings_at
 
@@ -45,6 +46,7 @@ class Desk(QObject):
     tilted = pyqtSignal(object)
     mould_ready = pyqtSignal(str)
     looks_ready = pyqtSignal()
+    sheets_ready = pyqtSignal()
 
     def __init__(self, hands: Hands, folder: Path, memory: Memory, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -61,6 +63,7 @@ class Desk(QObject):
         self._results: Results | None = None
         self._cut_asked = CutAsked()
         self._looks: tuple[str, list[bytes]] = ("", [])
+        self._sheets: tuple[str, tuple[SheetPage, ...]] = ("", ())
         self._aside_job: Job | None = None
         self._aside = QTimer(self)
         self._aside.setSingleShot(True)
@@ -146,6 +149,27 @@ class Desk(QObject):
         self.opened.emit()
         self.job_changed.emit()
         self.results_changed.emit("")
+        self.work()
+
+    def measure(self, asked: Any, of_metal: str | None = None) -> None:
+        """Opens a new job on a part that is built from its measures."""
+        self.put_aside()
+        method = MethodChoices(pattern="original-part") if self.job is None else self.job.method
+        self.hands.replace(
+            "measure", asked, method, of_metal, text="Building the part from its measures", on_answer=self._measured
+        )
+
+    def _measured(self, answer: tuple[Job, str, str]) -> None:
+        job, source, _ = answer
+        # nothing of it is kept anywhere yet: it is put aside like an edited job
+        self.history = History(job, saved=Job())
+        self.path, self.source, self._aside_job = None, source, None
+        self._faults.clear()
+        self._results = None
+        self.opened.emit()
+        self.job_changed.emit()
+        self.results_changed.emit("")
+        self._aside.start()
         self.work()
 
     def save(self, path: Path) -> None:
@@ -317,6 +341,22 @@ class Desk(QObject):
         if self._looks[0] == key:
             self._looks = (key, pictures)
             self.looks_ready.emit()
+
+    def sheets(self) -> tuple[SheetPage, ...]:
+        """The sheets of the templates, as far as they are there; asks for them when they are not."""
+        results = self.results()
+        if results is None or results.pattern is None or self.job is None:
+            return ()
+        key = keys(self.job)["pattern"]
+        if self._sheets[0] != key:
+            self._sheets = (key, ())
+            self.hands.replace("sheets", self.job, quiet=True, on_answer=functools.partial(self._sheets_came, key))
+        return self._sheets[1]
+
+    def _sheets_came(self, key: str, sheets: tuple[SheetPage, ...]) -> None:
+        if self._sheets[0] == key:
+            self._sheets = (key, sheets)
+            self.sheets_ready.emit()
 
     # --- the section ---------------------------------------------------------------------------------------------
 

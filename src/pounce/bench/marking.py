@@ -10,7 +10,7 @@ from pounce.bench.section.sketch import Lifted
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.view3d.beside import beside, corners_of
 from pounce.bench.widgets.labels import Chip, Measure, Tag
-from pounce.pattern.making.values import corners_shown, shown_prints, shows_own, spread
+from pounce.pattern.showing import corners, shown, shows_own
 from pounce.route.results import Results, findings_at
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats
@@ -59,10 +59,10 @@ def points_of(scene: SceneAsked, results: Results) -> Floats | None:
     low, high = results.part.mesh.bounds
     box = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
     halves = results.pattern is not None and any(p.role == "cope-half" for p in results.pattern.pieces)
-    if scene.kind == "pattern" and results.pattern is not None and shows_own(results.pattern.making):
-        return corners_shown(results.pattern.making, scene.apart) @ turn_to_z(np.array(scene.direction))
+    if scene.kind == "pattern" and results.pattern is not None and shows_own(results.pattern):
+        return corners(shown(results.pattern, scene.apart)) @ turn_to_z(np.array(scene.direction))
     if scene.kind == "pattern" and halves:
-        # the cope half stands shows_own behind: make room for it, as deep as the part is across
+        # the cope half stands opened behind: make room for it, as deep as the part is across
         size = float(np.linalg.norm(high - low))
         up = np.array(scene.direction)
         return np.concatenate([box, box + up * 0.45 * size])
@@ -121,7 +121,7 @@ def tags_of(stop: str, results: Results, unit: str, apart: float = 1.0) -> tuple
             tags.append(Tag(f"{finding.noun_words(unit)} {finding.main_words(unit)}", finding.place_mm, "half"))
     if stop == "stock" and results.stock is not None:
         tags += _additions(results, unit)
-    if stop == "pattern" and results.pattern is not None and shows_own(results.pattern.making):
+    if stop == "pattern" and results.pattern is not None and shows_own(results.pattern):
         tags += _made_tags(results, apart, unit)
     elif stop == "pattern" and results.pattern is not None and any(p.role == "cope-half" for p in results.pattern.pieces):
         tags += _holes(results, unit)
@@ -132,17 +132,15 @@ def _made_tags(results: Results, apart: float, unit: str) -> list[Tag]:
     """The number and thickness of each layer on its rim, or the name of each print."""
     if results.pattern is None or results.draw is None:
         return []
-    making, turn = results.pattern.making, turn_to_z(results.draw.direction)
-    things: list[tuple[str, Floats]] = []
-    if making.layers:
-        for one, shift in zip(making.layers, spread(making.layers, apart), strict=True):
-            if one.mesh is not None:
-                rim = one.mesh.vertices[int(np.argmax(one.mesh.vertices[:, 0]))]
-                things.append((f"{one.number}  {length(one.thick_mm, unit)}", rim + shift))
-    else:
-        things = [(one.name, shift + np.array([0.0, 0.0, float(one.mesh.size[2])])) for one, (_, shift) in
-                  zip(making.prints, shown_prints(making.prints), strict=True)]  # fmt: skip
-    return [Tag(text, _point(at @ turn)) for text, at in things[:MOST_TAGS]]
+    turn = turn_to_z(results.draw.direction)
+    tags, named = [], set()
+    for one in shown(results.pattern, apart):
+        text = f"{one.name}  {length(one.thick_mm, unit)}" if one.thick_mm else one.name
+        # several copies of a piece want its name once
+        if one.thick_mm or text not in named:
+            tags.append(Tag(text, _point(one.at_mm @ turn)))
+            named.add(text)
+    return tags[:MOST_TAGS]
 
 
 def _additions(results: Results, unit: str) -> list[Tag]:
@@ -220,7 +218,12 @@ def _holes(results: Results, unit: str) -> list[Tag]:
         )
     for hole in drag.holes:
         if hole.purpose == "draw-screw":
-            tags.append(Tag("draw screw M5", (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2]))))
+            tags.append(
+                Tag(
+                    f"draw screw {results.job.pattern.screw.removeprefix('insert-')}",
+                    (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2])),
+                )
+            )
     return tags
 
 
@@ -261,11 +264,14 @@ def chips_of(stop: str, results: Results, unit: str, pointed: int = -1) -> tuple
         )  # fmt: skip
     if stop == "pattern" and results.pattern is not None:
         making = results.pattern.making
-        if shows_own(making):
+        if shows_own(results.pattern):
             stuff = {"wood": ("timber", "Boards"), "foam": ("foam", "Foam sheets")}.get(
-                making.kind, ("steelFlat", "Parts for the bed")
+                making.kind, ("steelFlat", "Pattern" if results.pattern.mount is not None else "Parts for the bed")
             )
-            return (Chip(*stuff),)
+            board = (
+                (Chip("timber", "Mounting board"),) if results.pattern.mount is not None and making.kind != "wood" else ()
+            )
+            return (Chip(*stuff), *board)
         roles = [piece.role for piece in results.pattern.pieces]
         cut = "Split face and holes" if "cope-half" in roles else "Hole for the draw screw"
         cut = {"follow-board": "Follow board", "false-pattern": "Cut face", "loose-piece": "Cut faces and pin"}.get(

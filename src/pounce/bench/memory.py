@@ -9,6 +9,7 @@ import platformdirs
 from pounce.base.files import write_whole
 
 MOST_RECENT = 12
+MOST_BEDS = 6
 
 
 class Kept(msgspec.Struct, forbid_unknown_fields=False):
@@ -21,6 +22,7 @@ class Kept(msgspec.Struct, forbid_unknown_fields=False):
     geometry: str = ""
     contrast: bool = False
     section_folded: bool = False
+    beds: list[tuple[float, float, float]] = []
 
 
 class Memory:
@@ -83,6 +85,11 @@ class Memory:
         self._kept.recent = [(own, name), *rest][:MOST_RECENT]
         if folder and path.resolve().parent != self.aside_folder.resolve():
             self._kept.last_folder = str(path.resolve().parent)
+        self.save()
+
+    def remember_bed(self, bed_mm: tuple[float, float, float]) -> None:
+        """Puts a printer's bed on top of those used before."""
+        self._kept.beds = [bed_mm, *[one for one in self._kept.beds if one != bed_mm]][:MOST_BEDS]
         self.save()
 
     def save(self) -> None:

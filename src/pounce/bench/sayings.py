@@ -8,6 +8,7 @@ from pounce.bench.section.sketch import Lifted
 from pounce.cores.values import key_of
 from pounce.job.job import Job
 from pounce.parting.values import State
+from pounce.pattern.making.values import Making
 from pounce.pattern.values import PatternResult
 from pounce.route.results import Results, findings_at
 
@@ -253,25 +254,19 @@ def _making(p: PatternResult, unit: str) -> Saying | None:
     if way is None:
         return None
     time = quantity("all_hours", way.hours)
-    if made.kind == "printed":
+    if made.kind == "original":
+        casting = length(made.figures["casting_long_mm"], unit)
+        return Saying(
+            f"The original serves: its casting comes out {casting} long.",
+            _clay_words(made, unit) or f"About {time} to fill, taper and wax it.",
+        )
+    if made.kind in ("printed", "metal"):
         beds = int(made.figures["beds"])
         pieces = len(made.prints)
         where = "one bed" if beds == 1 else f"{number(beds)} beds"
         what = "One piece fits" if pieces == 1 else f"{number(pieces).capitalize()} pieces fit"
-        parted = any(one.part for one in made.prints)
-        fit = (
-            "Two dowels of different thickness bring the halves together one way only."
-            if p.dowel_mm
-            else "Split face down."
-        )
-        under = (
-            "Cut for the bed; dowels in each cut."
-            if parted
-            else f"Opened like a book. {fit}"
-            if any(q.role == "cope-half" for q in p.pieces)
-            else (f"{plain(100 * (p.factor - 1), 2)} % over the part, {sizes(p.size_mm, unit)}.")
-        )
-        return Saying(f"{what} {where}, {time} with the rubbing.", under)
+        after = "with the rubbing" if made.kind == "printed" else "with casting and lapping"
+        return Saying(f"{what} {where}, {time} {after}.", _clay_words(made, unit) or _printed_under(p, unit))
     count = len(made.layers)
     pieces = len({one.piece for one in made.layers})
     if made.kind == "wood":
@@ -285,6 +280,34 @@ def _making(p: PatternResult, unit: str) -> Saying | None:
         f"{each}, {quantity('stuff_kg', made.figures['stuff_kg'])}, about {time}.",
         "Cut by the wire or a router, glued from the joint up.",
     )
+
+
+def _clay_words(made: Making, unit: str) -> str:
+    """How deep it is pressed, where it is pressed into clay."""
+    if made.clay is None:
+        return ""
+    if min(made.clay.under_mm, made.clay.over_mm) < 0.5:
+        return f"Pressed into clay to its full depth of {length(max(made.clay.under_mm, made.clay.over_mm), unit)}, flat on the joint."
+    return f"Pressed into clay, {length(made.clay.under_mm, unit)} under the joint and {length(made.clay.over_mm, unit)} over it."
+
+
+def _printed_under(p: PatternResult, unit: str) -> str:
+    """What is seen on the bench beside the headline."""
+    made = p.making
+    if p.mount is not None:
+        board = {"boards": "Two boards", "one-side": "One board", "match-plate": "A match plate"}[p.mount.kind]
+        each = "one casting" if p.mount.castings == 1 else f"{number(p.mount.castings)} castings"
+        return f"{board} for a flask of {sizes((*p.mount.flask_mm,), unit)} inside; {each} a mould."
+    if made.kind == "metal":
+        return f"The master carries two contractions, {plain(100 * (p.factor - 1), 2)} % over the part, and stock on its joint."
+    if any(one.part for one in made.prints):
+        return "Cut for the bed, joined and numbered in each cut."
+    if made.hollow:
+        return "Turned over to show the ribs. They print face down, roofed without supports."
+    if any(q.role == "cope-half" for q in p.pieces):
+        fit = "Dowels of different thickness bring the halves together one way only." if p.dowel_mm else "Split face down."
+        return f"Opened like a book. {fit}"
+    return f"{plain(100 * (p.factor - 1), 2)} % over the part, {sizes(p.size_mm, unit)}."
 
 
 def trial_saying(r: Results, lifted: Lifted, torn_mm3: float, unit: str) -> Saying:

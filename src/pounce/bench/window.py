@@ -164,6 +164,7 @@ class Window(QMainWindow):
         desk.results_changed.connect(lambda _: self.refresh_soon())
         desk.cut_ready.connect(lambda cut: self.section.show_cut(cut, desk.unit, self.stop in MOULD_STOPS))
         desk.fault.connect(self.notice.say)
+        desk.sheets_ready.connect(self._show_strip)
         desk.hands.idle.connect(self.refresh_soon)
         desk.hands.trouble.connect(self.notice.say)
         desk.built.connect(self._built)
@@ -419,7 +420,7 @@ class Window(QMainWindow):
         shown: QWidget = self.sizes if self.stop == "metal" else self.section
         if self.stop == "pattern" and made is not None and made.kind and self.desk.job is not None:
             shown = self.making
-            self.making.show_making(made, self.desk.job.pattern, self.desk.unit)
+            self.making.show_making(made, self.desk.job.pattern, self.desk.unit, self.desk.sheets())
         self._strips.setCurrentWidget(shown)
 
     # --- turning the draw by hand ---------------------------------------------------------------------------------

@@ -22,10 +22,12 @@ from pounce.bench.wire import pack, unpack
 from pounce.draw import live
 from pounce.job import file
 from pounce.job.job import Job
+from pounce.metals.method import MethodChoices
+from pounce.part.measured import Measures
 from pounce.part.model import Model
 from pounce.route.keys import keys
 from pounce.route.line import Line
-from pounce.route.opening import open_any
+from pounce.route.opening import measured_job, open_any
 from pounce.route.results import Results
 
 
@@ -52,6 +54,7 @@ class Worker:
         self._verbs: dict[str, Callable[..., Any]] = {
             "open": self.open, "run": self.run, "save": self.save, "build": self.build, "sheet": self.sheet,
             "cut": self.cut, "live": self.live, "mould": self.mould, "looks": self.looks, "warm": self.warm, "demo": self.demo,
+            "measure": self.measure, "sheets": self.sheets,
         }  # fmt: skip
 
     def serve(self) -> None:
@@ -104,6 +107,12 @@ class Worker:
     def open(self, path: str) -> tuple[Job, str, str]:
         """Reads a model or job file: the job, the file's name, and the model's format."""
         job, model = open_any(Path(path), self._tick)
+        self._keep(model)
+        return job, model.file, model.format
+
+    def measure(self, asked: Measures, method: MethodChoices, of_metal: str | None) -> tuple[Job, str, str]:
+        """Builds a part from measures: the job, where it came from, and the model's format."""
+        job, model = measured_job(asked, method, of_metal)
         self._keep(model)
         return job, model.file, model.format
 
@@ -210,6 +219,11 @@ class Worker:
             paper.preview_png(results.part, np.array(candidate.direction), 176, 112)
             for candidate in results.draw.candidates
         ]
+
+    def sheets(self, job: Job) -> Any:
+        """The sheets of the templates as they will print; none until the pattern is known."""
+        results = self._known(job)
+        return () if results.pattern is None else _later("paper").template_sheets(results)
 
     def warm(self) -> None:
         """Runs the line once on a small demo part, so that every kernel is compiled and cached."""

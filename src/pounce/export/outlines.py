@@ -7,7 +7,7 @@ import xml.etree.ElementTree as ET
 import ezdxf
 import numpy as np
 
-from pounce.export.templates import Drawing
+from pounce.export.drawing import Drawing
 from pounce.pattern.making.values import Making
 
 # Between two drawings laid side by side, mm.

@@ -30,6 +30,16 @@ class Edit:
     job: Job
 
 
+def set_scale(job: Job, weight_kg: float | None, metal_id: str | None = None) -> Edit:
+    """What the part weighs on the scale, and what it is made of; None for not weighed."""
+    if weight_kg is not None and not 1e-4 <= weight_kg <= 1e4:
+        raise UserFault(f"A weight of {weight_kg:g} kg cannot be used.", "Give what the scale says, in kg.")
+    if metal_id is not None:
+        tables.metal(metal_id)
+    part = msgspec.structs.replace(job.part, scale_kg=weight_kg, scale_metal=metal_id)
+    return Edit("Weight on the scale", msgspec.structs.replace(job, part=part))
+
+
 def set_unit(job: Job, unit: str) -> Edit:
     """The unit of the model's figures; heights and places given in the old unit's size are dropped."""
     if unit not in MM_PER:

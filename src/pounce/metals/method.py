@@ -27,7 +27,7 @@ class Method:
     """The resolved method.
 
     ``contraction_percent`` is in the statement ``stated``; ``factor`` is pattern size over part size, and
-    already holds the master's contraction where a metal pattern is made from a master.
+    already holds the master's contraction where a metal pattern is made from a master, of the metal ``master_id``.
     """
 
     metal_id: str
@@ -45,6 +45,7 @@ class Method:
     rule_misses_in: float
     required_draft_deg: float
     own_draft: bool
+    master_id: str
     findings: tuple[Finding, ...]
 
     def mass_kg(self, volume_mm3: float) -> float:
@@ -88,6 +89,7 @@ def resolve(choices: MethodChoices) -> Method:
         rule_misses_in=misses,
         required_draft_deg=draft if kind.draws else 0.0,
         own_draft=choices.draft_deg is not None,
+        master_id=choices.master_metal or choices.metal,
         findings=tuple(_findings(choices, metal, kind, value, casting_factor)),
     )
 

@@ -195,6 +195,28 @@ def timber(timber_id: str) -> Timber:
     return found
 
 
+class Screw(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A draw screw: the hole it or its insert wants, and the hole it goes through freely, mm."""
+
+    name: str
+    hole: Figure
+    clear: Figure
+
+
+@cache
+def screws() -> dict[str, Screw]:
+    """All draw screws by id."""
+    return msgspec.convert(_read("screws"), dict[str, Screw])
+
+
+def screw(screw_id: str) -> Screw:
+    """The draw screw with this id; UserFault for an unknown one."""
+    found = screws().get(screw_id)
+    if found is None:
+        raise UserFault(f"There is no draw screw '{screw_id}'.", f"Choose one of {', '.join(screws())}.")
+    return found
+
+
 @cache
 def limits() -> dict[str, Figure]:
     """Figures that belong to no one metal, mould or pattern."""
@@ -211,7 +233,10 @@ def grades() -> dict[str, GradeTable]:
 def tables_digest() -> str:
     """A digest of every table, part of the key of every computed result."""
     return digest(
-        *[_read(name) for name in ("sources", "metals", "moulds", "patterns", "limits", "grades", "mixes", "timbers")]
+        *[
+            _read(name)
+            for name in ("sources", "metals", "moulds", "patterns", "limits", "grades", "mixes", "timbers", "screws")
+        ]
     )
 
 

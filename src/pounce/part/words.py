@@ -1,8 +1,9 @@
 """Light judgements of a part: the likely unit of a file, and what the metal says of the walls."""
 
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.metals import tables
 from pounce.metals.method import Method
-from pounce.part.model import PartResult
+from pounce.part.model import PartChoices, PartResult
 
 
 def guess_unit(largest: float) -> str:
@@ -35,3 +36,32 @@ def wall_findings(result: PartResult, method: Method) -> list[Finding]:
             source=least.source,
         )
     ]
+
+
+def weight_findings(result: PartResult, choices: PartChoices, method: Method) -> list[Finding]:
+    """Whether the model weighs what the scale said: the best check of a model there is."""
+    if choices.scale_kg is None or not result.closed:
+        return []
+    metal = method.metal if choices.scale_metal is None else tables.metal(choices.scale_metal)
+    weighs = result.volume_mm3 * 1e-9 * metal.density.value
+    off = 100.0 * (weighs / choices.scale_kg - 1.0)
+    limit = tables.limits()["weight_differs"]
+    figures = {"model_kg": weighs, "scale_kg": choices.scale_kg, "off_percent": abs(off)}
+    if abs(off) <= limit.value:
+        text = f"The model weighs {{model_kg}} in {metal.name.lower()}, as the scale says."
+        return [
+            Finding(
+                "weight-agrees",
+                Severity.NOTE,
+                text,
+                noun="as the scale says",
+                figures=figures,
+                main="off_percent",
+                source=limit.source,
+            )
+        ]
+    less = "less" if off < 0.0 else "more"
+    return [Finding(
+        "weight-differs", Severity.WARN, f"The model weighs {{model_kg}} in {metal.name.lower()}, the scale says {{scale_kg}}: {{off_percent}} {less}. Measure "
+        "again, or look for a hollow or a wall that was missed.", noun="scale", figures=figures, main="off_percent", source=limit.source,
+    )]  # fmt: skip

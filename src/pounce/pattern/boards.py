@@ -74,7 +74,8 @@ def _solid(mesh: Mesh) -> Solid:
 def laid_piece(role: str, name: str, solid: Solid, up: Floats) -> Piece:
     """The solid as a piece, laid on z = 0 with ``up`` upward."""
     mesh = boolean.as_mesh(boolean.checked(solid, f"Making the {name.lower()}"), np.zeros(0, np.int64))
-    laid = mesh.moved(turn_to_z(up), np.zeros(3))
+    turn = turn_to_z(up)
+    laid = mesh.moved(turn, np.zeros(3))
     low, high = laid.bounds
     shift = np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -low[2]])
-    return Piece(role, name, mesh, laid.moved(np.eye(3), shift), mesh.volume, (), ())
+    return Piece(role, name, mesh, laid.moved(np.eye(3), shift), mesh.volume, (), (), turn, shift)

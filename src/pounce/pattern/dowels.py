@@ -97,3 +97,15 @@ def pair(points: Floats, shape: BaseGeometry) -> Ints | None:
     score = gap + 0.8 * np.minimum(off, 0.12 * size)
     best = np.array(np.unravel_index(int(np.argmax(score)), score.shape))
     return best if gap[best[0], best[1]] > 1e-9 else None
+
+
+def further(points: Floats, chosen: Ints, count: int, apart_mm: float) -> Ints:
+    """The pair and as many points more as make ``count``, each as far as can be from those before it and no nearer than ``apart_mm``."""
+    out = chosen.tolist()
+    while len(out) < count:
+        gap = np.linalg.norm(points[:, None] - points[out][None], axis=2).min(axis=1)
+        best = int(np.argmax(gap))
+        if float(gap[best]) < apart_mm:
+            break
+        out.append(best)
+    return np.array(out)

@@ -1,5 +1,6 @@
 """Cutting the scaled part at the joint and drilling it."""
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -7,7 +8,7 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
-from pounce.metals.tables import limits
+from pounce.metals.tables import limits, screw
 from pounce.parting.joint import Joint
 from pounce.parting.surface import split_along
 from pounce.pattern import dowels, numbers
@@ -15,7 +16,7 @@ from pounce.pattern.dowels import Face
 from pounce.pattern.values import Hole, PatternChoices, Piece, Pin
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.frame import turn_to_z
+from pounce.solid.frame import across, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.tree import Tree, build
 
@@ -45,40 +46,62 @@ def whole(
     if choices.draw_screw and flat:
         inside = 1e-3 if up else -1e-3
         face = dowels.face_of(mesh, direction, height_mm, inside)
-        holes = _screws(face, build(mesh), mesh.centre_of_mass, into, [], findings, "pattern")
-    drilled = boolean.without(solid, [_tool(hole) for hole in holes])
+        holes = lifting(face, build(mesh), mesh.centre_of_mass, into, [], findings, "pattern", choices)
+    drilled = boolean.without(solid, [tool_of(hole) for hole in holes])
     return _piece("pattern", "Pattern", drilled, mesh, into, height_mm, direction, holes, []), findings
 
 
-def split(mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices) -> tuple[list[Piece], Plan]:
-    """Cope and drag half of the scaled part, drilled. UserFault when the part is not closed or a half is empty."""
+def split(
+    mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices, marks: bool = False
+) -> tuple[list[Piece], Plan]:
+    """Cope and drag half of the scaled part, drilled. UserFault when the part is not closed or a half is empty.
+
+    ``marks``: dowels are only marked by dimples, for halves that are cast in metal and bored together once they are lapped.
+    """
     solid = _solid(mesh)
     upper, lower = boolean.split(solid, direction, height_mm)
     cope, drag = boolean.checked(upper, "Splitting the cope half"), boolean.checked(lower, "Splitting the drag half")
     face = dowels.face_of(mesh, direction, height_mm, 0.0)
     tree = build(mesh)
-    plan = _dowel_plan(face, tree, direction, choices)
+    plan = _dowel_plan(face, tree, mesh, direction, height_mm, choices)
+    if marks:
+        plan.cope_holes, plan.drag_holes = (_marked(holes) for holes in (plan.cope_holes, plan.drag_holes))
+        plan.cope_pins = []
+        plan.findings = [one for one in plan.findings if one.code not in ("dowels-jam-askew", "guide-holes")]
     if choices.draw_screw:
         for half, holes, into, name in (
             (cope, plan.cope_holes, direction, "cope half"),
             (drag, plan.drag_holes, -direction, "drag half"),
         ):
             middle = boolean.as_mesh(half, mesh.origin).centre_of_mass
-            holes += _screws(face, tree, middle, into, list(holes), plan.findings, name)
-    cope = boolean.without(cope, [_tool(hole) for hole in plan.cope_holes])
-    drag = boolean.without(drag, [_tool(hole) for hole in plan.drag_holes])
+            holes += lifting(face, tree, middle, into, list(holes), plan.findings, name, choices)
+    cope = boolean.without(cope, [tool_of(hole) for hole in plan.cope_holes])
+    drag = boolean.without(drag, [tool_of(hole) for hole in plan.drag_holes])
+    numbered: tuple[Floats, float] | None = None
     if choices.numbers:
         spot = numbers.place_for(face, tree, [*plan.cope_holes, *plan.drag_holes])
         if spot is not None:
             cope = boolean.without(cope, [numbers.tool(face, spot[0], spot[1], PAIR, direction)])
             drag = boolean.without(drag, [numbers.tool(face, spot[0], spot[1], PAIR, -direction)])
+            numbered = (face.space(spot[0][None])[0], 0.6 * spot[1])
     if plan.cope_pins:
         cope = boolean.united([cope, *[_pin(pin) for pin in plan.cope_pins]])
-    pieces = [
-        _piece("cope-half", "Cope half", cope, mesh, direction, height_mm, direction, plan.cope_holes, plan.cope_pins),
-        _piece("drag-half", "Drag half", drag, mesh, -direction, height_mm, direction, plan.drag_holes, []),
-    ]
-    return pieces, plan
+    cope_piece = _piece(
+        "cope-half",
+        "Cope half",
+        cope,
+        mesh,
+        direction,
+        height_mm,
+        direction,
+        plan.cope_holes,
+        plan.cope_pins,
+        numbered=numbered,
+    )
+    drag_piece = _piece(
+        "drag-half", "Drag half", drag, mesh, -direction, height_mm, direction, plan.drag_holes, [], numbered=numbered
+    )
+    return [cope_piece, drag_piece], plan
 
 
 def split_shaped(mesh: Mesh, joint: Joint) -> list[Piece]:
@@ -97,6 +120,11 @@ def undrilled(mesh: Mesh, direction: Floats) -> Piece:
     return _piece("pattern", "Pattern", _solid(mesh), mesh, direction, 0.0, direction, [], [], on_base=True)
 
 
+def _marked(holes: list[Hole]) -> list[Hole]:
+    wide = limits()["pin_mark"].value
+    return [Hole("pin-mark", hole.at_mm, hole.into, wide / 2.0, wide / 2.0) for hole in holes]
+
+
 def _solid(mesh: Mesh) -> Solid:
     solid = boolean.closed_solid(mesh)
     if solid is None:
@@ -106,10 +134,12 @@ def _solid(mesh: Mesh) -> Solid:
     return solid
 
 
-def _dowel_plan(face: Face, tree: Tree, direction: Floats, choices: PatternChoices) -> Plan:
+def _dowel_plan(face: Face, tree: Tree, mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices) -> Plan:
     plan = Plan([], [], [], (), [])
     if choices.dowels == "none":
         return plan
+    heights = mesh.vertices @ direction - height_mm
+    reach = (float(heights.max()), -float(heights.min()))
     edge = limits()["dowel_edge"].value
     first = choices.dowel_mm or dowels.nominal(face.shape)
     sizes = [size for size in (*dowels.SIZES_MM[::-1], first) if size <= first]
@@ -136,10 +166,26 @@ def _dowel_plan(face: Face, tree: Tree, direction: Floats, choices: PatternChoic
                     main="dowel_mm",
                 )
             )
-        plan.sizes = (thick, thin)
+        chosen = dowels.further(points, chosen, choices.dowel_count, 3.0 * thick)
+        plan.sizes = (thick, *[thin] * (len(chosen) - 1))
+        if len(chosen) < choices.dowel_count:
+            plan.findings.append(
+                Finding(
+                    "fewer-dowels", Severity.NOTE, f"There is room for {len(chosen)} dowels, and {choices.dowel_count} were asked for.",
+                    noun="dowels", figures={"dowel_mm": thick}, main="dowel_mm",
+                )
+            )  # fmt: skip
         for index, size in zip(chosen.tolist(), plan.sizes, strict=True):
             depth = min(dowels.DEEP * size, float(deep[index]) - dowels.BEHIND_MM)
-            _dowel(plan, face.space(points[index : index + 1])[0], direction, size, depth, choices.dowels)
+            _dowel(plan, face.space(points[index : index + 1])[0], direction, size, depth, choices, reach)
+        if choices.guide and choices.dowels == "loose":
+            through = "drag" if reach[1] < reach[0] else "cope"
+            plan.findings.append(
+                Finding(
+                    "guide-holes", Severity.NOTE, f"Holes run right through the {through} half as a guide: clamp the halves, bore the other through them, "
+                    "then plug them flush.", noun="guide", figures={"dowel_mm": thick}, main="dowel_mm", source=limits()["dowel_edge"].source,
+                )
+            )  # fmt: skip
         _tilt_check(plan, face, points[chosen], choices.dowels)
         return plan
     plan.findings.append(
@@ -154,17 +200,32 @@ def _dowel_plan(face: Face, tree: Tree, direction: Floats, choices: PatternChoic
     return plan
 
 
-def _dowel(plan: Plan, at: Floats, direction: Floats, size: float, depth: float, kind: str) -> None:
+def _dowel(
+    plan: Plan,
+    at: Floats,
+    direction: Floats,
+    size: float,
+    depth: float,
+    choices: PatternChoices,
+    reach: tuple[float, float],
+) -> None:
     """A hole in the drag half that slides; in the cope half a hole that keeps the dowel, or a short pin.
 
-    The drag half is rammed first, split face down on the board, so nothing may stand proud of it.
+    The drag half is rammed first, split face down on the board, so nothing may stand proud of it. ``reach`` how far the cope and the
+    drag half rise from the joint: a guide hole runs through the shallower, and the other is left to be bored.
     """
     slide, glue = limits()["dowel_slide_clearance"].value, limits()["dowel_glue_clearance"].value
-    if kind == "loose":
-        plan.drag_holes.append(Hole("dowel", at, -direction, (size + slide) / 2.0, depth))
-        plan.cope_holes.append(Hole("dowel", at, direction, (size + glue) / 2.0, depth))
+    if choices.dowels == "loose":
+        drag = depth if choices.proud_mm is None else min(depth, choices.proud_mm + 1.0)
+        cope = depth
+        if choices.guide:
+            drag, cope = (reach[1] + 1.0, 0.0) if reach[1] < reach[0] else (0.0, reach[0] + 1.0)
+        if drag > 0.0:
+            plan.drag_holes.append(Hole("dowel", at, -direction, (size + slide) / 2.0, drag))
+        if cope > 0.0:
+            plan.cope_holes.append(Hole("dowel", at, direction, (size + glue) / 2.0, cope))
     else:
-        proud = min(limits()["dowel_proud"].value, depth)
+        proud = min(limits()["dowel_proud"].value if choices.proud_mm is None else choices.proud_mm, depth)
         plan.drag_holes.append(Hole("dowel", at, -direction, (size + slide) / 2.0, min(depth, proud + 1.0)))
         plan.cope_pins.append(Pin(at, -direction, size / 2.0, proud))
 
@@ -205,24 +266,42 @@ def _tilt_check(plan: Plan, face: Face, places: Floats, kind: str) -> None:
     )
 
 
-def _screws(
-    face: Face, tree: Tree, middle: Floats, into: Floats, taken: list[Hole], findings: list[Finding], name: str
+def lifting(
+    face: Face,
+    tree: Tree,
+    middle: Floats,
+    into: Floats,
+    taken: list[Hole],
+    findings: list[Finding],
+    name: str,
+    choices: PatternChoices,
 ) -> list[Hole]:
-    """A draw-screw hole under the middle of mass of a half, or as near to it as there is stuff."""
-    radius = limits()["draw_screw_hole"].value / 2.0
-    points = dowels.room(face, radius, BESIDE_MM)
-    way = 1.0 if float(into @ face.direction) > 0.0 else -1.0
-    target = np.array([float(middle @ face.u), float(middle @ face.v)])
-    points = np.vstack([points, target[None]]) if len(points) and _holds(face, target, radius) else points
-    deep = np.zeros(len(points))
-    if len(points):
-        deep = dowels.thickness(face, tree, points, radius + 0.5, way)
-        clear = deep >= LEAST_SCREW_MM + dowels.BEHIND_MM
-        for hole in taken:
-            flat = np.array([float(hole.at_mm @ face.u), float(hole.at_mm @ face.v)])
-            clear &= np.linalg.norm(points - flat, axis=1) >= hole.radius_mm + radius + BESIDE_MM
-        points, deep = points[clear], deep[clear]
-    if not len(points):
+    """What a half is lifted by, over the middle of mass or as near to it as there is stuff: the hole of a draw screw, and the recess of
+
+    a rapping plate round it where one is asked for and there is room (``radius_mm`` of the recess is half its diagonal).
+    """
+    kind = screw(choices.screw)
+    if choices.rapping:
+        half = plate_mm() / 2.0
+        found = _spot(
+            face, tree, middle, into, taken, float(np.linalg.norm(half[:2])), float(2.0 * half[2]) + LEAST_SCREW_MM
+        )
+        if found is not None:
+            at, deep, off = found
+            thick = float(2.0 * half[2])
+            _off(findings, name, off, "rapping plate")
+            reach = min(MOST_SCREW_MM, deep - dowels.BEHIND_MM)
+            return [
+                Hole("rapping-plate", at, into, float(np.linalg.norm(half[:2])), thick),
+                Hole("draw-screw", at, into, kind.clear.value / 2.0, reach),
+            ]
+        findings.append(Finding(
+            "no-room-for-rapping-plate", Severity.NOTE, f"The {name} has no room for a rapping plate of {{long_mm}}: a draw screw has to do.",
+            noun="rapping plate", figures={"long_mm": float(2.0 * half[0])}, main="long_mm", source=limits()["rapping_plate_long"].source,
+        ))  # fmt: skip
+    radius = kind.hole.value / 2.0
+    found = _spot(face, tree, middle, into, taken, radius, LEAST_SCREW_MM)
+    if found is None:
         findings.append(
             Finding(
                 "no-room-for-draw-screw",
@@ -233,22 +312,51 @@ def _screws(
             )
         )
         return []
-    gap = np.linalg.norm(points - target, axis=1)
-    index = int(np.argmin(gap))
-    off = float(gap[index])
+    at, deep, off = found
+    _off(findings, name, off, "draw screw")
+    return [Hole("draw-screw", at, into, radius, min(MOST_SCREW_MM, deep - dowels.BEHIND_MM))]
+
+
+def plate_mm() -> Floats:
+    """(3,) length, width and thickness of a rapping plate."""
+    return np.array([limits()[f"rapping_plate_{way}"].value for way in ("long", "wide", "thick")])
+
+
+def _off(findings: list[Finding], name: str, off: float, what: str) -> None:
     if off > OFF_MM:
         findings.append(
             Finding(
                 "draw-screw-off-middle",
                 Severity.NOTE,
-                f"The draw screw of the {name} sits {{off_mm}} off the middle of mass, where there is stuff to hold it.",
+                f"The {what} of the {name} sits {{off_mm}} off the middle of mass, where there is stuff to hold it.",
                 noun="off the middle",
                 figures={"off_mm": off},
                 main="off_mm",
             )
         )
-    depth = min(MOST_SCREW_MM, float(deep[index]) - dowels.BEHIND_MM)
-    return [Hole("draw-screw", face.space(points[index : index + 1])[0], into, radius, depth)]
+
+
+def _spot(
+    face: Face, tree: Tree, middle: Floats, into: Floats, taken: list[Hole], radius: float, least_mm: float
+) -> tuple[Floats, float, float] | None:
+    """Where (3,) in the joint there is stuff for a hole nearest to the middle of mass, how much, and how far off that is, mm."""
+    points = dowels.room(face, radius, BESIDE_MM)
+    way = 1.0 if float(into @ face.direction) > 0.0 else -1.0
+    target = np.array([float(middle @ face.u), float(middle @ face.v)])
+    points = np.vstack([points, target[None]]) if len(points) and _holds(face, target, radius) else points
+    if not len(points):
+        return None
+    deep = dowels.thickness(face, tree, points, radius + 0.5, way)
+    clear = deep >= least_mm + dowels.BEHIND_MM
+    for hole in taken:
+        flat = np.array([float(hole.at_mm @ face.u), float(hole.at_mm @ face.v)])
+        clear &= np.linalg.norm(points - flat, axis=1) >= hole.radius_mm + radius + BESIDE_MM
+    points, deep = points[clear], deep[clear]
+    if not len(points):
+        return None
+    gap = np.linalg.norm(points - target, axis=1)
+    index = int(np.argmin(gap))
+    return face.space(points[index : index + 1])[0], float(deep[index]), float(gap[index])
 
 
 # Stuff between a draw screw and anything beside it; its least and most depth; how far off the middle is worth a word.
@@ -262,9 +370,22 @@ def _holds(face: Face, target: Floats, radius: float) -> bool:
     return bool(inner.covers(shapely.Point(target)))
 
 
-def _tool(hole: Hole) -> Solid:
+def tool_of(hole: Hole) -> Solid:
+    """What is cut out for a hole; the recess of a rapping plate is as long and wide as the table says."""
     # starts a hair outside the joint, so that no film is left over the mouth
+    if hole.purpose == "rapping-plate":
+        return _recess(hole)
     return boolean.rod(hole.at_mm - hole.into * 1.0, hole.into, hole.depth_mm + 1.0, hole.radius_mm)
+
+
+def _recess(hole: Hole) -> Solid:
+    half = plate_mm() / 2.0 + limits()["board_clearance"].value / 2.0
+    u, v = across(hole.into)
+    signs = np.array(list(itertools.product((-1.0, 1.0), repeat=3)))
+    depth = np.where(signs[:, 2] > 0.0, hole.depth_mm, -1.0)
+    return boolean.hull_tool(
+        hole.at_mm + signs[:, :1] * half[0] * u + signs[:, 1:2] * half[1] * v + depth[:, None] * hole.into
+    )
 
 
 def _pin(pin: Pin) -> Solid:
@@ -274,7 +395,7 @@ def _pin(pin: Pin) -> Solid:
 
 def _piece(
     role: str, name: str, solid: Solid, source: Mesh, into: Floats, height_mm: float, direction: Floats,
-    holes: list[Hole], pins: list[Pin], on_base: bool = False,
+    holes: list[Hole], pins: list[Pin], on_base: bool = False, numbered: tuple[Floats, float] | None = None,
 ) -> Piece:  # fmt: skip
     mesh = boolean.as_mesh(solid, source.origin)
     turn = turn_to_z(into)
@@ -282,4 +403,6 @@ def _piece(
     low, high = laid.bounds
     joint = float((direction * height_mm) @ into)
     shift = np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -float(low[2]) if pins or on_base else -joint])
-    return Piece(role, name, mesh, laid.moved(np.eye(3), shift), mesh.volume, tuple(holes), tuple(pins))
+    return Piece(
+        role, name, mesh, laid.moved(np.eye(3), shift), mesh.volume, tuple(holes), tuple(pins), turn, shift, numbered
+    )

@@ -39,12 +39,12 @@ def cut_off(solid: Solid, mesh: Mesh, joint: Joint, asked: LoosePiece, factor: f
         body, main = _dovetailed(body, main, joint, asked, way, middle, high, factor)
     made = boolean.as_mesh(boolean.checked(body, "Making the loose piece"), mesh.origin)
     # the cut face lies down
-    laid = made.moved(turn_to_z(-way), np.zeros(3))
+    turn = turn_to_z(-way)
+    laid = made.moved(turn, np.zeros(3))
     least, most = laid.bounds
-    laid = laid.moved(np.eye(3), np.array([-(least[0] + most[0]) / 2.0, -(least[1] + most[1]) / 2.0, -least[2]]))
-    return main, Piece(
-        "loose-piece", f"Loose piece, {asked.name.split(' {')[0]}", made, laid, made.volume, tuple(holes), ()
-    )
+    shift = np.array([-(least[0] + most[0]) / 2.0, -(least[1] + most[1]) / 2.0, -least[2]])
+    name = f"Loose piece, {asked.name.split(' {')[0]}"
+    return main, Piece("loose-piece", name, made, laid.moved(np.eye(3), shift), made.volume, tuple(holes), (), turn, shift)
 
 
 def _along(solid: Solid, way: Floats) -> tuple[float, float]:

@@ -1,5 +1,8 @@
 """The Pattern stop, first form."""
 
+from dataclasses import replace
+
+import msgspec
 import numpy as np
 
 from pounce.base.errors import UserFault
@@ -8,11 +11,17 @@ from pounce.base.tick import Tick, span
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
+from pounce.metals.tables import limits
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.pattern import boards, halves, loose
-from pounce.pattern.making.stop import making
-from pounce.pattern.values import PatternChoices, PatternResult, Piece
+from pounce.pattern.making.clay import clay_plan
+from pounce.pattern.making.hollow import hollow_pieces
+from pounce.pattern.making.metal import master_pieces
+from pounce.pattern.making.stop import Given, checked, kind_of, making
+from pounce.pattern.making.ways import Asked
+from pounce.pattern.mounting import mounted
+from pounce.pattern.values import Mount, PatternChoices, PatternResult, Piece
 from pounce.solid import boolean
 from pounce.solid.frame import axis_name
 from pounce.solid.mesh import Floats, Mesh
@@ -36,6 +45,9 @@ def pattern_stop(
         )
     if choices.dowel_mm is not None and not 1.0 <= choices.dowel_mm <= 50.0:
         raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
+    if kind_of(method) in ("wood", "foam"):
+        # numbers are stamped in wood and written on foam
+        choices = msgspec.structs.replace(choices, numbers=False)
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
     # what Stock added counts as the part's own here: only cuts and holes of this stop are made by tools
     body = cores.mesh
@@ -73,24 +85,70 @@ def pattern_stop(
             )
     else:
         tick(0.3, "Splitting and drilling")
-        pieces, plan = halves.split(mesh, draw.direction, height, choices)
+        pieces, plan = halves.split(mesh, draw.direction, height, choices, marks=method.pattern_id == "metal-from-master")
         findings += plan.findings
         sizes = plan.sizes
     pieces += off
-    made, said = making(choices, tuple(pieces), method, _avoided(stock), span(tick, 0.5, 1.0))
+    tick(0.45, "Hollowing and mounting")
+    checked(choices)
+    flat = parting.joint.level
+    solid = list(pieces)
+    mount = _mount(choices, pieces, whole_mesh, draw.direction, height, flat, method, findings)
+    figures: dict[str, float] = {}
+    if kind_of(method) == "metal":
+        pieces, figures, said = master_pieces(pieces, choices, method)
+        findings += said
+    elif choices.hollow and kind_of(method) == "printed":
+        pieces, said = hollow_pieces(pieces, choices, method, flat)
+        findings += said
+    given = Given(tuple(solid), tuple(pieces), _avoided(stock), _asked(stock, parting, part), figures.get("metal_kg"))
+    made, said = making(choices, given, method, span(tick, 0.5, 1.0))
     findings += said
+    made = replace(made, figures={**made.figures, **figures})
+    if method.mould_id == "fine-clay":
+        planned = clay_plan(whole_mesh, draw.direction, height, choices.funnel_deg)
+        if planned is not None:
+            made = replace(made, clay=planned[0])
+            findings += planned[1]
+    boards = [] if mount is None else list(mount.boards)
     tick(1.0, "Pattern made")
     size = whole_mesh.size
     return PatternResult(
         factor=along,
         factors=stock.made_factors,
-        pieces=tuple(pieces),
+        pieces=(*pieces, *boards),
         size_mm=(float(size[0]), float(size[1]), float(size[2])),
         dowel_mm=sizes,
         height_mm=height,
         making=made,
         findings=tuple(findings),
+        mount=mount,
     )
+
+
+def _mount(
+    choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction: Floats, height: float, flat: bool, method: Method, findings: list[Finding]
+) -> Mount | None:  # fmt: skip
+    """The pieces on their boards, or a word why not."""
+    if choices.mount == "none":
+        return None
+    if not flat or not method.pattern.draws:
+        findings.append(Finding(
+            "no-board-for-this-joint", Severity.NOTE, "Only a flat joint lies on a mounting board: a joint that follows the part is moulded on its follow board, "
+            "and burned-out foam on none.", noun="mounting board", source=limits()["mount_board"].source,
+        ))  # fmt: skip
+        return None
+    mount = mounted(choices, pieces, whole, direction, height)
+    if mount is not None:
+        findings += mount.findings
+    return mount
+
+
+def _asked(stock: StockResult, parting: PartingResult, part: PartResult) -> Asked:
+    """What the part would want if it served as its own pattern: its through holes along no wall of a core, and its walls short of draft."""
+    bores = sum(one.kind == "bore" for one in stock.features)
+    tight = sum(region.area_mm2 for region in parting.regions)
+    return Asked(bores, tight, float(part.mesh.size.max()))
 
 
 def _avoided(stock: StockResult) -> tuple[tuple[Floats, float], ...]:

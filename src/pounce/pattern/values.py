@@ -1,9 +1,11 @@
 """Choices and results of the Pattern stop."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import msgspec
+import numpy as np
+from shapely.geometry.base import BaseGeometry
 
 from pounce.base.finding import Finding
 from pounce.metals.tables import limits
@@ -14,23 +16,44 @@ from pounce.solid.mesh import Floats, Mesh
 class PatternChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``dowels``: loose ones in holes of both halves, short pins grown on the cope half, or none.
 
-    ``dowel_mm`` is the nominal diameter of the thicker dowel (None: by the size of the joint); ``draw_screw``
-    whether each half gets a hole for one; ``numbers`` whether pair numbers are cut into the mating faces; ``stl`` whether STL files
-    are written beside the 3MF. Printed: ``bed_mm`` of the printer, its layer, walls (lines) and how much is filled inside,
-    ``test_piece`` to try draft and text in the sand. Wood: the timber, the thickest planed board, the boards it is cut from and the
-    room a side to plane. Foam: the sheet and what the wire melts away. ``paper`` for templates; ``rule`` whether a contraction rule
-    is drawn.
+    ``dowel_mm`` is the nominal diameter of the thicker dowel (None: by the size of the joint), ``dowel_count`` how many, ``proud_mm``
+    how far they may stand out of the joint (None: pins by the table, loose ones as deep as there is room), ``guide`` whether the holes
+    run through one half so that the other is bored through them; ``draw_screw`` whether each half gets a hole for one, ``screw`` its
+    thread or insert, ``rapping`` whether a plate for rapping and lifting is let in; ``numbers`` whether pair numbers are cut into the
+    mating faces; ``stl`` whether STL files are written beside the 3MF.
+
+    ``mount`` what the pieces are mounted on, ``copies`` how many patterns on it, ``flask_mm`` the inside of the flask along and across
+    its pins (None: as large as the sand round the pattern wants), ``pin_mm`` its pins.
+
+    Printed: ``bed_mm`` of the printer, its layer (None: by the table), walls (lines) and how much is filled inside, ``bed_joint`` between parts cut for the
+    bed, ``hollow`` whether pieces are hollowed and ribbed with walls of ``wall_mm`` (None: by the table), ``test_piece`` to try draft
+    and text in the sand. Wood: the timber, the thickest planed board, the boards it is cut from and the room a side to plane. Foam:
+    the sheet, its size, and what the wire melts away. Metal from a master: ``lap_mm`` stock on the joint (None: ISO 8062-3), ``back``
+    whether the metal pattern is hollow behind. Clay: ``funnel_deg`` which way the funnel looks in the plan (None: chosen). ``paper``
+    for templates; ``rule`` whether a contraction rule is drawn.
     """
 
     dowels: Literal["loose", "pins", "none"] = "loose"
     dowel_mm: float | None = None
+    dowel_count: int = 2
+    proud_mm: float | None = None
+    guide: bool = False
     draw_screw: bool = True
+    screw: str = "M5"
+    rapping: bool = False
     stl: bool = False
     numbers: bool = True
+    mount: Literal["none", "boards", "one-side", "match-plate"] = "none"
+    copies: int = 1
+    flask_mm: tuple[float, float] | None = None
+    pin_mm: float = limits()["flask_pin"].value
     bed_mm: tuple[float, float, float] = (220.0, 220.0, 250.0)
-    layer_mm: float = 0.2
+    layer_mm: float | None = None
     walls: int = 4
     inside_percent: float = 20.0
+    bed_joint: Literal["dowels", "tongue"] = "dowels"
+    hollow: bool = False
+    wall_mm: float | None = None
     test_piece: bool = False
     timber: str = "lime"
     board_mm: float = 18.0
@@ -38,7 +61,12 @@ class PatternChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     board_long_mm: float = 1200.0
     room_mm: float = 1.5
     sheet_mm: float = 50.0
+    sheet_wide_mm: float = 600.0
+    sheet_long_mm: float = 1250.0
     kerf_mm: float = limits()["foam_kerf"].value
+    lap_mm: float | None = None
+    back: bool = True
+    funnel_deg: float | None = None
     paper: Literal["A4", "A3", "letter"] = "A4"
     rule: bool = True
 
@@ -66,7 +94,11 @@ class Pin:
 
 @dataclass(frozen=True, eq=False)
 class Piece:
-    """A piece of the pattern in the part's own frame, and laid for making: split face down on z = 0."""
+    """A piece of the pattern in the part's own frame, and laid for making: split face down on z = 0.
+
+    ``turn`` (3, 3) and ``shift`` (3,) lay it: laid = turn @ mesh + shift. ``numbered`` where a pair number is cut (3,) and the room
+    it takes, mm.
+    """
 
     role: str
     name: str
@@ -75,11 +107,66 @@ class Piece:
     volume_mm3: float
     holes: tuple[Hole, ...]
     pins: tuple[Pin, ...]
+    turn: Floats
+    shift: Floats
+    numbered: tuple[Floats, float] | None = None
+
+    def on_laid(self, at_mm: Floats) -> Floats:
+        """(3,) where a place of the pattern's frame lies on the laid piece."""
+        return np.asarray(self.turn @ at_mm + self.shift)
+
+    def with_laid(self, laid: Mesh) -> "Piece":
+        """The same piece with another laid mesh, such as one that was hollowed."""
+        mesh = laid.moved(self.turn.T, -self.turn.T @ self.shift)
+        return replace(self, mesh=mesh, laid=laid, volume_mm3=mesh.volume)
+
+
+# A flask half that is turned over about the line of its pins, x, takes (x, y, z) to (x, -y, -z).
+OVER = np.diag([1.0, -1.0, -1.0])
+# Pieces that serve the moulding and are no part of the pattern itself.
+BESIDE = ("follow-board", "false-pattern", "board", "match-plate")
+
+
+@dataclass(frozen=True, eq=False)
+class Placed:
+    """A piece on a board: which board and piece, and the move (3, 3), (3,) that takes the pattern's frame to the board's laid frame."""
+
+    board: int
+    piece: int
+    turn: Floats
+    shift: Floats
+    mesh: Mesh
+
+
+@dataclass(frozen=True, eq=False)
+class Mount:
+    """What the pattern is mounted on. ``flask_mm`` inside along and across the pins; ``pins_mm`` (2, 2) their middles on the board;
+
+    ``slot_mm`` how long the far pin's slot is; ``alike`` the share of the part that does not lie on itself when turned about the pins;
+    ``castings`` how many a mould gives; ``outlines`` per board: the pieces' joint faces as shapes on the laid board; ``holes`` per
+    board: x, y and diameter.
+    """
+
+    kind: str
+    boards: tuple[Piece, ...]
+    placed: tuple[Placed, ...]
+    flask_mm: tuple[float, float]
+    pins_mm: Floats
+    pin_mm: float
+    slot_mm: float
+    alike: float
+    castings: int
+    outlines: tuple[BaseGeometry, ...]
+    holes: tuple[tuple[tuple[float, float, float], ...], ...]
+    findings: tuple[Finding, ...] = field(default=())
 
 
 @dataclass(frozen=True, eq=False)
 class PatternResult:
-    """The pattern. ``factor`` is pattern size over part size along the draw, ``factors`` along x, y and z."""
+    """The pattern. ``factor`` is pattern size over part size along the draw, ``factors`` along x, y and z.
+
+    ``mount`` what its pieces are mounted on, where they are.
+    """
 
     factor: float
     factors: tuple[float, float, float]
@@ -89,3 +176,4 @@ class PatternResult:
     height_mm: float
     making: Making
     findings: tuple[Finding, ...]
+    mount: Mount | None = None

@@ -17,6 +17,7 @@ from pounce.export.models import Written, write_model
 from pounce.export.outlines import cut_list_csv, outlines_dxf, outlines_svg
 from pounce.export.templates import templates_pdf
 from pounce.part.model import Model
+from pounce.pattern.making.printed import BOARDS
 from pounce.route.check import finding_keys
 from pounce.route.keys import STOPS
 from pounce.route.paper import (
@@ -98,7 +99,9 @@ def _made(results: Results) -> list[tuple[str, str, Mesh]]:
     """Role, name and mesh of every model file: prints as they lie on the bed, else the pieces as they are built."""
     pattern = results.need("pattern")
     things = [(one.role, one.name, one.mesh) for one in pattern.making.prints]
-    if not things:
+    if things:
+        things += [(piece.role, piece.name, piece.laid) for piece in pattern.pieces if piece.role in BOARDS]
+    else:
         things = [(piece.role, piece.name, piece.laid) for piece in pattern.pieces]
     if results.job.pattern.test_piece and pattern.making.kind == "printed":
         things.append(("test-piece", "Test piece", test_piece_mesh(results)))
@@ -117,7 +120,7 @@ def _templates(results: Results, scratch: Path, tick: Tick) -> list[dict[str, An
                 ("outlines.svg", "template", outlines_svg(drawings))]  # fmt: skip
     if making.blanks:
         out.append(("cut-list.csv", "sheet", cut_list_csv(making)))
-    if choices.rule and making.kind:
+    if choices.rule and making.kind not in ("", "original"):
         out.append(("contraction-rule.pdf", "template", rule_bytes(results)))
     for name, _, content in out:
         (scratch / name).write_bytes(content)

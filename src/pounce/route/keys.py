@@ -5,6 +5,8 @@ Keys come from the job alone, so the bench can tell at once whether a result it 
 
 from typing import Final
 
+import msgspec
+
 from pounce.base.digest import digest
 from pounce.base.errors import UserFault
 from pounce.cores import VERSION as CORES_VERSION
@@ -34,7 +36,8 @@ def keys(job: Job) -> dict[str, str]:
         draft, splits = method.required_draft_deg, method.pattern.splits
     except UserFault:
         draft, splits = -1.0, False
-    part = digest("part", PART_VERSION, tables, job.part)
+    # what the scale says is held beside the part and changes nothing of it
+    part = digest("part", PART_VERSION, tables, msgspec.structs.replace(job.part, scale_kg=None, scale_metal=None))
     metal = digest("metal", method_stop.VERSION, tables, job.method)
     draw = digest("draw", DRAW_VERSION, tables, part, job.draw)
     parting = digest("parting", PARTING_VERSION, draw, part, job.parting, draft, job.method.pattern, job.method.mould)

@@ -13,6 +13,9 @@ from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.job.pattern_edits import with_word
 from pounce.job.stock_edits import add_line
+from pounce.metals import tables
+from pounce.metals.method import MethodChoices
+from pounce.part.measured import Measures, measured_model
 from pounce.part.model import Model
 from pounce.part.reading import read_model
 from pounce.stock.parse import parse_addition
@@ -36,6 +39,15 @@ def new_job(model: Model, like: Job | None = None) -> tuple[Job, Model]:
     """A new job on this model, with the metal and method of another where one is given."""
     job = Job(name=model.name) if like is None else Job(name=model.name, method=like.method, pattern=like.pattern)
     return with_model(job, model), model
+
+
+def measured_job(asked: Measures, method: MethodChoices, of_metal: str | None = None) -> tuple[Job, Model]:
+    """A new job on a part that has no model, from its measures. ``of_metal`` what was weighed (None: the metal it is to be cast in)."""
+    density = tables.metal(of_metal or method.metal).density.value
+    model, used = measured_model(asked, density)
+    job = with_model(Job(name=used.name, method=method), model)
+    job = edits.set_unit(job, "mm").job
+    return (edits.set_scale(job, asked.weight_kg, of_metal).job if asked.weight_kg > 0.0 else job), model
 
 
 def with_model(job: Job, model: Model) -> Job:

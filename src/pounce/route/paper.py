@@ -8,9 +8,11 @@ from PIL import Image
 from pounce.base.errors import UserFault
 from pounce.export.boxplan import box_plan_pdf
 from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
+from pounce.export.drawing import Drawing
 from pounce.export.drillplan import drill_csv, drill_plan_pdf
 from pounce.export.rulepage import Rule, rules_pdf
-from pounce.export.templates import Drawing, drawings_of
+from pounce.export.sheets import SheetPage, pages_of
+from pounce.export.templates import drawings_of
 from pounce.metals import tables
 from pounce.metals.contraction import factor
 from pounce.metals.tables import limits
@@ -88,7 +90,12 @@ def box_plan_bytes(results: Results) -> bytes:
 def template_drawings(results: Results) -> tuple[Drawing, ...]:
     """The templates of the way of making; none where it takes none."""
     pattern = results.need("pattern")
-    return drawings_of(pattern.making, pattern.pieces)
+    return drawings_of(pattern.making, pattern.pieces, pattern.mount)
+
+
+def template_sheets(results: Results) -> tuple[SheetPage, ...]:
+    """The sheets of all templates as they will print."""
+    return pages_of(results.job.name, template_drawings(results), results.job.pattern.paper)
 
 
 def rule_bytes(results: Results) -> bytes:

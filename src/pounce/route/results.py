@@ -10,7 +10,7 @@ from pounce.draw.values import DrawResult
 from pounce.job.job import Job
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
-from pounce.part.words import wall_findings
+from pounce.part.words import wall_findings, weight_findings
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternResult
 from pounce.route.keys import STOPS
@@ -65,6 +65,7 @@ def findings_at(stop: str, results: Results) -> tuple[Finding, ...]:
     """The findings a stop shows."""
     if stop == "part" and results.part:
         walls = wall_findings(results.part, results.metal) if results.metal else []
+        walls += weight_findings(results.part, results.job.part, results.metal) if results.metal else []
         order = sorted([*results.part.findings, *walls], key=lambda finding: finding.settled)
         return tuple(order)
     if stop == "metal" and results.metal:

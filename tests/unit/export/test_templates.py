@@ -13,7 +13,8 @@ from pypdf.generic import ContentStream
 
 from pounce.export.outlines import cut_list_csv, outlines_dxf, outlines_svg
 from pounce.export.rulepage import Rule, rules_pdf
-from pounce.export.templates import drawings_of, sheets_of, templates_pdf
+from pounce.export.sheets import sheets_of
+from pounce.export.templates import drawings_of, templates_pdf
 from pounce.pattern.values import PatternResult
 from pounce.solid.mesh import Floats
 from tests.conftest import box
@@ -51,7 +52,7 @@ def templates(found: PatternResult, paper: str = "A4") -> pypdf.PdfReader:
 
 
 def test_a_template_measures_one_to_one() -> None:
-    found = pattern_of(box(120, 70, 30), "wood")
+    found = pattern_of(box(120, 70, 30), "wood", 15.0)
     page = templates(found).pages[0]
     outline = max(lines_on(page, 0.9), key=len)
     assert np.ptp(outline, axis=0).tolist() == pytest.approx([120 * 1.012, 70 * 1.012], abs=0.1)
@@ -62,7 +63,7 @@ def test_a_template_measures_one_to_one() -> None:
 
 
 def test_sheets_pasted_cross_on_cross_give_the_whole_outline() -> None:
-    found = pattern_of(M.cube([420, 260, 30], True), "wood", board_wide_mm=400.0)
+    found = pattern_of(M.cube([420, 520, 30], True), "wood", board_wide_mm=600.0)
     drawing = drawings_of(found.making, found.pieces)[0]
     columns, rows, room = sheets_of(drawing, "A4")
     assert columns * rows >= 4
@@ -77,22 +78,23 @@ def test_sheets_pasted_cross_on_cross_give_the_whole_outline() -> None:
             assert (line >= np.array([10.0, 16.0]) - 1e-3).all() and (line <= np.array([10.0, 16.0]) + room + 1e-3).all()
             corners.append(line + shift)
     points = np.concatenate(corners)
-    assert np.ptp(points, axis=0).tolist() == pytest.approx([420 * 1.012, 260 * 1.012], abs=0.1)
+    assert np.ptp(points, axis=0).tolist() == pytest.approx([420 * 1.012, 520 * 1.012], abs=0.1)
 
 
 def test_fifty_sheets_are_not_one_empty() -> None:
     ring = M.cylinder(30, 480, 480, 256, True) - M.cylinder(40, 430, 430, 256, True)
     found = pattern_of(ring, "foam-burned-out")
     pages = templates(found).pages
-    assert len(pages) >= 20
-    assert all(lines_on(page, 0.9) for page in pages)
+    assert len(pages) >= 15
+    assert all(any(lines_on(page, pen) for pen in (0.9, 0.6)) for page in pages)
 
 
 def test_outlines_read_back_from_dxf_and_svg(tmp_path: Path) -> None:
     found = pattern_of(M.cube([120, 70, 30], True) - M.cylinder(60, 12, 12, 96, True), "wood")
     drawings = drawings_of(found.making, found.pieces)[:1]
     (tmp_path / "a.dxf").write_bytes(outlines_dxf(drawings))
-    path = trimesh.load_path(tmp_path / "a.dxf")
+    with (tmp_path / "a.dxf").open("rb") as file:
+        path = trimesh.load_path(file, file_type="dxf")
     assert path.units in ("mm", "millimeter", "millimeters")
     sawn = [e for e in path.entities if e.layer == "SAW"]
     points = np.concatenate([path.vertices[e.points] for e in sawn])

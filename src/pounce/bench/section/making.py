@@ -1,15 +1,17 @@
 """The strip under the bench at Pattern: the bed with its prints, or the templates as they will print, and the order of work."""
 
+from collections.abc import Callable
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
-from shapely.geometry.base import BaseGeometry
+from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import from_mm, length, mass, plain, quantity
-from pounce.bench.look.tokens import SECTION, colour
-from pounce.bench.widgets.parts import Panel, button, emptied, label
-from pounce.pattern.making.values import Layer, Making, Printed
+from pounce.bench.look.tokens import SECTION, colour, font
+from pounce.bench.widgets.parts import Panel, Segments, button, emptied, label
+from pounce.export.sheets import SheetPage
+from pounce.pattern.making.values import Making, Printed
 from pounce.pattern.values import PatternChoices
 
 
@@ -57,75 +59,188 @@ class BedPlan(QWidget):
         painter.end()
 
 
-class SheetView(QWidget):
-    """One layer's template in small: the line to saw, dashed the faces, the way of the grain."""
+class LayerView(QWidget):
+    """How the layers of a print lie: its upright cut with every so many layers drawn, on the bed."""
+
+    # Layers drawn, at most: more would be a grey.
+    MOST = 16
 
     def __init__(self) -> None:
         super().__init__()
-        self.setMinimumWidth(230)
-        self._layer: Layer | None = None
-        self._grain = False
+        self.setMinimumWidth(190)
+        self._print: Printed | None = None
+        self._layer = 0.2
 
-    def show_layer(self, layer: Layer | None, grain: bool) -> None:
-        """Another layer."""
-        self._layer, self._grain = layer, grain
+    def show_print(self, one: Printed | None, layer_mm: float) -> None:
+        """Another print."""
+        self._print, self._layer = one, layer_mm
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paper, outlines, grain."""
+        """The cut, lines for layers, the bed under it."""
+        one = self._print
+        if one is None or not one.upright:
+            return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paper = QRectF(1, 1, self.width() - 2, self.height() - 2)
-        painter.setPen(QPen(colour("outline"), 1.0))
-        painter.setBrush(QColor("white"))
-        painter.drawRect(paper)
-        layer = self._layer
-        if layer is None:
-            painter.end()
-            return
-        x0, y0, x1, y1 = layer.saw.bounds
-        k = min((paper.width() - 28) / max(x1 - x0, 1e-9), (paper.height() - 28) / max(y1 - y0, 1e-9))
-
-        def put(x: float, y: float) -> QPointF:
-            return QPointF(paper.center().x() + (x - (x0 + x1) / 2) * k, paper.center().y() - (y - (y0 + y1) / 2) * k)
-
+        every = np.concatenate(one.upright)
+        x0, x1, tall = float(every[:, 0].min()), float(every[:, 0].max()), float(every[:, 1].max())
+        k = min((self.width() - 24) / max(x1 - x0, 1e-9), (self.height() - 50) / max(tall, 1e-9))
+        left, floor = self.width() / 2 - k * (x0 + x1) / 2, self.height() - 26.0
+        path = QPainterPath()
+        for loop in one.upright:
+            path.moveTo(left + k * float(loop[0, 0]), floor - k * float(loop[0, 1]))
+            for x, y in loop[1:].tolist():
+                path.lineTo(left + k * x, floor - k * y)
+            path.closeSubpath()
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour("steelFlat"))
+        painter.drawPath(path)
+        count = max(1, int(np.ceil(tall / self._layer / self.MOST)))
+        painter.setClipPath(path)
+        painter.setPen(QPen(colour("panel"), 1.0))
+        for height in np.arange(count * self._layer, tall, count * self._layer).tolist():
+            painter.drawLine(QPointF(0, floor - k * height), QPointF(self.width(), floor - k * height))
+        painter.setClipping(False)
+        painter.setPen(QPen(colour("ink"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for shape, pen in (
-            (layer.saw, QPen(colour("ink"), 1.6)), (layer.lower, QPen(colour("muted"), 1.0, Qt.PenStyle.DashLine)),
-            (layer.upper, QPen(colour("muted"), 1.0, Qt.PenStyle.DashLine)),
-        ):  # fmt: skip
-            painter.setPen(pen)
-            for ring in _rings(shape):
-                path = QPainterPath()
-                path.moveTo(put(*ring[0]))
-                for x, y in ring[1:]:
-                    path.lineTo(put(x, y))
-                path.closeSubpath()
-                painter.drawPath(path)
-        if self._grain:
-            turn = np.radians(layer.grain_deg)
-            way = np.array([np.cos(turn), -np.sin(turn)])
-            side = np.array([way[1], -way[0]])
-            at = layer.saw.representative_point()
-            middle = put(float(at.x), float(at.y))
-            painter.setPen(QPen(colour("brassInk"), 2.0))
-            ends = [np.array([middle.x(), middle.y()]) + sign * 26.0 * way for sign in (-1.0, 1.0)]
-            painter.drawLine(QPointF(*ends[0]), QPointF(*ends[1]))
-            for end, sign in zip(ends, (1.0, -1.0), strict=True):
-                for hand in (1.0, -1.0):
-                    painter.drawLine(QPointF(*end), QPointF(*(end + sign * 8.0 * way + hand * 5.0 * side)))
+        painter.drawPath(path)
+        painter.setPen(QPen(colour("outline"), 2.4))
+        painter.drawLine(QPointF(6, floor), QPointF(self.width() - 6, floor))
+        painter.setPen(colour("muted"))
+        painter.setFont(font("secondary", italic=True))
+        words = "every layer" if count == 1 else f"one layer in {count} drawn"
+        painter.drawText(QRectF(0, floor + 4, self.width(), 20), Qt.AlignmentFlag.AlignCenter, words)
         painter.end()
 
 
-def _rings(shape: BaseGeometry) -> list[list[tuple[float, float]]]:
-    parts = (
-        [shape]
-        if shape.geom_type == "Polygon"
-        else [one for one in getattr(shape, "geoms", ()) if one.geom_type == "Polygon"]
-    )
-    return [
-        [(x, y) for x, y in ring.coords] for part in parts if not part.is_empty for ring in (part.exterior, *part.interiors)
-    ]
+class SheetView(QWidget):
+    """A sheet of the templates as it will print, in small."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumWidth(200)
+        self._sheet: SheetPage | None = None
+
+    def show_sheet(self, sheet: SheetPage | None) -> None:
+        """Another sheet."""
+        self._sheet = sheet
+        self.setAccessibleName("" if sheet is None else f"Sheet: {sheet.title}. {sheet.of_many}")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paper, lines, words, crosses, and the line to check it by."""
+        sheet = self._sheet
+        if sheet is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        width, height = sheet.size_mm
+        k = min((self.width() - 4) / width, (self.height() - 4) / height)
+        left, top = (self.width() - k * width) / 2, (self.height() - k * height) / 2
+
+        def put(x: float, y: float) -> QPointF:
+            return QPointF(left + k * x, top + k * (height - y))
+
+        painter.setPen(QPen(colour("outline"), 1.0))
+        painter.setBrush(QColor("white"))
+        painter.drawRect(QRectF(left, top, k * width, k * height))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        x0, y0, x1, y1 = sheet.room_mm
+        painter.setClipRect(QRectF(put(x0, y1), put(x1, y0)))
+        pens = {
+            "solid": QPen(colour("ink"), 1.4),
+            "dashed": QPen(colour("muted"), 1.0, Qt.PenStyle.DashLine),
+            "fine": QPen(colour("muted"), 1.0),
+        }
+        for points, style, closed in sheet.runs:
+            painter.setPen(pens[style])
+            path = QPainterPath(put(*points[0].tolist()))
+            for x, y in points[1:].tolist():
+                path.lineTo(put(x, y))
+            if closed:
+                path.closeSubpath()
+            painter.drawPath(path)
+        painter.setPen(QPen(colour("ink"), 1.0))
+        for x, y, wide in sheet.holes:
+            _cross(painter, put(x, y), max(4.0, k * 4.0) if wide else 2.0)
+            if wide:
+                painter.drawEllipse(put(x, y), k * wide / 2.0, k * wide / 2.0)
+        for ax, ay, bx, by in sheet.arrows:
+            _grain(painter, put(ax, ay), put(bx, by))
+        painter.setClipping(False)
+        painter.setPen(QPen(colour("muted"), 1.0))
+        for x, y in sheet.crosses:
+            _cross(painter, put(x, y), max(4.0, k * 4.0))
+            painter.drawEllipse(put(x, y), max(2.0, k * 2.0), max(2.0, k * 2.0))
+        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.drawLine(put(MARGIN, 8.0), put(MARGIN + CHECK, 8.0))
+        if k > LEGIBLE:
+            self._words(painter, sheet, put, k)
+        painter.end()
+
+    def _words(self, painter: QPainter, sheet: SheetPage, put: Callable[[float, float], QPointF], k: float) -> None:
+        """Words, where the sheet is large enough for them to be read."""
+        face = font("dimension")
+        face.setPixelSize(max(8, int(k * 3.6)))
+        painter.setFont(face)
+        painter.drawText(put(sheet.room_mm[0], sheet.size_mm[1] - 9.0), sheet.title)
+        for x, y, word in sheet.words:
+            painter.drawText(put(x + 1.5, y + 1.0), word)
+
+
+# Of the printed sheet: where its check line starts and how long it is, mm; pixels a mm under which its words are left out.
+MARGIN, CHECK, LEGIBLE = 12.0, 100.0, 2.0
+
+
+def _cross(painter: QPainter, at: QPointF, arm: float) -> None:
+    painter.drawLine(at - QPointF(arm, 0), at + QPointF(arm, 0))
+    painter.drawLine(at - QPointF(0, arm), at + QPointF(0, arm))
+
+
+def _grain(painter: QPainter, start: QPointF, end: QPointF) -> None:
+    """A line with a barb at both ends."""
+    painter.save()
+    painter.setPen(QPen(colour("brassInk"), 2.0))
+    painter.drawLine(start, end)
+    way = np.array([end.x() - start.x(), end.y() - start.y()])
+    way = way / max(float(np.linalg.norm(way)), 1e-9)
+    side = np.array([-way[1], way[0]])
+    for tip, sign in ((end, -1.0), (start, 1.0)):
+        for hand in (1.0, -1.0):
+            barb = sign * 7.0 * way + hand * 4.0 * side
+            painter.drawLine(tip, tip + QPointF(float(barb[0]), float(barb[1])))
+    painter.restore()
+
+
+class LargeSheet(QDialog):
+    """The sheets one after the other, large enough to read."""
+
+    def __init__(self, parent: QWidget, sheets: tuple[SheetPage, ...], at: int) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Templates as they will print")
+        self.resize(720, 760)
+        self._sheets, self.at = sheets, at
+        layout = QVBoxLayout(self)
+        self.view = SheetView()
+        layout.addWidget(self.view, 1)
+        row = QHBoxLayout()
+        self._where = label("", "section")
+        row.addWidget(self._where)
+        row.addStretch(1)
+        self.back, self.next = button("Back", "", lambda: self._turn(-1)), button("Next", "", lambda: self._turn(1))
+        for one in (self.back, self.next, button("Close", "", self.close)):
+            row.addWidget(one)
+        layout.addLayout(row)
+        self._turn(0)
+
+    def _turn(self, by: int) -> None:
+        self.at = min(max(self.at + by, 0), len(self._sheets) - 1)
+        sheet = self._sheets[self.at]
+        self.view.show_sheet(sheet)
+        self._where.setText(f"Sheet {self.at + 1} of {len(self._sheets)}" + (f", {sheet.of_many}" if sheet.of_many else ""))
+        self.back.setEnabled(self.at > 0)
+        self.next.setEnabled(self.at + 1 < len(self._sheets))
 
 
 class MakingStrip(Panel):
@@ -136,7 +251,7 @@ class MakingStrip(Panel):
         self.setFixedHeight(SECTION)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 6)
-        layout.setSpacing(16)
+        layout.setSpacing(14)
         side = QWidget()
         side.setFixedWidth(172)
         column = QVBoxLayout(side)
@@ -145,17 +260,21 @@ class MakingStrip(Panel):
         self._title, self._under = label("", "section"), label("", "muted", wrap=True)
         column.addWidget(self._title)
         column.addWidget(self._under)
+        self.kind = Segments([("beds", "Beds"), ("sheets", "Sheets")], "What the strip shows")
+        self.kind.chosen.connect(self._choose)
+        column.addWidget(self.kind)
         turn = QHBoxLayout()
-        self.back, self.next = button("Back", "", self._back), button("Next", "", self._next)
-        turn.addWidget(self.back)
-        turn.addWidget(self.next)
+        self.back, self.next = button("Back", "", lambda: self._turn(-1)), button("Next", "", lambda: self._turn(1))
+        self.larger = button("Larger", "", self._enlarge)
+        for one in (self.back, self.next, self.larger):
+            turn.addWidget(one)
         turn.addStretch(1)
         column.addLayout(turn)
         column.addStretch(1)
         layout.addWidget(side)
-        self.bed, self.sheet = BedPlan(), SheetView()
-        layout.addWidget(self.bed)
-        layout.addWidget(self.sheet)
+        self.bed, self.layers, self.sheet = BedPlan(), LayerView(), SheetView()
+        for view in (self.bed, self.layers, self.sheet):
+            layout.addWidget(view)
         self._table = QGridLayout()
         self._table.setHorizontalSpacing(12)
         self._table.setVerticalSpacing(2)
@@ -168,73 +287,95 @@ class MakingStrip(Panel):
         outer.addStretch(1)
         layout.addWidget(holder, 1)
         self.at = 0
+        self.shows = "beds"
         self._making: Making | None = None
+        self._sheets: tuple[SheetPage, ...] = ()
         self._choices: PatternChoices | None = None
         self._unit = "mm"
 
-    def show_making(self, making: Making, choices: PatternChoices, unit: str) -> None:
-        """Another making."""
+    def show_making(self, making: Making, choices: PatternChoices, unit: str, sheets: tuple[SheetPage, ...]) -> None:
+        """Another making, and the sheets of its templates as far as they are there."""
         if self._making is not making:
             self.at = 0
-        self._making, self._choices, self._unit = making, choices, unit
+        self._making, self._choices, self._unit, self._sheets = making, choices, unit, sheets
         self._show()
 
-    def _count(self) -> int:
-        making = self._making
-        if making is None:
-            return 0
-        return max((one.bed for one in making.prints), default=0) + 1 if making.kind == "printed" else len(making.layers)
-
-    def _back(self) -> None:
-        self.at = max(self.at - 1, 0)
+    def _choose(self, kind: str) -> None:
+        self.shows, self.at = kind, 0
         self._show()
 
-    def _next(self) -> None:
-        self.at = min(self.at + 1, max(self._count() - 1, 0))
+    def _turn(self, by: int) -> None:
+        self.at += by
         self._show()
+
+    def _enlarge(self) -> None:
+        if self._sheets:
+            LargeSheet(self, self._sheets, self.at).open()
 
     def _show(self) -> None:
-        making, choices, unit = self._making, self._choices, self._unit
+        making, choices = self._making, self._choices
         if making is None or choices is None:
             return
-        count, printed = self._count(), making.kind == "printed"
-        self.at = min(self.at, max(count - 1, 0))
-        self.back.setVisible(count > 1)
-        self.next.setVisible(count > 1)
+        beds = max((one.bed for one in making.prints), default=-1) + 1
+        shows = self.shows if beds and self._sheets else ("beds" if beds else "sheets")
+        count = beds if shows == "beds" else len(self._sheets)
+        self.at = min(max(self.at, 0), max(count - 1, 0))
+        self.kind.setVisible(bool(beds and self._sheets))
+        self.kind.show_choice(shows)
+        for one in (self.back, self.next):
+            one.setVisible(count > 1)
         self.back.setEnabled(self.at > 0)
         self.next.setEnabled(self.at + 1 < count)
-        self.bed.setVisible(printed)
-        self.sheet.setVisible(not printed)
+        self.larger.setVisible(shows == "sheets" and count > 0)
+        self.bed.setVisible(shows == "beds")
+        self.layers.setVisible(shows == "beds" and making.kind == "printed")
+        self.sheet.setVisible(shows == "sheets" and count > 0)
+        if shows == "beds":
+            self._show_bed(making, choices, beds)
+        else:
+            self._show_sheet(making)
         emptied(self._table)
-        if printed:
-            mine = tuple(one for one in making.prints if one.bed == self.at)
-            wide, deep = choices.bed_mm[:2]
-            self._title.setText("Bed plan" if count == 1 else f"Bed {self.at + 1} of {count}")
-            bed = f"{plain(from_mm(wide, unit), 1)} × {plain(from_mm(deep, unit), 1)} {unit}"
-            self._under.setText(f"{bed}. {', '.join(one.name for one in mine)}.")
-            self.bed.show_prints(mine, (wide, deep))
-            self._table_title.setText("Print with")
-            figures = making.figures
-            stuff = next((way.figures.get("stuff_kg", 0.0) for way in making.ways if way.kind == "printed"), 0.0)
-            rows = [
-                ("Layer", length(choices.layer_mm, unit, 2)), ("Walls", plain(choices.walls, 0)), ("Inside", f"{plain(choices.inside_percent, 0)} %"),
-                ("Stuff", mass(stuff)), ("Step on draft", length(figures.get("stair_mm", 0.0), unit, 3)),
-                ("Printing", quantity("printing_hours", figures.get("minutes", 0.0) / 60.0)),
-            ]  # fmt: skip
-            for row, (name, value) in enumerate(rows):
-                self._table.addWidget(label(name), row, 0)
-                self._table.addWidget(label(value, "value"), row, 1, Qt.AlignmentFlag.AlignRight)
+        if shows == "beds" and making.kind == "printed":
+            self._show_settings(making, choices)
+        else:
+            self._show_steps(making)
+
+    def _show_bed(self, making: Making, choices: PatternChoices, beds: int) -> None:
+        unit = self._unit
+        mine = tuple(one for one in making.prints if one.bed == self.at)
+        wide, deep = choices.bed_mm[:2]
+        self._title.setText("Bed plan" if beds == 1 else f"Bed {self.at + 1} of {beds}")
+        bed = f"{plain(from_mm(wide, unit), 1)} × {plain(from_mm(deep, unit), 1)} {unit}"
+        self._under.setText(f"{bed}. {', '.join(one.name for one in mine)}.")
+        self.bed.show_prints(mine, (wide, deep))
+        self.layers.show_print(mine[0] if mine else None, making.figures.get("layer_mm", 0.2))
+
+    def _show_sheet(self, making: Making) -> None:
+        if not self._sheets:
+            wanted = making.kind in ("wood", "foam")
+            self._title.setText("Templates" if wanted else "The original itself")
+            self._under.setText("Laying them on sheets." if wanted else "It takes no templates: it is rammed up as it is.")
             return
-        layer = making.layers[self.at] if making.layers else None
-        stuff_word = "Board" if making.kind == "wood" else "Sheet"
-        if layer is not None:
-            own = [one for one in making.layers if one.piece == layer.piece]
-            self._title.setText(f"{stuff_word} {layer.number} of {len(own)}")
-            name = making.blanks[self.at].name.split(",")[0] if self.at < len(making.blanks) else ""
-            self._under.setText(
-                f"{name}, {length(layer.thick_mm, unit)} thick. Saw outside the full line; dashed are its faces."
-            )
-        self.sheet.show_layer(layer, making.kind == "wood")
+        sheet = self._sheets[self.at]
+        self._title.setText(f"Sheet {self.at + 1} of {len(self._sheets)}")
+        self._under.setText(f"{sheet.title}{', ' if sheet.of_many else ''}{sheet.of_many}.")
+        self.sheet.show_sheet(sheet)
+
+    def _show_settings(self, making: Making, choices: PatternChoices) -> None:
+        unit, figures = self._unit, making.figures
+        self._table_title.setText("Print with")
+        stuff = next((way.figures.get("stuff_kg", 0.0) for way in making.ways if way.kind == "printed"), 0.0)
+        rows = [
+            ("Layer", length(figures.get("layer_mm", 0.0), unit, 2)), ("Walls", plain(choices.walls, 0)), ("Inside", f"{plain(choices.inside_percent, 0)} %"),
+            ("Stuff", mass(stuff)), ("Step on draft", length(figures.get("stair_mm", 0.0), unit, 3)),
+            ("Printing", quantity("printing_hours", figures.get("minutes", 0.0) / 60.0)),
+        ]  # fmt: skip
+        for row, (name, value) in enumerate(rows):
+            self._table.addWidget(label(name), row, 0)
+            self._table.addWidget(label(value, "value"), row, 1, Qt.AlignmentFlag.AlignRight)
+        self._table.setColumnStretch(1, 0)
+
+    def _show_steps(self, making: Making) -> None:
         self._table_title.setText("Order of work")
         for row, text in enumerate(making.steps):
             self._table.addWidget(label(str(row + 1), "value"), row, 0, Qt.AlignmentFlag.AlignTop)

@@ -12,17 +12,50 @@ from pounce.base.units import from_mm, length, plain, quantity, to_mm, volume
 from pounce.bench.stops.card import Card, FigureTable
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
 from pounce.job import edits, pattern_edits
-from pounce.metals.tables import timbers
-from pounce.pattern.making.values import Making, Way, shows_own
+from pounce.metals.tables import limits, screws, timbers
+from pounce.pattern.making.values import Making, Way
+from pounce.pattern.showing import shows_own
+from pounce.pattern.values import PatternChoices, PatternResult
 
-WAYS = {"printed": "Printed", "wood": "Wood", "foam": "Foam"}
+WAYS = {"original": "Original", "metal": "Metal", "printed": "Printed", "wood": "Wood", "foam": "Foam"}
+# So many ways stand side by side; the one chosen is always among them.
+MOST_WAYS = 3
+BOARDS = ("board", "match-plate")
+# The stuff of a way is printed where its master is.
+PRINTED = ("printed", "metal")
 # Figures of a way on the card: name, field, what it is of, suffix, least, most, decimals, step, tip.
 _FIGURES = (
+    (
+        "Stock on the joint",
+        "lap_mm",
+        "metal",
+        "mm",
+        0.0,
+        20.0,
+        2,
+        0.1,
+        "To machine and lap the joint of the metal pattern; ISO 8062-3 unless you say",
+    ),
     ("Layer", "layer_mm", "printed", "mm", 0.02, 1.0, 2, 0.04, "Height of a printed layer"),
     ("Walls", "walls", "printed", "", 1, 20, 0, 1, "Lines of plastic round every layer"),
     ("Inside", "inside_percent", "printed", "%", 0, 100, 0, 5, "How much is filled within the walls"),
     ("Boards at most", "board_mm", "wood", "mm", 3, 200, 1, 1, "The thickest planed board at hand"),
     ("Room to plane", "room_mm", "wood", "mm", 0, 20, 1, 0.5, "Left on every side of a board"),
+    (
+        "Wall when hollow",
+        "wall_mm",
+        "hollow",
+        "mm",
+        1.0,
+        30.0,
+        1,
+        0.5,
+        "Wall of a hollow piece; ribs stand as near as it needs to hold the ramming",
+    ),
+    ("Boards, wide", "board_wide_mm", "wood", "mm", 20, 3000, 0, 10, "How wide the boards at hand are"),
+    ("Boards, long", "board_long_mm", "wood", "mm", 100, 6000, 0, 100, "How long the boards at hand are"),
+    ("Sheets, wide", "sheet_wide_mm", "foam", "mm", 100, 3000, 0, 50, "How wide the sheets of foam at hand are"),
+    ("Sheets, long", "sheet_long_mm", "foam", "mm", 100, 6000, 0, 50, "How long the sheets of foam at hand are"),
     ("Sheets at most", "sheet_mm", "foam", "mm", 5, 1000, 0, 10, "The thickest sheet of foam at hand"),
     ("Kerf of the wire", "kerf_mm", "foam", "mm", 0, 10, 1, 0.1, "What the hot wire melts away, both sides together"),
 )
@@ -94,8 +127,28 @@ class PatternCard(Card):
         self.thick.given.connect(lambda value: self.desk.edit(edits.set_dowel_size, value))
         self._size_row = Row("Thicker dowel", self.thick, "The other is a size thinner, so the halves fit one way only")
         self.body.addWidget(self._size_row)
-        self.screw = QCheckBox("Hole for a draw screw, M5")
+        self.count = Figure("", 2, 6, 0, 1, "How many dowels")
+        self.count.given.connect(lambda value: self._set(dowel_count=int(value)))
+        self._count_row = Row("How many", self.count, "Two place the halves; long joints want more")
+        self.body.addWidget(self._count_row)
+        self.proud = Figure(" mm", 0.5, 50.0, 1, 0.5, "How far dowels stand out of the joint")
+        self.proud.given.connect(lambda value: self._set(proud_mm=round(to_mm(value, self.desk.unit), 4)))
+        self._proud_row = Row(
+            "Stand out",
+            self.proud,
+            "3 mm clears when the cope is tilted in lifting; long ones lift the other half out of the sand",
+        )
+        self.body.addWidget(self._proud_row)
+        self.guide = QCheckBox("Holes through one half as a guide")
+        self.guide.toggled.connect(lambda on: self._set(guide=on))
+        self.body.addWidget(self.guide)
+        self.screw = QCheckBox("Hole for a draw screw")
         self.screw.toggled.connect(lambda on: self._toggle(edits.set_draw_screw, on))
+        self.screw_kind = Choice("Draw screw", [(key, one.name) for key, one in screws().items()])
+        self.screw_kind.given.connect(lambda key: self._set(screw=key))
+        self.screw_kind.setFixedWidth(150)
+        self.rapping = QCheckBox("Rapping plate let into the joint")
+        self.rapping.toggled.connect(lambda on: self._set(rapping=on))
         self.numbers = QCheckBox("Pair numbers in the split faces")
         self.numbers.toggled.connect(lambda on: self._set(numbers=on))
         self.test_piece = QCheckBox("A test piece to try in the sand")
@@ -104,7 +157,12 @@ class PatternCard(Card):
         self.rule.toggled.connect(lambda on: self._set(rule=on))
         self.stl = QCheckBox("Write STL beside the 3MF")
         self.stl.toggled.connect(lambda on: self._toggle(edits.set_stl, on))
-        for box in (self.screw, self.numbers, self.test_piece, self.rule, self.stl):
+        self.body.addWidget(self.screw)
+        self._screw_row = Row("Draw screw", self.screw_kind, "Cut its own thread, or set an insert in")
+        self.body.addWidget(self._screw_row)
+        self.body.addWidget(self.rapping)
+        self._fill_mount()
+        for box in (self.numbers, self.test_piece, self.rule, self.stl):
             self.body.addWidget(box)
         self._pieces_head = label("Pieces", "section")
         self.body.addWidget(self._pieces_head)
@@ -116,9 +174,45 @@ class PatternCard(Card):
         self.body.addWidget(self.files)
         self._quiet = False
 
+    def _fill_mount(self) -> None:
+        """What the pieces are mounted on."""
+        kinds = [
+            ("none", "Nothing"),
+            ("boards", "Boards, cope and drag"),
+            ("one-side", "One board for both"),
+            ("match-plate", "A match plate"),
+        ]
+        self.mount = Choice("Mounted on", kinds)
+        self.mount.given.connect(lambda key: self._set(mount=key))
+        self._mount_row = Row(
+            "Mounted on", self.mount, "A board with holes for the flask's pins saves bedding the pattern for every mould"
+        )
+        self.body.addWidget(self._mount_row)
+        self.copies = Figure("", 1, 24, 0, 1, "How many patterns on the board")
+        self.copies.given.connect(lambda value: self._set(copies=int(value)))
+        self.flask = [
+            Figure(" mm", 60.0, 3000.0, 0, 10.0, f"Inside of the flask, {way} its pins") for way in ("along", "across")
+        ]
+        both = QWidget()
+        row = QHBoxLayout(both)
+        row.setContentsMargins(0, 0, 0, 0)
+        for figure in self.flask:
+            figure.given.connect(self._give_flask)
+            figure.setFixedWidth(92)
+            row.addWidget(figure)
+        self.pin = Figure(" mm", 3.0, 40.0, 1, 1.0, "Width of the flask's pins")
+        self.pin.given.connect(lambda value: self._set(pin_mm=round(to_mm(value, self.desk.unit), 4)))
+        self._mount_rows = [
+            Row("Patterns on it", self.copies, "Several at once, with sand for gates between them"),
+            Row("Flask inside", both, "Along and across its pins; as large as the sand wants unless you say"),
+            Row("Its pins", self.pin, "One gets a round hole, the other a slot"),
+        ]
+        for one in self._mount_rows:
+            self.body.addWidget(one)
+
     def _fill_ways(self) -> None:
         """The figures each way wants."""
-        self._rows: dict[str, list[QWidget]] = {kind: [] for kind in WAYS}
+        self._rows: dict[str, list[QWidget]] = {kind: [] for kind in (*WAYS, "hollow", "clay")}
         self.bed = [Figure(" mm", 40.0, 5000.0, 0, 10.0, f"Bed of the printer, {way}") for way in ("across", "deep")]
         for figure in self.bed:
             figure.given.connect(self._give_bed)
@@ -129,6 +223,26 @@ class PatternCard(Card):
             figure.setFixedWidth(92)
             row.addWidget(figure)
         self._add("printed", Row("Bed", both, "Size of the printer's bed; larger pieces are cut for it"))
+        self.beds = Choice("Beds used before")
+        self.beds.given.connect(self._take_bed)
+        self.beds.setFixedWidth(150)
+        self._beds_row = Row("Your printers", self.beds, "Beds you have used before")
+        self.body.addWidget(self._beds_row)
+        self.bed_joint = Segments([("dowels", "Dowels"), ("tongue", "Tongue")], "Joints of cut pieces")
+        self.bed_joint.chosen.connect(lambda key: self._set(bed_joint=key))
+        self._cut_row = Row("Cut pieces by", self.bed_joint, "What joins the parts of a piece that is larger than the bed")
+        self.body.addWidget(self._cut_row)
+        self.hollow = QCheckBox("Hollow, with ribs")
+        self.hollow.toggled.connect(lambda on: self._set(hollow=on))
+        self.body.addWidget(self.hollow)
+        self.back = QCheckBox("Hollow back on the metal pattern")
+        self.back.toggled.connect(lambda on: self._set(back=on))
+        self._add("metal", self.back)
+        self.funnel = Figure("°", -180.0, 180.0, 0, 15.0, "Which way the funnel looks in the plan")
+        self.funnel.given.connect(lambda value: self._set(funnel_deg=value))
+        self._add(
+            "clay", Row("Funnel looks", self.funnel, "From the first axis of the plan; at the heavier end unless you say")
+        )
         self.timber = Choice("Timber", [(key, one.name) for key, one in timbers().items()])
         self.timber.given.connect(lambda key: self._set(timber=key))
         self.timber.setFixedWidth(150)
@@ -176,6 +290,15 @@ class PatternCard(Card):
         if job is not None:
             wide, deep = (round(to_mm(one.value(), self.desk.unit), 3) for one in self.bed)
             self._set(bed_mm=(wide, deep, job.pattern.bed_mm[2]))
+            self.desk.memory.remember_bed((wide, deep, job.pattern.bed_mm[2]))
+
+    def _take_bed(self, key: str) -> None:
+        wide, deep, high = (float(side) for side in key.split("x"))
+        self._set(bed_mm=(wide, deep, high))
+
+    def _give_flask(self, _value: float) -> None:
+        long, wide = (round(to_mm(one.value(), self.desk.unit), 3) for one in self.flask)
+        self._set(flask_mm=(long, wide))
 
     def _toggle(self, make: object, on: bool) -> None:
         if not self._quiet:
@@ -213,45 +336,120 @@ class PatternCard(Card):
         pattern = results.pattern
         if pattern is None:
             return
-        self._show_way(pattern.making, unit)
+        self._show_way(pattern, unit)
         shaped = results.parting is not None and not results.parting.joint.level
         halves = any(piece.role == "cope-half" for piece in pattern.pieces) and not shaped
-        self.screw.setVisible(not shaped)
+        draws = results.metal is not None and results.metal.pattern.draws
+        self._show_dowels(job.pattern, pattern, halves, unit)
+        screwed = draws and not shaped
+        self.screw.setVisible(screwed)
+        self._screw_row.setVisible(screwed and job.pattern.draw_screw)
+        self.rapping.setVisible(screwed and job.pattern.draw_screw)
         self.numbers.setVisible(halves)
         self.test_piece.setVisible(pattern.making.kind == "printed")
-        self._dowel_row.setVisible(halves)
-        self._size_row.setVisible(halves and job.pattern.dowels != "none")
-        if pattern.dowel_mm:
-            self.thick.show_value(pattern.dowel_mm[0])
+        self.rule.setVisible(pattern.making.kind not in ("", "original"))
+        self._show_mount(job.pattern, pattern, screwed, unit)
         self._show_pieces(unit)
         self._show_files(unit)
 
-    def _show_way(self, making: Making, unit: str) -> None:
-        job = self.desk.job
+    def _show_dowels(self, choices: PatternChoices, pattern: PatternResult, halves: bool, unit: str) -> None:
+        doweled = halves and choices.dowels != "none" and pattern.making.kind != "metal"
+        self._dowel_row.setVisible(halves and pattern.making.kind != "metal")
+        for row in (self._size_row, self._count_row, self._proud_row):
+            row.setVisible(doweled)
+        self.guide.setVisible(doweled and choices.dowels == "loose")
+        self._quiet = True
+        self.guide.setChecked(choices.guide)
+        self.rapping.setChecked(choices.rapping)
+        self._quiet = False
+        self.screw_kind.show_choice(choices.screw)
+        self.count.show_value(choices.dowel_count)
+        if pattern.dowel_mm:
+            self.thick.show_value(pattern.dowel_mm[0])
+        deepest = max(
+            (
+                hole.depth_mm
+                for piece in pattern.pieces
+                if piece.role == "drag-half"
+                for hole in piece.holes
+                if hole.purpose == "dowel"
+            ),
+            default=0.0,
+        )
+        usual = limits()["dowel_proud"].value if choices.dowels == "pins" else deepest
+        self.proud.setSuffix(f" {unit}")
+        self.proud.show_value(from_mm(usual if choices.proud_mm is None else choices.proud_mm, unit))
+
+    def _show_mount(self, choices: PatternChoices, pattern: PatternResult, may: bool, unit: str) -> None:
+        self._mount_row.setVisible(may)
+        self.mount.show_choice(choices.mount)
+        for row in self._mount_rows:
+            row.setVisible(may and pattern.mount is not None)
+        self.copies.show_value(choices.copies)
+        self.pin.setSuffix(f" {unit}")
+        self.pin.show_value(from_mm(choices.pin_mm, unit))
+        if pattern.mount is not None:
+            for figure, side in zip(self.flask, pattern.mount.flask_mm, strict=True):
+                figure.setSuffix(f" {unit}")
+                figure.show_value(from_mm(side, unit))
+
+    def _show_way(self, pattern: PatternResult, unit: str) -> None:
+        job, making = self.desk.job, pattern.making
         if job is None:
             return
         self._ways.setVisible(bool(making.ways))
-        known = {way.kind: way for way in making.ways}
+        known = {way.kind: way for way in making.ways[:MOST_WAYS]}
         for kind, tile in self.tiles.items():
+            tile.setVisible(kind in known)
             tile.show_way(known.get(kind), kind == making.kind, unit)
+        printed = making.kind in PRINTED
+        of = {
+            "printed": printed,
+            "hollow": making.kind == "printed" and job.pattern.hollow,
+            "clay": making.clay is not None,
+        }
         for kind, rows in self._rows.items():
             for row in rows:
-                row.setVisible(kind == making.kind)
-        self._paper_row.setVisible(making.kind in ("wood", "foam"))
-        self._slider_row.setVisible(bool(making.layers) and shows_own(making))
+                row.setVisible(of.get(kind, kind == making.kind))
+        self._show_printer(job.pattern, making, printed)
+        self._paper_row.setVisible(making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None)
+        self._slider_row.setVisible((bool(making.layers) or pattern.mount is not None) and shows_own(pattern))
         for figure, side in zip(self.bed, job.pattern.bed_mm[:2], strict=True):
             figure.setSuffix(f" {unit}")
             figure.show_value(from_mm(side, unit))
         self.timber.show_choice(job.pattern.timber)
         self.leaves.show_choice(job.method.pattern)
         self.paper.show_choice(job.pattern.paper)
+        usual = {
+            "lap_mm": making.figures.get("lap_mm", 0.0), "wall_mm": limits()["hollow_wall"].value, "layer_mm": making.figures.get("layer_mm", 0.2),
+        }  # fmt: skip
         for _, field, _, kind, *_ in _FIGURES:
-            value = float(getattr(job.pattern, field))
+            own = getattr(job.pattern, field)
+            value = float(usual[field] if own is None else own)
             if kind == "mm":
                 self.figures[field].setSuffix(f" {unit}")
                 self.figures[field].setDecimals(3 if unit == "in" else 2 if field == "layer_mm" else 1)
                 value = from_mm(value, unit)
             self.figures[field].show_value(value)
+
+    def _show_printer(self, choices: PatternChoices, making: Making, printed: bool) -> None:
+        beds = self.desk.memory.values.beds
+        self._beds_row.setVisible(printed and len(beds) > 1)
+        if self.beds.count() != len(beds):
+            self.beds.clear()
+            for bed in beds:
+                text = "x".join(plain(side, 1) for side in bed)
+                self.beds.addItem(text.replace("x", " × "), text)
+        self.beds.show_choice("x".join(plain(side, 1) for side in choices.bed_mm))
+        self._cut_row.setVisible(printed and any(one.part for one in making.prints))
+        self.bed_joint.show_choice(choices.bed_joint)
+        self.hollow.setVisible(making.kind == "printed")
+        self._quiet = True
+        self.hollow.setChecked(choices.hollow)
+        self.back.setChecked(choices.back)
+        self._quiet = False
+        if making.clay is not None:
+            self.funnel.show_value((making.clay.way_deg + 180.0) % 360.0 - 180.0)
 
     def _show_pieces(self, unit: str) -> None:
         results = self.desk.results()
@@ -263,12 +461,12 @@ class PatternCard(Card):
             self._pieces_head.setText("Cut list, planed" if making.kind == "wood" else "Cut list")
             digits = 2 if unit == "in" else 1
             rows = [
-                (one.name, " × ".join(plain(from_mm(v, unit), digits) for v in (one.long_mm, one.wide_mm, one.thick_mm))
+                (_short(one.name), " × ".join(plain(from_mm(v, unit), digits) for v in (one.long_mm, one.wide_mm, one.thick_mm))
                  + (f" {one.grain}" if making.kind == "wood" else ""))
                 for one in making.blanks
             ]  # fmt: skip
             if making.boards:
-                rows.append(("Boards at hand", plain(making.boards, 0)))
+                rows.append(("Boards at hand" if making.kind == "wood" else "Sheets at hand", plain(making.boards, 0)))
         else:
             self._pieces_head.setText("Pieces")
             rows = [(piece.name, volume(piece.volume_mm3, unit)) for piece in pattern.pieces]
@@ -296,14 +494,14 @@ class PatternCard(Card):
             files += [(f"{role}{f'-{alike + 1}' if alike else ''}.{suffix}", size) for suffix in suffixes]
         if job.pattern.test_piece and making.kind == "printed":
             files += [(f"test-piece.{suffix}", "to try in the sand") for suffix in suffixes]
-        if making.kind in ("wood", "foam"):
-            files += [
-                ("templates.pdf", "at 1:1"),
-                ("outlines.dxf", "mm"),
-                ("outlines.svg", "mm"),
-                ("cut-list.csv", "the table"),
-            ]
-        if job.pattern.rule and making.kind:
+        if making.prints:
+            files += [(f"{piece.role}{'-2' if piece.name == 'Drag board' else ''}.{suffix}", piece.name) for piece in pattern.pieces
+                      if piece.role in BOARDS for suffix in suffixes]  # fmt: skip
+        if making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None:
+            files += [("templates.pdf", "at 1:1"), ("outlines.dxf", "mm"), ("outlines.svg", "mm")]
+        if making.blanks:
+            files.append(("cut-list.csv", "the table"))
+        if job.pattern.rule and making.kind not in ("", "original"):
             files.append(("contraction-rule.pdf", "at 1:1"))
         cores = results.cores
         for number, core in enumerate(() if cores is None else cores.cores, 1):
@@ -331,6 +529,14 @@ class PatternCard(Card):
     def act(self) -> None:
         """Asks for a folder and writes."""
         self.write.emit()
+
+
+def _short(name: str) -> str:
+    """A line of the cut list in a few letters: the half and the number of the board."""
+    piece, _, rest = name.partition(", ")
+    half = {"Cope half": "Cope", "Drag half": "Drag"}.get(piece, "")
+    rest = rest.replace(", part ", ".")
+    return f"{half} {rest.removeprefix('board ').removeprefix('sheet ')}" if half else rest.capitalize()
 
 
 def usual_folder(job_name: str, near: Path) -> Path:

@@ -45,7 +45,7 @@ from pounce.bench.wire import unpack
 from pounce.draw.live import Representatives
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, State
-from pounce.pattern.making.values import shows_own
+from pounce.pattern.showing import shown, shows_own
 from pounce.pattern.values import PatternResult
 from pounce.solid.frame import across, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
@@ -127,9 +127,9 @@ class Painter:
         parting = None if asked.parting is None else unpack(Path(asked.parting))
         if asked.kind == "pattern" and asked.pattern is not None:
             made = unpack(Path(asked.pattern))
-            if shows_own(made.making):
+            if shows_own(made):
                 self._solid, self._ink, self._box = show_making(
-                    made.making, asked.apart, turn_to_z(self._direction).T, GRAIN
+                    shown(made, asked.apart), turn_to_z(self._direction).T, GRAIN
                 )
             else:
                 self._show_pattern(made)
@@ -140,8 +140,8 @@ class Painter:
         elif asked.kind == "stock" and asked.stock is not None:
             self._show_stock(unpack(Path(asked.stock)))
         elif asked.kind == "cores" and asked.cores is not None:
-            shown = show_cores(unpack(Path(asked.cores)), asked.core, self._direction, asked.apart, GRAIN)
-            self._solid, self._ink, self._judged, self._box = shown
+            found = show_cores(unpack(Path(asked.cores)), asked.core, self._direction, asked.apart, GRAIN)
+            self._solid, self._ink, self._judged, self._box = found
         elif parting is not None:
             self._show_judged(parting.judged, plain=asked.kind in ("part", "metal"))
             if self._creases[0] != asked.part:

@@ -1,13 +1,23 @@
 """Foam: sheets glued to a stack, hot-wire cuts as pairs of profiles in step, stiffeners, weight, and the gas it burns to."""
 
+import itertools
+from collections.abc import Sequence
+from dataclasses import replace
+
 import numpy as np
 import shapely
+import shapely.ops
 from shapely.geometry.base import BaseGeometry
 
 from pounce.metals.tables import limits
 from pounce.pattern.making.values import HotCut, Layer
 from pounce.solid.mesh import Floats
 
+Near = Sequence[list[tuple[Floats, float]]]
+# Places tried for a joint within a sheet, and how far it stays from one of the sheet below, mm.
+LOOKS, APART_MM = 97, 40.0
+# A part more is worth this much glue, mm; a part narrower than this is a crumb.
+FRAGMENT, CRUMB_MM = 60.0, 40.0
 # Marks along a profile at which both ends of the wire are to be at once.
 MARKS = 24
 # Outlines that lean less than this let one wire path through the whole sheet do, mm between the two faces.
@@ -25,7 +35,8 @@ def hot_cuts(layers: tuple[Layer, ...], kerf_mm: float) -> tuple[HotCut, ...]:
         lower, upper = _rings(ends[0], kerf_mm), _rings(ends[1], kerf_mm)
         for (inside, low), (_, high) in _matched(lower, upper):
             out.append(HotCut(one.piece, one.number, inside, *in_step(low, high)))
-    return tuple(out)
+    # straight cuts first: they leave the faces that the others are marked on
+    return tuple(sorted(out, key=lambda cut: (cut.piece, cut.layer, not is_straight(cut), not cut.inside)))
 
 
 def bulges(layer: Layer) -> bool:
@@ -37,6 +48,82 @@ def bulges(layer: Layer) -> bool:
 def is_straight(cut: HotCut) -> bool:
     """Whether one straight path through the sheet does: both profiles are alike."""
     return float(np.linalg.norm(cut.lower - cut.upper, axis=1).max()) < STRAIGHT_MM
+
+
+def fitted(layers: tuple[Layer, ...], room: tuple[float, float], spare_mm: float, near: Near) -> tuple[Layer, ...]:
+    """The layers with straight joints where they are larger than a sheet of ``room`` (long, wide) takes.
+
+    A joint runs where it is short, clear of the places ``near`` (one list a piece) and not over one of the layer below.
+    """
+    out: list[Layer] = []
+    for layer in layers:
+        below = [one for one in out if one.piece == layer.piece]
+        used = [joint for one in below[-1:] for joint in one.joints]
+        joints: list[tuple[float, float, float, float]] = []
+        parts: list[BaseGeometry] = []
+        for one in getattr(layer.saw, "geoms", [layer.saw]):
+            _cut(one, room, spare_mm, near[layer.piece], used, joints, parts)
+        out.append(replace(layer, joints=tuple(joints), parts=tuple(parts)))
+    return tuple(out)
+
+
+def _cut(
+    shape: BaseGeometry, room: tuple[float, float], spare_mm: float, near: list[tuple[Floats, float]], used: list[tuple[float, float, float, float]],
+    joints: list[tuple[float, float, float, float]], parts: list[BaseGeometry],
+) -> None:  # fmt: skip
+    """Cuts a shape until every part fits the sheet; joints and parts are added to the lists."""
+    if shape.geom_type != "Polygon" or shape.area <= 1.0:
+        return
+    x0, y0, x1, y1 = shape.bounds
+    size = (x1 - x0 + spare_mm, y1 - y0 + spare_mm)
+    if min(size) <= room[1] and max(size) <= room[0]:
+        parts.append(shape)
+        return
+    best: tuple[float, int, float] | None = None
+    for axis, low, high in ((0, x0, x1), (1, y0, y1)):
+        if size[axis] <= room[1]:
+            continue
+        for at in np.linspace(low, high, LOOKS)[LOOKS // 8 : -LOOKS // 8].tolist():
+            line = _across(axis, at, (x0, y0, x1, y1))
+            glue = float(shape.intersection(shapely.LineString([line[:2], line[2:]])).length)
+            cost = glue + 400.0 * sum(abs(float(place[axis]) - at) < radius for place, radius in near)
+            cost += 200.0 * sum(
+                abs(joint[axis] - at) < APART_MM and abs(joint[axis] - joint[axis + 2]) < 1e-6 for joint in used
+            )
+            # parts alike in size pack better, and crumbs are lost
+            halves = shapely.ops.split(shape, shapely.LineString([line[:2], line[2:]])).geoms
+            cost += 0.1 * abs(at - (low + high) / 2.0) + FRAGMENT * max(len(halves) - 2, 0)
+            cost += FRAGMENT * sum(
+                min(part.bounds[2] - part.bounds[0], part.bounds[3] - part.bounds[1]) < CRUMB_MM for part in halves
+            )
+            if best is None or cost < best[0]:
+                best = (cost, axis, at)
+    if best is None:
+        parts.append(shape)
+        return
+    line = _across(best[1], best[2], (x0, y0, x1, y1))
+    joints.append(line)
+    for half in shapely.ops.split(shape, shapely.LineString([line[:2], line[2:]])).geoms:
+        _cut(half, room, spare_mm, near, used, joints, parts)
+
+
+def _across(axis: int, at: float, box: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
+    """A straight line square to an axis through a box, a little beyond it."""
+    x0, y0, x1, y1 = box
+    return (at, y0 - 1.0, at, y1 + 1.0) if axis == 0 else (x0 - 1.0, at, x1 + 1.0, at)
+
+
+def glued_mm2(layers: tuple[Layer, ...]) -> float:
+    """Area of all glue joints, between sheets and within them."""
+    total = sum(
+        float(one.saw.intersection(shapely.LineString([joint[:2], joint[2:]])).length) * one.thick_mm
+        for one in layers
+        for joint in one.joints
+    )
+    for low, high in itertools.pairwise(layers):
+        if low.piece == high.piece:
+            total += float(low.upper.intersection(high.lower).area)
+    return total
 
 
 def _rings(shape: BaseGeometry, kerf_mm: float) -> list[tuple[bool, Floats]]:

@@ -5,6 +5,7 @@ layer thicker than the stuff. A layer is sawn outside the widest outline between
 """
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -40,8 +41,13 @@ def outline_at(mesh: Mesh, level_mm: float) -> BaseGeometry:
     return shape
 
 
-def levels_of(mesh: Mesh, thickest_mm: float, least_mm: float = LEAST_MM) -> Floats:
-    """(k + 1,) heights between which k layers lie, no layer thicker than ``thickest_mm``; none under ``least_mm`` for a level's sake."""
+def levels_of(
+    mesh: Mesh, thickest_mm: float, least_mm: float = LEAST_MM, near: Sequence[tuple[Floats, float]] = ()
+) -> Floats:
+    """(k + 1,) heights between which k layers lie, no layer thicker than ``thickest_mm``; none under ``least_mm`` for a level's sake.
+
+    ``near`` places (3,) and radii that joints keep away from where they can be moved.
+    """
     low, high = float(mesh.bounds[0, 2]), float(mesh.bounds[1, 2])
     flat = np.abs(mesh.normals[:, 2]) > 0.9998
     heights = mesh.corners[flat].mean(axis=1)[:, 2]
@@ -58,18 +64,40 @@ def levels_of(mesh: Mesh, thickest_mm: float, least_mm: float = LEAST_MM) -> Flo
     out = [low]
     for one, two in itertools.pairwise(found):
         count = max(int(np.ceil((two - one) / thickest_mm - 1e-9)), 1)
-        out += [one + (two - one) * k / count for k in range(1, count + 1)]
+        out += [_moved_off(one + (two - one) * k / count, out[-1], two, thickest_mm, near) for k in range(1, count)] + [two]
     return np.array(out)
 
 
-def layers_of(mesh: Mesh, piece: int, thickest_mm: float, least_mm: float = LEAST_MM) -> tuple[Layer, ...]:
-    """The layers of a laid piece from its joint up, each with its outlines."""
-    levels = levels_of(mesh, thickest_mm, least_mm)
+def _moved_off(level: float, below: float, end: float, thickest_mm: float, near: Sequence[tuple[Floats, float]]) -> float:
+    """The level, or the nearest one to it that lies clear of every place and still leaves no layer thicker than the stuff."""
+    rest = int(np.ceil((end - level) / thickest_mm - 1e-9))
+    steps = np.linspace(0.0, 0.45 * thickest_mm, 19)
+    for shift in np.stack([steps, -steps], axis=1).ravel().tolist():
+        moved = level + shift
+        clear = all(abs(float(at[2]) - moved) >= radius for at, radius in near)
+        if (
+            clear
+            and below + LEAST_MM <= moved <= below + thickest_mm + 1e-9
+            and LEAST_MM <= end - moved <= rest * thickest_mm + 1e-9
+        ):
+            return moved
+    return level
+
+
+def layers_of(
+    mesh: Mesh, piece: int, thickest_mm: float, least_mm: float = LEAST_MM, near: Sequence[tuple[Floats, float]] = (),
+    bored: Sequence[tuple[float, float, float]] = (),
+) -> tuple[Layer, ...]:  # fmt: skip
+    """The layers of a laid piece from its joint up, each with its outlines; ``near`` as in :func:`levels_of`.
+
+    ``bored`` x, y and radius of holes that are bored and not sawn: they are no outlines.
+    """
+    levels = levels_of(mesh, thickest_mm, least_mm, near)
     out: list[Layer] = []
     for low, high in zip(levels[:-1].tolist(), levels[1:].tolist(), strict=True):
         inside = min(INSIDE_MM, 0.2 * (high - low))
         heights = np.linspace(low + inside, high - inside, BETWEEN)
-        shapes = [outline_at(mesh, float(height)) for height in heights]
+        shapes = [_unbored(outline_at(mesh, float(height)), bored) for height in heights]
         saw = shapely.unary_union(shapes)
         if saw.area <= CRUMB_MM2:
             continue
@@ -79,6 +107,18 @@ def layers_of(mesh: Mesh, piece: int, thickest_mm: float, least_mm: float = LEAS
         lean = float(np.degrees(np.arctan2((lower.area - upper.area) / round_mm, high - low)))
         out.append(Layer(piece, len(out) + 1, low, high, lower, upper, saw, lean))
     return tuple(_grained(out))
+
+
+def _unbored(shape: BaseGeometry, bored: Sequence[tuple[float, float, float]]) -> BaseGeometry:
+    """The shape with the openings of bored holes filled."""
+    for x, y, radius in bored:
+        shape = shape.union(shapely.Point(x, y).buffer(radius + 0.05, 16)) if _is_hole(shape, x, y, radius) else shape
+    return shape
+
+
+def _is_hole(shape: BaseGeometry, x: float, y: float, radius: float) -> bool:
+    spot = shapely.Point(x, y)
+    return not shape.covers(spot) and bool(shape.buffer(2.0 * radius).covers(spot))
 
 
 def with_meshes(layers: tuple[Layer, ...], laid: list[Mesh]) -> tuple[Layer, ...]:

@@ -9,10 +9,12 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.metals.tables import limits
+from pounce.pattern import numbers
 from pounce.pattern.dowels import BEHIND_MM, Face, face_of, pair, room, thickness
 from pounce.pattern.making.layers import outline_at
+from pounce.pattern.making.tongue import tongued
 from pounce.pattern.making.values import Printed
-from pounce.pattern.values import Piece
+from pounce.pattern.values import Hole, Piece
 from pounce.solid import boolean
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
@@ -22,6 +24,8 @@ from pounce.solid.tree import build
 # Turns about the upright that are tried, degrees; places tried for a cut; how near the middle it must stay, as a share of the bed.
 TURNS, PLACES = 5.0, 41
 MOST_PIECES = 24
+# Boards are sawn from plywood by their template, not printed.
+BOARDS = ("board", "match-plate")
 # Dowels in a cut: their sizes, tried in turn, mm, and how far from an edge.
 ENOUGH_POINTS = 200
 CUT_DOWELS, CUT_EDGE = (6.0, 5.0, 4.0, 3.0), 2.0
@@ -29,12 +33,18 @@ CUT_DOWELS, CUT_EDGE = (6.0, 5.0, 4.0, 3.0), 2.0
 
 @dataclass(frozen=True)
 class Settings:
-    """The printer and its settings: ``bed_mm`` x, y and height, layer mm, walls (lines), inside %."""
+    """The printer and its settings: ``bed_mm`` x, y and height, layer mm, walls (lines), inside %; ``tongue`` whether parts cut for the
+
+    bed are joined by a tongue (else by dowels), ``numbers`` whether the cuts are numbered, ``solid`` whether all is filled, as resin is.
+    """
 
     bed_mm: tuple[float, float, float]
     layer_mm: float
     walls: int
     inside_percent: float
+    tongue: bool = False
+    numbers: bool = True
+    solid: bool = False
 
 
 def prints_of(
@@ -48,8 +58,10 @@ def prints_of(
         raise UserFault("A bed under 40 mm takes no pattern.", "Give the bed of the printer, 100 to 1000 mm.")
     out: list[Printed] = []
     for number, piece in enumerate(pieces):
-        near = tuple((_laid_at(piece, at), radius) for at, radius in avoid)
-        near += tuple((_laid_at(piece, hole.at_mm), hole.radius_mm + 4.0) for hole in piece.holes)
+        if piece.role in BOARDS:
+            continue
+        near = tuple((piece.on_laid(at), radius) for at, radius in avoid)
+        near += tuple((piece.on_laid(hole.at_mm), hole.radius_mm + 4.0) for hole in piece.holes)
         parts = _parted(piece.laid, settings, near)
         for share, (mesh, turn) in enumerate(parts):
             name = piece.name if len(parts) == 1 else f"{piece.name}, part {share + 1} of {len(parts)}"
@@ -69,6 +81,7 @@ def prints_of(
                     minutes,
                     overhang_mm2(turned),
                     _outline(turned),
+                    _upright(turned),
                 )
             )
     return _on_beds(out, settings)
@@ -96,10 +109,14 @@ def _outline(mesh: Mesh) -> Floats:
     return np.array(shape.simplify(0.05).exterior.coords)
 
 
-def _laid_at(piece: Piece, at: Floats) -> Floats:
-    """Where a place of the pattern's frame lies on the laid piece: both meshes have their vertices in the same order."""
-    index = int(np.argmin(np.linalg.norm(piece.mesh.vertices - at, axis=1)))
-    return np.asarray(piece.laid.vertices[index])
+def _upright(mesh: Mesh) -> tuple[Floats, ...]:
+    """The cut through its middle along its longest way, z up."""
+    axis = int(np.argmax(mesh.size[:2]))
+    u = np.eye(3)[axis] if axis == 0 else -np.eye(3)[axis]
+    v = np.array([0.0, 0.0, 1.0])
+    normal = np.cross(u, v)
+    middle = float(normal @ mesh.bounds.mean(axis=0)) + 1e-4
+    return tuple(loop for loop in cut(mesh, u, v, middle).loops if len(loop) > 3)
 
 
 def _turned(mesh: Mesh, degrees: float) -> Mesh:
@@ -139,12 +156,12 @@ def _parted(mesh: Mesh, settings: Settings, near: tuple[tuple[Floats, float], ..
             raise UserFault(
                 "On this bed the pattern would fall into more than 24 parts.", "Give a larger bed, or build it in wood."
             )
-        waiting = [*_cut(one, bed, near), *waiting]
+        waiting = [*_cut(one, bed, near, settings, str(len(waiting) + len(done) + 1)), *waiting]
     return done
 
 
-def _cut(mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...]) -> list[Mesh]:
-    """Both parts of a piece that is too large, cut square to the way it is too large in, with dowels across."""
+def _cut(mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...], settings: Settings, number: str) -> list[Mesh]:
+    """The parts of a piece that is too large, cut square to the way it is too large in, with dowels or a tongue across."""
     over = mesh.size / bed
     axis = int(np.argmax(over))
     low, high = float(mesh.bounds[0, axis]), float(mesh.bounds[1, axis])
@@ -181,17 +198,25 @@ def _cut(mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...]) -> lis
     place = best[1]
     upper, lower = boolean.split(solid, normal, place)
     face = face_of(mesh, normal, place, 0.0)
-    for at, radius, depth in _cut_dowels(face, mesh):
-        pin = boolean.rod(at - normal * depth, normal, 2.0 * depth, radius)
+    holes = [] if settings.tongue and axis < 2 else _cut_dowels(face, mesh)
+    for hole in holes:
+        pin = boolean.rod(hole.at_mm - normal * hole.depth_mm, normal, 2.0 * hole.depth_mm, hole.radius_mm)
         upper, lower = upper - pin, lower - pin
+    if settings.tongue and axis < 2:
+        upper, lower = tongued(upper, lower, solid, mesh, axis, place)
+    if settings.numbers:
+        spot = numbers.place_for(face, build(mesh), holes)
+        if spot is not None:
+            upper = upper - numbers.tool(face, spot[0], spot[1], number, normal)
+            lower = lower - numbers.tool(face, spot[0], spot[1], number, -normal)
     out = []
     for half in (lower, upper):
         out += [boolean.as_mesh(part, mesh.origin) for part in boolean.checked(half, "Cutting for the bed").decompose()]
     return [one for one in out if one.volume > 1.0]
 
 
-def _cut_dowels(face: Face, mesh: Mesh) -> list[tuple[Floats, float, float]]:
-    """Two glued dowels in a cut where there is room: place (3,), radius, depth each way."""
+def _cut_dowels(face: Face, mesh: Mesh) -> list[Hole]:
+    """Two glued dowels in a cut where there is room; their depth holds each way."""
     tree = build(mesh)
     glue = limits()["dowel_glue_clearance"].value
     for thick in CUT_DOWELS:
@@ -208,7 +233,13 @@ def _cut_dowels(face: Face, mesh: Mesh) -> list[tuple[Floats, float, float]]:
         if chosen is None or float(np.linalg.norm(points[chosen[0]] - points[chosen[1]])) < 2.5 * thick:
             continue
         return [
-            (face.space(points[k : k + 1])[0], (thick + glue) / 2.0, float(min(2.0 * thick, deep[k] - BEHIND_MM)))
+            Hole(
+                "dowel",
+                face.space(points[k : k + 1])[0],
+                face.direction,
+                (thick + glue) / 2.0,
+                float(min(2.0 * thick, deep[k] - BEHIND_MM)),
+            )
             for k in chosen.tolist()
         ]
     return []
@@ -216,6 +247,8 @@ def _cut_dowels(face: Face, mesh: Mesh) -> list[tuple[Floats, float, float]]:
 
 def plastic_mm3(mesh: Mesh, settings: Settings) -> float:
     """Stuff used: walls all round at the line's width, the rest filled by the share; never more than the solid."""
+    if settings.solid:
+        return float(abs(mesh.volume))
     skin = mesh.area * settings.walls * limits()["print_line"].value
     inner = max(abs(mesh.volume) - skin, 0.0)
     return float(min(abs(mesh.volume), skin + inner * settings.inside_percent / 100.0))
@@ -228,10 +261,22 @@ def minutes_for(plastic_mm3: float, tall_mm: float, settings: Settings) -> float
 
 
 def overhang_mm2(mesh: Mesh) -> float:
-    """Area that hangs over more than prints without support, clear of the bed."""
+    """Area that hangs over more than prints without support, clear of the bed. Holes and chambers, made by tools, roof themselves."""
     steep = mesh.normals[:, 2] < -np.sin(np.radians(90.0 - limits()["print_overhang"].value))
     clear = mesh.corners[:, :, 2].max(axis=1) > 0.5
-    return float(mesh.areas[steep & clear].sum())
+    return float(mesh.areas[steep & clear & (mesh.origin >= 0)].sum())
+
+
+def on_end(prints: tuple[Printed, ...], settings: Settings) -> tuple[float, float]:
+    """What hangs over (mm2) and the minutes it takes when every print stands on the end of its longest way instead."""
+    over = minutes = 0.0
+    for one in prints:
+        axis = int(np.argmax(one.mesh.size[:2]))
+        stood = one.mesh.moved(turn_to_z(np.eye(3)[axis]), np.zeros(3))
+        stood = stood.moved(np.eye(3), np.array([0.0, 0.0, -float(stood.bounds[0, 2])]))
+        over += overhang_mm2(stood)
+        minutes += minutes_for(one.plastic_mm3, float(stood.size[2]), settings)
+    return over, minutes
 
 
 def stair_mm(layer_mm: float, draft_deg: float) -> float:

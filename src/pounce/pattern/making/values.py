@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 
-import numpy as np
 from shapely.geometry.base import BaseGeometry
 
 from pounce.solid.mesh import Floats, Mesh
@@ -14,7 +13,8 @@ class Layer:
 
     ``lower`` and ``upper`` are the piece's outlines just inside the two faces, ``saw`` the widest outline anywhere between (sawn
     outside of it); ``lean_deg`` how far its walls lean on the mean, positive when the upper face is the smaller; ``grain_deg`` the way
-    of the grain from x; ``mesh`` the layer itself, where it is to be shown.
+    of the grain from x; ``joints`` (k, 4) straight lines x, y to x, y along which it is cut to fit its sheet, and the ``parts`` it falls into; ``mesh`` the layer itself,
+    where it is to be shown.
     """
 
     piece: int
@@ -26,6 +26,8 @@ class Layer:
     saw: BaseGeometry
     lean_deg: float
     grain_deg: float = 0.0
+    joints: tuple[tuple[float, float, float, float], ...] = ()
+    parts: tuple[BaseGeometry, ...] = ()
     mesh: Mesh | None = None
 
     @property
@@ -82,7 +84,7 @@ class HotCut:
 class Printed:
     """A piece as it goes to the printer: laid on z = 0. ``of`` and ``part`` which pattern piece it is of and which share (0: whole);
 
-    ``outline`` (k, 2) round it from above, ``turn_deg`` about z so that it fits the bed, ``at_mm`` its middle on the bed, ``plastic_mm3``, ``minutes``, ``overhang_mm2`` that would want support.
+    ``outline`` (k, 2) round it from above, ``upright`` loops (k, 2) of the cut through its middle, along it and up, ``turn_deg`` about z so that it fits the bed, ``at_mm`` its middle on the bed, ``plastic_mm3``, ``minutes``, ``overhang_mm2`` that would want support.
     """
 
     name: str
@@ -95,8 +97,31 @@ class Printed:
     minutes: float
     overhang_mm2: float
     outline: Floats
+    upright: tuple[Floats, ...]
     bed: int = 0
     at_mm: tuple[float, float] = (0.0, 0.0)
+
+
+@dataclass(frozen=True, eq=False)
+class Clay:
+    """The plan of a piece pressed into clay, funnel along +y, the piece's middle at the origin, mm.
+
+    ``way_deg`` where that lies in the plan across the draw; ``outline`` (k, 2); ``block_mm`` the clay's width and height and ``low_mm``
+    its lower edge; ``funnel`` where the throat meets the piece, its width ``throat_mm`` and its ``mouth_mm``; ``breathers`` ways (k, 2);
+    ``keys`` middles; ``under_mm`` and ``over_mm`` how deep the piece lies in either half.
+    """
+
+    way_deg: float
+    outline: Floats
+    block_mm: tuple[float, float]
+    low_mm: float
+    funnel: tuple[float, float]
+    throat_mm: float
+    mouth_mm: float
+    breathers: tuple[Floats, ...]
+    keys: tuple[tuple[float, float], ...]
+    under_mm: float
+    over_mm: float
 
 
 @dataclass(frozen=True)
@@ -113,7 +138,11 @@ class Way:
 
 @dataclass(frozen=True, eq=False)
 class Making:
-    """How the pattern's pieces are made in the chosen way (``kind`` printed, wood, foam, or "" where none applies)."""
+    """How the pattern's pieces are made in the chosen way: ``kind`` printed, wood, foam, metal (its master is printed) or original.
+
+    ``boards`` how many boards or sheets of foam it is cut from; ``clay`` the plan where it is pressed into clay; ``hollow`` whether its prints are
+    hollowed.
+    """
 
     kind: str
     ways: tuple[Way, ...]
@@ -123,47 +152,7 @@ class Making:
     boards: int = 0
     segments: tuple[Segments, ...] = ()
     cuts: tuple[HotCut, ...] = ()
+    clay: Clay | None = None
+    hollow: bool = False
     steps: tuple[str, ...] = ()
     figures: dict[str, float] = field(default_factory=dict)
-
-
-def spread(layers: tuple[Layer, ...], apart: float) -> list[Floats]:
-    """The shift (3,) of every layer for showing the stacks side by side, shows_own by ``apart`` (0 to 1)."""
-    out: list[Floats] = []
-    wide = [max((float(one.mesh.size[0]) for one in layers if one.piece == k and one.mesh is not None), default=0.0)
-            for k in range(max((one.piece for one in layers), default=-1) + 1)]  # fmt: skip
-    gap = 0.25 * max(wide, default=0.0)
-    starts = np.concatenate([[0.0], np.cumsum([w + gap for w in wide])])
-    tall = max((one.high_mm for one in layers), default=0.0)
-    for one in layers:
-        lift = apart * (one.number - 1) * max(0.55 * tall, 0.12 * max(wide, default=0.0))
-        out.append(np.array([float(starts[one.piece]) + wide[one.piece] / 2.0, 0.0, lift]))
-    return out
-
-
-def shown_prints(prints: tuple[Printed, ...]) -> list[tuple[Mesh, Floats]]:
-    """Every print with the shift (3,) that lays beds side by side, each print where it lies on its bed."""
-    wide = max((one.at_mm[0] + float(one.mesh.size[0]) / 2.0 for one in prints), default=0.0)
-    return [(one.mesh, np.array([one.at_mm[0] + one.bed * 1.1 * wide, one.at_mm[1], 0.0])) for one in prints]
-
-
-def shows_own(making: Making) -> bool:
-    """Whether the way of making has something of its own to show: layers, or parts cut for the bed."""
-    return bool(making.layers) or any(one.part for one in making.prints)
-
-
-def corners_shown(making: Making, apart: float) -> Floats:
-    """(n, 3) corners of all that is shown, in the laid frame."""
-    if making.layers:
-        things = [
-            (one.mesh, shift)
-            for one, shift in zip(making.layers, spread(making.layers, apart), strict=True)
-            if one.mesh is not None
-        ]
-    else:
-        things = shown_prints(making.prints)
-    out = []
-    for mesh, shift in things:
-        low, high = mesh.bounds[0] + shift, mesh.bounds[1] + shift
-        out.append(np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]))
-    return np.concatenate(out) if out else np.zeros((0, 3))

@@ -1,5 +1,7 @@
 """Wood: the cut list of a stack of boards, nested on the boards at hand, rings of segments, movement across the grain, hours."""
 
+from dataclasses import replace
+
 import numpy as np
 import rectpack
 import shapely
@@ -27,15 +29,16 @@ def blanks_of(layers: tuple[Layer, ...], names: list[str], room_mm: float) -> li
     return out
 
 
-def nested(blanks: list[Blank], board_wide_mm: float, board_long_mm: float, saw_mm: float) -> tuple[list[Blank], int]:
-    """The same blanks with their places on boards, and how many boards it takes. The grain always runs along the board.
+def nested(
+    blanks: list[Blank], board_wide_mm: float, board_long_mm: float, saw_mm: float, turns: bool = False
+) -> tuple[list[Blank], int]:
+    """The same blanks with their places on boards, and how many boards it takes. The grain always runs along the board but where
 
-    A blank wider than the board is to be glued up of strips first: it stays on none (-1).
+    ``turns``, for stuff without grain. A blank wider than the board is to be glued up of strips first: it stays on none (-1).
     """
-    packer = rectpack.newPacker(rotation=False)
-    fits = [
-        k for k, one in enumerate(blanks) if one.wide_mm + saw_mm <= board_wide_mm and one.long_mm + saw_mm <= board_long_mm
-    ]
+    packer = rectpack.newPacker(rotation=turns)
+    room = (board_long_mm, board_wide_mm)
+    fits = [k for k, one in enumerate(blanks) if fits_on(one.long_mm + saw_mm, one.wide_mm + saw_mm, room, turns)]
     for k in fits:
         one = blanks[k]
         # whole tenths of a millimetre, as the packer counts in whole numbers
@@ -44,13 +47,18 @@ def nested(blanks: list[Blank], board_wide_mm: float, board_long_mm: float, saw_
     packer.pack()
     out = list(blanks)
     boards = 0
-    for board, x, y, _, _, k in packer.rect_list():
+    for board, x, y, wide, _, k in packer.rect_list():
         one = out[k]
-        out[k] = Blank(
-            one.name, one.count, one.long_mm, one.wide_mm, one.thick_mm, one.grain, int(board), (x / 10.0, y / 10.0), False
-        )
+        turned = abs(wide - 10.0 * (one.long_mm + saw_mm)) > 1.0
+        out[k] = replace(one, board=int(board), at_mm=(x / 10.0, y / 10.0), turned=turned)
         boards = max(boards, int(board) + 1)
     return out, boards
+
+
+def fits_on(long_mm: float, wide_mm: float, room: tuple[float, float], turns: bool) -> bool:
+    """Whether a blank fits a board or sheet of ``room`` (long, wide), turned where it may be."""
+    lies = long_mm <= room[0] and wide_mm <= room[1]
+    return lies or (turns and wide_mm <= room[0] and long_mm <= room[1])
 
 
 def glued_up(blank: Blank, board_wide_mm: float, saw_mm: float) -> int:

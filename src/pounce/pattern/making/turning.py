@@ -1,0 +1,103 @@
+"""Turned pieces: whether a piece or a half is a body of revolution, and the profile to turn it to."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.section import cut
+
+# A face belongs to a body turned about an axis when its normal meets the axis within this, sine; and so much of the area must.
+MEETS, SHARE = 0.05, 0.9
+# Diameters are written at the corners of the profile, no nearer than this along it, mm, and no more of them.
+APART_MM, MOST = 4.0, 24
+BED_MM = 1e-3
+
+
+@dataclass(frozen=True, eq=False)
+class Turned:
+    """A body of revolution: ``axis`` (0, 1, 2 of the laid piece), ``half`` whether only half of it is there (split along its axis), the
+
+    ``profile`` (k, 2) as distance along the axis from its low end and radius, mm, along the axis.
+    """
+
+    axis: int
+    half: bool
+    profile: Floats
+
+    @property
+    def sizes(self) -> list[tuple[float, float]]:
+        """(along, diameter) at the corners of the profile, mm."""
+        out: list[tuple[float, float]] = []
+        points = self.profile
+        bend = np.abs(_bends(points))
+        for k in np.argsort(-bend).tolist():
+            at, radius = float(points[k, 0]), float(points[k, 1])
+            if radius > 0.1 and all(abs(at - other) > APART_MM or abs(2.0 * radius - wide) > 0.5 for other, wide in out):
+                out.append((at, 2.0 * radius))
+            if len(out) == MOST:
+                break
+        return sorted(out)
+
+
+def turned(mesh: Mesh) -> Turned | None:
+    """The laid piece as a body of revolution about its upright middle, or about a line in its joint; None for anything else."""
+    low, high = mesh.bounds
+    middle = (low + high) / 2.0
+    for axis in (2, 0, 1):
+        through = np.array([middle[0], middle[1], 0.0])
+        half = axis != 2
+        if _share(mesh, axis, through, half) < SHARE:
+            continue
+        profile = _profile(mesh, axis, through)
+        if profile is not None:
+            return Turned(axis, half, profile)
+    return None
+
+
+def _share(mesh: Mesh, axis: int, through: Floats, half: bool) -> float:
+    """The share of the area whose normals meet the axis. The joint of a half, and what tools made, does not count."""
+    counted = np.ones(len(mesh.faces), bool)
+    if half:
+        counted = mesh.corners[:, :, 2].max(axis=1) > float(mesh.bounds[0, 2]) + BED_MM
+    counted &= mesh.origin >= 0
+    if not counted.any():
+        return 0.0
+    arm = mesh.corners.mean(axis=1)[counted] - through
+    arm[:, axis] = 0.0
+    along = np.eye(3)[axis]
+    tangent = np.cross(along, arm)
+    reach = np.maximum(np.linalg.norm(tangent, axis=1), 1e-9)
+    across = np.abs(np.einsum("ij,ij->i", mesh.normals[counted], tangent)) / reach
+    areas = mesh.areas[counted]
+    # facets of a coarse round lean off by half their own angle only at their rims; their middles meet the axis
+    return float(areas[across < MEETS].sum() / max(float(mesh.areas[counted].sum()), 1e-9))
+
+
+def _profile(mesh: Mesh, axis: int, through: Floats) -> Floats | None:
+    """(k, 2) the upper half of the cut through the axis: along it and out from it."""
+    side = 0 if axis == 2 else 2
+    u, v = np.eye(3)[axis], np.eye(3)[side]
+    normal = np.cross(u, v)
+    loops = [loop for loop in cut(mesh, u, v, float(normal @ through) + 1e-4).loops if len(loop) > 3]
+    if not loops:
+        return None
+    points = max(loops, key=lambda one: float(np.ptp(one[:, 0])))
+    start = float(mesh.bounds[0, axis])
+    out = np.stack([points[:, 0] - start, points[:, 1] - float(v @ through)], axis=1)
+    upper = out[out[:, 1] >= -1e-6]
+    if len(upper) < 3:
+        return None
+    # starts where the profile leaves the axis
+    first = int(np.argmin(upper[:, 0] + 1e-3 * np.abs(upper[:, 1])))
+    upper = np.roll(upper, -first, axis=0)
+    if upper[1, 1] < upper[-1, 1]:
+        upper = np.vstack([upper[:1], upper[:0:-1]])
+    return np.asarray(upper)
+
+
+def _bends(points: Floats) -> Floats:
+    before, after = points - np.roll(points, 1, axis=0), np.roll(points, -1, axis=0) - points
+    cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
+    dot = np.einsum("ij,ij->i", before, after)
+    return np.asarray(np.arctan2(cross, dot))

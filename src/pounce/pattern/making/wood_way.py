@@ -1,0 +1,96 @@
+"""What there is to say of a pattern built of boards: the cut list, movement, short grain, rings, the order of work."""
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.metals.tables import limits, timber
+from pounce.pattern.making import wood
+from pounce.pattern.making.values import Layer, Making, Segments, Way
+from pounce.pattern.values import PatternChoices, Piece
+
+
+def wood_way(
+    choices: PatternChoices, pieces: list[Piece], names: list[str], layers: tuple[Layer, ...], ways: tuple[Way, ...]
+) -> tuple[Making, list[Finding]]:
+    found: list[Finding] = []
+    saw = 3.0
+    blanks, boards = wood.nested(
+        wood.blanks_of(layers, names, choices.room_mm), choices.board_wide_mm, choices.board_long_mm, saw
+    )
+    timber_ = timber(choices.timber)
+    for blank in blanks:
+        if blank.board < 0 and blank.long_mm + saw > choices.board_long_mm:
+            raise UserFault(
+                f"{blank.name} is longer than a board of {choices.board_long_mm:g} mm.",
+                "Give longer boards, or print it in parts.",
+            )
+    wide = [one for one in blanks if one.board < 0]
+    if wide:
+        widest = max(wide, key=lambda one: one.wide_mm)
+        found.append(Finding(
+            "glued-up", Severity.NOTE, f"{len(wide)} {'board is' if len(wide) == 1 else 'boards are'} wider than those at hand: glue each up of strips first, the "
+            "widest, {wide_mm}, of {strips}.", noun="glue each up", figures={"wide_mm": widest.wide_mm,
+            "strips": float(wood.glued_up(widest, choices.board_wide_mm, saw))}, main="wide_mm", source="making-practice",
+        ))  # fmt: skip
+    moisture = limits()["wood_moisture"].value
+    across = max((one.wide_mm for one in blanks), default=0.0)
+    moves = wood.movement_mm(across, timber_, moisture)
+    figures = {
+        "move_mm": moves, "across_mm": across, "boards": float(boards), "moisture_percent": moisture,
+        "stuff_litres": sum(float(one.saw.area) * one.thick_mm for one in layers) * 1e-6,
+    }  # fmt: skip
+    worth = moves > limits()["wood_moves"].value
+    found.append(Finding(
+        "wood-moves", Severity.WARN if worth else Severity.NOTE,
+        f"{timber_.name} moves {{move_mm}} over {{across_mm}} across its grain between a dry winter and a damp shed."
+        + (" Cross the boards, seal them all round, or take plywood." if worth else ""), noun="moves", figures=figures, main="move_mm",
+        remedies=(Remedy("plywood", "Birch plywood", "pattern_timber", "plywood"),) if worth and choices.timber != "plywood" else (),
+        source=timber_.movement.source,
+    ))  # fmt: skip
+    if choices.timber != "plywood":
+        weak = wood.short_grain(layers)
+        if weak:
+            one, thin = min(weak, key=lambda pair: pair[1])
+            found.append(Finding(
+                "short-grain", Severity.WARN, f"{names[one.piece]}, board {one.number} is thin and short-grained. It may split: turn its grain, or let it in.",
+                noun="short-grained", figures={"thin_mm": thin}, main="thin_mm", source=limits()["wood_short_grain"].source,
+            ))  # fmt: skip
+    rings = tuple(
+        {
+            (s.outer_mm, s.inner_mm): s for s in (wood.segments_of(one, choices.room_mm) for one in layers) if s is not None
+        }.values()
+    )
+    if rings:
+        best = max(rings, key=lambda one: one.outer_mm)
+        found.append(Finding(
+            "ring-of-segments", Severity.NOTE, f"A ring: build it of {best.count} segments a course, {{long_mm}} long and {{wide_mm}} wide, mitred "
+            "{mitre_deg}, joints staggered from course to course.", noun="ring", figures={"long_mm": best.long_mm, "wide_mm": best.wide_mm,
+            "mitre_deg": best.mitre_deg}, main="wide_mm", source="making-practice",
+        ))  # fmt: skip
+    return Making(
+        "wood",
+        ways,
+        layers=layers,
+        blanks=tuple(blanks),
+        boards=boards,
+        segments=rings,
+        steps=_wood_steps(pieces, layers, rings),
+        figures=figures,
+    ), found
+
+
+def _wood_steps(pieces: list[Piece], layers: tuple[Layer, ...], rings: tuple[Segments, ...]) -> tuple[str, ...]:
+    """The order of work."""
+    count = len(layers)
+    steps = [f"Plane {count} {'board' if count == 1 else 'boards'}, stick the templates on."]
+    if rings:
+        steps.append("Mitre and glue the rings, joints staggered.")
+    steps.append("Saw outside the line.")
+    if any(hole.purpose == "dowel" for piece in pieces for hole in piece.holes):
+        steps.append("Clamp the joint's boards, bore the dowels.")
+        steps.append("Stamp the pair's number in both faces.")
+    steps += [
+        "Glue up from the joint, grain crossed.",
+        "Carve to the lines, offer up profiles.",
+        "Fillet in wax, sand, lacquer, wax.",
+    ]
+    return tuple(steps)

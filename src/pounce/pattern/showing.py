@@ -1,0 +1,129 @@
+"""What of a pattern's making is shown on the bench: layers opened upward, prints on their beds, pieces on their boards.
+
+All in the laid frame, z along the draw; the bench only turns it and paints it.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.pattern.making.values import Layer
+from pounce.pattern.values import OVER, Mount, PatternResult
+from pounce.solid.mesh import Floats, Mesh
+
+# Between things that stand side by side, as a share of the wider.
+GAP = 0.25
+
+
+@dataclass(frozen=True, eq=False)
+class Shown:
+    """A solid where it is shown: its ``tone`` (clay, timber, chalk), its ``name`` and a thickness that belongs to it (0: none), mm, and the
+
+    point (3,) to tie its label to.
+    """
+
+    mesh: Mesh
+    tone: str
+    name: str
+    thick_mm: float
+    at_mm: Floats
+
+
+def shows_own(pattern: PatternResult) -> bool:
+    """Whether the making has something of its own to show, other than the pieces opened like a book."""
+    made = pattern.making
+    return bool(made.layers) or pattern.mount is not None or made.hollow or any(one.part for one in made.prints)
+
+
+def shown(pattern: PatternResult, apart: float) -> tuple[Shown, ...]:
+    """All that is shown, ``apart`` (0 to 1) moved out of one another."""
+    made = pattern.making
+    out: list[Shown] = []
+    if made.layers:
+        out += _stacks(made.layers, apart, "timber" if made.kind == "wood" else "chalk")
+    elif pattern.mount is None:
+        out += _printed(pattern)
+    if pattern.mount is not None:
+        edge = max((float(one.mesh.bounds[1, 0]) for one in out), default=0.0)
+        boards = _mounted(pattern, pattern.mount, apart)
+        low = min(float(one.mesh.bounds[0, 0]) for one in boards)
+        shift = np.array([edge * (1.0 + GAP) - low if out else 0.0, 0.0, 0.0])
+        out += [_moved(one, shift) for one in boards]
+    return tuple(out)
+
+
+def corners(things: tuple[Shown, ...]) -> Floats:
+    """(n, 3) corners of the boxes of all that is shown."""
+    out = []
+    for one in things:
+        low, high = one.mesh.bounds
+        out.append(np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]))
+    return np.concatenate(out) if out else np.zeros((0, 3))
+
+
+def _moved(one: Shown, shift: Floats) -> Shown:
+    return Shown(one.mesh.moved(np.eye(3), shift), one.tone, one.name, one.thick_mm, one.at_mm + shift)
+
+
+def _stacks(layers: tuple[Layer, ...], apart: float, tone: str) -> list[Shown]:
+    """Stacks side by side, each opened upward."""
+    count = max(one.piece for one in layers) + 1
+    wide = [
+        max((float(one.mesh.size[0]) for one in layers if one.piece == k and one.mesh is not None), default=0.0)
+        for k in range(count)
+    ]
+    gap = GAP * max(wide)
+    starts = np.concatenate([[0.0], np.cumsum([w + gap for w in wide])])
+    tall = max(one.high_mm for one in layers)
+    out = []
+    for one in layers:
+        if one.mesh is None:
+            continue
+        lift = apart * (one.number - 1) * max(0.55 * tall, 0.12 * max(wide))
+        mesh = one.mesh.moved(np.eye(3), np.array([float(starts[one.piece]) + wide[one.piece] / 2.0, 0.0, lift]))
+        out.append(Shown(mesh, tone, str(one.number), one.thick_mm, mesh.vertices[int(np.argmax(mesh.vertices[:, 0]))]))
+    return out
+
+
+def _printed(pattern: PatternResult) -> list[Shown]:
+    """Beds side by side, each print where it lies; hollow ones turned over, so that their ribs are seen."""
+    prints = pattern.making.prints
+    wide = max((one.at_mm[0] + float(one.mesh.size[0]) / 2.0 for one in prints), default=0.0)
+    out = []
+    for one in prints:
+        mesh = one.mesh
+        if pattern.making.hollow:
+            mesh = mesh.moved(OVER, np.array([0.0, 0.0, float(mesh.size[2])]))
+        mesh = mesh.moved(np.eye(3), np.array([one.at_mm[0] + one.bed * 1.1 * wide, one.at_mm[1], 0.0]))
+        at = np.array([*mesh.bounds.mean(axis=0)[:2], float(mesh.bounds[1, 2])])
+        out.append(Shown(mesh, "clay", one.name, 0.0, at))
+    return out
+
+
+def _mounted(pattern: PatternResult, mount: Mount, apart: float) -> list[Shown]:
+    """Boards one behind the other, their pieces lifted off them; on a match plate those under it drop."""
+    out: list[Shown] = []
+    deep = max(float(board.laid.size[1]) for board in mount.boards)
+    rise = 0.0
+    for k, board in enumerate(mount.boards):
+        behind = np.array([0.0, -k * (1.0 + GAP) * deep, 0.0])
+        laid = board.laid.moved(np.eye(3), behind)
+        corner = np.array([laid.bounds[1, 0], laid.bounds[0, 1], laid.bounds[1, 2]])
+        out.append(Shown(laid, "timber", board.name, float(board.laid.size[2]), corner))
+        for one in mount.placed:
+            if one.board != k:
+                continue
+            under = float(one.mesh.bounds.mean(axis=0)[2]) < 0.0
+            lift = apart * (0.35 * float(one.mesh.size[2]) + 8.0) * (-1.0 if under else 1.0)
+            rise = min(rise, lift) if under else rise
+            mesh = one.mesh.moved(np.eye(3), behind + np.array([0.0, 0.0, lift]))
+            out.append(
+                Shown(
+                    mesh,
+                    "clay",
+                    pattern.pieces[one.piece].name,
+                    0.0,
+                    np.array([*mesh.bounds.mean(axis=0)[:2], float(mesh.bounds[1, 2])]),
+                )
+            )
+    return out
