@@ -44,6 +44,7 @@ from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.benchview import BenchView
 from pounce.bench.widgets.craft import CraftPage
 from pounce.bench.widgets.lift import LiftScale
+from pounce.bench.widgets.measuring import MeasureDialog
 from pounce.bench.widgets.notice import Notice
 from pounce.bench.widgets.palette import Palette
 from pounce.bench.widgets.route import Route
@@ -97,6 +98,7 @@ class Window(QMainWindow):
         self.start = StartBench()
         self.start.open_model.connect(self._ask_open)
         self.start.wanted.connect(self.open)
+        self.start.measure.connect(self.ask_measures)
         self.start_card = StartCard(not desk.memory.values.hints_away)
         self.start_card.put_away.connect(self._hints_away)
         self.cards: dict[str, Card] = {
@@ -214,6 +216,7 @@ class Window(QMainWindow):
             ("Write the pattern's files", "Ctrl+B", self._ask_build),
             ("Write the shop sheet", "Ctrl+P", self._ask_sheet),
             ("Back to the shelf", "Ctrl+H", self.show_start),
+            ("Measure a part you have", "", self.ask_measures),
             ("Find a command", "Ctrl+K", self._search),
             ("The craft behind this stop", "F1", self._craft),
             ("Measure on the part", "M", self._measure),
@@ -316,7 +319,18 @@ class Window(QMainWindow):
     def _built(self, manifest: dict[str, object], out: str) -> None:
         files = manifest["files"]
         count = len(files) + 1 if isinstance(files, list) else 1
-        self.notice.say(f"{count} files written to {out}. Every model was read back and is closed.", good=True)
+        things = [("Open the folder", Path(out))]
+        names = [str(one["file"]) for one in files if isinstance(one, dict)] if isinstance(files, list) else []
+        for suffix, text in (
+            ("3mf", "Open the model"),
+            ("templates.pdf", "Open the templates"),
+            ("shop-sheet.pdf", "Open the sheet"),
+        ):
+            found = next((name for name in names if name.endswith(suffix)), None)
+            things += [] if found is None else [(text, Path(out) / found)]
+        self.notice.say(
+            f"{count} files written to {out}. Every model was read back and is closed.", good=True, things=things
+        )
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """Takes files."""
@@ -334,6 +348,13 @@ class Window(QMainWindow):
                     return
 
     # --- showing -------------------------------------------------------------------------------------------------
+
+    def ask_measures(self) -> None:
+        """Asks for the measures of a part that has no model."""
+        metal = "aluminium-silicon" if self.desk.job is None else self.desk.job.method.metal
+        dialog = MeasureDialog(self, self.desk.unit, metal)
+        dialog.wanted.connect(self.desk.measure)
+        dialog.open()
 
     def show_start(self) -> None:
         """The shelf."""

@@ -23,7 +23,7 @@ from pounce.draw import live
 from pounce.job import file
 from pounce.job.job import Job
 from pounce.metals.method import MethodChoices
-from pounce.part.measured import Measures
+from pounce.part.measures import Measures
 from pounce.part.model import Model
 from pounce.route.keys import keys
 from pounce.route.line import Line

@@ -6,6 +6,7 @@ import sys
 from pathlib import Path
 from typing import Annotated, Any
 
+import msgspec
 import typer
 from rich.console import Console
 from rich.table import Table
@@ -16,7 +17,9 @@ from pounce.base.files import write_whole
 from pounce.base.units import area, degrees, length, mass, percent, quantity, sizes, volume
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
+from pounce.job.job import Job
 from pounce.metals import tables
+from pounce.part.measures import Measures, holes_of, points_of
 from pounce.part.model import Model
 from pounce.route.build import build as build_all
 from pounce.route.check import check as check_all
@@ -24,10 +27,10 @@ from pounce.route.check import says_stop
 from pounce.route.cores import cores_keys
 from pounce.route.line import Line
 from pounce.route.making import making_keys
-from pounce.route.opening import ADDED, SUFFIX, chosen, open_any
+from pounce.route.opening import ADDED, SUFFIX, chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.plan import plan as plan_all
-from pounce.route.results import Results
+from pounce.route.results import Results, findings_at
 from pounce.route.stock import stock_keys
 
 app = typer.Typer(
@@ -61,7 +64,7 @@ MakeOption = Annotated[
     list[str] | None,
     typer.Option(
         "--make",
-        help="How it is made, may be given more than once: bed=XxYxZ, layer=MM, timber=NAME, board=MM, sheet=MM, kerf=MM, paper=A4.",
+        help="How it is made, may be given more than once: bed=XxYxZ, hollow, mount=boards, copies=N, timber=NAME, board=MM, sheet=MM; see docs/command.md.",
     ),
 ]
 MouldedOption = Annotated[str | None, typer.Option(help="A shaped joint: follow-board, cut-down, false-pattern or split.")]
@@ -120,14 +123,54 @@ def new(
 
 
 @app.command()
+def measure(
+    out: Annotated[Path, typer.Option("-o", "--out", help="The job file to write.")],
+    size: Annotated[str, typer.Option("--size", help="LONGxWIDExHIGH over all, mm; for round and tube DIAMETERxDIAMETERxHIGH.")],
+    shape: Annotated[str, typer.Option("--shape", help="block, round, tube, tray, angle or outline.")] = "block",
+    wall: Annotated[float, typer.Option("--wall", help="Wall, mm; left out it is worked out from the weight.")] = 0.0,
+    hole: Annotated[list[str] | None, typer.Option("--hole", help="X,Y,WIDTH from the middle; may be given more than once.")] = None,
+    outline: Annotated[str, typer.Option("--outline", help="Corners of a sketch: 'X,Y X,Y X,Y'.")] = "",
+    weight: Annotated[float, typer.Option("--weight", help="On the scale, kg.")] = 0.0,
+    of_metal: Annotated[str | None, typer.Option("--of", help="What the part that was weighed is made of.")] = None,
+    name: Annotated[str, typer.Option("--name", help="What it is called.")] = "Measured part",
+    metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = "original-part",
+) -> None:  # fmt: skip
+    """Make a job of a part that has no model, from its measures and its weight."""
+    try:
+        long, wide, high = (float(side) for side in size.split("x"))
+        asked = msgspec.convert(
+            {
+                "shape": shape, "name": name, "long_mm": long, "wide_mm": wide, "high_mm": high, "wall_mm": wall, "weight_kg": weight,
+                "holes": holes_of(" ".join(hole or [])), "points": points_of(outline),
+            },
+            Measures,
+        )  # fmt: skip
+    except (ValueError, msgspec.ValidationError):
+        raise UserFault(
+            f"'{shape}' of '{size}' cannot be built.", "Give --size LONGxWIDExHIGH in mm and one of the shapes."
+        ) from None
+    method = chosen(Job(), {"metal": metal, "mould": mould, "pattern": pattern}).method
+    job, model = measured_job(asked, method, of_metal)
+    results = Line().run(job, model)
+    target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
+    file.save(target, job, model, preview_png(results.need("part"), results.need("draw").direction))
+    for finding in findings_at("part", results):
+        print(finding.words(), file=sys.stderr)
+    print(target)
+
+
+@app.command()
 def check(
     part: Given,
     unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
     contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, json: JsonOption = False, strict: StrictOption = False,
+    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None, json: JsonOption = False,
+    strict: StrictOption = False,
 ) -> None:  # fmt: skip
     """Judge draft, undercuts, parting and walls."""
-    results, model = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), json)
+    results, model = _worked(
+        part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make), json
+    )
     content = check_all(results, model)
     if json:
         say_json(content)

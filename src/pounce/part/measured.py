@@ -1,40 +1,19 @@
 """A part that has no model: a plain solid from measures taken with rule, calipers and scale."""
 
-from typing import Literal
-
 import manifold3d
 import msgspec
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.part.measures import Measures
 from pounce.part.model import Body, Model
 from pounce.solid import boolean
 from pounce.solid.mesh import Floats
 
-Shape = Literal["block", "round", "tube", "tray", "angle", "outline"]
 LEAST_MM, MOST_MM = 1.0, 3000.0
 ROUND = 96
 # Shapes that have a wall, and so may take it from the weight.
 WALLED = ("tube", "tray", "angle")
-
-
-class Measures(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What was measured, mm: ``long``, ``wide`` and ``high`` over all; ``wall``; round through holes down the height, as x, y from the
-
-    middle and their width. ``shape``: block; round and tube (``long`` is the diameter); tray (open on top); angle (a foot and an
-    upright leg); outline (``points`` sketched round, ``high`` thick). ``weight_kg`` on the scale; it gives the wall where that could not
-    be measured (0).
-    """
-
-    shape: Shape = "block"
-    name: str = "Measured part"
-    long_mm: float = 100.0
-    wide_mm: float = 60.0
-    high_mm: float = 30.0
-    wall_mm: float = 0.0
-    holes: tuple[tuple[float, float, float], ...] = ()
-    points: tuple[tuple[float, float], ...] = ()
-    weight_kg: float = 0.0
 
 
 def measured_model(asked: Measures, density_kg_m3: float) -> tuple[Model, Measures]:

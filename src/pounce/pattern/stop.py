@@ -48,6 +48,9 @@ def pattern_stop(
     if kind_of(method) in ("wood", "foam"):
         # numbers are stamped in wood and written on foam
         choices = msgspec.structs.replace(choices, numbers=False)
+    if kind_of(method) == "original":
+        # nobody drills an original
+        choices = msgspec.structs.replace(choices, draw_screw=False)
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
     # what Stock added counts as the part's own here: only cuts and holes of this stop are made by tools
     body = cores.mesh

@@ -47,7 +47,8 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
         things = _made(results)
         for index, (role, name, mesh) in enumerate(things):
             alike = sum(other == role for other, _, _ in things[:index])
-            stem = role if not alike else f"{role}-{alike + 1}"
+            # boards are known by what they carry
+            stem = name.lower().replace(" ", "-") if role in BOARDS else role if not alike else f"{role}-{alike + 1}"
             for suffix in (".3mf", ".stl") if results.job.pattern.stl else (".3mf",):
                 tick(0.65 * index / len(things), f"Writing the {name.lower()}")
                 written = write_model(scratch / f"{stem}{suffix}", f"{results.job.name}, {name.lower()}", mesh)

@@ -4,6 +4,7 @@ from typing import Any
 
 from pounce.base.finding import filled
 from pounce.pattern.making.values import Making
+from pounce.pattern.values import Mount
 from pounce.route.results import Results, findings_at
 
 
@@ -42,9 +43,27 @@ def making_keys(results: Results) -> dict[str, Any]:
         "boards": making.boards,
         "rings": [one.__dict__ for one in making.segments],
         "wire_cuts": len(making.cuts),
+        "hollow": making.hollow,
+        "mount": _mount(results.need("pattern").mount),
+        "clay": None if making.clay is None else {
+            "way_deg": making.clay.way_deg, "block_mm": list(making.clay.block_mm), "funnel_mm": list(making.clay.funnel),
+            "throat_mm": making.clay.throat_mm, "mouth_mm": making.clay.mouth_mm, "breathers": len(making.clay.breathers),
+            "keys_mm": [list(one) for one in making.clay.keys], "under_mm": making.clay.under_mm, "over_mm": making.clay.over_mm,
+        },
         "steps": list(making.steps),
         "figures": making.figures,
         "findings": [
             {"code": one.code, "severity": str(one.severity), "text": one.words(), "figures": one.figures} for one in findings_at("pattern", results)
         ],
+    }  # fmt: skip
+
+
+def _mount(mount: Mount | None) -> dict[str, Any] | None:
+    if mount is None:
+        return None
+    return {
+        "kind": mount.kind, "boards": [{"name": one.name, "size_mm": [float(v) for v in one.laid.size]} for one in mount.boards],
+        "flask_mm": list(mount.flask_mm), "pins_mm": mount.pins_mm.tolist(), "pin_mm": mount.pin_mm, "slot_mm": mount.slot_mm,
+        "alike_percent": 100.0 * (1.0 - mount.alike), "castings": mount.castings,
+        "placed": [{"board": one.board + 1, "piece": one.piece, "turn": one.turn.tolist(), "shift_mm": one.shift.tolist()} for one in mount.placed],
     }  # fmt: skip

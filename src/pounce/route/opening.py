@@ -15,7 +15,8 @@ from pounce.job.pattern_edits import with_word
 from pounce.job.stock_edits import add_line
 from pounce.metals import tables
 from pounce.metals.method import MethodChoices
-from pounce.part.measured import Measures, measured_model
+from pounce.part.measured import measured_model
+from pounce.part.measures import Measures
 from pounce.part.model import Model
 from pounce.part.reading import read_model
 from pounce.stock.parse import parse_addition

@@ -45,6 +45,7 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             cores=results.need("cores"),
             mix=results.job.cores.mix,
             pattern=results.pattern,
+            choices=results.job.pattern,
             fault=None if fault is None else str(fault),
             findings=tuple(f for stop in STOPS for f in findings_at(stop, results)),
             unit=unit,

@@ -8,12 +8,11 @@ from reportlab.pdfgen.canvas import Canvas
 from pounce.base.units import degrees, length, mass, quantity, sizes
 from pounce.cores.values import Core
 from pounce.metals.tables import Mix
-from pounce.sheet.drawing import HAIR, INK, MUTED, fitted
+from pounce.sheet.drawing import INK, MUTED, fitted
+from pounce.sheet.rows import HEIGHT, MARGIN, WIDTH, heading, row
 from pounce.solid.mesh import Floats, joined
 from pounce.solid.picture import render, standing_view
 
-MARGIN, WIDTH, HEIGHT = 40.0, 595.0, 842.0
-ROW = 14.5
 KINDS = {"side": "Print in the joint", "tail": "Print with a tail", "cope": "Cope print", "drag": "Drag print"}
 
 
@@ -24,17 +23,17 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, un
     page.setFont("Semi", 16)
     page.drawString(MARGIN, y, fitted(f"{name}: {core.name.lower()}", "Semi", 16, WIDTH - 2 * MARGIN))
     y = _pictures(page, core, factors, y - 14)
-    y = _heading(page, y, "Prints")
+    y = heading(page, y, "Prints")
     for one in core.prints:
         keyed = ", keyed" if one.keyed else ""
         taper = f"taper {degrees(one.taper_deg)}" if one.kind in ("cope", "drag") else f"lean {degrees(one.taper_deg)}"
         about = f"{length(one.width_mm, unit)} wide, {taper}, clearance {length(one.clearance_mm, unit, 2)}{keyed}"
-        y = _row(page, y, KINDS[one.kind], about, length(one.length_mm, unit))
+        y = row(page, y, KINDS[one.kind], about, length(one.length_mm, unit))
     for number, box in enumerate(core.boxes, 1):
         wide, long, high = (value * float(factors.mean()) for value in box.size_mm)
         title = "Core box" if len(core.boxes) == 1 else f"Core box, piece {number}"
-        y = _row(page, y, title, ", ".join(part.name.lower() for part in box.parts), sizes((wide, long, high), unit))
-    y = _heading(page, y - 8, "What bears on it")
+        y = row(page, y, title, ", ".join(part.name.lower() for part in box.parts), sizes((wide, long, high), unit))
+    y = heading(page, y - 8, "What bears on it")
     load = core.loads
     rows = [
         ("Its own weight", quantity("weight_n", load.weight_n)), ("Lift when poured", quantity("lift_n", max(load.lift_n, 0.0))),
@@ -43,11 +42,11 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, un
         ("Sag", length(load.sag_mm, unit, 2)), ("Vent", length(core.vent_mm, unit)),
     ]  # fmt: skip
     for title, figure in rows:
-        y = _row(page, y, title, "", figure)
-    y = _heading(page, y - 8, f"Sand for it: {mix.name.lower()}")
+        y = row(page, y, title, "", figure)
+    y = heading(page, y - 8, f"Sand for it: {mix.name.lower()}")
     for title, kg in (("Dry sand", core.sand_kg), (mix.binder, core.binder_kg), ("Water", core.water_kg)):
         if kg > 0.0:
-            y = _row(page, y, title, "", mass(kg))
+            y = row(page, y, title, "", mass(kg))
     timing = f"Keeps {mix.bench_life.value:g} min; strip after {mix.strip.value:g} min."
     if mix.bake is not None and mix.bake_time is not None:
         timing += f" Bake at {mix.bake.value:g} °C for {mix.bake_time.value:g} min and on until it loses no more weight."
@@ -76,25 +75,3 @@ def _pictures(page: Canvas, core: Core, factors: Floats, top: float) -> float:
     page.setFillColor(MUTED)
     page.drawString(MARGIN, top - height - 11, "The core with its prints, and its box opened. Not to one scale.")
     return top - height - 20
-
-
-def _heading(page: Canvas, y: float, text: str) -> float:
-    page.setFillColor(INK)
-    page.setFont("Semi", 12)
-    page.drawString(MARGIN, y - 14, fitted(text, "Semi", 12, WIDTH - 2 * MARGIN))
-    return y - 18
-
-
-def _row(page: Canvas, y: float, title: str, about: str, figure: str) -> float:
-    y -= ROW
-    page.setStrokeColor(HAIR)
-    page.setLineWidth(0.3)
-    page.line(MARGIN, y + 10.5, WIDTH - MARGIN, y + 10.5)
-    page.setFillColor(INK)
-    page.setFont("Semi", 10)
-    page.drawString(MARGIN, y, fitted(title, "Semi", 10, 138.0))
-    page.setFont("Body", 10)
-    page.drawString(MARGIN + 144, y, fitted(about, "Body", 10, 262.0))
-    page.setFont("Semi", 10)
-    page.drawRightString(WIDTH - MARGIN, y, figure)
-    return y

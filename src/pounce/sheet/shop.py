@@ -20,7 +20,7 @@ from pounce.metals.method import Method
 from pounce.metals.tables import mix, sources
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
-from pounce.pattern.values import PatternResult
+from pounce.pattern.values import PatternChoices, PatternResult
 from pounce.sheet.corepage import core_page
 from pounce.sheet.drawing import (
     HAIR,
@@ -33,6 +33,7 @@ from pounce.sheet.drawing import (
     scale_words,
     sketch,
 )  # fmt: skip
+from pounce.sheet.makingpage import making_page
 from pounce.sheet.stockpage import stock_page
 from pounce.solid.frame import across, axis_name
 from pounce.solid.picture import render, standing_view
@@ -57,13 +58,14 @@ class Content:
     cores: CoresResult
     mix: str
     pattern: PatternResult | None
+    choices: PatternChoices
     fault: str | None
     findings: tuple[Finding, ...]
     unit: str
 
 
 def shop_sheet(content: Content) -> bytes:
-    """The sheet as a PDF (A4): one page, a second one where something is added, and one for every core."""
+    """The sheet as a PDF (A4): one page, one for what is added, one for how the pattern is made, and one for every core."""
     for name, style in (("Body", "Regular"), ("Semi", "Semibold"), ("Bold", "Bold"), ("Slant", "It")):
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
@@ -79,6 +81,10 @@ def shop_sheet(content: Content) -> bytes:
     page.showPage()
     if content.stock.lines:
         stock_page(page, content.name, content.stock, content.method, content.unit)
+        _foot(page, content)
+        page.showPage()
+    if content.pattern is not None and content.pattern.making.kind:
+        making_page(page, content.name, content.pattern, content.choices, content.unit)
         _foot(page, content)
         page.showPage()
     for core in content.cores.cores:

@@ -4,8 +4,9 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import area, length, mass, volume
 from pounce.bench.stops.card import Card, FigureTable
-from pounce.bench.widgets.parts import Choice, Row, emptied, label
+from pounce.bench.widgets.parts import Choice, Figure, Row, emptied, label
 from pounce.job import edits
+from pounce.metals.tables import metals
 from pounce.part.model import BodyLine
 
 MOST_LISTED = 40
@@ -32,6 +33,21 @@ class PartCard(Card):
         self.checks: list[QCheckBox] = []
         self.health = FigureTable([])
         self.body.addWidget(self.health)
+        self.scale = Figure(" kg", 0.0, 9999.0, 3, 0.1, "What the part weighs on the scale; 0 for not weighed")
+        self.scale.setSpecialValueText("not weighed")
+        self.scale.setFixedWidth(120)
+        self.scale.given.connect(self._weigh)
+        self.body.addWidget(
+            Row("On the scale", self.scale, "The best check of a model: does it weigh what the part weighs?")
+        )
+        self.made_of = Choice("What was weighed is made of", [(key, one.name) for key, one in metals().items()])
+        self.made_of.given.connect(lambda _: self._weigh(self.scale.value()))
+        self._made_row = Row("It is of", self.made_of, "The metal of the part that was weighed")
+        self.body.addWidget(self._made_row)
+
+    def _weigh(self, value: float) -> None:
+        metal = str(self.made_of.currentData()) if value > 0.0 else None
+        self.desk.edit(edits.set_scale, value if value > 0.0 else None, metal)
 
     def refresh_body(self) -> None:
         """Shows the part's health."""
@@ -40,6 +56,10 @@ class PartCard(Card):
         if part is None or results is None:
             return
         self.unit.show_choice(part.unit)
+        choices = results.job.part
+        self.scale.show_value(choices.scale_kg or 0.0)
+        self._made_row.setVisible(choices.scale_kg is not None)
+        self.made_of.show_choice(choices.scale_metal or results.job.method.metal)
         self._show_bodies(part.bodies)
         size = part.mesh.size
         weight = "open shell"

@@ -495,7 +495,7 @@ class PatternCard(Card):
         if job.pattern.test_piece and making.kind == "printed":
             files += [(f"test-piece.{suffix}", "to try in the sand") for suffix in suffixes]
         if making.prints:
-            files += [(f"{piece.role}{'-2' if piece.name == 'Drag board' else ''}.{suffix}", piece.name) for piece in pattern.pieces
+            files += [(f"{piece.name.lower().replace(' ', '-')}.{suffix}", length(float(piece.laid.size.max()), unit)) for piece in pattern.pieces
                       if piece.role in BOARDS for suffix in suffixes]  # fmt: skip
         if making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None:
             files += [("templates.pdf", "at 1:1"), ("outlines.dxf", "mm"), ("outlines.svg", "mm")]
@@ -516,7 +516,10 @@ class PatternCard(Card):
             files.append(("dimensions.csv", "the table"))
         if stock is not None and stock.drill:
             files += [("drilling-plan.pdf", "at 1:1"), ("drilling-plan.csv", "the table")]
-        files += [("shop-sheet.pdf", "two pages" if added else "one page"), ("manifest.json", "the list")]
+        files += [
+            ("shop-sheet.pdf", f"{1 + added + bool(making.kind) + (0 if cores is None else len(cores.cores))} pages"),
+            ("manifest.json", "the list"),
+        ]
         self.files.show_rows(files)
 
     def _refresh_foot(self, opened: int) -> None:

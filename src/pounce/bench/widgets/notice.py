@@ -1,11 +1,16 @@
 """A sentence that needs the eye, where the eye is: a strip under the ticket with a way to put it away."""
 
-from PyQt6.QtCore import Qt
+from collections.abc import Sequence
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtGui import QDesktopServices
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.tokens import colour
-from pounce.bench.widgets.parts import button, label
+from pounce.bench.widgets.parts import button, emptied, label
 
 
 class Notice(QWidget):
@@ -23,13 +28,22 @@ class Notice(QWidget):
         layout.addWidget(self._good)
         layout.addWidget(self._bad)
         layout.addWidget(self.text, 1)
+        self._things = QHBoxLayout()
+        layout.addLayout(self._things)
         layout.addWidget(button("Put away", "", self.hide))
         self.hide()
 
-    def say(self, text: str, good: bool = False) -> None:
-        """Shows the sentence."""
+    def say(self, text: str, good: bool = False, things: Sequence[tuple[str, Path]] = ()) -> None:
+        """Shows the sentence; ``things`` to open in the desktop's own program for their type, with the words of their buttons."""
+        emptied(self._things)
+        for words, path in things:
+            self._things.addWidget(button(words, "", partial(self._open, path)))
         self.text.setText(text)
         self.setAccessibleName(text)
         self._good.setVisible(good)
         self._bad.setVisible(not good)
         self.show()
+
+    def _open(self, path: Path) -> None:
+        if not QDesktopServices.openUrl(QUrl.fromLocalFile(str(path))):
+            self.say(f"This desktop has no program for {path.name}. It lies in {path.parent}.")

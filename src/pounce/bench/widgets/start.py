@@ -25,9 +25,9 @@ from pounce.route.keys import STOPS
 class DropArea(QWidget):
     """A dashed field with a little flask."""
 
-    def __init__(self, open_model: Callable[[], object]) -> None:
+    def __init__(self, open_model: Callable[[], object], measure: Callable[[], object]) -> None:
         super().__init__()
-        self.setMinimumHeight(190)
+        self.setMinimumHeight(196)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 116, 20, 16)
         layout.setSpacing(4)
@@ -35,8 +35,14 @@ class DropArea(QWidget):
         kinds = label("STL, 3MF, OBJ, PLY, OFF or STEP", "muted")
         for widget in (title, kinds):
             layout.addWidget(widget, alignment=Qt.AlignmentFlag.AlignHCenter)
+        row = QHBoxLayout()
         self.open = button("Open a model", "ember", open_model)
-        layout.addWidget(self.open, alignment=Qt.AlignmentFlag.AlignHCenter)
+        self.measure = button("Measure a part you have", "", measure)
+        row.addStretch(1)
+        row.addWidget(self.open)
+        row.addWidget(self.measure)
+        row.addStretch(1)
+        layout.addLayout(row)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Dashed rim, flask, pattern and arrow."""
@@ -113,6 +119,7 @@ class StartBench(Panel):
     """The middle of the window while there is no job."""
 
     open_model = pyqtSignal()
+    measure = pyqtSignal()
     wanted = pyqtSignal(object)
 
     def __init__(self) -> None:
@@ -125,7 +132,7 @@ class StartBench(Panel):
         top.addWidget(label("Drop a model here to begin.", "title"))
         top.addWidget(label("Or take a job from the shelf.", "muted"))
         layout.addLayout(top)
-        self.drop = DropArea(self.open_model.emit)
+        self.drop = DropArea(self.open_model.emit, self.measure.emit)
         layout.addWidget(self.drop)
         head = QHBoxLayout()
         head.addWidget(label("On the shelf", "section"))
