@@ -56,10 +56,12 @@ def test_a_part_becomes_two_closed_halves_at_pattern_size(built: tuple[Path, dic
     )
 
 
-def test_the_shop_sheet_is_one_page_with_both_sizes(built: tuple[Path, dict[str, Any]]) -> None:
+def test_the_shop_sheet_has_both_sizes_and_how_it_is_made(built: tuple[Path, dict[str, Any]]) -> None:
     pages = pypdf.PdfReader(built[0] / "shop-sheet.pdf").pages
     text = pages[0].extract_text().replace("\u00a0", " ")
-    assert len(pages) == 1
+    assert len(pages) == 2
+    made = pages[1].extract_text().replace("\u00a0", " ")
+    assert "Printed, chosen" in made and "Cope half" in made and "Order of work" in made
     for words in (
         "121.2",
         "80.8",

@@ -133,7 +133,12 @@ def way_of_opening(whole: Mesh, prints: tuple[Print, ...], draw: Floats) -> Way:
         best = again(whole, best)
     if best.locked <= FREE * core.area:
         return best
-    parted = [_parted(core, way) for _, way in found[:TRIED]]
+    parted: list[Way] = []
+    for _, way in found[:TRIED]:
+        parted.append(_parted(core, way))
+        # they come best first: one that frees all is taken
+        if parted[-1].locked <= FREE * core.area:
+            break
     return min(parted, key=lambda way: way.locked)
 
 

@@ -58,7 +58,7 @@ def lay_out(folder: Path) -> list[Path]:
             job = add_line(job, parse_addition(words)).job
         for words in demo.core:
             job = msgspec.structs.replace(job, cores=with_words(job.cores, words))
-        results = line.run(job, model, silent)
+        results = line.run(job, model, silent, until="draw")
         picture = importlib.import_module("pounce.route.paper").preview_png(
             results.need("part"), results.need("draw").direction
         )

@@ -6,10 +6,6 @@ import manifold3d as m3
 import numpy as np
 import pytest
 import trimesh
-from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
-from vtkmodules.vtkCommonCore import vtkPoints
-from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
-from vtkmodules.vtkFiltersCore import vtkImplicitPolyDataDistance
 
 from pounce.base.finding import Severity
 from pounce.cores.parse import with_words
@@ -23,6 +19,7 @@ from pounce.route.results import Results
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, model_of
+from tests.unit.pattern.helpers import distances
 
 M = m3.Manifold
 SIDES = 64
@@ -121,27 +118,13 @@ def test_core_prints_stand_off_the_mould_by_their_clearance() -> None:
     results = cored(block(30.0), height=0.0)
     found = results.need("cores")
     core = found.cores[0]
-    points = vtkPoints()
-    points.SetData(numpy_to_vtk(np.ascontiguousarray(found.mesh.vertices), deep=True))
-    cells = vtkCellArray()
-    faces = found.mesh.faces
-    cells.SetData(
-        numpy_to_vtkIdTypeArray(np.arange(0, 3 * len(faces) + 1, 3, dtype=np.int64), deep=True),
-        numpy_to_vtkIdTypeArray(np.ascontiguousarray(faces.ravel()), deep=True),
-    )
-    data = vtkPolyData()
-    data.SetPoints(points)
-    data.SetPolys(cells)
-    body = vtkImplicitPolyDataDistance()
-    body.SetInput(data)
     on_print = np.flatnonzero(core.print_of >= 0)
     middles = core.mesh.corners[on_print].mean(axis=1)
     one = core.prints[0]
     beyond = np.array([max(float((p - q.at_mm) @ q.axis) for q in core.prints) for p in middles])
     side = (np.abs(core.mesh.normals[on_print] @ one.axis) < 0.1) & (beyond > 2.0) & (beyond < one.length_mm - 3.0)
     assert side.sum() > 20
-    distance = np.abs([body.EvaluateFunction(*point) for point in middles[side].tolist()])
-    assert distance == pytest.approx(one.clearance_mm, abs=0.03)
+    assert distances(found.mesh, middles[side]) == pytest.approx(one.clearance_mm, abs=0.03)
 
 
 def test_upright_prints_taper_and_the_cope_finds_its_seat() -> None:

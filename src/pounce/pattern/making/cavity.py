@@ -15,6 +15,7 @@ from pounce.metals.tables import limits
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats, Mesh
+from pounce.stock.body import welded
 
 Section: TypeAlias = Any  # manifold3d.CrossSection, which has no types
 _Section = manifold3d.CrossSection
@@ -23,7 +24,9 @@ FINEST_MM, MOST_STEPS = 1.0, 48
 # Steps overlap by so much, or their faces would leave films, mm.
 LAP_MM = 0.01
 # Lines of a room may be moved so far to be rid of points; the wall is more than that, mm.
-PLAIN_MM = 0.02
+PLAIN_MM, GRID = 0.02, 3
+# Corners nearer than this are one in a file of single precision.
+WELD_MM = 1e-4
 # A chamber smaller than this gains nothing, mm3; narrower than this it is left full, mm.
 LEAST_MM3, NARROW_MM = 400.0, 4.0
 ARC = 24
@@ -73,7 +76,7 @@ def chambers(mesh: Mesh, shape: Shape) -> list[Solid]:
     heights = low + step * np.arange(count)
     sections = _sections(solid, mesh, low, step, count, shape)
     keep = _kept(mesh, shape)
-    rooms = [_room(sections, index, step, shape.wall_mm) - keep for index in range(count)]
+    rooms = [_plain(_room(sections, index, step, shape.wall_mm) - keep) for index in range(count)]
     rooms = _roofed(rooms, step) if shape.roofs else _leaned(rooms, step * shape.lean)
     prisms = []
     for height, room in zip(heights.tolist(), rooms, strict=True):
@@ -107,7 +110,7 @@ def hollowed(mesh: Mesh, shape: Shape, drains: bool) -> tuple[Mesh, int]:
                 for x, y in _far_apart(one, shape.floor_mm)
             ]  # fmt: skip
     made = boolean.without(solid, [*found, *holes])
-    return boolean.as_mesh(made, mesh.origin), len(holes)
+    return welded(boolean.as_mesh(made, mesh.origin), WELD_MM), len(holes)
 
 
 def _sections(solid: Solid, mesh: Mesh, low: float, step: float, count: int, shape: Shape) -> list[Section]:
@@ -138,8 +141,12 @@ def _room(sections: list[Section], index: int, step: float, wall_mm: float) -> S
 
 
 def _plain(section: Section) -> Section:
-    """The same section without the points that offsets and cuts strew along its lines."""
-    return section.simplify(PLAIN_MM)
+    """The same section without the points that offsets and cuts strew along its lines, on a grid: steps whose outlines coincide must do so
+
+    exactly, or the faces between them come out doubled.
+    """
+    loops = [np.round(np.asarray(loop), GRID) for loop in section.simplify(PLAIN_MM).to_polygons()]
+    return _Section(loops, manifold3d.FillRule.EvenOdd) if loops else _Section()
 
 
 def _kept(mesh: Mesh, shape: Shape) -> Section:
@@ -154,7 +161,7 @@ def _kept(mesh: Mesh, shape: Shape) -> Section:
                 size = (shape.rib_mm, across + 2.0) if at == 0 else (across + 2.0, shape.rib_mm)
                 place = (middle, (y0 + y1) / 2.0) if at == 0 else ((x0 + x1) / 2.0, middle)
                 parts.append(_Section.square(size, True).translate(place))
-    parts += [_Section.circle(float(r), ARC).translate((float(x), float(y))) for x, y, r in shape.keep]
+    parts += [_Section.circle(float(r) / float(np.cos(np.pi / ARC)), ARC).translate((float(x), float(y))) for x, y, r in shape.keep]
     return _Section.batch_boolean(parts, manifold3d.OpType.Add) if parts else _Section()
 
 

@@ -21,7 +21,7 @@ APART, PROMINENT_MM = 0.2, 2.0
 END = 0.2
 LEAST_THROAT_MM = 2.0
 # A piece that lies so little into one half lies flat on the joint.
-FLAT = 0.02
+FLAT, FLAT_MM = 0.02, 0.05
 MOST_BREATHERS = 6
 
 
@@ -48,7 +48,9 @@ def clay_plan(
     shape = shapely.affinity.translate(shape, -float(middle[0]), -float(middle[1]))
     around = limits()["clay_round"].value
     points = _ring(shape)
-    top = points[int(np.argmax(points[:, 1]))]
+    # in the middle of a flat end
+    ends = points[points[:, 1] > float(points[:, 1].max()) - FLAT_MM]
+    top = ends[int(np.argmin(np.abs(ends[:, 0] - ends[:, 0].mean())))]
     thick = _thickness_at(stood, top)
     throat = max(LEAST_THROAT_MM, limits()["clay_gate"].value * thick)
     mouth = max(limits()["clay_funnel"].value, 2.0 * throat)

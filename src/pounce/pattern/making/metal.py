@@ -12,10 +12,11 @@ from pounce.base.finding import Finding, Severity
 from pounce.metals import contraction, tables
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
-from pounce.pattern.making.cavity import Shape, chambers, rib_pitch
+from pounce.pattern.making.cavity import WELD_MM, Shape, chambers, rib_pitch
 from pounce.pattern.values import BESIDE, PatternChoices, Piece
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
+from pounce.stock.body import welded
 
 # The grade of ISO 8062-3 that stock on a joint goes by: the one Stock uses where nothing else is said.
 GRADE = "F"
@@ -98,7 +99,7 @@ def _backed(piece: Piece, wall: float, lap: float, hollow: bool) -> tuple[Mesh, 
         ]
         before = made.volume()
         made = boolean.without(made, through)
-        return boolean.as_mesh(made, laid.origin), float(before - made.volume())
+        return welded(boolean.as_mesh(made, laid.origin), WELD_MM), float(before - made.volume())
     return boolean.as_mesh(made, laid.origin), 0.0
 
 

@@ -1,0 +1,165 @@
+"""Boards in register with the pins of the flask: what is rammed over them closes to the part."""
+
+import io
+from typing import Any
+
+import ezdxf
+import manifold3d as m3
+import numpy as np
+import pytest
+import shapely
+
+from pounce.base.errors import UserFault
+from pounce.export.outlines import outlines_dxf
+from pounce.export.plandrawings import board_drawings
+from pounce.job import pattern_edits
+from pounce.job.job import Job
+from pounce.metals.tables import limits
+from pounce.pattern.values import OVER, Mount, PatternResult
+from pounce.route.line import Line
+from pounce.route.opening import with_model
+from pounce.solid import boolean
+from tests.conftest import box, model_of
+from tests.unit.pattern.test_making import M, pattern_of
+
+BARE = {"dowels": "none", "draw_screw": False, "numbers": False}
+LOPSIDED = M.cube([100, 70, 30], True) + M.cylinder(30, 18, 12, 64).translate([25, 12, 10])
+ALIKE = M.cylinder(100, 25, 25, 64, True).rotate([0, 90, 0])
+
+
+def mounted(solid: m3.Manifold, kind: str, **changes: Any) -> tuple[PatternResult, Mount]:
+    """The pattern of a solid parted at z = 0, mounted so."""
+    found = pattern_of(solid, "printed-filament", 0.0, mount=kind, **{**BARE, **changes})
+    assert found.mount is not None
+    return found, found.mount
+
+
+def standing(found: PatternResult, mount: Mount, board: int) -> list[m3.Manifold]:
+    """The pieces on a board, their joint at z = 0 of the board's upper side."""
+    top = float(mount.boards[board].laid.bounds[1, 2])
+    out = []
+    for one in mount.placed:
+        if one.board == board:
+            solid = boolean.closed_solid(one.mesh)
+            assert solid is not None
+            out.append(solid.translate([0.0, 0.0, -top]))
+    return out
+
+
+def over(solid: m3.Manifold) -> m3.Manifold:
+    """A flask half turned over about the line of its pins."""
+    return solid.transform(np.column_stack([OVER, np.zeros(3)]))
+
+
+def volume_of(found: PatternResult) -> float:
+    """Of all halves together."""
+    return sum(piece.volume_mm3 for piece in found.pieces if piece.role.endswith("half"))
+
+
+def test_two_boards_close_to_the_part() -> None:
+    found, mount = mounted(LOPSIDED, "boards", copies=2)
+    assert [board.name for board in mount.boards] == ["Cope board", "Drag board"] and mount.castings == 2
+    cope = M.batch_boolean(standing(found, mount, 0), m3.OpType.Add)
+    drag = over(M.batch_boolean(standing(found, mount, 1), m3.OpType.Add))
+    closed = cope + drag
+    # both halves meet all over their joint: nothing overlaps, nothing gapes, two whole parts come out
+    assert float((cope ^ drag).volume()) == pytest.approx(0.0, abs=1e-3)
+    assert float(closed.volume()) == pytest.approx(2 * volume_of(found), rel=1e-9)
+    assert len(closed.decompose()) == 2
+    joint = cope.slice(1e-6)
+    assert float((joint - drag.slice(-1e-6)).area()) < 1e-3 and float((drag.slice(-1e-6) - joint).area()) < 1e-3
+
+
+def test_one_board_serves_a_part_that_lies_on_itself() -> None:
+    found, mount = mounted(ALIKE, "one-side")
+    assert mount.alike < 1e-6 and len(mount.placed) == 1 and mount.castings == 1
+    (cope,) = standing(found, mount, 0)
+    closed = cope + over(cope)
+    assert float(closed.volume()) == pytest.approx(volume_of(found), rel=1e-9) and len(closed.decompose()) == 1
+
+
+def test_one_board_carries_both_halves_of_any_other_part() -> None:
+    found, mount = mounted(LOPSIDED, "one-side")
+    # the boss stands on one side only, so some of the part lies elsewhere when it is turned over
+    boss = np.pi * 15.0**2 * 25.0
+    assert 0.5 * boss / volume_of(found) < mount.alike < boss / volume_of(found)
+    assert len(mount.boards) == 1 and len(mount.placed) == 2 and mount.castings == 2
+    both = M.batch_boolean(standing(found, mount, 0), m3.OpType.Add)
+    closed = both + over(both)
+    # one flask half rammed on it, turned over onto another: two whole parts, upside down to one another
+    assert float((both ^ over(both)).volume()) == pytest.approx(0.0, abs=1e-3)
+    assert float(closed.volume()) == pytest.approx(2 * volume_of(found), rel=1e-9)
+    assert sorted(float(one.volume()) for one in closed.decompose()) == pytest.approx([volume_of(found)] * 2, rel=1e-9)
+
+
+def test_a_match_plate_keeps_both_sides_in_register() -> None:
+    found, mount = mounted(LOPSIDED, "match-plate", dowels="loose", copies=2)
+    thick = limits()["match_plate"].value
+    (plate,) = mount.boards
+    assert float(plate.laid.size[2]) == thick and plate.role == "match-plate"
+    cope, drag = (
+        [one for one in mount.placed if found.pieces[one.piece].role == role] for role in ("cope-half", "drag-half")
+    )
+    assert len(cope) == len(drag) == 2
+    bored = {(round(x, 3), round(y, 3)) for x, y, _ in mount.holes[0]}
+    for up, down in zip(cope, drag, strict=True):
+        assert float(up.mesh.bounds[0, 2]) == pytest.approx(thick) and float(down.mesh.bounds[1, 2]) == pytest.approx(0.0)
+        for one in (up, down):
+            for hole in found.pieces[one.piece].holes:
+                x, y, _ = one.turn @ hole.at_mm + one.shift
+                assert (round(float(x), 3), round(float(y), 3)) in bored
+    # closed up by the plate's thickness the two sides are the part again
+    solids = [boolean.closed_solid(one.mesh) for one in (cope[0], drag[0])]
+    assert solids[0] is not None and solids[1] is not None
+    assert float((solids[0].translate([0, 0, -thick]) ^ solids[1]).volume()) == pytest.approx(0.0, abs=1e-3)
+
+
+def test_patterns_on_a_board_leave_sand_for_gates() -> None:
+    found, mount = mounted(LOPSIDED, "boards", copies=4)
+    feet = list(mount.outlines[0].geoms)
+    assert len(feet) == 4
+    apart = min(a.distance(b) for k, a in enumerate(feet) for b in feet[:k])
+    assert apart >= limits()["parts_gap"].value - 1e-6
+    around = shapely.box(*(-np.array(mount.flask_mm) / 2), *(np.array(mount.flask_mm) / 2))
+    assert min(around.exterior.distance(foot) for foot in feet) >= limits()["sand_round_pattern"].value - 1e-6
+    assert found.findings and "mounted" in {one.code for one in found.findings}
+
+
+def test_the_template_of_a_board_measures_its_pins() -> None:
+    """Read back from DXF by ezdxf: the round pin's hole and the middle of the slot lie as far apart as the flask's pins."""
+    _, mount = mounted(LOPSIDED, "boards", flask_mm=(200.0, 150.0), pin_mm=12.0)
+    document = ezdxf.read(io.StringIO(outlines_dxf(board_drawings(mount)[:1]).decode()))
+    wide = 12.0 + limits()["flask_pin_play"].value
+    circles = [one for one in document.modelspace().query("CIRCLE") if abs(2 * one.dxf.radius - wide) < 1e-6]
+    (pin,) = circles
+    slots = []
+    for line in document.modelspace().query("LWPOLYLINE"):
+        points = np.array([point[:2] for point in line.get_points()])
+        size = np.ptp(points, axis=0)
+        if abs(size[1] - wide) < 0.05 and size[0] < 2 * wide:
+            slots.append((size, (points.min(axis=0) + points.max(axis=0)) / 2))
+    ((size, middle),) = slots
+    assert size[0] == pytest.approx(wide + limits()["flask_pin_slot"].value, abs=0.05)
+    apart = 200.0 + 2 * limits()["flask_pin_out"].value
+    assert middle - np.array([pin.dxf.center.x, pin.dxf.center.y]) == pytest.approx([apart, 0.0], abs=0.02)
+
+
+def test_a_flask_too_small_is_said_and_cured() -> None:
+    found, _ = mounted(LOPSIDED, "boards", flask_mm=(110.0, 90.0))
+    said = next(one for one in found.findings if one.code == "flask-too-small")
+    job = pattern_edits.take_pattern(pattern_edits.with_word(Job(), "flask=110x90"), said.remedies[0]).job
+    assert job.pattern.flask_mm is None
+
+
+def test_only_a_flat_joint_lies_on_a_board() -> None:
+    found = pattern_of(ALIKE, "foam-burned-out", mount="boards")
+    assert found.mount is None and "no-board-for-this-joint" in {one.code for one in found.findings}
+
+
+@pytest.mark.parametrize("words", [["copies=0"], ["copies=99"], ["pin=1"], ["flask=10x10"]])
+def test_boards_that_cannot_be(words: list[str]) -> None:
+    model = model_of(box(60, 40, 30))
+    job = pattern_edits.with_word(with_model(Job(), model), "mount=boards")
+    for word in words:
+        job = pattern_edits.with_word(job, word)
+    assert isinstance(Line().run(job, model).faults["pattern"], UserFault)
