@@ -161,7 +161,10 @@ def _kept(mesh: Mesh, shape: Shape) -> Section:
                 size = (shape.rib_mm, across + 2.0) if at == 0 else (across + 2.0, shape.rib_mm)
                 place = (middle, (y0 + y1) / 2.0) if at == 0 else ((x0 + x1) / 2.0, middle)
                 parts.append(_Section.square(size, True).translate(place))
-    parts += [_Section.circle(float(r) / float(np.cos(np.pi / ARC)), ARC).translate((float(x), float(y))) for x, y, r in shape.keep]
+    parts += [
+        _Section.circle(float(r) / float(np.cos(np.pi / ARC)), ARC).translate((float(x), float(y)))
+        for x, y, r in shape.keep
+    ]
     return _Section.batch_boolean(parts, manifold3d.OpType.Add) if parts else _Section()
 
 
