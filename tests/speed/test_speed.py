@@ -25,8 +25,10 @@ from pounce.draw.search import search
 from pounce.draw.stop import draw_stop
 from pounce.draw.terrain import terrain_of
 from pounce.draw.values import DrawChoices
+from pounce.export.templates import templates_pdf
 from pounce.job import core_edits, edits
 from pounce.job.job import Job
+from pounce.job.pattern_edits import with_word
 from pounce.job.stock_edits import add_line, set_stock
 from pounce.metals.method import MethodChoices, resolve
 from pounce.part.model import PartChoices
@@ -36,9 +38,11 @@ from pounce.parting.line import outline_of
 from pounce.parting.stop import parting_stop
 from pounce.parting.surface import shaped_joint, split_along
 from pounce.parting.values import PartingChoices
-from pounce.route.demo_jobs import DEMOS
+from pounce.route.build import build
+from pounce.route.demo_jobs import DEMOS, lay_out
 from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
+from pounce.route.paper import template_drawings
 from pounce.solid import boolean
 from pounce.solid.features.find import features_of
 from pounce.solid.mesh import Mesh, edges
@@ -285,3 +289,41 @@ def test_cores_of_200k(benchmark: BenchmarkFixture) -> None:
 
     benchmark.pedantic(run, rounds=2, warmup_rounds=1)
     _say(benchmark, 8.0, f"core, prints and box of {model.triangles} triangles")
+
+
+@pytest.mark.parametrize("number", range(len(DEMOS)))
+def test_every_output_of_a_demo_job(benchmark: BenchmarkFixture, number: int, tmp_path: Path) -> None:
+    """5 s wanted: the pattern worked and every file written, what comes before it known."""
+    demo = DEMOS[number]
+    (job_file,) = [path for path in lay_out(tmp_path / "demo") if path.stem == Path(demo.part).stem]
+    job, model = open_any(job_file)
+    line = Line()
+    line.run(job, model, until="cores")
+
+    def made() -> None:
+        build(line.run(job, model), model, tmp_path / "out")
+
+    benchmark.pedantic(made, rounds=1)
+    _say(benchmark, 5.0, f"pattern and every file of the {demo.name.lower()}")
+
+
+def test_fifty_template_sheets(benchmark: BenchmarkFixture, tmp_path: Path) -> None:
+    """10 s wanted."""
+    (job_file,) = [path for path in lay_out(tmp_path / "demo") if path.stem == "bench-end-frame"]
+    job, model = open_any(job_file)
+    results = Line().run(job, model)
+    content, count = benchmark.pedantic(lambda: templates_pdf("Frame", template_drawings(results), "A4"), rounds=3)
+    assert count >= 50 and content
+    _say(benchmark, 10.0, f"{count} template sheets")
+
+
+def test_hollow_halves_of_200k(benchmark: BenchmarkFixture) -> None:
+    """A printed ball of 200,000 triangles, hollowed with ribs."""
+    model = model_of(bored_ball(200_000))
+    job = edits.set_parting(
+        edits.set_draw(with_model(Job(), model), (0.0, 0.0, 1.0)).job, *edits.parse_parting("flat:0")
+    ).job
+    line = Line()
+    line.run(with_word(job, "layer=0.2"), model)
+    benchmark.pedantic(lambda: line.run(with_word(job, "hollow"), model), rounds=1)
+    _say(benchmark, 10.0, "hollow halves, 200k triangles")

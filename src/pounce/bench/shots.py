@@ -6,9 +6,12 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from pounce.bench.stops.parting import PartingCard
 from pounce.bench.window import Window
+from pounce.job import edits
 from pounce.route.keys import STOPS
 
-LIMIT_MS = 180_000
+LIMIT_MS = 300_000
+# The demo job that is made of foam.
+FOAM_JOB = "bench-end-frame"
 
 
 class Shots(QObject):
@@ -19,10 +22,11 @@ class Shots(QObject):
     def __init__(self, window: Window, folder: Path) -> None:
         super().__init__(window)
         self._window, self._folder = window, folder
-        self._left: list[str] = [*STOPS, "start", "trial"]
+        self._left: list[str] = [*STOPS, "start", "trial", "wood", "foam"]
         self._count = len(self._left)
         self._waited = 0
         self._calm = 0
+        self._asked: Path | None = None
         self._timer = QTimer(self)
         self._timer.setInterval(100)
         self._timer.timeout.connect(self._look)
@@ -46,6 +50,10 @@ class Shots(QObject):
         wanted = self._left[0]
         if wanted == "trial":
             if not self._lifted(window):
+                self._calm = 0
+                return
+        elif wanted in ("wood", "foam"):
+            if not self._made(window, wanted):
                 self._calm = 0
                 return
         elif wanted != "start" and window.stop != wanted:
@@ -72,6 +80,25 @@ class Shots(QObject):
             card.set_lift(0.5 * card.most())
             return False
         return window.mould_shown
+
+    def _made(self, window: Window, way: str) -> bool:
+        """The demo job in wood, or the bench end frame in foam, at the Pattern stop; says whether it is there."""
+        job = window.desk.job
+        if job is None:
+            return False
+        if way == "wood" and job.method.pattern != "wood":
+            window.desk.edit(edits.set_pattern_kind, "wood")
+            return False
+        if way == "foam" and job.method.pattern != "foam-burned-out":
+            frame = next((path for path, _ in window.desk.memory.recent() if path.stem == FOAM_JOB), None)
+            if frame is not None and self._asked != frame:
+                self._asked = frame
+                window.open(frame)
+            return False
+        if window.stop != "pattern":
+            window.go("pattern")
+            return False
+        return bool(window.desk.sheets())
 
     def _keep(self, name: str) -> None:
         number = self._count - len(self._left) + 1

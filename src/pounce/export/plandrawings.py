@@ -6,7 +6,7 @@ import shapely
 from pounce.export.drawing import Drawing, Line, rings_of
 from pounce.metals.tables import limits
 from pounce.pattern.making.turning import Turned, turned
-from pounce.pattern.making.values import Clay
+from pounce.pattern.making.values import Clay, Segments
 from pounce.pattern.values import Mount, Piece
 from pounce.solid.mesh import Floats
 
@@ -74,6 +74,21 @@ def clay_drawing(clay: Clay) -> Drawing:
     )
     about = f"Joint of the clay. Press {clay.under_mm:.1f} mm deep below it, {clay.over_mm:.1f} mm above. Fine lines: breathers. Circles: keys."
     return Drawing("Plan of the clay mould", about, tuple(lines), words, holes)
+
+
+def segment_drawing(ring: Segments) -> Drawing:
+    """One segment of a ring to mark from: its mitred ends, and dashed the arcs it is turned to."""
+    half = np.radians(ring.mitre_deg)
+    top, low = ring.outer_mm, ring.outer_mm - ring.wide_mm + (ring.outer_mm / float(np.cos(half)) - ring.outer_mm)
+    t = float(np.tan(half))
+    board = np.array([[-low * t, low], [low * t, low], [top * t, top], [-top * t, top]])
+    turn = np.linspace(-half, half, 33)
+    arcs = [
+        Line(np.stack([r * np.sin(turn), r * np.cos(turn)], axis=1), "dashed", False)
+        for r in (ring.outer_mm, ring.inner_mm)
+    ]
+    about = f"Cut {ring.count} a course, both ends mitred {ring.mitre_deg:.2f}°; joints staggered from course to course. Dashed: the ring."
+    return Drawing(f"Segment of the ring, {2 * ring.outer_mm:.1f} mm across", about, (Line(board), *arcs))
 
 
 def turning_drawing(piece: Piece) -> Drawing | None:

@@ -8,7 +8,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from pounce.export.drawing import Drawing, Line, rings_of
 from pounce.export.pages import INK, MM, MUTED, check_line, faces_ready
-from pounce.export.plandrawings import board_drawings, clay_drawing, turning_drawing
+from pounce.export.plandrawings import board_drawings, clay_drawing, segment_drawing, turning_drawing
 from pounce.export.sheets import SheetPage, pages_of
 from pounce.pattern.making.foam import is_straight, marks_of
 from pounce.pattern.making.values import HotCut, Layer, Making
@@ -47,7 +47,7 @@ def drawings_of(making: Making, pieces: tuple[Piece, ...], mount: Mount | None =
     for piece in shaped:
         if making.kind == "wood":
             out += [one for one in (turning_drawing(piece), profiles(piece.laid, piece.name)) if one is not None]
-    return (*out, *beside)
+    return (*out, *[segment_drawing(ring) for ring in making.segments], *beside)
 
 
 def _layer(layer: Layer, piece: Piece, title: str, kind: str) -> Drawing:

@@ -7,11 +7,13 @@ from pathlib import Path
 import numpy as np
 import pypdf
 import pytest
+import shapely
 import trimesh
 from lxml import etree
 from pypdf.generic import ContentStream
 
 from pounce.export.outlines import cut_list_csv, outlines_dxf, outlines_svg
+from pounce.export.plandrawings import segment_drawing
 from pounce.export.rulepage import Rule, rules_pdf
 from pounce.export.sheets import sheets_of
 from pounce.export.templates import drawings_of, templates_pdf
@@ -107,6 +109,18 @@ def test_outlines_read_back_from_dxf_and_svg(tmp_path: Path) -> None:
     assert np.ptp(largest, axis=0).tolist() == pytest.approx([120 * 1.012, 70 * 1.012], abs=0.01)
     # one unit is a millimetre: the sheet's width says so
     assert float(tree.get("width").removesuffix("mm")) == pytest.approx(float(tree.get("viewBox").split()[2]))
+
+
+def test_segments_laid_round_cover_the_ring() -> None:
+    """The drawn segment, laid round as often as it says, leaves nothing of the ring bare."""
+    found = pattern_of(M.cylinder(30, 200, 200, 256) - M.cylinder(60, 150, 150, 256, True), "wood")
+    assert found.making.segments
+    for ring in found.making.segments:
+        drawing = segment_drawing(ring)
+        board = shapely.Polygon(drawing.lines[0].points)
+        round_ = [shapely.affinity.rotate(board, 360.0 * k / ring.count, (0, 0)) for k in range(ring.count)]
+        bare = shapely.Point(0, 0).buffer(ring.outer_mm, 256).difference(shapely.Point(0, 0).buffer(ring.inner_mm, 256))
+        assert bare.difference(shapely.unary_union(round_).buffer(1e-6)).area < 1e-3
 
 
 def test_the_cut_list_says_what_the_boards_hold() -> None:
