@@ -100,7 +100,7 @@ def latch_handle() -> m3.Manifold:
         [m3.CrossSection.circle(7, 48).translate((100.0, 27.6)), m3.CrossSection.circle(9.5, 48).translate((128.0, 30.0))]
     )
     lever = arm.extrude(9.0).translate([0.0, 0.0, 7.0]) + grip.extrude(12.0).translate([0.0, 0.0, 5.5])
-    worn = m3.Manifold.sphere(26.0, 96).translate([126.0, 30.0, 42.0])
+    worn = m3.Manifold.sphere(25.0, 96).translate([117.0, 29.3, 40.0])
     holes = m3.Manifold.cylinder(12.0, 2.75, 2.75, 32).translate([0.0, -48.0, -1.0]) + m3.Manifold.cylinder(
         12.0, 2.75, 2.75, 32
     ).translate([0.0, 58.0, -1.0])

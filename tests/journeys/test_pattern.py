@@ -21,8 +21,13 @@ from pounce.bench.stops.pattern import PatternCard
 from pounce.bench.widgets.measuring import MeasureDialog
 from pounce.bench.window import Window
 from pounce.job import edits
+from pounce.job.pattern_edits import with_word
 from pounce.part.measures import Measures
+from pounce.route.build import build
 from pounce.route.demo_jobs import DEMOS, part_file
+from pounce.route.files import model_files, paper_files, sheet_pages
+from pounce.route.line import Line
+from pounce.route.opening import open_any
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
 from tests.journeys.test_desktop import LONG, click, opened, session, settled
@@ -159,6 +164,21 @@ def test_boards_are_mounted_and_shown_by_hand(qtbot: QtBot, session: Session, bl
     assert results is not window.desk.results()
     names = [row[0] for row in card.files._now]
     assert "cope-board.3mf" in names and "templates.pdf" in names
+
+
+@pytest.mark.parametrize("kind", ["printed-filament", "wood", "foam-burned-out", "original-part", "metal-from-master"])
+def test_the_list_of_files_is_what_is_written(kind: str, block: Path, tmp_path: Path) -> None:
+    job, model = open_any(block)
+    job = edits.set_parting(
+        edits.set_draw(edits.set_unit(job, "mm").job, (0.0, 0.0, 1.0)).job, *edits.parse_parting("flat:0")
+    ).job
+    job = with_word(with_word(edits.set_pattern_kind(job, kind).job, "mount=boards"), "test-piece")
+    results = Line().run(job, model)
+    told = [f"{one.stem}.3mf" for one in model_files(results)] + [paper.file for paper in paper_files(results)]
+    manifest = build(results, model, tmp_path / "out")
+    assert [entry["file"] for entry in manifest["files"]] == told
+    assert {path.name for path in (tmp_path / "out").iterdir()} == {*told, "manifest.json"}
+    assert len(pypdf.PdfReader(tmp_path / "out" / "shop-sheet.pdf").pages) == sheet_pages(results)
 
 
 def test_what_was_written_opens_in_its_own_program(

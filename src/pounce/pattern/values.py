@@ -125,6 +125,8 @@ class Piece:
 OVER = np.diag([1.0, -1.0, -1.0])
 # Pieces that serve the moulding and are no part of the pattern itself.
 BESIDE = ("follow-board", "false-pattern", "board", "match-plate")
+# Of these, what is sawn from plywood by its template and not printed.
+PLYWOOD = ("board", "match-plate")
 
 
 @dataclass(frozen=True, eq=False)

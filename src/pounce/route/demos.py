@@ -25,5 +25,5 @@ DEMOS = (
     Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
     Demo("gutter-elbow.3mf", "Gutter elbow", "a bent core in its box", "aluminium-silicon", ("draft", "fillets"), ("all", "mix=flour-molasses")),
     Demo("bench-end-frame.3mf", "Bench end frame", "900 mm, burned-out foam", "grey-iron", pattern="foam-burned-out"),
-    Demo("latch-handle.3mf", "Latch handle", "a worn original as the pattern", "yellow-brass", ("fill", "level@120,29.3,17.5:20"), pattern="original-part"),
+    Demo("latch-handle.3mf", "Latch handle", "a worn original as the pattern", "yellow-brass", ("fill", "level@117,29.3,15:16"), pattern="original-part"),
 )  # fmt: skip

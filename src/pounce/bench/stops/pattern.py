@@ -16,11 +16,11 @@ from pounce.metals.tables import limits, screws, timbers
 from pounce.pattern.making.values import Making, Way
 from pounce.pattern.showing import shows_own
 from pounce.pattern.values import PatternChoices, PatternResult
+from pounce.route.files import model_files, paper_files
 
 WAYS = {"original": "Original", "metal": "Metal", "printed": "Printed", "wood": "Wood", "foam": "Foam"}
 # So many ways stand side by side; the one chosen is always among them.
 MOST_WAYS = 3
-BOARDS = ("board", "match-plate")
 # The stuff of a way is printed where its master is.
 PRINTED = ("printed", "metal")
 # Figures of a way on the card: name, field, what it is of, suffix, least, most, decimals, step, tip.
@@ -484,42 +484,20 @@ class PatternCard(Card):
         pattern = None if results is None else results.pattern
         if job is None or results is None or pattern is None:
             return
-        making = pattern.making
         suffixes = ("3mf", "stl") if job.pattern.stl else ("3mf",)
-        things = [(one.role, one.mesh) for one in making.prints] or [(piece.role, piece.laid) for piece in pattern.pieces]
-        files = []
-        for index, (role, mesh) in enumerate(things):
-            alike = sum(other == role for other, _ in things[:index])
-            size = " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in mesh.size)
-            files += [(f"{role}{f'-{alike + 1}' if alike else ''}.{suffix}", size) for suffix in suffixes]
-        if job.pattern.test_piece and making.kind == "printed":
-            files += [(f"test-piece.{suffix}", "to try in the sand") for suffix in suffixes]
-        if making.prints:
-            files += [(f"{piece.name.lower().replace(' ', '-')}.{suffix}", length(float(piece.laid.size.max()), unit)) for piece in pattern.pieces
-                      if piece.role in BOARDS for suffix in suffixes]  # fmt: skip
-        if making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None:
-            files += [("templates.pdf", "at 1:1"), ("outlines.dxf", "mm"), ("outlines.svg", "mm")]
-        if making.blanks:
-            files.append(("cut-list.csv", "the table"))
-        if job.pattern.rule and making.kind not in ("", "original"):
-            files.append(("contraction-rule.pdf", "at 1:1"))
+        files: list[tuple[str, str]] = []
+        for one in model_files(results):
+            size = "to try in the sand"
+            if one.mesh is not None:
+                size = " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in one.mesh.size)
+            files += [(f"{one.stem}.{suffix}", size) for suffix in suffixes]
         cores = results.cores
         for number, core in enumerate(() if cores is None else cores.cores, 1):
             stem = "core" if cores is not None and len(cores.cores) == 1 else f"core-{number}"
             count = 1 + sum(len(box.parts) for box in core.boxes)
             files.append((f"{stem}*.{'3mf, stl' if job.pattern.stl else '3mf'}", f"{count * len(suffixes)} files"))
-        if cores is not None and cores.cores:
-            files.append(("core-boxes.pdf", "at 1:1"))
-        stock = results.stock
-        added = stock is not None and bool(stock.lines)
-        if added:
-            files.append(("dimensions.csv", "the table"))
-        if stock is not None and stock.drill:
-            files += [("drilling-plan.pdf", "at 1:1"), ("drilling-plan.csv", "the table")]
-        files += [
-            ("shop-sheet.pdf", f"{1 + added + bool(making.kind) + (0 if cores is None else len(cores.cores))} pages"),
-            ("manifest.json", "the list"),
-        ]
+        files += [(paper.file, paper.about) for paper in paper_files(results)]
+        files.append(("manifest.json", "the list"))
         self.files.show_rows(files)
 
     def _refresh_foot(self, opened: int) -> None:

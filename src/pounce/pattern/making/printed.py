@@ -14,7 +14,7 @@ from pounce.pattern.dowels import BEHIND_MM, Face, face_of, pair, room, thicknes
 from pounce.pattern.making.layers import outline_at
 from pounce.pattern.making.tongue import tongued
 from pounce.pattern.making.values import Printed
-from pounce.pattern.values import Hole, Piece
+from pounce.pattern.values import PLYWOOD, Hole, Piece
 from pounce.solid import boolean
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
@@ -24,8 +24,6 @@ from pounce.solid.tree import build
 # Turns about the upright that are tried, degrees; places tried for a cut; how near the middle it must stay, as a share of the bed.
 TURNS, PLACES = 5.0, 41
 MOST_PIECES = 24
-# Boards are sawn from plywood by their template, not printed.
-BOARDS = ("board", "match-plate")
 # Dowels in a cut: their sizes, tried in turn, mm, and how far from an edge.
 ENOUGH_POINTS = 200
 CUT_DOWELS, CUT_EDGE = (6.0, 5.0, 4.0, 3.0), 2.0
@@ -58,7 +56,7 @@ def prints_of(
         raise UserFault("A bed under 40 mm takes no pattern.", "Give the bed of the printer, 100 to 1000 mm.")
     out: list[Printed] = []
     for number, piece in enumerate(pieces):
-        if piece.role in BOARDS:
+        if piece.role in PLYWOOD:
             continue
         near = tuple((piece.on_laid(at), radius) for at, radius in avoid)
         near += tuple((piece.on_laid(hole.at_mm), hole.radius_mm + 4.0) for hole in piece.holes)
