@@ -18,6 +18,8 @@ Near = Sequence[list[tuple[Floats, float]]]
 LOOKS, APART_MM = 97, 40.0
 # A part more is worth this much glue, mm; a part narrower than this is a crumb.
 FRAGMENT, CRUMB_MM = 60.0, 40.0
+# A wire follows no finer line than this, mm.
+PLAIN_MM = 0.02
 # Marks along a profile at which both ends of the wire are to be at once.
 MARKS = 24
 # Outlines that lean less than this let one wire path through the whole sheet do, mm between the two faces.
@@ -128,7 +130,7 @@ def glued_mm2(layers: tuple[Layer, ...]) -> float:
 
 def _rings(shape: BaseGeometry, kerf_mm: float) -> list[tuple[bool, Floats]]:
     """Outlines of a shape with the wire half a kerf outside the stuff; whether each is an opening."""
-    grown = shape.buffer(kerf_mm / 2.0, join_style="mitre", mitre_limit=3.0)
+    grown = shape.buffer(kerf_mm / 2.0, join_style="mitre", mitre_limit=3.0).simplify(PLAIN_MM)
     parts = [grown] if grown.geom_type == "Polygon" else list(grown.geoms)
     out: list[tuple[bool, Floats]] = []
     for part in parts:
@@ -191,10 +193,10 @@ def marks_of(cut: HotCut) -> tuple[Floats, Floats]:
     return _at(cut.lower, share, where), _at(cut.upper, share, where)
 
 
-def hours(layers: tuple[Layer, ...], cuts: tuple[HotCut, ...], area_mm2: float) -> tuple[float, float]:
+def hours(layers: tuple[Layer, ...], area_mm2: float) -> tuple[float, float]:
     """(all, by hand) hours: each sheet marked and glued, every outline cut by the wire, and the whole sanded and coated."""
     figures = limits()
-    wire = sum(float(np.linalg.norm(np.diff(one.lower, axis=0), axis=1).sum()) for one in cuts) / figures["foam_wire"].value
+    wire = sum(float(one.lower.length) for one in layers) / figures["foam_wire"].value
     minutes = figures["foam_hand_layer"].value * len(layers) + wire + figures["foam_finish"].value * area_mm2 * 1e-4
     return minutes / 60.0, minutes / 60.0
 

@@ -85,7 +85,6 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
     )
     prints = printed.prints_of(given.printing, settings, given.avoid) if kind in ("printed", "metal") else ()
     ways = ways_of(
-        choices,
         tuple(shaped),
         given.printing,
         method,

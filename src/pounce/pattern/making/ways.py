@@ -7,7 +7,7 @@ from pounce.metals.tables import limits, pattern_kind
 from pounce.pattern.making import foam, printed, wood
 from pounce.pattern.making.printed import Settings
 from pounce.pattern.making.values import Layer, Printed, Way
-from pounce.pattern.values import PatternChoices, Piece
+from pounce.pattern.values import Piece
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,7 +28,7 @@ class Asked:
 
 
 def ways_of(
-    choices: PatternChoices, shaped: tuple[Piece, ...], printing: tuple[Piece, ...], method: Method, prints: tuple[Printed, ...],
+    shaped: tuple[Piece, ...], printing: tuple[Piece, ...], method: Method, prints: tuple[Printed, ...],
     settings: Settings, stacks: Stacks, asked: Asked, metal_kg: float | None,
 ) -> tuple[Way, ...]:  # fmt: skip
     """Printed, wood and foam; and the original or the metal pattern first where that is the way chosen.
@@ -39,7 +39,7 @@ def ways_of(
     out = [
         _printed(printing, method, prints, settings, area),
         _wood(stacks, area),
-        _foam(choices, shaped, method, stacks, area),
+        _foam(shaped, method, stacks, area),
     ]
     if method.pattern_id == "original-part":
         out = [_original(method, asked), *[_sized(way, asked) for way in out]]
@@ -76,9 +76,8 @@ def _wood(stacks: Stacks, area: float) -> Way:
     return Way("wood", every, hand, "{stuff_litres} of timber", "Moves with damp.", figures)
 
 
-def _foam(choices: PatternChoices, shaped: tuple[Piece, ...], method: Method, stacks: Stacks, area: float) -> Way:
-    cuts = foam.hot_cuts(stacks.sheets, choices.kerf_mm)
-    every, hand = foam.hours(stacks.sheets, cuts, area)
+def _foam(shaped: tuple[Piece, ...], method: Method, stacks: Stacks, area: float) -> Way:
+    every, hand = foam.hours(stacks.sheets, area)
     minds = "One casting each." if method.pattern_id == "foam-burned-out" else "Dents easily."
     figures = {"stuff_litres": sum(piece.volume_mm3 for piece in shaped) * 1e-6, "sheets": float(len(stacks.sheets))}
     return Way("foam", every, hand, "{stuff_litres} of foam", minds, figures)
