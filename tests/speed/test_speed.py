@@ -277,7 +277,7 @@ def _say(benchmark: BenchmarkFixture, target: float, what: str) -> None:
 def test_cores_of_200k(benchmark: BenchmarkFixture) -> None:
     """Core, prints and box of a part of 200,000 triangles: 8 s are wanted."""
     inner = manifold3d.Manifold.sphere(38, 460) + manifold3d.Manifold.cylinder(200, 12, 12, 96, True).rotate([90, 0, 0])
-    model = model_of(manifold3d.Manifold.sphere(48, 300) - inner)
+    model = model_of(manifold3d.Manifold.sphere(48, 450) - inner)
     line = Line()
     job = with_model(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, model)
     line.run(job, model, until="stock")

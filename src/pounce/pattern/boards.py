@@ -14,6 +14,8 @@ from pounce.solid.mesh import Floats, Mesh
 
 # Finer than this the part's own detail does not show on a board that only has to carry it.
 COARSE_MM = 0.02
+# Flat ground is flat within this; no more, or the board would touch the pattern at its line.
+FLAT_MM = 0.005
 MOST_FINE = 40_000
 
 
@@ -36,7 +38,7 @@ def follow_board(mesh: Mesh, joint: Joint) -> Piece:
     shifts = [np.zeros(3), *[1.5 * play * (np.cos(turn) * joint.u + np.sin(turn) * joint.v) for turn in turns]]
     board = boolean.without(block, [tool.translate(shift) for shift in shifts])
     # the plan's even grid is finer than flat ground needs
-    board = board.simplify(COARSE_MM)
+    board = boolean.unmarked(board).simplify(FLAT_MM)
     pieces = sorted(board.decompose(), key=lambda piece: -piece.volume())
     return laid_piece("follow-board", "Follow board", pieces[0], joint.direction if under else -joint.direction)
 

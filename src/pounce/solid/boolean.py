@@ -65,6 +65,15 @@ def bare_mesh(solid: Solid) -> Mesh:
     return Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
 
 
+def unmarked(solid: Solid) -> Solid:
+    """The same solid with no marks on its triangles, so that simplifying may merge what lies in one plane."""
+    raw = solid.to_mesh64()
+    vertices, faces = np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.uint64).reshape(-1, 3)
+    plain = manifold3d.Mesh64(vert_properties=np.array(vertices, np.float64), tri_verts=np.array(faces, np.uint64))
+    plain.merge()
+    return _Manifold(plain)
+
+
 def tool_solid(vertices: Floats, faces: Ints) -> Solid:
     """A solid to cut with; its triangles count as made by tools. ValueError when it is not closed."""
     solid = _solid(vertices, faces, np.arange(len(faces)) % (_PART_MARK - _TOOL_MARK) + _TOOL_MARK)

@@ -120,7 +120,7 @@ def _sections(solid: Solid, mesh: Mesh, low: float, step: float, count: int, sha
     heights = low + step * (np.arange(-reach, count + reach + 1))
     first, last = float(mesh.bounds[0, 2]) + inside, float(mesh.bounds[1, 2]) - inside
     # below the joint there is no face of the mould: the cut at the joint stands for it
-    return [_Section() if h > last else solid.slice(float(max(h, first))) for h in heights]
+    return [_Section() if h > last else _plain(solid.slice(float(max(h, first)))) for h in heights]
 
 
 def _room(sections: list[Section], index: int, step: float, wall_mm: float) -> Section:
