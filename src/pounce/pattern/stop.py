@@ -16,7 +16,6 @@ from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.pattern import boards, halves, loose
 from pounce.pattern.making.clay import clay_plan
-from pounce.pattern.making.hollow import hollow_pieces
 from pounce.pattern.making.metal import master_pieces
 from pounce.pattern.making.stop import Given, checked, kind_of, making
 from pounce.pattern.making.ways import Asked
@@ -92,7 +91,7 @@ def pattern_stop(
         findings += plan.findings
         sizes = plan.sizes
     pieces += off
-    tick(0.45, "Hollowing and mounting")
+    tick(0.45, "Mounting it")
     checked(choices)
     flat = parting.joint.level
     solid = list(pieces)
@@ -101,10 +100,7 @@ def pattern_stop(
     if kind_of(method) == "metal":
         pieces, figures, said = master_pieces(pieces, choices, method)
         findings += said
-    elif choices.hollow and kind_of(method) == "printed":
-        pieces, said = hollow_pieces(pieces, choices, method, flat)
-        findings += said
-    given = Given(tuple(solid), tuple(pieces), _avoided(stock), _asked(stock, parting, part), figures.get("metal_kg"))
+    given = Given(tuple(solid), tuple(pieces), _avoided(stock), _asked(stock, parting, part), figures.get("metal_kg"), flat)
     made, said = making(choices, given, method, span(tick, 0.5, 1.0))
     findings += said
     made = replace(made, figures={**made.figures, **figures})
@@ -149,7 +145,9 @@ def _mount(
 
 def _asked(stock: StockResult, parting: PartingResult, part: PartResult) -> Asked:
     """What the part would want if it served as its own pattern: its through holes along no wall of a core, and its walls short of draft."""
-    bores = sum(one.kind == "bore" for one in stock.features)
+    # larger holes are the part's own shape, and are moulded
+    small = limits()["bore_solid"].value
+    bores = sum(one.kind == "bore" and 2.0 * one.radius_mm <= small for one in stock.features)
     tight = sum(region.area_mm2 for region in parting.regions)
     return Asked(bores, tight, float(part.mesh.size.max()))
 

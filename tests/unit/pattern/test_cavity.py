@@ -115,11 +115,11 @@ def test_the_back_of_a_metal_pattern_draws() -> None:
 
 def test_resin_drains_through_the_joint_only() -> None:
     found = pattern_of(M.cylinder(40, 45, 38, 64), "printed-resin", hollow=True)
-    (piece,) = found.pieces
+    (piece,) = found.making.prints
     said = {one.code: one for one in found.findings}
     drains = int(said["drains"].figures["drains"])
-    assert drains >= 2 and boolean.closed_solid(piece.laid) is not None
-    solid = boolean.closed_solid(piece.laid)
+    assert drains >= 2 and boolean.closed_solid(piece.mesh) is not None
+    solid = boolean.closed_solid(piece.mesh)
     plain = boolean.closed_solid(pattern_of(M.cylinder(40, 45, 38, 64), "printed-resin").pieces[0].laid)
     assert solid is not None and plain is not None
     # in the floor only the holes are missing; no wall is pierced: the silhouette from the side and from above is the same
@@ -171,3 +171,19 @@ def test_pins_of_a_metal_pattern_are_marked_not_bored() -> None:
 def test_hollowing_wants_room_and_a_flat_joint() -> None:
     thin = pattern_of(box(60, 40, 6), "printed-filament", hollow=True)
     assert "no-room-to-hollow" in {one.code for one in thin.findings}
+
+
+def test_a_hollow_piece_that_is_cut_for_the_bed_keeps_a_face_to_glue() -> None:
+    found = pattern_of(box(400, 60, 50), "printed-filament", hollow=True, numbers=False, draw_screw=False)
+    prints = found.making.prints
+    assert len(prints) == 2 and all(one.room_mm3 > 0.0 for one in prints)
+    swell = contraction.factor(tables.metal("aluminium-silicon").contraction.value)
+    for one in prints:
+        end = np.abs(one.mesh.normals[:, 0]) > 0.999
+        ends = [
+            float(one.mesh.areas[end & (np.abs(one.mesh.corners[:, :, 0] - at).max(axis=1) < 0.01)].sum())
+            for at in one.mesh.bounds[:, 0]
+        ]
+        # two dowels of 6 mm and their glue are bored in the cut, and nothing else is missing
+        bored = 2 * np.pi / 4 * (6.0 + limits()["dowel_glue_clearance"].value) ** 2
+        assert min(ends) > 60 * 50 * swell**2 - bored - 5.0

@@ -101,6 +101,7 @@ class PatternCard(Card):
 
     def __init__(self, desk: Any) -> None:
         self.apart = 1.0
+        self._count = 0
         super().__init__(desk)
 
     def fill(self) -> None:
@@ -491,19 +492,22 @@ class PatternCard(Card):
             if one.mesh is not None:
                 size = " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in one.mesh.size)
             files += [(f"{one.stem}.{suffix}", size) for suffix in suffixes]
-        cores = results.cores
+        cores, cored = results.cores, 0
         for number, core in enumerate(() if cores is None else cores.cores, 1):
             stem = "core" if cores is not None and len(cores.cores) == 1 else f"core-{number}"
             count = 1 + sum(len(box.parts) for box in core.boxes)
             files.append((f"{stem}*.{'3mf, stl' if job.pattern.stl else '3mf'}", f"{count * len(suffixes)} files"))
+            cored += count * len(suffixes) - 1
         files += [(paper.file, paper.about) for paper in paper_files(results)]
         files.append(("manifest.json", "the list"))
+        # the files of a core stand in one line
+        self._count = len(files) + cored
         self.files.show_rows(files)
 
     def _refresh_foot(self, opened: int) -> None:
         results = self.desk.results()
         ready = results is not None and results.pattern is not None
-        count = len(self.files._now)
+        count = self._count
         self.foot.setEnabled(ready)
         self.foot.setText(f"Write {count} files" if ready else "Nothing to write yet")
 

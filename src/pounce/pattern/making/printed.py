@@ -11,6 +11,7 @@ from pounce.base.errors import UserFault
 from pounce.metals.tables import limits
 from pounce.pattern import numbers
 from pounce.pattern.dowels import BEHIND_MM, Face, face_of, pair, room, thickness
+from pounce.pattern.making.hollow import Hollow
 from pounce.pattern.making.layers import outline_at
 from pounce.pattern.making.tongue import tongued
 from pounce.pattern.making.values import Printed
@@ -46,7 +47,10 @@ class Settings:
 
 
 def prints_of(
-    pieces: tuple[Piece, ...], settings: Settings, avoid: tuple[tuple[Floats, float], ...] = ()
+    pieces: tuple[Piece, ...],
+    settings: Settings,
+    avoid: tuple[tuple[Floats, float], ...] = (),
+    hollow: Hollow | None = None,
 ) -> tuple[Printed, ...]:
     """Every piece as it goes to the printer. ``avoid`` places (3,) of a piece's own frame and radii that no cut may come near to.
 
@@ -64,6 +68,10 @@ def prints_of(
         for share, (mesh, turn) in enumerate(parts):
             name = piece.name if len(parts) == 1 else f"{piece.name}, part {share + 1} of {len(parts)}"
             role = piece.role if len(parts) == 1 else f"{piece.role}-part-{share + 1}"
+            full = mesh.volume
+            drains = 0
+            if hollow is not None:  # after cutting, so that the cut keeps a face to glue
+                mesh, drains = hollow.of(piece, mesh)
             turned = _turned(mesh, turn)
             plastic = plastic_mm3(turned, settings)
             minutes = minutes_for(plastic, float(turned.size[2]), settings)
@@ -80,6 +88,8 @@ def prints_of(
                     overhang_mm2(turned),
                     _outline(turned),
                     _upright(turned),
+                    full - mesh.volume,
+                    drains,
                 )
             )
     return _on_beds(out, settings)

@@ -9,6 +9,7 @@ from pounce.metals.method import Method
 from pounce.metals.tables import limits, screw, timber
 from pounce.pattern.making import printed
 from pounce.pattern.making.foam_way import foam_way
+from pounce.pattern.making.hollow import hollow_for, no_flat_joint, said
 from pounce.pattern.making.layers import layers_of, with_meshes
 from pounce.pattern.making.original_way import original_way
 from pounce.pattern.making.printed import Settings
@@ -34,9 +35,10 @@ LEAST_SHEET = 5.0
 
 @dataclass(frozen=True, eq=False)
 class Given:
-    """What the making starts from: the pattern's ``pieces``, those to print (``printing``, hollowed where asked), places (3,) and radii no cut
+    """What the making starts from: the pattern's ``pieces``, those to print (``printing``), places (3,) and radii no cut
 
-    may come near, what an original would want, and the mass of a metal pattern where one is made.
+    may come near, what an original would want, the mass of a metal pattern where one is made, and whether the joint
+    is ``flat``.
     """
 
     pieces: tuple[Piece, ...]
@@ -44,6 +46,7 @@ class Given:
     avoid: tuple[tuple[Floats, float], ...]
     asked: Asked
     metal_kg: float | None = None
+    flat: bool = True
 
 
 def kind_of(method: Method) -> str:
@@ -83,7 +86,8 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
     settings = Settings(
         choices.bed_mm, layer, choices.walls, choices.inside_percent, choices.bed_joint == "tongue", choices.numbers, resin
     )
-    prints = printed.prints_of(given.printing, settings, given.avoid) if kind in ("printed", "metal") else ()
+    hollow = hollow_for(choices, method) if choices.hollow and kind == "printed" and given.flat else None
+    prints = printed.prints_of(given.printing, settings, given.avoid, hollow) if kind in ("printed", "metal") else ()
     ways = ways_of(
         tuple(shaped),
         given.printing,
@@ -100,7 +104,10 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
         full = printed.estimated(given.pieces, settings)[0]
         made, found = printed_way(choices, method, prints, ways, settings, full)
         steps = made.steps if kind == "printed" else (*made.steps[:2], *METAL_STEPS)
-        return replace(made, kind=kind, hollow=choices.hollow or kind == "metal", steps=steps), found
+        if choices.hollow and kind == "printed":
+            found += [no_flat_joint()] if hollow is None else said(hollow, prints)
+        shown = kind == "metal" or any(one.room_mm3 > 0.0 for one in prints)
+        return replace(made, kind=kind, hollow=shown, steps=steps), found
     if kind == "original":
         return original_way(method, ways, given.asked)
     tick(0.8, "Cutting the layers")
