@@ -271,7 +271,8 @@ def chips_of(stop: str, results: Results, unit: str, pointed: int = -1) -> tuple
             board = (
                 (Chip("timber", "Mounting board"),) if results.pattern.mount is not None and making.kind != "wood" else ()
             )
-            return (Chip(*stuff), *board)
+            grain = (Chip("grain", "Way of the grain"),) if making.kind == "wood" else ()
+            return (Chip(*stuff), *grain, *board)
         roles = [piece.role for piece in results.pattern.pieces]
         cut = "Split face and holes" if "cope-half" in roles else "Hole for the draw screw"
         cut = {"follow-board": "Follow board", "false-pattern": "Cut face", "loose-piece": "Cut faces and pin"}.get(

@@ -3,7 +3,7 @@
 All in the laid frame, z along the draw; the bench only turns it and paints it.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -13,13 +13,16 @@ from pounce.solid.mesh import Floats, Mesh
 
 # Between things that stand side by side, as a share of the wider.
 GAP = 0.25
+NONE = np.zeros((0, 2, 3))
+# An arrow of the grain over the longest way of its layer, its barbs over itself, and how far it lies over the wood, mm.
+ARROW, BARB, OVER_MM = 0.22, 0.22, 0.4
 
 
 @dataclass(frozen=True, eq=False)
 class Shown:
     """A solid where it is shown: its ``tone`` (clay, timber, chalk), its ``name`` and a thickness that belongs to it (0: none), mm, and the
 
-    point (3,) to tie its label to.
+    point (3,) to tie its label to; ``strokes`` (k, 2, 3) of the arrow that shows the way of its grain.
     """
 
     mesh: Mesh
@@ -27,6 +30,7 @@ class Shown:
     name: str
     thick_mm: float
     at_mm: Floats
+    strokes: Floats = field(default_factory=lambda: NONE)
 
 
 def shows_own(pattern: PatternResult) -> bool:
@@ -62,7 +66,7 @@ def corners(things: tuple[Shown, ...]) -> Floats:
 
 
 def _moved(one: Shown, shift: Floats) -> Shown:
-    return Shown(one.mesh.moved(np.eye(3), shift), one.tone, one.name, one.thick_mm, one.at_mm + shift)
+    return Shown(one.mesh.moved(np.eye(3), shift), one.tone, one.name, one.thick_mm, one.at_mm + shift, one.strokes + shift)
 
 
 def _stacks(layers: tuple[Layer, ...], apart: float, tone: str) -> list[Shown]:
@@ -80,9 +84,29 @@ def _stacks(layers: tuple[Layer, ...], apart: float, tone: str) -> list[Shown]:
         if one.mesh is None:
             continue
         lift = apart * (one.number - 1) * max(0.55 * tall, 0.12 * max(wide))
-        mesh = one.mesh.moved(np.eye(3), np.array([float(starts[one.piece]) + wide[one.piece] / 2.0, 0.0, lift]))
-        out.append(Shown(mesh, tone, str(one.number), one.thick_mm, mesh.vertices[int(np.argmax(mesh.vertices[:, 0]))]))
+        shift = np.array([float(starts[one.piece]) + wide[one.piece] / 2.0, 0.0, lift])
+        mesh = one.mesh.moved(np.eye(3), shift)
+        strokes = _grain(one) + shift if tone == "timber" else NONE
+        out.append(
+            Shown(mesh, tone, str(one.number), one.thick_mm, mesh.vertices[int(np.argmax(mesh.vertices[:, 0]))], strokes)
+        )
     return out
+
+
+def _grain(layer: Layer) -> Floats:
+    """(k, 2, 3) a double arrow on a layer's upper face along its grain."""
+    face = layer.upper if not layer.upper.is_empty else layer.saw
+    spot = max(getattr(face, "geoms", [face]), key=lambda part: part.area).representative_point()
+    x0, y0, x1, y1 = face.bounds
+    turn = np.radians(layer.grain_deg)
+    way = np.array([np.cos(turn), np.sin(turn), 0.0]) * ARROW * max(x1 - x0, y1 - y0) / 2.0
+    side = np.array([-way[1], way[0], 0.0])
+    middle = np.array([float(spot.x), float(spot.y), layer.high_mm + OVER_MM])
+    strokes = [[middle - way, middle + way]]
+    for sign in (1.0, -1.0):
+        tip = middle + sign * way
+        strokes += [[tip, tip - sign * BARB * way + hand * 0.6 * BARB * side] for hand in (1.0, -1.0)]
+    return np.array(strokes)
 
 
 def _printed(pattern: PatternResult) -> list[Shown]:

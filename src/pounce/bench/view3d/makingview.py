@@ -8,6 +8,7 @@ from pounce.pattern.showing import Shown
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.shading import corner_normals
 
+BRASS = (0.478, 0.361, 0.118)
 TONES = {"clay": CLAY, "timber": TIMBER, "chalk": CHALK}
 
 
@@ -20,6 +21,8 @@ def show_making(things: tuple[Shown, ...], turn: Floats, grain: float) -> tuple[
         mesh = one.mesh.moved(turn, np.zeros(3))
         solid.append(surface(_soup(mesh), TONES[one.tone]))
         ink.append(lines(creases(mesh), INK, 0.75 * grain))
+        if len(one.strokes):
+            ink.append(lines(one.strokes @ turn.T, BRASS, 2.6 * grain))
         low, high = np.minimum(low, mesh.bounds[0]), np.maximum(high, mesh.bounds[1])
     return solid, ink, np.array([low, high])
 

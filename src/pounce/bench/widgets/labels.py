@@ -154,6 +154,12 @@ class Labels:
             painter.setPen(QPen(colour("ink"), 1))
             painter.setBrush(colour("panel" if mark == "foam" else mark))
             painter.drawRect(QRectF(x, y + 1, 17, 12))
+        elif mark == "grain":
+            painter.setPen(QPen(colour("brassInk"), 2.0))
+            painter.drawLine(QPointF(x, y + 7), QPointF(x + 17, y + 7))
+            for tip, way in ((x, 1.0), (x + 17, -1.0)):
+                for hand in (-3.0, 3.0):
+                    painter.drawLine(QPointF(tip, y + 7), QPointF(tip + 5.0 * way, y + 7 + hand))
         elif mark == "thin":
             painter.setPen(QPen(colour("ink"), 1))
             painter.setBrush(colour("steelDeep"))
