@@ -205,6 +205,7 @@ def test_breathers_lead_from_the_far_ends_up_past_the_piece() -> None:
     for way in clay.breathers:
         line = shapely.LineString(way)
         assert line.distance(shapely.Polygon(clay.outline).exterior) < 0.5 and not line.crosses(piece)
+        assert min(line.distance(shapely.Point(key)) for key in clay.keys) > limits()["clay_key"].value / 2
         assert float(way[-1, 1]) == pytest.approx(edge) and abs(float(way[-1, 0])) <= clay.block_mm[0] / 2
     far = clay.outline[int(np.argmin(clay.outline[:, 1]))]
     assert min(float(np.linalg.norm(way[0] - far)) for way in clay.breathers) < 3.0

@@ -55,7 +55,8 @@ def clay_plan(
     throat = max(LEAST_THROAT_MM, limits()["clay_gate"].value * thick)
     mouth = max(limits()["clay_funnel"].value, 2.0 * throat)
     wide, deep = float(x1 - x0), float(y1 - y0)
-    block = (wide + 2.0 * around, deep + 3.0 * around)
+    # keys stand outside the lanes of the breathers
+    block = (wide + 2.0 * (around + limits()["clay_key"].value), deep + 3.0 * around)
     low = -deep / 2.0 - around
     breathers = _breathers(points, top, block, low, around)
     keys = _keys(block, low)
@@ -139,7 +140,7 @@ def _breathers(points: Floats, top: Floats, block: tuple[float, float], low: flo
     out = []
     for end in ends[:MOST_BREATHERS]:
         side = 1.0 if end[0] >= top[0] else -1.0
-        lane = side * (block[0] / 2.0 - 0.5 * around)
+        lane = side * (float(np.abs(points[:, 0]).max()) + 0.5 * around)
         # a top of its own breathes straight up; an end goes out to the side first
         straight = end[1] >= float(points[np.abs(points[:, 0] - end[0]) < 1.0][:, 1].max()) - 0.5 and end[1] > 0.0
         middle = [] if straight else [[lane, float(end[1])]]
