@@ -149,8 +149,8 @@ def test_boards_are_mounted_and_shown_by_hand(qtbot: QtBot, session: Session, bl
     card = card_of(window)
     window.desk.edit(edits.set_parting, *edits.parse_parting("flat:0"))
     settled(qtbot, window)
-    card.mount.setCurrentIndex(card.mount.findData("boards"))
-    card.mount.activated.emit(card.mount.currentIndex())
+    card.mounting.kind.setCurrentIndex(card.mounting.kind.findData("boards"))
+    card.mounting.kind.activated.emit(card.mounting.kind.currentIndex())
     settled(qtbot, window)
     results = window.desk.results()
     assert results is not None and results.pattern is not None and results.pattern.mount is not None

@@ -4,92 +4,25 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QWidget
 
-from pounce.base.finding import filled
-from pounce.base.units import from_mm, length, plain, quantity, to_mm, volume
+from pounce.base.units import from_mm, length, plain, to_mm, volume
 from pounce.bench.stops.card import Card, FigureTable
+from pounce.bench.stops.joinery import Joinery, Mounting, deepest
+from pounce.bench.stops.wayrows import FIGURES, WAYS, WayTile
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
 from pounce.job import edits, pattern_edits
-from pounce.metals.tables import limits, screws, timbers
-from pounce.pattern.making.values import Making, Way
+from pounce.metals.tables import limits, timbers
+from pounce.pattern.making.values import Making
 from pounce.pattern.showing import shows_own
 from pounce.pattern.values import PatternChoices, PatternResult
 from pounce.route.files import model_files, paper_files
 
-WAYS = {"original": "Original", "metal": "Metal", "printed": "Printed", "wood": "Wood", "foam": "Foam"}
 # So many ways stand side by side; the one chosen is always among them.
 MOST_WAYS = 3
 # The stuff of a way is printed where its master is.
 PRINTED = ("printed", "metal")
-# Figures of a way on the card: name, field, what it is of, suffix, least, most, decimals, step, tip.
-_FIGURES = (
-    (
-        "Stock on the joint",
-        "lap_mm",
-        "metal",
-        "mm",
-        0.0,
-        20.0,
-        2,
-        0.1,
-        "To machine and lap the joint of the metal pattern; ISO 8062-3 unless you say",
-    ),
-    ("Layer", "layer_mm", "printed", "mm", 0.02, 1.0, 2, 0.04, "Height of a printed layer"),
-    ("Walls", "walls", "printed", "", 1, 20, 0, 1, "Lines of plastic round every layer"),
-    ("Inside", "inside_percent", "printed", "%", 0, 100, 0, 5, "How much is filled within the walls"),
-    ("Boards at most", "board_mm", "wood", "mm", 3, 200, 1, 1, "The thickest planed board at hand"),
-    ("Room to plane", "room_mm", "wood", "mm", 0, 20, 1, 0.5, "Left on every side of a board"),
-    (
-        "Wall when hollow",
-        "wall_mm",
-        "hollow",
-        "mm",
-        1.0,
-        30.0,
-        1,
-        0.5,
-        "Wall of a hollow piece; ribs stand as near as it needs to hold the ramming",
-    ),
-    ("Boards, wide", "board_wide_mm", "wood", "mm", 20, 3000, 0, 10, "How wide the boards at hand are"),
-    ("Boards, long", "board_long_mm", "wood", "mm", 100, 6000, 0, 100, "How long the boards at hand are"),
-    ("Sheets, wide", "sheet_wide_mm", "foam", "mm", 100, 3000, 0, 50, "How wide the sheets of foam at hand are"),
-    ("Sheets, long", "sheet_long_mm", "foam", "mm", 100, 6000, 0, 50, "How long the sheets of foam at hand are"),
-    ("Sheets at most", "sheet_mm", "foam", "mm", 5, 1000, 0, 10, "The thickest sheet of foam at hand"),
-    ("Kerf of the wire", "kerf_mm", "foam", "mm", 0, 10, 1, 0.1, "What the hot wire melts away, both sides together"),
-)
-
-
-class WayTile(QPushButton):
-    """One way of making: its name, hours, what it takes, what to mind."""
-
-    def __init__(self, kind: str) -> None:
-        super().__init__()
-        self.kind = kind
-        self.setCheckable(True)
-        self.setProperty("kind", "way")
-        self.setFixedHeight(136)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(7, 7, 5, 5)
-        column.setSpacing(1)
-        self._name, self._hours = label(WAYS[kind], "strong"), label("", "value")
-        self._takes, self._minds = label("", "muted", wrap=True), label("", "", wrap=True)
-        for widget in (self._name, self._hours, self._takes, self._minds):
-            widget.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-            column.addWidget(widget)
-        column.addStretch(1)
-
-    def show_way(self, way: Way | None, chosen: bool, unit: str) -> None:
-        """What this way comes to."""
-        self.setChecked(chosen)
-        self.setEnabled(way is not None)
-        if way is None:
-            return
-        self._hours.setText(quantity("all_hours", way.hours) if way.hours > 0.0 else "no")
-        self._takes.setText(filled(way.takes, way.figures, unit))
-        self._minds.setText(way.minds)
-        self.setAccessibleName(f"{WAYS[self.kind]}, {self._hours.text()}, {self._takes.text()}. {way.minds}")
 
 
 class PatternCard(Card):
@@ -118,38 +51,9 @@ class PatternCard(Card):
         self._ways = holder
         self.body.addWidget(holder)
         self._fill_ways()
-        self.dowels = Segments([("loose", "Loose"), ("pins", "Short pins"), ("none", "None")], "Dowels")
-        self.dowels.chosen.connect(lambda kind: self.desk.edit(edits.set_dowels, kind))
-        self._dowel_row = Row(
-            "Dowels", self.dowels, "Loose: holes in both halves, so both print flat. Pins stand 3 mm proud of the cope half"
-        )
-        self.body.addWidget(self._dowel_row)
-        self.thick = Figure(" mm", 1.0, 50.0, 1, 1.0, "Diameter of the thicker dowel")
-        self.thick.given.connect(lambda value: self.desk.edit(edits.set_dowel_size, value))
-        self._size_row = Row("Thicker dowel", self.thick, "The other is a size thinner, so the halves fit one way only")
-        self.body.addWidget(self._size_row)
-        self.count = Figure("", 2, 6, 0, 1, "How many dowels")
-        self.count.given.connect(lambda value: self._set(dowel_count=int(value)))
-        self._count_row = Row("How many", self.count, "Two place the halves; long joints want more")
-        self.body.addWidget(self._count_row)
-        self.proud = Figure(" mm", 0.5, 50.0, 1, 0.5, "How far dowels stand out of the joint")
-        self.proud.given.connect(lambda value: self._set(proud_mm=round(to_mm(value, self.desk.unit), 4)))
-        self._proud_row = Row(
-            "Stand out",
-            self.proud,
-            "3 mm clears when the cope is tilted in lifting; long ones lift the other half out of the sand",
-        )
-        self.body.addWidget(self._proud_row)
-        self.guide = QCheckBox("Holes through one half as a guide")
-        self.guide.toggled.connect(lambda on: self._set(guide=on))
-        self.body.addWidget(self.guide)
-        self.screw = QCheckBox("Hole for a draw screw")
-        self.screw.toggled.connect(lambda on: self._toggle(edits.set_draw_screw, on))
-        self.screw_kind = Choice("Draw screw", [(key, one.name) for key, one in screws().items()])
-        self.screw_kind.given.connect(lambda key: self._set(screw=key))
-        self.screw_kind.setFixedWidth(150)
-        self.rapping = QCheckBox("Rapping plate let into the joint")
-        self.rapping.toggled.connect(lambda on: self._set(rapping=on))
+        self.joinery = Joinery(self.desk)
+        self.body.addWidget(self.joinery)
+        self.mounting = Mounting(self.desk)
         self.numbers = QCheckBox("Pair numbers in the split faces")
         self.numbers.toggled.connect(lambda on: self._set(numbers=on))
         self.test_piece = QCheckBox("A test piece to try in the sand")
@@ -158,11 +62,7 @@ class PatternCard(Card):
         self.rule.toggled.connect(lambda on: self._set(rule=on))
         self.stl = QCheckBox("Write STL beside the 3MF")
         self.stl.toggled.connect(lambda on: self._toggle(edits.set_stl, on))
-        self.body.addWidget(self.screw)
-        self._screw_row = Row("Draw screw", self.screw_kind, "Cut its own thread, or set an insert in")
-        self.body.addWidget(self._screw_row)
-        self.body.addWidget(self.rapping)
-        self._fill_mount()
+        self.body.addWidget(self.mounting)
         for box in (self.numbers, self.test_piece, self.rule, self.stl):
             self.body.addWidget(box)
         self._pieces_head = label("Pieces", "section")
@@ -174,42 +74,6 @@ class PatternCard(Card):
         self.files = FigureTable([])
         self.body.addWidget(self.files)
         self._quiet = False
-
-    def _fill_mount(self) -> None:
-        """What the pieces are mounted on."""
-        kinds = [
-            ("none", "Nothing"),
-            ("boards", "Boards, cope and drag"),
-            ("one-side", "One board for both"),
-            ("match-plate", "A match plate"),
-        ]
-        self.mount = Choice("Mounted on", kinds)
-        self.mount.given.connect(lambda key: self._set(mount=key))
-        self._mount_row = Row(
-            "Mounted on", self.mount, "A board with holes for the flask's pins saves bedding the pattern for every mould"
-        )
-        self.body.addWidget(self._mount_row)
-        self.copies = Figure("", 1, 24, 0, 1, "How many patterns on the board")
-        self.copies.given.connect(lambda value: self._set(copies=int(value)))
-        self.flask = [
-            Figure(" mm", 60.0, 3000.0, 0, 10.0, f"Inside of the flask, {way} its pins") for way in ("along", "across")
-        ]
-        both = QWidget()
-        row = QHBoxLayout(both)
-        row.setContentsMargins(0, 0, 0, 0)
-        for figure in self.flask:
-            figure.given.connect(self._give_flask)
-            figure.setFixedWidth(92)
-            row.addWidget(figure)
-        self.pin = Figure(" mm", 3.0, 40.0, 1, 1.0, "Width of the flask's pins")
-        self.pin.given.connect(lambda value: self._set(pin_mm=round(to_mm(value, self.desk.unit), 4)))
-        self._mount_rows = [
-            Row("Patterns on it", self.copies, "Several at once, with sand for gates between them"),
-            Row("Flask inside", both, "Along and across its pins; as large as the sand wants unless you say"),
-            Row("Its pins", self.pin, "One gets a round hole, the other a slot"),
-        ]
-        for one in self._mount_rows:
-            self.body.addWidget(one)
 
     def _fill_ways(self) -> None:
         """The figures each way wants."""
@@ -252,7 +116,7 @@ class PatternCard(Card):
         self.leaves.chosen.connect(lambda kind: self.desk.edit(edits.set_pattern_kind, kind))
         self._add("foam", Row("The foam is", self.leaves, "Drawn like wood, or left in the sand to burn: one casting each"))
         self.figures: dict[str, Figure] = {}
-        for name, field, kind, unit, low, high, digits, step, tip in _FIGURES:
+        for name, field, kind, unit, low, high, digits, step, tip in FIGURES:
             figure = Figure(f" {unit}" if unit else "", low, high, digits, step, tip)
             figure.given.connect(partial(self._give, field, unit))
             self.figures[field] = figure
@@ -297,10 +161,6 @@ class PatternCard(Card):
         wide, deep, high = (float(side) for side in key.split("x"))
         self._set(bed_mm=(wide, deep, high))
 
-    def _give_flask(self, _value: float) -> None:
-        long, wide = (round(to_mm(one.value(), self.desk.unit), 3) for one in self.flask)
-        self._set(flask_mm=(long, wide))
-
     def _toggle(self, make: object, on: bool) -> None:
         if not self._quiet:
             self.desk.edit(make, on)
@@ -322,8 +182,6 @@ class PatternCard(Card):
         if job is None or results is None:
             return
         self._quiet = True
-        self.dowels.show_choice(job.pattern.dowels)
-        self.screw.setChecked(job.pattern.draw_screw)
         self.numbers.setChecked(job.pattern.numbers)
         self.test_piece.setChecked(job.pattern.test_piece)
         self.rule.setChecked(job.pattern.rule)
@@ -341,58 +199,14 @@ class PatternCard(Card):
         shaped = results.parting is not None and not results.parting.joint.level
         halves = any(piece.role == "cope-half" for piece in pattern.pieces) and not shaped
         draws = results.metal is not None and results.metal.pattern.draws
-        self._show_dowels(job.pattern, pattern, halves, unit)
         screwed = draws and not shaped
-        self.screw.setVisible(screwed)
-        self._screw_row.setVisible(screwed and job.pattern.draw_screw)
-        self.rapping.setVisible(screwed and job.pattern.draw_screw)
+        self.joinery.show_pattern(job.pattern, pattern, halves, screwed, unit)
         self.numbers.setVisible(halves)
         self.test_piece.setVisible(pattern.making.kind == "printed")
         self.rule.setVisible(pattern.making.kind not in ("", "original"))
-        self._show_mount(job.pattern, pattern, screwed, unit)
+        self.mounting.show_pattern(job.pattern, pattern, screwed, unit)
         self._show_pieces(unit)
         self._show_files(unit)
-
-    def _show_dowels(self, choices: PatternChoices, pattern: PatternResult, halves: bool, unit: str) -> None:
-        doweled = halves and choices.dowels != "none" and pattern.making.kind != "metal"
-        self._dowel_row.setVisible(halves and pattern.making.kind != "metal")
-        for row in (self._size_row, self._count_row, self._proud_row):
-            row.setVisible(doweled)
-        self.guide.setVisible(doweled and choices.dowels == "loose")
-        self._quiet = True
-        self.guide.setChecked(choices.guide)
-        self.rapping.setChecked(choices.rapping)
-        self._quiet = False
-        self.screw_kind.show_choice(choices.screw)
-        self.count.show_value(choices.dowel_count)
-        if pattern.dowel_mm:
-            self.thick.show_value(pattern.dowel_mm[0])
-        deepest = max(
-            (
-                hole.depth_mm
-                for piece in pattern.pieces
-                if piece.role == "drag-half"
-                for hole in piece.holes
-                if hole.purpose == "dowel"
-            ),
-            default=0.0,
-        )
-        usual = limits()["dowel_proud"].value if choices.dowels == "pins" else deepest
-        self.proud.setSuffix(f" {unit}")
-        self.proud.show_value(from_mm(usual if choices.proud_mm is None else choices.proud_mm, unit))
-
-    def _show_mount(self, choices: PatternChoices, pattern: PatternResult, may: bool, unit: str) -> None:
-        self._mount_row.setVisible(may)
-        self.mount.show_choice(choices.mount)
-        for row in self._mount_rows:
-            row.setVisible(may and pattern.mount is not None)
-        self.copies.show_value(choices.copies)
-        self.pin.setSuffix(f" {unit}")
-        self.pin.show_value(from_mm(choices.pin_mm, unit))
-        if pattern.mount is not None:
-            for figure, side in zip(self.flask, pattern.mount.flask_mm, strict=True):
-                figure.setSuffix(f" {unit}")
-                figure.show_value(from_mm(side, unit))
 
     def _show_way(self, pattern: PatternResult, unit: str) -> None:
         job, making = self.desk.job, pattern.making
@@ -424,7 +238,7 @@ class PatternCard(Card):
         usual = {
             "lap_mm": making.figures.get("lap_mm", 0.0), "wall_mm": limits()["hollow_wall"].value, "layer_mm": making.figures.get("layer_mm", 0.2),
         }  # fmt: skip
-        for _, field, _, kind, *_ in _FIGURES:
+        for _, field, _, kind, *_ in FIGURES:
             own = getattr(job.pattern, field)
             value = float(usual[field] if own is None else own)
             if kind == "mm":
@@ -473,11 +287,9 @@ class PatternCard(Card):
             rows = [(piece.name, volume(piece.volume_mm3, unit)) for piece in pattern.pieces]
         if pattern.dowel_mm:
             rows.append(("Dowels", " and ".join(f"Ø {plain(size, 1)}" for size in pattern.dowel_mm) + " mm"))
-        deepest = max(
-            (hole.depth_mm for piece in pattern.pieces for hole in piece.holes if hole.purpose == "dowel"), default=0
-        )
-        if deepest:
-            rows.append(("Dowel reaches in", length(deepest, unit)))
+        reach = deepest(pattern)
+        if reach:
+            rows.append(("Dowel reaches in", length(reach, unit)))
         self.pieces.show_rows(rows)
 
     def _show_files(self, unit: str) -> None:
