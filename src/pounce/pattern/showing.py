@@ -1,4 +1,4 @@
-"""What of a pattern's making is shown on the bench: layers opened upward, prints on their beds, pieces on their boards.
+"""What of a pattern's making is shown on the bench: layers opened upward, parts cut for the bed apart, prints on their beds, pieces on boards.
 
 All in the laid frame, z along the draw; the bench only turns it and paints it.
 """
@@ -46,7 +46,7 @@ def shown(pattern: PatternResult, apart: float) -> tuple[Shown, ...]:
     if made.layers:
         out += _stacks(made.layers, apart, "timber" if made.kind == "wood" else "chalk")
     elif pattern.mount is None:
-        out += _printed(pattern)
+        out += _parted(pattern, apart) if any(one.part for one in made.prints) else _printed(pattern)
     if pattern.mount is not None:
         edge = max((float(one.mesh.bounds[1, 0]) for one in out), default=0.0)
         boards = _mounted(pattern, pattern.mount, apart)
@@ -107,6 +107,29 @@ def _grain(layer: Layer) -> Floats:
         tip = middle + sign * way
         strokes += [[tip, tip - sign * BARB * way + hand * 0.6 * BARB * side] for hand in (1.0, -1.0)]
     return np.array(strokes)
+
+
+def _parted(pattern: PatternResult, apart: float) -> list[Shown]:
+    """Pieces side by side, the parts they were cut in for the bed moved out of one another along their cuts; hollow ones turned over."""
+    out: list[Shown] = []
+    edge = 0.0
+    flip = OVER if pattern.making.hollow else np.eye(3)
+    for k in sorted({one.of for one in pattern.making.prints}):
+        mine = [one for one in pattern.making.prints if one.of == k]
+        low = np.min([one.lies.bounds[0] for one in mine], axis=0)
+        high = np.max([one.lies.bounds[1] for one in mine], axis=0)
+        middle, size = (low + high) / 2.0, high - low
+        placed = []
+        for one in mine:
+            off = (one.lies.bounds.mean(axis=0) - middle) * [1.0, 1.0, 0.0]
+            placed.append(one.lies.moved(np.eye(3), 0.3 * apart * off - [0.0, 0.0, middle[2]]).moved(flip, np.zeros(3)))
+        least = min(float(mesh.bounds[0, 0]) for mesh in placed)
+        for one, mesh in zip(mine, placed, strict=True):
+            stood = mesh.moved(np.eye(3), np.array([edge - least, 0.0, size[2] / 2.0]))
+            at = np.array([*stood.bounds.mean(axis=0)[:2], float(stood.bounds[1, 2])])
+            out.append(Shown(stood, "clay", one.name, 0.0, at))
+        edge = max(float(one.mesh.bounds[1, 0]) for one in out) + GAP * float(size[0])
+    return out
 
 
 def _printed(pattern: PatternResult) -> list[Shown]:

@@ -28,6 +28,8 @@ from pounce.stock.values import StockResult
 
 # The face of the import that metal added at Stock stands for.
 ADDED = 1 << 40
+# How far a cut keeps from text and machined faces, from the part's own raised or sunk marks, and by how many places these are told, mm.
+AVOIDED_MM, MARK_MM, MARKS = 12.0, 2.0, 12
 # Faces of core print k carry PRINT + k.
 PRINT = 1 << 41
 
@@ -100,7 +102,9 @@ def pattern_stop(
     if kind_of(method) == "metal":
         pieces, figures, said = master_pieces(pieces, choices, method)
         findings += said
-    given = Given(tuple(solid), tuple(pieces), _avoided(stock), _asked(stock, parting, part), figures.get("metal_kg"), flat)
+    given = Given(
+        tuple(solid), tuple(pieces), _avoided(stock, part), _asked(stock, parting, part), figures.get("metal_kg"), flat
+    )
     made, said = making(choices, given, method, span(tick, 0.5, 1.0))
     findings += said
     made = replace(made, figures={**made.figures, **figures})
@@ -152,14 +156,26 @@ def _asked(stock: StockResult, parting: PartingResult, part: PartResult) -> Aske
     return Asked(bores, tight, float(part.mesh.size.max()))
 
 
-def _avoided(stock: StockResult) -> tuple[tuple[Floats, float], ...]:
-    """Places of the pattern that no cut for a bed may run through: text, and faces that are machined."""
+def _avoided(stock: StockResult, part: PartResult) -> tuple[tuple[Floats, float], ...]:
+    """Places of the pattern and radii that no cut for a bed may run through: text and other marks, and faces that are machined."""
     factors = np.array(stock.made_factors)
-    return tuple(
-        (np.array(line.at_mm) * factors, 12.0)
+    out = [
+        (np.array(line.at_mm) * factors, AVOIDED_MM)
         for line in stock.lines
         if line.at_mm is not None and line.kind in ("text", "machining")
-    )
+    ]
+    for feature in stock.features:
+        if feature.kind != "relief" or not len(feature.faces) or int(feature.faces.max()) >= len(part.mesh.faces):
+            continue
+        points = part.mesh.corners[feature.faces].mean(axis=1)
+        # evenly along the mark, gaps between its letters included
+        axis = int(np.argmax(np.ptp(points, axis=0)))
+        wanted = np.linspace(float(points[:, axis].min()), float(points[:, axis].max()), MARKS)
+        spots = points[np.abs(points[None, :, axis] - wanted[:, None]).argmin(axis=1)].copy()
+        spots[:, axis] = wanted
+        reach = float(np.ptp(points, axis=0).max()) / MARKS + MARK_MM
+        out += [(spot * factors, reach) for spot in spots]
+    return tuple(out)
 
 
 def draw_is_own(draw: DrawResult) -> bool:

@@ -120,6 +120,20 @@ def unturned(found: PatternResult, index: int) -> Mesh:
     return mesh.moved(np.eye(3), low - mesh.bounds[0])
 
 
+def test_no_cut_runs_through_raised_letters() -> None:
+    """A plate that would be cut in its middle, where a row of bars stands raised on it: the cut keeps off the whole row."""
+    plate = M.cube([300, 60, 12])
+    for k in range(5):
+        plate = plate + M.cube([4, 20, 1.0]).translate([126.0 + 10 * k, 20, 12])
+    found = pattern_of(plate, "printed-filament", numbers=False, draw_screw=False, bed_mm=(200.0, 100.0, 200.0))
+    assert len(found.making.prints) > 1
+    swell = factor(tables.metal("aluminium-silicon").contraction.value)
+    middle = found.pieces[0].laid.bounds.mean(axis=0)[0]
+    for one in found.making.prints:
+        for end in one.lies.bounds[:, 0] - middle:
+            assert abs(end) > 24.0 * swell
+
+
 def test_cuts_are_numbered() -> None:
     plain, numbered = (pattern_of(box(400, 60, 50), "printed-filament", numbers=on).making for on in (False, True))
     assert sum(one.mesh.volume for one in numbered.prints) < sum(one.mesh.volume for one in plain.prints) - 5.0

@@ -15,7 +15,6 @@ from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segment
 from pounce.job import edits, pattern_edits
 from pounce.metals.tables import limits, timbers
 from pounce.pattern.making.values import Making
-from pounce.pattern.showing import shows_own
 from pounce.pattern.values import PatternChoices, PatternResult
 from pounce.route.files import model_files, paper_files
 
@@ -228,7 +227,9 @@ class PatternCard(Card):
                 row.setVisible(of.get(kind, kind == making.kind))
         self._show_printer(job.pattern, making, printed)
         self._paper_row.setVisible(making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None)
-        self._slider_row.setVisible((bool(making.layers) or pattern.mount is not None) and shows_own(pattern))
+        self._slider_row.setVisible(
+            bool(making.layers) or pattern.mount is not None or any(one.part for one in making.prints)
+        )
         for figure, side in zip(self.bed, job.pattern.bed_mm[:2], strict=True):
             figure.setSuffix(f" {unit}")
             figure.show_value(from_mm(side, unit))

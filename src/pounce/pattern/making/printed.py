@@ -25,6 +25,8 @@ from pounce.solid.tree import build
 # Turns about the upright that are tried, degrees; places tried for a cut; how near the middle it must stay, as a share of the bed.
 TURNS, PLACES = 5.0, 41
 MOST_PIECES = 24
+# So many cuts more are tried where fewer would run through text or a machined face.
+MORE_CUTS = 1
 # Dowels in a cut: their sizes, tried in turn, mm, and how far from an edge.
 ENOUGH_POINTS = 200
 CUT_DOWELS, CUT_EDGE = (6.0, 5.0, 4.0, 3.0), 2.0
@@ -88,6 +90,7 @@ def prints_of(
                     overhang_mm2(turned),
                     _outline(turned),
                     _upright(turned),
+                    mesh,
                     full - mesh.volume,
                     drains,
                 )
@@ -172,34 +175,22 @@ def _cut(mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...], settin
     """The parts of a piece that is too large, cut square to the way it is too large in, with dowels or a tongue across."""
     over = mesh.size / bed
     axis = int(np.argmax(over))
-    low, high = float(mesh.bounds[0, axis]), float(mesh.bounds[1, axis])
+    low, high = mesh.bounds
+    # only what lies on this piece can be hurt by cutting it
+    here = tuple((at, radius) for at, radius in near if ((at > low - radius) & (at < high + radius)).all())
     count = int(np.ceil(float(over[axis]) - 1e-9))
-    share = (high - low) / count
-    middle = low + share if count > 2 else (low + high) / 2.0
-    reach = min(0.35 * share, bed[axis] - share) if bed[axis] > share else 0.1 * share
-    places = middle + np.linspace(-reach, reach, PLACES)
-    normal = np.eye(3)[axis]
-    u, v = np.eye(3)[(axis + 1) % 3], np.eye(3)[(axis + 2) % 3]
-    best: tuple[float, float] | None = None
-    for place in places.tolist():
-        found = cut(mesh, u, v, place)
-        loops = [loop for loop in found.loops if len(loop) > 3]
-        if not loops:
-            continue
-        length = sum(float(np.linalg.norm(np.diff(loop, axis=0), axis=1).sum()) for loop in loops)
-        area = abs(sum(_area(loop) for loop in loops))
-        if area <= 1.0:
-            continue
-        # hurts: a long outline for its area is detail that is cut through; a small area glues badly; so do holes in the way
-        cost = length / np.sqrt(area) + 2.0 * abs(place - middle) / max(reach, 1e-9)
-        cost += 20.0 * sum(abs(float(at[axis]) - place) < radius for at, radius in near)
-        cost += 200.0 / max(np.sqrt(area), 1.0)
-        if best is None or cost < best[0]:
-            best = (cost, place)
+    best: tuple[float, float, int] | None = None
+    for parts in range(count, count + MORE_CUTS + 1):
+        found = _place(mesh, axis, float(bed[axis]), parts, here)
+        if found is not None and (best is None or found[2] < best[2]):
+            best = found
+        if best is not None and best[2] == 0:
+            break  # a cut more is only worth it where fewer would hurt something
     if best is None:
         raise UserFault(
             "The pattern is too large for the bed and could not be cut.", "Give a larger bed, or build it in wood."
         )
+    normal = np.eye(3)[axis]
     solid = boolean.closed_solid(mesh)
     if solid is None:
         raise UserFault("A piece of the pattern came out open, so it cannot be cut for the bed.", "Part it elsewhere.")
@@ -221,6 +212,35 @@ def _cut(mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...], settin
     for half in (lower, upper):
         out += [boolean.as_mesh(part, mesh.origin) for part in boolean.checked(half, "Cutting for the bed").decompose()]
     return [one for one in out if one.volume > 1.0]
+
+
+def _place(
+    mesh: Mesh, axis: int, bed: float, count: int, near: tuple[tuple[Floats, float], ...]
+) -> tuple[float, float, int] | None:
+    """What the best cut toward ``count`` parts costs, where it lies, and how many places it hurts; None where nothing can be cut."""
+    low, high = float(mesh.bounds[0, axis]), float(mesh.bounds[1, axis])
+    share = (high - low) / count
+    middle = low + share if count > 2 else (low + high) / 2.0
+    reach = min(0.35 * share, bed - share) if bed > share else 0.1 * share
+    u, v = np.eye(3)[(axis + 1) % 3], np.eye(3)[(axis + 2) % 3]
+    best: tuple[float, float, int] | None = None
+    for place in (middle + np.linspace(-reach, reach, PLACES)).tolist():
+        loops = [loop for loop in cut(mesh, u, v, place).loops if len(loop) > 3]
+        area = abs(sum(_area(loop) for loop in loops))
+        if area <= 1.0:
+            continue
+        length = sum(float(np.linalg.norm(np.diff(loop, axis=0), axis=1).sum()) for loop in loops)
+        hurts = sum(abs(float(at[axis]) - place) < radius for at, radius in near)
+        # a long outline for its area is detail that is cut through; a small area glues badly; so do holes in the way
+        cost = (
+            length / np.sqrt(area)
+            + 2.0 * abs(place - middle) / max(reach, 1e-9)
+            + 20.0 * hurts
+            + 200.0 / max(np.sqrt(area), 1.0)
+        )
+        if best is None or cost < best[0]:
+            best = (cost, place, hurts)
+    return best
 
 
 def _cut_dowels(face: Face, mesh: Mesh) -> list[Hole]:

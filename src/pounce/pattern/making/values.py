@@ -84,7 +84,8 @@ class HotCut:
 class Printed:
     """A piece as it goes to the printer: laid on z = 0. ``of`` and ``part`` which pattern piece it is of and which share (0: whole);
 
-    ``outline`` (k, 2) round it from above, ``upright`` loops (k, 2) of the cut through its middle, along it and up, ``turn_deg`` about z so that it fits the bed, ``at_mm`` its middle on the bed, ``plastic_mm3``, ``minutes``, ``overhang_mm2`` that would want support; ``room_mm3`` hollowed out of it and its ``drains``.
+    ``outline`` (k, 2) round it from above, ``upright`` loops (k, 2) of the cut through its middle, along it and up, ``turn_deg`` about z so that it fits the bed, ``at_mm`` its middle on the bed, ``plastic_mm3``, ``minutes``, ``overhang_mm2`` that would want support; ``lies`` where it lies in its piece, before it is
+    turned for the bed; ``room_mm3`` hollowed out of it and its ``drains``.
     """
 
     name: str
@@ -98,6 +99,7 @@ class Printed:
     overhang_mm2: float
     outline: Floats
     upright: tuple[Floats, ...]
+    lies: Mesh
     room_mm3: float = 0.0
     drains: int = 0
     bed: int = 0
