@@ -93,7 +93,7 @@ def segment_drawing(ring: Segments) -> Drawing:
 
 def turning_drawing(piece: Piece) -> Drawing | None:
     """The profile of a turned piece with its diameters; None for one that is not turned."""
-    found = turned(piece.laid)
+    found = turned(piece.laid, piece.bored)
     return None if found is None else _profile(found, piece.name)
 
 

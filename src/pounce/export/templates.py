@@ -11,10 +11,10 @@ from pounce.export.pages import INK, MM, MUTED, check_line, faces_ready
 from pounce.export.plandrawings import board_drawings, clay_drawing, segment_drawing, turning_drawing
 from pounce.export.sheets import SheetPage, pages_of
 from pounce.pattern.making.foam import is_straight, marks_of
+from pounce.pattern.making.layers import upright_cut
 from pounce.pattern.making.values import HotCut, Layer, Making
 from pounce.pattern.values import BESIDE, Mount, Piece
-from pounce.solid.mesh import Floats, Mesh
-from pounce.solid.section import cut
+from pounce.solid.mesh import Floats
 
 CROSS_MM = 4.0
 # Pens of the styles of line, points.
@@ -46,7 +46,7 @@ def drawings_of(making: Making, pieces: tuple[Piece, ...], mount: Mount | None =
             out += _hot(hot, shaped[hot.piece])
     for piece in shaped:
         if making.kind == "wood":
-            out += [one for one in (turning_drawing(piece), profiles(piece.laid, piece.name)) if one is not None]
+            out += [one for one in (turning_drawing(piece), profiles(piece)) if one is not None]
     return (*out, *[segment_drawing(ring) for ring in making.segments], *beside)
 
 
@@ -93,33 +93,30 @@ def _hot(hot: HotCut, piece: Piece) -> list[Drawing]:
     return out
 
 
-def profiles(mesh: Mesh, name: str) -> Drawing | None:
+def profiles(piece: Piece) -> Drawing | None:
     """Sections square to the longest way of a laid piece, side by side, as templates to offer up to the carving."""
+    mesh = piece.laid
     axis = int(np.argmax(mesh.size[:2]))
-    u, v = np.eye(3)[1 - axis], np.array([0.0, 0.0, 1.0])
-    if axis == 0:  # keeps u x v along +x
-        sign = 1.0
-    else:
-        u, sign = -u, 1.0
+    # u x z looks along the longest way
+    u = np.eye(3)[1] if axis == 0 else -np.eye(3)[0]
     low, high = float(mesh.bounds[0, axis]), float(mesh.bounds[1, axis])
-    normal = np.cross(u, v)
     lines: list[Line] = []
     words: list[tuple[float, float, str]] = []
     x = 0.0
     for share in (np.arange(PROFILES) + 0.5) / PROFILES:
         at = low + float(share) * (high - low)
-        loops = [loop for loop in cut(mesh, u, v, at * float(normal[axis]) * sign).loops if len(loop) > 3]
-        if not loops:
+        rings = rings_of(upright_cut(mesh, u, at, piece.bored))
+        if not rings:
             continue
-        points = np.concatenate(loops)
+        points = np.concatenate(rings)
         shift = np.array([x - float(points[:, 0].min()), -float(points[:, 1].min())])
-        lines += [Line(loop[:-1] + shift) for loop in loops]
+        lines += [Line(ring + shift) for ring in rings]
         words.append((x, -5.0, f"{at - low:.1f} mm from the end"))
         x += float(np.ptp(points[:, 0])) + 15.0
     if not lines:
         return None
     return Drawing(
-        f"{name}, profiles",
+        f"{piece.name}, profiles",
         "Sections across it, to offer up to the carving. Cut the outside away.",
         tuple(lines),
         tuple(words),

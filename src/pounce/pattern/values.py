@@ -115,6 +115,12 @@ class Piece:
         """(3,) where a place of the pattern's frame lies on the laid piece."""
         return np.asarray(self.turn @ at_mm + self.shift)
 
+    @property
+    def bored(self) -> tuple[tuple[float, float, float, float], ...]:
+        """x, y, radius and depth of the round holes from its joint, as it is laid, mm."""
+        spots = [(self.on_laid(hole.at_mm), hole) for hole in self.holes if hole.purpose != "rapping-plate"]
+        return tuple((float(at[0]), float(at[1]), hole.radius_mm, hole.depth_mm) for at, hole in spots)
+
     def with_laid(self, laid: Mesh) -> "Piece":
         """The same piece with another laid mesh, such as one that was hollowed."""
         mesh = laid.moved(self.turn.T, -self.turn.T @ self.shift)

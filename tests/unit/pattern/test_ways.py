@@ -175,6 +175,10 @@ def test_a_turned_piece_gives_its_profile(half_of_it: bool) -> None:
     for at, width in ((0.0, 40.0), (70.0, 24.0)):
         assert sizes[at] == pytest.approx(width, abs=0.05)
     assert max(width for _, width in found.sizes) == pytest.approx(60.0, abs=0.05)
+    # Pappus: the profile turned about the axis holds what the piece (or both its halves) does
+    profile = shapely.Polygon(found.profile)
+    turned_round = 2 * np.pi * profile.centroid.y * profile.area
+    assert turned_round == pytest.approx(mesh.volume * (2 if half_of_it else 1), rel=2e-3)
     assert turned(mesh_of(box(80, 50, 30))) is None
 
 
@@ -185,6 +189,8 @@ def test_the_turning_template_measures_one_to_one() -> None:
     swell = factor(tables.metal("aluminium-silicon").contraction.value)
     profile = drawing.lines[0].points
     assert np.ptp(profile, axis=0).tolist() == pytest.approx([40 * swell, 30 * swell], abs=0.05)
+    # the draw screw's hole is bored when it is turned: it is no part of the profile
+    assert found.pieces[0].holes and shapely.Polygon(profile).area == pytest.approx(40 * 25 * swell**2, rel=1e-3)
 
 
 def ring() -> m3.Manifold:

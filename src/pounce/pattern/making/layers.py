@@ -19,6 +19,10 @@ from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
 U, V = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
+# A hole from the joint of a laid piece: x, y, radius and depth, mm.
+Bored = tuple[float, float, float, float]
+# What a filled hole laps into the stuff round it, or its rim would stay as a line, mm.
+FILM_MM = 0.02
 # A level face this large over the piece's plan makes a joint; levels nearer than the least thickness are one.
 LEVEL_SHARE, LEAST_MM = 0.02, 3.0
 # Outlines are taken this far inside a layer's faces, mm, and looked at in so many places between them.
@@ -38,6 +42,27 @@ def outline_at(mesh: Mesh, level_mm: float) -> BaseGeometry:
         ring = shapely.Polygon(loop).buffer(0)
         if ring.area > CRUMB_MM2:
             shape = shape.symmetric_difference(ring)
+    return shape
+
+
+def upright_cut(mesh: Mesh, u: Floats, offset_mm: float, bored: Sequence[Bored] = ()) -> BaseGeometry:
+    """The cut of a laid piece by the upright plane through ``u`` (3,), level, at ``offset_mm`` along u x z: u to the right, z up.
+
+    ``bored`` holes are filled: they are bored when the piece is done.
+    """
+    v = np.array([0.0, 0.0, 1.0])
+    normal = np.cross(u, v)
+    shape: BaseGeometry = shapely.Polygon()
+    for loop in cut(mesh, u, v, offset_mm).loops:
+        if len(loop) >= 4:
+            shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
+    for x, y, radius, depth in bored:
+        at = np.array([x, y, 0.0])
+        off = float(at @ normal) - offset_mm
+        if abs(off) < radius:
+            half, along = float(np.sqrt(radius**2 - off**2)) + FILM_MM, float(at @ u)
+            low = float(mesh.bounds[0, 2])
+            shape = shape.union(shapely.box(along - half, low, along + half, low + depth + FILM_MM))
     return shape
 
 
@@ -86,11 +111,11 @@ def _moved_off(level: float, below: float, end: float, thickest_mm: float, near:
 
 def layers_of(
     mesh: Mesh, piece: int, thickest_mm: float, least_mm: float = LEAST_MM, near: Sequence[tuple[Floats, float]] = (),
-    bored: Sequence[tuple[float, float, float]] = (),
+    bored: Sequence[Bored] = (),
 ) -> tuple[Layer, ...]:  # fmt: skip
     """The layers of a laid piece from its joint up, each with its outlines; ``near`` as in :func:`levels_of`.
 
-    ``bored`` x, y and radius of holes that are bored and not sawn: they are no outlines.
+    ``bored`` holes are bored and not sawn: they are no outlines.
     """
     levels = levels_of(mesh, thickest_mm, least_mm, near)
     out: list[Layer] = []
@@ -109,9 +134,9 @@ def layers_of(
     return tuple(_grained(out))
 
 
-def _unbored(shape: BaseGeometry, bored: Sequence[tuple[float, float, float]]) -> BaseGeometry:
+def _unbored(shape: BaseGeometry, bored: Sequence[Bored]) -> BaseGeometry:
     """The shape with the openings of bored holes filled."""
-    for x, y, radius in bored:
+    for x, y, radius, _ in bored:
         shape = shape.union(shapely.Point(x, y).buffer(radius + 0.05, 16)) if _is_hole(shape, x, y, radius) else shape
     return shape
 

@@ -62,14 +62,7 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
         return Making("", ()), []
     tick(0.0, "Working out how it is made")
     shaped = [piece for piece in given.pieces if piece.role not in BESIDE] or list(given.pieces)
-    bored = [
-        [
-            (*piece.on_laid(hole.at_mm)[:2].tolist(), hole.radius_mm)
-            for hole in piece.holes
-            if hole.purpose != "rapping-plate"
-        ]
-        for piece in shaped
-    ]
+    bored = [piece.bored for piece in shaped]
     boards = tuple(
         one for k, piece in enumerate(shaped) for one in layers_of(piece.laid, k, choices.board_mm, bored=bored[k])
     )

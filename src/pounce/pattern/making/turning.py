@@ -1,17 +1,21 @@
 """Turned pieces: whether a piece or a half is a body of revolution, and the profile to turn it to."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
+from pounce.pattern.making.layers import Bored, upright_cut
 from pounce.solid.mesh import Floats, Mesh
-from pounce.solid.section import cut
 
 # A face belongs to a body turned about an axis when its normal meets the axis within this, sine; and so much of the area must.
 MEETS, SHARE = 0.05, 0.9
 # Diameters are written at the corners of the profile, no nearer than this along it, mm, and no more of them.
 APART_MM, MOST = 4.0, 24
 BED_MM = 1e-3
+# Points that lie on a line of the profile within this are none of its corners, mm.
+PLAIN_MM = 0.003
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,8 +44,11 @@ class Turned:
         return sorted(out)
 
 
-def turned(mesh: Mesh) -> Turned | None:
-    """The laid piece as a body of revolution about its upright middle, or about a line in its joint; None for anything else."""
+def turned(mesh: Mesh, bored: Sequence[Bored] = ()) -> Turned | None:
+    """The laid piece as a body of revolution about its upright middle, or about a line in its joint; None for anything else.
+
+    ``bored`` holes are no part of the profile.
+    """
     low, high = mesh.bounds
     middle = (low + high) / 2.0
     for axis in (2, 0, 1):
@@ -49,7 +56,7 @@ def turned(mesh: Mesh) -> Turned | None:
         half = axis != 2
         if _share(mesh, axis, through, half) < SHARE:
             continue
-        profile = _profile(mesh, axis, through)
+        profile = _profile(mesh, axis, through, bored)
         if profile is not None:
             return Turned(axis, half, profile)
     return None
@@ -74,26 +81,27 @@ def _share(mesh: Mesh, axis: int, through: Floats, half: bool) -> float:
     return float(areas[across < MEETS].sum() / max(float(mesh.areas[counted].sum()), 1e-9))
 
 
-def _profile(mesh: Mesh, axis: int, through: Floats) -> Floats | None:
+def _profile(mesh: Mesh, axis: int, through: Floats, bored: Sequence[Bored]) -> Floats | None:
     """(k, 2) the upper half of the cut through the axis: along it and out from it."""
-    side = 0 if axis == 2 else 2
-    u, v = np.eye(3)[axis], np.eye(3)[side]
-    normal = np.cross(u, v)
-    loops = [loop for loop in cut(mesh, u, v, float(normal @ through) + 1e-4).loops if len(loop) > 3]
-    if not loops:
-        return None
-    points = max(loops, key=lambda one: float(np.ptp(one[:, 0])))
+    u = np.eye(3)[0 if axis == 2 else axis]
+    normal = np.cross(u, np.array([0.0, 0.0, 1.0]))
+    shape = upright_cut(mesh, u, float(normal @ through) + 1e-4, bored)
     start = float(mesh.bounds[0, axis])
-    out = np.stack([points[:, 0] - start, points[:, 1] - float(v @ through)], axis=1)
-    upper = out[out[:, 1] >= -1e-6]
-    if len(upper) < 3:
+    # along the axis first, then out from it; an upright axis has its cut on end
+    place = [0.0, 1.0, 1.0, 0.0, -start, -float(through[0])] if axis == 2 else [1.0, 0.0, 0.0, 1.0, -start, 0.0]
+    laid = shapely.affinity.affine_transform(shape, place)
+    reach = 2.0 * mesh.diagonal
+    upper = laid.intersection(shapely.box(-reach, 0.0, reach, reach))
+    parts = [part for part in getattr(upper, "geoms", [upper]) if part.geom_type == "Polygon" and not part.is_empty]
+    if not parts:
         return None
-    # starts where the profile leaves the axis
-    first = int(np.argmin(upper[:, 0] + 1e-3 * np.abs(upper[:, 1])))
-    upper = np.roll(upper, -first, axis=0)
-    if upper[1, 1] < upper[-1, 1]:
-        upper = np.vstack([upper[:1], upper[:0:-1]])
-    return np.asarray(upper)
+    points = np.array(max(parts, key=lambda part: part.area).simplify(PLAIN_MM).exterior.coords)[:-1]
+    # round from where it leaves the axis at its low end, over the top
+    first = int(np.argmin(points[:, 0] + 1e-3 * np.abs(points[:, 1])))
+    points = np.roll(points, -first, axis=0)
+    if points[1, 1] < points[-1, 1]:
+        points = np.vstack([points[:1], points[:0:-1]])
+    return np.asarray(points)
 
 
 def _bends(points: Floats) -> Floats:
