@@ -243,11 +243,14 @@ def test_figures_that_no_shop_has_are_said(change: dict[str, Any]) -> None:
     assert "cannot be used" in str(fault)
 
 
-def test_a_board_too_long_is_said_and_one_too_wide_is_glued_up() -> None:
-    model = model_of(box(900, 60, 30))
-    job = edits.set_pattern_kind(with_model(Job(), model), "wood").job
-    job = pattern_edits.set_making(job, board_long_mm=500.0).job
-    assert "longer than a board" in str(Line().run(job, model).faults["pattern"])
+def test_a_board_too_long_is_scarfed_and_one_too_wide_glued_up() -> None:
+    found = pattern_of(box(900, 60, 10), "wood", board_long_mm=500.0)
+    said = next(one for one in found.findings if one.code == "scarfed")
+    # lengths of 500 less the saw, lapped by eight times their thickness, reach over the blank; one fewer would not
+    (blank,) = found.making.blanks
+    lap, count = 8.0 * blank.thick_mm, int(said.figures["lengths"])
+    assert count * 497.0 - (count - 1) * lap >= blank.long_mm + 3.0 > (count - 1) * 497.0 - (count - 2) * lap
+    assert said.figures["scarf_mm"] == pytest.approx(lap) and blank.board == -1
     found = pattern_of(box(300, 250, 30), "wood")
     assert "glued-up" in {one.code for one in found.findings}
     assert wood.glued_up(Blank("b", 1, 300.0, 256.0, 15.0, "along"), 150.0, 3.0) == 2

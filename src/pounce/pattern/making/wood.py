@@ -34,7 +34,7 @@ def nested(
 ) -> tuple[list[Blank], int]:
     """The same blanks with their places on boards, and how many boards it takes. The grain always runs along the board but where
 
-    ``turns``, for stuff without grain. A blank wider than the board is to be glued up of strips first: it stays on none (-1).
+    ``turns``, for stuff without grain. A blank wider or longer than the board is to be glued up of strips or lengths first: it stays on none (-1).
     """
     packer = rectpack.newPacker(rotation=turns)
     room = (board_long_mm, board_wide_mm)
@@ -59,6 +59,17 @@ def fits_on(long_mm: float, wide_mm: float, room: tuple[float, float], turns: bo
     """Whether a blank fits a board or sheet of ``room`` (long, wide), turned where it may be."""
     lies = long_mm <= room[0] and wide_mm <= room[1]
     return lies or (turns and wide_mm <= room[0] and long_mm <= room[1])
+
+
+def scarf_mm(blank: Blank) -> float:
+    """How long a scarf in a board of this thickness is, mm."""
+    return limits()["scarf_slope"].value * blank.thick_mm
+
+
+def scarfed(blank: Blank, board_long_mm: float, saw_mm: float) -> int:
+    """Of how many lengths end to end, lapped by their scarfs, a blank too long for the board is made."""
+    lap = scarf_mm(blank)
+    return max(2, int(np.ceil((blank.long_mm + saw_mm - lap) / max(board_long_mm - saw_mm - lap, 1.0))))
 
 
 def glued_up(blank: Blank, board_wide_mm: float, saw_mm: float) -> int:

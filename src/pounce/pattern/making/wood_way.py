@@ -1,6 +1,5 @@
 """What there is to say of a pattern built of boards: the cut list, movement, short grain, rings, the order of work."""
 
-from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.tables import limits, timber
 from pounce.pattern.making import wood
@@ -17,13 +16,16 @@ def wood_way(
         wood.blanks_of(layers, names, choices.room_mm), choices.board_wide_mm, choices.board_long_mm, saw
     )
     timber_ = timber(choices.timber)
-    for blank in blanks:
-        if blank.board < 0 and blank.long_mm + saw > choices.board_long_mm:
-            raise UserFault(
-                f"{blank.name} is longer than a board of {choices.board_long_mm:g} mm.",
-                "Give longer boards, or print it in parts.",
-            )
-    wide = [one for one in blanks if one.board < 0]
+    short = [one for one in blanks if one.long_mm + saw > choices.board_long_mm]
+    if short:
+        longest = max(short, key=lambda one: one.long_mm)
+        found.append(Finding(
+            "scarfed", Severity.NOTE, f"{len(short)} {'board is' if len(short) == 1 else 'boards are'} longer than those at hand: scarf each of lengths first, the longest, "
+            "{long_mm}, of {lengths}, every scarf {scarf_mm} long and staggered from board to board.", noun="scarf each",
+            figures={"long_mm": longest.long_mm, "lengths": float(wood.scarfed(longest, choices.board_long_mm, saw)),
+                     "scarf_mm": wood.scarf_mm(longest)}, main="long_mm", source=limits()["scarf_slope"].source,
+        ))  # fmt: skip
+    wide = [one for one in blanks if one.wide_mm + saw > choices.board_wide_mm]
     if wide:
         widest = max(wide, key=lambda one: one.wide_mm)
         found.append(Finding(
