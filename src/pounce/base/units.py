@@ -80,6 +80,8 @@ def quantity(key: str, value: float, shown: str = "mm") -> str:
         return area(value, shown)
     if key.endswith("_mm3"):
         return volume(value, shown)
+    if key.endswith("_fine_mm"):
+        return length(value, shown, 3)
     if key.endswith("_mm"):
         return length(value, shown)
     if key.endswith("_deg"):

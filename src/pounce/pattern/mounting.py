@@ -95,7 +95,7 @@ def _places(
         across = float(size[1] + gap) / 2.0
         return [((k - (choices.copies - 1) / 2.0) * float(size[0] + gap), across) for k in range(choices.copies)]
     rows = 1
-    if not one_side:
+    if not (one_side and len(own) == 2):
         # as near to square as the count allows
         rows = min(range(1, choices.copies + 1), key=lambda r: _longer(size, gap, int(np.ceil(choices.copies / r)), r))
     columns = int(np.ceil(choices.copies / rows))

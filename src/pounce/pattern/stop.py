@@ -97,7 +97,10 @@ def pattern_stop(
     checked(choices)
     flat = parting.joint.level
     solid = list(pieces)
-    mount = _mount(choices, pieces, whole_mesh, draw.direction, height, flat, method, findings)
+    # a board carries the metal pattern, which is smaller than its master by the master's contraction
+    less = method.casting_factor / method.factor if kind_of(method) == "metal" else 1.0
+    carried = pieces if less == 1.0 else [piece.shrunk(less) for piece in pieces]
+    mount = _mount(choices, carried, whole_mesh.scaled(less), draw.direction, height * less, flat, method, findings)
     figures: dict[str, float] = {}
     if kind_of(method) == "metal":
         pieces, figures, said = master_pieces(pieces, choices, method)

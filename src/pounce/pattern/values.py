@@ -121,6 +121,15 @@ class Piece:
         spots = [(self.on_laid(hole.at_mm), hole) for hole in self.holes if hole.purpose != "rapping-plate"]
         return tuple((float(at[0]), float(at[1]), hole.radius_mm, hole.depth_mm) for at, hole in spots)
 
+    def shrunk(self, factor: float) -> "Piece":
+        """The same piece at another size about the origin, holes and all: a metal pattern beside its master."""
+        holes = tuple(replace(one, at_mm=one.at_mm * factor) for one in self.holes)
+        pins = tuple(replace(one, at_mm=one.at_mm * factor) for one in self.pins)
+        mesh, laid = self.mesh.scaled(factor), self.laid.scaled(factor)
+        return replace(
+            self, mesh=mesh, laid=laid, volume_mm3=mesh.volume, holes=holes, pins=pins, shift=self.shift * factor
+        )
+
     def with_laid(self, laid: Mesh) -> "Piece":
         """The same piece with another laid mesh, such as one that was hollowed."""
         mesh = laid.moved(self.turn.T, -self.turn.T @ self.shift)

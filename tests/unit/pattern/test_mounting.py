@@ -144,6 +144,22 @@ def test_the_template_of_a_board_measures_its_pins() -> None:
     assert middle - np.array([pin.dxf.center.x, pin.dxf.center.y]) == pytest.approx([apart, 0.0], abs=0.02)
 
 
+def test_a_metal_pattern_is_mounted_at_its_own_size_and_not_its_masters() -> None:
+    metal = pattern_of(LOPSIDED, "metal-from-master", 0.0, mount="match-plate").mount
+    plain = pattern_of(LOPSIDED, "printed-filament", 0.0, mount="match-plate").mount
+    assert metal is not None and plain is not None
+    # both carry patterns of the casting's one contraction, so their feet are alike
+    sizes = [np.array(one.outlines[0].bounds) for one in (metal, plain)]
+    assert sizes[0] == pytest.approx(sizes[1], abs=1e-6) and metal.flask_mm == plain.flask_mm
+
+
+def test_whole_patterns_on_one_board_lie_in_rows() -> None:
+    found = pattern_of(box(100, 60, 20), "printed-filament", mount="one-side", copies=4)
+    assert found.mount is not None and found.mount.castings == 4
+    # two rows of two, not a row of four
+    assert found.mount.flask_mm[0] < 3 * 100
+
+
 def test_a_flask_too_small_is_said_and_cured() -> None:
     found, _ = mounted(LOPSIDED, "boards", flask_mm=(110.0, 90.0))
     said = next(one for one in found.findings if one.code == "flask-too-small")

@@ -25,10 +25,11 @@ def printed_way(
         "overhang_mm2": sum(one.overhang_mm2 for one in prints), "layer_mm": settings.layer_mm, "beds": float(max(one.bed for one in prints) + 1),
     }  # fmt: skip
     parted = [one for one in prints if one.part]
+    joined = "a tongue" if settings.tongue else "two dowels"
     if parted:
         found.append(Finding(
-            "cut-for-the-bed", Severity.NOTE, "Pieces larger than the bed of {bed_mm} are cut in {parts} parts, with two dowels in each cut where "
-            "there is room: glue them on a flat plate.", noun="cut", figures={"bed_mm": max(choices.bed_mm[:2]), "parts": float(len(parted))},
+            "cut-for-the-bed", Severity.NOTE, "Pieces larger than the bed of {bed_mm} are cut in {parts} parts, with " + joined + " in each "
+            "cut where there is room: glue them on a flat plate.", noun="cut", figures={"bed_mm": max(choices.bed_mm[:2]), "parts": float(len(parted))},
             main="parts", source="making-practice",
         ))  # fmt: skip
     else:
@@ -56,10 +57,10 @@ def printed_way(
     figures["end_hours"], figures["down_hours"] = minutes / 60.0, figures["minutes"] / 60.0
     lying = (
         "Split face down: the joint comes off the bed flat, and the layers lie across the draw, so each wall is a stair with treads of "
-        f"{stair:.3f} mm, {'less' if stair < method.mould.grain.value else 'more'} than a grain. On end {{end_mm2}} would hang over and it would take "
+        f"{{tread_fine_mm}}, {'less' if stair < method.mould.grain.value else 'more'} than a grain. On end {{end_mm2}} would hang over and it would take "
         "{end_hours} in place of {down_hours}."
     )
-    found.append(Finding("layers-across-the-draw", Severity.NOTE, lying, noun="Split face down", figures={"stair_mm": stair, **figures},
+    found.append(Finding("layers-across-the-draw", Severity.NOTE, lying, noun="Split face down", figures={**figures, "tread_fine_mm": stair},
                          source="making-practice"))  # fmt: skip
     if choices.hollow and not settings.solid:
         plastic = figures["plastic_mm3"]

@@ -29,8 +29,6 @@ METAL_STEPS = (
     "Clean up, polish, back-fill if it rings.",
 )  # fmt: skip
 LEAST_LAYER, MOST_LAYER = 0.02, 1.0
-# A level face makes a joint between sheets only where both are at least this thick, mm: thinner foam breaks.
-LEAST_SHEET = 5.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,7 +69,7 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
     sheets = tuple(
         one
         for k, piece in enumerate(shaped)
-        for one in layers_of(piece.laid, k, choices.sheet_mm, LEAST_SHEET, near[k], bored[k])
+        for one in layers_of(piece.laid, k, choices.sheet_mm, limits()["foam_least"].value, near[k], bored[k])
     )
     tick(0.6, "Setting out the prints")
     resin = method.pattern_id == "printed-resin"

@@ -11,7 +11,7 @@ def wood_way(
     choices: PatternChoices, pieces: list[Piece], names: list[str], layers: tuple[Layer, ...], ways: tuple[Way, ...]
 ) -> tuple[Making, list[Finding]]:
     found: list[Finding] = []
-    saw = 3.0
+    saw = limits()["saw_cut"].value
     blanks, boards = wood.nested(
         wood.blanks_of(layers, names, choices.room_mm), choices.board_wide_mm, choices.board_long_mm, saw
     )
