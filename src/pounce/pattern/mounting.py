@@ -22,8 +22,6 @@ from pounce.solid.mesh import Floats, Mesh
 
 # A part is alike about the line of the pins when no more of it than this share lies elsewhere after turning.
 ALIKE = 2e-3
-# Rim of a board beyond the inside of the flask, across the pins and beyond the pins, mm.
-RIM_MM = 25.0
 MOST_COPIES = 24
 MOUNTED = ("cope-half", "drag-half", "pattern")
 
@@ -205,7 +203,11 @@ def _board(
     flask: tuple[float, float], pins: Floats, pin_mm: float, thick: float, low: float, bored: list[tuple[float, float, float]]
 ) -> Solid:  # fmt: skip
     play, slot = limits()["flask_pin_play"].value, limits()["flask_pin_slot"].value
-    size = (2.0 * float(pins[1, 0]) + 2.0 * RIM_MM, flask[1] + 2.0 * RIM_MM, thick)
+    size = (
+        2.0 * float(pins[1, 0]) + 2.0 * limits()["board_rim"].value,
+        flask[1] + 2.0 * limits()["board_rim"].value,
+        thick,
+    )
     solid = manifold3d.Manifold.cube(size, True).translate([0.0, 0.0, low + thick / 2.0])
     up = np.array([0.0, 0.0, 1.0])
     tools = [boolean.rod(np.array([x, y, low - 1.0]), up, thick + 2.0, wide / 2.0) for x, y, wide in bored]

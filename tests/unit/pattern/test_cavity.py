@@ -4,6 +4,7 @@ import manifold3d as m3
 import numpy as np
 import pytest
 import shapely
+import trimesh
 from scipy.sparse import lil_matrix
 from scipy.sparse.linalg import spsolve
 
@@ -129,6 +130,20 @@ def test_resin_drains_through_the_joint_only() -> None:
     assert lost == pytest.approx(drains * np.pi / 4 * wide**2, rel=0.02)
     # a chamber that drained nowhere would be a shell of its own
     assert len(solid.decompose()) == 1
+
+
+def test_no_drain_touches_a_wall_and_no_chamber_is_shut() -> None:
+    """A comb of narrow chambers, some no wider than a drain hole: watertight in single precision by trimesh, and one shell."""
+    comb = M.cube([200, 60, 30])
+    for k in range(8):
+        comb = comb - M.cube([2.0, 50, 40]).translate([13.0 + 13.0 * k + 1.5 * k, 20, -5])
+    found = pattern_of(comb, "printed-resin", hollow=True)
+    assert {one.code for one in found.findings} >= {"hollow", "drains"}
+    for one in found.making.prints:
+        mesh = trimesh.Trimesh(one.mesh.vertices.astype(np.float32), one.mesh.faces)
+        assert mesh.is_watertight and one.drains > 0
+        solid = boolean.closed_solid(one.mesh)
+        assert solid is not None and len(solid.decompose()) == 1
 
 
 def test_filament_is_told_whether_hollowing_saves() -> None:

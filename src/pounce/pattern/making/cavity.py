@@ -27,6 +27,8 @@ LAP_MM = 0.01
 PLAIN_MM, GRID = 0.02, 3
 # Corners nearer than this are one in a file of single precision.
 WELD_MM = 1e-4
+# A drain hole keeps so far from its chamber's walls: touching them it would leave edges of four faces.
+ASIDE_MM = 0.3
 # A chamber smaller than this gains nothing, mm3; narrower than this it is left full, mm.
 LEAST_MM3, NARROW_MM = 400.0, 4.0
 ARC = 24
@@ -104,11 +106,15 @@ def hollowed(mesh: Mesh, shape: Shape, drains: bool) -> tuple[Mesh, int]:
         return mesh, 0
     holes: list[Solid] = []
     if drains:
-        for one in found:
-            holes += [
-                boolean.rod(np.array([x, y, -1.0]), np.array([0.0, 0.0, 1.0]), shape.floor_mm + 2.0, limits()["drain_hole"].value / 2.0)
-                for x, y in _far_apart(one, shape.floor_mm)
-            ]  # fmt: skip
+        places = [_far_apart(one, shape.floor_mm) for one in found]
+        # a chamber that nothing would run out of is left full
+        found = [one for one, spots in zip(found, places, strict=True) if spots]
+        holes = [
+            boolean.rod(np.array([x, y, -1.0]), np.array([0.0, 0.0, 1.0]), shape.floor_mm + 2.0, limits()["drain_hole"].value / 2.0)
+            for spots in places for x, y in spots
+        ]  # fmt: skip
+        if not found:
+            return mesh, 0
     made = boolean.without(solid, [*found, *holes])
     return welded(boolean.as_mesh(made, mesh.origin), WELD_MM), len(holes)
 
@@ -206,9 +212,9 @@ def _leaned(rooms: list[Section], lean: float) -> list[Section]:
 
 
 def _far_apart(chamber: Solid, floor_mm: float) -> list[tuple[float, float]]:
-    """Two places in the floor of a chamber, far apart; one where it is small."""
+    """Two places in the floor of a chamber, far apart; one where it is small, none where it is narrower than a hole."""
     figures = limits()
-    floor = chamber.slice(float(floor_mm) + LAP_MM).offset(-figures["drain_hole"].value / 2.0, ROUND, 2.0, ARC)
+    floor = chamber.slice(float(floor_mm) + LAP_MM).offset(-figures["drain_hole"].value / 2.0 - ASIDE_MM, ROUND, 2.0, ARC)
     points = [np.asarray(loop) for loop in floor.to_polygons()]
     if not points:
         return []
