@@ -25,9 +25,11 @@ from pounce.job.pattern_edits import with_word
 from pounce.part.measures import Measures
 from pounce.route.build import build
 from pounce.route.demo_jobs import DEMOS, part_file
-from pounce.route.files import model_files, paper_files, sheet_pages
+from pounce.route.files import model_files, paper_files
+from pounce.route.keys import STOPS
 from pounce.route.line import Line
 from pounce.route.opening import open_any
+from pounce.route.results import findings_at
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
 from tests.journeys.test_desktop import LONG, click, opened, session, settled
@@ -178,7 +180,11 @@ def test_the_list_of_files_is_what_is_written(kind: str, block: Path, tmp_path: 
     manifest = build(results, model, tmp_path / "out")
     assert [entry["file"] for entry in manifest["files"]] == told
     assert {path.name for path in (tmp_path / "out").iterdir()} == {*told, "manifest.json"}
-    assert len(pypdf.PdfReader(tmp_path / "out" / "shop-sheet.pdf").pages) == sheet_pages(results)
+    text = "".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "out" / "shop-sheet.pdf").pages)
+    said = [
+        finding.words().split()[0] for stop in STOPS for finding in findings_at(stop, results) if finding.code != "caution"
+    ]
+    assert said and all(word in text for word in said)
 
 
 def test_what_was_written_opens_in_its_own_program(

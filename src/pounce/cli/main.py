@@ -195,8 +195,18 @@ def _say_check(content: dict[str, Any]) -> None:
         f"  clean {area(faces['clean_mm2'])}, tight {area(faces['tight_mm2'])}, locked {area(faces['locked_mm2'])}; "
         f"asked {degrees(faces['required_draft_deg'])}, least {degrees(faces['least_draft_deg'])}"
     )
+    _say_findings(console, content)
+
+
+def _say_findings(console: Console, content: dict[str, Any]) -> None:
+    """Every finding with its place, and what cures it under it."""
     for finding in content["findings"]:
-        console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
+        at = finding.get("at_mm")
+        place = "" if at is None else f"  at {', '.join(f'{value:.4g}' for value in at)}"
+        console.print(f"  {finding['severity']:5} {finding['text']}{place}", soft_wrap=True, markup=False)
+        cures = " · ".join(one["text"] for one in finding.get("remedies", ()))
+        if cures:
+            console.print(f"        {cures}", soft_wrap=True, markup=False)
 
 
 @app.command()
@@ -230,8 +240,7 @@ def stock(
         f"part {volume(content['finished']['volume_mm3'])}, {mass(content['finished']['mass_kg'])}; "
         f"as cast {volume(content['cast']['volume_mm3'])}, {mass(content['cast']['mass_kg'])}"
     )
-    for finding in content["findings"]:
-        console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
+    _say_findings(console, content)
 
 
 @app.command()
@@ -263,8 +272,7 @@ def cores(
             )
         for box in one["boxes"]:
             console.print(f"  box {sizes(tuple(box['size_mm']))}: {', '.join(box['parts']).lower()}")
-    for finding in content["findings"]:
-        console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
+    _say_findings(console, content)
 
 
 @app.command(name="make")
@@ -298,8 +306,7 @@ def make_it(
         )
     for nth, step in enumerate(content["steps"], 1):
         console.print(f"  {nth}  {step}", soft_wrap=True)
-    for finding in content["findings"]:
-        console.print(f"  {finding['severity']:5} {finding['text']}", soft_wrap=True, markup=False)
+    _say_findings(console, content)
 
 
 @app.command()
@@ -418,7 +425,7 @@ def patterns(json: JsonOption = False) -> None:
 
 def _list(name: str, things: Any, json: bool, columns: tuple[str, ...]) -> None:
     if json:
-        say_json({"schema": f"pounce.{name}/1", name: things, "sources": tables.sources()})
+        say_json({"schema": f"pounce.{name}/1", name: things, "sources": tables.sources(), "cautions": tables.cautions()})
         return
     table = Table(box=None, pad_edge=False)
     table.add_column("id", no_wrap=True)

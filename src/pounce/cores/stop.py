@@ -78,7 +78,7 @@ def cores_stop(
     tick(0.0, "Looking for hollows")
     found = _found(choices, stock, draw, parting, span(tick, 0.0, 0.3))
     joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
-    setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.factors)))
+    setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.rammed_factors)))
     cores: list[Core] = []
     solids: list[Solid] = []
     cored: list[Hollow] = []

@@ -309,6 +309,10 @@ def take_remedy(job: Job, remedy: Remedy) -> Edit:
         return set_upside_down(job, value == "yes")
     if remedy.edit == "parting":
         return set_height(job, None if value is None else float(cast(float, value)))
+    if remedy.edit == "mould":
+        return set_mould(job, str(value))
+    if remedy.edit == "pattern":
+        return set_pattern_kind(job, str(value))
     if remedy.edit == "draft":
         return set_draft(job, float(cast(float, value)))
     if remedy.edit == "dowels":

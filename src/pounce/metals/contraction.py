@@ -1,7 +1,8 @@
 """The arithmetic of contraction: per cent, factor and inch in a foot, stated on the casting or on the pattern.
 
-Pattern size = part size x (1 + s) where s is stated on the casting (as EN 12890, DIN 1511 and the old
-contraction rules state it), or x 1 / (1 - s) where s is stated on the pattern.
+Pattern size = part size x 100 / (100 - S) where S is stated on the pattern: what the pattern loses to become the casting. So
+trade handbooks work the table of EN 12890 and DIN 1511, and so do we. The old contraction rules gain so many inches in a foot
+of the casting: x (1 + s), stated on the casting.
 """
 
 from fractions import Fraction
@@ -13,7 +14,7 @@ Stated = Literal["casting", "pattern"]
 MOST_PERCENT = 10.0
 
 
-def factor(percent: float, stated: Stated = "casting") -> float:
+def factor(percent: float, stated: Stated = "pattern") -> float:
     """Pattern size over part size. UserFault unless 0 <= percent <= 10."""
     if not 0.0 <= percent <= MOST_PERCENT:
         raise UserFault(
@@ -24,7 +25,7 @@ def factor(percent: float, stated: Stated = "casting") -> float:
     return 1.0 + share if stated == "casting" else 1.0 / (1.0 - share)
 
 
-def percent(size_factor: float, stated: Stated = "casting") -> float:
+def percent(size_factor: float, stated: Stated = "pattern") -> float:
     """The inverse of :func:`factor`: the contraction in per cent of a pattern-over-part factor > 0."""
     return 100.0 * (size_factor - 1.0) if stated == "casting" else 100.0 * (1.0 - 1.0 / size_factor)
 
@@ -34,6 +35,13 @@ def restate(value_percent: float, before: Stated, after: Stated) -> float:
     if before == after:
         return value_percent
     return percent(factor(value_percent, before), after)
+
+
+def formula(percent_text: str, stated: Stated) -> str:
+    """How the pattern's size follows, in words a reader can work by hand."""
+    if stated == "pattern":
+        return f"pattern = casting × 100/(100 − {percent_text})"
+    return f"pattern = casting × (100 + {percent_text})/100"
 
 
 def inches_in_a_foot(size_factor: float) -> float:

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import msgspec
 
-from pounce.base.finding import Finding, Severity
-from pounce.metals import contraction, tables
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.metals import contraction, drafts, tables
 
-VERSION = 1
+VERSION = 2
 
 
 class MethodChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -17,7 +17,7 @@ class MethodChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     mould: str = "green-sand"
     pattern: str = "printed-filament"
     contraction_percent: float | None = None
-    stated: contraction.Stated = "casting"
+    stated: contraction.Stated = "pattern"
     master_metal: str | None = None
     draft_deg: float | None = None
 
@@ -46,7 +46,27 @@ class Method:
     required_draft_deg: float
     own_draft: bool
     master_id: str
+    master_factor: float
+    cautions: tuple[str, ...]
     findings: tuple[Finding, ...]
+
+    @property
+    def rammed_factor(self) -> float:
+        """What leaves the mould over part: the metal pattern, not its master; an original is 1."""
+        return self.factor / self.master_factor
+
+    def draft_for(self, height_mm: float, inside: bool) -> float:
+        """Draft (degrees) asked of a wall: the user's own figure wherever it is, else the table's by height and side."""
+        if self.own_draft or not self.pattern.draws:
+            return self.required_draft_deg
+        return drafts.asked_deg(height_mm, inside, self.mould_id, self.pattern.draft.value)
+
+    @property
+    def draft_range_deg(self) -> tuple[float, float]:
+        """The least and the most draft asked of any wall."""
+        if self.own_draft or not self.pattern.draws:
+            return self.required_draft_deg, self.required_draft_deg
+        return drafts.range_deg(self.mould_id, self.pattern)
 
     def mass_kg(self, volume_mm3: float) -> float:
         """Mass of a casting of this volume in the chosen metal."""
@@ -62,13 +82,13 @@ def resolve(choices: MethodChoices) -> Method:
     value = (
         choices.contraction_percent
         if choices.contraction_percent is not None
-        else contraction.restate(metal.contraction.value, "casting", choices.stated)
+        else contraction.restate(metal.contraction.value, "pattern", choices.stated)
     )
     casting_factor = contraction.factor(value, choices.stated)
-    full = casting_factor
+    again = 1.0
     if choices.pattern == "metal-from-master":
-        master = tables.metal(choices.master_metal or choices.metal)
-        full *= contraction.factor(master.contraction.value)
+        again = contraction.factor(tables.metal(choices.master_metal or choices.metal).contraction.value)
+    full = casting_factor * again
     if choices.pattern == "original-part":
         full = 1.0
     rule_text, misses = contraction.nearest_rule(full)
@@ -90,21 +110,24 @@ def resolve(choices: MethodChoices) -> Method:
         required_draft_deg=draft if kind.draws else 0.0,
         own_draft=choices.draft_deg is not None,
         master_id=choices.master_metal or choices.metal,
-        findings=tuple(_findings(choices, metal, kind, value, casting_factor)),
+        master_factor=again,
+        cautions=cautions_of(metal, mould, kind),
+        findings=tuple(_findings(choices, metal, mould, kind, value, casting_factor)),
     )
 
 
 def _findings(
     choices: MethodChoices,
     metal: tables.Metal,
+    mould: tables.Mould,
     kind: tables.PatternKind,
     value: float,
     casting_factor: float,
 ) -> list[Finding]:
-    found: list[Finding] = []
+    found: list[Finding] = [*_together(choices, metal, mould, kind)]
     figure = metal.contraction
-    on_casting = contraction.percent(casting_factor)
-    if not figure.low - 1e-9 <= on_casting <= figure.high + 1e-9:
+    as_table = contraction.percent(casting_factor)
+    if not figure.low - 1e-9 <= as_table <= figure.high + 1e-9:
         found.append(
             Finding(
                 "contraction-outside-range",
@@ -142,16 +165,68 @@ def _findings(
                 source=figure.source,
             )
         )
+    for caution in cautions_of(metal, mould, kind):
+        found.append(Finding("caution", Severity.NOTE, caution, source="casting-handbooks"))
+    return found
+
+
+def cautions_of(metal: tables.Metal, *others: tables.Mould | tables.PatternKind | tables.Mix) -> tuple[str, ...]:
+    """Every caution of a metal and of what goes with it, each once, molten metal and damp first."""
+    keys = dict.fromkeys([*metal.cautions, *(key for other in others for key in other.cautions)])
+    known = tables.cautions()
+    first = sorted(keys, key=lambda key: (key != "damp", known[key].topic not in ("heat", "fire")))
+    return tuple(known[key].text for key in first)
+
+
+def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, kind: tables.PatternKind) -> list[Finding]:
+    """What metal, mould and pattern do to each other."""
+    found: list[Finding] = []
     if choices.mould == "loose-sand" and kind.draws:
         found.append(
             Finding(
-                "loose-sand-holds-nothing",
-                Severity.STOP,
+                "loose-sand-holds-nothing", Severity.STOP,
                 "Loose dry sand falls in when a pattern is drawn from it. It serves a foam that is burned out.",
-                noun="Loose dry sand",
-                source="sand-handbooks",
+                noun="Loose dry sand", remedies=(Remedy("mould", "Mould in green sand", "mould", "green-sand"),), source="sand-handbooks",
             )
-        )
-    for caution in (*metal.cautions[1:], *kind.cautions):
-        found.append(Finding("caution", Severity.NOTE, caution, source="casting-handbooks"))
+        )  # fmt: skip
+    if choices.metal == "magnesium" and mould.bond == "damp":
+        found.append(
+            Finding(
+                "magnesium-in-damp-sand", Severity.STOP,
+                f"Magnesium takes fire on the water in {mould.name.lower()}. Never pour it there: leave it to a foundry equipped for it.",
+                noun="takes fire", source="casting-handbooks",
+            )
+        )  # fmt: skip
+    if choices.metal == "carbon-steel" and choices.mould in ("fine-clay", "oil-sand"):
+        found.append(
+            Finding(
+                "steel-burns-mould", Severity.WARN,
+                f"Steel at {metal.pouring.value:.0f} °C burns {mould.name.lower()} away and fuses it on. "
+                "Green silica sand, resin or silicate sand stands it.",
+                noun="fuses it on", figures={"pouring_c": metal.pouring.value},
+                remedies=(Remedy("mould", "Mould in silicate sand", "mould", "silicate-sand"),), source="sand-handbooks",
+            )
+        )  # fmt: skip
+    if kind.draws:
+        return found
+    least = tables.limits()["foam_burns"]
+    if metal.pouring.value < least.value:
+        found.append(
+            Finding(
+                "foam-does-not-burn", Severity.STOP,
+                f"{metal.name} at {metal.pouring.value:.0f} °C is too cool to burn foam out of its way: it wants over {least.value:.0f} °C. "
+                "Draw the pattern instead.",
+                noun="too cool", figures={"pouring_c": metal.pouring.value, "least_c": least.value},
+                remedies=(Remedy("pattern", "Draw the foam", "pattern", "foam-drawn"),), source=least.source,
+            )
+        )  # fmt: skip
+    if mould.bond in ("damp", "rammed"):
+        found.append(
+            Finding(
+                "foam-in-damp-sand", Severity.WARN,
+                f"Foam that is burned out usually lies in loose dry sand, or in silicate sand: {mould.name.lower()} dents it in ramming and "
+                "holds its gas.",
+                noun="loose dry sand", remedies=(Remedy("mould", "Loose dry sand", "mould", "loose-sand"),), source="sand-practice",
+            )
+        )  # fmt: skip
     return found

@@ -7,7 +7,7 @@ Every figure carries its value, range, unit, condition and the key of its source
 import tomllib
 from functools import cache
 from importlib import resources
-from typing import Literal
+from typing import Final, Literal, TypeVar
 
 import msgspec
 
@@ -40,6 +40,13 @@ class Figure(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     condition: str = ""
 
 
+class Caution(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """One caution: what hurts, and what to do about it."""
+
+    topic: Literal["heat", "fire", "fume", "gas", "dust", "chemical", "lifting"]
+    text: str
+
+
 class Rule(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """An old contraction rule: so many inches in a foot, as a fraction in text."""
 
@@ -64,9 +71,13 @@ class Metal(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A mould medium. Density rammed in kg/m3, grain in mm, strength in kPa."""
+    """A mould medium. Density rammed in kg/m3, grain in mm, strength in kPa.
+
+    ``bond``: ``damp`` holds water, ``rammed`` holds by oil, ``set`` hardens by a binder, ``loose`` holds by nothing.
+    """
 
     name: str
+    bond: Literal["damp", "rammed", "set", "loose"]
     about: str
     density: Figure
     grain: Figure
@@ -75,7 +86,10 @@ class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class PatternKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A way of making the pattern. ``draws``: it leaves the sand; ``splits``: it can be made in halves."""
+    """A way of making the pattern. ``draws``: it leaves the sand; ``splits``: it can be made in halves; ``printed``: it, or the master it is
+
+    cast from, comes off a printer.
+    """
 
     name: str
     short: str
@@ -83,12 +97,16 @@ class PatternKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     draws: bool
     splits: bool
     draft: Figure
+    printed: bool = False
     stuff_density: Figure | None = None
     cautions: tuple[str, ...] = ()
 
 
 class Mix(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A core sand mix. Density kg/m3, parts in % of the sand's weight, strength and stiffness MPa, times min, bake C."""
+    """A core sand mix. Density kg/m3, parts in % of the sand's weight, strength and stiffness MPa, times min, bake C.
+
+    ``slow_bake`` and ``slow_time`` are the low-oven school's, where there is one.
+    """
 
     name: str
     about: str
@@ -103,6 +121,8 @@ class Mix(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     steps: tuple[str, ...]
     bake: Figure | None = None
     bake_time: Figure | None = None
+    slow_bake: Figure | None = None
+    slow_time: Figure | None = None
     baked: bool = False
     cautions: tuple[str, ...] = ()
 
@@ -137,39 +157,83 @@ class GradeTable(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         )
 
 
-def _read(name: str) -> dict[str, object]:
+TABLES: Final = (
+    "sources", "cautions", "metals", "moulds", "patterns", "drafts", "margins", "limits", "grades", "mixes", "timbers", "screws",
+)  # fmt: skip
+
+
+def read(name: str) -> dict[str, object]:
+    """A table's plain values."""
     text = (resources.files("pounce.metals") / "data" / f"{name}.toml").read_text(encoding="utf-8")
     return tomllib.loads(text)
+
+
+T = TypeVar("T")
+
+
+def _table(name: str, kind: type[T]) -> T:
+    """A table as ``kind``, every figure of it checked. ValueError that names the figure which cannot stand."""
+    content = read(name)
+    checked(name, content)
+    return msgspec.convert(content, kind)
+
+
+def checked(where: str, content: object) -> None:
+    """Looks through a table's plain values. ValueError for an unknown source or caution, a range that does not hold its value, no unit."""
+    if not isinstance(content, dict):
+        return
+    source = content.get("source")
+    if isinstance(source, str) and source not in sources():
+        raise ValueError(f"{where}: there is no source '{source}'")
+    if "value" in content and "low" in content:
+        value, low, high = (content[key] for key in ("value", "low", "high"))
+        if not low <= value <= high:
+            raise ValueError(f"{where}: {value} lies outside {low} to {high}")
+        if not str(content.get("unit", "")).strip():
+            raise ValueError(f"{where}: no unit")
+        if source is None:
+            raise ValueError(f"{where}: no source")
+    for key in content.get("cautions", ()):
+        if key not in cautions():
+            raise ValueError(f"{where}: there is no caution '{key}'")
+    for key, inner in content.items():
+        checked(f"{where}.{key}", inner)
 
 
 @cache
 def sources() -> dict[str, Source]:
     """All sources by key."""
-    return msgspec.convert(_read("sources"), dict[str, Source])
+    return msgspec.convert(read("sources"), dict[str, Source])
+
+
+@cache
+def cautions() -> dict[str, Caution]:
+    """All cautions by key."""
+    return msgspec.convert(read("cautions"), dict[str, Caution])
 
 
 @cache
 def metals() -> dict[str, Metal]:
     """All casting metals by id, in the order of the table."""
-    return msgspec.convert(_read("metals"), dict[str, Metal])
+    return _table("metals", dict[str, Metal])
 
 
 @cache
 def moulds() -> dict[str, Mould]:
     """All mould media by id."""
-    return msgspec.convert(_read("moulds"), dict[str, Mould])
+    return _table("moulds", dict[str, Mould])
 
 
 @cache
 def pattern_kinds() -> dict[str, PatternKind]:
     """All ways of making a pattern by id."""
-    return msgspec.convert(_read("patterns"), dict[str, PatternKind])
+    return _table("patterns", dict[str, PatternKind])
 
 
 @cache
 def mixes() -> dict[str, Mix]:
     """All core sand mixes by id."""
-    return msgspec.convert(_read("mixes"), dict[str, Mix])
+    return _table("mixes", dict[str, Mix])
 
 
 class Timber(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -184,7 +248,7 @@ class Timber(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 @cache
 def timbers() -> dict[str, Timber]:
     """All pattern timbers by id."""
-    return msgspec.convert(_read("timbers"), dict[str, Timber])
+    return _table("timbers", dict[str, Timber])
 
 
 def timber(timber_id: str) -> Timber:
@@ -206,7 +270,7 @@ class Screw(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 @cache
 def screws() -> dict[str, Screw]:
     """All draw screws by id."""
-    return msgspec.convert(_read("screws"), dict[str, Screw])
+    return _table("screws", dict[str, Screw])
 
 
 def screw(screw_id: str) -> Screw:
@@ -220,24 +284,19 @@ def screw(screw_id: str) -> Screw:
 @cache
 def limits() -> dict[str, Figure]:
     """Figures that belong to no one metal, mould or pattern."""
-    return msgspec.convert(_read("limits"), dict[str, Figure])
+    return _table("limits", dict[str, Figure])
 
 
 @cache
 def grades() -> dict[str, GradeTable]:
     """The tables of ISO 8062: ``machining`` and ``tolerance``."""
-    return msgspec.convert(_read("grades"), dict[str, GradeTable])
+    return _table("grades", dict[str, GradeTable])
 
 
 @cache
 def tables_digest() -> str:
     """A digest of every table, part of the key of every computed result."""
-    return digest(
-        *[
-            _read(name)
-            for name in ("sources", "metals", "moulds", "patterns", "limits", "grades", "mixes", "timbers", "screws")
-        ]
-    )
+    return digest(*[read(name) for name in TABLES])
 
 
 def metal(metal_id: str) -> Metal:
@@ -270,3 +329,19 @@ def pattern_kind(pattern_id: str) -> PatternKind:
     if found is None:
         raise UserFault(f"There is no way of making a pattern '{pattern_id}'.", "List them with: pounce patterns")
     return found
+
+
+def baking_words(one: Mix) -> str:
+    """How a mix is baked, both schools where there are two; nothing for one that is not baked. Starts with a space."""
+    if one.bake is None or one.bake_time is None:
+        return ""
+    usual = (
+        f" Bake at {one.bake.low:g} to {one.bake.high:g} °C, {one.bake.value:g} usual, for {one.bake_time.low:g} to "
+        f"{one.bake_time.high:g} min by its thickness."
+    )
+    if one.slow_bake is None or one.slow_time is None:
+        return usual + " It is dry when it loses no more weight."
+    return usual + (
+        f" Or, the low-oven school, at about {one.slow_bake.value:g} °C for {one.slow_time.low / 60.0:g} to {one.slow_time.high / 60.0:g} h: "
+        "slower, and the flour never scorches. Either way weigh it: it is dry when it loses no more weight."
+    )

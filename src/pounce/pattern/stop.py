@@ -98,12 +98,13 @@ def pattern_stop(
     flat = parting.joint.level
     solid = list(pieces)
     # a board carries the metal pattern, which is smaller than its master by the master's contraction
-    less = method.casting_factor / method.factor if kind_of(method) == "metal" else 1.0
+    swell = float(np.mean(stock.made_factors)) / float(np.mean(stock.rammed_factors)) if kind_of(method) == "metal" else 1.0
+    less = 1.0 / swell
     carried = pieces if less == 1.0 else [piece.shrunk(less) for piece in pieces]
     mount = _mount(choices, carried, whole_mesh.scaled(less), draw.direction, height * less, flat, method, findings)
     figures: dict[str, float] = {}
     if kind_of(method) == "metal":
-        pieces, figures, said = master_pieces(pieces, choices, method)
+        pieces, figures, said = master_pieces(pieces, choices, method, swell)
         findings += said
     given = Given(
         tuple(solid), tuple(pieces), _avoided(stock, part), _asked(stock, parting, part), figures.get("metal_kg"), flat
@@ -165,7 +166,7 @@ def _avoided(stock: StockResult, part: PartResult) -> tuple[tuple[Floats, float]
     out = [
         (np.array(line.at_mm) * factors, AVOIDED_MM)
         for line in stock.lines
-        if line.at_mm is not None and line.kind in ("text", "machining")
+        if line.at_mm is not None and line.kind in ("Lettering", "Machining")
     ]
     for feature in stock.features:
         if feature.kind != "relief" or not len(feature.faces) or int(feature.faces.max()) >= len(part.mesh.faces):

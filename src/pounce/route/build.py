@@ -102,12 +102,13 @@ def _drawn(results: Results, model: Model, unit: str) -> dict[str, Callable[[], 
 def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
     """Every core box, and the plan of them at 1:1. The core itself goes along to look at and to measure."""
     cores = results.need("cores").cores
-    factors = np.array(results.need("stock").made_factors)
+    stock = results.need("stock")
+    factors = np.array(stock.box_factors)
     files: list[dict[str, Any]] = []
     for number, core in enumerate(cores, 1):
         stem = "core" if len(cores) == 1 else f"core-{number}"
         tick(0.56, f"Writing {core.name.lower()}")
-        things = [(stem, core.name, core.mesh.scaled(factors), "core")]
+        things = [(stem, core.name, core.mesh.scaled(np.array(stock.rammed_factors)), "core")]
         for k, box in enumerate(core.boxes, 1):
             piece = "" if len(core.boxes) == 1 else f"-piece-{k}"
             things += [

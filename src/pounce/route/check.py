@@ -5,13 +5,14 @@ from typing import Any
 import numpy as np
 
 from pounce.base.finding import Finding, Severity, filled
+from pounce.metals.contraction import formula
 from pounce.metals.method import Method
 from pounce.part.model import Model, PartResult
 from pounce.parting.values import State, Trial
 from pounce.route.cores import cores_summary
 from pounce.route.keys import STOPS
 from pounce.route.making import making_summary
-from pounce.route.results import Results, findings_at
+from pounce.route.results import Results, cautions_at, findings_at
 from pounce.route.stock import stock_summary
 
 
@@ -29,6 +30,8 @@ def check(results: Results, model: Model) -> dict[str, Any]:
         "contraction_percent": metal.contraction_percent,
         "contraction_stated_on": metal.stated,
         "contraction_factor": metal.factor,
+        "contraction_formula": formula(f"{metal.contraction_percent:g}", metal.stated),
+        "cautions": list(cautions_at(results)),
         "pattern_size_mm": _pattern_size(results, part, metal),
         "stock": stock_summary(results),
         "cores": cores_summary(results),
@@ -65,6 +68,7 @@ def check(results: Results, model: Model) -> dict[str, Any]:
         },
         "faces": {
             "required_draft_deg": parting.required_draft_deg,
+            "asked_draft_deg": list(metal.draft_range_deg),
             "clean_mm2": parting.clean_mm2,
             "tight_mm2": parting.tight_mm2,
             "locked_mm2": parting.locked_mm2,

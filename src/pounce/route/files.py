@@ -52,14 +52,6 @@ def has_templates(results: Results) -> bool:
     return pattern.making.kind in ("wood", "foam") or pattern.mount is not None or pattern.making.clay is not None
 
 
-def sheet_pages(results: Results) -> int:
-    """How many pages the shop sheet has."""
-    stock, cores, pattern = results.stock, results.cores, results.pattern
-    added = stock is not None and bool(stock.lines)
-    made = pattern is not None and bool(pattern.making.kind)
-    return 1 + added + made + (0 if cores is None else len(cores.cores))
-
-
 def paper_files(results: Results) -> tuple[PaperFile, ...]:
     """Every page, outline and table of the build, in order; the core boxes' plan and the sheet last."""
     pattern, stock, parting, cores = (results.need(stop) for stop in ("pattern", "stock", "parting", "cores"))
@@ -85,6 +77,5 @@ def paper_files(results: Results) -> tuple[PaperFile, ...]:
         ]
     if cores.cores:
         out.append(PaperFile("core-boxes.pdf", "template", "at 1:1"))
-    pages = sheet_pages(results)
-    out.append(PaperFile("shop-sheet.pdf", "sheet", "one page" if pages == 1 else f"{pages} pages"))
+    out.append(PaperFile("shop-sheet.pdf", "sheet", "for the bench"))
     return tuple(out)

@@ -53,7 +53,8 @@ def making_keys(results: Results) -> dict[str, Any]:
         "steps": list(making.steps),
         "figures": making.figures,
         "findings": [
-            {"code": one.code, "severity": str(one.severity), "text": one.words(), "figures": one.figures} for one in findings_at("pattern", results)
+            {"code": one.code, "severity": str(one.severity), "text": one.words(), "at_mm": one.place_mm, "figures": one.figures,
+             "remedies": [{"id": r.id, "text": filled(r.text, one.figures)} for r in one.remedies]} for one in findings_at("pattern", results)
         ],
     }  # fmt: skip
 

@@ -85,7 +85,7 @@ def box_plan_bytes(results: Results) -> bytes:
     cores, stock = results.need("cores"), results.need("stock")
     if not cores.cores:
         raise UserFault("There is no core, so there is no core box.", "Make a core at Cores first.")
-    return box_plan_pdf(results.job.name, cores.cores, np.array(stock.made_factors))
+    return box_plan_pdf(results.job.name, cores.cores, np.array(stock.box_factors))
 
 
 def template_drawings(results: Results) -> tuple[Drawing, ...]:

@@ -8,7 +8,8 @@ from pounce.base.finding import Finding, Severity
 from pounce.cores.values import CoresResult, key_of
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
-from pounce.metals.method import Method
+from pounce.metals import tables
+from pounce.metals.method import Method, cautions_of
 from pounce.part.model import PartResult
 from pounce.part.words import wall_findings, weight_findings
 from pounce.parting.values import PartingResult
@@ -81,3 +82,12 @@ def findings_at(stop: str, results: Results) -> tuple[Finding, ...]:
     if stop == "pattern" and results.pattern:
         return results.pattern.findings
     return ()
+
+
+def cautions_at(results: Results) -> tuple[str, ...]:
+    """Every caution of metal, mould, pattern and, where there is a core, its sand: molten metal and damp first."""
+    if results.metal is None:
+        return ()
+    made = results.cores is not None and bool(results.cores.cores)
+    sand = [tables.mix(results.job.cores.mix)] if made else []
+    return cautions_of(results.metal.metal, results.metal.mould, results.metal.pattern, *sand)

@@ -7,7 +7,8 @@ from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.units import degrees, length, mass, quantity, sizes
 from pounce.cores.values import Core
-from pounce.metals.tables import Mix
+from pounce.metals.tables import Mix, baking_words
+from pounce.metals.tables import cautions as caution_table
 from pounce.sheet.drawing import INK, MUTED, fitted
 from pounce.sheet.rows import HEIGHT, MARGIN, WIDTH, heading, row
 from pounce.solid.mesh import Floats, joined
@@ -16,8 +17,8 @@ from pounce.solid.picture import render, standing_view
 KINDS = {"side": "Print in the joint", "tail": "Print with a tail", "cope": "Cope print", "drag": "Drag print"}
 
 
-def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, unit: str) -> None:
-    """Draws the page on the canvas as it stands. ``factors`` (3,) pattern over part."""
+def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, boxed: Floats, unit: str) -> None:
+    """Draws the page on the canvas as it stands. ``factors`` (3,) what is rammed up over part, ``boxed`` (3,) the core box over part."""
     y = HEIGHT - MARGIN - 12
     page.setFillColor(INK)
     page.setFont("Semi", 16)
@@ -27,10 +28,11 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, un
     for one in core.prints:
         keyed = ", keyed" if one.keyed else ""
         taper = f"taper {degrees(one.taper_deg)}" if one.kind in ("cope", "drag") else f"lean {degrees(one.taper_deg)}"
-        about = f"{length(one.width_mm, unit)} wide, {taper}, clearance {length(one.clearance_mm, unit, 2)}{keyed}"
-        y = row(page, y, KINDS[one.kind], about, length(one.length_mm, unit))
+        share = float(factors.mean())
+        about = f"{length(one.width_mm * share, unit)} wide, {taper}, clearance {length(one.clearance_mm * share, unit, 2)}{keyed}"
+        y = row(page, y, KINDS[one.kind], about, length(one.length_mm * share, unit))
     for number, box in enumerate(core.boxes, 1):
-        wide, long, high = (value * float(factors.mean()) for value in box.size_mm)
+        wide, long, high = (value * float(boxed.mean()) for value in box.size_mm)
         title = "Core box" if len(core.boxes) == 1 else f"Core box, piece {number}"
         y = row(page, y, title, ", ".join(part.name.lower() for part in box.parts), sizes((wide, long, high), unit))
     y = heading(page, y - 8, "What bears on it")
@@ -47,10 +49,9 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, un
     for title, kg in (("Dry sand", core.sand_kg), (mix.binder, core.binder_kg), ("Water", core.water_kg)):
         if kg > 0.0:
             y = row(page, y, title, "", mass(kg))
-    timing = f"Keeps {mix.bench_life.value:g} min; strip after {mix.strip.value:g} min."
-    if mix.bake is not None and mix.bake_time is not None:
-        timing += f" Bake at {mix.bake.value:g} °C for {mix.bake_time.value:g} min and on until it loses no more weight."
-    text = " ".join([timing, *mix.steps, *mix.cautions, "The maker's sheet and local rules go before this page."])
+    timing = f"Keeps {mix.bench_life.value:g} min; strip after {mix.strip.value:g} min.{baking_words(mix)}"
+    cautions = (caution_table()[key].text for key in mix.cautions)
+    text = " ".join([timing, *mix.steps, *cautions, "The maker's sheet and local rules go before this page."])
     page.setFont("Body", 9.5)
     page.setFillColor(MUTED)
     y -= 14

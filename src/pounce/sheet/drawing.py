@@ -14,7 +14,7 @@ from pounce.parting.joint import Joint
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
-INK, MUTED, HAIR = HexColor("#22303C"), HexColor("#56646A"), HexColor("#8F8268")
+INK, MUTED, HAIR, EMBER = HexColor("#22303C"), HexColor("#56646A"), HexColor("#8F8268"), HexColor("#AE4017")
 STEEL, SAND, DOTS = HexColor("#B7C2C6"), HexColor("#F1E5CB"), HexColor("#8A7143")
 OCHRE, DAMSON, WASH, VERDIGRIS = HexColor("#E2A63C"), HexColor("#7A2E5D"), HexColor("#B9D3C9"), HexColor("#1F665F")
 MM = 72.0 / 25.4

@@ -11,18 +11,20 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from pounce.base.finding import Finding
+from pounce.base.finding import Finding, filled
 from pounce.base.fonts import font_file
-from pounce.base.units import area, degrees, length, mass, percent, plain, volume
+from pounce.base.units import area, degrees, length, mass, plain, volume
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
-from pounce.metals.method import Method
+from pounce.metals.contraction import formula
+from pounce.metals.method import Method, cautions_of
 from pounce.metals.tables import mix, sources
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternChoices, PatternResult
 from pounce.sheet.corepage import core_page
 from pounce.sheet.drawing import (
+    EMBER,
     HAIR,
     INK,
     MUTED,
@@ -76,7 +78,7 @@ def shop_sheet(content: Content) -> bytes:
     y = _head(page, content)
     lowest = min(_picture(page, content, y), _figures(page, content, y))
     y = _sections(page, content, lowest - 14)
-    _findings(page, content, y - 8)
+    _findings(page, content, y - 8, _cautions(page, content))
     _foot(page, content)
     page.showPage()
     if content.stock.lines:
@@ -88,7 +90,15 @@ def shop_sheet(content: Content) -> bytes:
         _foot(page, content)
         page.showPage()
     for core in content.cores.cores:
-        core_page(page, content.name, core, mix(content.mix), np.array(content.stock.made_factors), content.unit)
+        core_page(
+            page,
+            content.name,
+            core,
+            mix(content.mix),
+            np.array(content.stock.rammed_factors),
+            np.array(content.stock.box_factors),
+            content.unit,
+        )
         _foot(page, content)
         page.showPage()
     page.save()
@@ -153,7 +163,7 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
         page.setFont("Body", 10)
         page.drawRightString(x3, y, plain((pattern - value) / divisor, digits))
     y -= 8
-    stated = f"{percent(c.method.contraction_percent)} on the {c.method.stated}"
+    stated = formula(plain(c.method.contraction_percent, 2), c.method.stated)
     joint = "flat back" if c.parting.kind == "flat-back" else f"split at {length(c.parting.height_mm * factor, c.unit)}"
     if not c.parting.joint.level:
         joint = f"{c.parting.moulded.replace('-', ' ')}, {length(c.parting.relief_mm * factor, c.unit)} up and down"
@@ -163,7 +173,7 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
         ("Joint", f"{joint} on the pattern"),
         ("Deep in cope and drag", f"{length(c.parting.cope_depth_mm * factor, c.unit)} and "
                                   f"{length(c.parting.drag_depth_mm * factor, c.unit)}"),
-        ("Draft asked, least found", f"{degrees(c.parting.required_draft_deg)}, {degrees(c.parting.least_draft_deg)}"),
+        ("Draft asked, least found", f"{_draft_words(c.method)}, {degrees(c.parting.least_draft_deg)}"),
         ("Draws clean", area(c.parting.clean_mm2, c.unit)),
         ("Tight", area(c.parting.tight_mm2, c.unit)),
         ("Locks", area(c.parting.locked_mm2, c.unit)),
@@ -182,6 +192,11 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
         page.setFont("Semi", 10)
         page.drawRightString(x3, y, text)
     return y - 4
+
+
+def _draft_words(method: Method) -> str:
+    low, high = method.draft_range_deg
+    return degrees(low) if high - low < 1e-9 else f"{degrees(low)} to {degrees(high)}"
 
 
 def _rule(page: Canvas, x0: float, x1: float, y: float) -> None:
@@ -216,33 +231,48 @@ def _sections(page: Canvas, c: Content, top: float) -> float:
     return y - 16
 
 
-def _findings(page: Canvas, c: Content, top: float) -> None:
-    page.setFillColor(INK)
-    page.setFont("Semi", 12)
-    page.drawString(MARGIN, top - 10, "What was found")
-    y = top - 26
-    items = [f for f in c.findings if f.code != "caution"]
-    items.sort(key=lambda finding: finding.settled)
+def _findings(page: Canvas, c: Content, top: float, floor: float) -> None:
+    """Every finding in full, what is open first, with its cures; carried on over as many pages as it takes."""
+    y = _heading(page, "What was found", top)
+    items = sorted((f for f in c.findings if f.code != "caution"), key=lambda finding: finding.settled)
     if c.fault:
         page.setFont("Semi", 10)
-        page.drawString(MARGIN, y, fitted(f"No pattern yet: {c.fault}", "Semi", 10, WIDTH - 2 * MARGIN))
-        y -= 15
-    for index, finding in enumerate(items):
-        if y < FOOT + 16:
-            page.setFont("Slant", 9.5)
-            page.setFillColor(MUTED)
-            page.drawString(MARGIN + 14, y, f"and {len(items) - index} more on the bench")
-            return
+        for line in simpleSplit(f"No pattern yet: {c.fault}", "Semi", 10, WIDTH - 2 * MARGIN):
+            page.drawString(MARGIN, y, line)
+            y -= 13
+    for finding in items:
+        lines = simpleSplit(finding.words(c.unit), "Body", 9.5, WIDTH - 2 * MARGIN - 92)
+        cures = " · ".join(filled(one.text, finding.figures, c.unit) for one in finding.remedies)
+        more = simpleSplit(cures, "Slant", 9, WIDTH - 2 * MARGIN - 30) if cures else []
+        if y - 12 * (len(lines) + len(more)) < floor:
+            _foot(page, c)
+            page.showPage()
+            floor = FOOT + 8
+            y = _heading(page, f"{c.name}: what was found, carried on", HEIGHT - MARGIN)
         draw_mark(page, finding.mark, finding.settled, MARGIN, y - 1)
         page.setFillColor(INK)
-        page.setFont("Body", 9.5)
-        page.drawString(MARGIN + 14, y, fitted(finding.words(c.unit), "Body", 9.5, WIDTH - 2 * MARGIN - 84))
         page.setFont("Semi", 9.5)
         page.drawRightString(WIDTH - MARGIN, y, finding.main_words(c.unit))
-        y -= 14
+        page.setFont("Body", 9.5)
+        for line in lines:
+            page.drawString(MARGIN + 14, y, line)
+            y -= 12
+        page.setFont("Slant", 9)
+        page.setFillColor(MUTED)
+        for line in more:
+            page.drawString(MARGIN + 14, y, line)
+            y -= 12
+        y -= 2
     if not items:
         page.setFont("Body", 9.5)
         page.drawString(MARGIN, y, "Nothing stands in the way.")
+
+
+def _heading(page: Canvas, text: str, top: float) -> float:
+    page.setFillColor(INK)
+    page.setFont("Semi", 12)
+    page.drawString(MARGIN, top - 10, fitted(text, "Semi", 12, WIDTH - 2 * MARGIN))
+    return top - 26
 
 
 def _foot(page: Canvas, c: Content) -> None:
@@ -253,9 +283,31 @@ def _foot(page: Canvas, c: Content) -> None:
     page.setFillColor(MUTED)
     source = sources()[c.method.metal.contraction.source].words()
     own = "the maker's own figure" if c.method.own_contraction else source
-    cautions = " ".join(dict.fromkeys([*c.method.metal.cautions, *c.method.mould.cautions, *c.method.pattern.cautions]))
-    text = f"Contraction: {own}. {cautions} Follow local rules and the makers' safety sheets."
+    text = f"Contraction: {own}. All cautions stand on the first page. Follow local rules and the makers' safety sheets."
     y = FOOT - 14
-    for line in simpleSplit(text, "Body", 8, WIDTH - 2 * MARGIN)[:4]:
+    for line in simpleSplit(text, "Body", 8, WIDTH - 2 * MARGIN)[:3]:
         page.drawString(MARGIN, y, line)
         y -= 9.5
+
+
+def _caution_lines(c: Content) -> list[str]:
+    """All cautions of metal, mould, pattern and core sand, set to the width of their box."""
+    sand = [mix(c.mix)] if c.cores.cores else []
+    text = "  ·  ".join(cautions_of(c.method.metal, c.method.mould, c.method.pattern, *sand))
+    return list(simpleSplit(text, "Body", 8.5, WIDTH - 2 * MARGIN - 20))
+
+
+def _cautions(page: Canvas, c: Content) -> float:
+    """The box of cautions at the foot of the first page; returns its top."""
+    lines = _caution_lines(c)
+    top = FOOT + 8 + 11 * len(lines) + 12
+    page.setStrokeColor(EMBER)
+    page.setLineWidth(1.2)
+    page.rect(MARGIN, FOOT + 4, WIDTH - 2 * MARGIN, top - FOOT - 4)
+    page.setFillColor(INK)
+    page.setFont("Body", 8.5)
+    y = top - 13
+    for line in lines:
+        page.drawString(MARGIN + 10, y, line)
+        y -= 11
+    return top

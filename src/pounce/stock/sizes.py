@@ -20,14 +20,18 @@ MOST_ROUNDS = 6
 
 @dataclass(frozen=True)
 class Scales:
-    """Along x, y, z: ``casting`` what the casting contracts by, as pattern over casting; ``pattern`` pattern over part (a master's
+    """Along x, y, z: ``casting`` what the casting contracts by, as pattern over casting; ``rammed`` what is rammed up over part (1 for an
 
-    metal taken in, 1 for an original); ``made`` what is made over part, a printer's own errors taken in.
+    original; the metal pattern where there is a master); ``pattern`` what the maker makes over part (a master holds its own metal's
+    contraction too); ``made`` that with a printer's own errors taken in; ``boxed`` a core box over part, with the same errors: a
+    sand core is made for the casting, and fits the seat that the rammed pattern leaves.
     """
 
     casting: tuple[float, float, float]
+    rammed: tuple[float, float, float]
     pattern: tuple[float, float, float]
     made: tuple[float, float, float]
+    boxed: tuple[float, float, float]
     findings: tuple[Finding, ...]
 
     @property
@@ -36,19 +40,19 @@ class Scales:
         return max(self.made) - min(self.made) < 1e-9
 
 
-def axis_percent(axis: AxisShrink, method: Method) -> float:
-    """The contraction along one axis, in per cent stated on the casting. UserFault for an impossible figure."""
+def axis_factor(axis: AxisShrink, method: Method) -> float:
+    """What the casting contracts by along one axis, as pattern over casting. UserFault for an impossible figure."""
     if axis.own_percent is not None:
-        return contraction.percent(contraction.factor(axis.own_percent, method.stated))
-    free = contraction.percent(method.casting_factor)
+        return contraction.factor(axis.own_percent, method.stated)
     # hindered contraction lies near the low end of the table's range
-    return min(method.metal.contraction.low, free) if axis.hindered else free
+    least = contraction.factor(method.metal.contraction.low)
+    return min(least, method.casting_factor) if axis.hindered else method.casting_factor
 
 
 def scales_for(choices: StockChoices, method: Method, direction: Floats, level: bool) -> Scales:
     """The factors along the part's axes. Where the draw leans or the joint is shaped they are made one (their mean), and said so."""
     findings: list[Finding] = []
-    casting = [1.0 + axis_percent(axis, method) / 100.0 for axis in choices.axes]
+    casting = [axis_factor(axis, method) for axis in choices.axes]
     for name, axis in zip(NAMES, choices.axes, strict=True):
         if axis.hindered and axis.own_percent is None:
             figure = method.metal.contraction
@@ -58,28 +62,24 @@ def scales_for(choices: StockChoices, method: Method, direction: Floats, level: 
                     f"Along {name} {WHY[axis.hindered]}: {{hindered_percent}} in place of {{free_percent}}.",
                     noun=f"Along {name}",
                     figures={
-                        "hindered_percent": axis_percent(axis, method),
-                        "free_percent": contraction.percent(method.casting_factor),
+                        "hindered_percent": contraction.percent(axis_factor(axis, method), method.stated),
+                        "free_percent": method.contraction_percent,
                     },
                     main="hindered_percent", source=figure.source,
                 )
             )  # fmt: skip
-    master = method.factor / method.casting_factor if method.pattern_id == "metal-from-master" else 1.0
-    pattern = [1.0 if method.pattern_id == "original-part" else factor * master for factor in casting]
+    rammed = [1.0 if method.pattern_id == "original-part" else factor for factor in casting]
+    pattern = [factor * method.master_factor for factor in rammed]
     shrink = choices.print_shrink_percent
     if not -5.0 <= shrink <= 5.0 or any(not -5.0 <= axis.bed_percent <= 5.0 for axis in choices.axes):
         raise UserFault("A printer's error of more than 5 % wants mending, not allowing for.", "Measure it again.")
-    made = list(pattern)
-    if method.pattern_id.startswith("printed"):
-        made = [
-            factor / (1.0 - shrink / 100.0) / (1.0 + axis.bed_percent / 100.0)
-            for factor, axis in zip(pattern, choices.axes, strict=True)
-        ]
-    uneven = max(made) - min(made) > 1e-9
+    errors = [1.0] * 3
+    if method.pattern.printed:  # the pattern, the master of a metal one, and the core boxes come off the same printer
+        errors = [1.0 / (1.0 - shrink / 100.0) / (1.0 + axis.bed_percent / 100.0) for axis in choices.axes]
+    uneven = max(np.ptp(pattern), np.ptp(errors)) > 1e-9
     if uneven and not (level and axis_name(direction) is not None):
-        mean = float(np.mean(made)) / float(np.mean(pattern))
         one = float(np.mean(pattern))
-        pattern, made, casting = [one] * 3, [one * mean] * 3, [float(np.mean(casting))] * 3
+        pattern, rammed, casting, errors = ([float(np.mean(each))] * 3 for each in (pattern, rammed, casting, errors))
         findings.append(
             Finding(
                 "one-contraction", Severity.WARN,
@@ -88,7 +88,9 @@ def scales_for(choices: StockChoices, method: Method, direction: Floats, level: 
                 noun="mean", figures={"mean_percent": 100.0 * (one - 1.0)}, main="mean_percent",
             )
         )  # fmt: skip
-    return Scales(_three(casting), _three(pattern), _three(made), tuple(findings))
+    made = [factor * error for factor, error in zip(pattern, errors, strict=True)]
+    boxed = [factor * error for factor, error in zip(rammed, errors, strict=True)]
+    return Scales(_three(casting), _three(rammed), _three(pattern), _three(made), _three(boxed), tuple(findings))
 
 
 def _three(values: list[float]) -> tuple[float, float, float]:
@@ -96,12 +98,12 @@ def _three(values: list[float]) -> tuple[float, float, float]:
 
 
 def other_scale(choices: StockChoices, scales: Scales) -> tuple[float, ...] | None:
-    """Casting over part in the other metal asked about, from the same pattern; None where none is asked about."""
+    """Casting over part in the other metal asked about, from the pattern that is rammed; None where none is asked about."""
     if choices.other_metal is None:
         return None
     metal = tables.metal(choices.other_metal)
     factor = contraction.factor(metal.contraction.value)
-    return tuple(pattern / factor for pattern in scales.pattern)
+    return tuple(rammed / factor for rammed in scales.rammed)
 
 
 def tolerance_for(size_mm: float, grade: str) -> float | None:
@@ -151,6 +153,6 @@ def _line(
 
     pattern = laid * mean(scales.pattern)
     return Dimension(
-        name, wanted, pattern, laid * mean(scales.made), pattern / mean(scales.casting),
+        name, wanted, pattern, laid * mean(scales.made), laid * mean(scales.rammed) / mean(scales.casting),
         None if other is None else laid * mean(other), tolerance_for(laid, choices.tolerance), kind,
     )  # fmt: skip

@@ -144,6 +144,8 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
         lines=tuple(_placed(index, line, mesh, line_of(body)) for index, line in enumerate(work.lines)),
         factors=scales.pattern,
         made_factors=scales.made,
+        rammed_factors=scales.rammed,
+        box_factors=scales.boxed,
         percents=_stated(scales, method),
         dimensions=dimensions,
         joint_mm=work.joint.height_mm,
@@ -181,6 +183,6 @@ def _stated(scales: Scales, method: Method) -> tuple[float, float, float]:
 
 def _contracted(point: DrillPoint, scales: Scales) -> DrillPoint:
     """The point where it lies on the casting as it comes out."""
-    share = np.array(scales.pattern) / np.array(scales.casting)
+    share = np.array(scales.rammed) / np.array(scales.casting)
     x, y, z = np.array(point.part_at_mm) * share
     return replace(point, at_mm=(float(x), float(y), float(z)))

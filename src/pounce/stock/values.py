@@ -255,7 +255,7 @@ class StockResult:
     ``mesh`` the body; its ``origin`` is the import's face, -1 where metal was added; ``line`` (m,) which of ``lines`` made each face,
     -1 the part's own; ``joint_mm`` where a flat joint lies now: a flat back that was moved out takes it along. ``feature`` (m,) index into ``features`` or -1. ``bodies`` after each line that changed it, the part first.
     ``thin`` (m,) the part's own faces whose wall is thinner than the metal runs; ``filler_mm`` (n,) how thick filler lies at each vertex.
-    ``normals`` (m, 3, 3) for smooth drawing. ``factors`` pattern over part along x, y, z, ``made_factors`` what is made over part (a printer's own errors taken in), ``percents`` contraction along each as it is stated.
+    ``normals`` (m, 3, 3) for smooth drawing. ``factors`` pattern over part along x, y, z, ``made_factors`` what is made over part (a printer's own errors taken in), ``rammed_factors`` what is rammed up over part (the metal pattern, not its master), ``box_factors`` a core box over part, ``percents`` contraction along each as it is stated.
     """
 
     mesh: Mesh
@@ -267,6 +267,8 @@ class StockResult:
     lines: tuple[Added, ...]
     factors: tuple[float, float, float]
     made_factors: tuple[float, float, float]
+    rammed_factors: tuple[float, float, float]
+    box_factors: tuple[float, float, float]
     percents: tuple[float, float, float]
     dimensions: tuple[Dimension, ...]
     joint_mm: float

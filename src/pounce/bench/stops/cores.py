@@ -12,7 +12,7 @@ from pounce.bench.view3d.asks import Spot
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
 from pounce.cores.values import HOWS, Core, CoresResult, Offer
 from pounce.job import core_edits
-from pounce.metals.tables import mixes
+from pounce.metals.tables import baking_words, cautions, mixes
 
 # Figures of a core on the card: name, field, suffix, least, most, decimals, step, and what it is.
 _LENGTHS = (
@@ -224,10 +224,6 @@ class CoresCard(Card):
             ("Wall beside it", "none" if load.wall_mm is None else length(load.wall_mm, unit)),
         ]  # fmt: skip
         self.sand.show_rows(rows)
-        bake = ""
-        if sand.bake is not None and sand.bake_time is not None:
-            bake = (
-                f" Bake at {sand.bake.value:g} °C for {sand.bake_time.value:g} min, and on until it loses no more weight."
-            )
         keeps = f"Keeps {sand.bench_life.value:g} min; strip after {sand.strip.value:g} min."
-        self.steps.setText(" ".join([keeps + bake, *sand.cautions]))
+        said = [cautions()[key].text for key in sand.cautions]
+        self.steps.setText(" ".join([keeps + baking_words(sand), *said]))

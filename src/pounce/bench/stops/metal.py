@@ -7,6 +7,15 @@ from pounce.bench.stops.card import Card, FigureTable
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, button, label
 from pounce.job import edits
 from pounce.metals import contraction, tables
+from pounce.metals.method import Method
+
+
+def _draft_words(m: Method) -> str:
+    """The draft asked: one own figure, or the table's range."""
+    low, high = m.draft_range_deg
+    if not m.pattern.draws:
+        return "none"
+    return degrees(low) if m.own_draft else f"{degrees(low)} to {degrees(high)}, by height"
 
 
 class MetalCard(Card):
@@ -33,7 +42,11 @@ class MetalCard(Card):
         self.stated = Segments([("casting", "casting"), ("pattern", "pattern")], "Stated on the")
         self.stated.chosen.connect(lambda key: self.desk.edit(edits.set_stated, key))
         self.body.addWidget(
-            Row("Contraction on the", self.stated, "Standards and contraction rules state it on the casting")
+            Row(
+                "Contraction on the",
+                self.stated,
+                "On the pattern: pattern = casting × 100/(100 − S), as handbooks work the standard. On the casting: × (100 + S)/100, as the old rules are cut",
+            )
         )
         three = QWidget()
         row = QHBoxLayout(three)
@@ -84,19 +97,21 @@ class MetalCard(Card):
         self.factor.show_value(m.casting_factor)
         self.inches.show_value(contraction.inches_in_a_foot(m.casting_factor))
         low, high, typical = (
-            contraction.restate(value, "casting", m.stated)
+            contraction.restate(value, "pattern", m.stated)
             for value in (m.metal.contraction.low, m.metal.contraction.high, m.metal.contraction.value)
         )
         self.slider.set_range(max(0.0, low - 0.5), high + 0.5, (low, high), typical)
         self.slider.show_value(m.contraction_percent)
         text, misses = contraction.nearest_rule(m.casting_factor)
         near = "" if abs(misses) < 5e-4 else f", {'over' if misses > 0 else 'under'} by {plain(abs(misses), 3)}"
-        self.rule.setText(f"Nearest contraction rule: {text} in. in a foot{near}.")
+        worked = contraction.formula(plain(m.contraction_percent, 2), m.stated)
+        worked = worked[0].upper() + worked[1:]
+        self.rule.setText(f"{worked}. Nearest contraction rule: {text} in. in a foot{near}.")
         source = tables.sources()[m.metal.contraction.source]
         self.range.setText(f"Range {plain(low, 2)} to {plain(high, 2)} %: {source.words()}.")
         self.table.setVisible(m.own_contraction)
         rows = [
-            ("Least draft", degrees(m.required_draft_deg)),
+            ("Draft asked", _draft_words(m)),
             ("Least wall that fills", length(m.metal.least_wall.value, unit)),
             ("Pour between", f"{m.metal.pouring.low:.0f} and {m.metal.pouring.high:.0f} °C"),
             ("Freezes between", f"{m.metal.liquidus.value:.0f} and {m.metal.solidus.value:.0f} °C"),

@@ -9,7 +9,7 @@ import manifold3d
 import numpy as np
 
 from pounce.base.finding import Finding, Severity
-from pounce.metals import contraction, tables
+from pounce.metals import tables
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.pattern.making.cavity import WELD_MM, Shape, chambers, rib_pitch
@@ -35,14 +35,14 @@ def lap_stock(long_mm: float, choices: PatternChoices) -> float:
 
 
 def master_pieces(
-    pieces: list[Piece], choices: PatternChoices, method: Method
+    pieces: list[Piece], choices: PatternChoices, method: Method, swell: float
 ) -> tuple[list[Piece], dict[str, float], list[Finding]]:
     """The master's pieces with stock on their joint and a hollow back; figures; findings.
 
-    A master's joint lies the stock's thickness over the bed. Figures are of the metal pattern, the master's less its contraction.
+    A master's joint lies the stock's thickness over the bed. Figures are of the metal pattern; ``swell`` is the master as it is made over
+    the metal pattern: its metal's contraction, and a printer's own errors.
     """
     metal = tables.metal(method.master_id)
-    swell = contraction.factor(metal.contraction.value)
     own = [piece for piece in pieces if piece.role not in BESIDE]
     long = max((float(piece.laid.size.max()) for piece in own), default=0.0) / swell
     lap, wall = lap_stock(long, choices), wall_for(long)
