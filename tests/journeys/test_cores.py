@@ -43,12 +43,12 @@ def test_boxes_and_core_are_written_and_fit(block: Path, tmp_path: Path) -> None
     core = trimesh.load_mesh(out / "core.3mf")
     assert core.is_watertight
     prints = sum(p["length_mm"] - p["clearance_mm"] for p in told["cores"][0]["prints"])
-    assert core.extents[0] == pytest.approx((80.0 + prints) * 1.012, abs=0.02)
+    assert core.extents[0] == pytest.approx((80.0 + prints) * (100 / 98.8), abs=0.02)
     wide = [trimesh.load_mesh(out / entry["file"]) for entry in manifest["files"] if entry["role"].startswith("core-box-")]
     for half in wide:
         assert half.is_watertight
         assert half.bounds[0][2] == pytest.approx(0.0, abs=1e-4)
-    size = np.array(told["cores"][0]["boxes"][0]["size_mm"]) * 1.012
+    size = np.array(told["cores"][0]["boxes"][0]["size_mm"]) * (100 / 98.8)
     solid = sum(half.volume for half in wide) + core.volume
     assert 0.98 * size.prod() < solid <= size.prod() * (1.0 + 1e-4)
     pages = pypdf.PdfReader(out / "core-boxes.pdf").pages

@@ -34,11 +34,23 @@ def plain(value: float, digits: int) -> str:
     return "0" if text in ("-0", "") else text
 
 
+def digits_of(value: float) -> int:
+    """Decimals a figure is shown with: one from 1 on, two under it, three under a tenth, so that 0.15 never reads 0.1."""
+    size = abs(value)
+    return 1 if size >= 0.995 or size == 0.0 else 2 if size >= 0.0995 else 3
+
+
 def length(value_mm: float, shown: str = "mm", digits: int | None = None) -> str:
-    """A length as text with its unit, in ``shown`` ("mm" or "in")."""
+    """A length as text with its unit, in ``shown`` ("mm" or "in"), with the decimals its size wants."""
     if shown == "in":
-        return f"{plain(value_mm / 25.4, 3 if digits is None else digits + 1)}{_FIGURE_SPACE}in"
-    return f"{plain(value_mm, 1 if digits is None else digits)}{_FIGURE_SPACE}mm"
+        value = value_mm / 25.4
+        return f"{plain(value, max(3, digits_of(value) + 1) if digits is None else digits + 1)}{_FIGURE_SPACE}in"
+    return f"{plain(value_mm, digits_of(value_mm) if digits is None else digits)}{_FIGURE_SPACE}mm"
+
+
+def less_as_shown(value_mm: float, limit_mm: float) -> bool:
+    """Whether a length is under a limit also as both are shown: 3.98 mm reads 4 mm, and is not said to be under 4 mm."""
+    return round(value_mm, digits_of(value_mm)) < round(limit_mm, digits_of(limit_mm))
 
 
 def area(value_mm2: float, shown: str = "mm") -> str:

@@ -140,9 +140,8 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
     bends = bends_of(mesh)
     seeds = locked.copy()
     pointed = [one.at_mm for one in choices.hollows] + [one.at_mm for one in parting.wishes if one.kind == "core"]
-    shown = np.zeros(len(seeds), bool)
-    for place in pointed:
-        shown |= _round(stock, place)
+    groups = [_round(stock, place) for place in pointed]
+    shown = np.any(groups, axis=0) if groups else np.zeros(len(seeds), bool)
     slender = _slender(stock, draw, parting)
     seeds |= slender
     for piece in parting.loose:
@@ -155,8 +154,12 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
     low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
     reach_mm = AROUND * mesh.diagonal
     sky = openness(mesh, ((middles > low - reach_mm) & (middles < high + reach_mm)).all(axis=1))
-    # an outside face that was pointed at is no hollow, nor is one that locks in the open: that is an undercut
-    seeds = (seeds | shown) & (sky < OPEN)
+    # an outside face that was pointed at is no hollow, nor is one that locks in the open: that is an undercut; a wall counts as
+    # a whole, for a narrow facet at its rim sees more sky than the wall does
+    seeds &= (sky < OPEN) | slender
+    for group in groups:
+        if float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
+            seeds |= group
     at = [nearest_face(mesh, one.at_mm) for one in choices.hollows]
     least = LEAST_SHARE * mesh.area
     out: list[Found] = []
@@ -181,7 +184,7 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
         small = shut < LEAST_LOCKED * mesh.area and not slender[faces].any()
         if make == "" and hollow is not None and (small or hollow.volume_mm3 < LEAST_HELD * abs(mesh.volume)):
             continue
-        if make == "" and hollow is not None and choices.every and shut > 0.02 * area:
+        if make == "" and hollow is not None and choices.every and why != "asked":
             make = "core"
         out.append(Found(faces, hollow, shut, asked, index, make, why, trouble))
     return out

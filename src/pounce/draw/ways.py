@@ -7,7 +7,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from pounce.solid import rounds
-from pounce.solid.frame import across, unit
+from pounce.solid.frame import across, half_sphere, unit
 from pounce.solid.mesh import Bools, Edges, Floats, Ints, Mesh
 
 # Two ways closer than this are one and the same to a pattern maker.
@@ -65,15 +65,6 @@ def _across_round(axis: Floats, others: list[Floats]) -> list[Floats]:
     u, v = across(axis)
     turn = np.radians(np.arange(0.0, 180.0, 30.0))
     return [*out[:6], *(np.cos(turn)[:, None] * u + np.sin(turn)[:, None] * v)]
-
-
-def half_sphere(count: int) -> Floats:
-    """(count, 3) directions spread evenly over the upper half sphere (golden-angle spiral)."""
-    index = np.arange(count) + 0.5
-    z = 1.0 - index / count
-    turn = np.pi * (1.0 + 5.0**0.5) * index
-    flat = np.sqrt(1.0 - z * z)
-    return np.stack([flat * np.cos(turn), flat * np.sin(turn), z], axis=1)
 
 
 def ring_round(direction: Floats, tilt_deg: float, count: int) -> Floats:

@@ -156,10 +156,10 @@ def dimensions_csv(rows: tuple[object, ...]) -> bytes:
     """The table of dimensions as CSV, mm."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["dimension", "wanted_mm", "pattern_mm", "made_mm", "casting_mm", "other_metal_mm", "tolerance_mm"])
+    writer.writerow(["dimension", "wanted_mm", "pattern_mm", "made_mm", "casting_mm", "other_metal_mm", "plus_minus_mm"])
     for row in rows:
-        values = [
-            getattr(row, key) for key in ("wanted_mm", "pattern_mm", "made_mm", "casting_mm", "other_mm", "tolerance_mm")
-        ]
+        values = [getattr(row, key) for key in ("wanted_mm", "pattern_mm", "made_mm", "casting_mm", "other_mm")]
+        total = getattr(row, "tolerance_mm", None)
+        values.append(None if total is None else total / 2.0)
         writer.writerow([getattr(row, "name", ""), *("" if value is None else f"{value:.4f}" for value in values)])
     return out.getvalue().encode()

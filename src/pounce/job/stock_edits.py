@@ -10,7 +10,18 @@ from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.metals import tables
 from pounce.stock.parse import USUAL
-from pounce.stock.values import FREE_ORDER, NAMES, ORDER, Addition, AxisShrink, Machining, StockChoices
+from pounce.stock.values import (
+    FREE_ORDER,
+    NAMES,
+    ORDER,
+    Addition,
+    AxisShrink,
+    Camber,
+    Fill,
+    Finish,
+    Machining,
+    StockChoices,
+)
 
 AXIS = {"x": 0, "y": 1, "z": 2}
 
@@ -110,12 +121,28 @@ def set_stock(job: Job, **changes: Any) -> Edit:
 def by_remedy(job: Job, edit: str, value: object) -> Edit:
     """The edit of a finding's button: the usual line of a kind, or more stock for one."""
     if edit == "stock_add":
-        return add_line(job, USUAL[str(value)])
+        made = USUAL[str(value)]
+        if isinstance(made, Finish) and made.rap_mm > 0.0:  # as much as the trial draw raps
+            made = Finish(rap_mm=job.parting.rap_mm)
+        return add_line(job, made)
+    if edit == "stock_camber":
+        number = int(cast(float, value))
+        return add_line(job, Camber(toward=cast(Any, ("+" if number > 0 else "-") + "xyz"[abs(number) - 1])))
+    if edit == "stock_solid":
+        place = _machining(job, int(cast(tuple[float, float], value)[0])).at_mm
+        return Edit(
+            "Cast it solid", add_line(drop_line(job, int(cast(tuple[float, float], value)[0])).job, Fill(at_mm=place)).job
+        )
     index, stock = cast(tuple[float, float], value)
-    line = _line(job, int(index))
+    _machining(job, int(index))
+    return Edit(f"Make the stock {stock:g} mm", change_line(job, int(index), own_mm=float(stock)).job)
+
+
+def _machining(job: Job, index: int) -> Machining:
+    line = _line(job, index)
     if not isinstance(line, Machining):
         raise UserFault("That line is no machining stock.", "Choose one that is.")
-    return Edit(f"Make the stock {stock:g} mm", change_line(job, int(index), own_mm=float(stock)).job)
+    return line
 
 
 def take_any(job: Job, remedy: Remedy) -> Edit:

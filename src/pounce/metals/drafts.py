@@ -4,10 +4,7 @@ from functools import cache
 
 import msgspec
 
-from pounce.metals.tables import Figure, Mould, PatternKind, checked, read
-
-# Heights at a table's bound count to the row below it within this, mm: the noise of single-precision files.
-NOISE_MM = 0.02
+from pounce.metals.tables import NOISE_MM, Figure, PatternKind, checked, read
 
 
 class HeightRow(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -72,7 +69,7 @@ def range_deg(mould_id: str, kind: PatternKind) -> tuple[float, float]:
     return min(found), max(found)
 
 
-def rows_of(mould_id: str, mould: Mould, kind: PatternKind) -> list[tuple[str, float, float]]:
+def rows_of(mould_id: str, kind: PatternKind) -> list[tuple[str, float, float]]:
     """The table as it stands for a mould and a way of making: height in words, degrees outside, degrees inside."""
     out: list[tuple[str, float, float]] = []
     before = 0.0

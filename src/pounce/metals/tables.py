@@ -14,6 +14,10 @@ import msgspec
 from pounce.base.digest import digest
 from pounce.base.errors import UserFault
 
+T = TypeVar("T")
+# How far over a bound of a table a size may lie and still count to its row.
+NOISE_MM, NOISE_SHARE = 0.02, 2e-4
+
 
 class Source(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Where a figure comes from. ``kind`` says how far to trust it."""
@@ -150,7 +154,8 @@ class GradeTable(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             raise UserFault(f"There is no grade '{grade}'.", f"Choose one of {', '.join(self.grades)}.")
         column = self.grades.index(grade)
         for row in self.rows:
-            if size_mm <= row.upto:
+            # the noise of single-precision files and facets must not jump a row
+            if size_mm <= row.upto + max(NOISE_MM, NOISE_SHARE * row.upto):
                 return row.mm[column]
         raise UserFault(
             f"The table of the standard ends at {self.rows[-1].upto:g} mm; this is {size_mm:.0f} mm.", "Give an own figure."
@@ -158,7 +163,7 @@ class GradeTable(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 TABLES: Final = (
-    "sources", "cautions", "metals", "moulds", "patterns", "drafts", "margins", "limits", "grades", "mixes", "timbers", "screws",
+    "sources", "cautions", "metals", "moulds", "patterns", "drafts", "margins", "limits", "grades", "usual", "mixes", "timbers", "screws",
 )  # fmt: skip
 
 
@@ -166,9 +171,6 @@ def read(name: str) -> dict[str, object]:
     """A table's plain values."""
     text = (resources.files("pounce.metals") / "data" / f"{name}.toml").read_text(encoding="utf-8")
     return tomllib.loads(text)
-
-
-T = TypeVar("T")
 
 
 def _table(name: str, kind: type[T]) -> T:

@@ -2,13 +2,17 @@
 
 import numpy as np
 
-from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import Tree
 
 SAMPLES = 20_000
 # Two faces make a wall when they look away from each other within this cosine (45 degrees); else it is an edge.
 OPPOSITE = -0.7071
+# Metal so many times as thick as a wall is what a letter stands on.
+THICKER = 1.6
+# Points looked at together, thinnest first.
+TRIED = 2000
 
 
 def walls_at(mesh: Mesh, tree: Tree, points: Floats, faces: Ints) -> Floats:
@@ -22,6 +26,43 @@ def walls_at(mesh: Mesh, tree: Tree, points: Floats, faces: Ints) -> Floats:
     return np.where(opposite, distance + lift, np.inf)
 
 
+def is_wall(mesh: Mesh, tree: Tree, points: Floats, faces: Ints, walls: Floats) -> Bools:
+    """(k,) whether the thin stuff behind points is a wall: not a letter, a bead or a feather edge, that stands out of thicker metal by
+
+    no more than its own width. From the middle of the wall, a wall's width to one side lies thick metal, and to the other side air.
+    """
+    out = np.isfinite(walls)
+    rows = np.flatnonzero(out)
+    if not len(rows):
+        return out
+    normal, wide = mesh.normals[faces[rows]], walls[rows]
+    middle = points[rows] - normal * (wide / 2.0)[:, None]
+    helper = np.where(np.abs(normal[:, :1]) < 0.9, np.eye(3)[0], np.eye(3)[1])
+    u = np.cross(normal, helper)
+    u /= np.linalg.norm(u, axis=1)[:, None]
+    v = np.cross(normal, u)
+    proud = np.zeros(len(rows), bool)
+    for turn in np.arange(4) * np.pi / 4.0:
+        side = np.cos(turn) * u + np.sin(turn) * v
+        one, two = (_thick_at(mesh, tree, middle + sign * side * wide[:, None], normal) for sign in (1.0, -1.0))
+        proud |= (one > THICKER * wide) & (two == 0.0)
+        proud |= (two > THICKER * wide) & (one == 0.0)
+    out[rows] = ~proud
+    return out
+
+
+def _thick_at(mesh: Mesh, tree: Tree, points: Floats, normals: Floats) -> Floats:
+    """(k,) how thick the stuff is at points along normals, both ways; 0 in the air."""
+    total, inside = np.zeros(len(points)), np.ones(len(points), bool)
+    for sign in (1.0, -1.0):
+        distance, hit = tree.nearest(points, sign * normals)
+        leaves = hit >= 0
+        leaves[leaves] = np.einsum("ij,ij->i", sign * normals[leaves], mesh.normals[hit[leaves]]) > 0.0
+        inside &= leaves
+        total += np.where(leaves, distance, 0.0)
+    return np.where(inside, total, 0.0)
+
+
 def least_wall(mesh: Mesh, tree: Tree) -> tuple[float, Floats] | None:
     """The thinnest wall in mm and the point half-way through it, or None when no two faces oppose each other.
 
@@ -33,6 +74,12 @@ def least_wall(mesh: Mesh, tree: Tree) -> tuple[float, Floats] | None:
         points = np.concatenate([points, mesh.corners.mean(axis=1)])
         faces = np.concatenate([faces, np.arange(len(mesh.faces))])
     walls = walls_at(mesh, tree, points, faces)
-    index = int(np.argmin(walls))
-    wall = float(walls[index])
-    return None if np.isinf(wall) else (wall, points[index] - mesh.normals[faces[index]] * wall / 2.0)
+    order = np.argsort(walls, kind="stable")
+    for start in range(0, len(order), TRIED):
+        some = order[start : start + TRIED]
+        some = some[is_wall(mesh, tree, points[some], faces[some], walls[some])]
+        if len(some):
+            index = int(some[0])
+            wall = float(walls[index])
+            return wall, points[index] - mesh.normals[faces[index]] * wall / 2.0
+    return None

@@ -1,6 +1,7 @@
 """Light judgements of a part: the likely unit of a file, and what the metal says of the walls."""
 
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import less_as_shown
 from pounce.metals import tables
 from pounce.metals.method import Method
 from pounce.part.model import PartChoices, PartResult
@@ -21,7 +22,7 @@ def guess_unit(largest: float) -> str:
 def wall_findings(result: PartResult, method: Method) -> list[Finding]:
     """What the chosen metal says of the least wall of the part."""
     wall, least = result.least_wall_mm, method.metal.least_wall
-    if wall is None or wall >= least.value:
+    if wall is None or not less_as_shown(wall, least.value):
         return []
     return [
         Finding(

@@ -66,6 +66,7 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         upside_down=choices.upside_down,
         wishes=choices.wishes,
         keyed=choices.keyed,
+        rap_mm=choices.rap_mm,
         relief_mm=0.0 if joint.level else float(heights.max() - heights.min()),
         slope_deg=steepest(joint),
         missed=0.0 if terrain is None else terrain.missed,

@@ -189,6 +189,7 @@ class PartingResult:
     upside_down: bool
     wishes: tuple[Wish, ...]
     keyed: str
+    rap_mm: float
     relief_mm: float
     slope_deg: float
     missed: float

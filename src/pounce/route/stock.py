@@ -7,7 +7,7 @@ import msgspec
 from pounce.base.finding import Finding, filled
 from pounce.metals.tables import sources
 from pounce.route.results import Results, findings_at
-from pounce.stock.values import Added, StockResult
+from pounce.stock.values import Added, Dimension, StockResult
 
 
 def stock_summary(results: Results) -> dict[str, Any] | None:
@@ -42,7 +42,7 @@ def stock_keys(results: Results) -> dict[str, Any]:
             }
             for feature in stock.features
         ],
-        "dimensions": [msgspec.to_builtins(one.__dict__) for one in stock.dimensions],
+        "dimensions": [_dimension(one) for one in stock.dimensions],
         "drill": [one.__dict__ for one in stock.drill],
         "finished": stock.finished.__dict__,
         "cast": stock.cast.__dict__,
@@ -54,11 +54,17 @@ def stock_keys(results: Results) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _dimension(one: Dimension) -> dict[str, Any]:
+    """A dimension; ``tolerance_mm`` is total, ``plus_minus_mm`` what is shown everywhere: half of it either way."""
+    half = None if one.tolerance_mm is None else one.tolerance_mm / 2.0
+    return {**msgspec.to_builtins(one.__dict__), "plus_minus_mm": half}
+
+
 def _line(line: Added) -> dict[str, Any]:
     return {
         "kind": line.kind, "name": line.words(), "about": line.about_words(), "on": line.on, "figures": line.figures,
         "added_mm3": line.added_mm3, "taken_mm3": line.taken_mm3, "at_mm": line.at_mm, "trouble": line.trouble,
-        "source": None if line.source is None else sources()[line.source].words(),
+        "why": line.why, "source": None if line.source is None else sources()[line.source].words(),
     }  # fmt: skip
 
 

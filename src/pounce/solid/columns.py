@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from pounce.solid.kernels import njit
-from pounce.solid.mesh import Bools, Floats, Ints
-from pounce.solid.plan import Plan
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.plan import Plan, plan_of
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,6 +29,24 @@ class Columns:
         np.add.at(change, (first, column), 1)
         np.add.at(change, (last, column), -1)
         return np.asarray(np.cumsum(change[:-1], axis=0) > 0).reshape(count, *shape)
+
+
+@dataclass(frozen=True, eq=False)
+class Grid:
+    """Cells of stuff: ``held`` (nz, ny, nx), the middle of cell [k, j, i] at ``low`` + ``step`` (i, j, k), mm."""
+
+    held: Bools
+    low: Floats
+    step: float
+
+
+def columns_grid(mesh: Mesh, step: float) -> Grid:
+    """The cells of a closed mesh in its own frame, with a border of empty ones all round."""
+    across = float(mesh.size[:2].max())
+    plan = plan_of(mesh.corners, max(int(np.ceil(across / step)), 4), 2)
+    base, count = float(mesh.bounds[0, 2]) - 1.7 * plan.step, int(np.ceil(float(mesh.size[2]) / plan.step)) + 4
+    held = columns_of(mesh.corners, plan).filled(plan.shape, base, plan.step, count)
+    return Grid(held, np.array([plan.low[0], plan.low[1], base]), plan.step)
 
 
 def columns_of(corners: Floats, plan: Plan) -> Columns:

@@ -34,3 +34,12 @@ def axis_name(direction: Floats) -> str | None:
     if abs(abs(float(direction[index])) - 1.0) > 1e-9:
         return None
     return ("+" if direction[index] > 0 else "-") + "xyz"[index]
+
+
+def half_sphere(count: int) -> Floats:
+    """(count, 3) directions spread evenly over the upper half sphere (golden-angle spiral)."""
+    index = np.arange(count) + 0.5
+    z = 1.0 - index / count
+    turn = np.pi * (1.0 + 5.0**0.5) * index
+    flat = np.sqrt(1.0 - z * z)
+    return np.stack([flat * np.cos(turn), flat * np.sin(turn), z], axis=1)

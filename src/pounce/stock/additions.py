@@ -8,6 +8,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
+from pounce.metals.grades import tolerance_grade
 from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
@@ -62,24 +63,44 @@ def _machining(work: Work, index: int, line: Machining, said: Added, tick: Tick)
     mesh = work.part.mesh
     above = float(work.joint.above(middle_of(mesh, feature))) > 0.0
     cope = machining.looks_up_in_cope(feature, work.draw.direction, above)
-    asked = machining.stock_for(line, float(mesh.size.max()), cope)
-    figures = {"stock_mm": asked.stock_mm, "diameter_mm": 2.0 * feature.radius_mm}
+    of = machining.dimensioned(mesh, feature, _machined_features(work))
+    grade = tolerance_grade(work.choices.tolerance, work.method.mould)
+    asked = machining.stock_for(line, of, work.method, grade, cope, feature.kind == "bore")
+    figures = {
+        "stock_mm": asked.stock_mm, "cut_fine_mm": asked.cut_mm, "short_fine_mm": asked.tolerance_mm, "diameter_mm": 2.0 * feature.radius_mm,
+    }  # fmt: skip
+    by = asked.by if asked.tolerance_mm <= 0.0 else f"{{cut_fine_mm}} to cut ({asked.by}) and {{short_fine_mm}} for {grade}"
     if feature.kind == "plane":
         work.body = machining.raised(work.body, feature, asked.stock_mm, index)
         name = f"Face looking {way_words(feature.axis)}"
         figures |= {"long_mm": feature.size_mm[0], "wide_mm": feature.size_mm[1]}
-        about = f"{{long_mm}} by {{wide_mm}}, {asked.by}"
+        about = f"{{long_mm}} by {{wide_mm}}: {by}"
     elif feature.kind in ("bore", "boss"):
         work.body = machining.resized(work.body, feature, asked.stock_mm, index)
         left = 2.0 * feature.radius_mm + (2.0 if feature.kind == "boss" else -2.0) * asked.stock_mm
         work.changed[number] = left
         figures["left_mm"] = left
         name = "Bore left small" if feature.kind == "bore" else "Boss left large"
-        about = f"cast {{left_mm}}, cut {{diameter_mm}}, {asked.by}"
+        about = f"cast {{left_mm}}, cut {{diameter_mm}}: {by} a side"
     else:
         raise UserFault("Stock goes on flat faces, bores and bosses.", "Point at one of these.")
-    work.machined[number] = asked.stock_mm
-    return replace(said, name=name, about=about, figures=figures, source=asked.source, at_mm=_at(middle_of(mesh, feature)))
+    work.machined[number] = asked
+    return replace(
+        said,
+        name=name,
+        about=about,
+        figures=figures,
+        source=asked.source,
+        at_mm=_at(middle_of(mesh, feature)),
+        why=asked.why,
+    )
+
+
+def _machined_features(work: Work) -> list[Feature]:
+    """Every feature that a line leaves stock on."""
+    places = [line.at_mm for line in work.choices.lines if isinstance(line, Machining) and line.on]
+    numbers = (int(work.number[nearest_face(work.part.mesh, place)]) for place in places)
+    return [work.features[number] for number in numbers if number >= 0]
 
 
 def way_words(axis: Floats) -> str:

@@ -1,10 +1,12 @@
 """Moves of the whole surface: a counter-bend for bow, and the allowance for paint, sanding and rapping."""
 
 import numpy as np
+from scipy import ndimage
 
 from pounce.base.errors import UserFault
 from pounce.metals.tables import Figure, limits
 from pounce.solid import boolean
+from pounce.solid.columns import columns_grid
 from pounce.solid.features.patches import bends_of
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.refine import refined
@@ -13,6 +15,8 @@ from pounce.stock.body import simplified
 from pounce.stock.taper import folds, laid_anew, least_moves, turned_over
 from pounce.stock.values import Camber, Finish
 
+# Cells across the depth, and in all, on which the heavy side is told; nearer to the middle than this share of the depth is even.
+HEAVY_CELLS, MOST_CELLS, EVEN_SHARE = 24, 2_000_000, 0.02
 AXES = {"x": 0, "y": 1, "z": 2}
 
 
@@ -23,13 +27,35 @@ def slender(mesh: Mesh) -> tuple[int, int, float]:
     return long, deep, float(size[long] / max(float(size[deep]), 1e-9))
 
 
+def heavy_way(mesh: Mesh, along: int) -> tuple[int, float] | None:
+    """Across which own axis and on which side (1 or -1) the metal lies that freezes last; None where no side is heavier.
+
+    Each grain of metal counts by its depth under the skin (how late it freezes), and is weighed about the middle of the section. Of
+    the two ways across the length the more one-sided is taken.
+    """
+    across = [axis for axis in range(3) if axis != along]
+    finest = min(float(mesh.size[axis]) for axis in across) / HEAVY_CELLS
+    grid = columns_grid(mesh, max(finest, float(np.prod(mesh.size) / MOST_CELLS) ** (1.0 / 3.0)))
+    depth = ndimage.distance_transform_edt(grid.held, sampling=grid.step)
+    whole = float(depth.sum())
+    if whole <= 0.0:
+        return None
+    shares = []
+    for axis in across:
+        late = depth.sum(axis=tuple(k for k in range(3) if k != 2 - axis))
+        middle = float((late * (grid.low[axis] + grid.step * np.arange(len(late)))).sum()) / whole
+        shares.append((middle - float(mesh.bounds[:, axis].mean())) / float(mesh.size[axis]))
+    most = int(np.argmax(np.abs(shares)))
+    return None if abs(shares[most]) < EVEN_SHARE else (across[most], float(np.sign(shares[most])))
+
+
 def bow_for(asked: Camber, mesh: Mesh, contraction: Figure) -> tuple[float, int, Floats, str]:
     """The bow (mm) over the length, along which axis, toward which way, and its source. UserFault for an impossible figure.
 
     Legs of a U spread by what the sand between them keeps their web from contracting: the usual contraction less the least, over
     the way from leg to leg.
     """
-    long, deep, _ = slender(mesh)
+    long, _, _ = slender(mesh)
     along = AXES[asked.axis] if asked.axis else long
     toward = np.zeros(3)
     if asked.legs and not (asked.axis and asked.toward):
@@ -42,7 +68,13 @@ def bow_for(asked: Camber, mesh: Mesh, contraction: Figure) -> tuple[float, int,
     elif asked.toward:
         toward[AXES[asked.toward[1]]] = 1.0 if asked.toward[0] == "+" else -1.0
     else:
-        toward[deep if deep != along else (along + 1) % 3] = 1.0
+        heavy = heavy_way(mesh, along)
+        if heavy is None:
+            raise UserFault(
+                "Neither side of this part is heavier, so the way it bows cannot be told.",
+                "Give the way, such as +z, or cast one and measure it.",
+            )
+        toward[heavy[0]] = heavy[1]
     if abs(toward[along]) > 0.5:
         raise UserFault("A bow cannot run along the length itself.", "Choose another way for it.")
     size = float(mesh.size[along])
@@ -113,6 +145,10 @@ def is_u(mesh: Mesh) -> tuple[int, Floats] | None:
                     continue
                 far = _shares(mesh, tip, sign, along, 0.85)
                 if far is None or far[1] > 0.01 * min(far[0], far[2]):
+                    continue
+                # a ring closes over its hole before its end; the legs of a U go on
+                end = _shares(mesh, tip, sign, along, 0.99)
+                if end is None or end[1] > 0.01 * max(min(end[0], end[2]), 1e-9):
                     continue
                 near = _shares(mesh, tip, sign, along, 0.05)
                 if near is None:

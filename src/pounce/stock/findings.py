@@ -2,23 +2,36 @@
 
 import numpy as np
 
+from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import less_as_shown
+from pounce.metals import tables
+from pounce.metals.grades import tolerance_grade
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.part.model import PartResult
-from pounce.part.walls import walls_at
+from pounce.part.walls import is_wall, walls_at
 from pounce.parting.values import PartingResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Bools, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
-from pounce.stock.bend import bow_for, is_u, slender
-from pounce.stock.values import Camber, Draft, Fill, Fillets, StockChoices, StockResult
+from pounce.stock.bend import bow_for, heavy_way, is_u, slender
+from pounce.stock.fillets import corner_chains
+from pounce.stock.machining import Asked, dimensioned
+from pounce.stock.sizes import tolerance_for
+from pounce.stock.values import Camber, Draft, Fill, Fillets, Finish, StockChoices, StockResult
 
 THIN_POINTS = 12_000
+# A wall that reads the same as the limit is not under it.
+AS_SHOWN_MM = 0.05
 MOST_SPOKEN = 3
 # Less of the surface than this is a sliver, no wall worth a word.
 SLIVER = 2e-3
+# A draw this little along an own axis widens the mould along it; rapping this share of the contraction is worth a word.
+RAPS_ACROSS, RAP_WORTH = 0.5, 0.5
+# A corner shorter than this many least fillets is a mark; more corners than can be counted are said as so many.
+CORNER_WORTH, MANY_CORNERS = 2.0, 999
 
 
 def thin_places(mesh: Mesh, least_mm: float) -> tuple[Bools, float, tuple[float, float, float] | None]:
@@ -29,26 +42,32 @@ def thin_places(mesh: Mesh, least_mm: float) -> tuple[Bools, float, tuple[float,
     points, faces = spread(mesh, THIN_POINTS)
     tree = tree_of(mesh)
     walls = walls_at(mesh, tree, points, faces)
+    least_mm -= AS_SHOWN_MM
     thin = walls < least_mm
+    thin[thin] = is_wall(mesh, tree, points[thin], faces[thin], walls[thin])
     if not thin.any():
         return np.zeros(len(mesh.faces), bool), 0.0, None
-    x, y, z = points[int(np.argmin(walls))]
+    x, y, z = points[int(np.argmin(np.where(thin, walls, np.inf)))]
     asked = np.bincount(faces, minlength=len(mesh.faces))
     most = np.bincount(faces, thin, len(mesh.faces)) > 0.5 * asked
     rest = np.flatnonzero(asked == 0)
-    most[rest] = walls_at(mesh, tree, mesh.corners[rest].mean(axis=1), rest) < least_mm
+    middles = mesh.corners[rest].mean(axis=1)
+    behind = walls_at(mesh, tree, middles, rest)
+    most[rest] = (behind < least_mm) & is_wall(mesh, tree, middles, rest, np.where(behind < least_mm, behind, np.inf))
     return most, float(thin.mean()) * mesh.area, (float(x), float(y), float(z))
 
 
 def findings_of(
     result: StockResult, choices: StockChoices, part: PartResult, method: Method, parting: PartingResult,
-    machined: dict[int, float],
+    machined: dict[int, Asked],
 ) -> list[Finding]:  # fmt: skip
     """All findings of the stop."""
     found: list[Finding] = []
     found += _troubles(result) if part.closed else _open(result)
     found += _offers(result, choices, part, method, parting)
-    found += _survives(result, part, method, parting, machined)
+    found += _survives(result, choices, part, method, parting, machined)
+    found += _thin_bores(result, machined)
+    found += _rapping(result, choices, method, parting)
     found += _original(result, method)
     found += _sections(result, method)
     found += _bow(choices, part, method)
@@ -114,29 +133,43 @@ def _offers(
                 remedies=(Remedy("fill-holes", "Fill and mark them", "stock_add", "fill"),), source=limit.source,
             )
         )  # fmt: skip
-    if not _has(choices, Fillets) and method.pattern_id != "original-part":
+    corners = _sharp_corners(result) if not _has(choices, Fillets) else 0
+    if corners:
         found.append(
             Finding(
-                "corners-sharp", Severity.NOTE, "Sharp inside corners tear hot metal and hold the sand. A fillet cures both.",
-                noun="Sharp inside corners", remedies=(Remedy("add-fillets", "Fill them", "stock_add", "fillets"),),
+                "corners-sharp", Severity.NOTE, f"{'One sharp inside corner tears' if corners == 1 else '{corners} sharp inside corners tear'} hot metal and "
+                f"{'holds' if corners == 1 else 'hold'} the sand. A fillet cures both.",
+                noun="sharp inside corner", figures={"corners": float(corners)}, remedies=(Remedy("add-fillets", "Fill them", "stock_add", "fillets"),),
                 source=limits()["fillet_least"].source,
             )
         )  # fmt: skip
     return found
 
 
+def _sharp_corners(result: StockResult) -> int:
+    """How many sharp inside corners there are, long enough to be filled; letters are left out."""
+    barred = np.isin(result.feature, [k for k, one in enumerate(result.features) if one.kind == "relief"])
+    try:
+        chains = corner_chains(result.mesh, True, np.asarray(barred))
+    except UserFault:  # so many that they cannot be counted one by one
+        return MANY_CORNERS
+    long = CORNER_WORTH * limits()["fillet_least"].value
+    return sum(float(np.linalg.norm(np.diff(one.points, axis=0), axis=1).sum()) > long for one in chains)
+
+
 def _survives(
-    result: StockResult, part: PartResult, method: Method, parting: PartingResult,
-    machined: dict[int, float],
+    result: StockResult, choices: StockChoices, part: PartResult, method: Method, parting: PartingResult,
+    machined: dict[int, Asked],
 ) -> list[Finding]:  # fmt: skip
-    """Whether enough stock is left after what the casting will miss by: tolerance, and the shift of cope against drag."""
+    """Whether enough stock is left after what the casting will miss by: the tolerance of ISO 8062, or what is known to stray if that is more."""
     found: list[Finding] = []
     least, shift = limits()["stock_left"], limits()["shift_of_halves"]
     figure = method.metal.contraction
     # what contraction may still differ by from the figure taken, over the casting's own size
     unsure = 0.5 * (figure.high - figure.low) / 100.0
-    for number, stock in sorted(machined.items()):
-        feature = result.features[number]
+    grade = tolerance_grade(choices.tolerance, method.mould)
+    for number, asked in sorted(machined.items()):
+        feature, stock = result.features[number], asked.stock_mm
         points = part.mesh.vertices[np.unique(part.mesh.faces[feature.faces])]
         over = parting.joint.above(points, free=True)
         crosses = parting.kind == "split" and float(over.min()) < -0.5 and float(over.max()) > 0.5
@@ -146,44 +179,119 @@ def _survives(
             if feature.kind == "plane"
             else feature.radius_mm
         )
-        loss = unsure * away + (shift.value if crosses else 0.0) + _warp(part, feature)
+        known = unsure * away + (shift.value if crosses else 0.0) + _warp(part, feature)
+        of = dimensioned(part.mesh, feature, (result.features[other] for other in machined))
+        total = tolerance_for(of.size_mm, grade)
+        by_grade = 0.0 if total is None else total / (4.0 if of.both_sides else 2.0)
+        loss = max(known, by_grade)
         left = stock - loss
-        if left < least.value:
-            wanted = float(np.ceil((loss + least.value) * 2.0) / 2.0)
+        if left >= least.value or not less_as_shown(left, least.value):
+            continue
+        wanted = float(np.ceil((loss + least.value) * 2.0) / 2.0)
+        noun = {"plane": "face", "bore": "bore", "boss": "boss"}[feature.kind]
+        surely = stock - known < least.value
+        if surely:
             why = (
                 "spans the split: if cope and drag shift by {shift_mm} and contraction strays, "
                 if crosses
                 else "lies far out: if contraction strays, "
             )
-            index = next(
-                (
-                    k
-                    for k, line in enumerate(result.lines)
-                    if line.kind == "Machining" and _same(line.at_mm, part.mesh, result.features[number].faces)
-                ),
-                None,
+            text = f"The {noun} with {{stock_mm}} of stock {why}{_left_words(left)}."
+        else:
+            text = (
+                f"By {grade} the casting may be {{short_mm}} short at the {noun} with {{stock_mm}} of stock, and then {_left_words(left)}. Home "
+                "practice takes that risk on small work."
             )
-            remedy = () if index is None else (
-                Remedy("more-stock", "Make it {wanted_mm}", "stock_own", (float(result.lines[index].asked), wanted)),
-            )  # fmt: skip
-            noun = "face" if feature.kind == "plane" else "bore"
-            found.append(
-                Finding(
-                    f"stock-thin-{number}", Severity.WARN, f"A {noun} with {{stock_mm}} of stock {why}{{left_mm}} is left to cut.",
-                    noun=noun, place_mm=_three(middle),
-                    figures={"stock_mm": stock, "left_mm": max(left, 0.0), "shift_mm": shift.value, "wanted_mm": wanted},
-                    main="stock_mm", remedies=remedy, source=least.source,
-                )
-            )  # fmt: skip
+        index = next(
+            (
+                k
+                for k, line in enumerate(result.lines)
+                if line.kind == "Machining" and _same(line.at_mm, part.mesh, result.features[number].faces)
+            ),
+            None,
+        )
+        remedy = () if index is None else (
+            Remedy("more-stock", "Make it {wanted_mm}", "stock_own", (float(result.lines[index].asked), wanted)),
+        )  # fmt: skip
+        found.append(
+            Finding(
+                f"stock-thin-{number}", Severity.WARN if surely else Severity.NOTE, text, noun=noun, place_mm=_three(middle),
+                figures={"stock_mm": stock, "left_mm": max(left, 0.0), "shift_mm": shift.value, "short_mm": by_grade, "wanted_mm": wanted},
+                main="stock_mm", remedies=remedy, source=least.source if surely else tables.grades()["tolerance"].source,
+            )
+        )  # fmt: skip
     if machined:
         found.append(
             Finding(
                 "feeders-off-stock", Severity.NOTE,
                 "Where a feeder or gate is sawn off a machined face, saw outside the stock: {stock_mm} of it is what the tool has.",
-                noun="feeder or gate", figures={"stock_mm": min(machined.values())}, main="stock_mm", source=least.source,
+                noun="feeder or gate", figures={"stock_mm": min(one.stock_mm for one in machined.values())}, main="stock_mm",
+                source=least.source,
             )
         )  # fmt: skip
     return found
+
+
+def _left_words(left: float) -> str:
+    return "nothing is left to cut" if left <= 0.0 else "{left_mm} is left to cut"
+
+
+def _thin_bores(result: StockResult, machined: dict[int, Asked]) -> list[Finding]:
+    """Bores with stock that would be left so narrow that a core in them breaks: cast solid, marked, and drilled."""
+    figure = limits()["bore_solid"]
+    found: list[Finding] = []
+    for number, asked in sorted(machined.items()):
+        feature = result.features[number]
+        left = 2.0 * (feature.radius_mm - asked.stock_mm)
+        if feature.kind != "bore" or left >= figure.high:
+            continue
+        index = next(
+            (k for k, line in enumerate(result.lines) if line.kind == "Machining" and line.figures.get("left_mm") == left),
+            None,
+        )
+        place = (float(feature.centre[0]), float(feature.centre[1]), float(feature.centre[2]))
+        found.append(
+            Finding(
+                f"bore-thin-{number}", Severity.WARN,
+                "The bore of {diameter_mm} would be cast {left_mm} wide: a core that thin breaks and burns on. Cast it solid with a centre "
+                "mark, and drill it.",
+                noun="bore", place_mm=place, figures={"diameter_mm": 2.0 * feature.radius_mm, "left_mm": left, "limit_mm": figure.high},
+                main="left_mm", source=figure.source,
+                remedies=() if index is None else (Remedy("cast-solid", "Cast it solid", "stock_solid", (float(result.lines[index].asked), 0.0)),),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _rapping(result: StockResult, choices: StockChoices, method: Method, parting: PartingResult) -> list[Finding]:
+    """Rapping beside contraction, where it is as much: on small work."""
+    rap = 2.0 * parting.rap_mm
+    if (
+        not method.pattern.draws
+        or rap <= 0.0
+        or any(isinstance(one, Finish) and one.on and one.rap_mm > 0.0 for one in choices.lines)
+    ):
+        return []
+    across = [axis for axis in range(3) if abs(float(parting.joint.direction[axis])) < RAPS_ACROSS]
+    if not across:
+        return []
+    size = max(float(result.mesh.size[axis]) for axis in across)
+    grows = (
+        size * (method.rammed_factor - 1.0)
+        if method.pattern_id != "original-part"
+        else size * (1.0 - 1.0 / method.casting_factor)
+    )
+    if rap < RAP_WORTH * grows:
+        return []
+    return [
+        Finding(
+            "rapping-matters", Severity.NOTE,
+            "Rapping {one_mm} each way widens the mould by {rap_mm}; contraction over {size_mm} is {shrink_mm}. Rap less, or make the pattern "
+            "smaller by it.",
+            noun="Rapping", figures={"one_mm": parting.rap_mm, "rap_mm": rap, "shrink_mm": grows, "size_mm": size}, main="rap_mm",
+            remedies=(Remedy("allow-rap", "Allow for rapping", "stock_add", "rap"),), source=limits()["rap_each_way"].source,
+        )
+    ]  # fmt: skip
 
 
 def _warp(part: PartResult, feature: Feature) -> float:
@@ -261,15 +369,26 @@ def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Findin
             ]  # fmt: skip
     figure = limits()["bow_slender"]
     long, _, ratio = slender(part.mesh)
-    if ratio < figure.value:
-        return []
     size = float(part.mesh.size[long])
     bow = limits()["bow"]
+    if ratio < figure.value or bow.value * size / 1000.0 < limits()["bow_worth"].value:
+        return []
+    heavy = heavy_way(part.mesh, long) if part.closed else None
+    no_remedy: tuple[Remedy, ...] = ()
+    remedies = no_remedy
+    text = "Long and thin: it may bow by {bow_mm} over its length. "
+    if heavy is not None:
+        axis, side = heavy
+        way = ("+" if side > 0.0 else "−") + "xyz"[axis]
+        text += f"The metal that freezes last lies toward {way}, so its middle is pulled away from there: bend the pattern toward it."
+        remedies = (Remedy("add-camber", f"Camber it toward {way}", "stock_camber", float(side) * (axis + 1)),)
+    else:
+        text += "Neither side is heavier, so nobody can say which way: cast one, measure it, and camber by that."
+        remedies = no_remedy
     return [
         Finding(
-            "bow-expected", Severity.NOTE, "Long and thin: it may bow by {bow_mm} over its length. Bend the pattern the other way.",
-            noun="bow", figures={"bow_mm": bow.value * size / 1000.0, "long_mm": size}, main="bow_mm",
-            remedies=(Remedy("add-camber", "Camber it", "stock_add", "camber"),), source=bow.source,
+            "bow-expected", Severity.NOTE, text, noun="bow", figures={"bow_mm": bow.value * size / 1000.0, "long_mm": size}, main="bow_mm",
+            remedies=remedies, source=bow.source,
         )
     ]  # fmt: skip
 

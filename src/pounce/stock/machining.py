@@ -1,10 +1,13 @@
 """Machining stock: planes moved out, bores left small, bosses left large; neighbours stay put."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.metals.grades import machining_for, raw_stock
+from pounce.metals.method import Method
 from pounce.metals.tables import grades, limits
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
@@ -13,29 +16,76 @@ from pounce.stock.values import Machining
 
 # How far faces may lie off a feature and still count to it: what float32 files leave of it, and a little.
 NEAR_SHARE, NEAR_MM = 2e-5, 0.003
+# Faces whose normals are opposite within this cosine end one dimension.
+OPPOSITE = 0.999
 
 
 @dataclass(frozen=True)
 class Asked:
-    """How much stock, a surface, by what."""
+    """How much stock, a surface, and by what: ``cut_mm`` of it is there to cut, ``tolerance_mm`` what the casting may be short by.
 
-    stock_mm: float
+    An own or a home figure holds both without saying how much of each: there ``tolerance_mm`` is 0. ``why`` in one sentence.
+    """
+
+    cut_mm: float
+    tolerance_mm: float
     by: str
     source: str
+    why: str
+
+    @property
+    def stock_mm(self) -> float:
+        """All of it."""
+        return self.cut_mm + self.tolerance_mm
 
 
-def stock_for(line: Machining, largest_mm: float, in_cope: bool) -> Asked:
-    """The stock of a line on a casting whose largest dimension this is. UserFault for a grade or figure that cannot be."""
+@dataclass(frozen=True)
+class Dimensioned:
+    """What a face is measured by: the casting's largest dimension, the dimension it ends, whether its other end is machined too."""
+
+    largest_mm: float
+    size_mm: float
+    both_sides: bool
+
+
+def dimensioned(mesh: Mesh, feature: Feature, others: Iterable[Feature]) -> Dimensioned:
+    """The dimension a face or round ends. ``others`` are all features that get stock."""
+    largest = float(mesh.size.max())
+    if feature.kind != "plane":
+        return Dimensioned(largest, 2.0 * feature.radius_mm, True)
+    heights = mesh.vertices @ feature.axis
+    level = float(feature.centre @ feature.axis)
+    far = [
+        float(one.centre @ feature.axis)
+        for one in others
+        if one.kind == "plane" and float(one.axis @ feature.axis) < -OPPOSITE
+    ]
+    behind = [at for at in far if at < level]
+    size = level - (max(behind) if behind else float(heights.min()))
+    return Dimensioned(largest, size if size > NEAR_MM else float(np.ptp(heights)), bool(behind))
+
+
+def stock_for(line: Machining, of: Dimensioned, method: Method, tolerance: str, in_cope: bool, bore: bool) -> Asked:
+    """The stock of a line. UserFault for a grade or figure that cannot be."""
     table = grades()["machining"]
     if line.own_mm is not None:
         if not 0.05 <= line.own_mm <= 50.0:
             raise UserFault(f"Stock of {line.own_mm:g} mm cannot be used.", "Give 0.05 to 50 mm; 1.5 to 3 is usual.")
-        return Asked(line.own_mm, "own figure", limits()["stock_home"].source)
-    grade = line.grade
+        return Asked(line.own_mm, 0.0, "own figure", limits()["stock_home"].source, "The maker's own figure.")
+    if line.school == "home":
+        figure = limits()["bore_under"] if bore else limits()["stock_home"]
+        share = 2.0 if bore else 1.0
+        why = f"Home practice leaves {figure.low:g} to {figure.high:g} mm {'in a bore' if bore else 'a face'}, the casting's own error and all."
+        return Asked(figure.value / share, 0.0, "home practice", figure.source, why)
+    usual = machining_for(method.metal_id)
+    grade = usual.grade if line.grade is None else line.grade
+    plain = grade
     if in_cope and line.cope_more and grade in table.grades[:-1]:
         grade = table.grades[table.grades.index(grade) + 1]
-    more = ", one more for the cope" if grade != line.grade else ""
-    return Asked(table.at(largest_mm, grade), f"ISO grade {grade}{more}", table.source)
+    more = ", one more for the cope" if grade != plain else ""
+    raw = raw_stock(of.largest_mm, of.size_mm, grade, tolerance, of.both_sides)
+    why = usual.why() if line.grade is None else f"Grade {line.grade} was asked for."
+    return Asked(raw.cut_mm, raw.tolerance_mm, f"grade {grade}{more}", table.source, why)
 
 
 def near_of(body: Mesh) -> float:

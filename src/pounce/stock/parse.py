@@ -3,12 +3,12 @@
 import msgspec
 
 from pounce.base.errors import UserFault
-from pounce.metals.tables import grades
+from pounce.metals.tables import grades, limits
 from pounce.stock.values import Addition, Camber, Draft, Fill, Fillets, Finish, Lettering, Level, Machining
 
 HELP = (
-    "Give draft[:DEG[:add|take|half]], fill[:UNDER], fill@X,Y,Z, machine@X,Y,Z[:GRADE or MM], fillets[:RADIUS[:EDGES]], "
-    "text@X,Y,Z:WORDS[:HIGH[:PROUD]], level@X,Y,Z:RADIUS, camber[:MM], legs[:MM] or finish:PAINT,SANDING,RAP."
+    "Give draft[:DEG[:add|take|half]], fill[:UNDER], fill@X,Y,Z, machine@X,Y,Z[:GRADE, MM or home], fillets[:RADIUS[:EDGES]], "
+    "text@X,Y,Z:WORDS[:HIGH[:PROUD]], level@X,Y,Z:RADIUS, camber[:MM[:+z]], legs[:MM] or finish:PAINT,SANDING,RAP."
 )
 USUAL: dict[str, Addition] = {
     "draft": Draft(),
@@ -17,6 +17,7 @@ USUAL: dict[str, Addition] = {
     "camber": Camber(),
     "legs": Camber(legs=True),
     "finish": Finish(),
+    "rap": Finish(rap_mm=limits()["rap_each_way"].value),
 }
 
 
@@ -42,7 +43,12 @@ def _made(name: str, at: tuple[float, float, float] | None, rest: list[str]) -> 
     if name == "fillets":
         return Fillets(float(rest[0]) if rest and rest[0] else None, float(rest[1]) if len(rest) > 1 else 0.0)
     if name == "camber":
-        return Camber(float(rest[0]) if rest else None)
+        if rest and rest[0][:1] in "+-" and rest[0][1:] in ("x", "y", "z"):
+            rest = ["", *rest]
+        toward = rest[1].strip() if len(rest) > 1 else ""
+        return msgspec.convert(
+            {"kind": "camber", "bow_mm": float(rest[0]) if rest and rest[0] else None, "toward": toward}, Camber
+        )
     if name == "legs":
         return Camber(float(rest[0]) if rest else None, legs=True)
     if name == "finish":
@@ -51,7 +57,11 @@ def _made(name: str, at: tuple[float, float, float] | None, rest: list[str]) -> 
     if at is None:
         raise ValueError(name)
     if name == "machine":
-        word = rest[0].strip() if rest else "F"
+        word = rest[0].strip() if rest else ""
+        if not word:
+            return Machining(at)
+        if word.lower() == "home":
+            return Machining(at, school="home")
         if word.upper() in grades()["machining"].grades:
             return Machining(at, word.upper())
         return Machining(at, own_mm=float(word))

@@ -7,6 +7,7 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Severity
 from pounce.metals import contraction, tables
+from pounce.metals.grades import tolerance_grade
 from pounce.metals.method import Method
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import axis_name
@@ -109,26 +110,33 @@ def other_scale(choices: StockChoices, scales: Scales) -> tuple[float, ...] | No
 def tolerance_for(size_mm: float, grade: str) -> float | None:
     """Total casting tolerance of a size, mm; None outside the table."""
     table = tables.grades()["tolerance"]
-    if size_mm <= table.over or size_mm > table.rows[-1].upto:
+    if size_mm <= table.over or size_mm > table.rows[-1].upto * (1.0 + tables.NOISE_SHARE):
         return None
     return table.at(size_mm, grade)
 
 
 def dimensions_of(
-    part: Mesh, body: Mesh, features: tuple[Feature, ...], changed: dict[int, float], choices: StockChoices, scales: Scales
+    part: Mesh,
+    body: Mesh,
+    features: tuple[Feature, ...],
+    changed: dict[int, float],
+    choices: StockChoices,
+    method: Method,
+    scales: Scales,
 ) -> tuple[Dimension, ...]:
     """The main dimensions: overall sizes and the largest bores and bosses, alike ones in one line.
 
     ``wanted`` is the finished part's. ``changed`` holds the diameter (mm) that a line left a round feature at; a feature filled
     has 0 and is left out. Pattern sizes are those of the body with all additions.
     """
-    if choices.tolerance not in tables.grades()["tolerance"].grades:
-        raise UserFault(f"There is no grade '{choices.tolerance}'.", "Choose CT9 to CT14.")
+    grade, known = tolerance_grade(choices.tolerance, method.mould), tables.grades()["tolerance"].grades
+    if grade not in known:
+        raise UserFault(f"There is no grade '{grade}'.", f"Choose {known[0]} to {known[-1]}.")
     other = other_scale(choices, scales)
     out = []
     for axis in range(3):
         wanted, laid = float(part.size[axis]), float(body.size[axis])
-        out.append(_line(f"Overall, {NAMES[axis]}", "overall", wanted, laid, (axis,), choices, scales, other))
+        out.append(_line(f"Overall, {NAMES[axis]}", "overall", wanted, laid, (axis,), grade, scales, other))
     alike: dict[tuple[str, int, int, tuple[int, ...]], list[tuple[float, float]]] = {}
     for index, feature in enumerate(features):
         wanted = 2.0 * feature.radius_mm
@@ -140,12 +148,12 @@ def dimensions_of(
         wanted, laid = (float(value) for value in np.mean(found, axis=0))
         plural = {"bore": "bores", "boss": "bosses"}[kind]
         name = kind.capitalize() if len(found) == 1 else f"{len(found)} {plural}"
-        out.append(_line(name, kind, wanted, laid, axes, choices, scales, other))
+        out.append(_line(name, kind, wanted, laid, axes, grade, scales, other))
     return tuple(out)
 
 
 def _line(
-    name: str, kind: str, wanted: float, laid: float, axes: tuple[int, ...], choices: StockChoices, scales: Scales,
+    name: str, kind: str, wanted: float, laid: float, axes: tuple[int, ...], grade: str, scales: Scales,
     other: tuple[float, ...] | None,
 ) -> Dimension:  # fmt: skip
     def mean(factors: tuple[float, ...]) -> float:
@@ -154,5 +162,5 @@ def _line(
     pattern = laid * mean(scales.pattern)
     return Dimension(
         name, wanted, pattern, laid * mean(scales.made), laid * mean(scales.rammed) / mean(scales.casting),
-        None if other is None else laid * mean(other), tolerance_for(laid, choices.tolerance), kind,
+        None if other is None else laid * mean(other), tolerance_for(laid, grade), kind,
     )  # fmt: skip

@@ -18,6 +18,7 @@ from pounce.solid.shading import corner_normals
 from pounce.stock import additions
 from pounce.stock.body import LINES, body_of, line_of, part_face, simplified, standing_off
 from pounce.stock.findings import findings_of, thin_places
+from pounce.stock.machining import near_of
 from pounce.stock.sizes import Scales, dimensions_of, scales_for
 from pounce.stock.values import (
     NAMES,
@@ -38,6 +39,9 @@ from pounce.stock.values import (
 from pounce.stock.weights import bulks_of, weight_of
 from pounce.stock.work import Work
 
+# Faces that a line made on a round belong to its wall when they look this little along its axis (cosine).
+ROUND_WALL = 0.3
+
 
 def stock_stop(
     choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick,
@@ -52,7 +56,7 @@ def stock_stop(
     features = features_of(part.mesh)
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
-    work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint)
+    work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices)
     work.cored = cored
     if part.closed and (parting.wishes or any(line.on for line in choices.lines)):
         tick(0.2, "Merging needless triangles")
@@ -125,6 +129,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     origin = np.where(face >= 0, part.mesh.origin[np.maximum(face, 0)], -1)
     mesh = Mesh.of(body.vertices, body.faces, origin)
     feature = np.where(face >= 0, work.number[np.maximum(face, 0)], -1)
+    feature = _walls_carried_on(work, mesh, feature)
     density = method.metal.density.value
     axis = "xyz".index(choices.spin_axis)
     finished = weight_of(part.mesh, density, axis, choices.spin_at_mm)
@@ -133,7 +138,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     tick(0.85, "Rolling a ball through the sections")
     bulks = bulks_of(mesh) if part.closed else ()
     thin, thin_mm2, thin_at = thin_places(mesh, method.metal.least_wall.value)
-    dimensions = dimensions_of(part.mesh, mesh, work.features, work.changed, choices, scales)
+    dimensions = dimensions_of(part.mesh, mesh, work.features, work.changed, choices, method, scales)
     result = StockResult(
         mesh=mesh,
         normals=corner_normals(mesh),
@@ -165,6 +170,25 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
         *findings_of(result, choices, part, method, work.parting, work.machined),
     ]
     return replace(result, findings=tuple(sorted(found, key=lambda one: one.settled)))
+
+
+def _walls_carried_on(work: Work, mesh: Mesh, feature: Ints) -> Ints:
+    """(m,) the feature of each face, with the walls that lines added to a bore or boss: left small, or carried on through stock."""
+    out = feature.copy()
+    added = np.flatnonzero(feature < 0)
+    if not len(added) or not work.machined:
+        return out
+    corners, normals = mesh.corners[added], mesh.normals[added]
+    for number, found in enumerate(work.features):
+        radius = work.changed.get(number, 2.0 * found.radius_mm) / 2.0
+        if found.kind not in ("bore", "boss") or radius <= 0.0:
+            continue
+        rel = corners - found.centre
+        flat = rel - (rel @ found.axis)[..., None] * found.axis
+        off = np.abs(np.linalg.norm(flat, axis=2) - radius).max(axis=1)
+        near = (off < near_of(mesh) + 2.0 * found.misfit_mm) & (np.abs(normals @ found.axis) < ROUND_WALL)
+        out[added[near]] = number
+    return out
 
 
 def _placed(index: int, line: Added, mesh: Mesh, made_by: Ints) -> Added:

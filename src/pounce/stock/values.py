@@ -14,13 +14,15 @@ Place = tuple[float, float, float]
 
 
 class Machining(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="machining", tag_field="kind"):
-    """Stock on the face or round at ``at_mm`` (on the part): by ISO 8062-3 ``grade``, or ``own_mm`` a surface.
+    """Stock on the face or round at ``at_mm`` (on the part): by ISO 8062 with ``grade`` (None: the metal's usual), or ``own_mm`` a surface.
 
+    ``school`` "standard" or "home": what home shops leave, 1.5 to 3 mm a face and 3 to 6 mm in a bore, tolerance and all.
     ``cope_more``: a face that looks up in the cope takes one grade more, for dross gathers there.
     """
 
     at_mm: Place
-    grade: str = "F"
+    grade: str | None = None
+    school: Literal["standard", "home"] = "standard"
     own_mm: float | None = None
     cope_more: bool = False
     on: bool = True
@@ -149,7 +151,7 @@ class AxisShrink(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class StockChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``lines`` the additions in the order they are worked; ``axes`` contraction along x, y and z; ``print_shrink_percent`` how much
 
-    the printing stuff shrinks; ``other_metal`` one more metal to be told sizes for; ``tolerance`` the grade of ISO 8062 of the
+    the printing stuff shrinks; ``other_metal`` one more metal to be told sizes for; ``tolerance`` the grade of ISO 8062 (None: the sand's usual) of the
     table; ``spin_axis`` and ``spin_at_mm`` the axis for the moment of inertia (at None: the middle of mass).
     """
 
@@ -157,7 +159,7 @@ class StockChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     axes: tuple[AxisShrink, AxisShrink, AxisShrink] = (AxisShrink(), AxisShrink(), AxisShrink())
     print_shrink_percent: float = 0.0
     other_metal: str | None = None
-    tolerance: str = "CT12"
+    tolerance: str | None = None
     spin_axis: Literal["x", "y", "z"] = "z"
     spin_at_mm: Place | None = None
     stock_left_mm: float = limits()["stock_left"].value
@@ -168,7 +170,7 @@ class Added:
     """What one line of the card came to.
 
     ``name`` and ``about`` with {figures}; ``added_mm3`` and ``taken_mm3`` of metal; ``body`` the index of the body after it;
-    ``asked`` the line it stands for in the choices, -1 for one that was asked for at Draw; ``trouble`` says where it failed.
+    ``asked`` the line it stands for in the choices, -1 for one that was asked for at Draw; ``trouble`` says where it failed, ``why`` the reason for a figure that goes by itself.
     """
 
     kind: str
@@ -183,6 +185,7 @@ class Added:
     source: str | None = None
     at_mm: Place | None = None
     trouble: str = ""
+    why: str = ""
 
     def words(self, shown: str = "mm") -> str:
         """Its name in the reader's units."""
@@ -197,7 +200,7 @@ class Added:
 class Dimension:
     """A main dimension, mm: on the part, the pattern, the file that is made, the casting, and in the other metal.
 
-    ``tolerance_mm`` total, by ISO 8062, None outside its table.
+    ``tolerance_mm`` total, by ISO 8062, None outside its table; half of it either way is what is shown.
     """
 
     name: str

@@ -1,15 +1,23 @@
 """Mass, middle of mass, moment of inertia, and where the part is thick: inscribed spheres from a distance field."""
 
+import itertools
+
 import numpy as np
 from scipy import ndimage
+from scipy.spatial import cKDTree
 
-from pounce.solid.columns import columns_of
-from pounce.solid.mesh import Floats, Mesh
-from pounce.solid.plan import plan_of
+from pounce.solid.columns import columns_grid
+from pounce.solid.frame import half_sphere
+from pounce.solid.mesh import Bools, Floats, Mesh
+from pounce.solid.tree import tree_of
 from pounce.stock.values import Bulk, Weight
 
 # Voxels along the longest side, and the most spheres listed.
 FINE = 96
+# Ridge of this share of the thickest sphere counts as the same place.
+SAME_THICK = 0.8
+# Rays over a half sphere by which a ball is measured: a flat wall comes out within a per cent.
+BALL_RAYS = 60
 MOST_BULKS = 6
 
 
@@ -38,16 +46,14 @@ def weight_of(mesh: Mesh, density_kgm3: float, axis: int, at: tuple[float, float
 
 
 def bulks_of(mesh: Mesh) -> tuple[Bulk, ...]:
-    """The thickest places, each with the thicker of the sections next to it, largest ratio first.
+    """The thickest places, each with the thickest section next to it, largest ratio first.
 
-    Distances on a grid of about a hundredth of the length: good to that. A place counts as next when its sphere's middle lies
-    one and a half to three radii away.
+    Found on a grid of about a hundredth of the length, measured by rays. A place is all of the ridge that hangs together at
+    nearly its thickness: the whole foot ring of a bowl, the whole rim of a wheel. A section counts as next when its sphere's middle
+    lies one and a half to three and a half radii away from that.
     """
-    longest, across = float(mesh.size.max()), float(mesh.size[:2].max())
-    plan = plan_of(mesh.corners, max(int(np.ceil(FINE * across / longest)), 4), 2)
-    step = plan.step
-    base, count = float(mesh.bounds[0, 2]) - 1.7 * step, int(np.ceil(float(mesh.size[2]) / step)) + 4
-    held = columns_of(mesh.corners, plan).filled(plan.shape, base, step, count)
+    grid = columns_grid(mesh, float(mesh.size.max()) / FINE)
+    held, step, low = grid.held, grid.step, grid.low
     distance = ndimage.distance_transform_edt(held, sampling=step)
     ridge = (distance == ndimage.maximum_filter(distance, size=3)) & (distance > 1.2 * step)
     places = np.argwhere(ridge)
@@ -55,20 +61,51 @@ def bulks_of(mesh: Mesh) -> tuple[Bulk, ...]:
         return ()
     radii = distance[ridge]
     order = np.argsort(-radii, kind="stable")
-    points, radii = places[order] * step, radii[order]
+    points, radii = np.asarray(places[order] * step, np.float64), radii[order]
+    tree = cKDTree(points)
     out: list[Bulk] = []
     taken = np.zeros(len(points), bool)
-    low = np.array([plan.low[0], plan.low[1], base])
     for index in range(len(points)):
-        if taken[index] or len(out) >= 4 * MOST_BULKS:
+        if taken[index] or len(out) >= MOST_BULKS:
             continue
-        gap = np.linalg.norm(points - points[index], axis=1)
+        mine = _alike(tree, points, radii, index)
+        taken |= mine
+        gap = cKDTree(points[mine]).query(points)[0]
         taken |= gap < 1.2 * radii[index]
-        ring = (gap > 1.5 * radii[index]) & (gap < 3.0 * radii[index])
+        ring = ~mine & (gap > 1.5 * radii[index]) & (gap < 3.5 * radii[index])
         if not ring.any():
             continue
-        beside = 2.0 * float(radii[ring].max())
-        z, y, x = points[index]
-        at = low + np.array([x, y, z])
-        out.append(Bulk((float(at[0]), float(at[1]), float(at[2])), 2.0 * float(radii[index]), beside))
-    return tuple(sorted(out, key=lambda bulk: -bulk.ratio)[:MOST_BULKS])
+        thickest = np.flatnonzero(ring)[int(np.argmax(radii[ring]))]
+        (wide, at), (beside, _) = (_ball(mesh, low + points[k][::-1], step) for k in (index, thickest))
+        out.append(Bulk((float(at[0]), float(at[1]), float(at[2])), wide, beside))
+    return tuple(sorted(out, key=lambda bulk: -bulk.ratio))
+
+
+def _ball(mesh: Mesh, at: Floats, step: float) -> tuple[float, Floats]:
+    """Diameter (mm) and middle of the largest ball that stands in the metal within half a cell of a ridge cell, by rays all round it."""
+    ways = half_sphere(BALL_RAYS)
+    ways = np.concatenate([ways, -ways])
+    shifts = 0.5 * step * np.array(list(itertools.product((-1.0, 0.0, 1.0), repeat=3)))
+    origins = np.repeat(at + shifts, len(ways), axis=0)
+    distance, hit = tree_of(mesh).nearest(origins, np.tile(ways, (len(shifts), 1)))
+    met = hit >= 0
+    inside = met.copy()
+    inside[met] = np.einsum("ij,ij->i", np.tile(ways, (len(shifts), 1))[met], mesh.normals[hit[met]]) > 0.0
+    radius = np.where(inside, distance, 0.0).reshape(len(shifts), -1).min(axis=1)
+    best = int(np.argmax(radius))
+    return max(2.0 * float(radius[best]), step), np.asarray(at + shifts[best])
+
+
+def _alike(tree: cKDTree, points: Floats, radii: Floats, start: int) -> Bools:
+    """(k,) the ridge points that hang together with one by spheres of nearly its size that overlap."""
+    near = np.flatnonzero(radii > SAME_THICK * radii[start])
+    mine = np.zeros(len(points), bool)
+    mine[start] = True
+    wanted = np.zeros(len(points), bool)
+    wanted[near] = True
+    front = [start]
+    while front:
+        found = {int(k) for each in tree.query_ball_point(points[front], radii[start]) for k in each}
+        front = [k for k in found if wanted[k] and not mine[k]]
+        mine[front] = True
+    return mine

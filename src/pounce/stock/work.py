@@ -11,8 +11,9 @@ from pounce.parting.values import PartingResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.stock.body import nearest_face
+from pounce.stock.machining import Asked
 from pounce.stock.sizes import Scales
-from pounce.stock.values import Added, DrillPoint
+from pounce.stock.values import Added, DrillPoint, StockChoices
 
 
 @dataclass
@@ -28,11 +29,12 @@ class Work:
     body: Mesh
     scales: Scales
     joint: Joint
+    choices: StockChoices
     lines: list[Added] = field(default_factory=list)
     bodies: list[Mesh] = field(default_factory=list)
     drill: list[DrillPoint] = field(default_factory=list)
     changed: dict[int, float] = field(default_factory=dict)
-    machined: dict[int, float] = field(default_factory=dict)
+    machined: dict[int, Asked] = field(default_factory=dict)
     marks: list[tuple[Floats, Floats, float, int]] = field(default_factory=list)
     built_up: bool = False
     cored: tuple[tuple[float, float, float], ...] = ()

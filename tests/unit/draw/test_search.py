@@ -8,8 +8,8 @@ from pounce.base.errors import Cancelled
 from pounce.base.tick import silent
 from pounce.draw.live import live_look, representatives, snapped
 from pounce.draw.search import search
-from pounce.draw.ways import half_sphere, ways_of
-from pounce.solid.frame import unit
+from pounce.draw.ways import ways_of
+from pounce.solid.frame import half_sphere, unit
 from pounce.solid.mesh import Mesh, edges
 from tests.conftest import box, mesh_of
 

@@ -57,7 +57,7 @@ def test_a_template_measures_one_to_one() -> None:
     found = pattern_of(box(120, 70, 30), "wood", 15.0)
     page = templates(found).pages[0]
     outline = max(lines_on(page, 0.9), key=len)
-    assert np.ptp(outline, axis=0).tolist() == pytest.approx([120 * 1.012, 70 * 1.012], abs=0.1)
+    assert np.ptp(outline, axis=0).tolist() == pytest.approx([120 * (100 / 98.8), 70 * (100 / 98.8)], abs=0.1)
     check = [line for line in lines_on(page, 0.8) if abs(float(np.ptp(line[:, 1]))) < 1e-6]
     assert max(float(np.ptp(line[:, 0])) for line in check) == pytest.approx(100.0, abs=0.01)
     words = page.extract_text()
@@ -80,7 +80,7 @@ def test_sheets_pasted_cross_on_cross_give_the_whole_outline() -> None:
             assert (line >= np.array([10.0, 16.0]) - 1e-3).all() and (line <= np.array([10.0, 16.0]) + room + 1e-3).all()
             corners.append(line + shift)
     points = np.concatenate(corners)
-    assert np.ptp(points, axis=0).tolist() == pytest.approx([420 * 1.012, 520 * 1.012], abs=0.1)
+    assert np.ptp(points, axis=0).tolist() == pytest.approx([420 * (100 / 98.8), 520 * (100 / 98.8)], abs=0.1)
 
 
 def test_fifty_sheets_are_not_one_empty() -> None:
@@ -100,13 +100,13 @@ def test_outlines_read_back_from_dxf_and_svg(tmp_path: Path) -> None:
     assert path.units in ("mm", "millimeter", "millimeters")
     sawn = [e for e in path.entities if e.layer == "SAW"]
     points = np.concatenate([path.vertices[e.points] for e in sawn])
-    assert np.ptp(points, axis=0).tolist() == pytest.approx([120 * 1.012, 70 * 1.012], abs=0.1)
+    assert np.ptp(points, axis=0).tolist() == pytest.approx([120 * (100 / 98.8), 70 * (100 / 98.8)], abs=0.1)
     tree = etree.fromstring(outlines_svg(drawings))
     shapes = [
         [tuple(map(float, pair.split(","))) for pair in each.get("points").split()] for each in tree.iter("{*}polygon")
     ]
     largest = np.array(max(shapes, key=lambda shape: float(np.ptp(np.array(shape)[:, 0]))))
-    assert np.ptp(largest, axis=0).tolist() == pytest.approx([120 * 1.012, 70 * 1.012], abs=0.01)
+    assert np.ptp(largest, axis=0).tolist() == pytest.approx([120 * (100 / 98.8), 70 * (100 / 98.8)], abs=0.01)
     # one unit is a millimetre: the sheet's width says so
     assert float(tree.get("width").removesuffix("mm")) == pytest.approx(float(tree.get("viewBox").split()[2]))
 

@@ -65,7 +65,7 @@ def test_guide_holes_run_right_through_the_shallower_half() -> None:
     found = pattern_of(M.cube([120, 100, 60], True), "wood", 10.0, guide=True)
     cope, drag = half(found, "cope-half"), half(found, "drag-half")
     assert not [one for one in drag if one[0] == "dowel"]
-    assert all(depth > 20.0 * 1.012 for purpose, _, depth in cope if purpose == "dowel")
+    assert all(depth > 20.0 * (100 / 98.8) for purpose, _, depth in cope if purpose == "dowel")
     assert "guide-holes" in {one.code for one in found.findings}
 
 
@@ -257,11 +257,11 @@ def test_an_original_gives_a_smaller_casting_and_a_new_pattern_one_at_size() -> 
     )
     found = pattern_of(plate, "original-part")
     ways = {one.kind: one for one in found.making.ways}
-    assert ways["original"].figures["casting_long_mm"] == pytest.approx(200.0 / 1.012, abs=1e-6)
+    assert ways["original"].figures["casting_long_mm"] == pytest.approx(200.0 / (100 / 98.8), abs=1e-6)
     assert ways["printed"].figures["casting_long_mm"] == ways["wood"].figures["casting_long_mm"] == 200.0
     assert ways["original"].figures["holes"] == 2.0 and ways["original"].hours < ways["wood"].hours
     said = {one.code: one for one in found.findings}
-    assert said["casting-comes-out-smaller"].figures["short_mm"] == pytest.approx(200.0 - 200.0 / 1.012)
+    assert said["casting-comes-out-smaller"].figures["short_mm"] == pytest.approx(200.0 - 200.0 / (100 / 98.8))
     assert said["taper-the-original"].figures["taper_mm2"] > 0.0
     assert not any(piece.holes for piece in found.pieces)
     job = edits.set_pattern_kind(Job(), "original-part").job

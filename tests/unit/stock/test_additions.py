@@ -8,9 +8,10 @@ import pytest
 
 from pounce.job import edits
 from pounce.job.job import Job
-from pounce.job.stock_edits import add_line, set_axis
+from pounce.job.stock_edits import add_line, set_axis, take_any
 from pounce.metals.tables import limits
 from pounce.route.line import Line
+from pounce.stock.bend import is_u
 from pounce.stock.values import (
     Camber,
     Draft,
@@ -22,7 +23,7 @@ from pounce.stock.values import (
     Machining,
     WallDraft,
 )
-from tests.conftest import model_of
+from tests.conftest import mesh_of, model_of
 from tests.unit.stock.helpers import is_closed, lost, polygon_area, section_area, stocked
 
 M = m3.Manifold
@@ -44,25 +45,72 @@ def change(results: object) -> float:
 
 
 def test_a_plane_moves_out_and_its_neighbours_stay() -> None:
-    """dV = area x stock exactly; ISO 8062-3, 40 to 63 mm, grade F: 0.5 mm (table of the standard, from memory)."""
+    """dV = area x stock exactly. Raw size by ISO 8062 (from memory): F + RMA + CT/2, G of 40 to 63 mm 0.7, CT12 of 25 to 40 mm 5.0: 3.2 mm."""
     results = stocked(BLOCK, Machining((30.0, 20.0, 30.0)))
-    assert change(results) == pytest.approx(60 * 40 * 0.5, rel=1e-4)
-    assert results.need("stock").mesh.size.tolist() == pytest.approx([60, 40, 30.5], abs=1e-6)
+    assert change(results) == pytest.approx(60 * 40 * 3.2, rel=1e-4)
+    assert results.need("stock").mesh.size.tolist() == pytest.approx([60, 40, 33.2], abs=1e-6)
+    said = results.need("stock").lines[0]
+    assert (
+        "0.7 mm to cut (grade G) and 2.5 mm for CT12" in said.about_words().replace("\u00a0", " ")
+        and "middle of F to H" in said.why
+    )
     own = stocked(BLOCK, Machining((30.0, 20.0, 30.0), own_mm=1.75))
     assert change(own) == pytest.approx(60 * 40 * 1.75, rel=1e-4)
 
 
 @pytest.mark.parametrize(("grade", "mm"), [("D", 0.3), ("F", 0.5), ("H", 1.0), ("K", 2.0)])
 def test_stock_by_grade(grade: str, mm: float) -> None:
-    assert change(stocked(BLOCK, Machining((30.0, 40.0, 15.0), grade))) == pytest.approx(60 * 30 * mm, rel=1e-4)
+    assert change(stocked(BLOCK, Machining((30.0, 40.0, 15.0), grade))) == pytest.approx(60 * 30 * (mm + 2.5), rel=1e-4)
+
+
+def test_both_ends_of_a_dimension_share_its_tolerance() -> None:
+    """F + 2 RMA + CT/2 (ISO 8062): 30 + 2 x 0.7 + 5.0/2 = 33.9 over both faces, the same on each."""
+    lines = (Machining((30.0, 20.0, 30.0)), Machining((30.0, 20.0, 0.0)))
+    assert stocked(BLOCK, *lines).need("stock").mesh.size[2] == pytest.approx(33.9, abs=1e-6)
+
+
+def test_a_bore_is_left_small_by_the_standard_or_as_home_shops_do() -> None:
+    """F - 2 RMA - CT/2 (ISO 8062): 24 - 2 x 0.7 - 4.6/2 = 20.3. Home practice: 3 to 6 mm under, 4 the middle."""
+    bored = BLOCK - M.cylinder(40, 12, 12, 96).translate([30, 20, -5])
+    for line, left in ((Machining((42.0, 20.0, 15.0)), 20.3), (Machining((42.0, 20.0, 15.0), school="home"), 20.0)):
+        bore = next(d for d in stocked(bored, line).need("stock").dimensions if d.kind == "bore")
+        assert bore.casting_mm == pytest.approx(left, abs=2e-3)
+    face = stocked(BLOCK, Machining((30.0, 20.0, 30.0), school="home"))
+    assert face.need("stock").mesh.size[2] == pytest.approx(32.0, abs=1e-6)
+
+
+def test_steel_takes_a_coarser_grade_and_set_sand_a_finer_tolerance() -> None:
+    """ISO 8062 annexes, from memory: steel G to K, the middle H (1.0); resin sand CT11 (3.6/2)."""
+    line = Machining((30.0, 20.0, 30.0))
+    steel = stocked(BLOCK, line, metal="carbon-steel", mould="resin-sand").need("stock")
+    assert steel.mesh.size[2] == pytest.approx(30 + 1.0 + 1.8, abs=1e-6)
+
+
+def test_noise_at_a_tables_bound_jumps_no_row() -> None:
+    sizes = [
+        stocked(M.cube([63.0 + off, 40, 30]), Machining((30.0, 20.0, 30.0))).need("stock").mesh.size[2]
+        for off in (-0.004, 0.004)
+    ]
+    assert sizes[0] == pytest.approx(sizes[1], abs=1e-6)
+
+
+def test_a_bore_too_thin_for_a_core_is_cast_solid() -> None:
+    """Common practice: bores under 12 to 15 mm are cast solid with a centre mark."""
+    bored = BLOCK - M.cylinder(40, 8, 8, 96).translate([30, 20, -5])
+    results = stocked(bored, Machining((38.0, 20.0, 15.0)))
+    found = next(f for f in results.need("stock").findings if f.code.startswith("bore-thin"))
+    job = take_any(results.job, found.remedies[0]).job
+    assert [type(line) for line in job.stock.lines] == [Fill]
+    stock = Line().run(job, model_of(bored), until="stock").need("stock")
+    assert stock.mesh.volume == pytest.approx(60 * 40 * 30, rel=1e-3)
 
 
 def test_a_cope_face_may_take_a_grade_more() -> None:
     """Dross gathers under faces that look up in the cope (common practice)."""
     line = Machining((30.0, 20.0, 30.0), "F", cope_more=True)
-    assert change(stocked(BLOCK, line, height=15.0)) == pytest.approx(60 * 40 * 0.7, rel=1e-4)
+    assert change(stocked(BLOCK, line, height=15.0)) == pytest.approx(60 * 40 * 3.2, rel=1e-4)
     below = Machining((30.0, 20.0, 0.0), "F", cope_more=True)
-    assert change(stocked(BLOCK, below, height=15.0)) == pytest.approx(60 * 40 * 0.5, rel=1e-4)
+    assert change(stocked(BLOCK, below, height=15.0)) == pytest.approx(60 * 40 * 3.0, rel=1e-4)
 
 
 def test_bores_shrink_and_bosses_grow() -> None:
@@ -273,15 +321,38 @@ def test_finish_makes_every_side_smaller_and_rapping_only_the_upright_ones() -> 
 def test_camber_bends_by_the_rule_and_keeps_the_volume() -> None:
     """1.5 mm in a metre (common practice): 0.9 mm over 600 mm."""
     bar = M.cube([600, 30, 20])
-    stock = stocked(bar, Camber(), height=0.0).need("stock")
+    stock = stocked(bar, Camber(toward="+z"), height=0.0).need("stock")
     assert stock.mesh.size[2] == pytest.approx(20.9, abs=1e-3)
+    unknown = stocked(bar, Camber(), height=0.0).need("stock")
+    assert "Neither side" in unknown.lines[0].trouble
     assert stock.mesh.volume == pytest.approx(bar.volume(), rel=1e-4)
     split = stocked(bar, Camber(toward="+z"), height=10.0).need("stock")
     assert "joint stays flat" in split.lines[0].trouble
     thin = stocked(bar, Machining((300.0, 15.0, 20.0), own_mm=1.0), height=0.0).need("stock")
     assert any(f.code.startswith("stock-thin") for f in thin.findings)  # 0.9 mm of bow leave a tenth of it
     offered = stocked(bar, height=0.0).need("stock")
-    assert any(f.code == "bow-expected" for f in offered.findings)
+    bow = next(f for f in offered.findings if f.code == "bow-expected")
+    assert not bow.remedies and "Neither side" in bow.text
+
+
+@pytest.mark.parametrize("down", [False, True])
+def test_camber_goes_toward_the_metal_that_freezes_last(down: bool) -> None:
+    """A tee: its heavy flange freezes last and pulls its own side in, so the pattern is bent that way out, up or down."""
+    tee = M.cube([600, 30, 12]) + M.cube([600, 4, 36]).translate([0, 13, 0])
+    tee = tee.mirror([0, 0, 1]) if down else tee
+    height = 0.0
+    offered = stocked(tee, height=height).need("stock")
+    bow = next(f for f in offered.findings if f.code == "bow-expected")
+    job = take_any(stocked(tee, height=height).job, bow.remedies[0]).job
+    line = job.stock.lines[0]
+    assert isinstance(line, Camber) and line.toward == ("+z" if down else "-z")
+
+
+def test_a_ring_is_no_u_and_a_staple_is_one() -> None:
+    ring = M.cylinder(12, 60, 60, 96) - M.cylinder(20, 48, 48, 96).translate([0, 0, -4])
+    staple = M.cube([90, 20, 60]) - M.cube([70, 30, 50]).translate([10, -5, 10])
+    assert is_u(mesh_of(ring)) is None and is_u(mesh_of(ring.rotate([90, 0, 0]))) is None
+    assert is_u(mesh_of(staple)) is not None
 
 
 # --- all of them -------------------------------------------------------------------------------------------------

@@ -13,7 +13,7 @@ from pounce.bench.view3d.asks import FEATURE_FROM, Spot
 from pounce.bench.widgets.parts import Choice, Figure, Row, Segments, button, emptied, label
 from pounce.job import stock_edits
 from pounce.job.job import Job
-from pounce.metals.tables import metals, sources
+from pounce.metals.tables import grades, metals, pattern_kinds, sources
 from pounce.stock.values import (
     NAMES,
     Added,
@@ -90,7 +90,8 @@ class LineRow(QWidget):
         self.name.setText(added.words(unit))
         self.about.setText(added.trouble or added.about_words(unit) or ("left out" if not added.on else ""))
         self.about.setVisible(bool(self.about.text()))
-        self.setToolTip(f"After: {sources()[added.source].words()}" if added.source else "")
+        after = f"After: {sources()[added.source].words()}" if added.source else ""
+        self.setToolTip(" ".join(text for text in (added.why, after) if text))
         if self.figure is not None and line is not None:
             key = _FIGURES[self._kind][6]
             asked = getattr(line, self._field)
@@ -242,10 +243,19 @@ class StockCard(Card):
         self._bed_row = holder
         self.body.addWidget(holder)
         self.body.addWidget(label("Main dimensions", "section"))
-        self.grade = Choice("Tolerance grade", [(f"CT{n}", f"CT{n}, ISO 8062") for n in range(9, 15)])
-        self.grade.given.connect(lambda grade: self.desk.edit(lambda job: stock_edits.set_stock(job, tolerance=grade)))
+        self.grade = Choice(
+            "Tolerance grade",
+            [("", "the sand's usual"), *[(grade, f"{grade}, ISO 8062") for grade in grades()["tolerance"].grades]],
+        )
+        self.grade.given.connect(
+            lambda grade: self.desk.edit(lambda job: stock_edits.set_stock(job, tolerance=grade or None))
+        )
         self.body.addWidget(
-            Row("Tolerance", self.grade, "Hand-moulded clay-bonded sand: CT 11 to 14 light alloy, 10 to 13 copper")
+            Row(
+                "Tolerance",
+                self.grade,
+                "Hand-moulded clay-bonded sand: CT11 to CT14, light and copper alloys CT10 to CT13; one finer in sand set by a binder. Shown as ± half of it",
+            )
         )
         self.table = FigureTable([])
         self.body.addWidget(self.table)
@@ -296,7 +306,9 @@ class StockCard(Card):
 
         out: list[tuple[str, Any]] = []
         if isinstance(line, Machining):
-            out += [(f"By ISO grade {grade}", change(grade=grade, own_mm=None)) for grade in "EFGH"]
+            out.append(("By ISO 8062, the metal's usual grade", change(grade=None, own_mm=None, school="standard")))
+            out += [(f"By ISO grade {grade}", change(grade=grade, own_mm=None, school="standard")) for grade in "EFGHJK"]
+            out.append(("Home practice", change(grade=None, own_mm=None, school="home")))
             out.append(
                 (
                     "No more on the cope side" if line.cope_more else "One grade more on the cope side",
@@ -415,13 +427,13 @@ class StockCard(Card):
         for axis, one in zip("xyz", job.stock.axes, strict=True):
             self.axes[axis].show_choice(one.hindered)
             self.beds[axis].show_value(one.bed_percent)
-        self.grade.show_choice(job.stock.tolerance)
+        self.grade.show_choice(job.stock.tolerance or "")
         self.other.show_choice(job.stock.other_metal or "")
         self.spin.show_choice(job.stock.spin_axis)
         self.shrink.show_value(job.stock.print_shrink_percent)
-        self._shrink_row.setVisible(job.method.pattern.startswith("printed"))
-        self._bed_row.setVisible(job.method.pattern.startswith("printed"))
-        self._bed_head.setVisible(job.method.pattern.startswith("printed"))
+        self._shrink_row.setVisible(pattern_kinds()[job.method.pattern].printed)
+        self._bed_row.setVisible(pattern_kinds()[job.method.pattern].printed)
+        self._bed_head.setVisible(pattern_kinds()[job.method.pattern].printed)
         stock: StockResult | None = results.stock
         if stock is None:
             return

@@ -10,6 +10,7 @@ import numpy as np
 
 from pounce.base.finding import Finding, Severity
 from pounce.metals import tables
+from pounce.metals.grades import machining_for
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.pattern.making.cavity import WELD_MM, Shape, chambers, rib_pitch
@@ -18,8 +19,6 @@ from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 from pounce.stock.body import welded
 
-# The grade of ISO 8062-3 that stock on a joint goes by: the one Stock uses where nothing else is said.
-GRADE = "F"
 MM3_PER_LITRE = 1e6
 
 
@@ -29,9 +28,16 @@ def wall_for(long_mm: float) -> float:
     return float(figures["metal_pattern_wall"].value * max(1.0, long_mm / figures["metal_pattern_long"].value))
 
 
-def lap_stock(long_mm: float, choices: PatternChoices) -> float:
-    """Stock on the joint of the metal pattern, mm: own figure, or ISO 8062-3 by its largest dimension."""
-    return tables.grades()["machining"].at(long_mm, GRADE) if choices.lap_mm is None else choices.lap_mm
+def lap_stock(long_mm: float, choices: PatternChoices, metal_id: str) -> float:
+    """Stock on the joint of the metal pattern, mm: own figure, or ISO 8062-3 by its largest dimension and its metal's usual grade.
+
+    A joint is faced until it cleans up, wherever that is: no tolerance is laid on top.
+    """
+    return (
+        tables.grades()["machining"].at(long_mm, machining_for(metal_id).grade)
+        if choices.lap_mm is None
+        else choices.lap_mm
+    )
 
 
 def master_pieces(
@@ -45,7 +51,7 @@ def master_pieces(
     metal = tables.metal(method.master_id)
     own = [piece for piece in pieces if piece.role not in BESIDE]
     long = max((float(piece.laid.size.max()) for piece in own), default=0.0) / swell
-    lap, wall = lap_stock(long, choices), wall_for(long)
+    lap, wall = lap_stock(long, choices, method.master_id), wall_for(long)
     out: list[Piece] = []
     back = 0.0
     volume = 0.0
