@@ -77,8 +77,9 @@ def mass(value_kg: float) -> str:
 
 
 def degrees(value_deg: float) -> str:
-    """An angle as text with one decimal."""
-    return f"{plain(value_deg, 1)}°"
+    """An angle as text with one decimal; quarters of a degree, which tables ask for, in full."""
+    quarter = abs(4.0 * value_deg - round(4.0 * value_deg)) < 1e-6
+    return f"{plain(value_deg, 2 if quarter else 1)}°"
 
 
 def percent(value: float) -> str:

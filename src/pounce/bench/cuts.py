@@ -261,7 +261,8 @@ def _drafts(parting: PartingResult, points: Floats, state: Ints, region: Ints) -
     found = _longest(points, state == State.TIGHT, region)
     if not found:
         return None
-    return parting.regions[found[0][0]].least_draft_deg, parting.required_draft_deg
+    one = parting.regions[found[0][0]]
+    return one.least_draft_deg, one.asked_deg
 
 
 def _plane(

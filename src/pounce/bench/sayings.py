@@ -82,7 +82,7 @@ def _metal(r: Results, unit: str) -> Saying | None:
     if m is None:
         return None
     if m.pattern_id == "original-part":
-        head = f"The casting comes out {percent(100 * (m.casting_factor - 1.0))} smaller than the original."
+        head = f"The casting comes out {percent(100 * (1.0 - 1.0 / m.casting_factor))} smaller than the original."
     elif r.part is None:
         head = f"Shrinks {percent(m.contraction_percent)} as it cools."
     else:

@@ -143,7 +143,7 @@ def way_of_opening(whole: Mesh, prints: tuple[Print, ...], draw: Floats) -> Way:
 
 
 def _judged(core: Mesh, reach: Reach, pull: Floats, height: float, slack: float) -> Way:
-    judged = judged_at(core, reach, flat_joint(pull, height), limits()["box_draft"].value, slack)
+    judged = judged_at(core, reach, flat_joint(pull, height), np.full(len(core.faces), limits()["box_draft"].value), slack)
     sizes = areas_of(judged.corners)
     locked = float(sizes[judged.state == State.LOCKED].sum())
     tight = float(sizes[(judged.state == State.TIGHT) & (judged.draft_deg < 0.5 * limits()["box_draft"].value)].sum())

@@ -6,9 +6,10 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
+from pounce.metals.tables import limits
 from pounce.parting.choose import FREE
 from pounce.parting.cures import Cures
-from pounce.parting.values import PartingResult, Region, State, Wish
+from pounce.parting.values import Kind, PartingResult, Region, State, Wish
 from pounce.solid.frame import axis_name
 
 
@@ -76,8 +77,8 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
     if result.chosen_by == "user" and result.joint.level and abs(result.best_height_mm - result.height_mm) > 1e-6:
         remedies.append(Remedy("parting-best", "Part at {best_height_mm}", "parting", None))
     at = region.centre_mm
-    if not region.name.split(" {")[0].endswith(("round", "rounds")) and region.note != "flat":
-        hole = region.diameter_mm > 0.0
+    if region.kind not in (Kind.ROUND, Kind.FACE):
+        hole = region.kind.is_hole
         remedies.append(Remedy("fill", "Fill this hole" if hole else "Fill it", "wish", ("fill", *at)))
         remedies.append(Remedy("core", "Make a core", "wish", ("core", *at)))
     return Finding(
@@ -100,10 +101,11 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
 
 
 def _tight(index: int, region: Region, method: Method) -> Finding:
-    least, asked = region.least_draft_deg, method.required_draft_deg
+    least, asked = region.least_draft_deg, region.asked_deg
+    core = ", or a core" if region.kind.is_hole else ""
     many, it = region.count > 1, "They want" if region.count > 1 else "It wants"
     if region.note == "upright" and least < 0.25:
-        text = f"The {region.name} {'stand' if many else 'stands'} upright in the sand. {it} {degrees(asked)}, or a core."
+        text = f"The {region.name} {'stand' if many else 'stands'} upright in the sand. {it} {degrees(asked)}{core}."
     elif least < -0.05:
         verb = "lean" if many else "leans"
         text = f"The {region.name} {verb} back a little, within what a mesh can tell. {it} {degrees(asked)}."
@@ -124,6 +126,7 @@ def _tight(index: int, region: Region, method: Method) -> Finding:
         place_mm=region.centre_mm,
         figures={
             "least_draft_deg": least,
+            "asked_draft_deg": asked,
             "area_mm2": region.area_mm2,
             "depth_mm": region.depth_mm,
             "diameter_mm": region.diameter_mm,
@@ -138,8 +141,8 @@ def _tight(index: int, region: Region, method: Method) -> Finding:
 
 def _covered_by_a_grain(region: Region, method: Method) -> bool:
     """Whether the taper that a tight place lacks, over its depth, is under half a grain of the sand."""
-    lacking = np.radians(method.required_draft_deg - region.least_draft_deg)
-    return bool(region.depth_mm * np.tan(lacking) < method.mould.grain.value / 2.0)
+    lacking = np.radians(region.asked_deg - region.least_draft_deg)
+    return bool(region.depth_mm * np.tan(lacking) < method.mould.grain.value * limits()["draft_grains"].value)
 
 
 def _short(shorts: list[Region], method: Method) -> Finding:

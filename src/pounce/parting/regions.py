@@ -6,7 +6,7 @@ import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from pounce.parting.values import Judged, Region, State
+from pounce.parting.values import Judged, Kind, Region, State
 from pounce.solid import rounds
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of, edges
 
@@ -21,7 +21,7 @@ PATCH_DEG = 25.0
 LEAST_TURNED_DEG = 70.0
 
 
-def grouped(mesh: Mesh, judged: Judged, direction: Floats) -> tuple[tuple[Region, ...], Ints]:
+def grouped(mesh: Mesh, judged: Judged, direction: Floats, asked: Floats) -> tuple[tuple[Region, ...], Ints]:
     """Regions, the locked first and the larger first, and the region of every piece (-1 for none)."""
     areas = areas_of(judged.corners)
     by_state = {
@@ -42,7 +42,9 @@ def grouped(mesh: Mesh, judged: Judged, direction: Floats) -> tuple[tuple[Region
             mine = (judged.state == state) & (label[judged.face] == group)
             piece_region[mine] = len(regions)
             faces = np.flatnonzero(members & (label == group))
-            regions.append(_region(mesh, judged, state, mine, faces, areas, direction))
+            region = _region(mesh, judged, state, mine, faces, areas, direction)
+            wanted = float(np.average(asked[judged.face[mine]], weights=np.maximum(areas[mine], 1e-300)))
+            regions.append(replace(region, asked_deg=round(4.0 * wanted) / 4.0))
     return _merged(regions, piece_region)
 
 
@@ -74,7 +76,7 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
     heights = judged.corners[mine] @ direction
     firm = own > 1e-3 * own.max()  # slivers tell nothing of the draft
     least = float(judged.draft_deg[mine][firm].min())
-    name, note, diameter = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
+    name, note, diameter, kind = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
     return Region(
         state=state,
         area_mm2=total,
@@ -84,6 +86,7 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
         depth_mm=float(heights.max() - heights.min()),
         name=name,
         note=note,
+        kind=kind,
         diameter_mm=diameter,
     )
 
@@ -92,23 +95,27 @@ def _triple(v: Floats) -> tuple[float, float, float]:
     return float(v[0]), float(v[1]), float(v[2])
 
 
-def _named(mesh: Mesh, faces: Ints, normal: Floats, flat: bool, direction: Floats, state: State) -> tuple[str, str, float]:
-    """A short name, how it lies to the draw, and a diameter where the name speaks of one."""
+def _named(
+    mesh: Mesh, faces: Ints, normal: Floats, flat: bool, direction: Floats, state: State
+) -> tuple[str, str, float, Kind]:
+    """A short name, how it lies to the draw, a diameter where the name speaks of one, and what it is."""
     if flat:
-        return f"face {_toward(normal, direction)}", "flat", 0.0
+        return f"face {_toward(normal, direction)}", "flat", 0.0, Kind.FACE
     found = _round(mesh, faces)
     if found is None:
         if state is State.LOCKED:
-            return "hollow", "undercut", 0.0
-        return f"wall {_toward(normal, direction)}" if np.linalg.norm(normal) > 0.3 else "wall all round", "wall", 0.0
+            return "hollow", "undercut", 0.0, Kind.HOLLOW
+        name = f"wall {_toward(normal, direction)}" if np.linalg.norm(normal) > 0.3 else "wall all round"
+        return name, "wall", 0.0, Kind.WALL
     along = abs(float(found.axis @ direction))
     size, across_mm = "Ø {diameter_mm}", 2.0 * found.radius_mm
     lies = "upright" if along > 0.94 else "across" if along < 0.34 else "slanting"
     if found.hollow and found.turned_deg > 200.0:
-        return (f"bore {size}" if lies == "upright" else f"hole {size}"), lies, across_mm
+        kind = Kind.BORE if lies == "upright" else Kind.HOLE
+        return f"{kind} {size}", lies, across_mm, kind
     if found.hollow:
-        return f"hollow {size}", lies, across_mm
-    return f"round {size}", lies, across_mm
+        return f"hollow {size}", lies, across_mm, Kind.HOLLOW
+    return f"round {size}", lies, across_mm, Kind.ROUND
 
 
 def _round(mesh: Mesh, faces: Ints) -> rounds.Round | None:
@@ -147,7 +154,12 @@ def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ..
     """Places that are alike become one region of several; of the rest the largest are kept."""
     groups: dict[tuple[object, ...], list[int]] = {}
     for index, region in enumerate(regions):
-        shape = (round(np.log(region.area_mm2) / 0.05), round(region.depth_mm, 1), round(region.least_draft_deg, 1))
+        shape = (
+            round(np.log(region.area_mm2) / 0.05),
+            round(region.depth_mm, 1),
+            round(region.least_draft_deg, 1),
+            region.asked_deg,
+        )
         if region.note == "flat":  # alike though they look another way: the teeth of a wheel
             key: tuple[object, ...] = (region.state, "flat", shape)
         else:

@@ -9,6 +9,7 @@ from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.part.model import PartResult
+from pounce.parting.asked import asked_draft
 from pounce.parting.choose import choose, rim_below, steepest
 from pounce.parting.cures import cures_for
 from pounce.parting.findings import draw_findings
@@ -34,8 +35,9 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     chosen = choose(choices, mesh, draw, span(tick, 0.0, 0.4))
     joint, slack = chosen.joint, chosen.slack_mm
     tick(0.3, "Judging every face")
-    judged = judged_at(mesh, draw.reach, joint, method.required_draft_deg, slack, chosen.astray_mm)
-    regions, piece_region = grouped(mesh, judged, direction)
+    asked = asked_draft(mesh, draw.reach, joint, method)
+    judged = judged_at(mesh, draw.reach, joint, asked, slack, chosen.astray_mm)
+    regions, piece_region = grouped(mesh, judged, direction, asked)
     judged = replace(judged, region=piece_region)
     tick(0.45, "Lifting the cope, drawing the halves")
     ground = ground_of(mesh, joint, chosen.astray_mm)
@@ -83,6 +85,7 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         locked_any_mm2=chosen.any_mm2,
         least_draft_deg=float(judged.draft_deg[drawing].min()) if drawing.any() else 0.0,
         required_draft_deg=method.required_draft_deg,
+        asked_deg=asked,
         cope_depth_mm=draw.high_mm - height,
         drag_depth_mm=height - draw.low_mm,
         regions=regions,
@@ -137,7 +140,7 @@ def _loose(
         judged = replace(judged, state=state.astype(np.int64))
     offered: dict[int, LoosePiece | None] = {}
     for index in locked:
-        solid_hole = regions[index].diameter_mm > 0.0 and regions[index].name.startswith(("hole", "bore"))
+        solid_hole = regions[index].kind.is_hole
         if index not in taken and len(offered) < MOST_OFFERED and not solid_hole and regions[index].count == 1:
             offered[index] = loose_piece(mesh, joint, ground, judged, regions[index], index)
     return judged, tuple(made), held, offered

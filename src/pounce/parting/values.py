@@ -1,7 +1,7 @@
 """Choices and results of the Parting stop."""
 
 from dataclasses import dataclass
-from enum import IntEnum
+from enum import IntEnum, StrEnum
 from typing import Literal
 
 import msgspec
@@ -18,6 +18,22 @@ class State(IntEnum):
     CLEAN = 0
     TIGHT = 1
     LOCKED = 2
+
+
+class Kind(StrEnum):
+    """What a place is, however it is called."""
+
+    FACE = "face"
+    WALL = "wall"
+    HOLLOW = "hollow"
+    HOLE = "hole"
+    BORE = "bore"
+    ROUND = "round"
+
+    @property
+    def is_hole(self) -> bool:
+        """Whether it is a round hole, upright or across."""
+        return self in (Kind.HOLE, Kind.BORE)
 
 
 class Wish(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -70,7 +86,7 @@ class Judged:
 
 @dataclass(frozen=True)
 class Region:
-    """A place of one state: area, middle, least draft, a name in words, how it lies, and how many alike it
+    """A place of one state: area, middle, least draft and the draft asked of it, a name in words, how it lies, and how many alike it
 
     stands for.
     """
@@ -83,6 +99,8 @@ class Region:
     depth_mm: float
     name: str
     note: str
+    asked_deg: float = 0.0
+    kind: Kind = Kind.WALL
     count: int = 1
     diameter_mm: float = 0.0
 
@@ -177,7 +195,7 @@ class PartingResult:
     """The joint and the state of every face. ``outline`` are the loops (n, 3) where the joint meets the part.
 
     ``relief_mm`` how far the line rises and falls along the draw, ``slope_deg`` the steepest sand in the joint, ``missed`` the
-    share of the rim it could not follow, ``windows`` inner joints, ``rim_below_mm`` how far under a rounded rim it runs.
+    share of the rim it could not follow, ``asked_deg`` (m,) draft asked of each face, ``windows`` inner joints, ``rim_below_mm`` how far under a rounded rim it runs.
     """
 
     kind: str
@@ -206,6 +224,7 @@ class PartingResult:
     locked_any_mm2: float
     least_draft_deg: float
     required_draft_deg: float
+    asked_deg: Floats
     cope_depth_mm: float
     drag_depth_mm: float
     regions: tuple[Region, ...]

@@ -40,7 +40,17 @@ def keys(job: Job) -> dict[str, str]:
     part = digest("part", PART_VERSION, tables, msgspec.structs.replace(job.part, scale_kg=None, scale_metal=None))
     metal = digest("metal", method_stop.VERSION, tables, job.method)
     draw = digest("draw", DRAW_VERSION, tables, part, job.draw)
-    parting = digest("parting", PARTING_VERSION, draw, part, job.parting, draft, job.method.pattern, job.method.mould)
+    parting = digest(
+        "parting",
+        PARTING_VERSION,
+        draw,
+        part,
+        job.parting,
+        draft,
+        job.method.draft_deg is None,
+        job.method.pattern,
+        job.method.mould,
+    )
     stock = digest("stock", STOCK_VERSION, parting, metal, job.stock, cored_places(job))
     cores = digest("cores", CORES_VERSION, stock, job.cores)
     pattern = digest("pattern", PATTERN_VERSION, cores, job.pattern, splits)

@@ -8,7 +8,9 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
+from pounce.metals.drafts import drafts
 from pounce.metals.grades import tolerance_grade
+from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
@@ -214,11 +216,15 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
         raise UserFault(f"A draft of {degrees:g}° cannot be added.", "Ask for 0.5 to 10 degrees; 1 to 3 is usual.")
     mesh = work.part.mesh
     share = {"add": 0.0, "half": 0.5, "take": 1.0}[line.how]
-    asked, takes = np.full(len(mesh.faces), degrees), np.full(len(mesh.faces), share)
+    takes = np.full(len(mesh.faces), share)
+    # by height and side, unless the line has a figure of its own
+    table = work.parting.asked_deg if line.degrees is None else np.full(len(mesh.faces), degrees)
+    asked = table.copy()
     if line.only:
         asked[:] = 0.0
         for place in line.only:
-            asked[_wall_faces(work, place)] = degrees
+            faces = _wall_faces(work, place)
+            asked[faces] = table[faces]
     for wall in line.walls:
         if not 0.0 <= wall.degrees <= 10.0:
             raise UserFault(f"A draft of {wall.degrees:g}° cannot be added.", "0 leaves a wall as it is; 10 is the most.")
@@ -234,11 +240,15 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
     made = taper.tapered(work.body, mesh, work.features, work.joint, asked, takes, index, only_adds)
     work.body = made.body if made.walls else work.body
     work.tight_mm2 = made.tight_mm2
-    figures = {"walls": float(made.walls), "draft_deg": degrees, "widest_mm": made.widest_mm, "wedged": float(made.wedged)}
+    low, high = made.range_deg
+    figures = {
+        "walls": float(made.walls), "draft_deg": high, "least_deg": low, "widest_mm": made.widest_mm, "wedged": float(made.wedged),
+    }  # fmt: skip
+    lean = "{draft_deg}" if high - low < 1e-6 else "{least_deg} to {draft_deg} by height and side"
     how = {"add": "widest at the parting", "take": "narrowest away from the parting", "half": "half added, half taken"}[
         line.how
     ]
-    about = f"{{walls}} {'wall' if made.walls == 1 else 'walls'}, {{draft_deg}}, {how}"
+    about = f"{{walls}} {'wall' if made.walls == 1 else 'walls'}, {lean}, {how}"
     if not made.walls:
         about = "no wall wants it"
     name = "Draft"
@@ -246,13 +256,18 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
         name = "Built up in filler"
         work.built_up = True
         figures["widest_mm"] = float(standing_off(work.part.mesh, work.body).max(initial=0.0))
-        about = "{walls} walls, {draft_deg}, {widest_mm} thick at most"
-    said = replace(said, name=name, about=_asked(said, about), figures=figures, source=method.pattern.draft.source)
+        about = f"{{walls}} walls, {lean}, {{widest_mm}} thick at most"
+    said = replace(said, name=name, about=_asked(said, about), figures=figures, source=_draft_source(line, method))
     if made.left:
         said = replace(
             said, trouble=f"{made.left} walls could not be given draft and stay as they were.", at_mm=made.tight_at
         )
     return said
+
+
+def _draft_source(line: Draft, method: Method) -> str:
+    """An own figure needs no table; else the table of heights."""
+    return method.pattern.draft.source if line.degrees is not None or method.own_draft else drafts().height.source
 
 
 def _cored_faces(work: Work, place: tuple[float, float, float]) -> Ints:

@@ -315,7 +315,9 @@ def fold_area(mesh: Mesh) -> float:
 class Tapered:
     """What draft came to: the body, how many walls and how much of their area got it, and what stayed tight (mm2) and where.
 
-    ``widest_mm`` the greatest move, ``wedged`` walls that got theirs by the fall-back, ``left`` (k, 3) places left as they were.
+    ``widest_mm`` the greatest move, ``wedged`` walls that got theirs by the fall-back, ``left`` places left as they were,
+
+    ``range_deg`` the least and the most draft asked of them.
     """
 
     body: Mesh
@@ -326,6 +328,7 @@ class Tapered:
     widest_mm: float
     wedged: int = 0
     left: int = 0
+    range_deg: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True, eq=False)
@@ -382,7 +385,10 @@ def tapered(
         if added is not None:
             done = added
     tight, place = _tight(done, start, own, made is not None and not skip.any())
-    return Tapered(done, count, area, tight, place, float(walls.foot.max()), wedged, left)
+    leaned = start.degrees[own]
+    return Tapered(
+        done, count, area, tight, place, float(walls.foot.max()), wedged, left, (float(leaned.min()), float(leaned.max()))
+    )
 
 
 def _begun(

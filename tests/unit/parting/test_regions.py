@@ -48,7 +48,7 @@ def test_an_upright_bore_is_tight_and_named() -> None:
     results = run(PLATE - manifold3d.Manifold.cylinder(60, 6, 6, 96, True).translate([40, 25, 0]))
     assert ("TIGHT", "bore Ø 12\u00a0mm") in names(results)
     said = next(f.words() for f in findings_at("draw", results) if "bore" in f.text)
-    assert said == "The bore Ø 12\u00a0mm stands upright in the sand. It wants 2°, or a core."
+    assert said == "The bore Ø 12\u00a0mm stands upright in the sand. It wants 4°, or a core."
 
 
 def test_faces_are_named_by_the_side_they_look_to() -> None:

@@ -7,7 +7,6 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from pounce.base.units import degrees
 from pounce.bench.desk import Desk
 from pounce.bench.sayings import way
 from pounce.bench.stops.card import Card
@@ -126,7 +125,7 @@ class DrawCard(Card):
             self.draft.show_value(results.metal.required_draft_deg)
             self.draft.setEnabled(results.metal.pattern.draws)
             self.usual.setVisible(results.metal.own_draft)
-            self.usual.setText(f"Use the usual {degrees(results.metal.pattern.draft.value)}")
+            self.usual.setText("Use the table: by height and side")
         if results.draw is not None:
             name = axis_name(results.draw.direction)
             self.axis.show_choice(name[1] if name else "own")
