@@ -41,7 +41,7 @@ class Cut2D:
     ``loops`` outlines of the part; ``marked`` (k, 2, 2) stretches that are tight or locked with ``state`` and ``region``
     (k,); ``line`` (n, 2) the joint,
     ``locked`` (k, 5) strips of sand that cannot leave, ``labels`` (words, along, height, state) of the longest stretches,
-    ``whole`` whether the pattern stays whole, ``drafts`` the least draft of the longest tight stretch and the draft asked;
+    ``whole`` whether the pattern stays whole, ``halves`` of the mould above and below the joint, ``drafts`` the least draft of the longest tight stretch and the draft asked;
     ``wanted`` outlines of the part before anything is added, ``bands`` what each line adds or takes, with its number, and
     ``band_labels`` (words, along, height, line); ``mould`` outlines of what the pattern with its prints leaves in the sand, ``cores`` those of
     each core, ``vents`` (from along, height, to along, height, width) that lie in the cut, ``core_labels`` (words, along, height); ``plan`` outlines of the part from above (first along the cut, second across it); ``offset`` across.
@@ -64,6 +64,7 @@ class Cut2D:
     high: tuple[float, float]
     across_low: float
     across_high: float
+    halves: tuple[str, str] = ("COPE", "DRAG")
     wanted: tuple[Floats, ...] = ()
     bands: tuple[tuple[int, tuple[Floats, ...]], ...] = ()
     band_labels: tuple[tuple[str, float, float, int], ...] = ()
@@ -120,6 +121,7 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         line=line,
         locked=locked_sand(loops, line) if pattern is None and stock is None and cores is None else np.zeros((0, 5)),
         labels=_labels(parting, points, state, region, asked.unit),
+        halves=(joint.half(True).upper(), joint.half(False).upper()),
         whole=parting.kind == "flat-back" or (not parting.joint.level and parting.moulded != "split"),
         drafts=_drafts(parting, points, state, region),
         plan=tuple(loop * factor for loop in plan),

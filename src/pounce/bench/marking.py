@@ -301,8 +301,8 @@ def trial_tags(results: Results, lifted: Lifted, unit: str) -> tuple[Tag, ...]:
         return ()
     tags: list[Tag] = []
     way, joint = p.joint.direction, p.joint
-    cope = [torn for torn in p.trial.places if torn.half == "cope"]
-    drag = [torn for torn in p.trial.places if torn.half == "drag"]
+    cope = [torn for torn in p.trial.places if torn.above]
+    drag = [torn for torn in p.trial.places if not torn.above]
     if cope and lifted.lift_mm > 0.0:
         at = np.array(cope[0].at_mm)
         on_joint = at - way * float(joint.above(at, free=True))

@@ -143,7 +143,8 @@ def _draw(r: Results, unit: str) -> Saying | None:
     if not r.parting.joint.level:
         under = f"The joint follows the part, {length(r.parting.relief_mm, unit)} up and down."
     elif r.parting.kind == "flat-back":
-        under = f"Flat back on the joint, {length(max(r.parting.cope_depth_mm, r.parting.drag_depth_mm), unit)} deep."
+        half = "drag" if r.parting.drag_depth_mm > r.parting.cope_depth_mm else "cope"
+        under = f"Flat back on the joint, {length(max(r.parting.cope_depth_mm, r.parting.drag_depth_mm), unit)} deep in the {half}."
     else:
         under = (
             f"Split: {length(r.parting.cope_depth_mm, unit)} in the cope and "

@@ -15,6 +15,7 @@ from pounce import __version__
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
 from pounce.base.units import area, degrees, length, mass, percent, quantity, sizes, volume
+from pounce.cli.choices import Words, with_choices
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
 from pounce.job.job import Job
@@ -27,7 +28,7 @@ from pounce.route.check import says_stop
 from pounce.route.cores import cores_keys
 from pounce.route.line import Line
 from pounce.route.making import making_keys
-from pounce.route.opening import ADDED, SUFFIX, chosen, measured_job, open_any
+from pounce.route.opening import SUFFIX, chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.plan import plan as plan_all
 from pounce.route.results import Results, findings_at
@@ -39,35 +40,6 @@ app = typer.Typer(
 )  # fmt: skip
 
 Given = Annotated[Path, typer.Argument(help="A model (STL, OBJ, PLY, OFF, 3MF, STEP) or a job file.")]
-UnitOption = Annotated[str | None, typer.Option("--unit", help="mm, cm, m or in: the unit of the model's figures.")]
-MetalOption = Annotated[str | None, typer.Option("--metal", help="A casting metal; see `pounce metals`.")]
-MouldOption = Annotated[str | None, typer.Option("--mould", help="A mould medium; see `pounce moulds`.")]
-PatternOption = Annotated[str | None, typer.Option("--pattern", help="A way of making; see `pounce patterns`.")]
-ContractionOption = Annotated[float | None, typer.Option("--contraction", help="Own contraction, per cent.")]
-DrawOption = Annotated[str | None, typer.Option("--draw", help="auto, +x, -x, +y, -y, +z, -z or X,Y,Z.")]
-PartingOption = Annotated[str | None, typer.Option("--parting", help="auto, flat or flat:HEIGHT (mm along the draw).")]
-DraftOption = Annotated[float | None, typer.Option("--draft", help="Least draft asked, degrees.")]
-AddOption = Annotated[
-    list[str] | None,
-    typer.Option(
-        "--add",
-        help="An addition, may be given more than once: draft[:DEG], fill, fillets[:R], machine@X,Y,Z[:F], text@X,Y,Z:WORDS.",
-    ),
-]
-CoreOption = Annotated[
-    list[str] | None,
-    typer.Option(
-        "--core", help="A core, may be given more than once: all, X,Y,Z[:side=MM][:box=half], mix=NAME, longest=MM, on-end."
-    ),
-]
-MakeOption = Annotated[
-    list[str] | None,
-    typer.Option(
-        "--make",
-        help="How it is made, may be given more than once: bed=XxYxZ, hollow, mount=boards, copies=N, timber=NAME, board=MM, sheet=MM; see docs/command.md.",
-    ),
-]
-MouldedOption = Annotated[str | None, typer.Option(help="A shaped joint: follow-board, cut-down, false-pattern or split.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
 StrictOption = Annotated[bool, typer.Option("--strict", help="Exit 1 when a finding says stop.")]
 
@@ -85,19 +57,7 @@ def plain(
         _desktop([])
 
 
-def _words(
-    unit: str | None, metal: str | None, mould: str | None, pattern: str | None, contraction: float | None,
-    draw: str | None, parting: str | None, draft: float | None, add: list[str] | None = None, core: list[str] | None = None,
-    make: list[str] | None = None,
-) -> dict[str, str | float | None]:  # fmt: skip
-    return {
-        "unit": unit, "metal": metal, "mould": mould, "pattern": pattern, "contraction": contraction, "draw": draw,
-        "parting": parting, "draft": draft, "add": ADDED.join(add) if add else None,
-        "core": ADDED.join(core) if core else None, "make": ADDED.join(make) if make else None,
-    }  # fmt: skip
-
-
-def _worked(path: Path, words: dict[str, str | float | None], quiet: bool) -> tuple[Results, Model]:
+def _worked(path: Path, words: Words, quiet: bool) -> tuple[Results, Model]:
     with Watch(quiet) as watch:
         job, model = open_any(path, watch.tick)
         job = chosen(job, words)
@@ -105,21 +65,23 @@ def _worked(path: Path, words: dict[str, str | float | None], quiet: bool) -> tu
 
 
 @app.command()
+@with_choices
 def new(
     part: Given,
+    words: Words,
     out: Annotated[Path, typer.Option("-o", "--out", help="The job file to write.")],
-    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
-    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None,
-) -> None:  # fmt: skip
+    stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF when it is built.")] = False,
+) -> None:
     """Make a job from a model."""
-    results, model = _worked(
-        part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make), False
-    )
+    results, model = _worked(part, words | _stl(stl), False)
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
     picture = preview_png(results.need("part"), results.need("draw").direction)
     file.save(target, results.job, model, picture)
     print(target)
+
+
+def _stl(wanted: bool) -> Words:
+    return {"stl": "yes"} if wanted else {}
 
 
 @app.command()
@@ -133,7 +95,9 @@ def measure(
     weight: Annotated[float, typer.Option("--weight", help="On the scale, kg.")] = 0.0,
     of_metal: Annotated[str | None, typer.Option("--of", help="What the part that was weighed is made of.")] = None,
     name: Annotated[str, typer.Option("--name", help="What it is called.")] = "Measured part",
-    metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = "original-part",
+    metal: Annotated[str | None, typer.Option("--metal", help="A casting metal; see `pounce metals`.")] = None,
+    mould: Annotated[str | None, typer.Option("--mould", help="A mould medium; see `pounce moulds`.")] = None,
+    pattern: Annotated[str | None, typer.Option("--pattern", help="A way of making; see `pounce patterns`.")] = "original-part",
 ) -> None:  # fmt: skip
     """Make a job of a part that has no model, from its measures and its weight."""
     try:
@@ -160,17 +124,10 @@ def measure(
 
 
 @app.command()
-def check(
-    part: Given,
-    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
-    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None, json: JsonOption = False,
-    strict: StrictOption = False,
-) -> None:  # fmt: skip
+@with_choices
+def check(part: Given, words: Words, json: JsonOption = False, strict: StrictOption = False) -> None:
     """Judge draft, undercuts, parting and walls."""
-    results, model = _worked(
-        part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make), json
-    )
+    results, model = _worked(part, words, json)
     content = check_all(results, model)
     if json:
         say_json(content)
@@ -210,14 +167,10 @@ def _say_findings(console: Console, content: dict[str, Any]) -> None:
 
 
 @app.command()
-def stock(
-    part: Given,
-    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
-    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, json: JsonOption = False,
-) -> None:  # fmt: skip
+@with_choices
+def stock(part: Given, words: Words, json: JsonOption = False) -> None:
     """Add stock, draft, fillets and the rest, and measure what comes out."""
-    results, _ = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), json)
+    results, _ = _worked(part, words, json)
     content = stock_keys(results)
     if json:
         say_json(content)
@@ -244,14 +197,10 @@ def stock(
 
 
 @app.command()
-def cores(
-    part: Given,
-    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
-    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, json: JsonOption = False,
-) -> None:  # fmt: skip
+@with_choices
+def cores(part: Given, words: Words, json: JsonOption = False) -> None:
     """Find hollows, make cores with prints and boxes, and check what bears on them."""
-    results, _ = _worked(part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core), json)
+    results, _ = _worked(part, words, json)
     content = cores_keys(results)
     if json:
         say_json(content)
@@ -276,16 +225,10 @@ def cores(
 
 
 @app.command(name="make")
-def make_it(
-    part: Given,
-    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
-    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None, json: JsonOption = False,
-) -> None:  # fmt: skip
+@with_choices
+def make_it(part: Given, words: Words, json: JsonOption = False) -> None:
     """Hold the ways of making the pattern side by side: prints on the bed, boards to cut, sheets of foam."""
-    results, _ = _worked(
-        part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make), json
-    )
+    results, _ = _worked(part, words, json)
     content = making_keys(results)
     if json:
         say_json(content)
@@ -316,9 +259,10 @@ def rule(
     master: Annotated[
         str | None, typer.Option("--master", help="The metal of a pattern that is cast itself: both contractions.")
     ] = None,
+    paper: Annotated[str, typer.Option("--paper", help="A4, A3 or letter.")] = "A4",
 ) -> None:
     """Draw contraction rules at 1:1 for any metal, or for a pair of metals."""
-    data = rule_for(metal, master)
+    data = rule_for(metal, master, paper)
     try:
         write_whole(out, data)
     except OSError as error:
@@ -327,13 +271,10 @@ def rule(
 
 
 @app.command()
-def plan(
-    part: Given,
-    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
-    draft: DraftOption = None, json: JsonOption = False,
-) -> None:  # fmt: skip
+@with_choices
+def plan(part: Given, words: Words, json: JsonOption = False) -> None:
     """Rank the ways to mould a part: draw, parting and cores, with their costs."""
-    words = _words(unit, metal, mould, pattern, None, "auto", None, draft)
+    words |= {"draw": "auto", "parting": None}
     with Watch(json) as watch:
         job, model = open_any(part, watch.tick)
         results = Line().run(chosen(job, words), model, watch.tick, until="draw")
@@ -352,23 +293,19 @@ def plan(
 
 
 @app.command()
+@with_choices
 def build(
     part: Given,
+    words: Words,
     out: Annotated[Path, typer.Option("--out", help="The folder to write into.")],
-    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
-    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None, moulded: MouldedOption = None, dowels: Annotated[str | None, typer.Option(help="loose, pins or none.")] = None,
     stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF.")] = False,
-    json: JsonOption = False, strict: StrictOption = False,
-) -> None:  # fmt: skip
+    json: JsonOption = False,
+    strict: StrictOption = False,
+) -> None:
     """Write every file a maker needs, and manifest.json."""
-    words = _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make) | {
-        "dowels": dowels,
-        "moulded": moulded,
-    }
     with Watch(json) as watch:
         job, model = open_any(part, watch.tick)
-        job = chosen(job, words | ({"stl": "yes"} if stl else {}))
+        job = chosen(job, words | _stl(stl))
         results = Line().run(job, model, watch.tick)
         manifest = build_all(results, model, out, watch.tick)
     if json:
@@ -382,18 +319,15 @@ def build(
 
 
 @app.command()
+@with_choices
 def sheet(
     part: Given,
+    words: Words,
     out: Annotated[Path, typer.Option("-o", "--out", help="The PDF to write.")],
-    unit: UnitOption = None, metal: MetalOption = None, mould: MouldOption = None, pattern: PatternOption = None,
-    contraction: ContractionOption = None, draw: DrawOption = None, parting: PartingOption = None,
-    draft: DraftOption = None, add: AddOption = None, core: CoreOption = None, make: MakeOption = None,
     inches: Annotated[bool, typer.Option("--inches", help="Figures in inches.")] = False,
-) -> None:  # fmt: skip
+) -> None:
     """Draw the shop sheet."""
-    results, model = _worked(
-        part, _words(unit, metal, mould, pattern, contraction, draw, parting, draft, add, core, make), False
-    )
+    results, model = _worked(part, words, False)
     data = sheet_bytes(results, model, "in" if inches else "mm")
     try:
         write_whole(out, data)

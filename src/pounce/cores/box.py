@@ -24,6 +24,7 @@ from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Mesh, areas_of
+from pounce.solid.sound import CRUMB
 from pounce.stock.body import welded
 
 # Cores are judged on this many triangles at most; more tell no more about which way they leave.
@@ -205,11 +206,11 @@ def box_for(
     parts: list[BoxPart] = []
     for name, half, over, side in halves:
         if side is None:
-            parts.append(_part(name, half, frame, over))
+            parts += _bodied(name, half, frame, over)
             continue
         aside, at = frame @ side[0], side[1]
         for hand, sign in (("right", 1.0), ("left", -1.0)):
-            parts.append(_part(f"{name}, {hand}", half.trim_by_plane((sign * aside).tolist(), sign * at), frame, over))
+            parts += _bodied(f"{name}, {hand}", half.trim_by_plane((sign * aside).tolist(), sign * at), frame, over)
     back = frame.T
     size = stop - start
     return CoreBox(
@@ -357,6 +358,15 @@ def _tube(core: Mesh, prints: tuple[Print, ...]) -> CoreBox | None:
         "tube", (_part("Tube", block, frame, over=False),), axis, float(low[2]), axis, 0.0, walls, False, core,
         (float(size[0]), float(size[1]), float(size[2])), (),
     )  # fmt: skip
+
+
+def _bodied(name: str, local: Solid, frame: Floats, over: bool) -> list[BoxPart]:
+    """A half as a part for each body it falls into: what fills a socket at the open end stands on nothing, and is pressed in by hand."""
+    bodies = sorted(boolean.checked(local, "Cutting the core box").decompose(), key=lambda one: -float(one.volume()))
+    whole = sum(float(one.volume()) for one in bodies)
+    real = [one for one in bodies if float(one.volume()) > CRUMB * whole]
+    names = [name, *(f"{name}, socket former{'' if k == 0 else f' {k + 1}'}" for k in range(len(real) - 1))]
+    return [_part(one, body, frame, over) for one, body in zip(names, real, strict=True)]
 
 
 def _part(name: str, local: Solid, frame: Floats, over: bool) -> BoxPart:

@@ -8,7 +8,6 @@ from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
 from pounce.cores import mechanics
 from pounce.cores.box import FINEST, Way, again, box_for, way_of_opening
-from pounce.cores.hollow import Hollow, Opening
 from pounce.cores.lean import leaned, wants_draft
 from pounce.cores.pieces import pieces_of
 from pounce.cores.prints import Wanted, print_for_opening, table_length, way_of
@@ -18,6 +17,7 @@ from pounce.metals.tables import Mix, limits
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
+from pounce.solid.hollow import Hollow, Opening
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import build, tree_of

@@ -15,7 +15,7 @@ MOST_OFFERS = 6
 
 def findings_of(
     result: CoresResult, troubles: list[tuple[Offer, UserFault]], choices: CoreChoices, method: Method, closed: bool,
-    direction: Floats, drillable: list[bool] | None = None,
+    direction: Floats, drillable: list[bool] | None = None, thin: list[bool] | None = None,
 ) -> list[Finding]:  # fmt: skip
     """All findings of the stop, what wants a decision first."""
     if not method.pattern.draws:
@@ -29,7 +29,8 @@ def findings_of(
                 noun="shell is open",
             )
         ]
-    found = _offers(result, drillable or [False] * len(result.offers))
+    none = [False] * len(result.offers)
+    found = _offers(result, drillable or none, thin or none)
     for offer, fault in troubles:
         found.append(
             Finding(
@@ -61,7 +62,7 @@ def lost_findings(places: list[tuple[int, tuple[float, float, float]]]) -> list[
     ]  # fmt: skip
 
 
-def _offers(result: CoresResult, drillable: list[bool]) -> list[Finding]:
+def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> list[Finding]:
     found: list[Finding] = []
     for index, offer in enumerate(result.offers):
         if offer.make == "core" or len(found) >= MOST_OFFERS:
@@ -88,13 +89,16 @@ def _offers(result: CoresResult, drillable: list[bool]) -> list[Finding]:
         }[offer.why]  # fmt: skip
         ways = [Remedy("core-it", "Make a core", "hollow_core", at)] if offer.volume_mm3 > 0.0 else []
         if drillable[index]:
-            ways.append(Remedy("drill-it", "Fill and drill", "hollow_drill", at))
+            drill = Remedy("drill-it", "Cast it solid and drill" if thin[index] else "Fill and drill", "hollow_drill", at)
+            ways = [drill, *ways] if thin[index] else [*ways, drill]
         else:
             ways.append(Remedy("loose-it", HOWS["loose"], "hollow_loose", at))
         ways.append(Remedy("sand-it", "Green sand", "hollow_sand", at))
         found.append(
             Finding(
-                f"hollow-{index}", Severity.WARN, f"The {offer.name} {why}. A core can make it.", noun=offer.name,
+                f"hollow-{index}", Severity.WARN, f"The {offer.name} {why}. "
+                + ("A core that thin breaks: cast it solid with a centre mark, and drill it." if thin[index] else "A core can make it."),
+                noun=offer.name,
                 place_mm=offer.at_mm, figures=figures, main="volume_mm3" if offer.volume_mm3 > 0.0 else "area_mm2",
                 remedies=tuple(ways), source=limits()["core_slender"].source,
             )

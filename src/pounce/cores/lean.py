@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pounce.cores.hollow import Hollow, Opening, capped, loop_frame, rims
 from pounce.parting.joint import flat_joint
+from pounce.solid.hollow import Hollow, Opening, capped, loop_frame, rims
 from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.body import body_of, part_face
 from pounce.stock.taper import tapered

@@ -13,12 +13,12 @@ import shapely
 from shapely.geometry import Polygon
 
 from pounce.base.errors import UserFault
-from pounce.cores.hollow import Opening
 from pounce.cores.values import Print
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
+from pounce.solid.hollow import Opening
 from pounce.solid.mesh import Floats
 
 # An opening that looks along the draw within this cosine gets an upright print.
@@ -46,7 +46,7 @@ def way_of(opening: Opening, joint: Joint) -> tuple[str, Floats]:
     d = joint.direction
     along = float(opening.normal @ d)
     if abs(along) > UPRIGHT:
-        return ("cope", d) if along > 0.0 else ("drag", -d)
+        return joint.half(along > 0.0), (d if along > 0.0 else -d)
     axis = opening.normal - along * d
     axis = axis / np.linalg.norm(axis)
     above = joint.above(opening.loops[0], free=True)
@@ -192,7 +192,7 @@ def _upright(
         pattern = pattern.trim_by_plane(normal, -(at + lean * end))
         core = _beyond(core, far, normal, -(at + lean * end) + clear * float(np.linalg.norm(normal)))
     seat = outline.area * _share(outline, length, taper) ** 2
-    holds = (seat, 0.0) if float(frame.axis @ joint.direction) > 0.0 else (0.0, seat)
+    holds = (seat, 0.0) if float(frame.axis @ joint.up) > 0.0 else (0.0, seat)
     return frame.placed(pattern), frame.placed(core), holds
 
 

@@ -3,9 +3,9 @@
 import numpy as np
 
 from pounce.base.finding import Finding, Severity
-from pounce.cores.hollow import Hollow
 from pounce.cores.values import FindingKey, key_of
 from pounce.parting.values import PartingResult, State
+from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Bools, Floats, Mesh, areas_of
 from pounce.solid.tree import Tree, build
 

@@ -3,40 +3,27 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
-import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, span
 from pounce.cores.box import FINEST
 from pounce.cores.build import Setting, core_of
 from pounce.cores.findings import findings_of, lost_findings
-from pounce.cores.hollow import OPEN, Hollow, filled, hollow_of, regions
 from pounce.cores.settled import settled_by
-from pounce.cores.sky import openness
 from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Offer, Place
 from pounce.draw.judge import judge
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
-from pounce.metals.tables import limits, mix
+from pounce.metals.tables import mix
 from pounce.part.model import PartResult
-from pounce.parting.values import LoosePiece, PartingResult
+from pounce.parting.values import PartingResult
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.features.patches import bends_of
-from pounce.solid.features.values import Feature
-from pounce.solid.mesh import Bools, Ints, Mesh
-from pounce.stock.body import nearest_face, welded
+from pounce.solid.hollow import Hollow, filled
+from pounce.solid.mesh import Ints, Mesh
+from pounce.stock.body import welded
+from pounce.stock.hollows import Given, hollows_in
 from pounce.stock.values import StockResult
-
-# Hollows looked at, largest first; and the least share of the part's surface that is worth a word.
-MOST_HOLLOWS, LEAST_SHARE = 24, 1e-4
-# A hollow nobody asked for is offered when so much of the part's surface locks in it and it holds so much of its
-# volume; less is a mark or a countersink.
-LEAST_LOCKED, LEAST_HELD = 2e-3, 3e-4
-# Places and faces are brought together within this share of the diagonal.
-NEAR = 0.02
-# How far round the faces that lock a hollow is looked for, as a share of the diagonal.
-AROUND = 0.15
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,6 +38,7 @@ class Found:
     make: str
     why: str
     trouble: UserFault | None
+    too_thin: bool = False
 
 
 def cores_stop(
@@ -99,7 +87,7 @@ def cores_stop(
                 cored.append(one.hollow)
             except UserFault as fault:
                 trouble = fault
-        kept.append(Found(one.faces, one.hollow, one.locked_mm2, one.asked, one.index, one.make, one.why, trouble))
+        kept.append(replace(one, trouble=trouble))
     tick(0.85, "Putting the prints on the pattern")
     hollow_of = blank.copy()
     for number, one in enumerate(kept):
@@ -110,7 +98,9 @@ def cores_stop(
     lost = [(k, one.at_mm) for k, one in enumerate(choices.hollows) if k not in met and one.make == "core"]
     made = CoresResult(body, print_of, hollow_of, offers, tuple(cores), clearance, choices.on_end, ())
     troubles = [(offer, one.trouble) for offer, one in zip(offers, kept, strict=True) if one.trouble is not None]
-    said = findings_of(made, troubles, choices, method, True, draw.direction, _features_at(kept, stock))
+    said = findings_of(
+        made, troubles, choices, method, True, draw.direction, _features_at(kept, stock), [one.too_thin for one in kept]
+    )
     said = [*lost_findings(lost), *said]
     tick(1.0, "Cores made")
     return CoresResult(
@@ -136,112 +126,22 @@ def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: 
     mesh = stock.mesh
     worked = any(line.on for line in stock.lines)
     reach = judge(mesh, draw.direction, tick) if worked else draw.reach
-    locked = ~reach.up & ~reach.down
-    bends = bends_of(mesh)
-    seeds = locked.copy()
-    pointed = [one.at_mm for one in choices.hollows] + [one.at_mm for one in parting.wishes if one.kind == "core"]
-    groups = [_round(stock, place) for place in pointed]
-    shown = np.any(groups, axis=0) if groups else np.zeros(len(seeds), bool)
-    slender = _slender(stock, draw, parting)
-    seeds |= slender
-    for piece in parting.loose:
-        seeds &= ~_in_piece(mesh, piece, parting)
-    if not seeds.any() and not shown.any():
-        return []
     tick(0.5, "Looking how far hollows go")
-    middles = mesh.corners.mean(axis=1)
-    near = seeds | shown
-    low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
-    reach_mm = AROUND * mesh.diagonal
-    sky = openness(mesh, ((middles > low - reach_mm) & (middles < high + reach_mm)).all(axis=1))
-    # an outside face that was pointed at is no hollow, nor is one that locks in the open: that is an undercut; a wall counts as
-    # a whole, for a narrow facet at its rim sees more sky than the wall does
-    seeds &= (sky < OPEN) | slender
-    for group in groups:
-        if float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
-            seeds |= group
-    at = [nearest_face(mesh, one.at_mm) for one in choices.hollows]
-    least = LEAST_SHARE * mesh.area
+    wishes = [one.at_mm for one in parting.wishes if one.kind == "core"]
+    given = Given(mesh, stock.feature, stock.features, reach, draw.direction, parting.joint, parting.loose)
     out: list[Found] = []
-    for faces in regions(mesh, bends, sky, seeds)[:MOST_HOLLOWS]:
-        area = float(mesh.areas[faces].sum())
-        if area < least:
-            continue
-        index = next((k for k, face in enumerate(at) if np.isin(face, faces)), -1)
-        asked = choices.hollows[index] if index >= 0 else None
-        wish = _wish(parting, mesh, faces)
-        make = asked.make if asked is not None else wish
-        shut = float(mesh.areas[faces][locked[faces]].sum())
-        why = "locks" if shut > 0.02 * area else ("slender" if slender[faces].any() else "asked")
-        trouble = None
-        hollow = None
-        try:
-            hollow = hollow_of(mesh, faces)
-        except UserFault as fault:
-            trouble = fault if make == "core" else None
-            if make == "":  # an open undercut is told at Draw
+    for one in hollows_in(given, [*(each.at_mm for each in choices.hollows), *wishes]):
+        asked = choices.hollows[one.pointed] if 0 <= one.pointed < len(choices.hollows) else None
+        make = asked.make if asked is not None else "core" if one.pointed >= 0 else ""
+        why = "locks" if one.locks else "slender" if one.slender else "asked"
+        if make == "":
+            if not one.worth(mesh):  # an open undercut is told at Draw
                 continue
-        small = shut < LEAST_LOCKED * mesh.area and not slender[faces].any()
-        if make == "" and hollow is not None and (small or hollow.volume_mm3 < LEAST_HELD * abs(mesh.volume)):
-            continue
-        if make == "" and hollow is not None and choices.every and why != "asked":
-            make = "core"
-        out.append(Found(faces, hollow, shut, asked, index, make, why, trouble))
+            if choices.every and why != "asked" and not one.too_thin:
+                make = "core"
+        trouble = one.trouble if make == "core" else None
+        out.append(Found(one.faces, one.hollow, one.locked_mm2, asked, one.pointed, make, why, trouble, one.too_thin))
     return out
-
-
-def _round(stock: StockResult, place: Place) -> Bools:
-    """(m,) the faces of what lies at a place: the whole feature there, else the face."""
-    face = nearest_face(stock.mesh, place)
-    out = np.zeros(len(stock.mesh.faces), bool)
-    out[face] = True
-    number = int(stock.feature[face])
-    if number >= 0 and stock.features[number].kind != "plane":
-        out |= stock.feature == number
-    return out
-
-
-def _in_piece(mesh: Mesh, piece: LoosePiece, parting: PartingResult) -> Bools:
-    """(m,) faces inside the box that cuts a loose piece off, whose walls leave with it."""
-    flat = parting.joint.flat_points(mesh.corners.mean(axis=1))
-    shape = shapely.Polygon(piece.corners).buffer(1e-3 * mesh.diagonal, join_style="mitre")
-    level = (flat[:, 2] >= piece.from_mm) & (flat[:, 2] <= piece.to_mm)
-    return np.asarray(level & shapely.contains_xy(shape, flat[:, 0], flat[:, 1]))
-
-
-def _slender(stock: StockResult, draw: DrawResult, parting: PartingResult) -> Bools:
-    """(m,) walls of bores along the draw whose sand would stand or hang as a cone deeper than it is wide."""
-    out = np.zeros(len(stock.mesh.faces), bool)
-    limit = limits()["core_slender"].value
-    for number, feature in enumerate(stock.features):
-        if feature.kind != "bore" or feature.turned_deg < 200.0 or abs(float(feature.axis @ draw.direction)) < 0.98:
-            continue
-        if _cone_depth(feature, parting) > limit * 2.0 * feature.radius_mm:
-            out |= stock.feature == number
-    return out
-
-
-def _cone_depth(feature: Feature, parting: PartingResult) -> float:
-    """How deep the longer of its sand cones is: a through bore is parted where the joint crosses it."""
-    ends = [feature.centre + feature.axis * h for h in (feature.low_mm, feature.high_mm)]
-    over = [float(parting.joint.above(end, free=True)) for end in ends]
-    if feature.through and min(over) < 0.0 < max(over):
-        return max(abs(min(over)), abs(max(over)))
-    return abs(over[1] - over[0])
-
-
-def _wish(parting: PartingResult, mesh: Mesh, faces: Ints) -> str:
-    for one in parting.wishes:
-        if one.kind == "core" and _distance(mesh, faces, one.at_mm) < NEAR * mesh.diagonal:
-            return "core"
-    return ""
-
-
-def _distance(mesh: Mesh, faces: Ints, place: Place) -> float:
-    """From a place to the box round these faces, mm: a wish is made at the middle of a region, which may lie in the air."""
-    points = mesh.corners[faces].reshape(-1, 3)
-    at = np.array(place)
-    return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - at, at - points.max(axis=0)), 0.0)))
 
 
 def _offer(mesh: Mesh, one: Found, cored: list[Hollow]) -> Offer:

@@ -29,8 +29,8 @@ SECTIONS, UNDER = 5, 0.02
 GAP_MM = 12.0
 
 
-def box_plan_pdf(name: str, cores: tuple[Core, ...], factors: Floats) -> bytes:
-    """Two pages a box, as large as they need, with a 100 mm check line. ``factors`` (3,) pattern over part."""
+def box_plan_pdf(name: str, cores: tuple[Core, ...], factors: Floats, paper: str = "A4") -> bytes:
+    """Two pages a box, as large as they need, with a 100 mm check line. ``factors`` (3,) the box over part."""
     faces_ready()
     buffer = io.BytesIO()
     page = Canvas(buffer, pageCompression=1, invariant=1)
@@ -39,8 +39,8 @@ def box_plan_pdf(name: str, cores: tuple[Core, ...], factors: Floats) -> bytes:
     for core in cores:
         for number, box in enumerate(core.boxes):
             title = core.name if len(core.boxes) == 1 else f"{core.name}, piece {number + 1}"
-            _plan(page, name, title, box, factors)
-            _sections(page, name, title, box, factors)
+            _plan(page, name, title, box, factors, paper)
+            _sections(page, name, title, box, factors, paper)
     page.save()
     return buffer.getvalue()
 
@@ -57,14 +57,14 @@ def _level(box: CoreBox, factors: Floats) -> float:
     return float((box.pull * box.height_mm * factors) @ box.pull)
 
 
-def _plan(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats) -> None:
+def _plan(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats, paper: str) -> None:
     u, v = frame_of(box)
     lower = box.parts[0].mesh.scaled(factors)
     loops = cut(lower, u, v, _level(box, factors) - UNDER if box.style != "tube" else _level(box, factors) + 1.0).loops
     dowels = [(np.array(at) * factors, thick) for at, thick in box.dowels]
     places = [np.array([float(at @ u), float(at @ v)]) for at, _ in dowels]
     heading = "The joint of the box at 1:1: saw to the outline, cut the hollow, bore the dowels through both."
-    put = _page(page, name, f"{title.lower()}, core box", heading, loops)
+    put = _page(page, name, f"{title.lower()}, core box", heading, loops, paper)
     page.setFillColor(SAND)
     for index, loop in enumerate(sorted(loops, key=lambda one: -abs(_area(one)))):
         page.setFillColor(SAND if index == 0 else (1, 1, 1))
@@ -81,7 +81,7 @@ def _plan(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats) ->
     page.showPage()
 
 
-def _sections(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats) -> None:
+def _sections(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats, paper: str) -> None:
     """Sections across the core, side by side at 1:1, each with its distance from the ramming end."""
     u, v = frame_of(box)
     core = box.core.scaled(factors)
@@ -104,7 +104,7 @@ def _sections(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats
     if not placed:
         return
     heading = "Sections across the core at 1:1, as templates. Under each: how far it lies from the ramming end."
-    put = _page(page, name, f"{title.lower()}, sections", heading, tuple(one[0] for one in placed))
+    put = _page(page, name, f"{title.lower()}, sections", heading, tuple(one[0] for one in placed), paper)
     page.setFillColor(SAND)
     base = min(float(loop[:, 1].min()) for loop, *_ in placed)
     said: set[float] = set()
@@ -121,7 +121,9 @@ def _sections(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats
     page.showPage()
 
 
-def _page(page: Canvas, name: str, title: str, heading: str, loops: tuple[Floats, ...]) -> Callable[[Floats], Floats]:
+def _page(
+    page: Canvas, name: str, title: str, heading: str, loops: tuple[Floats, ...], paper: str
+) -> Callable[[Floats], Floats]:
     """Sets the page up and gives where points (k, 2), mm, lie on it."""
     points = np.concatenate(loops)
     low, high = points.min(axis=0), points.max(axis=0)
@@ -129,7 +131,8 @@ def _page(page: Canvas, name: str, title: str, heading: str, loops: tuple[Floats
     size = page_for(
         np.array(
             [max(float(span[0]), CHECK_MM, 150.0) + 2 * MARGIN_MM, float(span[1]) + HEAD_MM + FOOT_MM + 12.0 + MARGIN_MM]
-        )
+        ),
+        paper,
     )
     page.setPageSize(tuple(size * MM))
     left = (size[0] - span[0]) / 2.0

@@ -48,12 +48,12 @@ def usual_step(depth_mm: float) -> float:
     return next((step for step in STEPS_MM if depth_mm / step <= MOST_LINES), depth_mm / MOST_LINES)
 
 
-def cut_plan_pdf(plan: CutPlan) -> bytes:
+def cut_plan_pdf(plan: CutPlan, paper: str = "A4") -> bytes:
     """One page, as large as the plan needs, at 1:1 with a 100 mm check line."""
     faces_ready()
     span = plan.box[1] - plan.box[0]
     need = np.array([max(span[0], CHECK_MM) + 2 * MARGIN_MM, span[1] + HEAD_MM + FOOT_MM + MARGIN_MM])
-    page_mm = page_for(need)
+    page_mm = page_for(need, paper)
     buffer = io.BytesIO()
     page = Canvas(buffer, pagesize=(page_mm[0] * MM, page_mm[1] * MM), pageCompression=1, invariant=1)
     page.setTitle(f"{plan.name}, cutting the drag down")

@@ -62,7 +62,7 @@ def faces_of(casting: Mesh, points: tuple[DrillPoint, ...]) -> list[Face]:
     return out
 
 
-def drill_plan_pdf(name: str, casting: Mesh, points: tuple[DrillPoint, ...]) -> bytes:
+def drill_plan_pdf(name: str, casting: Mesh, points: tuple[DrillPoint, ...], paper: str = "A4") -> bytes:
     """One page a way of drilling, as large as it needs, at 1:1 with a 100 mm check line."""
     faces_ready()
     buffer = io.BytesIO()
@@ -73,7 +73,7 @@ def drill_plan_pdf(name: str, casting: Mesh, points: tuple[DrillPoint, ...]) -> 
         span = high - low
         tall = TABLE_ROW_MM * (len(face.points) + 1)
         size = page_for(
-            np.array([max(span[0], CHECK_MM, 150.0) + 2 * MARGIN_MM, span[1] + HEAD_MM + FOOT_MM + tall + MARGIN_MM])
+            np.array([max(span[0], CHECK_MM, 150.0) + 2 * MARGIN_MM, span[1] + HEAD_MM + FOOT_MM + tall + MARGIN_MM]), paper
         )
         if page is None:
             page = Canvas(buffer, pagesize=tuple(size * MM), pageCompression=1, invariant=1)

@@ -10,6 +10,7 @@ from pounce.base.errors import UserFault
 from pounce.part import formats
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh, merged_vertices
+from pounce.solid.sound import readied, soundness
 from pounce.solid.threemf import write_3mf
 
 # The two formats keep single precision; a piece of 1 m may come back off by this share of its size.
@@ -27,8 +28,16 @@ class Written:
     closed: bool
 
 
-def write_model(path: Path, name: str, mesh: Mesh) -> Written:
-    """Writes 3MF or STL by the suffix and reads it back. UserFault when it is not closed or measures wrong."""
+def write_model(path: Path, name: str, mesh: Mesh, bodies: int | None = None) -> Written:
+    """Writes 3MF or STL by the suffix and reads it back.
+
+    What is written has been made ready: ``bodies`` counted (None: as many as there are), two faces at each edge, no face without area.
+    UserFault when it is not closed, cannot be made sound, or measures wrong.
+    """
+    try:
+        mesh = readied(mesh, bodies)
+    except UserFault as fault:
+        raise UserFault(f"{name}: {fault.what}", fault.try_this) from None
     try:
         if path.suffix == ".3mf":
             write_3mf(path, [(name, mesh)])
@@ -55,7 +64,7 @@ def proven(path: Path, meant: Mesh) -> Written:
         raw = formats.read_binary_stl(path)
         vertices, faces = merged_vertices(raw.bodies[0].vertices, raw.bodies[0].faces, 0.0)
     back = Mesh.of(vertices, faces)
-    closed = boolean.closed_solid(back) is not None
+    closed = boolean.closed_solid(back) is not None and soundness(back).sound
     size_off = float(np.abs(back.size - meant.size).max())
     volume_off = abs(back.volume - meant.volume)
     if not closed or size_off > SINGLE * meant.diagonal or volume_off > 6.0 * SINGLE * meant.diagonal * meant.area:

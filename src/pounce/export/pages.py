@@ -2,7 +2,7 @@
 
 import numpy as np
 from reportlab.lib.colors import HexColor
-from reportlab.lib.pagesizes import A0, A1, A2, A3, A4
+from reportlab.lib.pagesizes import A0, A1, A2, A3, A4, letter
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
@@ -23,9 +23,10 @@ def faces_ready() -> None:
             pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
 
 
-def page_for(need: Floats) -> Floats:
-    """(2,) the smallest usual sheet that holds ``need`` (2,) mm, or one of just that size."""
-    for size in (A4, A3, A2, A1, A0):
+def page_for(need: Floats, paper: str = "A4") -> Floats:
+    """(2,) the smallest usual sheet from ``paper`` up that holds ``need`` (2,) mm, or one of just that size."""
+    first = {"A4": (A4, A3), "A3": (A3,), "letter": (letter, A3)}[paper]
+    for size in (*first, A2, A1, A0):
         page = np.array(size) / MM
         for turned in (page, page[::-1]):
             if (turned >= need).all():

@@ -4,9 +4,9 @@ import io
 from dataclasses import dataclass
 
 import numpy as np
-from reportlab.lib.pagesizes import A4
 from reportlab.pdfgen.canvas import Canvas
 
+from pounce.base.paper import PAPERS
 from pounce.export.pages import INK, MM, MUTED, check_line, faces_ready
 from pounce.solid.mesh import Floats
 
@@ -28,14 +28,15 @@ def marks_mm(factor: float, count: int = LONG_MM) -> Floats:
     return np.arange(count + 1, dtype=np.float64) * factor
 
 
-def rules_pdf(rules: tuple[Rule, ...]) -> bytes:
+def rules_pdf(rules: tuple[Rule, ...], paper: str = "A4") -> bytes:
     """Each rule as a strip to cut out and paste on a lath, millimetres on one edge and inches in sixteenths on the other."""
     faces_ready()
     buffer = io.BytesIO()
     page = Canvas(buffer, pageCompression=1, invariant=1)
     page.setTitle("Contraction rules")
     page.setAuthor("Pounce")
-    size = np.array(A4)[::-1] / MM
+    size = np.array(PAPERS[paper])[::-1]
+    long = min(LONG_MM, int((float(size[0]) - 2.0 * EDGE_MM) / (10.0 * max(one.factor for one in rules))) * 10)
     page.setPageSize(tuple(size * MM))
     y = float(size[1]) - 30.0
     _head(page, size)
@@ -46,7 +47,7 @@ def rules_pdf(rules: tuple[Rule, ...]) -> bytes:
             page.setPageSize(tuple(size * MM))
             _head(page, size)
             y = float(size[1]) - 30.0
-        _strip(page, rule, y)
+        _strip(page, rule, y, long)
         y -= TALL_MM + 14.0
     check_line(page)
     page.showPage()
@@ -67,23 +68,23 @@ def _head(page: Canvas, size: Floats) -> None:
     )
 
 
-def _strip(page: Canvas, rule: Rule, top: float) -> None:
+def _strip(page: Canvas, rule: Rule, top: float, count: int) -> None:
     x0, low = EDGE_MM, top - TALL_MM
-    long = float(marks_mm(rule.factor)[-1])
+    long = float(marks_mm(rule.factor, count)[-1])
     page.setStrokeColor(INK)
     page.setLineWidth(0.5)
     page.rect(x0 * MM, low * MM, (long + 6.0) * MM, TALL_MM * MM)
     page.setLineWidth(0.25)
     page.setFillColor(INK)
     page.setFont("Body", 7)
-    for k, at in enumerate(marks_mm(rule.factor).tolist()):
+    for k, at in enumerate(marks_mm(rule.factor, count).tolist()):
         tall = 7.0 if k % 10 == 0 else (5.0 if k % 5 == 0 else 3.0)
         x = (x0 + 3.0 + at) * MM
         page.line(x, top * MM, x, (top - tall) * MM)
         if k % 10 == 0:
             page.drawCentredString(x, (top - 10.0) * MM, str(k))
     sixteenth = 25.4 / 16.0 * rule.factor
-    for k in range(int(LONG_MM * rule.factor / sixteenth) + 1):
+    for k in range(int(count * rule.factor / sixteenth) + 1):
         tall = 7.0 if k % 16 == 0 else (5.0 if k % 8 == 0 else (4.0 if k % 4 == 0 else 2.5))
         x = (x0 + 3.0 + k * sixteenth) * MM
         page.line(x, low * MM, x, (low + tall) * MM)

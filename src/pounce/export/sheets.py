@@ -8,11 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from pounce.base.paper import PAPERS
 from pounce.export.drawing import Drawing
 from pounce.solid.mesh import Floats
 
-# Width and height, mm: ISO 216, and the American letter of 8.5 by 11 inches.
-PAPERS = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "letter": (215.9, 279.4)}
 EDGE_MM, HEAD_MM, FOOT_MM, LAP_MM = 10.0, 16.0, 16.0, 10.0
 # Least room between a drawing and the edge of its sheets.
 CLEAR_MM = 2.0

@@ -233,6 +233,13 @@ def set_upside_down(job: Job, turned: bool) -> Edit:
     return Edit("Open the mould upside down" if turned else "Open it the usual way up", _parting(job, upside_down=turned))
 
 
+def set_rammed(job: Job, half: str) -> Edit:
+    """Which half a pattern with a flat back is rammed in."""
+    if half not in ("drag", "cope"):
+        raise UserFault(f"A pattern is not rammed in the {half}.", "Choose drag or cope.")
+    return Edit(f"Ram a flat back in the {half}", _parting(job, rammed=half))
+
+
 def _parting(job: Job, **changes: object) -> Job:
     return msgspec.structs.replace(job, parting=msgspec.structs.replace(job.parting, **changes))
 
@@ -305,6 +312,8 @@ def take_remedy(job: Job, remedy: Remedy) -> Edit:
         return set_loose(job, _three(value), False)
     if remedy.edit in ("wish", "unwish") and isinstance(value, tuple):
         return set_wish(job, str(value[0]) if remedy.edit == "wish" else None, _three(value[1:]))
+    if remedy.edit == "rammed":
+        return set_rammed(job, str(value))
     if remedy.edit == "upside_down":
         return set_upside_down(job, value == "yes")
     if remedy.edit == "parting":

@@ -15,6 +15,7 @@ class Joint:
     ``direction``, ``u``, ``v`` (3,) the draw and two directions across it; ``height_mm`` the height of a flat joint, or the
     one that a shaped joint keeps to. ``grid`` (ny, nx) heights of a shaped joint over nodes at ``low`` + ``step`` * (i, j),
     None for a flat one; ``free`` the same before it is led through the part; ``air`` the columns beside the part.
+    ``turned``: what lies above it along the draw is the drag. So a flat back is rammed, upside down on its board, and its sand stands.
     """
 
     direction: Floats
@@ -26,11 +27,21 @@ class Joint:
     grid: Floats | None
     free: Floats | None
     air: Bools | None
+    turned: bool = False
 
     @property
     def level(self) -> bool:
         """Whether it is a plane."""
         return self.grid is None
+
+    @property
+    def up(self) -> Floats:
+        """(3,) the way up while metal is poured: along the draw, or against it where the pattern lies in the drag over its joint."""
+        return -self.direction if self.turned else self.direction
+
+    def half(self, above: bool) -> str:
+        """Which half of the mould lies above the joint along the draw, or below it."""
+        return "cope" if above != self.turned else "drag"
 
     def flat_points(self, points: Floats) -> Floats:
         """(..., 3): u, v and height of points (..., 3)."""

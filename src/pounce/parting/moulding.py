@@ -9,7 +9,8 @@ from pounce.metals.tables import limits
 from pounce.parting import sand
 from pounce.parting.choose import ASTRAY, FREE, STUCK
 from pounce.parting.ground import Ground
-from pounce.parting.values import PartingResult
+from pounce.parting.joint import Joint
+from pounce.parting.values import PartingChoices, PartingResult
 from pounce.solid.mesh import Mesh
 
 
@@ -102,7 +103,9 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
             Finding(
                 "flat-back",
                 Severity.NOTE,
-                "The flat back lies on the joint, so the pattern stays whole.",
+                "The flat back lies on the joint, so the pattern stays whole. It is rammed in the drag, on its board, and its sand stands."
+                if result.drag_depth_mm > result.cope_depth_mm
+                else "The flat back lies on the joint, so the pattern stays whole. It is rammed in the cope, and its sand hangs.",
                 noun="flat back",
                 figures={"depth_mm": max(result.cope_depth_mm, result.drag_depth_mm)},
                 main="depth_mm",
@@ -239,11 +242,14 @@ def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
     return found
 
 
-def sand_findings(mesh: Mesh, ground: Ground, method: Method, upside_down: bool) -> list[Finding]:
+def sand_findings(
+    mesh: Mesh, ground: Ground, joint: Joint, method: Method, choices: PartingChoices, flat_back: bool
+) -> list[Finding]:
     """Pockets, strips, edges and detail that ask much of the sand, and which way up to open the mould."""
     found: list[Finding] = []
+    upside_down = choices.upside_down
     stands, hangs = limits()["pocket_standing"], limits()["pocket_hanging"]
-    slender = sand.pockets(ground)
+    slender = sand.pockets(ground, joint)
     worst = {half: max((p.ratio for p in slender if p.half == half), default=0.0) for half in ("cope", "drag")}
     hanging = "drag" if upside_down else "cope"
     standing = "cope" if upside_down else "drag"
@@ -257,8 +263,11 @@ def sand_findings(mesh: Mesh, ground: Ground, method: Method, upside_down: bool)
         how = "hangs" if pocket.half == hanging else "stands"
         remedies: list[Remedy] = []
         if pocket.half == hanging and helps:
-            words = "Open it the usual way up" if upside_down else "Open the mould upside down"
-            remedies.append(Remedy("turn-over", words, "upside_down", "no" if upside_down else "yes"))
+            if flat_back and choices.rammed == "cope" and not upside_down:
+                remedies.append(Remedy("in-drag", "Ram it in the drag", "rammed", "drag"))
+            else:
+                words = "Open it the usual way up" if upside_down else "Open the mould upside down"
+                remedies.append(Remedy("turn-over", words, "upside_down", "no" if upside_down else "yes"))
         remedies.append(Remedy("core", "Make a core", "wish", ("core", *pocket.at_mm)))
         found.append(
             Finding(

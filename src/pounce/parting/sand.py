@@ -8,6 +8,7 @@ from scipy import ndimage
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.parting.ground import Ground
+from pounce.parting.joint import Joint
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
@@ -21,6 +22,8 @@ SHALLOW = 0.03
 MOST_COLUMNS = 64.0
 # Share of a pocket's rim that must be wall.
 WALLED = 0.6
+# Pockets whose depths over width differ by less are as slender as each other.
+SAME_RATIO = 0.1
 SAMPLES = 6000
 MOST = 6
 # Detail counts from this share of the surface.
@@ -51,18 +54,17 @@ class Place:
     at_mm: tuple[float, float, float]
 
 
-def pockets(ground: Ground) -> tuple[Pocket, ...]:
+def pockets(ground: Ground, joint: Joint) -> tuple[Pocket, ...]:
     """Pockets and webs of sand whose depth is at least 0.35 of their width, the slenderest first.
 
-    Closing the mould's face with a square of a given width fills what is narrower; what was filled at one width and not at
-    the width before is measured for itself.
+    Closing the mould's face with a square of a given width fills what is narrower; what was filled is measured for itself. A tapered
+    pocket is filled in part by many widths: of those that overlap the slenderest stands, the deepest of equals.
     """
     plan = ground.plan
-    found: list[Pocket] = []
+    found: list[tuple[Pocket, tuple[slice, slice], Bools]] = []
     top = np.where(plan.covered, np.maximum(plan.top, ground.joint), ground.joint)
     bottom = np.where(plan.covered, np.minimum(plan.bottom, ground.joint), ground.joint)
-    for half, field in (("cope", top), ("drag", -bottom)):
-        taken = np.zeros(plan.shape, bool)
+    for above, field in ((True, top), (False, -bottom)):
         for width in WIDTHS:
             if width > min(plan.shape):
                 break
@@ -72,15 +74,28 @@ def pockets(ground: Ground) -> tuple[Pocket, ...]:
             depth = closed[width:-width, width:-width] - field
             label, _ = ndimage.label(depth > 0.2 * width * plan.step, np.ones((3, 3)))
             for group, box in enumerate(ndimage.find_objects(label), 1):
-                pocket, mine = _pocket(ground, half, field, depth, label, group, box, width)
-                if pocket is not None and not (taken[box] & mine).any():
-                    taken[box] |= mine
-                    found.append(pocket)
-    return tuple(sorted(found, key=lambda pocket: -pocket.ratio))
+                pocket, mine = _pocket(ground, joint, above, field, depth, label, group, box, width)
+                if pocket is not None:
+                    found.append((pocket, box, mine))
+    out: list[Pocket] = []
+    taken = {half: np.zeros(plan.shape, bool) for half in ("cope", "drag")}
+    for pocket, box, mine in sorted(found, key=lambda one: (-round(one[0].ratio / SAME_RATIO), -one[0].depth_mm)):
+        if not (taken[pocket.half][box] & mine).any():
+            taken[pocket.half][box] |= mine
+            out.append(pocket)
+    return tuple(sorted(out, key=lambda pocket: -pocket.ratio))
 
 
 def _pocket(
-    ground: Ground, half: str, field: Floats, depth: Floats, label: Ints, group: int, box: tuple[slice, slice], width: int
+    ground: Ground,
+    joint: Joint,
+    above: bool,
+    field: Floats,
+    depth: Floats,
+    label: Ints,
+    group: int,
+    box: tuple[slice, slice],
+    width: int,
 ) -> tuple[Pocket | None, Bools]:
     """One filled place measured: None when it is too wide, too shallow, or only a corner that the square rounded."""
     plan = ground.plan
@@ -103,8 +118,8 @@ def _pocket(
     if (field[wide][ring] > float(field[j, i]) + 0.5 * depth_mm).mean() < WALLED:
         return None, mine
     height = float(field[j, i]) + depth_mm / 2.0
-    point = np.append(ground.places[j, i], height if half == "cope" else -height) @ ground.turn
-    return Pocket(half, depth_mm, width_mm, (float(point[0]), float(point[1]), float(point[2]))), mine
+    point = np.append(ground.places[j, i], height if above else -height) @ ground.turn
+    return Pocket(joint.half(above), depth_mm, width_mm, (float(point[0]), float(point[1]), float(point[2]))), mine
 
 
 def bridges(ground: Ground) -> tuple[Place, ...]:

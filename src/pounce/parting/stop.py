@@ -34,6 +34,10 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     mesh, direction = part.mesh, draw.direction
     chosen = choose(choices, mesh, draw, span(tick, 0.0, 0.4))
     joint, slack = chosen.joint, chosen.slack_mm
+    if chosen.kind == "flat-back":  # rammed in the drag unless the user says otherwise: the sand it forms then stands
+        lies_above = abs(joint.height_mm - draw.low_mm) <= abs(joint.height_mm - draw.high_mm)
+        joint = replace(joint, turned=lies_above == (choices.rammed == "drag"))
+        chosen = replace(chosen, joint=joint)
     tick(0.3, "Judging every face")
     asked = asked_draft(mesh, draw.reach, joint, method)
     judged = judged_at(mesh, draw.reach, joint, asked, slack, chosen.astray_mm)
@@ -86,8 +90,8 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         least_draft_deg=float(judged.draft_deg[drawing].min()) if drawing.any() else 0.0,
         required_draft_deg=method.required_draft_deg,
         asked_deg=asked,
-        cope_depth_mm=draw.high_mm - height,
-        drag_depth_mm=height - draw.low_mm,
+        cope_depth_mm=height - draw.low_mm if joint.turned else draw.high_mm - height,
+        drag_depth_mm=draw.high_mm - height if joint.turned else height - draw.low_mm,
         regions=regions,
         loose=loose,
         draw_findings=(),
@@ -97,7 +101,7 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
     if method.pattern.draws and part.closed:
         spoken += trial_findings(result, abs(mesh.volume))
-        spoken += sand_findings(mesh, ground, method, choices.upside_down)
+        spoken += sand_findings(mesh, ground, joint, method, choices, chosen.kind == "flat-back")
     elif method.pattern.draws:
         spoken.append(shell_open())
     order = sorted(spoken, key=lambda finding: finding.settled)

@@ -42,10 +42,8 @@ def trial_of(
     cell_area = plan.step**2
     lifts = np.linspace(0.0, max(depth_mm, float(gap.max(initial=0.0))), LIFTS)
     curves = [cell_area * np.minimum(lifts[:, None], gap[side][None, :]).sum(axis=1) for side in (cope, ~cope)]
-    torn = _places(plan.shape, cells, low, high, cope, ground.places, ground.turn, cell_area, mesh, judged)
-    rocked = tuple(
-        _rocked(judged, joint, above, rap_mm, rock_deg, name) for above, name in ((True, "cope"), (False, "drag"))
-    )
+    torn = _places(plan.shape, cells, low, high, cope, ground.places, ground.turn, cell_area, mesh, judged, joint)
+    rocked = tuple(_rocked(judged, joint, above, rap_mm, rock_deg, joint.half(above)) for above in (True, False))
     points, lift, from_cope = _grains(cells, low, high, cope, ground.places, ground.turn, plan.step)
     return Trial(
         lifts, curves[0], curves[1], torn, points, lift, from_cope, tuple(r for r in rocked if r is not None),
@@ -80,13 +78,13 @@ def _locked_sand(start: Ints, low: Floats, high: Floats, joint: Floats) -> tuple
 
 def _places(
     shape: tuple[int, int], cells: Ints, low: Floats, high: Floats, cope: Bools, at: Floats, turn: Floats,
-    cell_area: float, mesh: Mesh, judged: Judged,
+    cell_area: float, mesh: Mesh, judged: Judged, joint: Joint,
 ) -> tuple[Torn, ...]:  # fmt: skip
     """Torn sand by places that hang together in the plan, the largest first."""
     out: list[Torn] = []
     locked = np.flatnonzero(judged.state == State.LOCKED)
     middles = judged.corners[locked].mean(axis=1)
-    for side, half in ((cope, "cope"), (~cope, "drag")):
+    for side, above in ((cope, True), (~cope, False)):
         mask = np.zeros(shape[0] * shape[1], bool)
         mask[cells[side]] = True
         label, count = ndimage.label(mask.reshape(shape), np.ones((3, 3)))
@@ -103,7 +101,9 @@ def _places(
             region = -1
             if len(locked):
                 region = int(judged.region[locked[np.argmin(np.linalg.norm(middles - point, axis=1))]])
-            out.append(Torn(half, float(volumes[group]), _triple(point), float(gap[mine].max()), region))
+            out.append(
+                Torn(joint.half(above), above, float(volumes[group]), _triple(point), float(gap[mine].max()), region)
+            )
     return tuple(sorted(out, key=lambda torn: -torn.volume_mm3)[:MOST_PLACES])
 
 

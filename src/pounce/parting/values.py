@@ -51,7 +51,7 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     joint is made in the sand. ``loose`` the places (mm, on the part) that become loose pieces, ``keyed`` how these are held;
     ``wishes`` what later stops are asked for.
     ``rap_mm`` rapping each way and ``rock_deg`` how far hands lift askew set the trial draw; ``upside_down`` opens the mould
-    turned over, so that the cope's sand stands and the drag's hangs.
+    turned over, so that the cope's sand stands and the drag's hangs; ``rammed`` the half a pattern with a flat back lies in.
     """
 
     kind: Literal["auto", "flat", "natural", "stepped"] = "auto"
@@ -64,6 +64,7 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     rap_mm: float = limits()["rap_each_way"].value
     rock_deg: float = limits()["lift_askew"].value
     upside_down: bool = False
+    rammed: Literal["drag", "cope"] = "drag"
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,9 +128,13 @@ class CutDown:
 
 @dataclass(frozen=True)
 class Torn:
-    """One place where sand tears: in which half, how much (mm3), where, from what lift on and until which (mm)."""
+    """One place where sand tears: in which half, how much (mm3), where, from what lift on and until which (mm).
+
+    ``above`` whether that half lies above the joint along the draw.
+    """
 
     half: str
+    above: bool
     volume_mm3: float
     at_mm: tuple[float, float, float]
     clear_mm: float

@@ -34,6 +34,10 @@ AVOIDED_MM, MARK_MM, MARKS = 12.0, 2.0, 12
 PRINT = 1 << 41
 
 
+# A pattern that reaches this far over its flat back, mm, does not lie on it.
+ACROSS_MM = 0.05
+
+
 def pattern_stop(
     choices: PatternChoices, stock: StockResult, cores: CoresResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
     tick: Tick,
@@ -70,7 +74,7 @@ def pattern_stop(
     if not parting.joint.level and method.pattern.draws:
         tick(0.3, "Making the pattern and what it is moulded on")
         pieces, findings = _shaped(mesh, parting, along)
-    elif parting.kind == "flat-back" or not method.pattern.splits:
+    elif (parting.kind == "flat-back" and not _reaches_across(mesh, draw, height)) or not method.pattern.splits:
         up = abs(parting.height_mm - draw.low_mm) <= abs(parting.height_mm - draw.high_mm)
         tick(0.3, "Making the pattern")
         flat = parting.kind == "flat-back" and method.pattern.draws
@@ -131,6 +135,12 @@ def pattern_stop(
         findings=tuple(findings),
         mount=mount,
     )
+
+
+def _reaches_across(mesh: Mesh, draw: DrawResult, height: float) -> bool:
+    """Whether a print reaches over the joint of a flat back: the pattern then parts there, or its board would not lie on it."""
+    along = mesh.vertices @ draw.direction - height
+    return bool(min(float(along.max()), -float(along.min())) > ACROSS_MM)
 
 
 def _mount(

@@ -118,7 +118,7 @@ def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
             ]  # fmt: skip
         for name, title, mesh, role in things:
             for suffix in (".3mf", ".stl") if results.job.pattern.stl else (".3mf",):
-                written = write_model(scratch / f"{name}{suffix}", f"{results.job.name}, {title}", mesh)
+                written = write_model(scratch / f"{name}{suffix}", f"{results.job.name}, {title}", mesh, 1)
                 files.append({**_keys(written), "role": role, "count": 1})
     return files
 

@@ -8,7 +8,7 @@ from pounce.base.finding import Finding, Severity, filled
 from pounce.metals.contraction import formula
 from pounce.metals.method import Method
 from pounce.part.model import Model, PartResult
-from pounce.parting.values import State, Trial
+from pounce.parting.values import PartingResult, State, Trial
 from pounce.route.cores import cores_summary
 from pounce.route.keys import STOPS
 from pounce.route.making import making_summary
@@ -62,6 +62,8 @@ def check(results: Results, model: Model) -> dict[str, Any]:
             "relief_mm": parting.relief_mm,
             "slope_deg": parting.slope_deg,
             "moulded": None if parting.joint.level else parting.moulded,
+            "rammed_in": rammed_in(parting),
+            "upside_down": parting.upside_down,
             "windows": parting.windows,
             "loops": len(parting.outline),
             "length_mm": parting.length_mm,
@@ -76,13 +78,13 @@ def check(results: Results, model: Model) -> dict[str, Any]:
             "least_draft_deg": parting.least_draft_deg,
         },
         "forgiven_mm2": draw.reach.forgiven_mm2,
-        "trial": _trial(parting.trial),
+        "trial": _trial(parting.trial, parting.joint.turned),
         "loose_pieces": [
             {
                 "name": piece.name,
                 "way": list(piece.way),
                 "travel_mm": piece.travel_mm,
-                "half": "cope" if piece.cope else "drag",
+                "half": parting.joint.half(piece.cope),
             }
             for piece in parting.loose
         ],
@@ -101,6 +103,13 @@ def check(results: Results, model: Model) -> dict[str, Any]:
     }
 
 
+def rammed_in(parting: PartingResult) -> str | None:
+    """The half that a pattern with a flat back is rammed in; None for any other."""
+    if parting.kind != "flat-back":
+        return None
+    return "drag" if parting.drag_depth_mm > parting.cope_depth_mm else "cope"
+
+
 def _pattern_size(results: Results, part: PartResult, metal: Method) -> list[float]:
     """The pattern with all additions, or the part scaled where Stock could not work."""
     if results.stock is None:
@@ -109,12 +118,13 @@ def _pattern_size(results: Results, part: PartResult, metal: Method) -> list[flo
     return _list(body.size * np.array(results.stock.factors))
 
 
-def _trial(trial: Trial) -> dict[str, Any]:
+def _trial(trial: Trial, turned: bool) -> dict[str, Any]:
+    cope, drag = (trial.drag_mm3, trial.cope_mm3) if turned else (trial.cope_mm3, trial.drag_mm3)
     return {
         "torn_mm3": trial.torn_mm3,
         "lifts_mm": _list(trial.lifts_mm),
-        "cope_mm3": _list(trial.cope_mm3),
-        "drag_mm3": _list(trial.drag_mm3),
+        "cope_mm3": _list(cope),
+        "drag_mm3": _list(drag),
         "places": [
             {"half": torn.half, "volume_mm3": torn.volume_mm3, "at_mm": list(torn.at_mm), "clear_mm": torn.clear_mm}
             for torn in trial.places

@@ -18,14 +18,17 @@ from pounce.part import VERSION as PART_VERSION
 from pounce.parting import VERSION as PARTING_VERSION
 from pounce.pattern import VERSION as PATTERN_VERSION
 from pounce.stock import VERSION as STOCK_VERSION
+from pounce.stock.values import Cored
 
 STOPS: Final = ("part", "metal", "draw", "parting", "stock", "cores", "pattern")
 
 
-def cored_places(job: Job) -> tuple[tuple[float, float, float], ...]:
-    """Where cores were asked for: Stock leaves the draft of these walls alone."""
+def cored(job: Job) -> Cored:
+    """What cores were asked for: Stock casts their hollows solid while it leans the walls."""
     asked = [one.at_mm for one in job.cores.hollows if one.make == "core"]
-    return tuple(asked + [one.at_mm for one in job.parting.wishes if one.kind == "core"])
+    wished = [one.at_mm for one in job.parting.wishes if one.kind == "core"]
+    kept = [one.at_mm for one in job.cores.hollows if one.make != "core"]
+    return Cored(tuple(asked + wished), job.cores.every, tuple(kept))
 
 
 def keys(job: Job) -> dict[str, str]:
@@ -51,7 +54,7 @@ def keys(job: Job) -> dict[str, str]:
         job.method.pattern,
         job.method.mould,
     )
-    stock = digest("stock", STOCK_VERSION, parting, metal, job.stock, cored_places(job))
+    stock = digest("stock", STOCK_VERSION, parting, metal, job.stock, cored(job))
     cores = digest("cores", CORES_VERSION, stock, job.cores)
     pattern = digest("pattern", PATTERN_VERSION, cores, job.pattern, splits)
     return {

@@ -14,7 +14,7 @@ from pounce.part.model import Model
 from pounce.part.stop import part_stop
 from pounce.parting.stop import parting_stop
 from pounce.pattern.stop import pattern_stop
-from pounce.route.keys import STOPS, cored_places, keys
+from pounce.route.keys import STOPS, cored, keys
 from pounce.route.results import Results
 from pounce.stock.stop import stock_stop
 
@@ -106,9 +106,7 @@ class Line:
         if stop == "parting":
             return parting_stop(job.parting, found["part"], found["metal"], found["draw"], tick)
         if stop == "stock":
-            return stock_stop(
-                job.stock, found["part"], found["metal"], found["draw"], found["parting"], tick, cored_places(job)
-            )
+            return stock_stop(job.stock, found["part"], found["metal"], found["draw"], found["parting"], tick, cored(job))
         if stop == "cores":
             return cores_stop(
                 job.cores, found["stock"], found["part"], found["metal"], found["draw"], found["parting"], tick

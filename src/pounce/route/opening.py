@@ -1,6 +1,6 @@
 """A file given to the program: a job or a part, and the choices that came with it as words."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 import msgspec
@@ -11,7 +11,7 @@ from pounce.cores.parse import with_words
 from pounce.job import edits, file
 from pounce.job.edits import Edit
 from pounce.job.job import Job
-from pounce.job.pattern_edits import with_word
+from pounce.job.pattern_edits import set_making, with_word
 from pounce.job.stock_edits import add_line
 from pounce.metals import tables
 from pounce.metals.method import MethodChoices
@@ -22,8 +22,6 @@ from pounce.part.reading import read_model
 from pounce.stock.parse import parse_addition
 
 SUFFIX = ".pounce"
-# Between the additions given on a command line.
-ADDED = "\x1f"
 
 
 def open_any(path: Path, tick: Tick = silent) -> tuple[Job, Model]:
@@ -57,24 +55,27 @@ def with_model(job: Job, model: Model) -> Job:
     return msgspec.structs.replace(job, part=part)
 
 
-def chosen(job: Job, words: dict[str, str | float | None]) -> Job:
+def chosen(job: Job, words: Mapping[str, str | float | tuple[str, ...] | None]) -> Job:
     """The job with the choices given as words on the command line; UserFault for one that makes no sense."""
     for name, value in words.items():
-        if name == "add":
-            for one in str(value or "").split(ADDED):
-                if one:
-                    job = add_line(job, parse_addition(one)).job
-        elif name == "make":
-            for one in str(value or "").split(ADDED):
-                if one:
-                    job = with_word(job, one)
-        elif name == "core":
-            for one in str(value or "").split(ADDED):
-                if one:
-                    job = msgspec.structs.replace(job, cores=with_words(job.cores, one))
-        elif value is not None:
-            job = _EDITS[name](job, str(value)).job
+        if value is None:
+            continue
+        for one in value if isinstance(value, tuple) else (value,):
+            job = _MANY[name](job, str(one)) if name in _MANY else _EDITS[name](job, str(one)).job
     return job
+
+
+_MANY: dict[str, Callable[[Job, str], Job]] = {
+    "add": lambda job, text: add_line(job, parse_addition(text)).job,
+    "make": with_word,
+    "core": lambda job, text: msgspec.structs.replace(job, cores=with_words(job.cores, text)),
+}
+
+
+def _opened(job: Job, how: str) -> Edit:
+    if how not in ("usual", "upside-down"):
+        raise UserFault(f"A mould is not opened '{how}'.", "Give usual or upside-down.")
+    return edits.set_upside_down(job, how == "upside-down")
 
 
 _EDITS: dict[str, Callable[[Job, str], Edit]] = {
@@ -87,6 +88,11 @@ _EDITS: dict[str, Callable[[Job, str], Edit]] = {
     "parting": lambda job, text: edits.set_parting(job, *edits.parse_parting(text)),
     "draft": lambda job, text: edits.set_draft(job, float(text)),
     "moulded": edits.set_moulded,
+    "master": edits.set_master_metal,
+    "stated": edits.set_stated,
+    "rammed": edits.set_rammed,
+    "open": _opened,
+    "paper": lambda job, text: set_making(job, paper=text),
     "dowels": edits.set_dowels,
     "stl": lambda job, text: edits.set_stl(job, text == "yes"),
 }

@@ -6,6 +6,7 @@ import numpy as np
 from PIL import Image
 
 from pounce.base.errors import UserFault
+from pounce.base.paper import PAPERS
 from pounce.export.boxplan import box_plan_pdf
 from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
 from pounce.export.drawing import Drawing
@@ -49,7 +50,8 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             fault=None if fault is None else str(fault),
             findings=tuple(f for stop in STOPS for f in findings_at(stop, results)),
             unit=unit,
-        )
+        ),
+        results.job.pattern.paper,
     )
 
 
@@ -68,7 +70,7 @@ def cut_plan_bytes(results: Results) -> bytes:
     ny, nx = done.surface.shape
     box = np.array([done.low, done.low + done.step * np.array([nx - 1, ny - 1])])
     line = tuple(loop @ across_draw * swell for loop in parting.outline)
-    return cut_plan_pdf(CutPlan(results.job.name, done, step, contours(done, step), line, box))
+    return cut_plan_pdf(CutPlan(results.job.name, done, step, contours(done, step), line, box), results.job.pattern.paper)
 
 
 def drill_plan_bytes(results: Results) -> tuple[bytes, bytes]:
@@ -77,7 +79,7 @@ def drill_plan_bytes(results: Results) -> tuple[bytes, bytes]:
     if not stock.drill:
         raise UserFault("No hole was filled, so there is nothing to drill.", "Fill a hole at Stock first.")
     casting = stock.mesh.scaled(casting_share(results))
-    return drill_plan_pdf(results.job.name, casting, stock.drill), drill_csv(stock.drill)
+    return drill_plan_pdf(results.job.name, casting, stock.drill, results.job.pattern.paper), drill_csv(stock.drill)
 
 
 def box_plan_bytes(results: Results) -> bytes:
@@ -85,7 +87,7 @@ def box_plan_bytes(results: Results) -> bytes:
     cores, stock = results.need("cores"), results.need("stock")
     if not cores.cores:
         raise UserFault("There is no core, so there is no core box.", "Make a core at Cores first.")
-    return box_plan_pdf(results.job.name, cores.cores, np.array(stock.box_factors))
+    return box_plan_pdf(results.job.name, cores.cores, np.array(stock.box_factors), results.job.pattern.paper)
 
 
 def template_drawings(results: Results) -> tuple[Drawing, ...]:
@@ -105,17 +107,19 @@ def rule_bytes(results: Results) -> bytes:
     rules = [Rule(method.metal.name, method.casting_factor)]
     if method.factor > method.casting_factor * (1.0 + 1e-9):
         rules.append(Rule(f"{method.metal.name} from a metal pattern, both contractions", method.factor))
-    return rules_pdf(tuple(rules))
+    return rules_pdf(tuple(rules), results.job.pattern.paper)
 
 
-def rule_for(metals: list[str], master: str | None) -> bytes:
+def rule_for(metals: list[str], master: str | None, paper: str = "A4") -> bytes:
     """Contraction rules for these metals, each multiplied by the master's where one is given, as PDF. UserFault for an unknown metal."""
+    if paper not in PAPERS:
+        raise UserFault(f"There is no paper '{paper}'.", f"Choose one of {', '.join(PAPERS)}.")
     if not metals:
         raise UserFault("No metal was given for the rule.", "Name one with --metal; see `pounce metals`.")
     again = 1.0 if master is None else factor(tables.metal(master).contraction.value)
     after = "" if master is None else f" from a pattern of {tables.metal(master).name.lower()}"
     rules = [Rule(tables.metal(one).name + after, factor(tables.metal(one).contraction.value) * again) for one in metals]
-    return rules_pdf(tuple(rules))
+    return rules_pdf(tuple(rules), paper)
 
 
 def test_piece_mesh(results: Results) -> Mesh:

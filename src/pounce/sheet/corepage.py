@@ -10,7 +10,7 @@ from pounce.cores.values import Core
 from pounce.metals.tables import Mix, baking_words
 from pounce.metals.tables import cautions as caution_table
 from pounce.sheet.drawing import INK, MUTED, fitted
-from pounce.sheet.rows import HEIGHT, MARGIN, WIDTH, heading, row
+from pounce.sheet.rows import MARGIN, heading, high, row, wide
 from pounce.solid.mesh import Floats, joined
 from pounce.solid.picture import render, standing_view
 
@@ -19,10 +19,10 @@ KINDS = {"side": "Print in the joint", "tail": "Print with a tail", "cope": "Cop
 
 def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, boxed: Floats, unit: str) -> None:
     """Draws the page on the canvas as it stands. ``factors`` (3,) what is rammed up over part, ``boxed`` (3,) the core box over part."""
-    y = HEIGHT - MARGIN - 12
+    y = high(page) - MARGIN - 12
     page.setFillColor(INK)
     page.setFont("Semi", 16)
-    page.drawString(MARGIN, y, fitted(f"{name}: {core.name.lower()}", "Semi", 16, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, y, fitted(f"{name}: {core.name.lower()}", "Semi", 16, wide(page) - 2 * MARGIN))
     y = _pictures(page, core, factors, y - 14)
     y = heading(page, y, "Prints")
     for one in core.prints:
@@ -32,9 +32,9 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, bo
         about = f"{length(one.width_mm * share, unit)} wide, {taper}, clearance {length(one.clearance_mm * share, unit, 2)}{keyed}"
         y = row(page, y, KINDS[one.kind], about, length(one.length_mm * share, unit))
     for number, box in enumerate(core.boxes, 1):
-        wide, long, high = (value * float(boxed.mean()) for value in box.size_mm)
+        across, along, tall = (value * float(boxed.mean()) for value in box.size_mm)
         title = "Core box" if len(core.boxes) == 1 else f"Core box, piece {number}"
-        y = row(page, y, title, ", ".join(part.name.lower() for part in box.parts), sizes((wide, long, high), unit))
+        y = row(page, y, title, ", ".join(part.name.lower() for part in box.parts), sizes((across, along, tall), unit))
     y = heading(page, y - 8, "What bears on it")
     load = core.loads
     rows = [
@@ -55,7 +55,7 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, bo
     page.setFont("Body", 9.5)
     page.setFillColor(MUTED)
     y -= 14
-    for line in simpleSplit(text, "Body", 9.5, WIDTH - 2 * MARGIN):
+    for line in simpleSplit(text, "Body", 9.5, wide(page) - 2 * MARGIN):
         page.drawString(MARGIN, y, line)
         y -= 12
 

@@ -26,7 +26,7 @@ SCALES = (5.0, 2.0, 1.0, 0.5, 0.4, 0.2, 0.1, 0.05, 0.04, 0.02, 0.01)
 class Sketch:
     """A section to draw: loops (n, 2) with the draw upward, and the joint's height in the same frame.
 
-    ``line`` (k, 2) the joint as it runs, ``locked`` (k, 5) strips of sand that cannot leave (see parting.insection).
+    ``halves`` names of the halves above and below the joint, ``line`` (k, 2) the joint as it runs, ``locked`` (k, 5) strips of sand that cannot leave (see parting.insection).
     """
 
     title: str
@@ -36,6 +36,7 @@ class Sketch:
     high: Floats
     line: Floats
     locked: Floats
+    halves: tuple[str, str]
 
 
 def sketch(mesh: Mesh, across_axis: Floats, joint: Joint, title: str) -> Sketch | None:
@@ -50,7 +51,16 @@ def sketch(mesh: Mesh, across_axis: Floats, joint: Joint, title: str) -> Sketch 
     points = np.concatenate(found.loops)
     low, high = points.min(axis=0), points.max(axis=0)
     line = joint_line(joint, across_axis, normal, middle + 1e-4 * mesh.diagonal, float(low[0]), float(high[0]))
-    return Sketch(title, found.loops, joint.height_mm, low, high, line, locked_sand(found.loops, line))
+    return Sketch(
+        title,
+        found.loops,
+        joint.height_mm,
+        low,
+        high,
+        line,
+        locked_sand(found.loops, line),
+        (joint.half(True).upper(), joint.half(False).upper()),
+    )
 
 
 def common_scale(sketches: list[Sketch], width_pt: float, height_pt: float) -> float:
@@ -104,8 +114,8 @@ def draw_section(page: Canvas, s: Sketch, x: float, y: float, width: float, heig
     page.setDash()
     page.setFillColor(INK)
     page.setFont("Semi", 6.5)
-    page.drawRightString(left + span[0] + 22, run[-1][1] + 4, "COPE")
-    page.drawRightString(left + span[0] + 22, run[-1][1] - 9, "DRAG")
+    page.drawRightString(left + span[0] + 22, run[-1][1] + 4, s.halves[0])
+    page.drawRightString(left + span[0] + 22, run[-1][1] - 9, s.halves[1])
     _across(page, left, left + span[0], bottom - 15, s.high[0] - s.low[0], unit)
     for low, high in ((s.low[1], s.joint_mm), (s.joint_mm, s.high[1])):
         if high - low > 0.02 * (s.high[1] - s.low[1]):

@@ -8,7 +8,7 @@ from pounce.base.units import from_mm, length, mass, plain, quantity, sizes, vol
 from pounce.pattern.making.values import Making, Printed
 from pounce.pattern.values import Mount, PatternChoices, PatternResult
 from pounce.sheet.drawing import HAIR, INK, MUTED, STEEL, fitted
-from pounce.sheet.rows import HEIGHT, MARGIN, WIDTH, heading, row
+from pounce.sheet.rows import MARGIN, heading, high, row, wide
 
 WAYS = {"original": "The original", "metal": "Metal, from a master", "printed": "Printed", "wood": "Wood", "foam": "Foam"}
 # Lines of the cut list that a page holds beside the rest, and how large a bed is drawn, points.
@@ -18,10 +18,10 @@ MOST_LINES, BED_PT = 22, 150.0
 def making_page(page: Canvas, name: str, pattern: PatternResult, choices: PatternChoices, unit: str) -> None:
     """Draws the page on the canvas as it stands."""
     made = pattern.making
-    y = HEIGHT - MARGIN - 12
+    y = high(page) - MARGIN - 12
     page.setFillColor(INK)
     page.setFont("Semi", 16)
-    page.drawString(MARGIN, y, fitted(f"{name}: how the pattern is made", "Semi", 16, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, y, fitted(f"{name}: how the pattern is made", "Semi", 16, wide(page) - 2 * MARGIN))
     y = heading(page, y - 6, "The ways side by side")
     for way in made.ways:
         title = WAYS[way.kind] + (", chosen" if way.kind == made.kind else "")

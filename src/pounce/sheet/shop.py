@@ -5,7 +5,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from PIL import Image
-from reportlab.lib.pagesizes import A4
 from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
@@ -13,6 +12,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.finding import Finding, filled
 from pounce.base.fonts import font_file
+from pounce.base.paper import PAPERS, POINTS_PER_MM
 from pounce.base.units import area, degrees, length, mass, plain, volume
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
@@ -36,12 +36,12 @@ from pounce.sheet.drawing import (
     sketch,
 )  # fmt: skip
 from pounce.sheet.makingpage import making_page
+from pounce.sheet.rows import high, wide
 from pounce.sheet.stockpage import stock_page
 from pounce.solid.frame import across, axis_name
 from pounce.solid.picture import render, standing_view
 from pounce.stock.values import StockResult
 
-WIDTH, HEIGHT = A4
 MARGIN = 40.0
 FOOT = 64.0
 
@@ -66,13 +66,13 @@ class Content:
     unit: str
 
 
-def shop_sheet(content: Content) -> bytes:
-    """The sheet as a PDF (A4): one page, one for what is added, one for how the pattern is made, and one for every core."""
+def shop_sheet(content: Content, paper: str = "A4") -> bytes:
+    """The sheet as a PDF: one page, one for what is added, one for how the pattern is made, and one for every core."""
     for name, style in (("Body", "Regular"), ("Semi", "Semibold"), ("Bold", "Bold"), ("Slant", "It")):
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
     buffer = io.BytesIO()
-    page = Canvas(buffer, pagesize=A4, pageCompression=1, invariant=1)
+    page = Canvas(buffer, pagesize=tuple(side * POINTS_PER_MM for side in PAPERS[paper]), pageCompression=1, invariant=1)
     page.setTitle(f"{content.name}, shop sheet")
     page.setAuthor("Pounce")
     y = _head(page, content)
@@ -106,18 +106,18 @@ def shop_sheet(content: Content) -> bytes:
 
 
 def _head(page: Canvas, c: Content) -> float:
-    y = HEIGHT - MARGIN - 12
+    y = high(page) - MARGIN - 12
     page.setFillColor(INK)
     page.setFont("Semi", 20)
-    page.drawString(MARGIN, y, fitted(c.name, "Semi", 20, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, y, fitted(c.name, "Semi", 20, wide(page) - 2 * MARGIN))
     page.setFont("Body", 10.5)
     page.setFillColor(MUTED)
     kind = c.method.pattern.name.lower()
     words = f"{c.method.metal.name} poured in {c.method.mould.name.lower()}. Pattern: {kind}. From {c.file}."
-    page.drawString(MARGIN, y - 16, fitted(words, "Body", 10.5, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, y - 16, fitted(words, "Body", 10.5, wide(page) - 2 * MARGIN))
     page.setStrokeColor(INK)
     page.setLineWidth(1.2)
-    page.line(MARGIN, y - 24, WIDTH - MARGIN, y - 24)
+    page.line(MARGIN, y - 24, wide(page) - MARGIN, y - 24)
     return float(y - 34)
 
 
@@ -140,7 +140,7 @@ def _picture(page: Canvas, c: Content, top: float) -> float:
 
 def _figures(page: Canvas, c: Content, top: float) -> float:
     """Sizes side by side and the figures under them; returns the lowest y used."""
-    x0, x1, x2, x3 = 322.0, 430.0, 492.0, WIDTH - MARGIN
+    x0, x1, x2, x3 = 322.0, 430.0, 492.0, wide(page) - MARGIN
     y = top - 10
     page.setFillColor(MUTED)
     page.setFont("Body", 9)
@@ -216,7 +216,7 @@ def _sections(page: Canvas, c: Content, top: float) -> float:
         sketch(mesh, v, joint, "Cut through the middle, seen from the side"),
     ]
     sketches = [item for item in found if item is not None]
-    width, height = (WIDTH - 2 * MARGIN - 16) / 2, 178.0
+    width, height = (wide(page) - 2 * MARGIN - 16) / 2, 178.0
     scale = common_scale(sketches, width - 64, height - 46)
     y = top - height
     for index, item in enumerate(sketches):
@@ -237,22 +237,22 @@ def _findings(page: Canvas, c: Content, top: float, floor: float) -> None:
     items = sorted((f for f in c.findings if f.code != "caution"), key=lambda finding: finding.settled)
     if c.fault:
         page.setFont("Semi", 10)
-        for line in simpleSplit(f"No pattern yet: {c.fault}", "Semi", 10, WIDTH - 2 * MARGIN):
+        for line in simpleSplit(f"No pattern yet: {c.fault}", "Semi", 10, wide(page) - 2 * MARGIN):
             page.drawString(MARGIN, y, line)
             y -= 13
     for finding in items:
-        lines = simpleSplit(finding.words(c.unit), "Body", 9.5, WIDTH - 2 * MARGIN - 92)
+        lines = simpleSplit(finding.words(c.unit), "Body", 9.5, wide(page) - 2 * MARGIN - 92)
         cures = " · ".join(filled(one.text, finding.figures, c.unit) for one in finding.remedies)
-        more = simpleSplit(cures, "Slant", 9, WIDTH - 2 * MARGIN - 30) if cures else []
+        more = simpleSplit(cures, "Slant", 9, wide(page) - 2 * MARGIN - 30) if cures else []
         if y - 12 * (len(lines) + len(more)) < floor:
             _foot(page, c)
             page.showPage()
             floor = FOOT + 8
-            y = _heading(page, f"{c.name}: what was found, carried on", HEIGHT - MARGIN)
+            y = _heading(page, f"{c.name}: what was found, carried on", high(page) - MARGIN)
         draw_mark(page, finding.mark, finding.settled, MARGIN, y - 1)
         page.setFillColor(INK)
         page.setFont("Semi", 9.5)
-        page.drawRightString(WIDTH - MARGIN, y, finding.main_words(c.unit))
+        page.drawRightString(wide(page) - MARGIN, y, finding.main_words(c.unit))
         page.setFont("Body", 9.5)
         for line in lines:
             page.drawString(MARGIN + 14, y, line)
@@ -271,39 +271,39 @@ def _findings(page: Canvas, c: Content, top: float, floor: float) -> None:
 def _heading(page: Canvas, text: str, top: float) -> float:
     page.setFillColor(INK)
     page.setFont("Semi", 12)
-    page.drawString(MARGIN, top - 10, fitted(text, "Semi", 12, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, top - 10, fitted(text, "Semi", 12, wide(page) - 2 * MARGIN))
     return top - 26
 
 
 def _foot(page: Canvas, c: Content) -> None:
     page.setStrokeColor(HAIR)
     page.setLineWidth(0.5)
-    page.line(MARGIN, FOOT - 4, WIDTH - MARGIN, FOOT - 4)
+    page.line(MARGIN, FOOT - 4, wide(page) - MARGIN, FOOT - 4)
     page.setFont("Body", 8)
     page.setFillColor(MUTED)
     source = sources()[c.method.metal.contraction.source].words()
     own = "the maker's own figure" if c.method.own_contraction else source
     text = f"Contraction: {own}. All cautions stand on the first page. Follow local rules and the makers' safety sheets."
     y = FOOT - 14
-    for line in simpleSplit(text, "Body", 8, WIDTH - 2 * MARGIN)[:3]:
+    for line in simpleSplit(text, "Body", 8, wide(page) - 2 * MARGIN)[:3]:
         page.drawString(MARGIN, y, line)
         y -= 9.5
 
 
-def _caution_lines(c: Content) -> list[str]:
+def _caution_lines(page: Canvas, c: Content) -> list[str]:
     """All cautions of metal, mould, pattern and core sand, set to the width of their box."""
     sand = [mix(c.mix)] if c.cores.cores else []
     text = "  ·  ".join(cautions_of(c.method.metal, c.method.mould, c.method.pattern, *sand))
-    return list(simpleSplit(text, "Body", 8.5, WIDTH - 2 * MARGIN - 20))
+    return list(simpleSplit(text, "Body", 8.5, wide(page) - 2 * MARGIN - 20))
 
 
 def _cautions(page: Canvas, c: Content) -> float:
     """The box of cautions at the foot of the first page; returns its top."""
-    lines = _caution_lines(c)
+    lines = _caution_lines(page, c)
     top = FOOT + 8 + 11 * len(lines) + 12
     page.setStrokeColor(EMBER)
     page.setLineWidth(1.2)
-    page.rect(MARGIN, FOOT + 4, WIDTH - 2 * MARGIN, top - FOOT - 4)
+    page.rect(MARGIN, FOOT + 4, wide(page) - 2 * MARGIN, top - FOOT - 4)
     page.setFillColor(INK)
     page.setFont("Body", 8.5)
     y = top - 13

@@ -6,18 +6,19 @@ from pounce.base.units import length, mass, plain, volume
 from pounce.metals.method import Method
 from pounce.metals.tables import sources
 from pounce.sheet.drawing import HAIR, INK, MUTED, fitted
+from pounce.sheet.rows import high, wide
 from pounce.stock.values import Dimension, StockResult
 
-MARGIN, WIDTH, HEIGHT = 40.0, 595.0, 842.0
+MARGIN = 40.0
 ROW = 15.0
 
 
 def stock_page(page: Canvas, name: str, stock: StockResult, method: Method, unit: str) -> None:
     """Draws the page on the canvas as it stands."""
-    y = HEIGHT - MARGIN - 12
+    y = high(page) - MARGIN - 12
     page.setFillColor(INK)
     page.setFont("Semi", 16)
-    page.drawString(MARGIN, y, fitted(f"{name}: what is added", "Semi", 16, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, y, fitted(f"{name}: what is added", "Semi", 16, wide(page) - 2 * MARGIN))
     y -= 14
     for line in stock.lines:
         if not line.on:
@@ -55,19 +56,19 @@ def _weighed(volume_mm3: float, mass_kg: float, unit: str) -> str:
     return f"{volume(volume_mm3, unit)}, {mass(mass_kg)}"
 
 
-def _row(page: Canvas, y: float, cells: list[tuple[float, str, str]], right: str, wide: float) -> float:
+def _row(page: Canvas, y: float, cells: list[tuple[float, str, str]], right: str, room: float) -> float:
     y -= ROW
     page.setStrokeColor(HAIR)
     page.setLineWidth(0.3)
-    page.line(MARGIN, y + 11, WIDTH - MARGIN, y + 11)
+    page.line(MARGIN, y + 11, wide(page) - MARGIN, y + 11)
     page.setFillColor(INK)
     for x, text, face in cells:
         page.setFont(face, 10)
         page.drawString(
-            x, y, fitted(text, face, 10, wide if x > MARGIN else max(wide, 144.0) if len(cells) == 1 else 144.0)
+            x, y, fitted(text, face, 10, room if x > MARGIN else max(room, 144.0) if len(cells) == 1 else 144.0)
         )
     page.setFont("Semi", 10)
-    page.drawRightString(WIDTH - MARGIN, y, right)
+    page.drawRightString(wide(page) - MARGIN, y, right)
     return y
 
 
@@ -84,7 +85,7 @@ def _dimensions(page: Canvas, y: float, stock: StockResult, method: Method, unit
     for row in stock.dimensions:
         y -= ROW
         page.setStrokeColor(HAIR)
-        page.line(MARGIN, y + 11, WIDTH - MARGIN, y + 11)
+        page.line(MARGIN, y + 11, wide(page) - MARGIN, y + 11)
         page.setFillColor(INK)
         page.setFont("Body", 10)
         page.drawString(MARGIN, y, row.name)
@@ -94,7 +95,7 @@ def _dimensions(page: Canvas, y: float, stock: StockResult, method: Method, unit
     page.setFillColor(MUTED)
     y -= 13
     words = "Tolerance either way by ISO 8062 (from memory). The pattern carries the additions; machining brings the casting to what is wanted."
-    page.drawString(MARGIN, y, fitted(words, "Slant", 8.5, WIDTH - 2 * MARGIN))
+    page.drawString(MARGIN, y, fitted(words, "Slant", 8.5, wide(page) - 2 * MARGIN))
     return y
 
 

@@ -8,16 +8,20 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
+from pounce.draw.judge import judge
 from pounce.metals.drafts import drafts
 from pounce.metals.grades import tolerance_grade
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
+from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Bools, Floats, Ints
 from pounce.solid.tree import tree_of
 from pounce.stock import bend, fillets, letters, machining, plugs, taper
 from pounce.stock.body import nearest_face, part_face, standing_off
+from pounce.stock.carried import features_on
+from pounce.stock.hollows import Given, cast_solid, cored_by, cut_out, hollows_in
 from pounce.stock.machining import middle_of
 from pounce.stock.narrow import narrow_chain
 from pounce.stock.values import (
@@ -36,6 +40,8 @@ from pounce.stock.values import (
 )
 from pounce.stock.work import Work
 
+# Mouths of hollows are carried on through this many times the greatest lean, and a hair more, mm.
+FARTHER, HAIR_MM = 2.0, 0.5
 # More holes than this in one line are a sieve and want another way of making.
 MOST_HOLES = 40
 
@@ -63,8 +69,7 @@ def _machining(work: Work, index: int, line: Machining, said: Added, tick: Tick)
     number = work.feature_at(line.at_mm)
     feature: Feature = work.features[number]
     mesh = work.part.mesh
-    above = float(work.joint.above(middle_of(mesh, feature))) > 0.0
-    cope = machining.looks_up_in_cope(feature, work.draw.direction, above)
+    cope = machining.looks_up_in_cope(feature, work.joint, middle_of(mesh, feature))
     of = machining.dimensioned(mesh, feature, _machined_features(work))
     grade = tolerance_grade(work.choices.tolerance, work.method.mould)
     asked = machining.stock_for(line, of, work.method, grade, cope, feature.kind == "bore")
@@ -231,14 +236,19 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
         asked[_wall_faces(work, wall.at_mm)] = wall.degrees
     # draft frees no wall whose sand cannot leave either way; that wants a core, and a leaned wall would spoil it
     asked[~work.draw.reach.up & ~work.draw.reach.down & ~work.draw.reach.mixed] = 0.0
-    for place in work.cored:  # what a core makes never draws through the sand
-        asked[_cored_faces(work, place)] = 0.0
     only_adds = {k for k, done in enumerate(work.lines) if done.kind == "Machining"}
     for number in work.machined:  # machined faces keep their finished size: metal is only ever added there
         takes[work.features[number].faces] = 0.0
+    least = limits()["draft_grains"].value * method.mould.grain.value if line.degrees is None else 0.0
     tick(0.1, "Leaning the walls")
-    made = taper.tapered(work.body, mesh, work.features, work.joint, asked, takes, index, only_adds)
-    work.body = made.body if made.walls else work.body
+    before = work.body
+    hollows = _cored(work) if work.cored.places or work.cored.every else []
+    solid = cast_solid(before, hollows, index + 1) if hollows else before
+    made = taper.tapered(solid, mesh, work.features, work.joint, asked, takes, index, only_adds, least)
+    if made.walls:
+        work.body = (
+            cut_out(made.body, before, hollows, FARTHER * made.widest_mm + HAIR_MM, index + 1) if hollows else made.body
+        )
     work.tight_mm2 = made.tight_mm2
     low, high = made.range_deg
     figures = {
@@ -260,7 +270,11 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
     said = replace(said, name=name, about=_asked(said, about), figures=figures, source=_draft_source(line, method))
     if made.left:
         said = replace(
-            said, trouble=f"{made.left} walls could not be given draft and stay as they were.", at_mm=made.tight_at
+            said,
+            trouble=f"{made.left} {'wall' if made.left == 1 else 'walls'} could not be given draft and "
+            f"{'stays as it was' if made.left == 1 else 'stay as they were'}"
+            + (f": wedges were refused, for {made.why}." if made.why else "."),
+            at_mm=made.tight_at,
         )
     return said
 
@@ -270,26 +284,19 @@ def _draft_source(line: Draft, method: Method) -> str:
     return method.pattern.draft.source if line.degrees is not None or method.own_draft else drafts().height.source
 
 
-def _cored_faces(work: Work, place: tuple[float, float, float]) -> Ints:
-    """The faces of the rounds that lie on one axis with the one at a place, or of the wall there."""
-    number = int(work.number[nearest_face(work.part.mesh, place)])
-    if number < 0:
-        return np.zeros(0, np.int64)
-    found = work.features[number]
-    if found.kind == "plane":
-        return found.faces
-    same = [found.faces]
-    for other in work.features:
-        rel = other.centre - found.centre
-        aside = float(np.linalg.norm(rel - found.axis * float(rel @ found.axis)))
-        if (
-            other is not found
-            and other.kind in ("bore", "cone")
-            and abs(float(other.axis @ found.axis)) > 0.9999
-            and aside < 0.05
-        ):
-            same.append(other.faces)
-    return np.concatenate(same)
+def _cored(work: Work) -> list[Hollow]:
+    """The hollows of the body as it is now that cores will make."""
+    direction = work.draw.direction
+    given = Given(
+        work.body,
+        features_on(work, work.body),
+        work.features,
+        judge(work.body, direction),
+        direction,
+        work.joint,
+        work.parting.loose,
+    )
+    return cored_by(hollows_in(given, (*work.cored.places, *work.cored.kept)), given, work.cored)
 
 
 def _wall_faces(work: Work, place: tuple[float, float, float]) -> Ints:

@@ -9,6 +9,7 @@ from pounce.base.errors import UserFault
 from pounce.metals.grades import machining_for, raw_stock
 from pounce.metals.method import Method
 from pounce.metals.tables import grades, limits
+from pounce.parting.joint import Joint
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.stock.body import ROOT, joined_to, on_plane, part_face, shell, touching
@@ -146,9 +147,10 @@ def resized(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     return joined_to(body, [shell(body.faces[faces], top, bottom)], line)
 
 
-def looks_up_in_cope(feature: Feature, direction: Floats, above: bool) -> bool:
-    """Whether a plane looks up in the cope, where dross gathers."""
-    return feature.kind == "plane" and above and float(feature.axis @ direction) > 0.5
+def looks_up_in_cope(feature: Feature, joint: Joint, middle: Floats) -> bool:
+    """Whether a plane looks up in the cope, or into it from the joint: dross gathers there."""
+    over = float(joint.above(middle)) * (-1.0 if joint.turned else 1.0)
+    return feature.kind == "plane" and over > -NEAR_MM and float(feature.axis @ joint.up) > 0.5
 
 
 def middle_of(mesh: Mesh, feature: Feature) -> Floats:

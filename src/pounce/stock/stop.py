@@ -17,8 +17,8 @@ from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.shading import corner_normals
 from pounce.stock import additions
 from pounce.stock.body import LINES, body_of, line_of, part_face, simplified, standing_off
+from pounce.stock.carried import features_on
 from pounce.stock.findings import findings_of, thin_places
-from pounce.stock.machining import near_of
 from pounce.stock.sizes import Scales, dimensions_of, scales_for
 from pounce.stock.values import (
     NAMES,
@@ -26,38 +26,34 @@ from pounce.stock.values import (
     Added,
     Addition,
     Camber,
+    Cored,
     Draft,
     DrillPoint,
     Fill,
     Finish,
     Level,
     Machining,
-    Place,
     StockChoices,
     StockResult,
 )
 from pounce.stock.weights import bulks_of, weight_of
 from pounce.stock.work import Work
 
-# Faces that a line made on a round belong to its wall when they look this little along its axis (cosine).
-ROUND_WALL = 0.3
-
 
 def stock_stop(
     choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick,
-    cored: tuple[Place, ...] = (),
+    cored: Cored,
 ) -> StockResult:  # fmt: skip
     """The part with its lines worked. A line that fails says so and leaves the body as it was.
 
-    ``cored`` are places on walls that a core makes: they get no draft, for the core leaves the mould with the casting.
+    ``cored`` says what cores make: such hollows get no draft, for the core stays in the mould with the casting.
     UserFault for figures that can never be, such as an unknown metal or grade.
     """
     tick(0.0, "Looking for faces, bores and edges")
     features = features_of(part.mesh)
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
-    work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices)
-    work.cored = cored
+    work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, cored)
     if part.closed and (parting.wishes or any(line.on for line in choices.lines)):
         tick(0.2, "Merging needless triangles")
         work.body = simplified(work.body)
@@ -128,8 +124,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     face = part_face(body)
     origin = np.where(face >= 0, part.mesh.origin[np.maximum(face, 0)], -1)
     mesh = Mesh.of(body.vertices, body.faces, origin)
-    feature = np.where(face >= 0, work.number[np.maximum(face, 0)], -1)
-    feature = _walls_carried_on(work, mesh, feature)
+    feature = features_on(work, body)
     density = method.metal.density.value
     axis = "xyz".index(choices.spin_axis)
     finished = weight_of(part.mesh, density, axis, choices.spin_at_mm)
@@ -170,25 +165,6 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
         *findings_of(result, choices, part, method, work.parting, work.machined),
     ]
     return replace(result, findings=tuple(sorted(found, key=lambda one: one.settled)))
-
-
-def _walls_carried_on(work: Work, mesh: Mesh, feature: Ints) -> Ints:
-    """(m,) the feature of each face, with the walls that lines added to a bore or boss: left small, or carried on through stock."""
-    out = feature.copy()
-    added = np.flatnonzero(feature < 0)
-    if not len(added) or not work.machined:
-        return out
-    corners, normals = mesh.corners[added], mesh.normals[added]
-    for number, found in enumerate(work.features):
-        radius = work.changed.get(number, 2.0 * found.radius_mm) / 2.0
-        if found.kind not in ("bore", "boss") or radius <= 0.0:
-            continue
-        rel = corners - found.centre
-        flat = rel - (rel @ found.axis)[..., None] * found.axis
-        off = np.abs(np.linalg.norm(flat, axis=2) - radius).max(axis=1)
-        near = (off < near_of(mesh) + 2.0 * found.misfit_mm) & (np.abs(normals @ found.axis) < ROUND_WALL)
-        out[added[near]] = number
-    return out
 
 
 def _placed(index: int, line: Added, mesh: Mesh, made_by: Ints) -> Added:

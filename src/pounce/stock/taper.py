@@ -7,7 +7,7 @@ through it folds, and next to nothing stays tight; :mod:`pounce.stock.wedge` is 
 """
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import manifold3d
 import numpy as np
@@ -19,6 +19,7 @@ from pounce.solid.frame import across, unit
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import cut
 from pounce.stock.body import LINES, line_of, part_face, rim_loops, simplified
+from pounce.stock.guard import phantom
 from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
 from pounce.stock.wedge import wedges
 
@@ -317,7 +318,7 @@ class Tapered:
 
     ``widest_mm`` the greatest move, ``wedged`` walls that got theirs by the fall-back, ``left`` places left as they were,
 
-    ``range_deg`` the least and the most draft asked of them.
+    ``range_deg`` the least and the most draft asked of them, ``why`` the walls left could not be helped by wedges.
     """
 
     body: Mesh
@@ -329,6 +330,7 @@ class Tapered:
     wedged: int = 0
     left: int = 0
     range_deg: tuple[float, float] = (0.0, 0.0)
+    why: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -354,13 +356,15 @@ def tapered(
     takes: Floats,
     line: int,
     only_adds: Iterable[int] = (),
+    least_mm: float = 0.0,
 ) -> Tapered:
     """Draft on every wall that is short of it. ``asked`` and ``takes`` (mp,) for each face of the part: degrees, share taken.
 
     Faces made by the lines ``only_adds`` (stock to be machined off) get theirs by adding whatever was asked. Walls whose move
-    would turn faces over or fold are taken out one after another and get wedges of metal instead.
+    would turn faces over or fold are taken out one after another and get wedges of metal instead. Walls that lack less than ``least_mm`` of
+    taper are left.
     """
-    start, walls, own = _begun(simplified(body), joint, asked, takes, only_adds)
+    start, walls, own = _begun(simplified(body), joint, asked, takes, only_adds, least_mm)
     if not len(own):
         return Tapered(body, 0, 0.0, 0.0, None, 0.0)
     cut_body, area, count = start.body, float(start.body.areas[own].sum()), len(walls.foot)
@@ -375,24 +379,41 @@ def tapered(
             break
         made, bad = _attempt(start, walls, part, features, line, skip)
     made = None if len(bad) else made
+    widest, adds = float(walls.foot.max()), not (start.takes[own] > 0.0).any()
+    if made is not None and phantom(cut_body, made, widest, adds) is not None:
+        made = None
     done = cut_body if made is None else made
     if made is None:
         skip[:] = True
     wedged = left = 0
+    why = ""
     if skip.any():
         chosen = own[skip[walls.of[own]]]
         added, wedged, left = wedges(done, start.level, walls, chosen, joint, line)
         if added is not None:
-            done = added
+            ghost = phantom(done, added, widest, True)
+            if ghost is None:
+                done = added
+            else:  # better no draft than metal where none belongs
+                wedged, left, why = 0, wedged + left, ghost
     tight, place = _tight(done, start, own, made is not None and not skip.any())
     leaned = start.degrees[own]
     return Tapered(
-        done, count, area, tight, place, float(walls.foot.max()), wedged, left, (float(leaned.min()), float(leaned.max()))
+        done,
+        count if made is not None or wedged else 0,
+        area,
+        tight,
+        place,
+        widest,
+        wedged,
+        left,
+        (float(leaned.min()), float(leaned.max())),
+        why,
     )
 
 
 def _begun(
-    cleaned: Mesh, joint: Joint, asked: Floats, takes: Floats, only_adds: Iterable[int]
+    cleaned: Mesh, joint: Joint, asked: Floats, takes: Floats, only_adds: Iterable[int], least_mm: float
 ) -> tuple[Start, Walls, Ints]:
     """The body cut at the joint with its walls, and the faces of these."""
     cut_body, level = at_joint(cleaned, joint)
@@ -401,8 +422,16 @@ def _begun(
     share = per_face(cut_body, takes, bends)
     share[np.isin(line_of(cut_body), list(only_adds))] = 0.0
     flat_at = joint.height_mm if joint.level else None
-    start = Start(cut_body, level, side, bends, per_face(cut_body, asked, bends), share, joint.direction, flat_at)
-    walls = walls_of(cut_body, level, joint.direction, start.degrees, start.takes, bends, side)
+    degrees = per_face(cut_body, asked, bends)
+    start = Start(cut_body, level, side, bends, degrees, share, joint.direction, flat_at)
+    walls = walls_of(cut_body, level, joint.direction, degrees, start.takes, bends, side)
+    short = (
+        (walls.of >= 0) & (walls.foot < least_mm)[np.maximum(walls.of, 0)] if len(walls.foot) else np.zeros(len(side), bool)
+    )
+    if short.any():  # walls that lack so little that the sand does not feel it stay as they are
+        degrees = np.where(short, 0.0, degrees)
+        start = replace(start, degrees=degrees)
+        walls = walls_of(cut_body, level, joint.direction, degrees, start.takes, bends, side)
     return start, walls, np.flatnonzero(walls.of >= 0)
 
 

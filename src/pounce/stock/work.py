@@ -13,7 +13,7 @@ from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.stock.body import nearest_face
 from pounce.stock.machining import Asked
 from pounce.stock.sizes import Scales
-from pounce.stock.values import Added, DrillPoint, StockChoices
+from pounce.stock.values import Added, Cored, DrillPoint, StockChoices
 
 
 @dataclass
@@ -30,6 +30,7 @@ class Work:
     scales: Scales
     joint: Joint
     choices: StockChoices
+    cored: Cored
     lines: list[Added] = field(default_factory=list)
     bodies: list[Mesh] = field(default_factory=list)
     drill: list[DrillPoint] = field(default_factory=list)
@@ -37,7 +38,6 @@ class Work:
     machined: dict[int, Asked] = field(default_factory=dict)
     marks: list[tuple[Floats, Floats, float, int]] = field(default_factory=list)
     built_up: bool = False
-    cored: tuple[tuple[float, float, float], ...] = ()
     tight_mm2: float = 0.0
 
     def settle_joint(self) -> None:

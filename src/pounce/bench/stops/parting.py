@@ -61,6 +61,17 @@ class PartingCard(Card):
         self.keyed.chosen.connect(lambda how: self.desk.edit(edits.set_keyed, how))
         self._keyed_row = Row("Loose pieces", self.keyed, "A pin is drawn while ramming; a dovetail slides off by itself")
         self.body.addWidget(self._keyed_row)
+        self.rammed = Segments([("drag", "Drag"), ("cope", "Cope")], "Flat back rammed in the")
+        self.rammed.chosen.connect(lambda half: self.desk.edit(edits.set_rammed, half))
+        self._rammed_row = Row(
+            "Rammed in the", self.rammed, "In the drag the sand that a flat back forms stands; in the cope it hangs"
+        )
+        self.body.addWidget(self._rammed_row)
+        self.opened = Segments([("usual", "Usual"), ("over", "Upside down")], "Mould is opened")
+        self.opened.chosen.connect(lambda how: self.desk.edit(edits.set_upside_down, how == "over"))
+        self.body.addWidget(
+            Row("Opened", self.opened, "Turned over before it is opened, the cope's sand stands and the drag's hangs")
+        )
         self.body.addWidget(label("Trial draw", "section"))
         self.rap = Figure(" mm", 0.0, 5.0, 2, 0.1, "Rapping each way")
         self.rap.given.connect(lambda value: self.desk.edit(edits.set_rap, to_mm(value, self.desk.unit)))
@@ -226,6 +237,10 @@ class PartingCard(Card):
         shaped = not p.joint.level
         nudges = dict(job.parting.nudges) if job is not None else {}
         self._which_row.setVisible(shaped and p.windows > 0)
+        self._rammed_row.setVisible(p.kind == "flat-back")
+        if job is not None:
+            self.rammed.show_choice(job.parting.rammed)
+            self.opened.show_choice("over" if job.parting.upside_down else "usual")
         self._made_row.setVisible(shaped)
         self._free_row.setVisible(shaped and self._place() in nudges)
         if shaped:

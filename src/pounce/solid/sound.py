@@ -1,0 +1,120 @@
+"""Whether a solid may be written: bodies counted, two faces at each edge, no face without area; and the little mending that makes it so."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.solid import boolean
+from pounce.solid.mesh import Floats, Ints, Mesh, merged_vertices
+
+# What is written moves no more than this, mm: a tenth of the hundredth that patterns measure right to.
+FINE_MM = 1e-3
+# A body of its own smaller than this share of the whole is a crumb that a solid operation left.
+CRUMB = 1e-4
+# Faces of less area than this, mm2, have none.
+NO_AREA = 1e-9
+
+
+@dataclass(frozen=True)
+class Soundness:
+    """What a solid is as files of single precision hold it: ``bodies``, edges without just two faces, faces without area."""
+
+    bodies: int
+    odd_edges: int
+    flat_faces: int
+
+    @property
+    def sound(self) -> bool:
+        """Whether nothing is wrong with it, however many bodies it has."""
+        return self.odd_edges == 0 and self.flat_faces == 0
+
+
+def soundness(mesh: Mesh) -> Soundness:
+    """Judged by positions rounded to single precision, as a file keeps them."""
+    vertices, faces = merged_vertices(mesh.vertices.astype(np.float32).astype(np.float64), mesh.faces, 0.0)
+    rounded = Mesh.of(vertices, faces)
+    ends = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
+    _, counts = np.unique(ends[:, 0] * np.int64(len(vertices)) + ends[:, 1], return_counts=True)
+    solid = boolean.closed_solid(mesh)
+    bodies = 0 if solid is None else len(solid.decompose())
+    return Soundness(bodies, int((counts != 2).sum()), int((rounded.areas <= NO_AREA).sum()))
+
+
+def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
+    """The mesh as it is written: needless slivers merged, crumbs dropped, nothing moved by more than a thousandth of a millimetre.
+
+    ``bodies`` how many are meant; None for as many as there are beside crumbs. UserFault where it cannot be made sound.
+    """
+    found = soundness(mesh)
+    if found.sound and (found.bodies == bodies or (bodies is None and found.bodies == 1)):
+        return mesh
+    solid = boolean.closed_solid(mesh)
+    if solid is None:
+        raise UserFault("A solid came out open, so it is not written.", "Change the last addition, or report this part.")
+    parts = [boolean.unmarked(one).simplify(FINE_MM) for one in solid.decompose()]
+    total = sum(float(one.volume()) for one in parts)
+    kept = [one for one in parts if float(one.volume()) > CRUMB * total]
+    if bodies is not None and len(kept) != bodies:
+        raise UserFault(
+            f"A solid came out in {len(kept)} bodies where {bodies} {'is' if bodies == 1 else 'are'} meant, so it is not written.",
+            "Change the last addition or the core, or report this part.",
+        )
+    made = [_apart(boolean.bare_mesh(one)) for one in kept]
+    whole = _joined(made)
+    left = soundness(whole)
+    if not left.sound or abs(whole.volume - mesh.volume) > FINE_MM * mesh.area + CRUMB * total * len(parts):
+        raise UserFault(
+            f"A solid came out with {left.odd_edges} edges that have not just two faces and {left.flat_faces} faces without area.",
+            "Change the last addition, or report this part.",
+        )
+    return whole
+
+
+def _apart(mesh: Mesh) -> Mesh:
+    """A body whose faces meet at an edge by fours is drawn back there, by a thousandth along its own faces' normals."""
+    for _ in range(3):
+        vertices, faces = merged_vertices(mesh.vertices.astype(np.float32).astype(np.float64), mesh.faces, 0.0)
+        odd = _odd_corners(vertices, faces)
+        flat = Mesh.of(vertices, faces).areas <= NO_AREA
+        if not len(odd) and not flat.any():
+            return mesh
+        # vertices that the file would bring together are moved apart, each into its own faces' metal
+        same = np.isin(_numbers(mesh, vertices), odd)
+        normals = np.zeros_like(mesh.vertices)
+        for k in range(3):
+            np.add.at(normals, mesh.faces[:, k], mesh.crosses)
+        normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-300)[:, None]
+        moved = mesh.vertices - np.where(same[:, None], normals, 0.0) * FINE_MM
+        solid = boolean.closed_solid(Mesh.of(moved, mesh.faces))
+        if solid is None:
+            return mesh
+        mesh = boolean.bare_mesh(boolean.unmarked(solid).simplify(FINE_MM / 2.0))
+    return mesh
+
+
+def _numbers(mesh: Mesh, merged: Floats) -> Ints:
+    """(n,) number of the merged vertex that each vertex of the mesh becomes."""
+    rounded = mesh.vertices.astype(np.float32).astype(np.float64)
+    both = np.concatenate([merged, rounded])
+    _, numbers = np.unique(both, axis=0, return_inverse=True)
+    own = np.zeros(int(numbers.max()) + 1, np.int64)
+    own[numbers[: len(merged)]] = np.arange(len(merged))
+    return np.asarray(own[numbers[len(merged) :]])
+
+
+def _odd_corners(vertices: Floats, faces: Ints) -> Ints:
+    """Vertices at edges that have not just two faces."""
+    ends = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
+    keys, counts = np.unique(ends[:, 0] * np.int64(len(vertices)) + ends[:, 1], return_counts=True)
+    odd = keys[counts != 2]
+    return np.unique(np.concatenate([odd // len(vertices), odd % len(vertices)]))
+
+
+def _joined(meshes: list[Mesh]) -> Mesh:
+    count, vertices, faces = 0, [], []
+    for one in meshes:
+        vertices.append(one.vertices)
+        faces.append(one.faces + count)
+        count += len(one.vertices)
+    return Mesh.of(np.concatenate(vertices), np.concatenate(faces))

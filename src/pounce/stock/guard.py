@@ -1,0 +1,67 @@
+"""Guards on a body whose walls were leaned: nothing stands where nothing stood, and nothing went farther than its formula says."""
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from pounce.part.walls import is_wall, walls_at
+from pounce.solid.boolean import closed_solid
+from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.sample import spread
+from pounce.solid.tree import tree_of
+
+# Points over the body before, for how far metal was laid off it; and over the body after, for walls that are new.
+POINTS, WALL_POINTS = 30_000, 8000
+# Metal may stand off the body this many times the greatest lean: a mitred corner stands off by more than its walls.
+FARTHEST = 3.0
+# New walls thinner than this share of the thinnest that stood before are phantoms, when they make more than this share of the surface.
+THINNER, PHANTOM = 0.8, 2e-4
+
+
+def phantom(before: Mesh, after: Mesh, widest_mm: float, only_added: bool) -> str | None:
+    """Why the body after cannot be the body before with walls leaned by ``widest_mm`` at most; None where it can.
+
+    ``only_added``: no metal was taken, so that no wall may have got thinner.
+    """
+    one, two = closed_solid(before), closed_solid(after)
+    if one is None or two is None:
+        return "it came out open"
+    if len(two.decompose()) > len(one.decompose()):
+        return "a body stands alone that was not there"
+    if two.genus() != one.genus():
+        return "a tunnel opened or closed"
+    if _farthest(before, after) > FARTHEST * widest_mm:
+        return "metal was laid where no wall stands"
+    if only_added and _thin(after, before):
+        return "a wall stands that was not there"
+    return None
+
+
+def _farthest(before: Mesh, after: Mesh) -> float:
+    """How far the corners of the body after stand off the body before at most, mm, less what the spacing of points hides."""
+    points, _ = spread(before, POINTS)
+    known = np.concatenate([points, before.vertices])
+    spacing = float(np.sqrt(before.area / max(len(points), 1)))
+    gap, _ = cKDTree(known).query(after.vertices)
+    middles, _ = cKDTree(known).query(after.corners.mean(axis=1))
+    return float(max(gap.max(), middles.max())) - 2.0 * spacing
+
+
+def _thin(after: Mesh, before: Mesh) -> bool:
+    """Whether more than crumbs of the body after is a wall thinner than any that stood before."""
+    least = _least(before)
+    if least is None:
+        return False
+    thickness, real, share = _walls(after)
+    return float((real & (thickness < THINNER * least)).sum()) * share > PHANTOM * after.area
+
+
+def _least(mesh: Mesh) -> float | None:
+    thickness, real, _ = _walls(mesh)
+    return float(thickness[real].min()) if real.any() else None
+
+
+def _walls(mesh: Mesh) -> tuple[Floats, np.ndarray, float]:
+    points, faces = spread(mesh, WALL_POINTS)
+    tree = tree_of(mesh)
+    thickness = walls_at(mesh, tree, points, faces)
+    return thickness, is_wall(mesh, tree, points, faces, thickness), mesh.area / max(len(points), 1)

@@ -1,0 +1,279 @@
+"""Hollows of a body that cores, or nothing but sand, can make: found by what locks, stands too slender, or was pointed at.
+
+Decided before draft: a hollow that a core makes is cast solid while the walls are leaned, and cut out again as it was, so that no
+wall of it is leaned and none stands where there was none.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from pounce.base.errors import UserFault
+from pounce.draw.values import Reach
+from pounce.metals.tables import limits
+from pounce.parting.joint import Joint
+from pounce.parting.values import LoosePiece
+from pounce.solid import boolean
+from pounce.solid.features.patches import bends_of
+from pounce.solid.features.values import Feature
+from pounce.solid.frame import unit
+from pounce.solid.hollow import OPEN, Hollow, filled, hollow_of, regions
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.sky import openness
+from pounce.stock.body import WELD, nearest_face, rim_of, solid_of, welded
+from pounce.stock.values import Cored, Place
+
+# Hollows looked at, largest first; and the least share of the surface that is worth a word.
+MOST_HOLLOWS, LEAST_SHARE = 24, 1e-4
+# How far round the faces that lock a hollow is looked for, as a share of the diagonal.
+AROUND = 0.15
+# A hollow locks when more than this share of its wall does.
+LOCKS_SHARE = 0.02
+# A hollow nobody asked for is offered when so much of the part's surface locks in it and it holds so much of its
+# volume; less is a mark or a countersink.
+LEAST_LOCKED, LEAST_HELD = 2e-3, 3e-4
+# Openings that look away from each other within this cosine are the ends of a straight bore.
+STRAIGHT = -0.95
+# Places and faces are brought together within this share of the diagonal.
+NEAR = 0.02
+# How often a hollow may grow by bores it ends in.
+MOST_GROWN = 3
+
+
+@dataclass(frozen=True, eq=False)
+class Given:
+    """What hollows are looked for in: the mesh, which feature each face is of (-1 none), reach along the draw, joint, loose pieces."""
+
+    mesh: Mesh
+    feature: Ints
+    features: tuple[Feature, ...]
+    reach: Reach
+    direction: Floats
+    joint: Joint
+    loose: tuple[LoosePiece, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """A hollow: its faces, itself (None where it cannot be closed, and ``trouble`` why), how much of it locks, whether its sand would stand
+
+    too slender, and which of the places pointed at lies on it (-1 none).
+    """
+
+    faces: Ints
+    hollow: Hollow | None
+    locked_mm2: float
+    slender: bool
+    pointed: int
+    trouble: UserFault | None
+
+    @property
+    def locks(self) -> bool:
+        """Whether it locks along the draw."""
+        return self.locked_mm2 > LOCKS_SHARE * max(self.area_mm2, 1e-12)
+
+    @property
+    def is_bore(self) -> bool:
+        """Whether it goes straight through, with two openings."""
+        if self.hollow is None or len(self.hollow.openings) != 2:
+            return False
+        one, two = (opening.normal for opening in self.hollow.openings)
+        return float(one @ two) < STRAIGHT
+
+    @property
+    def width_mm(self) -> float:
+        """Across its widest opening, as a circle of the same area; 0 where it has none."""
+        if self.hollow is None:
+            return 0.0
+        return max((float(np.sqrt(4.0 * one.area_mm2 / np.pi)) for one in self.hollow.openings), default=0.0)
+
+    @property
+    def too_thin(self) -> bool:
+        """Whether a core of it would be so thin that it is better cast solid, marked and drilled."""
+        return self.is_bore and self.width_mm < limits()["bore_solid"].high
+
+    def worth(self, mesh: Mesh) -> bool:
+        """Whether it is worth a core that nobody pointed at."""
+        small = self.locked_mm2 < LEAST_LOCKED * mesh.area and not self.slender
+        return self.hollow is not None and not small and self.hollow.volume_mm3 >= LEAST_HELD * abs(mesh.volume)
+
+    @property
+    def area_mm2(self) -> float:
+        """Its wall."""
+        return 0.0 if self.hollow is None else self.hollow.wall_mm2
+
+
+def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
+    """Every hollow that locks, is too slender or was pointed at, largest first."""
+    mesh, reach = given.mesh, given.reach
+    locked = ~reach.up & ~reach.down
+    seeds = locked.copy()
+    groups = [_round(given, place) for place in pointed]
+    shown = np.any(groups, axis=0) if groups else np.zeros(len(seeds), bool)
+    slender = _slender(given)
+    seeds |= slender
+    for piece in given.loose:
+        seeds &= ~_in_piece(mesh, piece, given.joint)
+    if not seeds.any() and not shown.any():
+        return []
+    middles = mesh.corners.mean(axis=1)
+    near = seeds | shown
+    low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
+    reach_mm = AROUND * mesh.diagonal
+    sky = openness(mesh, ((middles > low - reach_mm) & (middles < high + reach_mm)).all(axis=1))
+    # an outside face that was pointed at is no hollow, nor is one that locks in the open: that is an undercut; a wall counts as
+    # a whole, for a narrow facet at its rim sees more sky than the wall does
+    seeds &= (sky < OPEN) | slender
+    for group in groups:
+        if float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
+            seeds |= group
+    at = [nearest_face(mesh, place) for place in pointed]
+    out: list[Found] = []
+    for faces in _whole_bores(given, sky, seeds)[:MOST_HOLLOWS]:
+        if float(mesh.areas[faces].sum()) < LEAST_SHARE * mesh.area:
+            continue
+        index = next((k for k, face in enumerate(at) if np.isin(face, faces)), -1)
+        if index < 0:  # a place may have been pointed at in the air of the hollow
+            index = next((k for k, place in enumerate(pointed) if _distance(mesh, faces, place) < NEAR * mesh.diagonal), -1)
+        hollow, trouble = None, None
+        try:
+            hollow = hollow_of(mesh, faces)
+        except UserFault as fault:
+            trouble = fault
+        shut = float(mesh.areas[faces][locked[faces]].sum())
+        out.append(Found(faces, hollow, shut, bool(slender[faces].any()), index, trouble))
+    return out
+
+
+def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
+    """The faces of each hollow. A bore that a hollow ends in at its inner rim belongs to it as a whole, out to its mouth: a short one that
+
+    draws by itself would else be left with a print standing in it.
+    """
+    mesh, bends = given.mesh, bends_of(given.mesh)
+    found = regions(mesh, bends, sky, seeds)
+    for _ in range(MOST_GROWN):
+        grown = False
+        for faces in found:
+            corners = np.zeros(len(mesh.vertices), bool)
+            corners[mesh.faces[faces]] = True
+            touching = corners[mesh.faces].any(axis=1)
+            for number in np.unique(given.feature[touching & (given.feature >= 0)]).tolist():
+                feature, own = given.features[number], given.feature == number
+                if feature.kind != "bore" or feature.turned_deg < 200.0 or np.isin(np.flatnonzero(own), faces).all():
+                    continue
+                if float(np.average(sky[own], weights=np.maximum(mesh.areas[own], 1e-12))) < OPEN and not seeds[own].all():
+                    seeds = seeds | own
+                    grown = True
+        if not grown:
+            break
+        found = regions(mesh, bends, sky, seeds)
+    return found
+
+
+def _round(given: Given, place: Place) -> Bools:
+    """(m,) the faces of what lies at a place: the whole feature there, else the face."""
+    face = nearest_face(given.mesh, place)
+    out = np.zeros(len(given.mesh.faces), bool)
+    out[face] = True
+    number = int(given.feature[face])
+    if number >= 0 and given.features[number].kind != "plane":
+        out |= given.feature == number
+    return out
+
+
+def _in_piece(mesh: Mesh, piece: LoosePiece, joint: Joint) -> Bools:
+    """(m,) faces inside the box that cuts a loose piece off, whose walls leave with it."""
+    flat = joint.flat_points(mesh.corners.mean(axis=1))
+    shape = shapely.Polygon(piece.corners).buffer(1e-3 * mesh.diagonal, join_style="mitre")
+    level = (flat[:, 2] >= piece.from_mm) & (flat[:, 2] <= piece.to_mm)
+    return np.asarray(level & shapely.contains_xy(shape, flat[:, 0], flat[:, 1]))
+
+
+def _slender(given: Given) -> Bools:
+    """(m,) walls of bores along the draw whose sand would stand or hang as a cone deeper than it is wide."""
+    out = np.zeros(len(given.mesh.faces), bool)
+    limit = limits()["core_slender"].value
+    for number, feature in enumerate(given.features):
+        if feature.kind != "bore" or feature.turned_deg < 200.0 or abs(float(feature.axis @ given.direction)) < 0.98:
+            continue
+        if _cone_depth(feature, given.joint) > limit * 2.0 * feature.radius_mm:
+            out |= given.feature == number
+    return out
+
+
+def _cone_depth(feature: Feature, joint: Joint) -> float:
+    """How deep the longer of its sand cones is: a through bore is parted where the joint crosses it."""
+    ends = [feature.centre + feature.axis * h for h in (feature.low_mm, feature.high_mm)]
+    over = [float(joint.above(end, free=True)) for end in ends]
+    if feature.through and min(over) < 0.0 < max(over):
+        return max(abs(min(over)), abs(max(over)))
+    return abs(over[1] - over[0])
+
+
+def _distance(mesh: Mesh, faces: Ints, place: Place) -> float:
+    """From a place to the box round these faces, mm: a wish is made at the middle of a region, which may lie in the air."""
+    points = mesh.corners[faces].reshape(-1, 3)
+    at = np.array(place)
+    return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - at, at - points.max(axis=0)), 0.0)))
+
+
+def cast_solid(body: Mesh, hollows: list[Hollow], code: int) -> Mesh:
+    """The body with hollows filled flush; the faces that close them carry ``code``."""
+    made = filled(body, hollows)
+    return Mesh.of(made.vertices, made.faces, np.where(made.origin < 0, code, made.origin))
+
+
+def cut_out(solid: Mesh, body: Mesh, hollows: list[Hollow], farther_mm: float, code: int) -> Mesh:
+    """The hollows cut from the solid again as they were on ``body``, carried straight on through ``farther_mm`` of metal laid before
+
+    their openings. Their walls carry the codes they had, what carries them on ``code``. UserFault where that breaks it.
+    """
+    base, table = solid_of(solid)
+    tools = []
+    for one in hollows:
+        tool, codes = _carried_on(body, one, farther_mm, code)
+        made = boolean.closed_solid(tool, len(table))
+        if made is None:
+            raise UserFault(
+                "The hollow for a core could not be kept while walls were leaned.", "Add the draft where it is drawn."
+            )
+        table = np.concatenate([table, codes])
+        tools.append(made)
+    return welded(boolean.as_mesh(boolean.without(base, tools), table), WELD * body.diagonal)
+
+
+def _carried_on(body: Mesh, hollow: Hollow, farther_mm: float, code: int) -> tuple[Mesh, Ints]:
+    """The hollow as a closed mesh with its mouths moved out, and the code of each of its faces."""
+    vertices, faces = [body.vertices], [body.faces[hollow.faces][:, ::-1]]
+    codes = [body.origin[hollow.faces]]
+    count = len(body.vertices)
+    for opening in hollow.openings:
+        used, inverse = np.unique(opening.caps, return_inverse=True)
+        caps = inverse.reshape(-1, 3)
+        vertices.append(body.vertices[used] + unit(opening.normal) * farther_mm)
+        a, b = rim_of(caps).T
+        low_a, low_b, high_a, high_b = used[a], used[b], a + count, b + count
+        faces += [np.stack([low_a, low_b, high_b], 1), np.stack([low_a, high_b, high_a], 1), caps + count]
+        codes.append(np.full(2 * len(a) + len(caps), code, np.int64))
+        count += len(used)
+    closed = np.concatenate(faces)
+    kept, numbers = np.unique(closed, return_inverse=True)
+    return Mesh.of(np.concatenate(vertices)[kept], numbers.reshape(-1, 3)), np.concatenate(codes)
+
+
+def cored_by(found: list[Found], given: Given, cored: Cored) -> list[Hollow]:
+    """The hollows that cores make by what was asked. ``found`` is of the places ``cored.places`` and then ``cored.kept``."""
+    out = []
+    for one in found:
+        if one.hollow is None:
+            continue
+        asked = 0 <= one.pointed < len(cored.places)
+        every = (
+            one.pointed < 0 and cored.every and one.worth(given.mesh) and (one.locks or one.slender) and not one.too_thin
+        )
+        if asked or every:
+            out.append(one.hollow)
+    return out
