@@ -149,10 +149,17 @@ def _wanted(opening: Opening, asked: HollowChoice, setting: Setting, hollow: Hol
         )
     if blind:
         arm = float((opening.centre - hollow.mesh.centre_of_mass) @ axis)
-        balance = mechanics.blind_print_mm(hollow.volume_mm3, arm, opening.area_mm2, limits()["blind_balance"].value)
-        least = max(least, balance, limits()["blind_least"].value * width)
+        wide = 1.0 if asked.wide is None else asked.wide
+        balance = mechanics.blind_print_mm(
+            hollow.volume_mm3, arm, opening.area_mm2 * wide**2, limits()["blind_balance"].value
+        )
+        # beyond what hangs out a longer print is no help: a wider one, a chaplet or a weight does it
+        span = float(-((hollow.mesh.vertices - opening.centre) @ axis).min())
+        most = max(span, limits()["blind_most"].value * width)
+        least = min(max(least, balance, limits()["blind_least"].value * width), most)
     table = table_length(kind, width)
-    return Wanted(asked.side_mm, None, asked.clearance_mm, float(np.ceil(least * 2.0) / 2.0) if least > table else 0.0)
+    needed = float(np.ceil(least * 2.0) / 2.0) if least > table else 0.0
+    return Wanted(asked.side_mm, None, asked.clearance_mm, needed, 1.0 if asked.wide is None else asked.wide)
 
 
 def _symmetric(hollow: Hollow, prints: list[Print]) -> bool:
@@ -202,7 +209,7 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
     safety = limits()["core_safety"].value
     volume, inside = core.volume * swell, hollow.volume_mm3 * swell
     weight = mechanics.weight_n(volume, mix.density.value)
-    lift = mechanics.lift_n(inside, volume, method.metal.density.value, mix.density.value)
+    lift = mechanics.lift_n(inside - _not_wetted(prints, setting), volume, method.metal.density.value, mix.density.value)
     up, down = (float(sum(one.bearing_mm2[k] for one in prints)) for k in (0, 1))
     lying = any(one.kind in ("side", "tail") for one in prints) and not setting.choices.on_end
     if setting.choices.on_end:
@@ -216,6 +223,13 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
     span, across = _span(hollow, prints)
     area = hollow.volume_mm3 / max(span, 1e-9) if span > 0.0 else hollow.volume_mm3 ** (2.0 / 3.0)
     one_end = len(prints) == 1
+    tip = 0.0
+    if one_end and lying:
+        only = prints[0]
+        arm = float((only.at_mm - hollow.mesh.centre_of_mass) @ only.axis) + only.length_mm / 2.0
+        moment = load * max(arm, 0.0)
+        pressure = mechanics.edge_pressure_kpa(load, moment, only.width_mm, only.length_mm, safety)
+        tip = mechanics.tip_play_mm(only.clearance_mm, span, only.length_mm)
     sag = mechanics.sag_mm(load, span, area, mix.stiffness.value, one_end) if lying else 0.0
     stress = mechanics.stress_mpa(load, span, area, one_end) if lying else 0.0
     strength = method.mould.strength
@@ -239,6 +253,7 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
         stress_mpa=stress,
         strength_mpa=mix.strength.value,
         wall_mm=_wall(setting.part, hollow),
+        tip_mm=tip,
         tips=_tips(core.centre_of_mass, prints, setting),
         steady_mm=_steady(core, prints, setting),
         chaplet_n=chaplet,
@@ -246,6 +261,24 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
         vent_way_mm=min(one.length_mm - clear for one in prints),
         shakeout=widest / max((6.0 * hollow.volume_mm3 / np.pi) ** (1.0 / 3.0), 1e-9),
     )
+
+
+def _not_wetted(prints: tuple[Print, ...], setting: Setting) -> float:
+    """Volume (mm3, pattern size) of metal that would bear on the mouths which prints close, upward less downward.
+
+    The metal stands as high as the casting: the head of the sprue is added where the mould is planned.
+    """
+    if setting.choices.on_end:
+        return 0.0
+    up = setting.joint.up
+    top = float((setting.part.vertices @ up).max())
+    total = 0.0
+    for one in prints:
+        facing = float(one.axis @ up)
+        area = np.pi / 4.0 * one.width_mm**2 * abs(facing)
+        held = mechanics.held_under_mm3(area, top - float(one.at_mm @ up))
+        total += held if facing < 0.0 else -held
+    return total * setting.swell
 
 
 def _span(hollow: Hollow, prints: tuple[Print, ...]) -> tuple[float, float]:

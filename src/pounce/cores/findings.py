@@ -4,6 +4,8 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import less_as_shown
+from pounce.cores import mechanics
 from pounce.cores.box import FREE
 from pounce.cores.values import HOWS, Core, CoreChoices, CoresResult, Offer, Print
 from pounce.metals.method import Method
@@ -115,15 +117,26 @@ def _float(core: Core, index: int) -> list[Finding]:
     load = core.loads
     safety = limits()["core_safety"]
     at, figures = core.at_mm, {"lift_n": load.lift_n, "weight_n": load.weight_n, "pressure_kpa": load.pressure_kpa}
+    upright = bool(core.prints) and any(one.kind == "drag" for one in core.prints)
     if load.lift_n <= 0.0:
         said = f"{core.name} is heavier than the metal it puts aside and lies by itself."
-        first = _note(f"core-float-{index}", said, "heavier", at, figures, "weight_n", "float-textbook")
+        if upright:
+            said = f"{core.name} stands in its drag print: no metal gets under it, so nothing drives it up."
+        first = _note(
+            f"core-float-{index}",
+            said,
+            "nothing drives it up" if upright else "heavier",
+            at,
+            figures,
+            "weight_n",
+            "float-textbook",
+        )
     else:
         said = f"{core.name} is driven up by {{lift_n}} when the metal is in."
         first = _note(f"core-float-{index}", said, "driven up", at, figures, "lift_n", "float-textbook")
     if load.allowed_kpa is None:
         return [first, Finding(
-            f"core-hold-{index}", Severity.WARN, "This mould has no strength to hold a core print. Weigh the core down or wire it.",
+            f"core-hold-{index}", Severity.WARN, "Loose sand has no strength to hold a core print. Weigh the core down or wire it.",
             noun="no strength", place_mm=at,
         )]  # fmt: skip
     figures = figures | {"allowed_kpa": load.allowed_kpa, "chaplet_n": load.chaplet_n, "head_mm": load.chaplet_mm}
@@ -210,6 +223,8 @@ def _turning(core: Core, index: int) -> list[Finding]:
         if wanted is not None:
             many = "Prints" if len(core.prints) > 1 else "A print"
             cure = (Remedy("longer-prints", f"{many} of {wanted:g} mm", "hollow_side", (f"{wanted:g}", *core.place_mm)),)
+        if len(core.prints) == 1 and core.prints[0].kind in ("side", "tail"):
+            return [_single(core, index, cure)]
         said = f"{core.name} would turn over before the mould is closed. Make its print longer, or glue it in."
         if core.prints and all(one.kind == "cope" for one in core.prints):
             said = f"{core.name} hangs in the cope: glue or wire it there, or turn the mould over so that it stands."
@@ -227,11 +242,33 @@ def _turning(core: Core, index: int) -> list[Finding]:
     return [_note(f"core-tips-{index}", "It lies or stands by itself in the open drag.", "by itself", at)]
 
 
+def _single(core: Core, index: int, longer: tuple[Remedy, ...]) -> Finding:
+    """A core held at one end that would turn over: a longer or a wider print, a chaplet under its end, or a weight on its print."""
+    only, load = core.prints[0], core.loads
+    arm = max(float((only.at_mm - np.array(core.at_mm)) @ only.axis), 0.0)
+    # about the edge of the seat: what hangs out turns by weight x arm; a weight in the middle of the print holds against it
+    weight_kg = load.weight_n * arm / (only.length_mm / 2.0) / mechanics.GRAVITY
+    wide = limits()["chaplet_wide"]
+    figures = {"print_mm": only.length_mm, "hangs_mm": load.span_mm, "balance_kg": weight_kg, "wide_ratio": wide.value}
+    ways = (
+        *longer,
+        Remedy("wider-print", f"A print {wide.value:g} times as wide", "hollow_wide", (f"{wide.value:g}", *core.place_mm)),
+        Remedy("chaplet", "Set a chaplet under its free end"),
+        Remedy("weight", "Load its print with {balance_kg} till the mould is closed"),
+    )
+    return Finding(
+        f"core-tips-{index}", Severity.WARN,
+        f"{core.name} hangs {{hangs_mm}} out of one print of {{print_mm}} and would turn over. Make the print longer or wider, set a chaplet "
+        "under its end, or load the print.",
+        noun="one print", place_mm=core.at_mm, figures=figures, main="hangs_mm", remedies=ways, source="core-practice",
+    )  # fmt: skip
+
+
 def _shift(core: Core, index: int, method: Method) -> list[Finding]:
     wall, figure = core.loads.wall_mm, limits()["core_shift"]
     if wall is None:
         return []
-    play = max(one.clearance_mm for one in core.prints)
+    play = core.loads.tip_mm or max(one.clearance_mm for one in core.prints)
     least = method.metal.least_wall.value
     figures = {
         "wall_mm": wall,
@@ -240,7 +277,7 @@ def _shift(core: Core, index: int, method: Method) -> list[Finding]:
         "share": play / wall if wall > 0.0 else 1.0,
         "least_mm": least,
     }
-    if wall - play < least:
+    if less_as_shown(wall - play, least):
         return [Finding(
             f"core-shift-{index}", Severity.WARN,
             "The wall beside it is {wall_mm}; shifted by its play of {play_mm} the thin side is less than the metal runs, {least_mm}.",

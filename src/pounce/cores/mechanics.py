@@ -14,6 +14,29 @@ def lift_n(hollow_mm3: float, core_mm3: float, metal_kgm3: float, sand_kgm3: flo
     return GRAVITY * 1e-9 * (metal_kgm3 * hollow_mm3 - sand_kgm3 * core_mm3)
 
 
+def held_under_mm3(area_mm2: float, depth_mm: float) -> float:
+    """Volume of metal whose weight does not press on a mouth, for a print closes it: area x depth under the metal's top.
+
+    Metal gets under a core only where it wets it: what presses on a drag print's mouth from below is sand.
+    """
+    return area_mm2 * max(depth_mm, 0.0)
+
+
+def edge_pressure_kpa(load_n: float, moment_nmm: float, width_mm: float, length_mm: float, safety: float) -> float:
+    """Greatest pressure of a single print on its seat, kPa, with the safety: F/(w L) + 6 M/(w L2), M about its middle.
+
+    (eccentric load on a rectangle, elementary statics)
+    """
+    if width_mm <= 0.0 or length_mm <= 0.0:
+        return float("inf")
+    return 1e3 * safety * (load_n / (width_mm * length_mm) + 6.0 * moment_nmm / (width_mm * length_mm**2))
+
+
+def tip_play_mm(clearance_mm: float, span_mm: float, length_mm: float) -> float:
+    """How far the free end of a core held at one end may shift: c (1 + 2 s/L), the play of its print carried on by its length."""
+    return clearance_mm * (1.0 + 2.0 * span_mm / length_mm) if length_mm > 0.0 else float("inf")
+
+
 def weight_n(volume_mm3: float, density_kgm3: float) -> float:
     """Weight in newton."""
     return GRAVITY * 1e-9 * density_kgm3 * volume_mm3

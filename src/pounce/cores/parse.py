@@ -8,12 +8,12 @@ from pounce.metals.tables import mix
 
 HELP = (
     "Give all, X,Y,Z, or X,Y,Z with :make=core|sand|drill|loose :side=MM :drag=MM :cope=MM :clearance=MM :vent=MM "
-    ":draft=DEG :box=split|half|tube behind it; or mix=NAME, longest=MM, on-end."
+    ":draft=DEG :wide=TIMES :box=split|half|tube behind it; or mix=NAME, longest=MM, on-end."
 )
 _FIELDS = {
     "side": "side_mm", "drag": "drag_mm", "cope": "cope_mm", "clearance": "clearance_mm", "vent": "vent_mm",
     "drag-taper": "drag_taper_deg", "cope-taper": "cope_taper_deg",
-    "draft": "draft_deg",
+    "draft": "draft_deg", "wide": "wide",
 }  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import manifold3d
 import numpy as np
 import shapely
+import shapely.affinity
 from shapely.geometry import Polygon
 
 from pounce.base.errors import UserFault
@@ -25,6 +26,8 @@ from pounce.solid.mesh import Floats
 UPRIGHT = 0.8
 # How deep a print roots inside the rim, mm, so that no film stays; the core's own a little more.
 ROOT = 0.01
+# How far the neck of a print wider than its opening reaches into it, mm.
+NECK = 0.5
 # A flat keeps this far off the corners of an outline, mm.
 HAIR = 0.02
 # An outline this near to a circle (area over that of the circle as wide as it) is a round print; a square has 1.27.
@@ -39,6 +42,7 @@ class Wanted:
     taper_deg: float | None = None
     clearance_mm: float | None = None
     least_mm: float = 0.0
+    wide: float = 1.0
 
 
 def way_of(opening: Opening, joint: Joint) -> tuple[str, Floats]:
@@ -84,6 +88,12 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
             "The rim of this opening folds over itself, so no print can follow it.", "Close it flush, or point at one bore."
         )
     outline = shapely.geometry.polygon.orient(outline)
+    upright = kind in ("cope", "drag")
+    if not 1.0 <= wanted.wide <= 3.0:
+        raise UserFault(f"A print {wanted.wide:g} times as wide as its opening cannot be used.", "1.2 to 2 times.")
+    own = outline
+    if wanted.wide > 1.0 and not upright:
+        outline = shapely.affinity.scale(outline, wanted.wide, wanted.wide, origin=(float(outline.centroid.x), frame.level))
     heights = rim @ axis
     near, far = float(heights.min()), float(heights.max())
     width = float(np.sqrt(4.0 * outline.area / np.pi))
@@ -93,7 +103,6 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
     length = max(table_length(kind, width), wanted.least_mm) if wanted.length_mm is None else wanted.length_mm
     if not 1.0 <= length <= 20.0 * width + 50.0:
         raise UserFault(f"A print of {length:g} mm cannot be used.", "Half to one diameter is usual.")
-    upright = kind in ("cope", "drag")
     taper = (
         limits()[f"print_{kind}_taper" if upright else "print_side_lean"].value
         if wanted.taper_deg is None
@@ -102,7 +111,11 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
     if not 0.0 <= taper <= 20.0:
         raise UserFault(f"A taper of {taper:g}° cannot be used.", "2 to 10 degrees.")
     made = _upright if upright else _lying
-    pattern, core, bearing = made(frame, outline, near, far, length, taper, clear, keyed, joint)
+    begin = far if outline is not own else near
+    pattern, core, bearing = made(frame, outline, begin, far, length, taper, clear, keyed, joint)
+    if outline is not own:  # a neck as wide as the hollow roots the wide print in it
+        pattern += frame.placed(_prism(own, near - ROOT, far + NECK))
+        core += frame.placed(_prism(_less(own, 0.0), near - 2.0 * ROOT, far + NECK + clear))
     if kind == "tail":
         pattern, core = _tailed(pattern, core, joint, clear)
     return Print(

@@ -29,7 +29,8 @@ class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What becomes of the hollow at ``at_mm`` (on the part), and the figures of its core; None: by the table.
 
     ``drag_mm``, ``cope_mm`` and ``side_mm`` lengths of prints that stand in the drag, reach into the cope or lie in the joint;
-    ``draft_deg`` of the hollow's own walls in the box, taken from the core; ``closed`` (places) openings that get no print and are closed flush; ``key`` whether a flat lets it in one way only.
+    ``draft_deg`` of the hollow's own walls in the box, taken from the core; ``closed`` (places) openings that get no print and are closed flush; ``key`` whether a flat lets it in one way only;
+    ``wide`` how many times as wide as its opening a lying print is (None: as wide), so that a short one balances.
     """
 
     at_mm: Place
@@ -44,6 +45,7 @@ class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     box: Box = "split"
     closed: tuple[Place, ...] = ()
     key: bool = True
+    wide: float | None = None
     draft_deg: float | None = None
 
 
@@ -137,7 +139,10 @@ class CoreBox:
 
 @dataclass(frozen=True, eq=False)
 class Loads:
-    """What bears on a core, N, mm, MPa: lift when poured, own weight, what its prints hold, bending, sag and unevenness."""
+    """What bears on a core, N, mm, MPa: lift when poured, own weight, what its prints hold, bending, sag and unevenness.
+
+    ``tip_mm`` how far the free end of a core with one lying print may shift by its play, 0 for others.
+    """
 
     volume_mm3: float
     weight_n: float
@@ -152,6 +157,7 @@ class Loads:
     stress_mpa: float
     strength_mpa: float
     wall_mm: float | None
+    tip_mm: float
     tips: bool
     steady_mm: float | None
     chaplet_n: float

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
-from pounce.base.units import plain
+from pounce.base.units import percent, plain
 from pounce.export.pages import (
     CHECK_MM,
     FOOT_MM,
@@ -62,8 +62,17 @@ def faces_of(casting: Mesh, points: tuple[DrillPoint, ...]) -> list[Face]:
     return out
 
 
-def drill_plan_pdf(name: str, casting: Mesh, points: tuple[DrillPoint, ...], paper: str = "A4") -> bytes:
-    """One page a way of drilling, as large as it needs, at 1:1 with a 100 mm check line."""
+# A casting this much smaller than wanted is worth a word on its plan, per cent.
+WORTH_PERCENT = 0.05
+
+
+def drill_plan_pdf(
+    name: str, casting: Mesh, points: tuple[DrillPoint, ...], smaller_percent: float = 0.0, paper: str = "A4"
+) -> bytes:
+    """One page a way of drilling, as large as it needs, at 1:1 with a 100 mm check line.
+
+    Holes stand at their final places; ``smaller_percent`` how much smaller than wanted the casting comes out, as from an original.
+    """
     faces_ready()
     buffer = io.BytesIO()
     page: Canvas | None = None
@@ -80,7 +89,7 @@ def drill_plan_pdf(name: str, casting: Mesh, points: tuple[DrillPoint, ...], pap
             page.setTitle(f"{name}, drilling plan")
             page.setAuthor("Pounce")
         page.setPageSize(tuple(size * MM))
-        _draw(page, name, face, size, low, span, tall)
+        _draw(page, name, face, size, low, span, tall, smaller_percent)
         page.showPage()
     if page is None:
         raise ValueError("there is nothing to drill")
@@ -88,7 +97,9 @@ def drill_plan_pdf(name: str, casting: Mesh, points: tuple[DrillPoint, ...], pap
     return buffer.getvalue()
 
 
-def _draw(page: Canvas, name: str, face: Face, size: Floats, low: Floats, span: Floats, tall: float) -> None:
+def _draw(
+    page: Canvas, name: str, face: Face, size: Floats, low: Floats, span: Floats, tall: float, smaller: float
+) -> None:
     left = (size[0] - span[0]) / 2.0
     bottom = FOOT_MM + tall + (size[1] - HEAD_MM - FOOT_MM - tall - span[1]) / 2.0
 
@@ -108,9 +119,10 @@ def _draw(page: Canvas, name: str, face: Face, size: Floats, low: Floats, span: 
     page.setFont("Body", 9.5)
     page.setFillColor(MUTED)
     way = axis_name(-face.way) or ", ".join(f"{value:.2f}" for value in -face.way)
-    page.drawString(
-        MARGIN_MM * MM, (size[1] - 19) * MM, f"Seen from {way} at 1:1, as the casting comes out. Prick through the crosses."
-    )
+    said = f"Seen from {way} at 1:1. Holes at their final sizes and places: prick through the crosses."
+    if smaller > WORTH_PERCENT:
+        said += f" The casting comes out {percent(smaller)} smaller: its outline is drawn so, and centre marks in it are that much too close."
+    page.drawString(MARGIN_MM * MM, (size[1] - 19) * MM, said)
     y = (FOOT_MM + tall - TABLE_ROW_MM) * MM
     columns = (MARGIN_MM, MARGIN_MM + 14, MARGIN_MM + 50, MARGIN_MM + 72, MARGIN_MM + 94, MARGIN_MM + 116)
     page.setFont("Body", 8.5)

@@ -108,6 +108,8 @@ def take_any(job: Job, remedy: Remedy) -> Edit:
         return set_hollow(job, at, {"hollow_undo": ""}.get(edit, edit.removeprefix("hollow_")))
     if edit == "hollow_box":
         return Edit("Another core box", change_at(job, at, box=word).job)
+    if edit == "hollow_wide":
+        return Edit("A wider print", change_at(job, at, wide=float(word)).job)
     if edit == "hollow_draft":
         return Edit("Draft in the core box", change_at(job, at, draft_deg=float(word)).job)
     return change_at(job, at, **{f"{edit.removeprefix('hollow_')}_mm": float(word)})

@@ -9,6 +9,7 @@ import itertools
 import manifold3d
 import numpy as np
 import shapely
+import shapely.affinity
 from shapely.geometry.base import BaseGeometry
 
 from pounce.base.errors import UserFault
@@ -23,13 +24,19 @@ from pounce.solid.mesh import Floats, Mesh
 # A part is alike about the line of the pins when no more of it than this share lies elsewhere after turning.
 ALIKE = 2e-3
 MOST_COPIES = 24
+# A plan whose sides differ by less than this share is as long as wide.
+SQUARE_SHARE = 0.01
+# The section by which lines of symmetry are found is taken this far over the joint, mm; and so many lines are tried on the part.
+JOINT_OFF_MM, MOST_LINES = 0.05, 4
 MOUNTED = ("cope-half", "drag-half", "pattern")
 
 
-def mounted(choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction: Floats, height_mm: float) -> Mount | None:
+def mounted(
+    choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction: Floats, height_mm: float, sand_mm: float
+) -> Mount | None:
     """The pieces of a pattern with a flat joint on their boards; None where nothing is to be mounted. UserFault for impossible figures.
 
-    ``whole`` is the pattern before it was split and drilled, by which its likeness about the pins is judged.
+    ``sand_mm`` the sand wanted beside it, ``whole`` is the pattern before it was split and drilled, by which its likeness about the pins is judged.
     """
     if choices.mount == "none":
         return None
@@ -39,14 +46,16 @@ def mounted(choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction
     turn = _frame(points, direction)
     plan = (points @ turn.T)[:, :2]
     shift = -np.array([*(plan.min(axis=0) + plan.max(axis=0)) / 2.0, height_mm])
-    alike = _unlike(whole, turn, shift)
     halves = len(own) == 2
     one_side = choices.mount == "one-side"
+    alike = _unlike(whole, turn, shift)
+    if one_side and halves and alike > ALIKE:
+        turn, shift, alike = _turned(whole, points, turn, shift, alike)
     castings = choices.copies
     places = _places(pieces, own, turn, shift, choices, one_side, alike <= ALIKE)
     if one_side and halves and alike > ALIKE:
         castings = 2 * choices.copies
-    return _built(choices, pieces, own, (turn, shift), places, alike, castings)
+    return _built(choices, pieces, own, (turn, shift), places, alike, castings, sand_mm)
 
 
 def _checked(choices: PatternChoices) -> None:
@@ -65,11 +74,49 @@ def _frame(points: Floats, direction: Floats) -> Floats:
     corners = np.array(shapely.minimum_rotated_rectangle(shapely.MultiPoint(flat).convex_hull).exterior.coords)
     sides = np.diff(corners[:3], axis=0)
     along = sides[int(np.argmax(np.linalg.norm(sides, axis=1)))]
-    # near an own axis of the plan the axis is meant
+    # near an own axis of the plan the axis is meant; a round or square plan has no longest way, and takes its own axis
     angle = float(np.arctan2(along[1], along[0]))
+    if float(np.ptp(np.linalg.norm(sides, axis=1))) < SQUARE_SHARE * float(np.linalg.norm(sides, axis=1).max()):
+        angle = 0.0
     angle = round(angle / (np.pi / 2)) * np.pi / 2 if abs(np.sin(2 * angle)) < 0.02 else angle
     c, s = float(np.cos(angle)), float(np.sin(angle))
     return np.array([[c, s, 0.0], [-s, c, 0.0], [0.0, 0.0, 1.0]]) @ base
+
+
+def _turned(whole: Mesh, points: Floats, turn: Floats, shift: Floats, alike: float) -> tuple[Floats, Floats, float]:
+    """The frame turned about the draw so that the part lies on itself when it is turned over, where its own symmetry allows it.
+
+    Lines of symmetry are looked for on the section at the joint, which is quick; the best few are held against the whole part.
+    """
+    solid = boolean.closed_solid(whole.moved(turn, shift))
+    if solid is None:
+        return turn, shift, alike
+    rings = [shapely.Polygon(np.asarray(one)) for one in solid.slice(JOINT_OFF_MM).to_polygons()]
+    shape = shapely.symmetric_difference_all([one.buffer(0.0) for one in rings]) if rings else shapely.Polygon()
+    if shape.is_empty:
+        return turn, shift, alike
+    centre = shape.centroid
+
+    def off(degrees: float) -> float:
+        placed = shapely.affinity.rotate(shape, -degrees, origin=centre)
+        over = shapely.affinity.scale(placed, 1.0, -1.0, origin=centre)
+        return float(placed.symmetric_difference(over).area)
+
+    rough = sorted(np.arange(0.0, 180.0, 1.0).tolist(), key=off)[:MOST_LINES]
+    for degrees in rough:
+        fine = min((degrees + k * 0.1 for k in range(-9, 10)), key=off)
+        fine = round(fine) if abs(fine - round(fine)) < 0.15 else fine
+        c, s = float(np.cos(np.radians(fine))), float(np.sin(np.radians(fine)))
+        once = np.array([[c, s, 0.0], [-s, c, 0.0], [0.0, 0.0, 1.0]]) @ turn
+        plan = (points @ once.T)[:, :2]
+        moved = -np.array([*(plan.min(axis=0) + plan.max(axis=0)) / 2.0, -float(shift[2])])
+        # a line of symmetry runs through the middle of the section, which need not be that of the box
+        middle = np.array([[c, s], [-s, c]]) @ (np.array(centre.coords[0]) - shift[:2])
+        moved[1] = -float(middle[1])
+        unlike = _unlike(whole, once, moved)
+        if unlike <= ALIKE:
+            return once, moved, unlike
+    return turn, shift, alike
 
 
 def _unlike(whole: Mesh, turn: Floats, shift: Floats) -> float:
@@ -108,7 +155,7 @@ def _longer(size: Floats, gap: float, columns: int, rows: int) -> float:
 
 
 def _built(
-    choices: PatternChoices, pieces: list[Piece], own: list[int], frame: tuple[Floats, Floats], places: list[tuple[float, float]], alike: float, castings: int
+    choices: PatternChoices, pieces: list[Piece], own: list[int], frame: tuple[Floats, Floats], places: list[tuple[float, float]], alike: float, castings: int, sand_mm: float,
 ) -> Mount:  # fmt: skip
     turn, shift = frame
     plate = choices.mount == "match-plate"
@@ -126,7 +173,7 @@ def _built(
             else:
                 settings.append((1 if below and len(own) == 2 else 0, k, below, x, -y if below else y, 0.0))
     stood = [(b, k, *_stood(pieces[k], turn, shift, over, (x, y, lift))) for b, k, over, x, y, lift in settings]
-    flask, fits = _flask(choices, [mesh for *_, mesh in stood])
+    flask, fits = _flask(choices, [mesh for *_, mesh in stood], sand_mm)
     found = _said(choices, flask, fits, alike, castings, len(own))
     pins = np.array([[-1.0, 0.0], [1.0, 0.0]]) * (flask[0] / 2.0 + limits()["flask_pin_out"].value)
     boards, outlines, holes, placed = [], [], [], []
@@ -164,10 +211,10 @@ def _stood(
     return all_turn, all_shift, piece.mesh.moved(all_turn, all_shift)
 
 
-def _flask(choices: PatternChoices, meshes: list[Mesh]) -> tuple[tuple[float, float], bool]:
+def _flask(choices: PatternChoices, meshes: list[Mesh], sand_mm: float) -> tuple[tuple[float, float], bool]:
     """The inside of the flask and whether the sand round the patterns is as thick as it should be in it."""
     points = np.abs(np.concatenate([mesh.vertices[:, :2] for mesh in meshes])).max(axis=0)
-    need = 2.0 * (points + limits()["sand_round_pattern"].value)
+    need = 2.0 * (points + sand_mm)
     if choices.flask_mm is not None:
         return choices.flask_mm, bool((np.array(choices.flask_mm) >= need - 1e-6).all())
     long, wide = (float(np.ceil(side / 10.0) * 10.0) for side in need)

@@ -6,10 +6,11 @@ import msgspec
 import numpy as np
 
 from pounce.base.errors import UserFault
-from pounce.base.finding import Finding, Severity
+from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.tick import Tick, span
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
+from pounce.metals.margins import sand_round
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.part.model import PartResult
@@ -105,7 +106,17 @@ def pattern_stop(
     swell = float(np.mean(stock.made_factors)) / float(np.mean(stock.rammed_factors)) if kind_of(method) == "metal" else 1.0
     less = 1.0 / swell
     carried = pieces if less == 1.0 else [piece.shrunk(less) for piece in pieces]
-    mount = _mount(choices, carried, whole_mesh.scaled(less), draw.direction, height * less, flat, method, findings)
+    mount = _mount(
+        choices,
+        carried,
+        whole_mesh.scaled(less),
+        draw.direction,
+        height * less,
+        flat,
+        method,
+        findings,
+        _sand(stock, method),
+    )
     figures: dict[str, float] = {}
     if kind_of(method) == "metal":
         pieces, figures, said = master_pieces(pieces, choices, method, swell)
@@ -143,11 +154,22 @@ def _reaches_across(mesh: Mesh, draw: DrawResult, height: float) -> bool:
     return bool(min(float(along.max()), -float(along.min())) > ACROSS_MM)
 
 
+def _sand(stock: StockResult, method: Method) -> float:
+    """Sand wanted beside the casting, by its metal and mass, mm."""
+    return sand_round(method.metal_id, stock.cast.mass_kg).beside_mm
+
+
 def _mount(
-    choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction: Floats, height: float, flat: bool, method: Method, findings: list[Finding]
+    choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction: Floats, height: float, flat: bool, method: Method, findings: list[Finding],
+    sand_mm: float,
 ) -> Mount | None:  # fmt: skip
     """The pieces on their boards, or a word why not."""
     if choices.mount == "none":
+        if choices.copies > 1:
+            findings.append(Finding(
+                "copies-want-a-board", Severity.WARN, f"{choices.copies} patterns were asked for, but only a board or a match plate carries more than one.",
+                noun="board", remedies=(Remedy("mount", "Mount them on boards", "pattern_mount", "boards"),), source=limits()["mount_board"].source,
+            ))  # fmt: skip
         return None
     if not flat or not method.pattern.draws:
         findings.append(Finding(
@@ -155,7 +177,7 @@ def _mount(
             "and burned-out foam on none.", noun="mounting board", source=limits()["mount_board"].source,
         ))  # fmt: skip
         return None
-    mount = mounted(choices, pieces, whole, direction, height)
+    mount = mounted(choices, pieces, whole, direction, height, sand_mm)
     if mount is not None:
         findings += mount.findings
     return mount
@@ -165,8 +187,12 @@ def _asked(stock: StockResult, parting: PartingResult, part: PartResult) -> Aske
     """What the part would want if it served as its own pattern: its through holes along no wall of a core, and its walls short of draft."""
     # larger holes are the part's own shape, and are moulded
     small = limits()["bore_solid"].value
-    bores = sum(one.kind == "bore" and 2.0 * one.radius_mm <= small for one in stock.features)
-    tight = sum(region.area_mm2 for region in parting.regions)
+    bores = sum(
+        one.kind == "bore" and 2.0 * one.radius_mm <= small and bool((stock.feature == number).any())
+        for number, one in enumerate(stock.features)
+    )
+    leaned = any(line.kind == "Draft" and line.on and not line.trouble for line in stock.lines)
+    tight = stock.tight_mm2 if leaned else sum(region.area_mm2 for region in parting.regions)
     return Asked(bores, tight, float(part.mesh.size.max()))
 
 

@@ -12,7 +12,7 @@ from pounce.parting.values import PartingResult, State, Trial
 from pounce.route.cores import cores_summary
 from pounce.route.keys import STOPS
 from pounce.route.making import making_summary
-from pounce.route.results import Results, cautions_at, findings_at
+from pounce.route.results import Results, cautions_at, findings_at, sand_of
 from pounce.route.stock import stock_summary
 
 
@@ -78,6 +78,7 @@ def check(results: Results, model: Model) -> dict[str, Any]:
             "least_draft_deg": parting.least_draft_deg,
         },
         "forgiven_mm2": draw.reach.forgiven_mm2,
+        "sand_round_mm": _sand(results),
         "trial": _trial(parting.trial, parting.joint.turned),
         "loose_pieces": [
             {
@@ -101,6 +102,12 @@ def check(results: Results, model: Model) -> dict[str, Any]:
         ],
         "findings": [finding_keys(finding) for finding in found],
     }
+
+
+def _sand(results: Results) -> dict[str, float]:
+    """Sand wanted round the casting, by its metal and mass, mm."""
+    found = sand_of(results)
+    return {"beside": found.beside_mm, "between": found.between_mm, "over": found.over_mm, "under": found.under_mm}
 
 
 def rammed_in(parting: PartingResult) -> str | None:

@@ -21,7 +21,7 @@ from pounce.part.model import Model, PartResult
 from pounce.parting.shed import contours, cut_down
 from pounce.pattern.making.printed import test_piece
 from pounce.route.keys import STOPS
-from pounce.route.results import Results, findings_at
+from pounce.route.results import Results, findings_at, sand_of
 from pounce.sheet.shop import Content, shop_sheet
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.picture import render, standing_view
@@ -49,6 +49,7 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             choices=results.job.pattern,
             fault=None if fault is None else str(fault),
             findings=tuple(f for stop in STOPS for f in findings_at(stop, results)),
+            sand=sand_of(results),
             unit=unit,
         ),
         results.job.pattern.paper,
@@ -78,8 +79,14 @@ def drill_plan_bytes(results: Results) -> tuple[bytes, bytes]:
     stock = results.need("stock")
     if not stock.drill:
         raise UserFault("No hole was filled, so there is nothing to drill.", "Fill a hole at Stock first.")
-    casting = stock.mesh.scaled(casting_share(results))
-    return drill_plan_pdf(results.job.name, casting, stock.drill, results.job.pattern.paper), drill_csv(stock.drill)
+    share = casting_share(results)
+    # holes stand where they are wanted; a casting that comes out smaller lies round the same middle
+    middle = stock.mesh.bounds.mean(axis=0)
+    casting = stock.mesh.scaled(share).moved(np.eye(3), middle * (1.0 - share))
+    smaller = 100.0 * (1.0 - float(share.mean()))
+    return drill_plan_pdf(results.job.name, casting, stock.drill, smaller, results.job.pattern.paper), drill_csv(
+        stock.drill
+    )
 
 
 def box_plan_bytes(results: Results) -> bytes:

@@ -7,8 +7,8 @@ import numpy as np
 
 from pounce.draw.search import cost_words
 from pounce.draw.values import Candidate
+from pounce.metals.margins import sand_round
 from pounce.metals.method import Method
-from pounce.metals.tables import limits
 from pounce.part.model import PartResult
 from pounce.solid.frame import across, unit
 
@@ -22,14 +22,17 @@ def plan(name: str, part: PartResult, method: Method, candidates: tuple[Candidat
     for candidate in candidates:
         shaped = candidate.relief_mm > 0.0
         ways.append(
-            (candidate.score, _way(part, candidate, "natural" if shaped else _flat_kind(candidate), candidate.score))
+            (
+                candidate.score,
+                _way(part, method, candidate, "natural" if shaped else _flat_kind(candidate), candidate.score),
+            )
         )
         if shaped:
             rest = max(candidate.locked_mm2 - candidate.any_parting_mm2, 0.0) / part.area_mm2
             score = replace(candidate.parts, locked_flat=rest, relief=0.0).total
             plane = replace(candidate, relief_mm=0.0)
             plane = replace(plane, why="A plane in place of a joint that follows the part", cost=cost_words(plane))
-            ways.append((score, _way(part, plane, _flat_kind(plane), score)))
+            ways.append((score, _way(part, method, plane, _flat_kind(plane), score)))
     ways.sort(key=lambda pair: pair[0])
     return {
         "schema": "pounce.plan/1",
@@ -45,11 +48,11 @@ def _flat_kind(candidate: Candidate) -> str:
     return "flat-back" if candidate.flat_back else "split"
 
 
-def _way(part: PartResult, candidate: Candidate, kind: str, score: float) -> dict[str, Any]:
+def _way(part: PartResult, method: Method, candidate: Candidate, kind: str, score: float) -> dict[str, Any]:
     direction = unit(candidate.direction)
     u, v = across(direction)
     spans = [float(np.ptp(part.mesh.vertices @ side)) for side in (u, v)]
-    margin = 2.0 * limits()["sand_round_pattern"].value
+    margin = 2.0 * sand_round(method.metal_id, method.mass_kg(part.volume_mm3)).beside_mm
     natural = kind == "natural"
     return {
         "direction": list(candidate.direction),

@@ -9,6 +9,7 @@ from pounce.cores.values import CoresResult, key_of
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
 from pounce.metals import tables
+from pounce.metals.margins import SandRound, sand_round
 from pounce.metals.method import Method, cautions_of
 from pounce.part.model import PartResult
 from pounce.part.words import wall_findings, weight_findings
@@ -91,3 +92,10 @@ def cautions_at(results: Results) -> tuple[str, ...]:
     made = results.cores is not None and bool(results.cores.cores)
     sand = [tables.mix(results.job.cores.mix)] if made else []
     return cautions_of(results.metal.metal, results.metal.mould, results.metal.pattern, *sand)
+
+
+def sand_of(results: Results) -> SandRound:
+    """Sand wanted round the casting, by its metal and mass as it is poured. Raises the fault of a stop it cannot do without."""
+    method, part = results.need("metal"), results.need("part")
+    mass = method.mass_kg(part.volume_mm3) if results.stock is None else results.stock.cast.mass_kg
+    return sand_round(method.metal_id, mass)

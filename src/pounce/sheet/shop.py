@@ -17,6 +17,7 @@ from pounce.base.units import area, degrees, length, mass, plain, volume
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.metals.contraction import formula
+from pounce.metals.margins import SandRound
 from pounce.metals.method import Method, cautions_of
 from pounce.metals.tables import mix, sources
 from pounce.part.model import PartResult
@@ -63,6 +64,7 @@ class Content:
     choices: PatternChoices
     fault: str | None
     findings: tuple[Finding, ...]
+    sand: SandRound
     unit: str
 
 
@@ -174,6 +176,7 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
         ("Deep in cope and drag", f"{length(c.parting.cope_depth_mm * factor, c.unit)} and "
                                   f"{length(c.parting.drag_depth_mm * factor, c.unit)}"),
         ("Draft asked, least found", f"{_draft_words(c.method)}, {degrees(c.parting.least_draft_deg)}"),
+        ("Sand beside, over, under", " ".join([f"{plain(c.sand.beside_mm, 0)}, {plain(c.sand.over_mm, 0)}, {plain(c.sand.under_mm, 0)}", "mm"])),
         ("Draws clean", area(c.parting.clean_mm2, c.unit)),
         ("Tight", area(c.parting.tight_mm2, c.unit)),
         ("Locks", area(c.parting.locked_mm2, c.unit)),

@@ -88,7 +88,7 @@ def _dimensions(page: Canvas, y: float, stock: StockResult, method: Method, unit
         page.line(MARGIN, y + 11, wide(page) - MARGIN, y + 11)
         page.setFillColor(INK)
         page.setFont("Body", 10)
-        page.drawString(MARGIN, y, row.name)
+        page.drawString(MARGIN, y, f"{row.name}, cut here" if row.note else row.name)
         for x, text in zip(columns, _cells(row, unit), strict=True):
             page.drawRightString(x, y, text)
     page.setFont("Slant", 8.5)
@@ -110,7 +110,7 @@ def _cells(row: Dimension, unit: str) -> tuple[str, ...]:
 def _drill(page: Canvas, y: float, stock: StockResult, unit: str) -> None:
     page.setFillColor(INK)
     page.setFont("Semi", 12)
-    page.drawString(MARGIN, y, "To drill, where the casting comes out")
+    page.drawString(MARGIN, y, "To drill, at final places")
     for point in stock.drill:
         where = ", ".join(length(value, unit, 2) for value in point.at_mm)
         deep = "through" if point.through else f"{length(point.depth_mm, unit)} deep"

@@ -3,7 +3,7 @@
 import numpy as np
 
 from pounce.solid.mesh import Ints, Mesh
-from pounce.stock.body import part_face
+from pounce.stock.body import LINES, part_face
 from pounce.stock.machining import near_of
 from pounce.stock.work import Work
 
@@ -34,3 +34,15 @@ def _walls_carried_on(work: Work, mesh: Mesh, feature: Ints) -> Ints:
         near = (off < near_of(mesh) + 2.0 * found.misfit_mm) & (np.abs(normals @ found.axis) < ROUND_WALL)
         out[added[near]] = number
     return out
+
+
+def recoded(work: Work, body: Mesh) -> Mesh:
+    """The body with the walls that stock carried on coded as the part's own: they stay that bore's wall when they are leaned later."""
+    number = features_on(work, body)
+    fresh = np.flatnonzero((part_face(body) < 0) & (number >= 0))
+    if not len(fresh):
+        return body
+    first = np.array([int(one.faces[0]) if len(one.faces) else -1 for one in work.features], np.int64)
+    origin = body.origin.copy()
+    origin[fresh] = (first[number[fresh]] + 1) * LINES + origin[fresh] % LINES
+    return Mesh.of(body.vertices, body.faces, origin)

@@ -6,17 +6,22 @@ import manifold3d
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.solid import boolean
+from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
+from pounce.solid.hollow import capped, rims
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.tree import tree_of
-from pounce.stock.body import ROOT, joined_to, part_face, rim_loops, shell, touching
+from pounce.stock.body import ROOT, joined_to, nearest_face, part_face, rim_loops, shell, touching
 from pounce.stock.machining import near_of
 
 # A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.
 MARK_LEAN = 0.72
 # How far the hole's wall may stand off its round where stock carries it on.
 STOCK_LEANS_MM = 0.15
+# Corners this near to a plane, as a share of the diagonal, lie in it.
+LEVEL_SHARE = 2e-5
 
 
 @dataclass(frozen=True, eq=False)
@@ -155,38 +160,60 @@ def _cone(tip_from: Floats, normal: Floats, radius: float) -> Mesh:
 def levelled(body: Mesh, place: tuple[float, float, float], radius_mm: float, line: int) -> tuple[Mesh, float]:
     """A worn place filled up to the plane round it; returns the body and the greatest thickness of filler, mm.
 
-    The plane is that of the sound surface just outside the radius. UserFault where there is no such plane or nothing to fill.
+    The place is all that lies below that plane and hangs together with the point; it is closed by its own rim, so that filler stays
+    in the dent. UserFault where there is no such plane, nothing to fill, or a place that runs out over an edge or beyond the radius.
     """
     at = np.array(place)
-    middles = body.corners.mean(axis=1)
-    gap = np.linalg.norm(middles - at, axis=1)
-    near = np.linalg.norm(body.vertices - at, axis=1) < radius_mm
-    inner = near[body.faces].all(axis=1)
-    normal = np.einsum("i,ij->j", np.where(gap < 2.0 * radius_mm, body.areas, 0.0), body.normals)
-    size = float(np.linalg.norm(normal))
-    if size <= 0.0 or not inner.any():
-        raise UserFault("There is no worn place within that radius.", "Point at its middle and give a larger radius.")
-    normal = normal / size
-    ring = (gap >= 0.8 * radius_mm) & (gap < 3.0 * radius_mm) & (body.normals @ normal > 0.98)
-    if not ring.any():
-        ring = (body.normals @ normal > 0.98) & ~inner
-    if not ring.any():
+    gap = np.linalg.norm(body.vertices - at, axis=1)
+    seed = nearest_face(body, place)
+    normal, level = _plane_round(body, gap, radius_mm, body.normals[seed])
+    sunk = level - body.vertices @ normal
+    fine = LEVEL_SHARE * body.diagonal
+    lower = sunk > fine
+    among = lower[body.faces].any(axis=1) & (body.normals @ normal > -0.2) & (gap[body.faces].min(axis=1) < 2.0 * radius_mm)
+    if not among[seed]:
+        raise UserFault("Nothing lies below the face round it there.", "Point at the worn place itself.")
+    start = np.zeros(len(body.faces), bool)
+    start[seed] = True
+    faces = touching(body, among, start)
+    inside = np.unique(body.faces[faces])
+    if float(gap[inside][lower[inside]].max(initial=0.0)) > radius_mm:
+        raise UserFault(
+            f"The worn place reaches farther than {radius_mm:g} mm from that point, or runs out over an edge.",
+            "Give a larger radius, or level it by hand.",
+        )
+    loops = rims(body.faces[faces])
+    if not loops or any(float(np.abs(sunk[loop]).max()) > fine for loop in loops):
+        raise UserFault(
+            "The worn place runs out over an edge, so no rim holds the filler.", "Level it by hand, or mend the model."
+        )
+    caps = np.concatenate([capped(body, [loop]).caps for loop in loops])
+    keep = np.ones(len(body.faces), bool)
+    keep[faces] = False
+    closed = np.concatenate([body.faces[keep], caps])
+    origin = np.concatenate([body.origin[keep], np.full(len(caps), line + 1, np.int64)])
+    used, numbers = np.unique(closed, return_inverse=True)
+    made = Mesh.of(body.vertices[used], numbers.reshape(-1, 3), origin)
+    if boolean.closed_solid(made) is None or made.volume < body.volume:
+        raise UserFault("The worn place could not be closed by its rim.", "Level it by hand, or mend the model.")
+    return made, float(sunk[inside].max())
+
+
+def _plane_round(body: Mesh, gap: Floats, radius_mm: float, way: Floats) -> tuple[Floats, float]:
+    """The sound plane round a worn place: its normal (3,), that looks about where ``way`` does, and its height along it.
+
+    Of the flat patches that come within three radii the one of most area there. UserFault where there is none.
+    """
+    group = flat_groups(body, bends_of(body))
+    near = (gap[body.faces].min(axis=1) < 3.0 * radius_mm) & (body.normals @ way > 0.3)
+    area = np.bincount(group[near], body.areas[near], int(group.max()) + 1) if near.any() else np.zeros(1)
+    best = int(np.argmax(area))
+    if area[best] <= 0.0:
         raise UserFault(
             "There is no sound face round that place to level it to.", "Point nearer to one, or lower the radius."
         )
-    weight = body.areas[ring]
-    normal = np.einsum("i,ij->j", weight, body.normals[ring])
+    mine = group == best
+    normal = np.einsum("i,ij->j", body.areas[mine], body.normals[mine])
     normal = normal / float(np.linalg.norm(normal))
-    heights = middles[ring] @ normal
-    order = np.argsort(heights)
-    level = float(heights[order][np.searchsorted(np.cumsum(weight[order]), 0.6 * weight.sum())])
-    under = inner & (body.normals @ normal > 0.0) & (body.corners @ normal < level - 1e-4).any(axis=1)
-    faces = touching(body, under, under)
-    if not len(faces):
-        raise UserFault("Nothing lies below the face round it there.", "Point at the worn place itself.")
-    sunk = level - body.vertices @ normal
-    top = body.vertices + np.maximum(sunk, 0.0)[:, None] * normal
-    bottom = body.vertices - normal * (ROOT * 50.0 * body.diagonal)
-    tool = shell(body.faces[faces], top, bottom)
-    deepest = float(sunk[np.unique(body.faces[faces])].max())
-    return joined_to(body, [tool], line), deepest
+    heights = body.vertices[np.unique(body.faces[mine])] @ normal
+    return normal, float(np.median(heights))

@@ -1,6 +1,6 @@
 """Contraction per axis, what is made and what comes out, and the table of main dimensions."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -17,6 +17,8 @@ from pounce.stock.values import AxisShrink, Dimension, StockChoices
 NAMES = ("x", "y", "z")
 WHY = {"core": "a core between holds it back", "flanges": "the sand between two flanges holds it back"}
 MOST_ROUNDS = 6
+# Ends of a round whose diameters differ by more are drafted, mm.
+DRAFTED_MM = 0.02
 
 
 @dataclass(frozen=True)
@@ -120,6 +122,7 @@ def dimensions_of(
     body: Mesh,
     features: tuple[Feature, ...],
     changed: dict[int, float],
+    ends: dict[int, tuple[float, float]],
     choices: StockChoices,
     method: Method,
     scales: Scales,
@@ -127,7 +130,7 @@ def dimensions_of(
     """The main dimensions: overall sizes and the largest bores and bosses, alike ones in one line.
 
     ``wanted`` is the finished part's. ``changed`` holds the diameter (mm) that a line left a round feature at; a feature filled
-    has 0 and is left out. Pattern sizes are those of the body with all additions.
+    has 0 and is left out. ``ends`` the diameters of a drafted one at the joint and at its far end: both stand in the table. Pattern sizes are those of the body with all additions.
     """
     grade, known = tolerance_grade(choices.tolerance, method.mould), tables.grades()["tolerance"].grades
     if grade not in known:
@@ -137,18 +140,28 @@ def dimensions_of(
     for axis in range(3):
         wanted, laid = float(part.size[axis]), float(body.size[axis])
         out.append(_line(f"Overall, {NAMES[axis]}", "overall", wanted, laid, (axis,), grade, scales, other))
-    alike: dict[tuple[str, int, int, tuple[int, ...]], list[tuple[float, float]]] = {}
+    alike: dict[tuple[str, int, int, int, tuple[int, ...]], list[tuple[float, float, float]]] = {}
     for index, feature in enumerate(features):
         wanted = 2.0 * feature.radius_mm
         laid = changed.get(index, wanted)
         if feature.kind in ("bore", "boss") and feature.full and feature.exact and laid > 0.0:
             axes = tuple(k for k in range(3) if abs(float(feature.axis[k])) < 0.9)
-            alike.setdefault((feature.kind, round(10.0 * wanted), round(10.0 * laid), axes), []).append((wanted, laid))
-    for (kind, _, _, axes), found in sorted(alike.items(), key=lambda one: -one[1][0][0])[:MOST_ROUNDS]:
-        wanted, laid = (float(value) for value in np.mean(found, axis=0))
+            near, far = ends.get(index, (laid, laid))
+            alike.setdefault((feature.kind, round(10.0 * wanted), round(10.0 * near), round(10.0 * far), axes), []).append(
+                (wanted, near, far)
+            )
+    for (kind, *_, axes), found in sorted(alike.items(), key=lambda one: -one[1][0][0])[:MOST_ROUNDS]:
+        wanted, near, far = (float(value) for value in np.mean(found, axis=0))
         plural = {"bore": "bores", "boss": "bosses"}[kind]
         name = kind.capitalize() if len(found) == 1 else f"{len(found)} {plural}"
-        out.append(_line(name, kind, wanted, laid, axes, grade, scales, other))
+        if abs(near - far) < DRAFTED_MM:
+            out.append(_line(name, kind, wanted, near, axes, grade, scales, other))
+            continue
+        # the cutter meets the narrow end of a bore first, the wide end of a boss
+        first = min(near, far) if kind == "bore" else max(near, far)
+        for where, laid in (("at the joint", near), ("at the far end", far)):
+            note = "the cutter meets this" if laid == first else ""
+            out.append(replace(_line(f"{name} {where}", kind, wanted, laid, axes, grade, scales, other), note=note))
     return tuple(out)
 
 

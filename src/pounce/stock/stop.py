@@ -17,7 +17,7 @@ from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.shading import corner_normals
 from pounce.stock import additions
 from pounce.stock.body import LINES, body_of, line_of, part_face, simplified, standing_off
-from pounce.stock.carried import features_on
+from pounce.stock.carried import features_on, recoded
 from pounce.stock.findings import findings_of, thin_places
 from pounce.stock.sizes import Scales, dimensions_of, scales_for
 from pounce.stock.values import (
@@ -28,7 +28,6 @@ from pounce.stock.values import (
     Camber,
     Cored,
     Draft,
-    DrillPoint,
     Fill,
     Finish,
     Level,
@@ -38,6 +37,9 @@ from pounce.stock.values import (
 )
 from pounce.stock.weights import bulks_of, weight_of
 from pounce.stock.work import Work
+
+# Rounds whose axis lies along the draw within this cosine are leaned to cones.
+ALONG_DRAW = 0.98
 
 
 def stock_stop(
@@ -110,6 +112,8 @@ def _work(work: Work, index: int, own: int, line: Addition, tick: Tick) -> None:
             added = replace(added, trouble=f"{fault.what} {fault.try_this}".strip())
         if work.body is not before:
             change = work.body.volume - before.volume
+            if isinstance(line, Machining):
+                work.body = recoded(work, work.body)
             if isinstance(line, (Machining, Fill, Level, Finish)):
                 work.settle_joint()
             added = replace(added, added_mm3=max(change, 0.0), taken_mm3=max(-change, 0.0))
@@ -133,7 +137,9 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     tick(0.85, "Rolling a ball through the sections")
     bulks = bulks_of(mesh) if part.closed else ()
     thin, thin_mm2, thin_at = thin_places(mesh, method.metal.least_wall.value)
-    dimensions = dimensions_of(part.mesh, mesh, work.features, work.changed, choices, method, scales)
+    dimensions = dimensions_of(
+        part.mesh, mesh, work.features, work.changed, _ends(work, mesh, feature), choices, method, scales
+    )
     result = StockResult(
         mesh=mesh,
         normals=corner_normals(mesh),
@@ -149,7 +155,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
         percents=_stated(scales, method),
         dimensions=dimensions,
         joint_mm=work.joint.height_mm,
-        drill=tuple(_contracted(point, scales) for point in work.drill),
+        drill=tuple(work.drill),
         finished=finished,
         cast=cast,
         bulks=bulks,
@@ -167,6 +173,32 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     return replace(result, findings=tuple(sorted(found, key=lambda one: one.settled)))
 
 
+def _ends(work: Work, mesh: Mesh, feature: Ints) -> dict[int, tuple[float, float]]:
+    """Diameters (mm) of bores and bosses along the draw at the end nearer to the joint and at the other, where a line leaned walls."""
+    out: dict[int, tuple[float, float]] = {}
+    if not any(line.kind == "Draft" and line.on for line in work.lines):
+        return out
+    for number, one in enumerate(work.features):
+        own = np.flatnonzero(feature == number)
+        if (
+            one.kind not in ("bore", "boss")
+            or not one.full
+            or not len(own)
+            or abs(float(one.axis @ work.draw.direction)) < ALONG_DRAW
+        ):
+            continue
+        points = mesh.vertices[np.unique(mesh.faces[own])]
+        rel = points - one.centre
+        height = rel @ one.axis
+        radius = np.linalg.norm(rel - np.outer(height, one.axis), axis=1)
+        span = float(np.ptp(height))
+        low, high = height < height.min() + 0.02 * span, height > height.max() - 0.02 * span
+        over = np.abs(work.joint.above(points, free=True))
+        near, far = (low, high) if float(over[low].mean()) <= float(over[high].mean()) else (high, low)
+        out[number] = (2.0 * float(np.median(radius[near])), 2.0 * float(np.median(radius[far])))
+    return out
+
+
 def _placed(index: int, line: Added, mesh: Mesh, made_by: Ints) -> Added:
     """The line with a place to point at: the middle of the largest face it made, where it has none of its own."""
     mine = np.flatnonzero(made_by == index)
@@ -179,10 +211,3 @@ def _placed(index: int, line: Added, mesh: Mesh, made_by: Ints) -> Added:
 def _stated(scales: Scales, method: Method) -> tuple[float, float, float]:
     x, y, z = (percent(factor, method.stated) for factor in scales.casting)
     return x, y, z
-
-
-def _contracted(point: DrillPoint, scales: Scales) -> DrillPoint:
-    """The point where it lies on the casting as it comes out."""
-    share = np.array(scales.rammed) / np.array(scales.casting)
-    x, y, z = np.array(point.part_at_mm) * share
-    return replace(point, at_mm=(float(x), float(y), float(z)))

@@ -211,7 +211,8 @@ class Added:
 class Dimension:
     """A main dimension, mm: on the part, the pattern, the file that is made, the casting, and in the other metal.
 
-    ``tolerance_mm`` total, by ISO 8062, None outside its table; half of it either way is what is shown.
+    ``tolerance_mm`` total, by ISO 8062, None outside its table; half of it either way is what is shown. ``note`` says of a drafted
+    round which end the cutter meets.
     """
 
     name: str
@@ -222,11 +223,15 @@ class Dimension:
     other_mm: float | None
     tolerance_mm: float | None
     kind: str = "size"
+    note: str = ""
 
 
 @dataclass(frozen=True)
 class DrillPoint:
-    """A hole to drill in the casting: where its mouth is (mm, on the casting as expected), along which way, how wide and deep."""
+    """A hole to drill in the casting: where its mouth is (mm, on the finished part), along which way, how wide and deep.
+
+    Places and diameters are final sizes, whatever the casting itself came out at.
+    """
 
     name: str
     at_mm: Place

@@ -10,6 +10,7 @@ from pounce.bench.stops.card import Card, FigureTable
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, button, label
 from pounce.job import edits
 from pounce.parting.values import PartingResult
+from pounce.route.results import sand_of
 
 PLAY_MS, PLAY_STEPS = 60, 46
 
@@ -269,6 +270,13 @@ class PartingCard(Card):
             ("Parting line", length(p.length_mm, unit, 0)),
             ("Sand that tears", volume(p.trial.torn_mm3, unit)),
         ]
+        results = self.desk.results()
+        if results is not None and results.metal is not None and results.part is not None:
+            sand = sand_of(results)
+            rows += [
+                ("Sand beside it", length(sand.beside_mm, unit)),
+                ("Sand over, under", f"{length(sand.over_mm, unit)}, {length(sand.under_mm, unit)}"),
+            ]
         self.table.show_rows(rows)
 
     def refresh(self) -> None:

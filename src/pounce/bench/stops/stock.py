@@ -482,6 +482,8 @@ def _dimension_rows(stock: StockResult, unit: str) -> list[tuple[str, str]]:
         sizes = [plain(from_mm(value, unit), digits) for value in (one.wanted_mm, one.pattern_mm)]
         spread = "" if one.tolerance_mm is None else f" ± {plain(from_mm(one.tolerance_mm / 2.0, unit), digits)}"
         rows.append((one.name, f"{sizes[0]} → {sizes[1]}"))
+        if one.note:
+            rows.append(("", one.note))
         cast = plain(from_mm(one.casting_mm, unit), digits)
         other = "" if one.other_mm is None else f", else {plain(from_mm(one.other_mm, unit), digits)}"
         rows.append(("   casts", f"{cast}{spread}{other}"))

@@ -80,7 +80,7 @@ def glued_up(blank: Blank, board_wide_mm: float, saw_mm: float) -> int:
 def segments_of(layer: Layer, room_mm: float) -> Segments | None:
     """A layer that is a ring, as segments of a board no wider than usual; None for any other shape.
 
-    Chords: the outer side of a segment is 2 R tan(pi / n), the board's width R / cos(pi / n) - r cos(pi / n).
+    Chords: the outer side of a segment is 2 R tan(pi / n), the board's width R - r cos(pi / n): its outer edge is the tangent side.
     """
     shape = layer.saw
     if shape.geom_type != "Polygon" or len(shape.interiors) != 1:
@@ -98,7 +98,7 @@ def segments_of(layer: Layer, room_mm: float) -> Segments | None:
     most = limits()["segments_width"].value
     for count in range(FEWEST_SEGMENTS, MOST_SEGMENTS + 1):
         half = np.pi / count
-        wide = float(big / np.cos(half) - small * np.cos(half))
+        wide = float(big - small * np.cos(half))
         if wide <= most or count == MOST_SEGMENTS:
             return Segments(big, small, count, float(2.0 * big * np.tan(half)), wide, 180.0 / count)
     return None
