@@ -101,7 +101,9 @@ def test_from_a_part_to_files_and_back(
     assert desk.results().metal.metal_id == "grey-iron"  # type: ignore[union-attr]
     assert metal.percent.value() == pytest.approx(1.0)
     metal.inches.setValue(5 / 32)
-    assert desk.job.method.contraction_percent == pytest.approx(1.3021, abs=1e-3)
+    assert desk.job.method.contraction_percent == pytest.approx(
+        100 * 5 / 389, abs=1e-3
+    )  # r inches in a foot: 100 r / (12 + r)
     settled(qtbot, window)
 
     window.go("draw")

@@ -278,7 +278,9 @@ def plan(part: Given, words: Words, json: JsonOption = False) -> None:
     with Watch(json) as watch:
         job, model = open_any(part, watch.tick)
         results = Line().run(chosen(job, words), model, watch.tick, until="draw")
-    content = plan_all(model.name, results.need("part"), results.need("metal"), results.need("draw").candidates)
+        content = plan_all(
+            model.name, results.need("part"), results.need("metal"), results.need("draw").candidates, watch.tick
+        )
     if json:
         say_json(content)
         return

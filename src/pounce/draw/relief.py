@@ -1,17 +1,30 @@
-"""How far a joint that follows the part would rise and fall along a draw."""
+"""How far a joint that follows the part would rise and fall along a draw, and whether that is worth its making: one judgement, asked by the
 
-from pounce.draw.terrain import COARSE, terrain_of
+search for the draw and by the choice of the joint.
+"""
+
+from pounce.draw.terrain import CELLS, COARSE, Terrain, terrain_of
 from pounce.metals.tables import limits
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Edges, Floats, Mesh
 
+# Rim that a joint cannot follow from which it frees nothing.
+ASTRAY = 0.06
 
-def relief_along(mesh: Mesh, table: Edges, direction: Floats) -> tuple[float, float]:
-    """Rise and fall (mm) of the natural joint along ``direction``, from a coarse plan, and the share of rim it misses.
 
-    A joint steeper than sand ever holds counts as missing all of it.
-    """
+def follows(terrain: Terrain) -> bool:
+    """Whether a joint follows the rim, no steeper than sand ever holds."""
+    return terrain.missed < ASTRAY and terrain.slope_deg <= limits()["joint_slope"].high
+
+
+def worth_following(relief_mm: float, freed_share: float, diagonal_mm: float) -> bool:
+    """Whether so much rise and fall is worth freeing that share of the surface, which a plane would lock."""
+    least, gain = limits()["follow_rise"].value, limits()["follow_gain"].value
+    return relief_mm <= (least + gain * freed_share) * diagonal_mm
+
+
+def relief_along(mesh: Mesh, table: Edges, direction: Floats, fine: bool = False) -> tuple[float, bool]:
+    """Rise and fall (mm) of the natural joint along ``direction`` and whether it follows the part; from a coarse plan unless ``fine``."""
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces)
-    terrain = terrain_of(turned, table, COARSE, beside_only=True)
-    steep = terrain.slope_deg > limits()["joint_slope"].high
-    return terrain.relief_mm, 1.0 if steep else terrain.missed
+    terrain = terrain_of(turned, table, CELLS if fine else COARSE, beside_only=not fine)
+    return terrain.relief_mm, follows(terrain)

@@ -15,7 +15,7 @@ from scipy.spatial import cKDTree
 from pounce.base.tick import Tick, span
 from pounce.base.units import area, length
 from pounce.draw.candidates import LEVEL_COSINE, best_height, opened
-from pounce.draw.relief import relief_along
+from pounce.draw.relief import relief_along, worth_following
 from pounce.draw.scan import Pieces, locked_at
 from pounce.draw.values import Candidate, Score
 from pounce.draw.ways import Ways, ring_round, ways_of
@@ -34,8 +34,6 @@ HOLLOW_SKY = 0.3
 SLENDER_SKY = 0.2
 # Locked under this share of the surface counts as nothing.
 NOTHING = 1e-3
-# A joint that misses more of the rim than this frees nothing.
-ASTRAY = 0.06
 SQUARE = float(np.sin(np.radians(1.0)))
 # Two shown draws are at least this far apart.
 APART_DEG = 12.0
@@ -132,7 +130,7 @@ def search(mesh: Mesh, tick: Tick, given: Floats | None = None) -> tuple[Candida
     shown = list(done.best)
     if given is not None:
         one = look(mesh, tree_of(mesh), done.many, given, _source(done.ways, given))
-        mine = _candidate(mesh, done.table, done.many, one, done.sky, turn_over=False)
+        mine = _candidate(mesh, done.table, done.many, one, done.sky, turn_over=False, fine=True)
         same = np.cos(np.radians(0.01))
         shown = [mine, *[each for each in shown if float(np.dot(each.direction, given)) < same]]
     tick(1.0, "Draws compared")
@@ -154,16 +152,32 @@ def _searched(mesh: Mesh, tick: Tick) -> Searched:
     many = points_of(mesh, MANY, corners)
     sky_many = sky[cKDTree(few.at).query(many.at)[1]]
     out: list[Candidate] = []
+    looks: dict[tuple[float, float, float], Look] = {}
     for step, one in enumerate(chosen):
         tick(0.6 + 0.4 * step / len(chosen), _so_far(out))
         fine = look(mesh, tree, many, one.direction, one.source)
         out.append(_candidate(mesh, table, many, fine, sky_many))
+        looks[out[-1].direction] = fine
+    shown = _shown(out)
+    # the joint of the few that are shown is looked at as finely as the stop that makes it will
+    checked = [
+        _candidate(mesh, table, many, looks[candidate.direction], sky_many, fine=True)
+        if candidate.followed or candidate.locked_mm2 - candidate.any_parting_mm2 > NOTHING * mesh.area
+        else candidate
+        for candidate in shown
+    ]
+    shown = sorted(checked, key=lambda each: each.score)
+    return Searched(ways, table, many, sky_many, tuple(shown))
+
+
+def _shown(found: list[Candidate]) -> list[Candidate]:
+    """The best few that differ enough, best first."""
     shown: list[Candidate] = []
-    for candidate in sorted(out, key=lambda each: each.score):
+    for candidate in sorted(found, key=lambda each: each.score):
         way = np.array(candidate.direction)
         if all(abs(float(way @ np.array(other.direction))) < np.cos(np.radians(APART_DEG)) for other in shown):
             shown.append(candidate)
-    return Searched(ways, table, many, sky_many, tuple(shown[:SHOWN]))
+    return shown[:SHOWN]
 
 
 def _source(ways: Ways, given: Floats) -> str:
@@ -233,13 +247,21 @@ def _refined(mesh: Mesh, tree: Tree, few: Points, sky: Floats, chosen: list[Look
 
 
 def _score(
-    mesh: Mesh, points: Points, one: Look, sky: Floats, relief_mm: float, cores: int, followed: bool = True
+    mesh: Mesh,
+    points: Points,
+    one: Look,
+    sky: Floats,
+    relief_mm: float,
+    cores: int,
+    followed: bool = True,
+    hollow: Bools | None = None,
 ) -> Score:
     """The parts of the score; all but the counts are shares of the area or of the diagonal."""
     total, diagonal = mesh.area, max(mesh.diagonal, 1e-12)
     slope = points.normal @ one.direction
     never = ~one.up & ~one.down
-    hollow = never & (sky < HOLLOW_SKY)
+    if hollow is None:
+        hollow = never & (sky < HOLLOW_SKY)
     heights = points.at @ one.direction
     upright = (np.abs(slope) < SQUARE) & ~never
     away = np.abs(heights - one.height) / diagonal
@@ -277,16 +299,18 @@ def _off_axis(direction: Floats, source: str) -> float:
     return 3.0 if source == "tilted" else 1.4  # a way that nothing of the part points along is hard to set up by hand
 
 
-def _candidate(mesh: Mesh, table: Edges, points: Points, one: Look, sky: Floats, turn_over: bool = True) -> Candidate:
+def _candidate(
+    mesh: Mesh, table: Edges, points: Points, one: Look, sky: Floats, turn_over: bool = True, fine: bool = False
+) -> Candidate:
     never = ~one.up & ~one.down
-    hollow = never & (sky < HOLLOW_SKY)
-    cores = _clumps(points.at[hollow], 3.0 * np.sqrt(points.share))
+    hollow, cores = _hollow(points, never, sky)
     relief, followed = 0.0, False
-    if one.locked - one.never > NOTHING * mesh.area:
-        relief, missed = relief_along(mesh, table, one.direction)
-        followed = missed < ASTRAY
+    rest = max(one.locked - one.never, 0.0) / mesh.area
+    if rest > NOTHING:
+        relief, followed = relief_along(mesh, table, one.direction, fine)
+        followed = followed and worth_following(relief, rest, mesh.diagonal)
         relief = relief if followed else 0.0
-    score = _score(mesh, points, one, sky, relief, cores, followed)
+    score = _score(mesh, points, one, sky, relief, cores, followed, hollow)
     # the flat back lies down; else the model's own way up stays
     over = turn_over and one.flat and abs(one.height - one.high) < abs(one.height - one.low)
     sign = -1.0 if over else 1.0
@@ -303,19 +327,45 @@ def _candidate(mesh: Mesh, table: Edges, points: Points, one: Look, sky: Floats,
         flat_back=one.flat,
         tight_mm2=tight,
         relief_mm=relief,
+        followed=followed,
         cores=cores,
         source=one.source,
         parts=score,
     )
 
 
-def _clumps(points: Floats, reach: float) -> int:
-    """How many clumps these points form when those within ``reach`` hang together; lone points do not count."""
+def _hollow(points: Points, never: Bools, sky: Floats) -> tuple[Bools, int]:
+    """(k,) which locked points lie in hollows, and how many hollows there are.
+
+    The wall near a mouth sees more sky than a hollow's own, but the core that makes the hollow makes it as well: a clump of which half
+    lies deep is a hollow as a whole.
+    """
+    deep = never & (sky < HOLLOW_SKY)
+    rows = np.flatnonzero(never)
+    label, count = _clumped(points.at[rows], 3.0 * np.sqrt(points.share))
+    if not count:
+        return deep, 0
+    share = np.bincount(label, deep[rows], count) / np.maximum(np.bincount(label, minlength=count), 1)
+    out = deep.copy()
+    out[rows] |= (share >= 0.5)[label]
+    return out, _clumps(points.at[deep], 3.0 * np.sqrt(points.share))
+
+
+def _clumped(points: Floats, reach: float) -> tuple[Ints, int]:
+    """(k,) number of the clump of each point, those within ``reach`` hanging together, and how many there are."""
     if len(points) < 3:
-        return 0
+        return np.zeros(len(points), np.int64), 0
     pairs = cKDTree(points).query_pairs(reach, output_type="ndarray")
     graph = coo_matrix((np.ones(len(pairs), np.int8), (pairs[:, 0], pairs[:, 1])), shape=(len(points), len(points)))
     count, label = connected_components(graph, directed=False)
+    return label.astype(np.int64), int(count)
+
+
+def _clumps(points: Floats, reach: float) -> int:
+    """How many clumps these points form when those within ``reach`` hang together; lone points do not count."""
+    label, count = _clumped(points, reach)
+    if not count:
+        return 0
     return int((np.bincount(label, minlength=count) >= 4).sum())
 
 

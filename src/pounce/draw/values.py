@@ -1,10 +1,12 @@
 """Choices and results of the Draw stop."""
 
 from dataclasses import dataclass
+from functools import cache
 
 import msgspec
 
 from pounce.base.finding import Finding
+from pounce.metals.tables import limits
 from pounce.solid.mesh import Bools, Floats, Ints
 
 
@@ -62,18 +64,33 @@ class Score:
 
     @property
     def total(self) -> float:
-        """The weighted sum."""
+        """The weighted sum; weights stand in the tables."""
+        w = _weights()
+        # a hollow that a core makes costs its core and box, however much wall it has
+        hollow = min(w["locked_hollow"] * self.locked_hollow, w["core"] * self.cores + w["cored"] * self.locked_hollow)
         return (
-            3.0 * self.locked_open + 4.0 * self.locked_hollow + 3.5 * self.locked_flat + 2.0 * self.slender + 2.0 * self.relief + 1.5 * self.wall
-            + 2.0 * self.half_depth - 0.3 * self.flat_face - self.square + 0.05 * self.tilted - 0.5 * self.whole
+            w["locked_open"] * self.locked_open + hollow + w["locked_flat"] * self.locked_flat + w["slender"] * self.slender
+            + w["relief"] * self.relief + w["wall"] * self.wall + w["half_depth"] * self.half_depth - w["flat_face"] * self.flat_face
+            - w["square"] * self.square + w["tilted"] * self.tilted - w["whole"] * self.whole
         )  # fmt: skip
+
+
+_NAMES = (
+    "locked_open", "locked_hollow", "core", "cored", "locked_flat", "slender", "relief", "wall", "half_depth", "flat_face", "square",
+    "tilted", "whole",
+)  # fmt: skip
+
+
+@cache
+def _weights() -> dict[str, float]:
+    return {name: limits()[f"score_{name}"].value for name in _NAMES}
 
 
 @dataclass(frozen=True)
 class Candidate:
     """A draw looked at: locked area at its best flat joint (mm2, from samples) and at any, depth of draw in mm.
 
-    ``relief_mm`` how far a natural joint rises and falls where no flat one does; ``tight_mm2`` wall within 1.5 degrees of
+    ``relief_mm`` how far a natural joint rises and falls where no flat one does, and ``followed`` whether it is taken; ``tight_mm2`` wall within 1.5 degrees of
     the draw; ``cores`` hollows that lock; ``why`` and ``cost`` in words; ``source`` where the direction came from.
     """
 
@@ -86,6 +103,7 @@ class Candidate:
     flat_back: bool
     tight_mm2: float
     relief_mm: float
+    followed: bool
     cores: int
     source: str
     parts: Score

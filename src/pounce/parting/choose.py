@@ -10,10 +10,10 @@ from pounce.base.tick import Tick
 from pounce.base.units import length
 from pounce.draw.candidates import best_height, flat_share
 from pounce.draw.judge import WALL
+from pounce.draw.relief import follows, worth_following
 from pounce.draw.scan import locked_at
 from pounce.draw.terrain import COARSE, MISSED, Terrain, terrain_of
 from pounce.draw.values import DrawResult
-from pounce.metals.tables import limits
 from pounce.parting.joint import Joint, flat_joint
 from pounce.parting.states import scan_pieces
 from pounce.parting.surface import shaped_joint
@@ -26,8 +26,8 @@ from pounce.solid.plan import plan_of
 FREE = 5e-4
 # A joint that follows the part is worth its making when the best plane locks this much of the surface more.
 WORTH = 4e-3
-# Rim it cannot follow, and surface that stays locked, from which no single joint is said to free the part.
-ASTRAY, STUCK = 0.06, 0.05
+# Surface that stays locked from which no single joint is said to free the part.
+STUCK = 0.05
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,8 +79,9 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) ->
     terrain = terrain_of(
         turned, edges(mesh.faces, len(mesh.vertices)), levels=choices.kind == "stepped", nudges=choices.nudges
     )
-    steep = terrain.slope_deg > limits()["joint_slope"].high
-    if not wants_shape and (terrain.missed >= ASTRAY or steep):
+    if not wants_shape and not (
+        follows(terrain) and worth_following(terrain.relief_mm, (locked - never) / mesh.area, mesh.diagonal)
+    ):
         return flat(best)
     plain = terrain.flat and not terrain.windows_differ and not choices.nudges
     if plain and locked - never < WORTH * mesh.area:

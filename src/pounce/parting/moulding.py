@@ -4,10 +4,11 @@ import numpy as np
 
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees, plain
+from pounce.draw.relief import ASTRAY
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.parting import sand
-from pounce.parting.choose import ASTRAY, FREE, STUCK
+from pounce.parting.choose import FREE, STUCK
 from pounce.parting.ground import Ground
 from pounce.parting.joint import Joint
 from pounce.parting.values import PartingChoices, PartingResult

@@ -45,7 +45,11 @@ def follow_board(mesh: Mesh, joint: Joint) -> Piece:
 
 def false_pattern(mesh: Mesh, joint: Joint) -> Piece:
     """The part below its line as a solid of its own: the drag is rammed over it, then the pattern takes its place."""
-    _, under = split_along(_solid(mesh), joint, mesh.diagonal)
+    solid = _solid(mesh)
+    if joint.level:
+        _, under = boolean.split(solid, joint.direction, joint.height_mm)
+    else:
+        _, under = split_along(solid, joint, mesh.diagonal)
     piece = boolean.checked(under, "Cutting the false pattern")
     return laid_piece("false-pattern", "False pattern", piece, -joint.direction)
 

@@ -92,7 +92,9 @@ def _turned(whole: Mesh, points: Floats, turn: Floats, shift: Floats, alike: flo
     if solid is None:
         return turn, shift, alike
     rings = [shapely.Polygon(np.asarray(one)) for one in solid.slice(JOINT_OFF_MM).to_polygons()]
-    shape = shapely.symmetric_difference_all([one.buffer(0.0) for one in rings]) if rings else shapely.Polygon()
+    shape = functools.reduce(
+        lambda one, two: one.symmetric_difference(two), [ring.buffer(0.0) for ring in rings], shapely.Polygon()
+    )
     if shape.is_empty:
         return turn, shift, alike
     centre = shape.centroid

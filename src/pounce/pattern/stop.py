@@ -75,6 +75,11 @@ def pattern_stop(
     if not parting.joint.level and method.pattern.draws:
         tick(0.3, "Making the pattern and what it is moulded on")
         pieces, findings = _shaped(mesh, parting, along)
+    elif parting.kind == "split" and parting.moulded == "false-pattern" and method.pattern.draws:
+        tick(0.3, "Making the pattern and its false half")
+        flat_joint = replace(parting.joint, height_mm=height)
+        pieces = [halves.undrilled(mesh, draw.direction), boards.false_pattern(mesh, flat_joint)]
+        findings += _coin_like(mesh, parting)
     elif (parting.kind == "flat-back" and not _reaches_across(mesh, draw, height)) or not method.pattern.splits:
         up = abs(parting.height_mm - draw.low_mm) <= abs(parting.height_mm - draw.high_mm)
         tick(0.3, "Making the pattern")
@@ -98,6 +103,7 @@ def pattern_stop(
         findings += plan.findings
         sizes = plan.sizes
     pieces += off
+    findings += _not_kept(parting)
     tick(0.45, "Mounting it")
     checked(choices)
     flat = parting.joint.level
@@ -132,13 +138,13 @@ def pattern_stop(
         if planned is not None:
             made = replace(made, clay=planned[0])
             findings += planned[1]
-    boards = [] if mount is None else list(mount.boards)
+    carriers = [] if mount is None else list(mount.boards)
     tick(1.0, "Pattern made")
     size = whole_mesh.size
     return PatternResult(
         factor=along,
         factors=stock.made_factors,
-        pieces=(*pieces, *boards),
+        pieces=(*pieces, *carriers),
         size_mm=(float(size[0]), float(size[1]), float(size[2])),
         dowel_mm=sizes,
         height_mm=height,
@@ -146,6 +152,41 @@ def pattern_stop(
         findings=tuple(findings),
         mount=mount,
     )
+
+
+def _coin_like(mesh: Mesh, parting: PartingResult) -> list[Finding]:
+    """Whether a whole pattern that is moulded over half of itself is flat enough for it."""
+    flat = mesh.vertices @ np.stack([parting.joint.u, parting.joint.v]).T
+    thick = float(np.ptp(mesh.vertices @ parting.joint.direction))
+    limit = limits()["false_pattern_ratio"]
+    ratio = float(np.ptp(flat, axis=0).min()) / max(thick, 1e-9)
+    said = "The pattern stays whole: the drag is rammed over its false half, then the pattern takes its place for the cope."
+    found = [Finding("moulded-false-pattern", Severity.NOTE, said, noun="stays whole", source=limit.source)]
+    if ratio < limit.value:
+        found.append(Finding(
+            "not-coin-like", Severity.WARN, "A false pattern suits flat, coin-like parts; this one is {thick_mm} thick. Split it at its joint.",
+            noun="false pattern", figures={"thick_mm": thick, "ratio": ratio}, main="thick_mm",
+            remedies=(Remedy("split-it", "Split the pattern", "moulded", "follow-board"),), source=limit.source,
+        ))  # fmt: skip
+    return found
+
+
+def _not_kept(parting: PartingResult) -> list[Finding]:
+    """A way of moulding that was asked for and that this joint has no use for is said, never dropped."""
+    if (
+        not parting.joint.level
+        or parting.moulded == "follow-board"
+        or (parting.kind == "split" and parting.moulded == "false-pattern")
+    ):
+        return []
+    words = {"cut-down": "cutting down", "false-pattern": "a false pattern", "split": "splitting along its line"}[
+        parting.moulded
+    ]
+    why = "its flat back lies on the board" if parting.kind == "flat-back" else "its joint is a plane"
+    return [Finding(
+        "choice-not-kept", Severity.WARN, f"You asked for {words}, but this pattern needs none: {why}.", noun="needs none",
+        remedies=(Remedy("forget-moulded", "Forget it", "moulded", "follow-board"),),
+    )]  # fmt: skip
 
 
 def _reaches_across(mesh: Mesh, draw: DrawResult, height: float) -> bool:

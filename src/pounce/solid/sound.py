@@ -10,6 +10,8 @@ from pounce.solid.mesh import Floats, Ints, Mesh, merged_vertices
 
 # What is written moves no more than this, mm: a tenth of the hundredth that patterns measure right to.
 FINE_MM = 1e-3
+# On very small things no more than this share of the diagonal.
+FINE_SHARE = 2e-5
 # A body of its own smaller than this share of the whole is a crumb that a solid operation left.
 CRUMB = 1e-4
 # Faces of less area than this, mm2, have none.
@@ -18,7 +20,7 @@ NO_AREA = 1e-9
 
 @dataclass(frozen=True)
 class Soundness:
-    """What a solid is as files of single precision hold it: ``bodies``, edges without just two faces, faces without area."""
+    """What a solid is as files of single precision hold it: ``bodies`` (rooms inside them are none), edges without just two faces, faces without area."""
 
     bodies: int
     odd_edges: int
@@ -37,7 +39,7 @@ def soundness(mesh: Mesh) -> Soundness:
     ends = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
     _, counts = np.unique(ends[:, 0] * np.int64(len(vertices)) + ends[:, 1], return_counts=True)
     solid = boolean.closed_solid(mesh)
-    bodies = 0 if solid is None else len(solid.decompose())
+    bodies = 0 if solid is None else sum(float(one.volume()) > 0.0 for one in solid.decompose())
     return Soundness(bodies, int((counts != 2).sum()), int((rounded.areas <= NO_AREA).sum()))
 
 
@@ -52,26 +54,32 @@ def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
     solid = boolean.closed_solid(mesh)
     if solid is None:
         raise UserFault("A solid came out open, so it is not written.", "Change the last addition, or report this part.")
-    parts = [boolean.unmarked(one).simplify(FINE_MM) for one in solid.decompose()]
+    fine = min(FINE_MM, FINE_SHARE * mesh.diagonal)
+    parts = [boolean.unmarked(one).simplify(fine) for one in solid.decompose()]
     total = sum(float(one.volume()) for one in parts)
-    kept = [one for one in parts if float(one.volume()) > CRUMB * total]
-    if bodies is not None and len(kept) != bodies:
+    # a room inside a body has a volume under 0, and stays
+    kept = [one for one in parts if abs(float(one.volume())) > CRUMB * total]
+    count = sum(float(one.volume()) > 0.0 for one in kept)
+    if bodies is not None and count != bodies:
         raise UserFault(
-            f"A solid came out in {len(kept)} bodies where {bodies} {'is' if bodies == 1 else 'are'} meant, so it is not written.",
+            f"A solid came out in {count} bodies where {bodies} {'is' if bodies == 1 else 'are'} meant, so it is not written.",
             "Change the last addition or the core, or report this part.",
         )
-    made = [_apart(boolean.bare_mesh(one)) for one in kept]
+    made = [_apart(boolean.bare_mesh(one), fine) for one in kept]
     whole = _joined(made)
     left = soundness(whole)
-    if not left.sound or abs(whole.volume - mesh.volume) > FINE_MM * mesh.area + CRUMB * total * len(parts):
+    if not left.sound:
         raise UserFault(
             f"A solid came out with {left.odd_edges} edges that have not just two faces and {left.flat_faces} faces without area.",
             "Change the last addition, or report this part.",
         )
+    off = abs(whole.volume - mesh.volume)
+    if off > fine * mesh.area + CRUMB * total * len(parts):
+        raise UserFault(f"Making a solid ready to be written changed its volume by {off:.1f} mm³.", "Report this part.")
     return whole
 
 
-def _apart(mesh: Mesh) -> Mesh:
+def _apart(mesh: Mesh, fine: float) -> Mesh:
     """A body whose faces meet at an edge by fours is drawn back there, by a thousandth along its own faces' normals."""
     for _ in range(3):
         vertices, faces = merged_vertices(mesh.vertices.astype(np.float32).astype(np.float64), mesh.faces, 0.0)
@@ -85,11 +93,11 @@ def _apart(mesh: Mesh) -> Mesh:
         for k in range(3):
             np.add.at(normals, mesh.faces[:, k], mesh.crosses)
         normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-300)[:, None]
-        moved = mesh.vertices - np.where(same[:, None], normals, 0.0) * FINE_MM
+        moved = mesh.vertices - np.where(same[:, None], normals, 0.0) * fine
         solid = boolean.closed_solid(Mesh.of(moved, mesh.faces))
         if solid is None:
             return mesh
-        mesh = boolean.bare_mesh(boolean.unmarked(solid).simplify(FINE_MM / 2.0))
+        mesh = boolean.bare_mesh(boolean.unmarked(solid).simplify(fine / 2.0))
     return mesh
 
 

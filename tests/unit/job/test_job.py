@@ -61,7 +61,7 @@ def test_unit_conversion_there_and_back(value: float, unit: str) -> None:
 
 def test_lengths_in_words() -> None:
     assert length(25.4, "in") == "1\u00a0in"
-    assert length(-0.01) == "0\u00a0mm"
+    assert length(-0.0001) == "0\u00a0mm"
     assert length(12.345, digits=2) in ("12.35\u00a0mm", "12.34\u00a0mm")
 
 

@@ -141,7 +141,8 @@ def test_hanging_sand_deeper_than_half_its_width_is_said_and_cured_by_turning_th
 
 def test_a_slot_is_measured_to_its_width_and_depth() -> None:
     plate = box(100, 80, 40) - box(10, 80, 30).translate([30, 0, 20])
-    slot = pockets(ground_of(mesh_of(plate), flat_joint(np.array([0.0, 0.0, 1.0]), 0.0), None))[0]
+    joint = flat_joint(np.array([0.0, 0.0, 1.0]), 0.0)
+    slot = pockets(ground_of(mesh_of(plate), joint, None), joint)[0]
     assert slot.half == "cope"
     assert slot.depth_mm == pytest.approx(20.0, abs=0.5)
     assert slot.width_mm == pytest.approx(10.0, abs=1.0)

@@ -96,7 +96,8 @@ def test_a_ring_of_segments_covers_the_ring() -> None:
     # trapezoids of that board, mitred so, laid round: nothing of the ring is bare
     half = np.pi / found.count
     top = found.outer_mm
-    low = top / np.cos(half) * np.cos(half) - found.wide_mm + (top / np.cos(half) - top)
+    low = top - found.wide_mm  # the outer edge of the board is the tangent side
+    assert low == pytest.approx((150.0 - 2.0) * np.cos(half), abs=0.01)
     trapezoid = shapely.Polygon(
         [(low, -low * np.tan(half)), (top, -top * np.tan(half)), (top, top * np.tan(half)), (low, low * np.tan(half))]
     )
