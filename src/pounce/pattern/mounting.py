@@ -4,6 +4,7 @@ The frame of a mounting: x along the line between the pins, y across it, z along
 half that is turned over about the line of its pins takes a point (x, y, z) to (x, -y, -z).
 """
 
+import functools
 import itertools
 
 import manifold3d
