@@ -11,7 +11,7 @@ from pounce.base.units import length
 from pounce.draw.candidates import best_height, flat_share
 from pounce.draw.judge import WALL
 from pounce.draw.relief import follows, worth_following
-from pounce.draw.scan import locked_at
+from pounce.draw.scan import Pieces, locked_at
 from pounce.draw.terrain import COARSE, MISSED, Terrain, terrain_of
 from pounce.draw.values import DrawResult
 from pounce.parting.joint import Joint, flat_joint
@@ -19,13 +19,17 @@ from pounce.parting.states import scan_pieces
 from pounce.parting.surface import shaped_joint
 from pounce.parting.values import PartingChoices
 from pounce.solid.frame import turn_to_z
+from pounce.solid.hollow import OPEN
 from pounce.solid.mesh import Floats, Mesh, edges
 from pounce.solid.plan import plan_of
+from pounce.solid.sky import openness
 
 # Locked crumbs under this share of the surface are within what a mesh can tell.
 FREE = 5e-4
 # A joint that follows the part is worth its making when the best plane locks this much of the surface more.
 WORTH = 4e-3
+# Hollows that lock so much of the surface are made by cores, which lie best in the joint.
+CORED = 0.05
 # Surface that stays locked from which no single joint is said to free the part.
 STUCK = 0.05
 
@@ -73,6 +77,9 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) ->
 
     wants_shape = choices.kind in ("natural", "stepped") or (choices.kind == "auto" and bool(choices.nudges))
     if not wants_shape and (given is not None or choices.kind == "flat" or locked - never < WORTH * mesh.area):
+        if given is None:
+            through = _through_core(mesh, draw, pieces, best, never, slack)
+            best = best if through is None else through
         return flat(best if given is None else given)
     tick(0.15, "Following the part's widest line")
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.origin)
@@ -88,6 +95,24 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) ->
         return flat(best)  # the outline leaves freedom: the plane that the scan found is as good
     kind = "stepped" if choices.kind == "stepped" or (terrain.flat and terrain.windows_differ) else "natural"
     return Chosen(kind, shaped_joint(direction, terrain), terrain, best, locked, never, slack)
+
+
+def _through_core(mesh: Mesh, draw: DrawResult, pieces: Pieces, best: float, never: float, slack: float) -> float | None:
+    """The height at which a hollow that only a core can make lies in the joint, so that its prints lie there too; None where there is no
+
+    such hollow, or where parting there locks more.
+    """
+    if never < CORED * mesh.area:
+        return None
+    shut = ~draw.reach.up & ~draw.reach.down
+    sky = openness(mesh, shut)
+    deep = shut & (sky < OPEN)
+    if float(mesh.areas[deep].sum()) < 0.5 * float(mesh.areas[shut].sum()):
+        return None  # an open undercut wants no core
+    heights = mesh.corners[deep] @ draw.direction
+    height = float((heights.min() + heights.max()) / 2.0)
+    more = locked_at(pieces, height, slack) - locked_at(pieces, best, slack)
+    return height if more <= FREE * mesh.area and draw.low_mm + slack < height < draw.high_mm - slack else None
 
 
 def rim_below(mesh: Mesh, joint: Joint) -> float:

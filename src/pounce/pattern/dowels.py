@@ -55,7 +55,7 @@ def nominal(shape: BaseGeometry) -> float:
 def smaller(size_mm: float) -> float:
     """The next size down, so that the pair fits one way only; the same step again below the smallest."""
     below = [size for size in SIZES_MM if size <= size_mm - 1.0]
-    return below[-1] if below else max(size_mm - 1.0, size_mm * 0.7)
+    return below[-1] if below else max(round(2.0 * max(size_mm - 1.0, size_mm * 0.7)) / 2.0, 0.5)
 
 
 def room(face: Face, radius_mm: float, edge_mm: float) -> Floats:
