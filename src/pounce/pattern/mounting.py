@@ -4,7 +4,6 @@ The frame of a mounting: x along the line between the pins, y across it, z along
 half that is turned over about the line of its pins takes a point (x, y, z) to (x, -y, -z).
 """
 
-import functools
 import itertools
 
 import manifold3d
@@ -19,6 +18,7 @@ from pounce.metals.tables import limits
 from pounce.pattern.values import OVER, Mount, PatternChoices, Piece, Placed
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
+from pounce.solid.evenodd import even_odd
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
@@ -93,9 +93,7 @@ def _turned(whole: Mesh, points: Floats, turn: Floats, shift: Floats, alike: flo
     if solid is None:
         return turn, shift, alike
     rings = [shapely.Polygon(np.asarray(one)) for one in solid.slice(JOINT_OFF_MM).to_polygons()]
-    shape = functools.reduce(
-        lambda one, two: one.symmetric_difference(two), [ring.buffer(0.0) for ring in rings], shapely.Polygon()
-    )
+    shape = even_odd(ring.buffer(0.0) for ring in rings)
     if shape.is_empty:
         return turn, shift, alike
     centre = shape.centroid

@@ -21,7 +21,7 @@ DEMOS = (
          ("fill", "machine@30,0,5:1.5", "machine@30,0,-5:1.5", "machine@-12.5,-42,5:1.5", "draft", "fillets"),
          ("-12.5,-42,5",)),
     Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron",
-         ("machine@8,0,10:F", "machine@12,0,20:F", "draft", "fillets:2")),
+         ("fill@8,0,10", "machine@12,0,20:2", "draft", "fillets:2")),
     Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
     Demo("gutter-elbow.3mf", "Gutter elbow", "a bent core in its box", "aluminium-silicon", ("draft", "fillets"), ("all", "mix=flour-molasses")),
     Demo("bench-end-frame.3mf", "Bench end frame", "900 mm, burned-out foam", "grey-iron", pattern="foam-burned-out"),

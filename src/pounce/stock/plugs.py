@@ -11,7 +11,7 @@ from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
 from pounce.solid.hollow import capped, rims
-from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.tree import tree_of
 from pounce.stock.body import ROOT, joined_to, nearest_face, part_face, rim_loops, shell, touching
 from pounce.stock.machining import near_of
@@ -22,6 +22,12 @@ MARK_LEAN = 0.72
 STOCK_LEANS_MM = 0.15
 # Corners this near to a plane, as a share of the diagonal, lie in it.
 LEVEL_SHARE = 2e-5
+# Worn faces look this much toward the plane they are levelled to (cosine).
+LOOKS_UP = 0.2
+# Sides of a broken place are no steeper than this (cosine).
+STEEP = -0.2
+# A flat patch of less than this share of the radius squared is a facet of a curve.
+FLAT_PATCH = 0.05
 
 
 @dataclass(frozen=True, eq=False)
@@ -170,23 +176,28 @@ def levelled(body: Mesh, place: tuple[float, float, float], radius_mm: float, li
     sunk = level - body.vertices @ normal
     fine = LEVEL_SHARE * body.diagonal
     lower = sunk > fine
-    among = lower[body.faces].any(axis=1) & (body.normals @ normal > -0.2) & (gap[body.faces].min(axis=1) < 2.0 * radius_mm)
-    if not among[seed]:
+    low_faces = lower[body.faces].any(axis=1) & (gap[body.faces].min(axis=1) < 2.0 * radius_mm)
+    if not low_faces[seed]:
         raise UserFault("Nothing lies below the face round it there.", "Point at the worn place itself.")
-    start = np.zeros(len(body.faces), bool)
-    start[seed] = True
-    faces = touching(body, among, start)
+    facing = body.normals @ normal
+    # first what looks up, as wear does; then with its steep sides, as a broken place has them
+    dish, _ = _place(body, low_faces & (facing > LOOKS_UP), seed, sunk, fine)
+    whole, closed_in = _place(body, low_faces & (facing > STEEP), seed, sunk, fine)
+    faces = whole if closed_in else dish
     inside = np.unique(body.faces[faces])
-    if float(gap[inside][lower[inside]].max(initial=0.0)) > radius_mm:
+    if not len(faces) or float(gap[inside][lower[inside]].max(initial=0.0)) > radius_mm:
         raise UserFault(
-            f"The worn place reaches farther than {radius_mm:g} mm from that point, or runs out over an edge.",
+            f"The worn place reaches farther than {radius_mm:g} mm from that point.",
             "Give a larger radius, or level it by hand.",
         )
-    loops = rims(body.faces[faces])
-    if not loops or any(float(np.abs(sunk[loop]).max()) > fine for loop in loops):
+    if float(sunk[inside].max()) > radius_mm:
         raise UserFault(
-            "The worn place runs out over an edge, so no rim holds the filler.", "Level it by hand, or mend the model."
+            "That place lies deeper than it is wide: it is no wear.",
+            "Fill it as a hole, or point at the worn place itself.",
         )
+    if not closed_in:
+        return _over_an_edge(body, faces, sunk, normal, line), float(sunk[inside].max())
+    loops = rims(body.faces[faces])
     caps = np.concatenate([capped(body, [loop]).caps for loop in loops])
     keep = np.ones(len(body.faces), bool)
     keep[faces] = False
@@ -199,14 +210,50 @@ def levelled(body: Mesh, place: tuple[float, float, float], radius_mm: float, li
     return made, float(sunk[inside].max())
 
 
+def _place(body: Mesh, among: Bools, seed: int, sunk: Floats, fine: float) -> tuple[Ints, bool]:
+    """The faces of ``among`` that hang together with the seed, and whether their rim lies in the plane all round."""
+    start = np.zeros(len(body.faces), bool)
+    start[seed] = among[seed]
+    faces = touching(body, among, start)
+    if not len(faces):
+        return faces, False
+    loops, opened = rim_loops(body.faces[faces])
+    return faces, not opened and bool(loops) and all(float(np.abs(sunk[loop]).max()) <= fine for loop in loops)
+
+
+def _over_an_edge(body: Mesh, faces: Ints, sunk: Floats, normal: Floats, line: int) -> Mesh:
+    """Wear that runs out over an edge built up straight over itself: no metal is laid beside it."""
+    worn = faces[body.normals[faces] @ normal > LOOKS_UP]
+    if not len(worn):
+        raise UserFault(
+            "The worn place runs out over an edge, so no rim holds the filler.", "Level it by hand, or mend the model."
+        )
+    top = body.vertices + np.maximum(sunk, 0.0)[:, None] * normal
+    bottom = body.vertices - normal * (ROOT * 50.0 * body.diagonal)
+    made = joined_to(body, [shell(body.faces[worn], top, bottom)], line)
+    most = float((body.areas[worn] * np.maximum(sunk[body.faces[worn]], 0.0).mean(axis=1)).sum())
+    if made.volume - body.volume > 1.01 * most + ROOT * body.volume:
+        raise UserFault(
+            "The worn place could not be built up without metal beside it.", "Level it by hand, or mend the model."
+        )
+    return made
+
+
 def _plane_round(body: Mesh, gap: Floats, radius_mm: float, way: Floats) -> tuple[Floats, float]:
     """The sound plane round a worn place: its normal (3,), that looks about where ``way`` does, and its height along it.
 
-    Of the flat patches that come within three radii the one of most area there. UserFault where there is none.
+    Of the flat patches that come near the place the one of most area; farther ones only where there is none near. UserFault where
+    there is none at all.
     """
     group = flat_groups(body, bends_of(body))
-    near = (gap[body.faces].min(axis=1) < 3.0 * radius_mm) & (body.normals @ way > 0.3)
-    area = np.bincount(group[near], body.areas[near], int(group.max()) + 1) if near.any() else np.zeros(1)
+    size = np.bincount(group, body.areas)
+    flat = size[group] > FLAT_PATCH * radius_mm**2
+    area = np.zeros(1)
+    for reach in (1.25, 3.0):
+        near = (gap[body.faces].min(axis=1) < reach * radius_mm) & (body.normals @ way > 0.3) & flat
+        area = np.bincount(group[near], body.areas[near], int(group.max()) + 1)
+        if near.any():
+            break
     best = int(np.argmax(area))
     if area[best] <= 0.0:
         raise UserFault(

@@ -15,7 +15,7 @@ def _draft_words(m: Method) -> str:
     low, high = m.draft_range_deg
     if not m.pattern.draws:
         return "none"
-    return degrees(low) if m.own_draft else f"{degrees(low)} to {degrees(high)}, by height"
+    return degrees(low) if m.own_draft else f"{degrees(low)} to {degrees(high)}"
 
 
 class MetalCard(Card):

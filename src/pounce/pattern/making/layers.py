@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from pounce.base.errors import UserFault
 from pounce.pattern.making.values import Layer
 from pounce.solid import boolean
+from pounce.solid.evenodd import exclusive
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
@@ -41,7 +42,7 @@ def outline_at(mesh: Mesh, level_mm: float) -> BaseGeometry:
     for loop in sorted(loops, key=lambda one: -abs(_area(one))):
         ring = shapely.Polygon(loop).buffer(0)
         if ring.area > CRUMB_MM2:
-            shape = shape.symmetric_difference(ring)
+            shape = exclusive(shape, ring)
     return shape
 
 
@@ -55,7 +56,7 @@ def upright_cut(mesh: Mesh, u: Floats, offset_mm: float, bored: Sequence[Bored] 
     shape: BaseGeometry = shapely.Polygon()
     for loop in cut(mesh, u, v, offset_mm).loops:
         if len(loop) >= 4:
-            shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
+            shape = exclusive(shape, shapely.Polygon(loop).buffer(0))
     for x, y, radius, depth in bored:
         at = np.array([x, y, 0.0])
         off = float(at @ normal) - offset_mm
