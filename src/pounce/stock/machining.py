@@ -12,13 +12,15 @@ from pounce.metals.tables import grades, limits
 from pounce.parting.joint import Joint
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
-from pounce.stock.body import ROOT, joined_to, on_plane, part_face, shell, touching
+from pounce.stock.body import LINES, ROOT, joined_to, on_plane, part_face, shell, touching
 from pounce.stock.values import Machining
 
 # How far faces may lie off a feature and still count to it: what float32 files leave of it, and a little.
 NEAR_SHARE, NEAR_MM = 2e-5, 0.003
 # Faces whose normals are opposite within this cosine end one dimension.
 OPPOSITE = 0.999
+# A face that a line moved out looks along its own way within this cosine.
+LEVEL = 0.99999
 
 
 @dataclass(frozen=True)
@@ -109,7 +111,11 @@ def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     # every corner of the face exactly in one plane, so that it comes out flat
     off = top @ way - (level + stock_mm)
     top = top - np.outer(np.where(np.abs(off) < near_of(body), off, 0.0), way)
-    return joined_to(body, [shell(body.faces[faces], top, bottom)], line)
+    made = joined_to(body, [shell(body.faces[faces], top, bottom)], line)
+    # moved out it is still that face: walls are leaned and judged by what the face is asked for
+    own = (made.origin == line + 1) & (made.normals @ way > LEVEL)
+    code = (int(feature.faces[0]) + 1) * LINES + line + 1
+    return Mesh.of(made.vertices, made.faces, np.where(own, code, made.origin))
 
 
 def round_faces(body: Mesh, feature: Feature) -> Ints:

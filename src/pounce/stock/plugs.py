@@ -248,10 +248,10 @@ def _plane_round(body: Mesh, gap: Floats, radius_mm: float, way: Floats) -> tupl
     group = flat_groups(body, bends_of(body))
     size = np.bincount(group, body.areas)
     flat = size[group] > FLAT_PATCH * radius_mm**2
-    area = np.zeros(1)
+    area: Floats = np.zeros(1)
     for reach in (1.25, 3.0):
         near = (gap[body.faces].min(axis=1) < reach * radius_mm) & (body.normals @ way > 0.3) & flat
-        area = np.bincount(group[near], body.areas[near], int(group.max()) + 1)
+        area = np.asarray(np.bincount(group[near], body.areas[near], int(group.max()) + 1), np.float64)
         if near.any():
             break
     best = int(np.argmax(area))

@@ -435,6 +435,19 @@ def _begun(
     return start, walls, np.flatnonzero(walls.of >= 0)
 
 
+def _one_a_wall(body: Mesh, walls: Walls, degrees: Floats) -> Floats:
+    """(m,) the figures asked, each wall's faces by that of most of its area."""
+    out = degrees.copy()
+    own = np.flatnonzero(walls.of >= 0)
+    kinds, which = np.unique(degrees[own], return_inverse=True)
+    if len(kinds) < 2:
+        return out
+    share = np.zeros((len(walls.foot), len(kinds)))
+    np.add.at(share, (walls.of[own], which), body.areas[own])
+    out[own] = kinds[share.argmax(axis=1)][walls.of[own]]
+    return out
+
+
 def _attempt(
     start: Start, first: Walls, part: Mesh, features: tuple[Feature, ...], line: int, skip: Bools
 ) -> tuple[Mesh, Ints]:
