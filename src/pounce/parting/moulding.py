@@ -14,6 +14,9 @@ from pounce.parting.joint import Joint
 from pounce.parting.values import PartingChoices, PartingResult
 from pounce.solid.mesh import Mesh
 
+# An outline shorter than this share of the longest is noise of the mesh beside it.
+OUTLINE_SHARE = 0.06
+
 
 def joint_findings(result: PartingResult, best_locked: float, total: float) -> list[Finding]:
     """What there is to say of the joint itself."""
@@ -71,18 +74,25 @@ def joint_findings(result: PartingResult, best_locked: float, total: float) -> l
             )
         )
     found += _shape_findings(result)
-    if len(result.outline) > 1:
+    count = _real_outlines(result)
+    if count > 1:
         found.append(
             Finding(
                 "joint-in-islands",
                 Severity.NOTE,
-                f"The joint meets the part in {len(result.outline)} outlines.",
-                noun=f"{len(result.outline)} outlines",
-                figures={"loops": float(len(result.outline))},
+                f"The joint meets the part in {count} outlines.",
+                noun=f"{count} outlines",
+                figures={"loops": float(count)},
                 main="loops",
             )
         )
     return found
+
+
+def _real_outlines(result: PartingResult) -> int:
+    """How many outlines the joint has beside the crumbs that a mesh's own noise makes on walls."""
+    sizes = np.array([float(np.linalg.norm(np.diff(loop, axis=0), axis=1).sum()) for loop in result.outline])
+    return int((sizes > OUTLINE_SHARE * sizes.max()).sum()) if len(sizes) else 0
 
 
 def _shape_findings(result: PartingResult) -> list[Finding]:
