@@ -8,15 +8,17 @@ History
 - 4 (0.4.0): ``cores``: what becomes of hollows, the core sand, the mould on end. Left out it is empty, so the step changes nothing.
 - 5 (0.5.0): ``cores`` may say what draft a core's walls get in the box; ``pattern`` holds the printer, the boards, the foam and the paper. Left out they go by the
   table, so the step changes nothing.
+- 6 (0.6.0): the contraction is stated on the pattern unless said; ``parting`` may say which side is rammed in the drag; machining may name a school and leave its
+  grade to the table; ``cores`` may say how wide a print is. A file written before names what it meant, so the step changes nothing.
 """
 
 from collections.abc import Callable
 from typing import Any
 
-FORMAT = 5
+FORMAT = 6
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 # version n -> the step from n to n + 1
-STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict}
+STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict, 5: dict}
 
 
 def migrated(content: dict[str, Any], steps: dict[int, Step] | None = None, target: int = FORMAT) -> dict[str, Any]:
