@@ -86,7 +86,7 @@ def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> lis
             )  # fmt: skip
             continue
         why = {
-            "locks": "locks along the draw", "slender": "would stand as a cone of sand deeper than it is wide",
+            "locks": "locks along the draw", "slender": "would stand as a slender cone of sand",
             "asked": "was pointed at",
         }[offer.why]  # fmt: skip
         ways = [Remedy("core-it", "Make a core", "hollow_core", at)] if offer.volume_mm3 > 0.0 else []

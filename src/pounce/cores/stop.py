@@ -14,7 +14,7 @@ from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Of
 from pounce.draw.judge import judge
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
-from pounce.metals.tables import mix
+from pounce.metals.tables import Bond, mix
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.solid import boolean
@@ -64,7 +64,7 @@ def cores_stop(
             tuple(findings_of(none, [], choices, method, part.closed, draw.direction)),
         )
     tick(0.0, "Looking for hollows")
-    found = _found(choices, stock, draw, parting, span(tick, 0.0, 0.3))
+    found = _found(choices, stock, draw, parting, method.mould.bond, span(tick, 0.0, 0.3))
     joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
     setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.rammed_factors)))
     cores: list[Core] = []
@@ -121,14 +121,16 @@ def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
     return out
 
 
-def _found(choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: PartingResult, tick: Tick) -> list[Found]:
+def _found(
+    choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: PartingResult, bond: Bond, tick: Tick
+) -> list[Found]:
     """Every hollow that locks, is too slender, was wished for at Draw or pointed at."""
     mesh = stock.mesh
     worked = any(line.on for line in stock.lines)
     reach = judge(mesh, draw.direction, tick) if worked else draw.reach
     tick(0.5, "Looking how far hollows go")
     wishes = [one.at_mm for one in parting.wishes if one.kind == "core"]
-    given = Given(mesh, stock.feature, stock.features, reach, draw.direction, parting.joint, parting.loose)
+    given = Given(mesh, stock.feature, stock.features, reach, draw.direction, parting.joint, parting.loose, bond)
     out: list[Found] = []
     for one in hollows_in(given, [*(each.at_mm for each in choices.hollows), *wishes]):
         asked = choices.hollows[one.pointed] if 0 <= one.pointed < len(choices.hollows) else None

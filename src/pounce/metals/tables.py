@@ -74,6 +74,9 @@ class Metal(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     cautions: tuple[str, ...] = ()
 
 
+Bond = Literal["damp", "rammed", "set", "loose"]
+
+
 class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A mould medium. Density rammed in kg/m3, grain in mm, strength in kPa.
 
@@ -81,7 +84,7 @@ class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """
 
     name: str
-    bond: Literal["damp", "rammed", "set", "loose"]
+    bond: Bond
     about: str
     density: Figure
     grain: Figure
@@ -287,6 +290,11 @@ def screw(screw_id: str) -> Screw:
 def limits() -> dict[str, Figure]:
     """Figures that belong to no one metal, mould or pattern."""
     return _table("limits", dict[str, Figure])
+
+
+def held(name: str, bond: Bond) -> Figure:
+    """What sand of that bond holds: the figure ``name`` of the limits, for sand set by a binder its own. KeyError without such a figure."""
+    return limits()[f"{name}_set" if bond == "set" else name]
 
 
 @cache

@@ -13,6 +13,9 @@ from pounce.solid import boolean
 from pounce.solid.mesh import Mesh, joined
 from pounce.solid.tree import build
 
+# A part whose largest extent reads this many mm is the size that such parts are.
+USUAL_MM = 20.0
+
 
 def part_stop(choices: PartChoices, model: Model, tick: Tick) -> PartResult:
     """The chosen bodies as one part in mm. UserFault when no body is chosen or the unit is unknown."""
@@ -85,7 +88,8 @@ def _findings(
         found.append(
             Finding(
                 "unit-not-stated",
-                Severity.WARN,
+                # a size that is usual in mm is only said; one that is guessed at another unit wants an answer
+                Severity.NOTE if unit == "mm" and size.max() >= USUAL_MM else Severity.WARN,
                 f"The file has no unit. Taken as {UNIT_NAMES[unit]} it is {sizes((size[0], size[1], size[2]))}.",
                 noun="no unit",
                 remedies=tuple(Remedy(f"unit-{u}", UNIT_NAMES[u].capitalize(), "unit", u) for u in answers),

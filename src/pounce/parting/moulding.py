@@ -6,7 +6,7 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees, plain
 from pounce.draw.relief import ASTRAY
 from pounce.metals.method import Method
-from pounce.metals.tables import limits
+from pounce.metals.tables import held, limits
 from pounce.parting import sand
 from pounce.parting.choose import FREE, STUCK
 from pounce.parting.ground import Ground
@@ -259,7 +259,8 @@ def sand_findings(
     """Pockets, strips, edges and detail that ask much of the sand, and which way up to open the mould."""
     found: list[Finding] = []
     upside_down = choices.upside_down
-    stands, hangs = limits()["pocket_standing"], limits()["pocket_hanging"]
+    bond = method.mould.bond
+    stands, hangs = held("pocket_standing", bond), held("pocket_hanging", bond)
     slender = sand.pockets(ground, joint)
     worst = {half: max((p.ratio for p in slender if p.half == half), default=0.0) for half in ("cope", "drag")}
     hanging = "drag" if upside_down else "cope"
@@ -298,7 +299,7 @@ def sand_findings(
                 source=limit.source,
             )
         )
-    for strip in sand.bridges(ground)[:2]:
+    for strip in sand.bridges(ground, bond)[:2]:
         found.append(
             Finding(
                 "thin-strip",
@@ -309,7 +310,7 @@ def sand_findings(
                 figures={"width_mm": strip.size, "along_mm": strip.extent},
                 main="width_mm",
                 remedies=(Remedy("ram-well", "Ram it firmly and set a nail in it, or fill the gap in the pattern"),),
-                source=limits()["sand_bridge"].source,
+                source=held("sand_bridge", bond).source,
             )
         )
     edge = sand.sharp_sand(mesh)

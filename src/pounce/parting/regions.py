@@ -147,7 +147,7 @@ def _toward(normal: Floats, direction: Floats) -> str:
     upright = abs(float(direction[2])) > 0.9
     if upright and index < 2:
         return f"at the {sides[int(normal[index] > 0)]}"
-    return f"toward {'-+'[int(normal[index] > 0)]}{'xyz'[index]}"
+    return f"on the model's {'−+'[int(normal[index] > 0)]}{'xyz'[index]} side"
 
 
 def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ...], Ints]:
@@ -204,4 +204,4 @@ def _told_apart(regions: list[Region]) -> list[Region]:
     return out
 
 
-_ORDINALS = ("first", "second", "third", "fourth", "fifth", "sixth", "other")
+_ORDINALS = ("first", "second", "third", "other")

@@ -6,7 +6,7 @@ import numpy as np
 from scipy import ndimage
 
 from pounce.metals.method import Method
-from pounce.metals.tables import limits
+from pounce.metals.tables import Bond, held, limits
 from pounce.parting.ground import Ground
 from pounce.parting.joint import Joint
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
@@ -122,12 +122,12 @@ def _pocket(
     return Pocket(joint.half(above), depth_mm, width_mm, (float(point[0]), float(point[1]), float(point[2]))), mine
 
 
-def bridges(ground: Ground) -> tuple[Place, ...]:
-    """Strips of sand at the joint narrower than the table's limit: width, length and place, the longest first.
+def bridges(ground: Ground, bond: Bond = "damp") -> tuple[Place, ...]:
+    """Strips of sand at the joint narrower than sand of that ``bond`` holds: width, length and place, the longest first.
 
     Empty where the columns are too coarse to tell (a quarter of the limit).
     """
-    limit, step = limits()["sand_bridge"].value, ground.plan.step
+    limit, step = held("sand_bridge", bond).value, ground.plan.step
     radius = limit / 2.0 / step
     if radius < 2.0 or radius > MOST_COLUMNS:  # too coarse to tell, or the whole part is smaller than such a strip
         return ()

@@ -255,8 +255,8 @@ def _tilt_check(plan: Plan, face: Face, places: Floats, kind: str) -> None:
         Finding(
             "dowels-jam-askew",
             Severity.NOTE,
-            "The dowels reach {proud_mm} into the drag half. Tilted, they jam after {play_mm} of play; lift straight, or let them "
-            "stand {fits_mm} proud at most.",
+            "Round the dowels' ends from {fits_mm} above the joint on: they reach {proud_mm} into the drag half with {play_mm} of play, and would "
+            "jam in a half that is tilted.",
             noun="dowels",
             figures={"proud_mm": proud, "aside_mm": aside, "fits_mm": fits, "play_mm": play},
             main="proud_mm",

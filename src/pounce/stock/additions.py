@@ -295,6 +295,7 @@ def _cored(work: Work) -> list[Hollow]:
         direction,
         work.joint,
         work.parting.loose,
+        work.method.mould.bond,
     )
     return cored_by(hollows_in(given, (*work.cored.places, *work.cored.kept)), given, work.cored)
 

@@ -192,7 +192,7 @@ def _survives(
         surely = stock - known < least.value
         if surely:
             why = (
-                "spans the split: if cope and drag shift by {shift_mm} and contraction strays, "
+                "lies in both halves: if cope and drag shift by {shift_mm} and contraction strays, "
                 if crosses
                 else "lies far out: if contraction strays, "
             )

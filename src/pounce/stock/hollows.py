@@ -12,7 +12,7 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.draw.values import Reach
-from pounce.metals.tables import limits
+from pounce.metals.tables import Bond, held, limits
 from pounce.parting.joint import Joint
 from pounce.parting.values import LoosePiece
 from pounce.solid import boolean
@@ -44,7 +44,7 @@ MOST_GROWN = 3
 
 @dataclass(frozen=True, eq=False)
 class Given:
-    """What hollows are looked for in: the mesh, which feature each face is of (-1 none), reach along the draw, joint, loose pieces."""
+    """What hollows are looked for in: the mesh, which feature each face is of (-1 none), reach along the draw, joint, loose pieces, what bonds the sand."""
 
     mesh: Mesh
     feature: Ints
@@ -53,6 +53,7 @@ class Given:
     direction: Floats
     joint: Joint
     loose: tuple[LoosePiece, ...] = ()
+    bond: Bond = "damp"
 
 
 @dataclass(frozen=True, eq=False)
@@ -193,9 +194,9 @@ def _in_piece(mesh: Mesh, piece: LoosePiece, joint: Joint) -> Bools:
 
 
 def _slender(given: Given) -> Bools:
-    """(m,) walls of bores along the draw whose sand would stand or hang as a cone deeper than it is wide."""
+    """(m,) walls of bores along the draw whose sand would stand or hang as a cone more slender than it holds."""
     out = np.zeros(len(given.mesh.faces), bool)
-    limit = limits()["core_slender"].value
+    limit = held("core_slender", given.bond).value
     for number, feature in enumerate(given.features):
         if feature.kind != "bore" or feature.turned_deg < 200.0 or abs(float(feature.axis @ given.direction)) < 0.98:
             continue

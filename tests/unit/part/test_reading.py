@@ -10,9 +10,10 @@ import pytest
 import trimesh
 
 from pounce.base.errors import UserFault
+from pounce.base.finding import Severity
 from pounce.base.tick import silent
 from pounce.part import step as step_reader
-from pounce.part.model import PartChoices
+from pounce.part.model import PartChoices, PartResult
 from pounce.part.reading import read_model
 from pounce.part.stop import part_stop
 from pounce.part.words import guess_unit
@@ -218,7 +219,15 @@ def test_the_files_own_unit_wins_and_an_inch_is_an_inch(tmp_path: Path, arm: Pat
     assert part.unit_from == "user"
     asked = part_stop(PartChoices(), model, silent)
     assert asked.unit_from == "guess"
-    assert "unit-not-stated" in {finding.code for finding in asked.findings}
+    # 30 mm is a size such parts are: it is only said; 0.3 may be anything: it wants an answer
+    assert _unit_said(asked) is Severity.NOTE
+    small = trimesh.Trimesh(CUBE.vertices * 0.01, CUBE.faces, process=False)
+    small.export(tmp_path / "small.stl")
+    assert _unit_said(part_stop(PartChoices(), read_model(tmp_path / "small.stl"), silent)) is Severity.WARN
+
+
+def _unit_said(part: PartResult) -> Severity:
+    return next(finding.severity for finding in part.findings if finding.code == "unit-not-stated")
 
 
 def test_the_least_wall_is_found_in_a_wedge_of_known_thickness() -> None:

@@ -139,6 +139,14 @@ def test_hanging_sand_deeper_than_half_its_width_is_said_and_cured_by_turning_th
     assert not [f for f in findings_at("parting", turned) if f.code == "slender-sand"]
 
 
+def test_sand_set_by_a_binder_holds_what_damp_sand_does_not() -> None:
+    """The same cup: 36 deep over some 40 wide is 0.9, more than the 0.5 that green sand holds hanging and less than 1.5 of set sand (from memory)."""
+    cup = M.cylinder(40, 20, 26, 96) - M.cylinder(40, 17, 23, 96).translate([0, 0, 4])
+    for mould, said in (("green-sand", 1), ("oil-sand", 1), ("resin-sand", 0), ("silicate-sand", 0)):
+        results = run(cup, UP, (edits.set_mould, mould))
+        assert len([f for f in findings_at("parting", results) if f.code == "slender-sand"]) == said, mould
+
+
 def test_a_slot_is_measured_to_its_width_and_depth() -> None:
     plate = box(100, 80, 40) - box(10, 80, 30).translate([30, 0, 20])
     joint = flat_joint(np.array([0.0, 0.0, 1.0]), 0.0)

@@ -30,8 +30,8 @@ def original_way(method: Method, ways: tuple[Way, ...], asked: Asked) -> tuple[M
             "taper-the-original", Severity.NOTE, "{taper_mm2} of wall has less draft than is asked: lay taper on it in filler, as the Stock stop shows.",
             noun="taper", figures=figures, main="taper_mm2", source=limits()["original_taper"].source,
         ))  # fmt: skip
-    steps = ["Clean it, stop every hole.", "Lay taper in filler, rub it.", "Wax and polish.", "Bed it to its joint in sand or plaster.",
-             "Ram, turn over, cut the joint, dust, ram."]  # fmt: skip
+    steps = ["Clean it, stop every hole.", "Lay taper in filler, rub it.", "Wax and polish.", "Bed it to its joint in clay or plaster." if method.mould_id == "fine-clay" else "Bed it to its joint in sand or plaster.",
+             "Press it into the clay to its joint, dust, press the other half on." if method.mould_id == "fine-clay" else "Ram, turn over, cut the joint, dust, ram."]  # fmt: skip
     if not asked.holes:
         steps[0] = "Clean it."
     if asked.taper_mm2 <= 0.0:

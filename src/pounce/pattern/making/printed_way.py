@@ -32,19 +32,6 @@ def printed_way(
             "cut where there is room: glue them on a flat plate.", noun="cut", figures={"bed_mm": max(choices.bed_mm[:2]), "parts": float(len(parted))},
             main="parts", source="making-practice",
         ))  # fmt: skip
-    else:
-        margin = limits()["print_margin"].value
-        spare = (
-            min(
-                min(choices.bed_mm[0] - float(one.mesh.size[0]), choices.bed_mm[1] - float(one.mesh.size[1]))
-                for one in prints
-            )
-            - 2 * margin
-        )
-        found.append(Finding(
-            "fits-the-bed", Severity.NOTE, "Pieces fit the bed with room to spare.", noun="fit the bed", figures={"spare_mm": max(spare, 0.0)},
-            main="spare_mm", source="making-practice",
-        ))  # fmt: skip
     grain = method.mould.grain.value
     fine = round(max(0.02, 0.02 * int(min(0.12, grain) / 0.02 + 1e-6)), 2)
     if settings.layer_mm > grain:
@@ -56,11 +43,11 @@ def printed_way(
     figures["end_mm2"], minutes = printed.on_end(prints, settings)
     figures["end_hours"], figures["down_hours"] = minutes / 60.0, figures["minutes"] / 60.0
     lying = (
-        "Split face down: the joint comes off the bed flat, and the layers lie across the draw, so each wall is a stair with treads of "
-        f"{{tread_fine_mm}}, {'less' if stair < method.mould.grain.value else 'more'} than a grain. On end {{end_mm2}} would hang over and it would take "
+        "Split face down: the joint comes off the bed flat, and the layers of {layer_mm} lie across the draw: rub the walls down along "
+        "it. On end {{end_mm2}} would hang over and it would take "
         "{end_hours} in place of {down_hours}."
     )
-    found.append(Finding("layers-across-the-draw", Severity.NOTE, lying, noun="Split face down", figures={**figures, "tread_fine_mm": stair},
+    found.append(Finding("layers-across-the-draw", Severity.NOTE, lying, noun="Split face down", figures=figures,
                          source="making-practice"))  # fmt: skip
     if choices.hollow and not settings.solid:
         plastic = figures["plastic_mm3"]
