@@ -79,7 +79,8 @@ def clay_drawing(clay: Clay) -> Drawing:
 def segment_drawing(ring: Segments) -> Drawing:
     """One segment of a ring to mark from: its mitred ends, and dashed the arcs it is turned to."""
     half = np.radians(ring.mitre_deg)
-    top, low = ring.outer_mm, ring.outer_mm - ring.wide_mm + (ring.outer_mm / float(np.cos(half)) - ring.outer_mm)
+    # the tangent side is the outer one
+    top, low = ring.outer_mm, ring.outer_mm - ring.wide_mm
     t = float(np.tan(half))
     board = np.array([[-low * t, low], [low * t, low], [top * t, top], [-top * t, top]])
     turn = np.linspace(-half, half, 33)
