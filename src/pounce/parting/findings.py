@@ -77,14 +77,22 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
     if result.chosen_by == "user" and result.joint.level and abs(result.best_height_mm - result.height_mm) > 1e-6:
         remedies.append(Remedy("parting-best", "Part at {best_height_mm}", "parting", None))
     at = region.centre_mm
-    if region.kind not in (Kind.ROUND, Kind.FACE):
+    if region.kind is Kind.GROOVE:
+        remedies.append(Remedy("fill", "Fill it and turn it", "wish", ("fill", *at)))
+    elif region.kind not in (Kind.ROUND, Kind.FACE):
         hole = region.kind.is_hole
         remedies.append(Remedy("fill", "Fill this hole" if hole else "Fill it", "wish", ("fill", *at)))
         remedies.append(Remedy("core", "Make a core", "wish", ("core", *at)))
+    text = f"The {region.name} {how}."
+    if region.kind is Kind.GROOVE:
+        text += (
+            " Draw it another way, or fill it and turn it after casting; by hand a ring core of {ring_mm3} of sand in two halves, or a cheek "
+            "{cheek_mm} high as third part of the flask, would make it."
+        )
     return Finding(
         "locked",
         Severity.WARN,
-        f"The {region.name} {how}.",
+        text,
         noun=region.name,
         place_mm=region.centre_mm,
         figures={
@@ -92,6 +100,7 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
             "depth_mm": region.depth_mm,
             "best_height_mm": result.best_height_mm,
             "diameter_mm": region.diameter_mm,
+            **({"ring_mm3": region.ring_mm3, "cheek_mm": region.cheek_mm} if region.kind is Kind.GROOVE else {}),
         },
         main="area_mm2",
         remedies=tuple(remedies),
@@ -179,7 +188,7 @@ def _wished(result: PartingResult) -> dict[int, Wish]:
 def _wish_kept(index: int, region: Region, wish: Wish) -> Finding:
     many = region.count > 1
     said = {
-        "fill": f"The {region.name} {'are' if many else 'is'} to be filled and drilled after casting. Stock will do it.",
+        "fill": f"The {region.name} {'are' if many else 'is'} to be filled and {'turned' if region.kind is Kind.GROOVE else 'drilled'} after casting. Stock will do it.",
         "core": f"The {region.name} {'are' if many else 'is'} left to a core.",
         "taper": f"The {region.name} {'are' if many else 'is'} to be tapered. Stock will do it.",
     }[wish.kind]

@@ -8,6 +8,7 @@ from scipy.sparse.csgraph import connected_components
 
 from pounce.parting.values import Judged, Kind, Region, State
 from pounce.solid import rounds
+from pounce.solid.groove import groove_at, turned_about
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of, edges
 
 MOST_REGIONS = 24
@@ -77,7 +78,15 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
     firm = own > 1e-3 * own.max()  # slivers tell nothing of the draft
     least = float(judged.draft_deg[mine][firm].min())
     name, note, diameter, kind = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
+    ring = None
+    if state is State.LOCKED and kind in (Kind.HOLLOW, Kind.ROUND):
+        middle = turned_about(mesh, faces, direction)
+        ring = None if middle is None else groove_at(mesh, middle, direction, nearest)
+    if ring is not None:
+        name, note, kind = "groove round the outside", "undercut", Kind.GROOVE
     return Region(
+        ring_mm3=0.0 if ring is None else ring.ring_mm3,
+        cheek_mm=0.0 if ring is None else ring.wide_mm,
         state=state,
         area_mm2=total,
         centre_mm=(float(nearest[0]), float(nearest[1]), float(nearest[2])),
@@ -172,12 +181,15 @@ def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ..
         first = regions[members[0]]
         if len(members) > 1:
             total = sum(regions[index].area_mm2 for index in members)
-            first = replace(first, area_mm2=total, count=len(members), name=_several(first, len(members)))
+            ring = sum(regions[index].ring_mm3 for index in members)
+            first = replace(first, area_mm2=total, ring_mm3=ring, count=len(members), name=_several(first, len(members)))
         out.append(first)
     return tuple(_told_apart(out)), becomes[piece_region]
 
 
 def _several(region: Region, count: int) -> str:
+    if region.kind is Kind.GROOVE:
+        return "grooves round the outside"
     number = _NUMBERS[count] if count < len(_NUMBERS) else str(count)
     word, _, rest = region.name.partition(" ")
     if region.note == "flat":

@@ -29,6 +29,7 @@ class Kind(StrEnum):
     HOLE = "hole"
     BORE = "bore"
     ROUND = "round"
+    GROOVE = "groove"
 
     @property
     def is_hole(self) -> bool:
@@ -89,7 +90,7 @@ class Judged:
 class Region:
     """A place of one state: area, middle, least draft and the draft asked of it, a name in words, how it lies, and how many alike it
 
-    stands for.
+    stands for. ``ring_mm3`` the sand in a groove round the outside, ``cheek_mm`` its width along the draw.
     """
 
     state: State
@@ -104,6 +105,8 @@ class Region:
     kind: Kind = Kind.WALL
     count: int = 1
     diameter_mm: float = 0.0
+    ring_mm3: float = 0.0
+    cheek_mm: float = 0.0
 
     def words(self, shown: str = "mm") -> str:
         """The name with its diameter in the reader's units."""

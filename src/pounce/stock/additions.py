@@ -15,11 +15,13 @@ from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
+from pounce.solid.frame import across
+from pounce.solid.groove import Groove, groove_at, ring_of, turned_about
 from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Bools, Floats, Ints
 from pounce.solid.tree import tree_of
 from pounce.stock import bend, fillets, letters, machining, plugs, taper
-from pounce.stock.body import nearest_face, part_face, standing_off
+from pounce.stock.body import joined_to, nearest_face, part_face, standing_off
 from pounce.stock.carried import features_on
 from pounce.stock.hollows import Given, cast_solid, cored_by, cut_out, hollows_in
 from pounce.stock.machining import middle_of
@@ -141,12 +143,48 @@ def _bore_beside(features: tuple[Feature, ...], number: int) -> int:
     cone = features[number]
     for index, other in enumerate(features):
         aside = (other.centre - cone.centre) - cone.axis * float((other.centre - cone.centre) @ cone.axis)
-        if other.kind == "bore" and abs(float(other.axis @ cone.axis)) > 0.999 and float(np.linalg.norm(aside)) < 0.05:
+        near = other.kind == "bore" and abs(float(other.axis @ cone.axis)) > 0.999 and float(np.linalg.norm(aside)) < 0.05
+        if near and number in plugs.coaxial(other, features)[1]:
             return index
     return number
 
 
+def _groove(work: Work, line: Fill) -> Groove | None:
+    """The groove round the outside that a line points at."""
+    if line.at_mm is None:
+        return None
+    place = np.array(line.at_mm)
+    for feature in work.features:
+        if feature.kind not in ("boss", "cone") or not feature.full:
+            continue
+        middle = turned_about(work.part.mesh, feature.faces, feature.axis)
+        found = None if middle is None else groove_at(work.part.mesh, middle, feature.axis, place)
+        if found is None:
+            continue
+        along = float((place - found.centre) @ found.axis)
+        away = float(np.linalg.norm(np.cross(place - found.centre, found.axis)))
+        if found.low_mm - 0.1 <= along <= found.high_mm + 0.1 and 0.95 * found.floor_mm <= away <= 1.02 * found.rim_mm:
+            return found
+    return None
+
+
+def _fill_groove(work: Work, index: int, groove: Groove, said: Added) -> Added:
+    ring = ring_of(work.body, groove)
+    if ring is None:
+        raise UserFault("The rims of that groove are not round enough to fill it.", "Fill it where it is drawn.")
+    work.body = joined_to(work.body, [ring], index)
+    figures = {"wide_mm": groove.wide_mm, "deep_mm": groove.rim_mm - groove.floor_mm, "diameter_mm": 2.0 * groove.rim_mm}
+    at = groove.centre + groove.axis * (0.5 * (groove.low_mm + groove.high_mm)) + across(groove.axis)[0] * groove.rim_mm
+    about = _asked(said, "{wide_mm} wide and {deep_mm} deep, to be turned from the solid")
+    return replace(
+        said, name="Groove filled", about=about, figures=figures, source=limits()["bore_solid"].source, at_mm=_at(at)
+    )
+
+
 def _fill(work: Work, index: int, line: Fill, said: Added, tick: Tick) -> Added:
+    groove = _groove(work, line)
+    if groove is not None:
+        return _fill_groove(work, index, groove, said)
     holes = holes_for(work, line)
     mark = limits()["centre_mark"].value if line.mark else 0.0
     direction = work.draw.direction if work.method.pattern.draws else None

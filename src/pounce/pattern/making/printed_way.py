@@ -44,7 +44,7 @@ def printed_way(
     figures["end_hours"], figures["down_hours"] = minutes / 60.0, figures["minutes"] / 60.0
     lying = (
         "Split face down: the joint comes off the bed flat, and the layers of {layer_mm} lie across the draw: rub the walls down along "
-        "it. On end {{end_mm2}} would hang over and it would take "
+        "it. On end {end_mm2} would hang over and it would take "
         "{end_hours} in place of {down_hours}."
     )
     found.append(Finding("layers-across-the-draw", Severity.NOTE, lying, noun="Split face down", figures=figures,

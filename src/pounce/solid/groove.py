@@ -1,0 +1,156 @@
+"""Grooves round the outside of a turned part: a pulley's, a seal's. Sand in one can leave along no way but outward."""
+
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+
+from pounce.solid.frame import across
+from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.sample import spread
+
+POINTS, LEVELS, SECTORS = 12000, 160, 24
+# Rims may be out of round by this share; a groove is deeper than it.
+ROUND_SHARE = 0.03
+# Normals of a turned surface meet its axis within this share of its radius.
+MEETS = 0.03
+# How deep a fill roots in the flanges and the floor, mm, and how far in its rooted ends are drawn (share).
+ROOT_MM, INWARD = 0.05, 0.98
+
+
+@dataclass(frozen=True, eq=False)
+class Groove:
+    """A groove about the line through ``centre`` along ``axis`` (unit): from ``low_mm`` to ``high_mm`` along it from the centre, ``rim_mm`` the lesser rim's
+    radius, ``floor_mm`` the least radius, ``ring_mm3`` what it takes to fill it to that rim."""  # fmt: skip
+
+    centre: Floats
+    axis: Floats
+    low_mm: float
+    high_mm: float
+    rim_mm: float
+    floor_mm: float
+    ring_mm3: float
+
+    @property
+    def wide_mm(self) -> float:
+        """From rim to rim along the axis."""
+        return self.high_mm - self.low_mm
+
+
+def turned_about(mesh: Mesh, faces: np.ndarray, axis: Floats) -> Floats | None:
+    """(3,) a point on the line parallel to ``axis`` that the normals of these faces meet; None where they meet none, or not all round."""
+    u, v = across(axis)
+    normals, middles, weight = mesh.normals[faces], mesh.corners[faces].mean(axis=1), mesh.areas[faces]
+    flat_n = np.stack([normals @ u, normals @ v], axis=1)
+    flat_p = np.stack([middles @ u, middles @ v], axis=1)
+    weight = weight * np.linalg.norm(flat_n, axis=1)
+    if not weight.sum() > 1e-3 * mesh.areas[faces].sum():
+        return None
+    # n x (p - c) = 0 for the normals' part across the axis
+    rows = np.stack([-flat_n[:, 1], flat_n[:, 0]], axis=1) * np.sqrt(weight)[:, None]
+    right = (flat_n[:, 0] * flat_p[:, 1] - flat_n[:, 1] * flat_p[:, 0]) * np.sqrt(weight)
+    middle, *_ = np.linalg.lstsq(rows, right, rcond=None)
+    off = flat_p - middle
+    radius = np.linalg.norm(off, axis=1)
+    miss = np.abs(flat_n[:, 0] * off[:, 1] - flat_n[:, 1] * off[:, 0])
+    if (
+        float((weight * miss).sum()) > MEETS * float((weight * radius).sum())
+        or float((weight * (flat_n * off).sum(axis=1)).sum()) <= 0.0
+    ):
+        return None
+    sector = ((np.arctan2(off[:, 1], off[:, 0]) / (2.0 * np.pi) + 0.5) * SECTORS).astype(int) % SECTORS
+    if len(np.unique(sector[weight > 0.0])) < SECTORS - 1:
+        return None
+    return np.asarray(middle[0] * u + middle[1] * v + axis * float(middles.mean(axis=0) @ axis))
+
+
+def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove | None:
+    """The groove round the line through ``centre`` along ``axis`` that ``place`` lies in; None where there is none all round."""
+    points, _ = spread(mesh, POINTS)
+    points = np.concatenate([points, mesh.vertices])
+    rel = points - centre
+    height = rel @ axis
+    radius = np.linalg.norm(rel - np.outer(height, axis), axis=1)
+    u, v = across(axis)
+    sector = ((np.arctan2(rel @ v, rel @ u) / (2.0 * np.pi) + 0.5) * SECTORS).astype(int) % SECTORS
+    low, span = float(height.min()), float(np.ptp(height))
+    level = np.minimum(((height - low) / max(span, 1e-12) * LEVELS).astype(int), LEVELS - 1)
+    outer = np.zeros(LEVELS)
+    np.maximum.at(outer, level, radius)
+    here = min(max(int((float((place - centre) @ axis) - low) / max(span, 1e-12) * LEVELS), 0), LEVELS - 1)
+    below, above = outer[: here + 1].max(), outer[here:].max()
+    rim = float(min(below, above))
+    shallow = (1.0 - ROUND_SHARE) * rim
+    if outer[here] > shallow:
+        near = [k for k in (here - 1, here + 1) if 0 <= k < LEVELS and outer[k] <= shallow]
+        if not near:
+            return None
+        here = near[0]
+    first = here
+    while first > 0 and outer[first] <= shallow:
+        first -= 1
+    last = here
+    while last < LEVELS - 1 and outer[last] <= shallow:
+        last += 1
+    for k in (first, last):  # both rims go all round
+        rims = np.zeros(SECTORS)
+        near_k = np.abs(level - k) <= LEVELS // 20
+        np.maximum.at(rims, sector[near_k], radius[near_k])
+        if float(rims.min()) < (1.0 - ROUND_SHARE) * rim:
+            return None
+    # rims exactly: the mesh's own corners nearest to the groove's middle that stand as far out
+    rel_v = mesh.vertices - centre
+    high_v = rel_v @ axis
+    far = np.linalg.norm(rel_v - np.outer(high_v, axis), axis=1) > (1.0 - 0.3 * ROUND_SHARE) * rim
+    middle = low + (0.5 * (first + last) + 0.5) / LEVELS * span
+    lows, highs = high_v[far & (high_v < middle)], high_v[far & (high_v > middle)]
+    if not len(lows) or not len(highs):
+        return None
+    bottom, top = float(lows.max()), float(highs.min())
+    inside = (height > bottom) & (height < top)
+    own = (mesh.corners - centre) @ axis
+    mine = (own.min(axis=1) >= bottom - 1e-6 * span) & (own.max(axis=1) <= top + 1e-6 * span)
+    middles = mesh.corners.mean(axis=1) - centre
+    out = middles - np.outer(middles @ axis, axis)
+    r = np.linalg.norm(out, axis=1)
+    push = np.einsum("ij,ij->i", mesh.normals, out) / np.maximum(r, 1e-12)
+    mine &= push > 0.0
+    if not mine.any() or not inside.any():
+        return None
+    floor = float(np.linalg.norm(np.cross(mesh.corners[mine].reshape(-1, 3) - centre, axis), axis=1).min())
+    # what lies between each face and the rim's round: an angle dA n_r / r, over the height, times (R^2 - r^2) / 2
+    # taken at the middles of its edges, which is exact for squares
+    corners = mesh.corners[mine] - centre
+    edges = (corners + np.roll(corners, 1, axis=1)) / 2.0
+    out = edges - (edges @ axis)[..., None] * axis
+    squares = (out**2).sum(axis=2)
+    push_at = np.einsum("ij,ikj->ik", mesh.normals[mine], out) / squares
+    ring = float((mesh.areas[mine] * (push_at * (rim**2 - squares) / 2.0).mean(axis=1)).sum())
+    return Groove(centre, axis, bottom, top, rim, floor, ring)
+
+
+def ring_of(mesh: Mesh, groove: Groove) -> Mesh | None:
+    """The ring that fills a groove from rim to rim on the rims' own corners, rooted in both flanges; None where the rims have too few corners."""
+    rel = mesh.vertices - groove.centre
+    height = rel @ groove.axis
+    flat = rel - np.outer(height, groove.axis)
+    radius = np.linalg.norm(flat, axis=1)
+    near = np.abs(radius - groove.rim_mm) <= ROUND_SHARE * groove.rim_mm
+    points, fewest = [], len(height)
+    for level, way in ((groove.low_mm, -1.0), (groove.high_mm, 1.0)):
+        own = near & (np.abs(height - level) < 1e-3)
+        if own.sum() < 8:
+            return None
+        fewest = min(fewest, int(own.sum()))
+        points += [mesh.vertices[own], groove.centre + flat[own] * INWARD + groove.axis * (level + way * ROOT_MM)]
+    turn = np.stack([*across(groove.axis), groove.axis])
+    whole = manifold3d.Manifold.hull_points((np.concatenate(points) - groove.centre) @ turn.T)
+    # the floor's facets lie further in than its corners
+    inner = groove.floor_mm * float(np.cos(np.pi / fewest)) - 2.0 * ROOT_MM
+    if inner <= 0.0:
+        return None
+    hole = manifold3d.Manifold.cylinder(groove.wide_mm + 2.0, inner, inner, 256)
+    made = (whole - hole.translate([0.0, 0.0, groove.low_mm - 1.0])).to_mesh64()
+    if not len(made.tri_verts):
+        return None
+    return Mesh.of(np.asarray(made.vert_properties)[:, :3] @ turn + groove.centre, np.asarray(made.tri_verts, np.int64))
