@@ -44,6 +44,8 @@ from pounce.stock.work import Work
 
 # Mouths of hollows are carried on through this many times the greatest lean, and a hair more, mm.
 FARTHER, HAIR_MM = 2.0, 0.5
+# A cone steeper than this is a countersink or a face, no drafted round.
+STEEPEST_CONE_DEG = 20.0
 # More holes than this in one line are a sieve and want another way of making.
 MOST_HOLES = 40
 
@@ -72,9 +74,10 @@ def _machining(work: Work, index: int, line: Machining, said: Added, tick: Tick)
     feature: Feature = work.features[number]
     mesh = work.part.mesh
     cope = machining.looks_up_in_cope(feature, work.joint, middle_of(mesh, feature))
+    inward = feature.kind != "plane" and machining.is_inward(mesh, feature)
     of = machining.dimensioned(mesh, feature, _machined_features(work))
     grade = tolerance_grade(work.choices.tolerance, work.method.mould)
-    asked = machining.stock_for(line, of, work.method, grade, cope, feature.kind == "bore")
+    asked = machining.stock_for(line, of, work.method, grade, cope, inward)
     figures = {
         "stock_mm": asked.stock_mm, "cut_fine_mm": asked.cut_mm, "short_fine_mm": asked.tolerance_mm, "diameter_mm": 2.0 * feature.radius_mm,
     }  # fmt: skip
@@ -84,13 +87,15 @@ def _machining(work: Work, index: int, line: Machining, said: Added, tick: Tick)
         name = f"Face looking {way_words(feature.axis)}"
         figures |= {"long_mm": feature.size_mm[0], "wide_mm": feature.size_mm[1]}
         about = f"{{long_mm}} by {{wide_mm}}: {by}"
-    elif feature.kind in ("bore", "boss"):
-        work.body = machining.resized(work.body, feature, asked.stock_mm, index)
-        left = 2.0 * feature.radius_mm + (2.0 if feature.kind == "boss" else -2.0) * asked.stock_mm
+    elif feature.kind in ("bore", "boss") or (feature.kind == "cone" and feature.half_angle_deg < STEEPEST_CONE_DEG):
+        work.body = machining.resized(work.body, feature, asked.stock_mm, index, inward)
+        wider = asked.stock_mm / float(np.cos(np.radians(feature.half_angle_deg)))
+        left = 2.0 * feature.radius_mm + (-2.0 if inward else 2.0) * wider
         work.changed[number] = left
         figures["left_mm"] = left
-        name = "Bore left small" if feature.kind == "bore" else "Boss left large"
-        about = f"cast {{left_mm}}, cut {{diameter_mm}}: {by} a side"
+        name = "Bore left small" if inward else "Boss left large"
+        ends = ", at its wider end" if feature.kind == "cone" else ""
+        about = f"cast {{left_mm}}, cut {{diameter_mm}}{ends}: {by} a side"
     else:
         raise UserFault("Stock goes on flat faces, bores and bosses.", "Point at one of these.")
     work.machined[number] = asked

@@ -1,6 +1,7 @@
 """The body that additions work on: a closed mesh whose every face knows the part's face and the line it came from."""
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from pounce.base.errors import UserFault
 from pounce.solid import boolean
@@ -64,12 +65,13 @@ def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False) -> Me
         table = np.concatenate([table, np.full(len(tool.faces), line + 1, np.int64)])
         # each tool's marks begin where the table stood when it was made
     result = boolean.without(base, solids) if cut else boolean.united([base, *solids])
-    return welded(_without_crumbs(boolean.as_mesh(result, table), body), WELD * body.diagonal)
+    return welded(_without_crumbs(boolean.as_mesh(result, table), body), WELD * body.diagonal, body.vertices)
 
 
-def welded(mesh: Mesh, short_mm: float) -> Mesh:
+def welded(mesh: Mesh, short_mm: float, kept: Floats | None = None) -> Mesh:
     """Edges shorter than this drawn together: tools that root in the body leave seams that thin.
 
+    They are drawn to a corner that is among ``kept`` (n, 3), those of the body before, so that nothing of it moves.
     The mesh comes back as it is where that would open it or change its volume.
     """
     faces = mesh.faces
@@ -78,7 +80,13 @@ def welded(mesh: Mesh, short_mm: float) -> Mesh:
     if not (size < short_mm).any():
         return mesh
     group = grouped(len(mesh.vertices), ends[size < short_mm])
-    _, first = np.unique(group, return_index=True)
+    stood = np.zeros(len(mesh.vertices), bool)
+    if kept is not None:
+        stood = np.isfinite(cKDTree(kept).query(mesh.vertices, distance_upper_bound=1e-3 * short_mm)[0])
+    # of each group the corner that stood before comes first
+    order = np.argsort(~stood, kind="stable")
+    _, first = np.unique(group[order], return_index=True)
+    first = order[first]
     drawn = group[mesh.faces]
     real = (drawn[:, 0] != drawn[:, 1]) & (drawn[:, 1] != drawn[:, 2]) & (drawn[:, 2] != drawn[:, 0])
     made = Mesh.of(mesh.vertices[first], drawn[real], mesh.origin[real])
@@ -87,7 +95,7 @@ def welded(mesh: Mesh, short_mm: float) -> Mesh:
 
 
 def _without_crumbs(mesh: Mesh, before: Mesh) -> Mesh:
-    """Less the shells that near-coincident faces leave inside after a union (under 1e-9 of the diagonal cubed each)."""
+    """Less the shells that near-coincident faces leave after a union or a simplifying (under 1e-9 of the diagonal cubed each)."""
     edges = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]]])
     shell_of = grouped(len(mesh.vertices), edges)[mesh.faces[:, 0]]
     count = int(shell_of.max(initial=0)) + 1
@@ -194,4 +202,4 @@ def simplified(body: Mesh) -> Mesh:
     They make folds when walls move, and vanish in files of single precision.
     """
     solid, table = solid_of(body)
-    return boolean.as_mesh(solid.simplify(SIMPLER * body.diagonal), table)
+    return _without_crumbs(boolean.as_mesh(solid.simplify(SIMPLER * body.diagonal), table), body)

@@ -18,7 +18,7 @@ from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 from pounce.stock.bend import bow_for, heavy_way, is_u, slender
 from pounce.stock.fillets import corner_chains
-from pounce.stock.machining import Asked, dimensioned
+from pounce.stock.machining import Asked, dimensioned, is_inward
 from pounce.stock.sizes import tolerance_for
 from pounce.stock.values import Camber, Draft, Fill, Fillets, Finish, StockChoices, StockResult
 
@@ -188,7 +188,7 @@ def _survives(
         if left >= least.value or not less_as_shown(left, least.value):
             continue
         wanted = float(np.ceil((loss + least.value) * 2.0) / 2.0)
-        noun = {"plane": "face", "bore": "bore", "boss": "boss"}[feature.kind]
+        noun = "face" if feature.kind == "plane" else "bore" if is_inward(part.mesh, feature) else "boss"
         surely = stock - known < least.value
         if surely:
             why = (

@@ -243,7 +243,7 @@ def cut_out(solid: Mesh, body: Mesh, hollows: list[Hollow], farther_mm: float, c
             )
         table = np.concatenate([table, codes])
         tools.append(made)
-    return welded(boolean.as_mesh(boolean.without(base, tools), table), WELD * body.diagonal)
+    return welded(boolean.as_mesh(boolean.without(base, tools), table), WELD * body.diagonal, body.vertices)
 
 
 def _carried_on(body: Mesh, hollow: Hollow, farther_mm: float, code: int) -> tuple[Mesh, Ints]:

@@ -118,29 +118,48 @@ def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     return Mesh.of(made.vertices, made.faces, np.where(own, code, made.origin))
 
 
-def round_faces(body: Mesh, feature: Feature) -> Ints:
+def is_inward(mesh: Mesh, feature: Feature) -> bool:
+    """Whether a round of the part ``mesh`` is the wall of a hole."""
+    if feature.kind != "cone":
+        return feature.kind == "bore"
+    middle = mesh.corners[feature.faces].mean(axis=1) - feature.centre
+    middle = middle - np.outer(middle @ feature.axis, feature.axis)
+    return float((mesh.areas[feature.faces] * np.einsum("ij,ij->i", middle, mesh.normals[feature.faces])).sum()) < 0.0
+
+
+def _radius_at(body: Mesh, feature: Feature, height: Floats, out: Floats) -> Floats:
+    """(n,) the round's radius at these heights: its own, or of a cone the line its corners lie on."""
+    if feature.kind != "cone":
+        return np.full(len(height), feature.radius_mm)
+    own = np.unique(body.faces[np.isin(part_face(body), feature.faces)])
+    if len(own) < 3:
+        raise UserFault("That round is no longer there.", "Put this line before the one that covered it.")
+    slope, start = np.polyfit(height[own], out[own], 1)
+    return np.asarray(start + slope * height)
+
+
+def round_faces(body: Mesh, feature: Feature, inward: bool) -> Ints:
     """Faces of the body on the round of this feature, with what earlier lines added to it."""
     rel = body.vertices - feature.centre
     height = rel @ feature.axis
     out = np.sqrt(np.maximum(np.einsum("ij,ij->i", rel, rel) - height**2, 0.0))
-    close = np.abs(out - feature.radius_mm) < near_of(body) + 2.0 * feature.misfit_mm
+    close = np.abs(out - _radius_at(body, feature, height, out)) < near_of(body) + 2.0 * feature.misfit_mm
     middle = body.corners.mean(axis=1) - feature.centre
     middle = middle - np.outer(middle @ feature.axis, feature.axis)
     middle = middle / np.maximum(np.linalg.norm(middle, axis=1), 1e-300)[:, None]
-    facing = np.einsum("ij,ij->i", middle, body.normals) * (-1.0 if feature.kind in ("bore", "fillet") else 1.0)
-    among = close[body.faces].all(axis=1) & (facing > 0.85)
+    facing = np.einsum("ij,ij->i", middle, body.normals) * (-1.0 if inward else 1.0)
+    among = close[body.faces].all(axis=1) & (facing > (0.85 if feature.kind != "cone" else 0.3))
     return touching(body, among, np.isin(part_face(body), feature.faces))
 
 
-def resized(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
-    """The body with a bore left smaller or a boss left larger by the stock, a side.
+def resized(body: Mesh, feature: Feature, stock_mm: float, line: int, inward: bool) -> Mesh:
+    """The body with a bore left smaller or a boss left larger by the stock, a side; on a cone the stock stands square to its wall.
 
     Never more of the round than there is: an arc stays an arc. UserFault for a bore that would close.
     """
-    inward = feature.kind == "bore"
     if inward and stock_mm >= feature.radius_mm - 0.5:
         raise UserFault("The stock would close the bore.", "Fill it and drill it, or give less stock.")
-    faces = round_faces(body, feature)
+    faces = round_faces(body, feature, inward)
     if not len(faces):
         raise UserFault("That round is no longer there.", "Put this line before the one that covered it.")
     rel = body.vertices - feature.centre
@@ -148,7 +167,12 @@ def resized(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     out = flat / np.maximum(np.linalg.norm(flat, axis=1), 1e-300)[:, None]
     sign = -1.0 if inward else 1.0
     foot = feature.centre + np.outer(rel @ feature.axis, feature.axis)
-    top = foot + out * (feature.radius_mm + sign * stock_mm)
+    radius = _radius_at(body, feature, rel @ feature.axis, np.linalg.norm(flat, axis=1))
+    if feature.kind == "cone":
+        stock_mm = stock_mm / float(np.cos(np.radians(feature.half_angle_deg)))
+        if inward and float(radius[np.unique(body.faces[faces])].min()) <= stock_mm + 0.5:
+            raise UserFault("The stock would close the bore.", "Fill it and drill it, or give less stock.")
+    top = foot + out * (radius + sign * stock_mm)[:, None]
     bottom = body.vertices - sign * out * (ROOT * body.diagonal + near_of(body) * 0.05)
     return joined_to(body, [shell(body.faces[faces], top, bottom)], line)
 

@@ -3,6 +3,7 @@
 import manifold3d as m3
 import numpy as np
 import pytest
+import trimesh
 
 from pounce.base.units import length, less_as_shown, quantity
 from pounce.job import edits
@@ -12,6 +13,7 @@ from pounce.part.walls import least_wall
 from pounce.route.line import Line
 from pounce.route.results import findings_at
 from pounce.solid.tree import tree_of
+from pounce.stock.values import Draft, Machining
 from pounce.stock.weights import bulks_of
 from tests.conftest import mesh_of, model_of
 from tests.unit.stock.helpers import stocked
@@ -92,3 +94,43 @@ def test_sharp_corners_are_said_only_where_there_are_any() -> None:
         assert not any(f.code == "corners-sharp" for f in stocked(ball, pattern_kind=kind).need("stock").findings)
         said = next(f for f in stocked(step, pattern_kind=kind).need("stock").findings if f.code == "corners-sharp")
         assert said.figures["corners"] == 1.0
+
+
+@pytest.mark.parametrize("degrees", [1.0, 2.5, 4.0])
+def test_a_drafted_bore_is_left_small_square_to_its_wall(degrees: float) -> None:
+    """By hand: the frustum of the hole less that of a hole whose radii are both smaller by the stock over cos of the draft."""
+    lean, high, own = np.tan(np.radians(degrees)), 40.0, 2.0
+    hole = M.cylinder(high + 20, 20 - 10 * lean, 20 + (high + 10) * lean, 128).translate([45, 35, -10])
+    middle = (float(65.0 + high / 2 * lean), 35.0, high / 2)
+    stock = stocked(M.cube([90, 70, high]) - hole, Machining(middle, own_mm=own), height=0.0).need("stock")
+    less = own / np.cos(np.radians(degrees))
+    wide, narrow = 20.0 + high * lean, 20.0
+
+    def frustum(one: float, two: float) -> float:
+        return float(np.pi * high / 3 * (one**2 + one * two + two**2))
+
+    assert stock.lines[0].trouble == ""
+    assert stock.lines[0].added_mm3 == pytest.approx(frustum(wide, narrow) - frustum(wide - less, narrow - less), rel=2e-3)
+    assert stock.lines[0].figures["left_mm"] == pytest.approx(2 * (wide - less), abs=0.02)
+
+
+@pytest.mark.parametrize(
+    ("turn", "segments", "height"), [(0.0, 128, 0.0), (0.0, 128, 20.0), (33.0, 96, 0.0), (12.0, 27, 20.0)]
+)
+def test_stock_on_both_faces_of_a_bored_block_moves_no_corner_and_leaves_draft_its_way(
+    turn: float, segments: int, height: float
+) -> None:
+    """Nothing of the old faces may stay as a seam that parts walls: 8 corners and two rims a level, and walls that all get their draft."""
+    solid = (M.cube([90, 70, 40]) - M.cylinder(60, 20, 20, segments).translate([45, 35, -10])).rotate([0, 0, turn])
+    c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    x, y = float(5 * c - 5 * s), float(5 * s + 5 * c)
+    lines = (Machining((x, y, 40.0)), Machining((x, y, 0.0)))
+    plain = stocked(solid, *lines, height=height).need("stock")
+    raised = plain.lines[0].figures["stock_mm"] + plain.lines[1].figures["stock_mm"]
+    level = 90 * 70 - 0.5 * segments * 400 * np.sin(2 * np.pi / segments)
+    assert plain.mesh.volume == pytest.approx(level * (40 + raised), rel=2e-6)
+    assert len(plain.mesh.vertices) <= 4 * (4 + segments) + segments
+    leaned = stocked(solid, *lines, Draft(), height=height).need("stock")
+    made = trimesh.Trimesh(leaned.mesh.vertices, leaned.mesh.faces)
+    assert made.is_watertight and made.body_count == 1 and made.euler_number == 0
+    assert not leaned.lines[-1].trouble and not any(f.code == "walls-still-tight" for f in leaned.findings)
