@@ -367,7 +367,7 @@ class MakingStrip(Panel):
         stuff = next((way.figures.get("stuff_kg", 0.0) for way in making.ways if way.kind == "printed"), 0.0)
         rows = [
             ("Layer", length(figures.get("layer_mm", 0.0), unit, 2)), ("Walls", plain(choices.walls, 0)), ("Inside", f"{plain(choices.inside_percent, 0)} %"),
-            ("Stuff", mass(stuff)), ("Step on draft", length(figures.get("stair_mm", 0.0), unit, 3)),
+            ("Stuff", mass(stuff)),
             ("Printing", quantity("printing_hours", figures.get("minutes", 0.0) / 60.0)),
         ]  # fmt: skip
         for row, (name, value) in enumerate(rows):
