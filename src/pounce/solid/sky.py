@@ -5,7 +5,7 @@ Looked up along 16 axes both ways, each with a raster of the highest and lowest 
 
 import numpy as np
 
-from pounce.solid.frame import turn_to_z
+from pounce.solid.frame import half_sphere, turn_to_z
 from pounce.solid.kernels import njit
 from pounce.solid.mesh import Bools, Floats, Mesh
 from pounce.solid.plan import plan_of
@@ -17,21 +17,12 @@ CELLS = 320
 LIFT = 1.2
 
 
-def axes(count: int) -> Floats:
-    """(count, 3) unit vectors spread evenly over a half-sphere (golden spiral)."""
-    k = np.arange(count) + 0.5
-    z = 1.0 - k / count
-    turn = np.pi * (1.0 + 5.0**0.5) * k
-    r = np.sqrt(1.0 - z * z)
-    return np.stack([r * np.cos(turn), r * np.sin(turn), z], axis=1)
-
-
 def openness(mesh: Mesh, asked: Bools) -> Floats:
     """(m,) share of the sky that each face ``asked`` (m,) sees, 0 to 1, from its middle; 1 for the others."""
     out = np.ones(len(mesh.faces))
     middles, normals = mesh.corners[asked].mean(axis=1), np.ascontiguousarray(mesh.normals[asked])
     seen, whole = np.zeros(len(middles)), np.zeros(len(middles))
-    for axis in axes(AXES if len(mesh.faces) < LARGE else AXES // 2):
+    for axis in half_sphere(AXES if len(mesh.faces) < LARGE else AXES // 2):
         turn = turn_to_z(axis)
         plan = plan_of(mesh.corners @ turn.T, CELLS, 2)
         top = np.where(plan.covered, plan.top, -np.inf)

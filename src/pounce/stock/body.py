@@ -15,6 +15,8 @@ LINES = 1 << 10
 # Tools reach this share of the diagonal into the body, so that no film stays between.
 ROOT = 1e-6
 WELD = 4e-6
+# Shells of less than this share of the diagonal cubed are crumbs.
+CRUMB = 1e-9
 # How far simplifying may move a surface, as a share of the diagonal: a little over the depth that tools root at.
 SIMPLER = 4e-6
 
@@ -65,7 +67,7 @@ def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False) -> Me
         table = np.concatenate([table, np.full(len(tool.faces), line + 1, np.int64)])
         # each tool's marks begin where the table stood when it was made
     result = boolean.without(base, solids) if cut else boolean.united([base, *solids])
-    return welded(_without_crumbs(boolean.as_mesh(result, table), body), WELD * body.diagonal, body.vertices)
+    return welded(without_crumbs(boolean.as_mesh(result, table), body), WELD * body.diagonal, body.vertices)
 
 
 def welded(mesh: Mesh, short_mm: float, kept: Floats | None = None) -> Mesh:
@@ -94,8 +96,11 @@ def welded(mesh: Mesh, short_mm: float, kept: Floats | None = None) -> Mesh:
     return made if near and boolean.closed_solid(made) is not None else mesh
 
 
-def _without_crumbs(mesh: Mesh, before: Mesh) -> Mesh:
-    """Less the shells that near-coincident faces leave after a union or a simplifying (under 1e-9 of the diagonal cubed each)."""
+def without_crumbs(mesh: Mesh, before: Mesh, pocket: float = 0.0) -> Mesh:
+    """Less the shells that near-coincident faces leave after a union or a simplifying (under ``CRUMB`` of the diagonal cubed each), and
+
+    less rooms shut in of under ``pocket`` of the largest shell.
+    """
     edges = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]]])
     shell_of = grouped(len(mesh.vertices), edges)[mesh.faces[:, 0]]
     count = int(shell_of.max(initial=0)) + 1
@@ -103,8 +108,9 @@ def _without_crumbs(mesh: Mesh, before: Mesh) -> Mesh:
         return mesh
     corners = mesh.corners - mesh.bounds.mean(axis=0)
     six = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
+    volume = np.bincount(shell_of, six, count) / 6.0
     # a hollow of the part's own has a volume under 0, and stays
-    large = np.abs(np.bincount(shell_of, six, count)) / 6.0 > 1e-9 * before.diagonal**3
+    large = (np.abs(volume) > CRUMB * before.diagonal**3) & ~((volume <= 0.0) & (volume > -pocket * float(volume.max())))
     return mesh if large.all() else mesh.part(large[shell_of])
 
 
@@ -202,4 +208,4 @@ def simplified(body: Mesh) -> Mesh:
     They make folds when walls move, and vanish in files of single precision.
     """
     solid, table = solid_of(body)
-    return _without_crumbs(boolean.as_mesh(solid.simplify(SIMPLER * body.diagonal), table), body)
+    return without_crumbs(boolean.as_mesh(solid.simplify(SIMPLER * body.diagonal), table), body)

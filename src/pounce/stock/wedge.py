@@ -10,9 +10,8 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
-from pounce.solid.features.patches import grouped
 from pounce.solid.mesh import Floats, Ints, Mesh
-from pounce.stock.body import ROOT, solid_of
+from pounce.stock.body import ROOT, solid_of, without_crumbs
 from pounce.stock.walls import Walls
 
 # More triangles than this take too long to be united one by one.
@@ -44,24 +43,10 @@ def wedges(body: Mesh, level: Floats, walls: Walls, faces: Ints, joint: Joint, l
         return None, 0, left + count
     mesh = boolean.as_mesh(result, table)
     origin = np.where(mesh.origin < 0, line + 1, mesh.origin)
-    made = _without_pockets(Mesh.of(mesh.vertices, mesh.faces, origin))
+    made = without_crumbs(Mesh.of(mesh.vertices, mesh.faces, origin), body, POCKET)
     if made.volume < body.volume * (1.0 - 1e-9):
         return None, 0, left + count
     return made, count, left
-
-
-def _without_pockets(mesh: Mesh) -> Mesh:
-    """Less the little rooms that wedges meeting each other shut in: they are closed up by leaving their skins out."""
-    edges = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]]])
-    shell_of = grouped(len(mesh.vertices), edges)[mesh.faces[:, 0]]
-    count = int(shell_of.max(initial=0)) + 1
-    if count == 1:
-        return mesh
-    corners = mesh.corners - mesh.bounds.mean(axis=0)
-    six = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
-    volume = np.bincount(shell_of, six, count) / 6.0
-    pocket = (volume <= 0.0) & (volume > -POCKET * float(volume.max()))
-    return mesh.part(~pocket[shell_of]) if pocket.any() else mesh
 
 
 def _moves(body: Mesh, level: Floats, walls: Walls, faces: Ints, direction: Floats) -> dict[tuple[int, int], Floats]:

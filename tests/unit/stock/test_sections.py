@@ -134,3 +134,16 @@ def test_stock_on_both_faces_of_a_bored_block_moves_no_corner_and_leaves_draft_i
     made = trimesh.Trimesh(leaned.mesh.vertices, leaned.mesh.faces)
     assert made.is_watertight and made.body_count == 1 and made.euler_number == 0
     assert not leaned.lines[-1].trouble and not any(f.code == "walls-still-tight" for f in leaned.findings)
+
+
+def test_a_flanged_stub_with_bolt_holes_and_stock_under_it_gets_its_draft() -> None:
+    """Films that wedges leave are no bodies: the commonest flange, stock on its face, a core in its bore, a gusset on its side."""
+    stub = M.cylinder(9, 48, 48, 96) + M.cylinder(55, 24, 23, 96) + M.cube([50, 6, 28]).translate([-25, -3, 8])
+    stub -= M.cylinder(200, 16, 16, 96, True)
+    for k in range(4):
+        turn = np.radians(45 + 90 * k)
+        stub -= M.cylinder(60, 4.5, 4.5, 32, True).translate([36 * float(np.cos(turn)), 36 * float(np.sin(turn)), 0])
+    found = stocked(stub, Machining((40.0, 0.0, 0.0)), Draft(), metal="grey-iron").need("stock")
+    assert not found.lines[-1].trouble
+    made = trimesh.Trimesh(found.mesh.vertices, found.mesh.faces, process=False)
+    assert made.is_watertight and made.body_count == 1 and made.euler_number == 2 - 2 * 5
