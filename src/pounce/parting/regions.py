@@ -84,6 +84,9 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
         ring = None if middle is None else groove_at(mesh, middle, direction, nearest)
     if ring is not None:
         name, note, kind = "groove round the outside", "undercut", Kind.GROOVE
+        inside = middles[ring.holds(middles)]
+        # a hole that runs into it may be nearer to the middle: what is done is done at this place
+        nearest = inside[int(np.argmin(np.linalg.norm(inside - centre, axis=1)))] if len(inside) else nearest
     return Region(
         ring_mm3=0.0 if ring is None else ring.ring_mm3,
         cheek_mm=0.0 if ring is None else ring.wide_mm,

@@ -6,7 +6,7 @@ import manifold3d
 import numpy as np
 
 from pounce.solid.frame import across
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Bools, Floats, Mesh
 from pounce.solid.sample import spread
 
 POINTS, LEVELS, SECTORS = 12000, 160, 24
@@ -14,6 +14,10 @@ POINTS, LEVELS, SECTORS = 12000, 160, 24
 ROUND_SHARE = 0.03
 # Normals of a turned surface meet its axis within this share of its radius.
 MEETS = 0.03
+# Rounds of leaving out what does not meet it, and the share of the place that must be left.
+ROUNDS, OWN_SHARE = 3, 0.3
+# Corners of a rim may lie this share of the groove's width off their level.
+NOISE = 0.01
 # How deep a fill roots in the flanges and the floor, mm, and how far in its rooted ends are drawn (share).
 ROOT_MM, INWARD = 0.05, 0.98
 
@@ -31,6 +35,17 @@ class Groove:
     floor_mm: float
     ring_mm3: float
 
+    def holds(self, points: Floats) -> Bools:
+        """(k,) which points (k, 3) lie in it, its walls and floor with it."""
+        rel = points - self.centre
+        height = rel @ self.axis
+        away = np.linalg.norm(rel - np.outer(height, self.axis), axis=1)
+        slack = NOISE * self.wide_mm
+        inside = (height > self.low_mm - slack) & (height < self.high_mm + slack)
+        return np.asarray(
+            inside & (away > (1.0 - ROUND_SHARE) * self.floor_mm) & (away < (1.0 + ROUND_SHARE) * self.rim_mm)
+        )
+
     @property
     def wide_mm(self) -> float:
         """From rim to rim along the axis."""
@@ -46,22 +61,31 @@ def turned_about(mesh: Mesh, faces: np.ndarray, axis: Floats) -> Floats | None:
     weight = weight * np.linalg.norm(flat_n, axis=1)
     if not weight.sum() > 1e-3 * mesh.areas[faces].sum():
         return None
-    # n x (p - c) = 0 for the normals' part across the axis
-    rows = np.stack([-flat_n[:, 1], flat_n[:, 0]], axis=1) * np.sqrt(weight)[:, None]
-    right = (flat_n[:, 0] * flat_p[:, 1] - flat_n[:, 1] * flat_p[:, 0]) * np.sqrt(weight)
-    middle, *_ = np.linalg.lstsq(rows, right, rcond=None)
+    whole, middle = float(weight.sum()), _met(flat_n, flat_p, weight)
+    for _ in range(ROUNDS):
+        off = flat_p - middle
+        miss = np.abs(flat_n[:, 0] * off[:, 1] - flat_n[:, 1] * off[:, 0])
+        # walls of holes that run into it are left out, and the next round goes by the rest
+        stray = (miss > 4.0 * MEETS * np.linalg.norm(off, axis=1)) | ((flat_n * off).sum(axis=1) <= 0.0)
+        weight = np.where(stray, 0.0, weight)
+        middle = _met(flat_n, flat_p, weight)
     off = flat_p - middle
-    radius = np.linalg.norm(off, axis=1)
     miss = np.abs(flat_n[:, 0] * off[:, 1] - flat_n[:, 1] * off[:, 0])
-    if (
-        float((weight * miss).sum()) > MEETS * float((weight * radius).sum())
-        or float((weight * (flat_n * off).sum(axis=1)).sum()) <= 0.0
-    ):
+    off_by, allowed = float((weight * miss).sum()), MEETS * float((weight * np.linalg.norm(off, axis=1)).sum())
+    if float(weight.sum()) < OWN_SHARE * whole or off_by > allowed:
         return None
     sector = ((np.arctan2(off[:, 1], off[:, 0]) / (2.0 * np.pi) + 0.5) * SECTORS).astype(int) % SECTORS
     if len(np.unique(sector[weight > 0.0])) < SECTORS - 1:
         return None
     return np.asarray(middle[0] * u + middle[1] * v + axis * float(middles.mean(axis=0) @ axis))
+
+
+def _met(normals: Floats, points: Floats, weight: Floats) -> Floats:
+    """(2,) the point that lines through ``points`` (k, 2) along ``normals`` (k, 2) meet best: n x (p - c) = 0."""
+    root = np.sqrt(weight)
+    rows = np.stack([-normals[:, 1], normals[:, 0]], axis=1) * root[:, None]
+    right = (normals[:, 0] * points[:, 1] - normals[:, 1] * points[:, 0]) * root
+    return np.asarray(np.linalg.lstsq(rows, right, rcond=None)[0])
 
 
 def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove | None:
@@ -108,8 +132,8 @@ def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove
         return None
     bottom, top = float(lows.max()), float(highs.min())
     inside = (height > bottom) & (height < top)
-    own = (mesh.corners - centre) @ axis
-    mine = (own.min(axis=1) >= bottom - 1e-6 * span) & (own.max(axis=1) <= top + 1e-6 * span)
+    own, slack = (mesh.corners - centre) @ axis, NOISE * (top - bottom)
+    mine = (own.min(axis=1) >= bottom - slack) & (own.max(axis=1) <= top + slack)
     middles = mesh.corners.mean(axis=1) - centre
     out = middles - np.outer(middles @ axis, axis)
     r = np.linalg.norm(out, axis=1)
@@ -138,7 +162,7 @@ def ring_of(mesh: Mesh, groove: Groove) -> Mesh | None:
     near = np.abs(radius - groove.rim_mm) <= ROUND_SHARE * groove.rim_mm
     points, fewest = [], len(height)
     for level, way in ((groove.low_mm, -1.0), (groove.high_mm, 1.0)):
-        own = near & (np.abs(height - level) < 1e-3)
+        own = near & (np.abs(height - level) < NOISE * groove.wide_mm)
         if own.sum() < 8:
             return None
         fewest = min(fewest, int(own.sum()))

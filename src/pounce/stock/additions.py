@@ -164,11 +164,7 @@ def _groove(work: Work, line: Fill) -> Groove | None:
             continue
         middle = turned_about(work.part.mesh, feature.faces, feature.axis)
         found = None if middle is None else groove_at(work.part.mesh, middle, feature.axis, place)
-        if found is None:
-            continue
-        along = float((place - found.centre) @ found.axis)
-        away = float(np.linalg.norm(np.cross(place - found.centre, found.axis)))
-        if found.low_mm - 0.1 <= along <= found.high_mm + 0.1 and 0.95 * found.floor_mm <= away <= 1.02 * found.rim_mm:
+        if found is not None and found.holds(place[None])[0]:
             return found
     return None
 

@@ -26,6 +26,8 @@ LEVEL_SHARE = 2e-5
 LOOKS_UP = 0.2
 # Sides of a broken place are no steeper than this (cosine).
 STEEP = -0.2
+# A plug of less than this share of its hole has closed something else.
+LEAST_FILL = 0.1
 # A flat patch of less than this share of the radius squared is a facet of a curve.
 FLAT_PATCH = 0.05
 
@@ -99,6 +101,12 @@ def filled(
     made = made.part(np.ones(len(made.faces), bool))
     if made.volume <= body.volume:
         raise UserFault("Filling the hole added nothing.", "Point at the hole's own wall.")
+    own = np.pi * feature.radius_mm**2 * (feature.high_mm - feature.low_mm)
+    if feature.turned_deg > 200.0 and made.volume - body.volume < LEAST_FILL * own:
+        raise UserFault(
+            "Another hole runs into that one, so its rims do not close it.",
+            "Fill the hole that runs into it first, or fill it where it is drawn.",
+        )
     if proud_mm > 0.0:
         tools = []
         for cap, (_, normal) in zip(new, mouths, strict=True):

@@ -97,3 +97,23 @@ def _trouble(solid: m3.Manifold, at: tuple[float, float, float]) -> None:
     line = stocked(solid, Fill(at), height=0.0).need("stock").lines[0]
     if line.trouble:
         raise UserFault(line.trouble, "")
+
+
+def test_holes_that_run_into_a_groove_and_noise_do_not_hide_it() -> None:
+    """A grooved wheel with a hole through floor and hub, its corners a few micrometres off, as files come.
+
+    By hand: pi (55^2 14 - 2 4 / 3 (55^2 + 55 46 + 46^2) - 46^2 6), and a little of the hole.
+    """
+    profile = [(9, 0), (55, 0), (55, 5), (46, 9), (46, 15), (55, 19), (55, 24), (9, 24)]
+    solid = wheel(profile, 90) - M.cylinder(140, 2.5, 2.5, 24, True).rotate([90, 0, 0]).translate([0, 0, 12])
+    noise = np.random.default_rng(4).normal(0, 0.004, (solid.num_vert(), 3))
+    noisy = solid.warp_batch(lambda points: points + noise[: len(points)])
+    hand = np.pi * (55**2 * 14 - 8 / 3 * (55**2 + 55 * 46 + 46**2) - 46**2 * 6)
+    results = Line().run(edits.set_draw(Job(), Z).job, model_of(noisy), until="parting")
+    region = next(one for one in results.need("parting").regions if one.kind is Kind.GROOVE)
+    assert np.hypot(*region.centre_mm[:2]) > 45.0
+    line = stocked(noisy, Fill(region.centre_mm)).need("stock").lines[0]
+    assert line.name == "Groove filled" and line.added_mm3 == pytest.approx(hand, rel=0.02)
+    # the bore that the hole runs into is not filled by closing the hole
+    bore = stocked(noisy, Fill((8.994, 0.314, 20.0))).need("stock").lines[0]
+    assert "runs into" in bore.trouble or bore.added_mm3 == pytest.approx(np.pi * 81 * 24, rel=0.02)
