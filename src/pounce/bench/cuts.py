@@ -208,16 +208,20 @@ def _core_labels(
     across_cut = np.cross(u, up)
     out: list[tuple[str, float, float]] = []
     said: set[str] = set()
-    names = {"side": "print", "tail": "print with a tail", "cope": "cope print", "drag": "drag print"}
+    names = {"side": "print", "tail": "print with a tail", "cope": "cope print", "drag": "drag print", "ring": "ring print"}
     for core in cores.cores:
         for one in core.prints:
-            middle = one.at_mm + one.axis * 0.5 * one.length_mm
+            if one.kind == "ring":
+                way = np.cross(one.axis, across_cut)
+                middle = one.at_mm + way * (one.rim_mm + 0.5 * one.length_mm)
+            else:
+                middle = one.at_mm + one.axis * 0.5 * one.length_mm
             words = f"{names[one.kind]} {length(one.length_mm, unit)}"
             if words in said or abs(float(middle @ across_cut) - offset) > 0.4 * one.width_mm:
                 continue
             said.add(words)
             out.append((words, float(middle @ u), float(middle @ up)))
-            if "clearance" not in said:
+            if "clearance" not in said and one.kind != "ring":
                 said.add("clearance")
                 side = np.cross(one.axis, across_cut)
                 edge = one.at_mm + one.axis * 0.7 * one.length_mm + side * (0.5 * one.width_mm - 0.5 * one.clearance_mm)

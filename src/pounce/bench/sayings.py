@@ -162,6 +162,8 @@ def _parting(r: Results, unit: str) -> Saying | None:
     held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} stays locked"
     if not free and _states(r)[1] == 0 and r.cores is not None and r.cores.settles:
         held = "both halves leave, and cores make what locks"
+    if p.ringed is not None and p.ringed.cheek_mm > 0.0:
+        where += f", in the neck of a cheek {length(p.ringed.cheek_mm, unit)} high"
     head = f"A flat joint {where}: {held}."
     if not p.joint.level:
         shape = "The joint steps" if p.kind == "stepped" else "The joint follows the part"
@@ -215,7 +217,13 @@ def _cores(r: Results, unit: str) -> Saying | None:
         return Saying(head, "The card offers a core, or another way, for each.")
     kinds = {one.kind for core in c.cores for one in core.prints}
     stands = kinds <= {"cope", "drag"} or c.on_end
-    lies = "standing upright" if stands else "lying in the joint" if kinds <= {"side", "tail"} else "held on several sides"
+    lies = (
+        "standing upright"
+        if stands
+        else "lying in the joint"
+        if kinds <= {"side", "tail", "ring"}
+        else "held on several sides"
+    )
     count = number(len(c.cores)).capitalize()
     word = "core" if len(c.cores) == 1 else "cores"
     opened = [finding for finding in c.findings if not finding.settled]
@@ -224,8 +232,8 @@ def _cores(r: Results, unit: str) -> Saying | None:
         if opened
         else ""
     )
-    style = c.cores[0].boxes[0].style
-    how = {"split": "Ram from the open end, vent, open, lift out.", "half": "Ram two halves, turn one over, glue.",
+    style = "ring" if kinds == {"ring"} else c.cores[0].boxes[0].style
+    how = {"split": "Ram from the open end, vent, open, lift out.", "ring": "Ram both halves from the joint, strike off, close and turn.", "half": "Ram two halves, turn one over, glue.",
            "tube": "Ram the tube on a plate, vent, push the core out."}[style]  # fmt: skip
     beside = "Core beside its open box." if style != "tube" else "Core beside its tube."
     return Saying(f"{count} {word}, {lies}.{more}", f"{beside} {how}")

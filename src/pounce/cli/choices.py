@@ -24,6 +24,7 @@ OPTIONS: dict[str, tuple[Any, str, str]] = {
     "parting": (_TEXT, "--parting", "auto, flat, flat:HEIGHT (mm along the draw), natural or stepped."),
     "moulded": (_TEXT, "--moulded", "A joint that is no plane: follow-board, cut-down, false-pattern or split."),
     "rammed": (_TEXT, "--rammed", "The half a flat back is rammed in: drag or cope."),
+    "groove": (_TEXT, "--groove", "What makes a groove round the outside: ring-core, cheek or none."),
     "open": (_TEXT, "--open", "How the mould is opened: usual or upside-down."),
     "add": (_MANY, "--add", "An addition, may be given more than once: draft[:DEG], fill, fillets[:R], machine@X,Y,Z[:F], text@X,Y,Z:WORDS."),
     "core": (_MANY, "--core", "A core, may be given more than once: all, X,Y,Z[:side=MM][:box=half], mix=NAME, longest=MM, on-end."),

@@ -182,7 +182,8 @@ def box_for(
     height = _at_corners(local, way.height)
     wall = max(limits()["box_wall"].value, limits()["box_dowel"].value + 2.0 * BESIDE + 2.0)
     start, stop = low - wall, high + wall
-    stop[0] = high[0] - THROUGH
+    if not any(one.kind == "ring" for one in prints):  # a ring is rammed from the joint, half by half
+        stop[0] = high[0] - THROUGH
     block = manifold3d.Manifold.cube((stop - start).tolist()).translate(start.tolist())
     rods = _grooves(frame, vents, vent_mm, start, stop, height)
     dowels = _dowels(start, stop, wall, height)
@@ -332,7 +333,7 @@ def _alike(solid: Solid, local: Mesh, height: float) -> bool:
 
 def _tube(core: Mesh, prints: tuple[Print, ...]) -> CoreBox | None:
     """A tube that the core is pushed out of along its prints' axis, open at both ends; None where something would lock."""
-    if not prints:
+    if not prints or any(one.kind == "ring" for one in prints):
         return None
     axis = prints[0].axis
     if any(abs(float(one.axis @ axis)) < 0.99 for one in prints):

@@ -11,6 +11,7 @@ from pounce.cores.box import FINEST, Way, again, box_for, way_of_opening
 from pounce.cores.lean import leaned, wants_draft
 from pounce.cores.pieces import pieces_of
 from pounce.cores.prints import Wanted, print_for_opening, table_length, way_of
+from pounce.cores.rings import ring_print, ring_vents
 from pounce.cores.values import Core, CoreChoices, HollowChoice, Loads, Place, Print, Vent
 from pounce.metals.method import Method
 from pounce.metals.tables import Mix, limits
@@ -54,7 +55,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
     metal = 0.0
     if asked.box != "tube":
         known = way_of_opening(mesh, made, setting.joint.direction)
-        if degrees > 0.0 and wants_draft(hollow, known.pull, degrees):
+        if degrees > 0.0 and hollow.groove is None and wants_draft(hollow, known.pull, degrees):
             tick(0.3, "Leaning the core's walls")
             lean = leaned(hollow, known.pull, known.height, degrees)
             if lean is not None:
@@ -94,6 +95,8 @@ def _prints(hollow: Hollow, asked: HollowChoice, setting: Setting) -> tuple[tupl
     openings = [one for one in hollow.openings if not _is_closed(one, asked)]
     if not openings:
         raise UserFault("Every opening is closed, so this core would hang in the air.", "Leave one opening a print.")
+    if hollow.groove is not None:
+        return (ring_print(hollow, setting.joint, Wanted(asked.side_mm, None, asked.clearance_mm), setting.part),), True
     wanted = [_wanted(one, asked, setting, hollow, len(openings) == 1) for one in openings]
     plain = [print_for_opening(o, setting.joint, w, False) for o, w in zip(openings, wanted, strict=True)]
     symmetric = _symmetric(hollow, plain)
@@ -121,7 +124,8 @@ def _on_prints(core: Mesh, prints: tuple[Print, ...]) -> Ints:
             continue
         low, high = one.core.bounds[0] - 1e-3, one.core.bounds[1] + 1e-3
         within = ((middles >= low) & (middles <= high)).all(axis=1)
-        out[within & ((middles - one.at_mm) @ one.axis > -1e-6)] = number
+        # the facets of a ring lie a little inside its rim
+        out[within & (one.beyond(middles) > (-0.01 * one.rim_mm if one.kind == "ring" else -1e-6))] = number
     return out
 
 
@@ -182,6 +186,9 @@ def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[Vent, ...]:
     tree = build(core)
     out: list[Vent] = []
     for one in prints:
+        if one.kind == "ring":
+            out += ring_vents(one, tree)
+            continue
         span = (core.vertices - one.at_mm) @ one.axis
         start = one.at_mm + one.axis * (float(span.max()) if len(prints) == 1 else one.length_mm - one.clearance_mm)
         inside = start - one.axis * 0.05
@@ -239,6 +246,7 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
     head = mechanics.chaplet_head_mm(chaplet, allowed) if allowed and chaplet > 0.0 else 0.0
     clear = min(one.clearance_mm for one in prints)
     widest = max(one.width_mm for one in prints)
+    open_size = float(np.sqrt(hollow.open_mm2)) if hollow.groove is not None else widest
     return Loads(
         volume_mm3=volume,
         weight_n=weight,
@@ -259,7 +267,7 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
         chaplet_n=chaplet,
         chaplet_mm=head,
         vent_way_mm=min(one.length_mm - clear for one in prints),
-        shakeout=widest / max((6.0 * hollow.volume_mm3 / np.pi) ** (1.0 / 3.0), 1e-9),
+        shakeout=open_size / max((6.0 * hollow.volume_mm3 / np.pi) ** (1.0 / 3.0), 1e-9),
     )
 
 
@@ -274,6 +282,8 @@ def _not_wetted(prints: tuple[Print, ...], setting: Setting) -> float:
     top = float((setting.part.vertices @ up).max())
     total = 0.0
     for one in prints:
+        if one.kind == "ring":  # its mouth looks level all round
+            continue
         facing = float(one.axis @ up)
         area = np.pi / 4.0 * one.width_mm**2 * abs(facing)
         held = mechanics.held_under_mm3(area, top - float(one.at_mm @ up))
@@ -283,7 +293,9 @@ def _not_wetted(prints: tuple[Print, ...], setting: Setting) -> float:
 
 def _span(hollow: Hollow, prints: tuple[Print, ...]) -> tuple[float, float]:
     """How far the core goes without support, and how wide it is there on the mean."""
-    if len(prints) >= 2:
+    if hollow.groove is not None:  # held all round, it hangs inward by the depth of the groove
+        span = hollow.groove.rim_mm - hollow.groove.floor_mm
+    elif len(prints) >= 2:
         gaps = [float(np.linalg.norm(a.at_mm - b.at_mm)) for k, a in enumerate(prints) for b in prints[k + 1 :]]
         span = max(gaps)
     else:

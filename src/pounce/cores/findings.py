@@ -161,7 +161,7 @@ def _float(core: Core, index: int) -> list[Finding]:
 
 
 def _longer(core: Core, by: float) -> tuple[Remedy, ...]:
-    side = [one for one in core.prints if one.kind in ("side", "tail")]
+    side = [one for one in core.prints if one.kind in ("side", "tail", "ring")]
     if not side:
         return ()
     wanted = float(np.ceil(max(one.length_mm for one in side) * by))
@@ -174,12 +174,13 @@ def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
     at = core.at_mm
     figures = {"sag_mm": load.sag_mm, "span_mm": load.span_mm, "ratio": load.free_ratio, "stress_mpa": load.stress_mpa,
                "strength_mpa": load.strength_mpa, "limit_ratio": limit.value}  # fmt: skip
+    ringed = any(one.kind == "ring" for one in core.prints)
     if load.sag_mm <= 0.0:
         return [
             _note(
                 f"core-sag-{index}",
-                f"{core.name} stands, so it does not sag.",
-                "stands",
+                f"{core.name} {'lies in its seat all round' if ringed else 'stands'}, so it does not sag.",
+                "lies" if ringed else "stands",
                 at,
                 figures,
                 None,
@@ -295,6 +296,13 @@ def _shift(core: Core, index: int, method: Method) -> list[Finding]:
     )]  # fmt: skip
 
 
+# What a print is called, and the edit that gives its length.
+_PRINTS = {
+    "side": ("print in the joint", "hollow_side"), "tail": ("print with a tail", "hollow_side"),
+    "cope": ("cope print", "hollow_cope"), "drag": ("drag print", "hollow_drag"), "ring": ("belt round the outside", "hollow_side"),
+}  # fmt: skip
+
+
 def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
     """Prints much shorter than the table asks for."""
     found: list[Finding] = []
@@ -305,14 +313,12 @@ def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
             "tail": "print_side_share",
             "cope": "print_cope_share",
             "drag": "print_drag_share",
+            "ring": "print_side_share",
         }[one.kind]
         figure = limits()[key]
         usual = min(max(figure.low * one.width_mm, limits()["print_least"].low), limits()["print_most"].value)
         if one.length_mm < 0.95 * usual:
-            name = {"side": "print in the joint", "tail": "print with a tail", "cope": "cope print", "drag": "drag print"}[
-                one.kind
-            ]
-            edit = {"side": "hollow_side", "tail": "hollow_side", "cope": "hollow_cope", "drag": "hollow_drag"}[one.kind]
+            name, edit = _PRINTS[one.kind]
             wanted = float(np.ceil(usual))
             found.append(Finding(
                 f"print-short-{index}-{one.kind}", Severity.WARN, f"The {name} is short for an opening of {{width_mm}}.",

@@ -130,6 +130,8 @@ def _found(
     reach = judge(mesh, draw.direction, tick) if worked else draw.reach
     tick(0.5, "Looking how far hollows go")
     wishes = [one.at_mm for one in parting.wishes if one.kind == "core"]
+    if parting.ringed is not None and parting.ringed.core_at is not None:
+        wishes.append(parting.ringed.core_at)
     given = Given(mesh, stock.feature, stock.features, reach, draw.direction, parting.joint, parting.loose, bond)
     out: list[Found] = []
     for one in hollows_in(given, [*(each.at_mm for each in choices.hollows), *wishes]):
@@ -155,7 +157,9 @@ def _offer(mesh: Mesh, one: Found, cored: list[Hollow]) -> Offer:
         volume, count = hollow.volume_mm3, len(hollow.openings)
         widest = max(float(np.sqrt(4.0 * o.area_mm2 / np.pi)) for o in hollow.openings)
         figures = {"wide_mm": widest}
-        if count == 1:
+        if hollow.groove is not None:
+            name, figures = "groove round the outside, {wide_mm} wide", {"wide_mm": hollow.groove.wide_mm}
+        elif count == 1:
             name = "pocket, {wide_mm} wide"
         elif count == 2:
             one_way, other = hollow.openings[0].normal, hollow.openings[1].normal

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from typing import Final, Literal
 
 import msgspec
+import numpy as np
 
 from pounce.base.finding import Finding, filled
 from pounce.metals.tables import limits
@@ -87,10 +88,10 @@ class Offer:
 
 @dataclass(frozen=True, eq=False)
 class Print:
-    """A core print: ``kind`` side, drag, cope or tail; ``axis`` (3,) out of the hollow; ``at_mm`` its seat's middle; ``length_mm`` beyond the
+    """A core print: ``kind`` side, drag, cope, tail or ring; ``axis`` (3,) out of the hollow; ``at_mm`` its seat's middle; ``length_mm`` beyond the
 
     part; ``width_mm`` over its seat; ``bearing_mm2`` area that holds against up and down; ``taper_deg``; ``clearance_mm``; ``keyed``.
-    ``hold`` which way it bears: (up, down).
+    ``hold`` which way it bears: (up, down). ``rim_mm`` of a ring about ``axis`` through ``at_mm``: where it begins, away from the axis.
     """
 
     kind: str
@@ -104,6 +105,15 @@ class Print:
     keyed: bool = False
     pattern: Mesh | None = None
     core: Mesh | None = None
+    rim_mm: float = 0.0
+
+    def beyond(self, points: Floats) -> Floats:
+        """(k,) how far points (k, 3) lie beyond the part along the print, mm; under 0 inside it."""
+        rel = points - self.at_mm
+        along = rel @ self.axis
+        if self.kind != "ring":
+            return np.asarray(along)
+        return np.asarray(np.linalg.norm(rel - np.outer(along, self.axis), axis=1) - self.rim_mm)
 
 
 @dataclass(frozen=True, eq=False)

@@ -45,7 +45,7 @@ def set_unit(job: Job, unit: str) -> Edit:
     if unit not in MM_PER:
         raise UserFault(f"'{unit}' is not a unit.", "Choose one of mm, cm, m or in.")
     part = msgspec.structs.replace(job.part, unit=unit)
-    parting = msgspec.structs.replace(job.parting, height_mm=None, nudges=(), loose=(), wishes=())
+    parting = msgspec.structs.replace(job.parting, height_mm=None, nudges=(), loose=(), wishes=(), groove="")
     stock = msgspec.structs.replace(job.stock, lines=())
     cores = msgspec.structs.replace(job.cores, hollows=())
     return Edit(
@@ -240,6 +240,14 @@ def set_rammed(job: Job, half: str) -> Edit:
     return Edit(f"Ram a flat back in the {half}", _parting(job, rammed=half))
 
 
+def set_groove(job: Job, how: str) -> Edit:
+    """What makes a groove round the outside: a ring core, a cheek, or nothing yet."""
+    words = {"ring-core": "Ring core for the groove", "cheek": "Cheek for the groove", "": "Nothing makes the groove"}
+    if how not in words:
+        raise UserFault(f"A groove is not made by '{how}'.", "Choose ring-core or cheek.")
+    return Edit(words[how], _parting(job, groove=how))
+
+
 def _parting(job: Job, **changes: object) -> Job:
     return msgspec.structs.replace(job, parting=msgspec.structs.replace(job.parting, **changes))
 
@@ -312,6 +320,8 @@ def take_remedy(job: Job, remedy: Remedy) -> Edit:
         return set_loose(job, _three(value), False)
     if remedy.edit in ("wish", "unwish") and isinstance(value, tuple):
         return set_wish(job, str(value[0]) if remedy.edit == "wish" else None, _three(value[1:]))
+    if remedy.edit == "groove":
+        return set_groove(job, str(value))
     if remedy.edit == "rammed":
         return set_rammed(job, str(value))
     if remedy.edit == "upside_down":

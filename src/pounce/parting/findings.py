@@ -7,6 +7,7 @@ from pounce.base.units import degrees
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
+from pounce.parting.cheek import said_of
 from pounce.parting.choose import FREE
 from pounce.parting.cures import Cures
 from pounce.parting.values import Kind, PartingResult, Region, State, Wish
@@ -18,6 +19,8 @@ def draw_findings(
 ) -> list[Finding]:
     """Every place that locks or is tight, with its cures."""
     found: list[Finding] = []
+    if result.ringed is not None:
+        found.append(said_of(result.ringed))
     if not method.pattern.draws:
         return [
             Finding(
@@ -31,6 +34,8 @@ def draw_findings(
     shorts: list[Region] = []
     wished = _wished(result)
     for index, region in enumerate(result.regions):
+        if region.kind is Kind.GROOVE and result.ringed is not None and result.ringed.core_at is not None:
+            continue  # said above
         if index in wished:
             found.append(_wish_kept(index, region, wished[index]))
         elif region.state is State.LOCKED and _is_loose(region, result):
@@ -78,6 +83,9 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
         remedies.append(Remedy("parting-best", "Part at {best_height_mm}", "parting", None))
     at = region.centre_mm
     if region.kind is Kind.GROOVE:
+        if not many and result.joint.level:
+            remedies.append(Remedy("ring-core", "Make it by a ring core", "groove", "ring-core"))
+            remedies.append(Remedy("cheek", "Make it by a cheek", "groove", "cheek"))
         remedies.append(Remedy("fill", "Fill it and turn it", "wish", ("fill", *at)))
     elif region.kind not in (Kind.ROUND, Kind.FACE):
         hole = region.kind.is_hole
@@ -86,8 +94,9 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
     text = f"The {region.name} {how}."
     if region.kind is Kind.GROOVE:
         text += (
-            " Draw it another way, or fill it and turn it after casting; by hand a ring core of {ring_mm3} of sand in two halves, or a cheek "
-            "{cheek_mm} high as third part of the flask, would make it."
+            " A ring core of {ring_mm3} of sand can make it, or a cheek {cheek_mm} high as third part of the flask; or fill it and turn it after casting."
+            if not many
+            else " Draw it another way, or fill them and turn them after casting."
         )
     return Finding(
         "locked",

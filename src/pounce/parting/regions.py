@@ -89,7 +89,8 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
         nearest = inside[int(np.argmin(np.linalg.norm(inside - centre, axis=1)))] if len(inside) else nearest
     return Region(
         ring_mm3=0.0 if ring is None else ring.ring_mm3,
-        cheek_mm=0.0 if ring is None else ring.wide_mm,
+        groove_mm=(0.0, 0.0) if ring is None else (ring.level(ring.low_mm), ring.level(ring.high_mm)),
+        neck_mm=0.0 if ring is None else ring.level(ring.neck_mm),
         state=state,
         area_mm2=total,
         centre_mm=(float(nearest[0]), float(nearest[1]), float(nearest[2])),

@@ -10,7 +10,8 @@ from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.part.model import PartResult
 from pounce.parting.asked import asked_draft
-from pounce.parting.choose import choose, rim_below, steepest
+from pounce.parting.cheek import columns_beside, height_of, ringed, with_cheek
+from pounce.parting.choose import Chosen, choose, rim_below, steepest
 from pounce.parting.cures import cures_for
 from pounce.parting.findings import draw_findings
 from pounce.parting.ground import Ground, ground_of
@@ -22,8 +23,8 @@ from pounce.parting.regions import grouped
 from pounce.parting.shed import cut_down
 from pounce.parting.states import judged_at, scan_pieces
 from pounce.parting.trial import trial_of
-from pounce.parting.values import Judged, LoosePiece, PartingChoices, PartingResult, Region, State
-from pounce.solid.mesh import Bools, Mesh, areas_of
+from pounce.parting.values import Judged, Kind, LoosePiece, PartingChoices, PartingResult, Region, State
+from pounce.solid.mesh import Bools, Floats, Mesh, areas_of
 
 
 def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw: DrawResult, tick: Tick) -> PartingResult:
@@ -32,21 +33,30 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     UserFault when the given height lies off the part.
     """
     mesh, direction = part.mesh, draw.direction
-    chosen = choose(choices, mesh, draw, span(tick, 0.0, 0.4))
-    joint, slack = chosen.joint, chosen.slack_mm
-    if chosen.kind == "flat-back":  # rammed in the drag unless the user says otherwise: the sand it forms then stands
-        lies_above = abs(joint.height_mm - draw.low_mm) <= abs(joint.height_mm - draw.high_mm)
-        joint = replace(joint, turned=lies_above == (choices.rammed == "drag"))
-        chosen = replace(chosen, joint=joint)
+    chosen = _rammed(choices, choose(choices, mesh, draw, span(tick, 0.0, 0.4)), draw)
     tick(0.3, "Judging every face")
-    asked = asked_draft(mesh, draw.reach, joint, method)
-    judged = judged_at(mesh, draw.reach, joint, asked, slack, chosen.astray_mm)
-    regions, piece_region = grouped(mesh, judged, direction, asked)
-    judged = replace(judged, region=piece_region)
+    asked, judged, regions = _judged(mesh, draw, chosen, method)
+    ring = ringed(choices, regions, chosen.joint, method.pattern.draws)
+    if ring is not None and not ring.trouble and choices.height_mm is None:  # the mould parts where it wants it
+        there = replace(chosen.joint, height_mm=height_of(ring), turned=False)
+        chosen = replace(chosen, joint=there, kind="split")
+        asked, judged, regions = _judged(mesh, draw, chosen, method)
+    joint, slack = chosen.joint, chosen.slack_mm
     tick(0.45, "Lifting the cope, drawing the halves")
     ground = ground_of(mesh, joint, chosen.astray_mm)
+    beside, tried = None, None
+    if ring is not None and ring.cheek_mm > 0.0:
+        judged, mine = with_cheek(mesh, joint, judged, regions, asked)
+        regions, piece_region = grouped(mesh, judged, direction, asked)
+        judged = replace(judged, region=piece_region)
+        beside = columns_beside(judged, mine, joint, ground)
+        tried = judged.only(~mine)
     judged, loose, held, offered = _loose(choices, mesh, joint, ground, judged, regions, method)
-    trial = trial_of(mesh, joint, judged, ground, draw.depth_mm, choices.rap_mm, choices.rock_deg, held)
+    if beside is not None:
+        held = beside if held is None else held | beside
+    trial = trial_of(
+        mesh, joint, judged if tried is None else tried, ground, draw.depth_mm, choices.rap_mm, choices.rock_deg, held
+    )
     tick(0.6, "Trying cures")
     flat = scan_pieces(mesh, draw.reach, direction)
     cures = cures_for(mesh, draw, chosen, judged, regions, offered, flat) if method.pattern.draws else {}
@@ -94,6 +104,7 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         drag_depth_mm=draw.high_mm - height if joint.turned else height - draw.low_mm,
         regions=regions,
         loose=loose,
+        ringed=ring,
         draw_findings=(),
         findings=(),
     )
@@ -108,6 +119,23 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     result = replace(result, draw_findings=tuple(by_place), findings=tuple(order))
     tick(1.0, "Parting found")
     return result
+
+
+def _rammed(choices: PartingChoices, chosen: Chosen, draw: DrawResult) -> Chosen:
+    """A flat back is rammed in the drag unless the user says otherwise: the sand it forms then stands."""
+    if chosen.kind != "flat-back":
+        return chosen
+    joint = chosen.joint
+    lies_above = abs(joint.height_mm - draw.low_mm) <= abs(joint.height_mm - draw.high_mm)
+    return replace(chosen, joint=replace(joint, turned=lies_above == (choices.rammed == "drag")))
+
+
+def _judged(mesh: Mesh, draw: DrawResult, chosen: Chosen, method: Method) -> tuple[Floats, Judged, tuple[Region, ...]]:
+    """Draft asked of every face, the state of every piece, and the places that lock or are tight."""
+    asked = asked_draft(mesh, draw.reach, chosen.joint, method)
+    judged = judged_at(mesh, draw.reach, chosen.joint, asked, chosen.slack_mm, chosen.astray_mm)
+    regions, piece_region = grouped(mesh, judged, draw.direction, asked)
+    return asked, replace(judged, region=piece_region), regions
 
 
 def _slope_limit() -> float:
@@ -145,6 +173,7 @@ def _loose(
     offered: dict[int, LoosePiece | None] = {}
     for index in locked:
         solid_hole = regions[index].kind.is_hole
+        solid_hole |= regions[index].kind is Kind.GROOVE  # sand all round comes out no one way
         if index not in taken and len(offered) < MOST_OFFERED and not solid_hole and regions[index].count == 1:
             offered[index] = loose_piece(mesh, joint, ground, judged, regions[index], index)
     return judged, tuple(made), held, offered

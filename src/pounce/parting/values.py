@@ -52,7 +52,8 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     joint is made in the sand. ``loose`` the places (mm, on the part) that become loose pieces, ``keyed`` how these are held;
     ``wishes`` what later stops are asked for.
     ``rap_mm`` rapping each way and ``rock_deg`` how far hands lift askew set the trial draw; ``upside_down`` opens the mould
-    turned over, so that the cope's sand stands and the drag's hangs; ``rammed`` the half a pattern with a flat back lies in.
+    turned over, so that the cope's sand stands and the drag's hangs; ``rammed`` the half a pattern with a flat back lies in; ``groove`` what
+    makes a groove round the outside.
     """
 
     kind: Literal["auto", "flat", "natural", "stepped"] = "auto"
@@ -66,6 +67,29 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     rock_deg: float = limits()["lift_askew"].value
     upside_down: bool = False
     rammed: Literal["drag", "cope"] = "drag"
+    groove: Literal["", "ring-core", "cheek"] = ""
+
+
+@dataclass(frozen=True)
+class Ringed:
+    """How a groove round the outside is made: at which place, from where to where along the draw it reaches, its neck, or why it is not."""
+
+    how: Literal["ring-core", "cheek"]
+    centre_mm: tuple[float, float, float] | None = None
+    low_mm: float = 0.0
+    high_mm: float = 0.0
+    neck_mm: float = 0.0
+    trouble: str = ""
+
+    @property
+    def core_at(self) -> tuple[float, float, float] | None:
+        """Where a ring core is wanted; None where none is."""
+        return self.centre_mm if self.how == "ring-core" and not self.trouble else None
+
+    @property
+    def cheek_mm(self) -> float:
+        """How high the cheek is; 0 where none is wanted."""
+        return self.high_mm - self.low_mm if self.how == "cheek" and not self.trouble else 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,12 +109,21 @@ class Judged:
     draft_deg: Floats
     above: Bools
 
+    def only(self, kept: Bools) -> "Judged":
+        """The pieces marked (k,)."""
+        return Judged(
+            self.corners[kept], self.normals[kept], self.face[kept], self.state[kept], self.region[kept], self.draft_deg[kept],
+            self.above[kept],
+        )  # fmt: skip
+
 
 @dataclass(frozen=True)
 class Region:
     """A place of one state: area, middle, least draft and the draft asked of it, a name in words, how it lies, and how many alike it
 
-    stands for. ``ring_mm3`` the sand in a groove round the outside, ``cheek_mm`` its width along the draw.
+    stands for. ``ring_mm3`` the sand in a groove round the outside, ``groove_mm`` from where to where along the draw it reaches, and
+
+    ``neck_mm`` the height of its floor's middle.
     """
 
     state: State
@@ -106,7 +139,13 @@ class Region:
     count: int = 1
     diameter_mm: float = 0.0
     ring_mm3: float = 0.0
-    cheek_mm: float = 0.0
+    groove_mm: tuple[float, float] = (0.0, 0.0)
+    neck_mm: float = 0.0
+
+    @property
+    def cheek_mm(self) -> float:
+        """How high a cheek is that makes a groove round the outside."""
+        return self.groove_mm[1] - self.groove_mm[0]
 
     def words(self, shown: str = "mm") -> str:
         """The name with its diameter in the reader's units."""
@@ -237,5 +276,6 @@ class PartingResult:
     drag_depth_mm: float
     regions: tuple[Region, ...]
     loose: tuple[LoosePiece, ...]
+    ringed: Ringed | None
     draw_findings: tuple[Finding, ...]
     findings: tuple[Finding, ...]

@@ -17,6 +17,8 @@ GRID = 60
 # A dowel reaches this many diameters into each half where there is room, and no fewer than the least.
 DEEP, SHALLOW = 2.0, 1.0
 BEHIND_MM = 2.0
+# Beside the joint, mm.
+HAIR_MM = 1e-3
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,14 +37,23 @@ class Face:
 
 
 def face_of(mesh: Mesh, direction: Floats, height_mm: float, inside_mm: float) -> Face:
-    """The cut face at ``height_mm``, its outline taken ``inside_mm`` off that height."""
+    """The cut face at ``height_mm``, its outline taken ``inside_mm`` off that height; at 0 what both halves have there.
+
+    A pattern may have corners in the joint itself, above or below it by rounding: just beside it the cut is sound.
+    """
     u, v = across(direction)
-    loops = [loop for loop in cut(mesh, u, v, height_mm + inside_mm).loops if len(loop) >= 4]
+    if inside_mm:
+        return Face(_section(mesh, u, v, height_mm + inside_mm), u, v, direction, height_mm)
+    upper, lower = (_section(mesh, u, v, height_mm + side) for side in (HAIR_MM, -HAIR_MM))
+    return Face(upper.intersection(lower), u, v, direction, height_mm)
+
+
+def _section(mesh: Mesh, u: Floats, v: Floats, height_mm: float) -> BaseGeometry:
     shape: BaseGeometry = shapely.Polygon()
-    for loop in loops:
-        # even-odd: a loop inside another is a hole, whichever way it runs
-        shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
-    return Face(shape, u, v, direction, height_mm)
+    for loop in cut(mesh, u, v, height_mm).loops:
+        if len(loop) >= 4:  # even-odd: a loop inside another is a hole, whichever way it runs
+            shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
+    return shape
 
 
 def nominal(shape: BaseGeometry) -> float:

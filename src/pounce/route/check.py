@@ -8,7 +8,7 @@ from pounce.base.finding import Finding, Severity, filled
 from pounce.metals.contraction import formula
 from pounce.metals.method import Method
 from pounce.part.model import Model, PartResult
-from pounce.parting.values import PartingResult, State, Trial
+from pounce.parting.values import PartingResult, Ringed, State, Trial
 from pounce.route.cores import cores_summary
 from pounce.route.keys import STOPS
 from pounce.route.making import making_summary
@@ -89,6 +89,7 @@ def check(results: Results, model: Model) -> dict[str, Any]:
             }
             for piece in parting.loose
         ],
+        "groove": _groove(parting.ringed),
         "wishes": [{"kind": wish.kind, "at_mm": list(wish.at_mm)} for wish in parting.wishes],
         "regions": [
             {
@@ -108,6 +109,16 @@ def _sand(results: Results) -> dict[str, float]:
     """Sand wanted round the casting, by its metal and mass, mm."""
     found = sand_of(results)
     return {"beside": found.beside_mm, "between": found.between_mm, "over": found.over_mm, "under": found.under_mm}
+
+
+def _groove(made: Ringed | None) -> dict[str, Any] | None:
+    """What makes a groove round the outside, and where; None where nothing is asked."""
+    if made is None:
+        return None
+    return {
+        "made_by": made.how, "from_mm": made.low_mm, "to_mm": made.high_mm, "neck_mm": made.neck_mm, "cheek_mm": made.cheek_mm,
+        "refused": made.trouble or None,
+    }  # fmt: skip
 
 
 def rammed_in(parting: PartingResult) -> str | None:

@@ -91,6 +91,7 @@ _EDITS: dict[str, Callable[[Job, str], Edit]] = {
     "master": edits.set_master_metal,
     "stated": edits.set_stated,
     "rammed": edits.set_rammed,
+    "groove": lambda job, text: edits.set_groove(job, "" if text == "none" else text),
     "open": _opened,
     "paper": lambda job, text: set_making(job, paper=text),
     "dowels": edits.set_dowels,

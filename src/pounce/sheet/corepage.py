@@ -14,7 +14,13 @@ from pounce.sheet.rows import MARGIN, heading, high, row, wide
 from pounce.solid.mesh import Floats, joined
 from pounce.solid.picture import render, standing_view
 
-KINDS = {"side": "Print in the joint", "tail": "Print with a tail", "cope": "Cope print", "drag": "Drag print"}
+KINDS = {
+    "side": "Print in the joint",
+    "tail": "Print with a tail",
+    "cope": "Cope print",
+    "drag": "Drag print",
+    "ring": "Belt round the outside",
+}
 
 
 def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, boxed: Floats, unit: str) -> None:

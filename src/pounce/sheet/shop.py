@@ -167,6 +167,8 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
     y -= 8
     stated = formula(plain(c.method.contraction_percent, 2), c.method.stated)
     joint = "flat back" if c.parting.kind == "flat-back" else f"split at {length(c.parting.height_mm * factor, c.unit)}"
+    if c.parting.ringed is not None and c.parting.ringed.cheek_mm > 0.0:
+        joint += f", with a cheek {length(c.parting.ringed.cheek_mm * factor, c.unit)} high"
     if not c.parting.joint.level:
         joint = f"{c.parting.moulded.replace('-', ' ')}, {length(c.parting.relief_mm * factor, c.unit)} up and down"
     rows = [

@@ -25,7 +25,7 @@ ROOT_MM, INWARD = 0.05, 0.98
 @dataclass(frozen=True, eq=False)
 class Groove:
     """A groove about the line through ``centre`` along ``axis`` (unit): from ``low_mm`` to ``high_mm`` along it from the centre, ``rim_mm`` the lesser rim's
-    radius, ``floor_mm`` the least radius, ``ring_mm3`` what it takes to fill it to that rim."""  # fmt: skip
+    radius, ``floor_mm`` the least radius, ``ring_mm3`` what it takes to fill it to that rim, ``neck_mm`` along it where the floor has its middle."""  # fmt: skip
 
     centre: Floats
     axis: Floats
@@ -34,6 +34,11 @@ class Groove:
     rim_mm: float
     floor_mm: float
     ring_mm3: float
+    neck_mm: float
+
+    def level(self, along_mm: float) -> float:
+        """Height along the axis from the model's own zero of what lies so far from the centre."""
+        return float(self.centre @ self.axis) + along_mm
 
     def holds(self, points: Floats) -> Bools:
         """(k,) which points (k, 3) lie in it, its walls and floor with it."""
@@ -150,7 +155,10 @@ def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove
     squares = (out**2).sum(axis=2)
     push_at = np.einsum("ij,ikj->ik", mesh.normals[mine], out) / squares
     ring = float((mesh.areas[mine] * (push_at * (rim**2 - squares) / 2.0).mean(axis=1)).sum())
-    return Groove(centre, axis, bottom, top, rim, floor, ring)
+    deep = mesh.corners[mine].reshape(-1, 3) - centre
+    at_floor = np.linalg.norm(np.cross(deep, axis), axis=1) < floor + NOISE * (rim - floor)
+    floors = deep[at_floor] @ axis
+    return Groove(centre, axis, bottom, top, rim, floor, ring, 0.5 * float(floors.min() + floors.max()))
 
 
 def ring_of(mesh: Mesh, groove: Groove) -> Mesh | None:

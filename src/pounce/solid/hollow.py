@@ -15,7 +15,8 @@ from scipy.sparse.csgraph import breadth_first_order, maximum_flow
 
 from pounce.base.errors import UserFault
 from pounce.solid.features.patches import Bends, grouped
-from pounce.solid.frame import across
+from pounce.solid.frame import across, unit
+from pounce.solid.groove import Groove
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import chained
 
@@ -37,7 +38,7 @@ class Opening:
     """Where a hollow meets the outside: ``loops`` of points (k, 3) mm, the outer one first, ``caps`` (f, 3) faces into the part's
 
     vertices (looking out of the hollow), ``area_mm2``, ``centre`` (3,), ``normal`` (3,) out of the hollow, ``reach_mm`` (2,) how far the
-    rim lies before and behind the centre along the normal.
+    rim lies before and behind the centre along the normal. ``ring`` the mouth of a groove round the outside: its caps are a band about the normal.
     """
 
     loops: tuple[Floats, ...]
@@ -46,13 +47,23 @@ class Opening:
     centre: Floats
     normal: Floats
     reach_mm: tuple[float, float]
+    ring: bool = False
+
+    def beyond(self, points: Floats, by_mm: float) -> Floats:
+        """Points (k, 3) of its mouth moved out of the hollow by so much."""
+        if not self.ring:
+            return np.asarray(points + unit(self.normal) * by_mm)
+        away = points - self.centre
+        away -= np.outer(away @ self.normal, self.normal)
+        size = np.linalg.norm(away, axis=1)[:, None]
+        return np.asarray(points + away / np.maximum(size, 1e-12) * by_mm)
 
 
 @dataclass(frozen=True, eq=False)
 class Hollow:
     """``faces`` (k,) of the part, ``openings``, ``mesh`` the closed body of the hollow itself, ``volume_mm3``, ``wall_mm2`` its area
 
-    without the caps; ``open_mm2`` all caps.
+    without the caps; ``open_mm2`` all caps; ``groove`` where it is one round the outside.
     """
 
     faces: Ints
@@ -60,6 +71,7 @@ class Hollow:
     mesh: Mesh
     volume_mm3: float
     wall_mm2: float
+    groove: Groove | None = None
 
     @property
     def open_mm2(self) -> float:

@@ -16,9 +16,10 @@ from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
-from pounce.solid.groove import Groove, groove_at, ring_of, turned_about
+from pounce.solid.groove import Groove, ring_of
 from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Bools, Floats, Ints
+from pounce.solid.ringed import groove_of
 from pounce.solid.tree import tree_of
 from pounce.stock import bend, fillets, letters, machining, plugs, taper
 from pounce.stock.body import joined_to, nearest_face, part_face, standing_off
@@ -158,15 +159,7 @@ def _groove(work: Work, line: Fill) -> Groove | None:
     """The groove round the outside that a line points at."""
     if line.at_mm is None:
         return None
-    place = np.array(line.at_mm)
-    for feature in work.features:
-        if feature.kind not in ("boss", "cone") or not feature.full:
-            continue
-        middle = turned_about(work.part.mesh, feature.faces, feature.axis)
-        found = None if middle is None else groove_at(work.part.mesh, middle, feature.axis, place)
-        if found is not None and found.holds(place[None])[0]:
-            return found
-    return None
+    return groove_of(work.part.mesh, work.features, work.number, np.array(line.at_mm))
 
 
 def _fill_groove(work: Work, index: int, groove: Groove, said: Added) -> Added:

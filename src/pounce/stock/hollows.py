@@ -18,9 +18,11 @@ from pounce.parting.values import LoosePiece
 from pounce.solid import boolean
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
-from pounce.solid.frame import unit
+from pounce.solid.frame import across
+from pounce.solid.groove import Groove
 from pounce.solid.hollow import OPEN, Hollow, filled, hollow_of, regions
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.ringed import groove_of, ring_hollow
 from pounce.solid.sky import openness
 from pounce.stock.body import WELD, nearest_face, rim_of, solid_of, welded
 from pounce.stock.values import Cored, Place
@@ -38,6 +40,8 @@ LEAST_LOCKED, LEAST_HELD = 2e-3, 3e-4
 STRAIGHT = -0.95
 # Places and faces are brought together within this share of the diagonal.
 NEAR = 0.02
+# A groove whose axis stands along the draw within this cosine gets a ring core.
+ABOUT_DRAW = 0.9998
 # How often a hollow may grow by bores it ends in.
 MOST_GROWN = 3
 
@@ -111,14 +115,18 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
     mesh, reach = given.mesh, given.reach
     locked = ~reach.up & ~reach.down
     seeds = locked.copy()
-    groups = [_round(given, place) for place in pointed]
+    rings = _rings(given, pointed)
+    # a groove round the outside sees the sky: it is closed by a band, not by caps
+    groups = [np.zeros(len(seeds), bool) if k in rings else _round(given, place) for k, place in enumerate(pointed)]
+    once = {round(groove.level(groove.low_mm), 3): (k, groove) for k, groove in reversed(rings.items())}
+    out = [_ring(given, k, groove, locked) for k, groove in once.values()]
     shown = np.any(groups, axis=0) if groups else np.zeros(len(seeds), bool)
     slender = _slender(given)
     seeds |= slender
     for piece in given.loose:
         seeds &= ~_in_piece(mesh, piece, given.joint)
     if not seeds.any() and not shown.any():
-        return []
+        return out
     middles = mesh.corners.mean(axis=1)
     near = seeds | shown
     low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
@@ -128,16 +136,16 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
     # a whole, for a narrow facet at its rim sees more sky than the wall does
     seeds &= (sky < OPEN) | slender
     for group in groups:
-        if float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
+        if group.any() and float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
             seeds |= group
-    at = [nearest_face(mesh, place) for place in pointed]
-    out: list[Found] = []
+    at = [-1 if k in rings else nearest_face(mesh, place) for k, place in enumerate(pointed)]
     for faces in _whole_bores(given, sky, seeds)[:MOST_HOLLOWS]:
         if float(mesh.areas[faces].sum()) < LEAST_SHARE * mesh.area:
             continue
         index = next((k for k, face in enumerate(at) if np.isin(face, faces)), -1)
         if index < 0:  # a place may have been pointed at in the air of the hollow
-            index = next((k for k, place in enumerate(pointed) if _distance(mesh, faces, place) < NEAR * mesh.diagonal), -1)
+            others = [(k, place) for k, place in enumerate(pointed) if k not in rings]
+            index = next((k for k, place in others if _distance(mesh, faces, place) < NEAR * mesh.diagonal), -1)
         hollow, trouble = None, None
         try:
             hollow = hollow_of(mesh, faces)
@@ -146,6 +154,32 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
         shut = float(mesh.areas[faces][locked[faces]].sum())
         out.append(Found(faces, hollow, shut, bool(slender[faces].any()), index, trouble))
     return out
+
+
+def _rings(given: Given, pointed: Sequence[Place]) -> dict[int, Groove]:
+    """The grooves round the outside, about the draw, that were pointed at."""
+    out = {}
+    for k, place in enumerate(pointed):
+        found = groove_of(given.mesh, given.features, given.feature, np.array(place))
+        if found is not None and abs(float(found.axis @ given.direction)) > ABOUT_DRAW:
+            out[k] = found
+    return out
+
+
+def _ring(given: Given, pointed: int, groove: Groove, locked: Bools) -> Found:
+    try:
+        hollow = ring_hollow(given.mesh, groove)
+    except UserFault as fault:
+        at = (
+            groove.centre
+            + groove.axis * (0.5 * (groove.low_mm + groove.high_mm))
+            + across(groove.axis)[0] * groove.floor_mm
+        )
+        face = nearest_face(given.mesh, (float(at[0]), float(at[1]), float(at[2])))
+        return Found(np.array([face], np.int64), None, float(given.mesh.areas[face]), False, pointed, fault)
+    return Found(
+        hollow.faces, hollow, float(given.mesh.areas[hollow.faces][locked[hollow.faces]].sum()), False, pointed, None
+    )
 
 
 def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
@@ -254,7 +288,7 @@ def _carried_on(body: Mesh, hollow: Hollow, farther_mm: float, code: int) -> tup
     for opening in hollow.openings:
         used, inverse = np.unique(opening.caps, return_inverse=True)
         caps = inverse.reshape(-1, 3)
-        vertices.append(body.vertices[used] + unit(opening.normal) * farther_mm)
+        vertices.append(opening.beyond(body.vertices[used], farther_mm))
         a, b = rim_of(caps).T
         low_a, low_b, high_a, high_b = used[a], used[b], a + count, b + count
         faces += [np.stack([low_a, low_b, high_b], 1), np.stack([low_a, high_b, high_a], 1), caps + count]

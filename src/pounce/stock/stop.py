@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+import msgspec
 import numpy as np
 
 from pounce.base.errors import UserFault
@@ -55,6 +56,8 @@ def stock_stop(
     features = features_of(part.mesh)
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
+    ring = None if parting.ringed is None else parting.ringed.core_at
+    cored = cored if ring is None else msgspec.structs.replace(cored, places=(*cored.places, ring))
     work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, cored)
     if part.closed and (parting.wishes or any(line.on for line in choices.lines)):
         tick(0.2, "Merging needless triangles")

@@ -22,7 +22,7 @@ _LENGTHS = (
     ("Clearance", "clearance_mm", 0.0, 5.0, 2, 0.05, "Between core print and mould, all round"),
     ("Vent", "vent_mm", 0.0, 50.0, 1, 0.5, "Diameter of the vent through the core"),
 )
-_KINDS = {"drag_mm": ("drag",), "cope_mm": ("cope",), "side_mm": ("side", "tail")}
+_KINDS = {"drag_mm": ("drag",), "cope_mm": ("cope",), "side_mm": ("side", "tail", "ring")}
 
 
 class CoresCard(Card):

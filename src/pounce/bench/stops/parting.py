@@ -9,7 +9,7 @@ from pounce.bench.section.sketch import Lifted
 from pounce.bench.stops.card import Card, FigureTable
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, button, label
 from pounce.job import edits
-from pounce.parting.values import PartingResult
+from pounce.parting.values import Kind, PartingResult
 from pounce.route.results import sand_of
 
 PLAY_MS, PLAY_STEPS = 60, 46
@@ -68,6 +68,14 @@ class PartingCard(Card):
             "Rammed in the", self.rammed, "In the drag the sand that a flat back forms stands; in the cope it hangs"
         )
         self.body.addWidget(self._rammed_row)
+        self.groove = Segments([("", "Undecided"), ("ring-core", "Ring core"), ("cheek", "Cheek")], "Groove made by")
+        self.groove.chosen.connect(lambda how: self.desk.edit(edits.set_groove, how))
+        self._groove_row = Row(
+            "Groove",
+            self.groove,
+            "A ring core costs a core box; a cheek a third flask part and a joint more, and the pattern parts in the neck",
+        )
+        self.body.addWidget(self._groove_row)
         self.opened = Segments([("usual", "Usual"), ("over", "Upside down")], "Mould is opened")
         self.opened.chosen.connect(lambda how: self.desk.edit(edits.set_upside_down, how == "over"))
         self.body.addWidget(
@@ -239,6 +247,8 @@ class PartingCard(Card):
         nudges = dict(job.parting.nudges) if job is not None else {}
         self._which_row.setVisible(shaped and p.windows > 0)
         self._rammed_row.setVisible(p.kind == "flat-back")
+        self._groove_row.setVisible(p.ringed is not None or any(region.kind is Kind.GROOVE for region in p.regions))
+        self.groove.show_choice(job.parting.groove if job is not None else "")
         if job is not None:
             self.rammed.show_choice(job.parting.rammed)
             self.opened.show_choice("over" if job.parting.upside_down else "usual")
