@@ -1,6 +1,8 @@
 """The arithmetic of contraction, and the tables against a reference library."""
 
 import math
+import re
+from pathlib import Path
 
 import mendeleev
 import pytest
@@ -133,6 +135,26 @@ def test_metals_outside_the_standard_do_not_cite_it() -> None:
 def test_a_table_that_cannot_stand_does_not_load(content: dict[str, object], said: str) -> None:
     with pytest.raises(ValueError, match=said):
         tables.checked("somewhere", {"deep": content})
+
+
+def test_no_figure_stands_in_the_tables_unused() -> None:
+    """`bore_under` once stood there while help promised what it says. Names may be put together: their parts then stand in the code."""
+    rooms = Path(tables.__file__).parents[1]
+    code = "\n".join(one.read_text(encoding="utf-8") for one in rooms.rglob("*.py"))
+    made = re.findall(r'limits\(\)\[\s*f"([^"]+)"', code)
+    patterns = [re.compile(re.sub(r"\\{.*?\\}", "[a-z_]+", re.escape(one))) for one in made]
+    unused = [
+        name
+        for name in tables.limits()
+        if f'"{name.removesuffix("_set")}"' not in code and not any(one.fullmatch(name) for one in patterns)
+    ]
+    assert unused == [] and len(patterns) >= 3
+
+
+def test_sizes_sold_rise_and_have_a_source() -> None:
+    """Dowels by the millimetre: 3 to 6, then even ones (common practice)."""
+    assert tables.series()["dowels"].sizes == (3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0)
+    assert set(tables.series()["bed_dowels"].sizes) <= set(tables.series()["dowels"].sizes)
 
 
 def test_every_table_is_looked_through() -> None:

@@ -42,7 +42,7 @@ FINEST = 1e-3
 # Corners of the core this near to the joint of its box lie in it, mm.
 CLOSE = 5e-3
 # Wall left between a dowel and the outside or the hollow, mm.
-BESIDE = 1.5
+BESIDE = limits()["box_dowel_beside"].value
 
 
 # A box that opens along the draw with less than this rank is taken at once: nothing locks, a tenth of

@@ -11,7 +11,7 @@ from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
 # Size of the cone over the section it stands on, and how often it is made smaller until it stands inside the core.
-SHARE, TRIES = 0.28, 4
+TRIES = 4
 MOST_PIECES = 12
 
 
@@ -59,13 +59,14 @@ def _boss(solid: Solid, level: float) -> tuple[Solid, Solid] | None:
     polygons = section.to_polygons()
     largest = max(polygons, key=lambda one: abs(_area(np.asarray(one))))
     x, y = np.asarray(largest).mean(axis=0)
-    radius = SHARE * float(np.sqrt(area / np.pi)) * 1.6
+    radius = limits()["core_cone"].value * float(np.sqrt(area / np.pi))
+    tip, tall = limits()["core_cone_tip"].value, limits()["core_cone_tall"].value
     play = limits()["core_joint_play"].value
     for _ in range(TRIES):
-        cone = manifold3d.Manifold.cylinder(1.2 * radius, radius, 0.75 * radius, 32).translate(
+        cone = manifold3d.Manifold.cylinder(tall * radius, radius, tip * radius, 32).translate(
             [float(x), float(y), level - 1e-3]
         )
-        room = manifold3d.Manifold.cylinder(1.2 * radius + play, radius + play, 0.75 * radius + play, 32).translate(
+        room = manifold3d.Manifold.cylinder(tall * radius + play, radius + play, tip * radius + play, 32).translate(
             [float(x), float(y), level - 1e-3]
         )
         if float((room - solid).volume()) < 1e-3 * float(room.volume()):

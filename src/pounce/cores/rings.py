@@ -19,7 +19,7 @@ from pounce.solid.tree import Tree
 # Sides of a belt, and how much wider than the groove the pattern's is, mm, so that no film stays at the rims.
 SIDES, OVER = 256, 0.02
 # Vent ways of a ring, and how far in they go of what there is.
-VENTS, INWARD = 4, 0.85
+VENTS, INWARD = int(limits()["ring_vents"].value), 0.85
 # How many times the clearance the core's belt may be drawn in from the flanges until it is free of them.
 DRAWN_IN = (1.0, 1.5, 2.0, 3.0)
 

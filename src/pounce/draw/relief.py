@@ -9,7 +9,7 @@ from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Edges, Floats, Mesh
 
 # Rim that a joint cannot follow from which it frees nothing.
-ASTRAY = 0.06
+ASTRAY = limits()["joint_astray"].value
 
 
 def follows(terrain: Terrain) -> bool:

@@ -166,7 +166,7 @@ class GradeTable(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 TABLES: Final = (
-    "sources", "cautions", "metals", "moulds", "patterns", "drafts", "margins", "limits", "grades", "usual", "mixes", "timbers", "screws",
+    "sources", "cautions", "metals", "moulds", "patterns", "drafts", "margins", "limits", "grades", "usual", "mixes", "timbers", "screws", "series",
 )  # fmt: skip
 
 
@@ -283,6 +283,25 @@ def screw(screw_id: str) -> Screw:
     found = screws().get(screw_id)
     if found is None:
         raise UserFault(f"There is no draw screw '{screw_id}'.", f"Choose one of {', '.join(screws())}.")
+    return found
+
+
+class Series(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Sizes sold, rising, with unit, source key and condition."""
+
+    sizes: tuple[float, ...]
+    unit: str
+    source: str
+    condition: str
+
+
+@cache
+def series() -> dict[str, Series]:
+    """All rows of sizes by id. ValueError for one that does not rise."""
+    found = _table("series", dict[str, Series])
+    for name, one in found.items():
+        if list(one.sizes) != sorted(set(one.sizes)) or not one.unit.strip():
+            raise ValueError(f"series.{name}: sizes do not rise, or have no unit")
     return found
 
 

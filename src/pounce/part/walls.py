@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from pounce.metals.tables import limits
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import Tree
@@ -10,7 +11,7 @@ SAMPLES = 20_000
 # Two faces make a wall when they look away from each other within this cosine (45 degrees); else it is an edge.
 OPPOSITE = -0.7071
 # Metal so many times as thick as a wall is what a letter stands on.
-THICKER = 1.6
+THICKER = limits()["wall_thicker"].value
 # Points looked at together, thinnest first.
 TRIED = 2000
 

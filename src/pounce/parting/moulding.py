@@ -15,7 +15,7 @@ from pounce.parting.values import PartingChoices, PartingResult
 from pounce.solid.mesh import Mesh
 
 # An outline shorter than this share of the longest is noise of the mesh beside it.
-OUTLINE_SHARE = 0.06
+OUTLINE_SHARE = limits()["joint_outline_least"].value
 
 
 def joint_findings(result: PartingResult, best_locked: float, total: float) -> list[Finding]:

@@ -6,17 +6,17 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from pounce.metals.tables import limits, series
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.section import cut
 from pounce.solid.tree import Tree
 
-# Dowel stock sold everywhere, mm.
-SIZES_MM = (3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0)
+SIZES_MM = series()["dowels"].sizes
 GRID = 60
 # A dowel reaches this many diameters into each half where there is room, and no fewer than the least.
-DEEP, SHALLOW = 2.0, 1.0
-BEHIND_MM = 2.0
+DEEP, SHALLOW = limits()["dowel_deep"].high, limits()["dowel_deep"].low
+BEHIND_MM = limits()["dowel_behind"].value
 # Beside the joint, mm.
 HAIR_MM = 1e-3
 
@@ -59,7 +59,7 @@ def _section(mesh: Mesh, u: Floats, v: Floats, height_mm: float) -> BaseGeometry
 def nominal(shape: BaseGeometry) -> float:
     """A dowel diameter for a joint of this size: about a twentieth of its length, of the sizes sold."""
     low_x, low_y, high_x, high_y = shape.bounds
-    wanted = max(high_x - low_x, high_y - low_y) / 20.0
+    wanted = max(high_x - low_x, high_y - low_y) * limits()["dowel_size_share"].value
     return min(SIZES_MM, key=lambda size: abs(size - wanted))
 
 

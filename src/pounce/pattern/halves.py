@@ -152,7 +152,10 @@ def _dowel_plan(face: Face, tree: Tree, mesh: Mesh, direction: Floats, height_mm
         fits = deep >= dowels.SHALLOW * thick + dowels.BEHIND_MM
         points, deep = points[fits], deep[fits]
         chosen = dowels.pair(points, face.shape)
-        if chosen is None or float(np.linalg.norm(points[chosen[0]] - points[chosen[1]])) < 3.0 * thick:
+        if (
+            chosen is None
+            or float(np.linalg.norm(points[chosen[0]] - points[chosen[1]])) < limits()["dowel_apart"].value * thick
+        ):
             continue
         thin = dowels.smaller(thick)
         if thick < first:
@@ -166,7 +169,7 @@ def _dowel_plan(face: Face, tree: Tree, mesh: Mesh, direction: Floats, height_mm
                     main="dowel_mm",
                 )
             )
-        chosen = dowels.further(points, chosen, choices.dowel_count, 3.0 * thick)
+        chosen = dowels.further(points, chosen, choices.dowel_count, limits()["dowel_apart"].value * thick)
         plan.sizes = (thick, *[thin] * (len(chosen) - 1))
         if len(chosen) < choices.dowel_count:
             plan.findings.append(
@@ -360,9 +363,9 @@ def _spot(
 
 
 # Stuff between a draw screw and anything beside it; its least and most depth; how far off the middle is worth a word.
-BESIDE_MM = 2.0
-LEAST_SCREW_MM, MOST_SCREW_MM = 5.0, 15.0
-OFF_MM = 2.0
+BESIDE_MM = limits()["draw_screw_beside"].value
+LEAST_SCREW_MM, MOST_SCREW_MM = limits()["draw_screw_deep"].low, limits()["draw_screw_deep"].high
+OFF_MM = limits()["draw_screw_off"].value
 
 
 def _holds(face: Face, target: Floats, radius: float) -> bool:

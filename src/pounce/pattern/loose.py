@@ -13,9 +13,9 @@ from pounce.solid.boolean import Solid
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
-PIN_DEEP_MM = 10.0
+PIN_DEEP_MM = limits()["loose_pin_deep"].value
 # A dovetail's width over the piece's own, and its most.
-RAIL_SHARE, RAIL_MM = 0.35, 20.0
+RAIL_SHARE, RAIL_MM = limits()["dovetail_share"].value, limits()["dovetail_most"].value
 
 
 def cut_off(solid: Solid, mesh: Mesh, joint: Joint, asked: LoosePiece, factor: float, keyed: str) -> tuple[Solid, Piece]:

@@ -3,6 +3,7 @@
 import manifold3d
 import numpy as np
 
+from pounce.metals.tables import limits, series
 from pounce.pattern import dowels
 from pounce.pattern.dowels import Face
 from pounce.pattern.values import Hole
@@ -12,13 +13,13 @@ from pounce.solid.mesh import Floats
 from pounce.solid.tree import Tree
 from pounce.stock.letters import outlines
 
-# Height of a number where there is room, and its least, mm; how deep it is cut; what stays between it and anything beside it.
-TALL_MM, LEAST_MM, DEEP_MM, BESIDE_MM = 8.0, 3.5, 0.6, 1.5
+# How deep a number is cut, mm; what stays between it and anything beside it.
+DEEP_MM, BESIDE_MM = limits()["pair_number_deep"].value, limits()["pair_number_beside"].value
 
 
 def place_for(face: Face, tree: Tree, taken: list[Hole]) -> tuple[Floats, float] | None:
     """Where (2,) in the joint a number stands clear of holes and edges, and how tall it may be; None where there is no room."""
-    for tall in (TALL_MM, 6.0, 4.5, LEAST_MM):
+    for tall in reversed(series()["pair_numbers"].sizes):
         points = dowels.room(face, 0.6 * tall, BESIDE_MM)
         if not len(points):
             continue

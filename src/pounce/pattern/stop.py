@@ -30,7 +30,7 @@ from pounce.stock.values import StockResult
 # The face of the import that metal added at Stock stands for.
 ADDED = 1 << 40
 # How far a cut keeps from text and machined faces, from the part's own raised or sunk marks, and by how many places these are told, mm.
-AVOIDED_MM, MARK_MM, MARKS = 12.0, 2.0, 12
+AVOIDED_MM, MARK_MM, MARKS = limits()["cut_keeps_off"].value, limits()["cut_keeps_off_marks"].value, 12
 # Faces of core print k carry PRINT + k.
 PRINT = 1 << 41
 

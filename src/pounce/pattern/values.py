@@ -47,22 +47,26 @@ class PatternChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     copies: int = 1
     flask_mm: tuple[float, float] | None = None
     pin_mm: float = limits()["flask_pin"].value
-    bed_mm: tuple[float, float, float] = (220.0, 220.0, 250.0)
+    bed_mm: tuple[float, float, float] = (
+        limits()["bed_wide"].value,
+        limits()["bed_wide"].value,
+        limits()["bed_tall"].value,
+    )
     layer_mm: float | None = None
-    walls: int = 4
-    inside_percent: float = 20.0
+    walls: int = int(limits()["print_walls"].value)
+    inside_percent: float = limits()["print_inside"].value
     bed_joint: Literal["dowels", "tongue"] = "dowels"
     hollow: bool = False
     wall_mm: float | None = None
     test_piece: bool = False
     timber: str = "lime"
-    board_mm: float = 18.0
-    board_wide_mm: float = 150.0
-    board_long_mm: float = 1200.0
-    room_mm: float = 1.5
-    sheet_mm: float = 50.0
-    sheet_wide_mm: float = 600.0
-    sheet_long_mm: float = 1250.0
+    board_mm: float = limits()["planed_board"].value
+    board_wide_mm: float = limits()["planed_wide"].value
+    board_long_mm: float = limits()["planed_long"].value
+    room_mm: float = limits()["planing_room"].value
+    sheet_mm: float = limits()["foam_thick"].value
+    sheet_wide_mm: float = limits()["foam_wide"].value
+    sheet_long_mm: float = limits()["foam_long"].value
     kerf_mm: float = limits()["foam_kerf"].value
     lap_mm: float | None = None
     back: bool = True

@@ -46,7 +46,7 @@ from pounce.stock.work import Work
 # Mouths of hollows are carried on through this many times the greatest lean, and a hair more, mm.
 FARTHER, HAIR_MM = 2.0, 0.5
 # A cone steeper than this is a countersink or a face, no drafted round.
-STEEPEST_CONE_DEG = 20.0
+STEEPEST_CONE_DEG = limits()["stock_cone"].value
 # More holes than this in one line are a sieve and want another way of making.
 MOST_HOLES = 40
 

@@ -29,7 +29,7 @@ MOST_SPOKEN = 3
 # Less of the surface than this is a sliver, no wall worth a word.
 SLIVER = 2e-3
 # A draw this little along an own axis widens the mould along it; rapping this share of the contraction is worth a word.
-RAPS_ACROSS, RAP_WORTH = 0.5, 0.5
+RAPS_ACROSS, RAP_WORTH = limits()["rap_across"].value, limits()["rap_worth"].value
 # A corner shorter than this many least fillets is a mark; more corners than can be counted are said as so many.
 CORNER_WORTH, MANY_CORNERS = 2.0, 999
 

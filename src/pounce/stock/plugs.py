@@ -6,6 +6,7 @@ import manifold3d
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.metals.tables import limits
 from pounce.solid import boolean
 from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.features.values import Feature
@@ -17,7 +18,7 @@ from pounce.stock.body import ROOT, joined_to, nearest_face, part_face, rim_loop
 from pounce.stock.machining import near_of
 
 # A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.
-MARK_LEAN = 0.72
+MARK_LEAN = limits()["centre_mark_lean"].value
 # How far the hole's wall may stand off its round where stock carries it on.
 STOCK_LEANS_MM = 0.15
 # Corners this near to a plane, as a share of the diagonal, lie in it.

@@ -13,7 +13,7 @@ from pounce.bench.view3d.asks import FEATURE_FROM, Spot
 from pounce.bench.widgets.parts import Choice, Figure, Row, Segments, button, emptied, label
 from pounce.job import stock_edits
 from pounce.job.job import Job
-from pounce.metals.tables import grades, metals, pattern_kinds, sources
+from pounce.metals.tables import grades, limits, metals, pattern_kinds, sources
 from pounce.stock.values import (
     NAMES,
     Added,
@@ -282,7 +282,7 @@ class StockCard(Card):
         menu = QMenu(self)
         for text, line in (
             ("Draft on every wall", Draft()), ("Small holes filled", Fill()), ("Fillets inside", Fillets()),
-            ("Fillets inside, edges eased", Fillets(ease_mm=1.0)), ("Camber for a bow", Camber()), ("Camber for the legs of a U", Camber(legs=True)), ("Finish: paint 0.1 mm a side", Finish(paint_mm=0.1)),
+            ("Fillets inside, edges eased", Fillets(ease_mm=limits()["edge_eased"].value)), ("Camber for a bow", Camber()), ("Camber for the legs of a U", Camber(legs=True)), ("Finish: paint 0.1 mm a side", Finish(paint_mm=0.1)),
             ("Rapping, by the trial draw's figure", Finish(rap_mm=self._rap())),
         ):  # fmt: skip
             action = QAction(text, menu)
@@ -325,7 +325,10 @@ class StockCard(Card):
             out += [("Flush", change(proud_mm=0.0)), ("1 mm proud", change(proud_mm=1.0)),
                     ("Without centre marks" if line.mark else "With centre marks", change(mark=not line.mark))]  # fmt: skip
         if isinstance(line, Fillets):
-            out += [("Leave edges sharp", change(ease_mm=0.0)), ("Ease edges 1 mm", change(ease_mm=1.0))]
+            out += [
+                ("Leave edges sharp", change(ease_mm=0.0)),
+                (f"Ease edges {limits()['edge_eased'].value:g} mm", change(ease_mm=limits()["edge_eased"].value)),
+            ]
         if isinstance(line, Lettering):
             out += [("Turn it a quarter", change(turn_deg=(line.turn_deg + 90.0) % 360.0)),
                     ("Mirror it", change(mirrored=not line.mirrored)), ("Sink it" if line.proud_mm > 0.0 else "Raise it", change(proud_mm=-line.proud_mm)),

@@ -16,10 +16,10 @@ from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
 # Ends are told from one another when they lie this share of the piece's size apart; an own top must rise this far over what is beside it, mm.
-APART, PROMINENT_MM = 0.2, 2.0
+APART, PROMINENT_MM = 0.2, limits()["clay_top_rises"].value
 # How much of an end's length is weighed when the heavier end is looked for.
 END = 0.2
-LEAST_THROAT_MM = 2.0
+LEAST_THROAT_MM = limits()["clay_throat_least"].value
 # A piece that lies so little into one half lies flat on the joint.
 FLAT, FLAT_MM = 0.02, 0.05
 MOST_BREATHERS = 6
@@ -65,8 +65,11 @@ def clay_plan(
     found = [Finding(
         "pressed-into-clay", Severity.NOTE,
         "Press it to half its depth, {under_mm} under the joint and {over_mm} over it, cut the keys, dust, then ram the second half. Cut the funnel to a throat "
-        "of {throat_mm} and lead {count} up past it.".replace("{count}", f"{len(breathers)} {'breather' if len(breathers) == 1 else 'breathers'}"),
-        noun="half its depth", figures={"under_mm": under, "over_mm": over, "throat_mm": throat}, main="throat_mm", source=limits()["clay_key"].source,
+        "of {throat_mm} and lead {count} of {breather_mm} up past it.".replace(
+            "{count}", f"{len(breathers)} {'breather' if len(breathers) == 1 else 'breathers'}"
+        ),
+        noun="half its depth", figures={"under_mm": under, "over_mm": over, "throat_mm": throat, "breather_mm": limits()["clay_breather"].value},
+        main="throat_mm", source=limits()["clay_key"].source,
     )]  # fmt: skip
     if min(under, over) < FLAT * (under + over):
         found = [Finding(

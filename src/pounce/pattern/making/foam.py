@@ -15,9 +15,9 @@ from pounce.solid.mesh import Floats
 
 Near = Sequence[list[tuple[Floats, float]]]
 # Places tried for a joint within a sheet, and how far it stays from one of the sheet below, mm.
-LOOKS, APART_MM = 97, 40.0
+LOOKS, APART_MM = 97, limits()["foam_joint_apart"].value
 # A part more is worth this much glue, mm; a part narrower than this is a crumb.
-FRAGMENT, CRUMB_MM = 60.0, 40.0
+FRAGMENT, CRUMB_MM = limits()["foam_fragment"].value, limits()["foam_joint_apart"].value
 # A wire follows no finer line than this, mm.
 PLAIN_MM = 0.02
 # Marks along a profile at which both ends of the wire are to be at once.

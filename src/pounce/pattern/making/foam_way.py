@@ -11,7 +11,7 @@ from pounce.pattern.making.values import Blank, Layer, Making, Way
 from pounce.pattern.values import PatternChoices, Piece
 
 # Foam left round an outline for the wire to run in, mm a side.
-SPARE_MM = 2.0
+SPARE_MM = limits()["foam_spare"].value
 
 
 def foam_way(

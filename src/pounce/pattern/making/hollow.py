@@ -15,7 +15,7 @@ from pounce.solid.mesh import Mesh
 
 HOLLOWED = ("cope-half", "drag-half", "pattern", "loose-piece")
 # Stuff left round a hole in a hollow piece, mm.
-ROUND_MM = 3.0
+ROUND_MM = limits()["hollow_boss"].value
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ import rectpack
 import shapely
 
 from pounce.base.errors import UserFault
-from pounce.metals.tables import limits
+from pounce.metals.tables import limits, series
 from pounce.pattern import numbers
 from pounce.pattern.dowels import BEHIND_MM, Face, face_of, pair, room, thickness
 from pounce.pattern.making.hollow import Hollow
@@ -29,7 +29,7 @@ MOST_PIECES = 24
 MORE_CUTS = 1
 # Dowels in a cut: their sizes, tried in turn, mm, and how far from an edge.
 ENOUGH_POINTS = 200
-CUT_DOWELS, CUT_EDGE = (6.0, 5.0, 4.0, 3.0), 2.0
+CUT_DOWELS, CUT_EDGE = series()["bed_dowels"].sizes[::-1], limits()["bed_dowel_edge"].value
 
 
 @dataclass(frozen=True)
@@ -252,7 +252,7 @@ def _cut_dowels(face: Face, mesh: Mesh) -> list[Hole]:
         if not len(points):
             continue
         deep = np.minimum(thickness(face, tree, points, thick / 2.0, 1.0), thickness(face, tree, points, thick / 2.0, -1.0))
-        fits = deep > 1.5 * thick + BEHIND_MM
+        fits = deep > limits()["bed_dowel_deep"].low * thick + BEHIND_MM
         points, deep = points[fits], deep[fits]
         # the pairs of a few hundred points are as good as those of thousands, and are found at once
         some = slice(None, None, max(1, len(points) // ENOUGH_POINTS))
@@ -266,7 +266,7 @@ def _cut_dowels(face: Face, mesh: Mesh) -> list[Hole]:
                 face.space(points[k : k + 1])[0],
                 face.direction,
                 (thick + glue) / 2.0,
-                float(min(2.0 * thick, deep[k] - BEHIND_MM)),
+                float(min(limits()["bed_dowel_deep"].value * thick, deep[k] - BEHIND_MM)),
             )
             for k in chosen.tolist()
         ]

@@ -12,9 +12,9 @@ from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
 # Stuff between a tongue and any face of the mould, mm; how far a tongue's root reaches back into its own part.
-EDGE_MM, ROOT_MM = 2.0, 1.0
+EDGE_MM, ROOT_MM = limits()["tongue_edge"].value, 1.0
 # A tongue takes the middle third of the width and so much of the height, from the bed up.
-TALL = 2.0 / 3.0
+TALL = limits()["tongue_tall"].value
 LOOKS = 5
 
 

@@ -12,7 +12,7 @@ from pounce.pattern.making.values import Blank, Layer, Segments
 
 # A plan that fills so much of the ring between two circles is a ring, and wants a hole of this share of its width.
 ROUND, HOLE = 0.93, 0.5
-FEWEST_SEGMENTS, MOST_SEGMENTS = 6, 16
+FEWEST_SEGMENTS, MOST_SEGMENTS = int(limits()["segments_count"].low), int(limits()["segments_count"].high)
 
 
 def blanks_of(layers: tuple[Layer, ...], names: list[str], room_mm: float) -> list[Blank]:
