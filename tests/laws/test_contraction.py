@@ -89,7 +89,7 @@ def test_all_metals_moulds_and_patterns_of_the_contract_are_there() -> None:
     assert {"aluminium-silicon", "grey-iron", "gunmetal", "sterling-silver", "pewter"} <= set(tables.metals())
     assert set(tables.moulds()) == {"green-sand", "oil-sand", "resin-sand", "silicate-sand", "loose-sand", "fine-clay"}
     assert set(tables.pattern_kinds()) == {
-        "printed-filament", "printed-resin", "wood", "foam-drawn", "foam-burned-out", "original-part", "metal-from-master",
+        "printed-filament", "printed-resin", "wood", "foam-drawn", "foam-burned-out", "foam-dug-out", "original-part", "metal-from-master",
     }  # fmt: skip
 
 

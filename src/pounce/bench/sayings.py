@@ -134,7 +134,13 @@ def _draw(r: Results, unit: str) -> Saying | None:
     if r.draw is None or r.parting is None or r.metal is None:
         return None
     if not r.metal.pattern.draws:
-        return Saying("Nothing has to draw.", "A burned-out pattern stays in the sand.")
+        dug = r.metal.pattern.dug
+        return Saying(
+            "Nothing has to draw.",
+            "The foam is dug out in pieces when the mould has hardened."
+            if dug
+            else "A burned-out pattern stays in the sand.",
+        )
     tight, locked = _states(r)
     found = _counted(tight, locked)
     head = f"Draws {way(r.draw.direction)}. " + (

@@ -21,7 +21,7 @@ def findings_of(
 ) -> list[Finding]:  # fmt: skip
     """All findings of the stop, what wants a decision first."""
     if not method.pattern.draws:
-        return [_note("no-core", "A burned-out pattern needs no core: loose sand runs into its hollows.", "needs no core")]
+        return [_note("no-core", _UNDRAWN[method.mould.bond], "needs no core")]
     if not closed:
         return [
             Finding(
@@ -51,6 +51,15 @@ def findings_of(
             )
         )
     return sorted(found, key=lambda one: one.settled)
+
+
+# What makes the hollows of a pattern that nothing draws, by what bonds the sand.
+_UNDRAWN = {
+    "loose": "This pattern needs no core: loose sand runs into its hollows.",
+    "set": "This pattern needs no core: ram the sand into its hollows before it hardens, and fill one too narrow to ram with core sand first.",
+    "rammed": "This pattern needs no core where its hollows can be rammed; fill one too narrow to ram with core sand first.",
+    "damp": "This pattern needs no core where its hollows can be rammed; fill one too narrow to ram with core sand first.",
+}
 
 
 def lost_findings(places: list[tuple[int, tuple[float, float, float]]]) -> list[Finding]:

@@ -207,7 +207,15 @@ def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, 
                 remedies=(Remedy("mould", "Mould in silicate sand", "mould", "silicate-sand"),), source="sand-handbooks",
             )
         )  # fmt: skip
-    if kind.draws:
+    if kind.dug and mould.bond != "set":
+        found.append(
+            Finding(
+                "digs-out-of-soft-sand", Severity.STOP,
+                f"{mould.name} falls in when foam is dug out of it. A mould that hardens stands: silicate or resin sand.",
+                noun="falls in", remedies=(Remedy("mould", "Mould in silicate sand", "mould", "silicate-sand"),), source="sand-practice",
+            )
+        )  # fmt: skip
+    if kind.draws or kind.dug:
         return found
     least = tables.limits()["foam_burns"]
     if metal.pouring.value < least.value:
@@ -217,7 +225,9 @@ def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, 
                 f"{metal.name} at {metal.pouring.value:.0f} °C is too cool to burn foam out of its way: it wants over {least.value:.0f} °C. "
                 "Draw the pattern instead.",
                 noun="too cool", figures={"pouring_c": metal.pouring.value, "least_c": least.value},
-                remedies=(Remedy("pattern", "Draw the foam", "pattern", "foam-drawn"),), source=least.source,
+                remedies=(
+                    Remedy("pattern", "Draw the foam", "pattern", "foam-drawn"), Remedy("dig", "Dig it out", "pattern", "foam-dug-out"),
+                ), source=least.source,
             )
         )  # fmt: skip
     if mould.bond in ("damp", "rammed"):

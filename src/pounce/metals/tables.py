@@ -95,7 +95,7 @@ class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class PatternKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A way of making the pattern. ``draws``: it leaves the sand; ``splits``: it can be made in halves; ``printed``: it, or the master it is
 
-    cast from, comes off a printer.
+    cast from, comes off a printer; ``dug``: it stays until the mould has hardened and is dug out in pieces.
     """
 
     name: str
@@ -105,6 +105,7 @@ class PatternKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     splits: bool
     draft: Figure
     printed: bool = False
+    dug: bool = False
     stuff_density: Figure | None = None
     cautions: tuple[str, ...] = ()
 

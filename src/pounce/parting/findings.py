@@ -26,7 +26,9 @@ def draw_findings(
             Finding(
                 "nothing-draws",
                 Severity.NOTE,
-                "A burned-out pattern stays in the sand, so nothing has to draw.",
+                "Foam that is dug out of its hardened mould leaves in pieces, so nothing has to draw: part the mould where hands reach every hollow."
+                if method.pattern.dug
+                else "A burned-out pattern stays in the sand, so nothing has to draw.",
                 noun="nothing has to draw",
                 source=method.pattern.draft.source,
             )

@@ -9,6 +9,7 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.tick import Tick, span
 from pounce.cores.values import CoresResult
+from pounce.draw.search import way_words
 from pounce.draw.values import DrawResult
 from pounce.metals.margins import sand_round
 from pounce.metals.method import Method
@@ -18,12 +19,13 @@ from pounce.parting.values import PartingResult
 from pounce.pattern import boards, halves, loose
 from pounce.pattern.making.clay import clay_plan
 from pounce.pattern.making.metal import master_pieces
-from pounce.pattern.making.stop import Given, checked, kind_of, making
+from pounce.pattern.making.sheeting import bends_flat, fewest_parts_way
+from pounce.pattern.making.stop import Bent, Given, checked, kind_of, making
 from pounce.pattern.making.ways import Asked
 from pounce.pattern.mounting import mounted
 from pounce.pattern.values import Mount, PatternChoices, PatternResult, Piece
 from pounce.solid import boolean
-from pounce.solid.frame import axis_name
+from pounce.solid.frame import axis_name, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.values import StockResult
 
@@ -70,6 +72,7 @@ def pattern_stop(
         tick(0.1, "Cutting off the loose pieces")
         mesh, off = _loosened(mesh, parting, along)
     findings: list[Finding] = []
+    bent: Bent | None = None
     sizes: tuple[float, ...] = ()
     pieces: list[Piece]
     if not parting.joint.level and method.pattern.draws:
@@ -85,7 +88,12 @@ def pattern_stop(
         tick(0.3, "Making the pattern")
         flat = parting.kind == "flat-back" and method.pattern.draws
         base = height if parting.kind == "flat-back" else draw.low_mm * along
-        piece, said = halves.whole(mesh, draw.direction, base, choices, up or not flat, flat)
+        stacked = draw.direction
+        if kind_of(method) == "foam" and not method.pattern.draws:
+            stacked, bent, said = _sheeted(mesh, stock, draw.direction, choices)
+            findings += said
+            base = float((mesh.vertices @ stacked).min())
+        piece, said = halves.whole(mesh, stacked, base, choices, up or not flat, flat)
         pieces = [piece]
         findings += said
         if parting.kind != "flat-back" and method.pattern.draws:
@@ -128,7 +136,13 @@ def pattern_stop(
         pieces, figures, said = master_pieces(pieces, choices, method, swell)
         findings += said
     given = Given(
-        tuple(solid), tuple(pieces), _avoided(stock, part), _asked(stock, parting, part), figures.get("metal_kg"), flat
+        tuple(solid),
+        tuple(pieces),
+        _avoided(stock, part),
+        _asked(stock, parting, part),
+        figures.get("metal_kg"),
+        flat,
+        bent,
     )
     made, said = making(choices, given, method, span(tick, 0.5, 1.0))
     findings += said
@@ -152,6 +166,35 @@ def pattern_stop(
         findings=tuple(findings),
         mount=mount,
     )
+
+
+def _sheeted(
+    mesh: Mesh, stock: StockResult, draw: Floats, choices: PatternChoices
+) -> tuple[Floats, Bent | None, list[Finding]]:
+    """Which way the sheets of a foam that nothing draws are stacked (3,), and the flat piece where they are bent to a camber."""
+    line = next((one for one in stock.lines if one.kind == "Camber" and one.on and not one.trouble), None)
+    flat = None if line is None else stock.bodies[line.body - 1].scaled(np.array(stock.made_factors))
+    way, parts, before = fewest_parts_way(mesh if flat is None else flat, draw, choices)
+    found: list[Finding] = []
+    if parts < before:
+        found.append(
+            Finding(
+                "foam-turned", Severity.NOTE, f"The sheets are stacked along {way_words(way)}: {parts} {'part' if parts == 1 else 'parts'} to cut, not {before}.",
+                noun="stacked", figures={"parts": float(parts)}, main="parts", source=limits()["foam_fragment"].source,
+            )
+        )  # fmt: skip
+    if line is None or flat is None:
+        return way, None, found
+    stacked, bow = int(np.argmax(np.abs(way))), line.figures["bow_mm"]
+    moved = np.abs(flat.size - mesh.size)
+    # a bow in the plane of the sheets is sawn; one across them is bent into the foam
+    across = int(np.argmax(moved)) == stacked
+    if not across or not bends_flat(flat.size, stacked, bow, int(np.argmax(flat.size))):
+        return way, None, found
+    turned = flat.moved(turn_to_z(way), np.zeros(3))
+    low, high = turned.bounds
+    laid = turned.moved(np.eye(3), np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -low[2]]))
+    return way, Bent(laid, bow), found
 
 
 def _coin_like(mesh: Mesh, parting: PartingResult) -> list[Finding]:

@@ -247,7 +247,7 @@ def _drill(work: Work, feature: Feature, made: plugs.Filled, marked: bool) -> No
 def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Added:
     method = work.method
     if not method.pattern.draws:
-        raise UserFault("A burned-out pattern stays in the sand and needs no draft.", "Leave this line out.")
+        raise UserFault("A pattern that is not drawn needs no draft.", "Leave this line out.")
     degrees = method.required_draft_deg if line.degrees is None else line.degrees
     if not 0.0 < degrees <= 10.0:
         raise UserFault(f"A draft of {degrees:g}° cannot be added.", "Ask for 0.5 to 10 degrees; 1 to 3 is usual.")

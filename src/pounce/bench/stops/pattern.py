@@ -111,9 +111,16 @@ class PatternCard(Card):
         self.timber.given.connect(lambda key: self._set(timber=key))
         self.timber.setFixedWidth(150)
         self._add("wood", Row("Timber", self.timber, "Lime is the default: even, mild, and it carves in every direction"))
-        self.leaves = Segments([("foam-drawn", "Drawn"), ("foam-burned-out", "Burned out")], "Foam")
+        self.leaves = Segments(
+            [("foam-drawn", "Drawn"), ("foam-burned-out", "Burned out"), ("foam-dug-out", "Dug out")], "Foam"
+        )
         self.leaves.chosen.connect(lambda kind: self.desk.edit(edits.set_pattern_kind, kind))
-        self._add("foam", Row("The foam is", self.leaves, "Drawn like wood, or left in the sand to burn: one casting each"))
+        self._add(
+            "foam",
+            Row(
+                "The foam is", self.leaves, "Drawn like wood; left in the sand to burn; or dug out of a mould that hardened"
+            ),
+        )
         self.figures: dict[str, Figure] = {}
         for name, field, kind, unit, low, high, digits, step, tip in FIGURES:
             figure = Figure(f" {unit}" if unit else "", low, high, digits, step, tip)

@@ -73,7 +73,12 @@ def foam_way(
             "every face by a finger.", noun="glued", figures={"glued_mm2": figures["glued_mm2"], "glue_kg": glue}, main="glued_mm2",
             source=limits()["foam_sheet_glue"].source,
         ))  # fmt: skip
-    if burned:
+    if method.pattern.dug:
+        found.append(Finding(
+            "foam-dug-out", Severity.NOTE, "Leave the foam in place until the mould has hardened, open it along the joint, then dig and blow it out to the last crumb: what "
+            "is left burns, smokes and blows at the pour. No solvents.", noun="Leave the foam in place", source="making-practice",
+        ))  # fmt: skip
+    elif burned:
         gas = foam.gas_litres(mass, pour)
         figures["gas_litres"] = gas
         found.append(Finding(
@@ -109,7 +114,7 @@ def foam_way(
                          source="making-practice"))  # fmt: skip
     steps = ["Cut the sheets to size by straight cuts.", "Pin profiles on both faces, marks in step.", "Wire the openings, then the outside.",
              "Glue thinly, away from fine detail." if burned else "Glue the sheets.", "Sand fine, fill gaps.",
-             "Coat, and dry it through." if burned else "Seal, sand, wax."]  # fmt: skip
+             "Coat, and dry it through." if burned else "Seal it with paint, so that it lets go of the sand." if method.pattern.dug else "Seal, sand, wax."]  # fmt: skip
     return Making(
         "foam", ways, layers=layers, blanks=tuple(blanks), boards=boards, cuts=cuts, steps=tuple(steps), figures=figures
     ), found

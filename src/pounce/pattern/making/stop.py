@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from pounce.base.errors import UserFault
-from pounce.base.finding import Finding
+from pounce.base.finding import Finding, Severity
 from pounce.base.tick import Tick
 from pounce.metals.method import Method
 from pounce.metals.tables import limits, screw, timber
@@ -18,11 +18,11 @@ from pounce.pattern.making.values import Making
 from pounce.pattern.making.ways import Asked, Stacks, ways_of
 from pounce.pattern.making.wood_way import wood_way
 from pounce.pattern.values import BESIDE, PatternChoices, Piece
-from pounce.solid.mesh import Floats
+from pounce.solid.mesh import Floats, Mesh
 
 KINDS = {
     "printed-filament": "printed", "printed-resin": "printed", "metal-from-master": "metal", "wood": "wood",
-    "foam-drawn": "foam", "foam-burned-out": "foam", "original-part": "original",
+    "foam-drawn": "foam", "foam-burned-out": "foam", "foam-dug-out": "foam", "original-part": "original",
 }  # fmt: skip
 METAL_STEPS = (
     "Rub and lacquer the master, cast the halves.", "Face the joints, lap them on a plate.", "Clamp, bore and ream for the pins.",
@@ -45,6 +45,22 @@ class Given:
     asked: Asked
     metal_kg: float | None = None
     flat: bool = True
+    bent: "Bent | None" = None
+
+
+@dataclass(frozen=True, eq=False)
+class Bent:
+    """Foam that is cut flat and laid over packing to its camber: the flat piece, laid, and the bow, mm."""
+
+    laid: Mesh
+    bow_mm: float
+
+    def said(self) -> Finding:
+        """What there is to do."""
+        return Finding(
+            "foam-bent", Severity.NOTE, "Cut it flat, its outlines and thickness as drawn, and lay it over packing {bow_mm} high in the middle while it is rammed: "
+            "that is its camber.", noun="camber", figures={"bow_mm": self.bow_mm}, main="bow_mm", source=limits()["foam_strain"].source,
+        )  # fmt: skip
 
 
 def kind_of(method: Method) -> str:
@@ -69,7 +85,14 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
     sheets = tuple(
         one
         for k, piece in enumerate(shaped)
-        for one in layers_of(piece.laid, k, choices.sheet_mm, limits()["foam_least"].value, near[k], bored[k])
+        for one in layers_of(
+            piece.laid if given.bent is None else given.bent.laid,
+            k,
+            choices.sheet_mm,
+            limits()["foam_least"].value,
+            near[k],
+            bored[k],
+        )
     )
     tick(0.6, "Setting out the prints")
     resin = method.pattern_id == "printed-resin"
@@ -90,7 +113,7 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
         given.metal_kg,
     )
     names = [piece.name for piece in shaped]
-    laid = [piece.laid for piece in shaped]
+    laid = [piece.laid if given.bent is None else given.bent.laid for piece in shaped]
     if kind in ("printed", "metal"):
         full = printed.estimated(given.pieces, settings)[0]
         made, found = printed_way(choices, method, prints, ways, settings, full)
@@ -104,7 +127,8 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
     tick(0.8, "Cutting the layers")
     if kind == "wood":
         return wood_way(choices, shaped, names, with_meshes(boards, laid), ways)
-    return foam_way(choices, shaped, method, with_meshes(sheets, laid), names, ways, near)
+    made, found = foam_way(choices, shaped, method, with_meshes(sheets, laid), names, ways, near)
+    return made, found + ([] if given.bent is None else [given.bent.said()])
 
 
 def checked(choices: PatternChoices) -> None:

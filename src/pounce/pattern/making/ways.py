@@ -78,7 +78,7 @@ def _wood(stacks: Stacks, area: float) -> Way:
 
 def _foam(shaped: tuple[Piece, ...], method: Method, stacks: Stacks, area: float) -> Way:
     every, hand = foam.hours(stacks.sheets, area)
-    minds = "One casting each." if method.pattern_id == "foam-burned-out" else "Dents easily."
+    minds = "One casting each." if not method.pattern.draws else "Dents easily."
     figures = {"stuff_litres": sum(piece.volume_mm3 for piece in shaped) * 1e-6, "sheets": float(len(stacks.sheets))}
     return Way("foam", every, hand, "{stuff_litres} of foam", minds, figures)
 
