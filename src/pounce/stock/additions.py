@@ -27,6 +27,7 @@ from pounce.stock.carried import features_on
 from pounce.stock.hollows import Given, cast_solid, cored_by, cut_out, hollows_in
 from pounce.stock.machining import middle_of
 from pounce.stock.narrow import narrow_chain
+from pounce.stock.undercuts import Undercut, filling, undercut_at
 from pounce.stock.values import (
     NAMES,
     Added,
@@ -131,7 +132,7 @@ def holes_for(work: Work, line: Fill) -> list[int]:
         if work.features[number].kind == "cone":
             number = _bore_beside(work.features, number)
         if work.features[number].kind != "bore":
-            raise UserFault("Only round holes are filled.", "Point at the wall of a bore.")
+            raise UserFault("Only round holes, grooves and undercuts are filled.", "Point at the wall of one.")
         return [number]
     under = limits()["bore_solid"].value if line.under_mm is None else line.under_mm
     found = [
@@ -175,10 +176,38 @@ def _fill_groove(work: Work, index: int, groove: Groove, said: Added) -> Added:
     )
 
 
+def _at_hole(work: Work, place: tuple[float, float, float]) -> bool:
+    """Whether a bore or its countersink lies at a place."""
+    number = int(work.number[nearest_face(work.part.mesh, place)])
+    if number >= 0 and work.features[number].kind == "cone":
+        number = _bore_beside(work.features, number)
+    return number >= 0 and work.features[number].kind == "bore" and work.features[number].turned_deg > 200.0
+
+
+def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Added:
+    degrees = max(found.asked_deg, work.method.required_draft_deg)
+    work.body = joined_to(work.body, [filling(found, work.joint, degrees)], index)
+    at = found.corners.reshape(-1, 3).mean(axis=0)
+    nearest = found.corners.mean(axis=1)
+    x, y, z = nearest[int(np.argmin(np.linalg.norm(nearest - at, axis=1)))]
+    original = work.method.pattern_id == "original-part"
+    about = "carried on to the joint, its walls leaned {draft_deg}" + (", in filler" if original else "")
+    if original:
+        work.built_up = True
+    return replace(
+        said, name="Undercut filled", about=_asked(said, about), figures={"draft_deg": degrees},
+        source=work.method.pattern.draft.source, at_mm=(float(x), float(y), float(z)),
+    )  # fmt: skip
+
+
 def _fill(work: Work, index: int, line: Fill, said: Added, tick: Tick) -> Added:
     groove = _groove(work, line)
     if groove is not None:
         return _fill_groove(work, index, groove, said)
+    if line.at_mm is not None and not _at_hole(work, line.at_mm):
+        found = undercut_at(work.parting, work.part.mesh, np.array(line.at_mm))
+        if found is not None:
+            return _fill_undercut(work, index, found, said)
     holes = holes_for(work, line)
     mark = limits()["centre_mark"].value if line.mark else 0.0
     direction = work.draw.direction if work.method.pattern.draws else None

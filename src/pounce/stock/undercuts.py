@@ -1,0 +1,105 @@
+"""An undercut filled: what stands over sand is carried on to the joint, leaned where its wall stands, so that the half it lies in draws.
+
+Sand between an overhang and the joint leaves neither way, whatever else stands in it: all of it may be filled. A ceiling is carried straight
+down; a wall that leans back comes out as a wall with draft, the taper that is laid on an original in filler.
+"""
+
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.parting.joint import Joint
+from pounce.parting.values import Judged, PartingResult, State
+from pounce.solid import boolean
+from pounce.solid.mesh import Floats, Mesh
+
+# How deep the filling roots in what stands over it, mm; pieces that hang over less than this (sine) cast no shadow.
+ROOT_MM, LEVEL = 0.004, 1e-4
+# A wall stands when it looks sideways by more than this (sine); a ceiling does not.
+STANDS = 0.5
+# The place pointed at lies this near to the undercut, as a share of the diagonal.
+NEAR = 0.02
+# Pieces that are carried down one by one; more is no plain undercut.
+MOST = 6000
+
+
+@dataclass(frozen=True, eq=False)
+class Undercut:
+    """A place that locks: ``region`` of the parting, its pieces ``corners`` (k, 3, 3), ``side`` 1 above the joint and -1 under it (k,), draft asked, degrees."""
+
+    region: int
+    corners: Floats
+    side: Floats
+    asked_deg: float
+
+
+def undercut_at(parting: PartingResult, mesh: Mesh, place: Floats) -> Undercut | None:
+    """The locked place nearest to ``place`` (3,); None where none is near."""
+    judged: Judged = parting.judged
+    locked = np.flatnonzero((judged.state == State.LOCKED) & (judged.region >= 0))
+    if not len(locked):
+        return None
+    gap = np.linalg.norm(judged.corners[locked].mean(axis=1) - place, axis=1)
+    reach = np.linalg.norm(judged.corners[locked] - judged.corners[locked].mean(axis=1)[:, None], axis=2).max(axis=1)
+    nearest = int(np.argmin(gap - reach))
+    if gap[nearest] - reach[nearest] > NEAR * mesh.diagonal:
+        return None
+    region = int(judged.region[locked[nearest]])
+    own = locked[judged.region[locked] == region]
+    side = np.where(judged.above[own], 1.0, -1.0)
+    asked = float(np.median(parting.asked_deg[judged.face[own]]))
+    return Undercut(region, judged.corners[own], side, asked)
+
+
+def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
+    """The metal that fills it, as a closed mesh. UserFault where nothing hangs over or it is too ragged."""
+    d = joint.direction
+    normals = _normals(found.corners)
+    over = (normals @ d) * found.side < -LEVEL
+    corners, side, normals = found.corners[over], found.side[over], normals[over]
+    if not len(corners):
+        raise UserFault("Nothing hangs over at that place, so there is nothing to fill.", "Move the joint, or use a core.")
+    if len(corners) > MOST:
+        raise UserFault("That undercut is too ragged to fill.", "Fill it where it is drawn, or make a core.")
+    outward = _outward(corners, normals, d)
+    tall = np.abs(joint.above(corners, free=True))
+    slope = float(np.tan(np.radians(degrees)))
+    way = (side[:, None] * d)[:, None]
+    top = corners + ROOT_MM * way
+    foot = corners - tall[..., None] * way + slope * tall[..., None] * outward
+    solids = [
+        manifold3d.Manifold.hull_points(np.concatenate([a, b]))
+        for a, b, deep in zip(top, foot, tall.max(axis=1), strict=True)
+        if deep > 1e-6
+    ]
+    if not solids:
+        raise UserFault("That place hangs over nothing but the joint.", "Move the joint.")
+    return boolean.bare_mesh(boolean.united(solids))
+
+
+def _normals(corners: Floats) -> Floats:
+    cross = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    return np.asarray(cross / np.maximum(np.linalg.norm(cross, axis=1), 1e-300)[:, None])
+
+
+def _outward(corners: Floats, normals: Floats, d: Floats) -> Floats:
+    """(k, 3, 3) for each corner the level way its walls look, as long as carries each of them out by one; nought at ceilings."""
+    level = normals - np.outer(normals @ d, d)
+    size = np.linalg.norm(level, axis=1)
+    stands = size > STANDS
+    level = np.where(stands[:, None], level / np.maximum(size, 1e-300)[:, None], 0.0)
+    flat = corners.reshape(-1, 3)
+    _, which = np.unique(np.round(flat, 5), axis=0, return_inverse=True)
+    which = np.asarray(which).ravel()
+    total = np.zeros((int(which.max()) + 1, 3))
+    count = np.zeros(len(total))
+    weight = np.repeat(stands.astype(float), 3)
+    np.add.at(total, which, np.repeat(level, 3, axis=0))
+    np.add.at(count, which, weight)
+    mean = total / np.maximum(count, 1.0)[:, None]
+    # where walls meet at a corner their common way is shorter than one: longer by its square, each is carried out by one
+    length = np.einsum("ij,ij->i", mean, mean)
+    mean = np.where((length > 0.1)[:, None], mean / np.maximum(length, 0.1)[:, None], 0.0)
+    return np.asarray(mean[which].reshape(-1, 3, 3) * stands[:, None, None])
