@@ -13,6 +13,7 @@ from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Roun
 from pounce.solid.features.shapes import Shape
 from pounce.solid.features.turned import own_axes, turned_rings
 from pounce.solid.features.values import Feature, Kind
+from pounce.solid.features.whole import made_whole
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.tree import Tree, tree_of
@@ -131,7 +132,7 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
             rounds.free[one.faces] = False
     if among is not None:
         found = rounds.all()
-        return _merged(mesh, found + rounds.rings(found))
+        return _whole(mesh, _merged(mesh, found + rounds.rings(found)))
     # bands of a ring are cones each, so rings are looked for first, and once more about the axes that the rest has told
     bands = turned_rings(mesh, own_axes(mesh, group, rounds.free), rounds.free, near)
     for one in bands:
@@ -146,7 +147,12 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
         rounds.free[one.faces] = False
         found = [other for other in found if np.isin(other.faces, one.faces).mean() < 0.5]
     bands += later
-    return _merged(mesh, found + bands + rounds.rings(found))
+    return _whole(mesh, _merged(mesh, found + bands + rounds.rings(found)))
+
+
+def _whole(mesh: Mesh, found: list[Grown]) -> list[Grown]:
+    hollow = [_hollow(mesh, one) for one in found]
+    return made_whole(mesh, found, hollow, lambda one, points: _turned(one.shape, points))
 
 
 def _is_wide(mesh: Mesh, one: Grown) -> bool:

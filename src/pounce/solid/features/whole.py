@@ -1,0 +1,133 @@
+"""Pieces of one cylinder made whole: a bore that another crosses, a round that holes pierce, fall apart into strips that look like fillets."""
+
+from collections.abc import Callable
+
+import numpy as np
+
+from pounce.solid.features.patches import grouped
+from pounce.solid.features.rounds import Grown
+from pounce.solid.frame import across
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+
+# Axes of pieces of one cylinder, each fitted to a strip, stand within this angle, degrees.
+AXES_DEG = 2.0
+# A piece lies on another's cylinder within so many times their misfit, mm at least.
+TIMES, LEAST_MM = 4.0, 0.02
+# Together they go round by so much more than the widest of them, degrees, and by more than half a turn.
+MORE_DEG, HALF_DEG = 30.0, 185.0
+# Misfit of a piece that lies on its round exactly, mm; how squarely a stray face looks along it (cosine), and how often strays are gathered.
+EXACT_MM, FACING, STRAYS = 2e-3, 0.95, 64
+# Corners of a piece that are looked at.
+LOOKS = 60
+
+
+def made_whole(mesh: Mesh, found: list[Grown], hollow: list[bool], turned: Callable[[Grown, Floats], float]) -> list[Grown]:
+    """The rounds with pieces of one cylinder brought together where they go round more than half a turn: those that touch first.
+
+    ``hollow`` whether each is one; ``turned(one, points)`` degrees that points (k, 3) go round its axis.
+    """
+    found = _with_strays(mesh, found, hollow)
+    rows = [k for k, one in enumerate(found) if one.shape.kind == "cylinder"]
+    # those that lie exactly on their round tell it better than larger ones that do not
+    rows.sort(key=lambda k: (found[k].misfit_mm > EXACT_MM, -float(mesh.areas[found[k].faces].sum())))
+    taken: set[int] = set()
+    joined: list[Grown] = []
+    for place, k in enumerate(rows):
+        if k in taken:
+            continue
+        alike = [k] + [
+            j for j in rows[place + 1 :] if j not in taken and hollow[j] == hollow[k] and _alike(mesh, found[k], found[j])
+        ]
+        apart = [j for j, other in enumerate(alike) if _abreast(mesh, found[k], found[other])]
+        for group in (*_touching(mesh, [found[j] for j in alike]), apart):
+            members = [alike[j] for j in group if alike[j] not in taken]
+            if len(members) < 2:
+                continue
+            widest = max(turned(found[j], _points(mesh, found[j])) for j in members)
+            whole = turned(found[members[0]], np.concatenate([_points(mesh, found[j]) for j in members]))
+            if whole < max(HALF_DEG, min(widest + MORE_DEG, 350.0)):
+                continue
+            taken |= set(members)
+            joined.append(
+                Grown(
+                    found[members[0]].shape,
+                    np.concatenate([found[j].faces for j in members]),
+                    max(found[j].misfit_mm for j in members),
+                )
+            )
+    return [one for k, one in enumerate(found) if k not in taken] + joined
+
+
+def _with_strays(mesh: Mesh, found: list[Grown], hollow: list[bool]) -> list[Grown]:
+    """Cylinders with the faces that lie on them, hang on them and were left to nobody: slivers where something crosses."""
+    free = np.ones(len(mesh.faces), bool)
+    for one in found:
+        free[one.faces] = False
+    out = list(found)
+    for k, one in enumerate(found):
+        if one.shape.kind != "cylinder" or not free.any():
+            continue
+        rows = np.flatnonzero(free)
+        off = one.shape.off(mesh.corners[rows].reshape(-1, 3)).reshape(-1, 3)
+        near = max(LEAST_MM, TIMES * one.misfit_mm)
+        facing = np.einsum("ij,ij->i", one.shape.outward(mesh.corners[rows].mean(axis=1)), mesh.normals[rows])
+        facing = -facing if hollow[k] else facing
+        rows = rows[(off.max(axis=1) < near) & (off.min(axis=1) > -near - _flatness(mesh, one)) & (facing > FACING)]
+        corners = np.unique(mesh.faces[one.faces])
+        for _ in range(STRAYS):
+            more = rows[np.isin(mesh.faces[rows], corners).any(axis=1) & free[rows]]
+            if not len(more):
+                break
+            free[more] = False
+            out[k] = Grown(one.shape, np.concatenate([out[k].faces, more]), one.misfit_mm)
+            corners = np.unique(mesh.faces[out[k].faces])
+    return out
+
+
+def _abreast(mesh: Mesh, one: Grown, other: Grown) -> bool:
+    """Whether two pieces lie beside one another along the axis: strips of one bore, not two bores in line."""
+    (low, high), (from_mm, to_mm) = (
+        (float(height.min()), float(height.max()))
+        for height in (_points(mesh, each) @ one.shape.axis for each in (one, other))
+    )
+    return min(high, to_mm) - max(low, from_mm) > 0.5 * min(high - low, to_mm - from_mm)
+
+
+def _points(mesh: Mesh, one: Grown) -> Floats:
+    return np.asarray(mesh.corners[one.faces].reshape(-1, 3))
+
+
+def _alike(mesh: Mesh, one: Grown, other: Grown) -> bool:
+    """Whether both are pieces of one cylinder, by the larger: axes within what strips tell, and the other's corners on it."""
+    if abs(float(one.shape.axis @ other.shape.axis)) < np.cos(np.radians(AXES_DEG)):
+        return False
+    points = mesh.vertices[np.unique(mesh.faces[other.faces])]
+    points = points[:: max(1, len(points) // LOOKS)]
+    near = max(LEAST_MM, TIMES * max(one.misfit_mm, other.misfit_mm))
+    off = one.shape.off(points)
+    # where another round cuts it, corners lie in the middle of its facets: within the round by as much as these are flat
+    return bool(off.max() < near and off.min() > -near - _flatness(mesh, one))
+
+
+def _flatness(mesh: Mesh, one: Grown) -> float:
+    """How far the middles of its facets lie within the round: r (1 - cos(w / 2)), w the angle from facet to facet."""
+    u, v = across(one.shape.axis)
+    normals = mesh.normals[one.faces]
+    angles = np.unique(np.round(np.arctan2(normals @ v, normals @ u), 3))
+    gaps = np.diff(angles)
+    gaps = gaps[gaps > 0.005]
+    step = float(np.median(gaps)) if len(gaps) else 0.0
+    return float(one.shape.radius * (1.0 - np.cos(min(step, 0.8) / 2.0)))
+
+
+def _touching(mesh: Mesh, pieces: list[Grown]) -> list[list[int]]:
+    """The pieces in groups that share corners."""
+    corners = [np.unique(mesh.faces[one.faces]) for one in pieces]
+    pairs = [(i, j) for i in range(len(pieces)) for j in range(i + 1, len(pieces)) if _meet(corners[i], corners[j])]
+    group = grouped(len(pieces), np.array(pairs, np.int64).reshape(-1, 2))
+    return [np.flatnonzero(group == k).tolist() for k in np.unique(group).tolist()]
+
+
+def _meet(one: Ints, two: Ints) -> bool:
+    inside: Bools = np.isin(one, two, assume_unique=True)
+    return bool(inside.any())
