@@ -46,6 +46,8 @@ from pounce.stock.work import Work
 
 # Mouths of hollows are carried on through this many times the greatest lean, and a hair more, mm.
 FARTHER, HAIR_MM = 2.0, 0.5
+# A face that stands along the draw looks along it by less than this (cosine).
+UPRIGHT_FACE = 0.1
 # A cone steeper than this is a countersink or a face, no drafted round.
 STEEPEST_CONE_DEG = limits()["stock_cone"].value
 # More holes than this in one line are a sieve and want another way of making.
@@ -89,6 +91,12 @@ def _machining(work: Work, index: int, line: Machining, said: Added, tick: Tick)
         name = f"Face looking {way_words(feature.axis)}"
         figures |= {"long_mm": feature.size_mm[0], "wide_mm": feature.size_mm[1]}
         about = f"{{long_mm}} by {{wide_mm}}: {by}"
+        others = _over_the_joint(work, number)
+        for other in others:
+            work.body = machining.raised(work.body, work.features[other], asked.stock_mm, index)
+            work.machined[other] = asked
+        if others:
+            about += ", on both sides of the joint"
     elif feature.kind in ("bore", "boss") or (feature.kind == "cone" and feature.half_angle_deg < STEEPEST_CONE_DEG):
         work.body = machining.resized(work.body, feature, asked.stock_mm, index, inward)
         wider = asked.stock_mm / float(np.cos(np.radians(feature.half_angle_deg)))
@@ -110,6 +118,28 @@ def _machining(work: Work, index: int, line: Machining, said: Added, tick: Tick)
         at_mm=_at(middle_of(mesh, feature)),
         why=asked.why,
     )
+
+
+def _over_the_joint(work: Work, number: int) -> list[int]:
+    """The faces in one plane with this upright one that lie on the other side of the joint: one cut machines them together."""
+    feature, mesh = work.features[number], work.part.mesh
+    if abs(float(feature.axis @ work.joint.direction)) > UPRIGHT_FACE:
+        return []
+    level, near = float(feature.centre @ feature.axis), machining.near_of(mesh)
+    above = _side(work, feature)
+    return [
+        k
+        for k, one in enumerate(work.features)
+        if k != number and one.kind == "plane" and float(one.axis @ feature.axis) > 1.0 - 1e-6
+        and abs(float(one.centre @ feature.axis) - level) < near and above * _side(work, one) < 0.0
+    ]  # fmt: skip
+
+
+def _side(work: Work, feature: Feature) -> float:
+    """1 for a face that lies above the joint, -1 for one under it, 0 for one that it crosses."""
+    over = work.joint.above(work.part.mesh.corners[feature.faces].reshape(-1, 3), free=True)
+    slack = 1e-4 * work.part.mesh.diagonal
+    return 1.0 if float(over.min()) > -slack else -1.0 if float(over.max()) < slack else 0.0
 
 
 def _machined_features(work: Work) -> list[Feature]:
