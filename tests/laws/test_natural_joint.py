@@ -217,3 +217,18 @@ def test_hands_askew_press_only_walls_with_less_draft_than_the_tilt() -> None:
     rapped = made(weak, kind="flat", height_mm=0.0, rap_mm=0.5)[2].trial.rocked[0]
     assert plain.pressed_mm3 > rapped.pressed_mm3
     assert plain.allowed_deg < 1.0 < rapped.allowed_deg
+
+
+@pytest.mark.parametrize(("amplitude", "sides"), [(4.0, 4), (6.0, 4), (9.0, 4), (6.0, 3)])
+def test_the_line_of_a_bar_with_edges_does_not_stray_where_its_end_faces_are_divided(amplitude: float, sides: int) -> None:
+    """A diamond on a sine of amplitude 6 rises and falls 12; its line once ran up the first rib beside the end, to 14.2."""
+    turns = np.arange(sides) * 2 * np.pi / sides
+    section = manifold3d.CrossSection([np.stack([8 * np.cos(turns), 8 * np.sin(turns)], axis=1)])
+    bar = M.extrude(section, 120.0, 120).rotate([0, 90, 0])
+    bar = bar.warp_batch(
+        lambda p: p + np.stack([0 * p[:, 0], 0 * p[:, 0], amplitude * np.sin(2 * np.pi * p[:, 0] / 120)], 1)
+    )
+    _, _, parting = made(bar)
+    # corners of a triangle lie at the height of its flat: never more than the sine itself
+    assert parting.relief_mm == pytest.approx(2 * amplitude, rel=0.01)
+    assert parting.locked_mm2 < 1e-6

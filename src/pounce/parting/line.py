@@ -48,7 +48,12 @@ def outline_of(mesh: Mesh, reach: Reach, joint: Joint, inside_mm: float = 0.0) -
 
     touched = free_face & between
     around = loose[mesh.faces].any(axis=1)
-    work = np.flatnonzero(touched | around)
+    # an edge that is divided is divided on both its sides, or the seam between them would count as a line
+    shared = np.zeros(len(mesh.faces), bool)
+    corners = mesh.corners
+    for k in range(3):
+        shared |= too_long(corners[:, k], corners[:, (k + 1) % 3])
+    work = np.flatnonzero(touched | around | shared)
     rest = np.setdiff1d(np.arange(len(mesh.faces)), work)
     vertices, faces, source = refined(mesh.vertices, mesh.faces[work], too_long)
     faces, source = np.concatenate([faces, mesh.faces[rest]]), np.concatenate([work[source], rest])
