@@ -1,7 +1,8 @@
 # make demo    sets up all that is missing, then opens the desktop with the demo jobs
 # make test    sets up, then runs every test on a virtual display of its own
+# make laws    the laws that hold for random shapes, on ten times as many as the suite
 PYTHON := .venv/bin/python
-.PHONY: demo test lint bench shots setup demo-data lock clean
+.PHONY: demo test laws lint bench shots setup demo-data lock clean
 
 demo:
 	@scripts/setup.sh --display
@@ -13,6 +14,10 @@ test:
 	@scripts/setup.sh --display
 	@scripts/with-display.sh $(PYTHON) -m pytest -n 2 --dist worksteal -m "not alone"
 	@scripts/with-display.sh $(PYTHON) -m pytest -m alone
+
+laws:
+	@scripts/setup.sh --display
+	@POUNCE_LAWS=1 scripts/with-display.sh $(PYTHON) -m pytest -n 2 --dist worksteal -m law
 
 lint:
 	@scripts/setup.sh

@@ -1,6 +1,7 @@
 """What the tests share: analytic solids, the demo parts, and settings folders of their own."""
 
 import os
+from collections.abc import Callable
 from pathlib import Path
 
 import manifold3d
@@ -18,6 +19,12 @@ if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
 
 settings.register_profile("pounce", deadline=None, max_examples=40, derandomize=True)
 settings.load_profile("pounce")
+
+
+def law(few: int, many: int) -> Callable[[Callable[..., None]], Callable[..., None]]:
+    """A test of random shapes by ``seed``: on ``few`` of them in the suite, on ``many`` by `make laws`."""
+    seeds = range(many if os.environ.get("POUNCE_LAWS") else few)
+    return lambda test: pytest.mark.law(pytest.mark.parametrize("seed", seeds)(test))
 
 
 def mesh_of(solid: manifold3d.Manifold) -> Mesh:

@@ -16,7 +16,7 @@ from pounce.parting.stop import parting_stop
 from pounce.parting.values import PartingChoices, PartingResult, State
 from pounce.solid.frame import turn_to_z, unit
 from pounce.solid.mesh import Floats
-from tests.conftest import box, model_of
+from tests.conftest import box, law, model_of
 
 Z = (0.0, 0.0, 1.0)
 
@@ -148,7 +148,7 @@ def test_the_scan_agrees_with_counting_at_every_height() -> None:
     assert values.min() <= min(locked_at(pieces, float(h), 0.0) for h in trial) + 1e-9
 
 
-@pytest.mark.parametrize("seed", range(6))
+@law(4, 60)
 def test_turning_part_and_draw_together_changes_nothing(seed: int) -> None:
     """Oblique draws are judged like upright ones."""
     noise = np.random.default_rng(seed)

@@ -18,7 +18,7 @@ from pounce.parting.surface import split_along
 from pounce.parting.values import PartingChoices, PartingResult
 from pounce.solid import boolean
 from pounce.solid.frame import unit
-from tests.conftest import box, mesh_of, model_of
+from tests.conftest import box, law, mesh_of, model_of
 
 Z = (0.0, 0.0, 1.0)
 M = manifold3d.Manifold
@@ -194,7 +194,7 @@ def test_a_ball_parted_off_its_middle_tears_the_ring_beside_it() -> None:
     assert parting.trial.torn_mm3 == pytest.approx(np.pi * 1000 / 3, rel=0.02)
 
 
-@pytest.mark.parametrize("seed", range(6))
+@law(4, 60)
 def test_something_tears_exactly_where_something_locks(seed: int) -> None:
     noise = np.random.default_rng(seed)
     solid = M.cube((noise.random(3) * 30 + 20).tolist(), True)

@@ -12,7 +12,7 @@ from pounce.parting.values import State
 from pounce.route.build import build
 from pounce.route.line import Line
 from pounce.route.opening import open_any
-from tests.conftest import mesh_of, write_stl
+from tests.conftest import law, mesh_of, write_stl
 
 
 def random_part(noise: np.random.Generator) -> manifold3d.Manifold:
@@ -30,7 +30,7 @@ def random_part(noise: np.random.Generator) -> manifold3d.Manifold:
     return solid.rotate((noise.random(3) * 360).tolist()) if noise.random() < 0.5 else solid
 
 
-@pytest.mark.parametrize("seed", range(7))
+@law(5, 80)
 def test_any_part_keeps_the_laws(seed: int, tmp_path: Path) -> None:
     noise = np.random.default_rng(seed)
     solid = random_part(noise)
@@ -70,7 +70,7 @@ def test_any_part_keeps_the_laws(seed: int, tmp_path: Path) -> None:
         assert entry["size_mm"] == pytest.approx(meant.size.tolist(), abs=0.001)
 
 
-@pytest.mark.parametrize("seed", range(3))
+@law(2, 30)
 def test_a_finer_mesh_of_the_same_part_gets_the_same_answer(seed: int, tmp_path: Path) -> None:
     """Cutting every triangle into four changes no shape, so it changes no area by more than half a per cent."""
     solid = random_part(np.random.default_rng(100 + seed))

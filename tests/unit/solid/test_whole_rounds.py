@@ -6,7 +6,7 @@ import pytest
 
 from pounce.solid.features.find import features_of
 from pounce.solid.features.values import Feature
-from tests.conftest import mesh_of
+from tests.conftest import law, mesh_of
 
 M = m3.Manifold
 
@@ -15,7 +15,7 @@ def rounds(solid: m3.Manifold) -> list[Feature]:
     return [one for one in features_of(mesh_of(solid)) if one.kind != "plane"]
 
 
-@pytest.mark.parametrize("seed", range(6))
+@law(5, 80)
 def test_a_bore_that_another_crosses_is_one_bore_and_no_fillet(seed: int) -> None:
     rng = np.random.default_rng(seed)
     wide, narrow = float(rng.uniform(14, 24)), 0.0

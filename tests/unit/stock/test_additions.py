@@ -23,7 +23,7 @@ from pounce.stock.values import (
     Machining,
     WallDraft,
 )
-from tests.conftest import mesh_of, model_of
+from tests.conftest import law, mesh_of, model_of
 from tests.unit.stock.helpers import is_closed, lost, polygon_area, section_area, stocked
 
 M = m3.Manifold
@@ -358,7 +358,7 @@ def test_a_ring_is_no_u_and_a_staple_is_one() -> None:
 # --- all of them -------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("seed", range(6))
+@law(4, 40)
 def test_additions_keep_any_part_closed_and_lose_no_metal(seed: int) -> None:
     """Random blocks, pockets, bosses and bores: stock, fills, draft and fillets only ever add."""
     noise = np.random.default_rng(seed)

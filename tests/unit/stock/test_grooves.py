@@ -14,7 +14,7 @@ from pounce.route.line import Line
 from pounce.route.results import findings_at
 from pounce.solid.groove import groove_at, turned_about
 from pounce.stock.values import Fill
-from tests.conftest import mesh_of, model_of
+from tests.conftest import law, mesh_of, model_of
 from tests.unit.stock.helpers import stocked
 
 M = m3.Manifold
@@ -32,7 +32,7 @@ def vee(rim: float, floor: float, wide: float, flange: float) -> m3.Manifold:
     )
 
 
-@pytest.mark.parametrize("seed", range(3))
+@law(2, 40)
 def test_a_vee_is_told_and_filled_by_what_lies_between_its_cones_and_the_rim(seed: int) -> None:
     """By hand: pi R^2 w less two frustums of pi h / 3 (R^2 + R r + r^2), h half the width."""
     noise = np.random.default_rng(seed)

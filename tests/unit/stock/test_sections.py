@@ -15,13 +15,13 @@ from pounce.route.results import findings_at
 from pounce.solid.tree import tree_of
 from pounce.stock.values import Draft, Machining
 from pounce.stock.weights import bulks_of
-from tests.conftest import mesh_of, model_of
+from tests.conftest import law, mesh_of, model_of
 from tests.unit.stock.helpers import stocked
 
 M = m3.Manifold
 
 
-@pytest.mark.parametrize("seed", range(3))
+@law(2, 30)
 def test_raised_letters_and_beads_are_no_walls(seed: int) -> None:
     """A plate of 8 mm with strokes 1.2 mm proud and 2 mm wide: the metal fills them from the plate."""
     noise = np.random.default_rng(seed)
