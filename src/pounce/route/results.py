@@ -59,7 +59,8 @@ def _less_cored(findings: tuple[Finding, ...], results: Results) -> tuple[Findin
         text = f"A core makes {noun}, so the sand need not." if finding.code != "no-joint-frees-all" else (
             "What no joint frees is made by cores.")  # fmt: skip
         noun = "cores" if region is None and finding.code == "no-joint-frees-all" else noun
-        out.append(replace(finding, severity=Severity.NOTE, text=text, noun=noun, remedies=()))
+        if all(text != one.text for one in out):  # cope and drag tear at one place: said once
+            out.append(replace(finding, severity=Severity.NOTE, text=text, noun=noun, remedies=()))
     return tuple(sorted(out, key=lambda one: one.settled))
 
 

@@ -148,8 +148,10 @@ def round_faces(body: Mesh, feature: Feature, inward: bool) -> Ints:
     middle = middle - np.outer(middle @ feature.axis, feature.axis)
     middle = middle / np.maximum(np.linalg.norm(middle, axis=1), 1e-300)[:, None]
     facing = np.einsum("ij,ij->i", middle, body.normals) * (-1.0 if inward else 1.0)
-    among = close[body.faces].all(axis=1) & (facing > (0.85 if feature.kind != "cone" else 0.3))
-    return touching(body, among, np.isin(part_face(body), feature.faces))
+    own = np.isin(part_face(body), feature.faces)
+    # the feature's own faces belong to it however far noise has thrown a corner: one left out would stand as a notch in the stock
+    among = (close[body.faces].all(axis=1) | own) & (facing > (0.85 if feature.kind != "cone" else 0.3))
+    return touching(body, among, own)
 
 
 def resized(body: Mesh, feature: Feature, stock_mm: float, line: int, inward: bool) -> Mesh:

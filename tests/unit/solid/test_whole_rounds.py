@@ -56,3 +56,16 @@ def test_what_looks_alike_stays_apart() -> None:
     yoke = M.cube([80, 30, 40], True) - M.cube([40, 40, 30], True).translate([0, 0, 10])
     yoke -= M.cylinder(100, 8, 8, 48, True).rotate([0, 90, 0]).translate([0, 0, 8])
     assert sum(one.kind == "bore" for one in rounds(yoke)) == 2
+
+
+@pytest.mark.parametrize("tall", [1.5, 3.0, 6.0, 12.0])
+def test_a_short_drafted_rim_in_noise_is_a_cone_and_no_ball(tall: float) -> None:
+    """One band of facets lies on a ball and on a cone alike; corners 3 micrometres off, as files come."""
+    solid = M.cylinder(tall, 50, 50 - tall * np.tan(np.radians(2)), 96) + M.cylinder(40, 20, 20, 96)
+    noise = np.random.default_rng(1).normal(0, 0.003, (solid.num_vert(), 3))
+    found = rounds(solid.warp_batch(lambda points: points + noise[: len(points)]))
+    rim = next(one for one in found if one.radius_mm > 45.0)
+    assert rim.kind == "cone" and rim.full
+    assert rim.half_angle_deg == pytest.approx(2.0, abs=0.3)
+    assert all(one.kind != "ball" for one in found)
+    assert next(one for one in rounds(M.sphere(30, 64))).kind == "ball"

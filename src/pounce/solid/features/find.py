@@ -13,7 +13,7 @@ from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Roun
 from pounce.solid.features.shapes import Shape
 from pounce.solid.features.turned import own_axes, turned_rings
 from pounce.solid.features.values import Feature, Kind
-from pounce.solid.features.whole import made_whole
+from pounce.solid.features.whole import banded, made_whole
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.tree import Tree, tree_of
@@ -151,6 +151,7 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
 
 
 def _whole(mesh: Mesh, found: list[Grown]) -> list[Grown]:
+    found = [banded(mesh, one) for one in found]
     hollow = [_hollow(mesh, one) for one in found]
     return made_whole(mesh, found, hollow, lambda one, points: _turned(one.shape, points))
 

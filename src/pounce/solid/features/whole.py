@@ -6,6 +6,7 @@ import numpy as np
 
 from pounce.solid.features.patches import grouped
 from pounce.solid.features.rounds import Grown
+from pounce.solid.features.shapes import Shape
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 
@@ -17,6 +18,8 @@ TIMES, LEAST_MM = 4.0, 0.02
 MORE_DEG, HALF_DEG = 30.0, 185.0
 # Misfit of a piece that lies on its round exactly, mm; how squarely a stray face looks along it (cosine), and how often strays are gathered.
 EXACT_MM, FACING, STRAYS = 2e-3, 0.95, 64
+# Slope (radius over height) under which a band is no cone.
+LEAST_SLOPE = 1e-3
 # Corners of a piece that are looked at.
 LOOKS = 60
 
@@ -56,6 +59,40 @@ def made_whole(mesh: Mesh, found: list[Grown], hollow: list[bool], turned: Calla
                 )
             )
     return [one for k, one in enumerate(found) if k not in taken] + joined
+
+
+def banded(mesh: Mesh, one: Grown) -> Grown:
+    """A ball that is told from one band of facets is a cone as well, and the plainer shape: two rims of corners, each in a plane of its own."""
+    if one.shape.kind != "ball":
+        return one
+    corners = mesh.vertices[np.unique(mesh.faces[one.faces])]
+    normals, weight = mesh.normals[one.faces], mesh.areas[one.faces]
+    axis = np.linalg.eigh(np.einsum("i,ij,ik->jk", weight, normals, normals))[1][:, 0]
+    height = corners @ axis
+    middle = 0.5 * float(height.min() + height.max())
+    low, high = corners[height < middle], corners[height >= middle]
+    if min(len(low), len(high)) < 6:
+        return one
+    # the normals tell the axis roughly, the planes of the two rims well
+    flat = np.linalg.svd(np.concatenate([low - low.mean(axis=0), high - high.mean(axis=0)]), full_matrices=False)[2][2]
+    axis = flat if float(flat @ axis) > 0.0 else -flat
+    near = max(LEAST_MM, 2.0 * TIMES * one.misfit_mm)
+    if max(float(np.ptp(low @ axis)), float(np.ptp(high @ axis))) > near:
+        return one
+    centre = one.shape.centre - axis * float(one.shape.centre @ axis)
+    (from_mm, wide), (to_mm, narrow) = (
+        (float((rim @ axis).mean()), float(np.linalg.norm(rim - centre - np.outer(rim @ axis, axis), axis=1).mean()))
+        for rim in (low, high)
+    )
+    if to_mm - from_mm < 4.0 * one.misfit_mm:
+        return one
+    slope = (narrow - wide) / (to_mm - from_mm)
+    at = centre + axis * from_mm
+    made = Shape(
+        "cone" if abs(slope) > LEAST_SLOPE else "cylinder", axis, at, wide, slope if abs(slope) > LEAST_SLOPE else 0.0
+    )
+    misfit = float(np.sqrt(np.mean(made.off(corners) ** 2)))
+    return Grown(made, one.faces, misfit) if misfit <= max(2.0 * one.misfit_mm, 1e-3) else one
 
 
 def _with_strays(mesh: Mesh, found: list[Grown], hollow: list[bool]) -> list[Grown]:
