@@ -18,6 +18,7 @@ from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.frame import across, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.sound import CRUMB, without_films
 from pounce.solid.tree import Tree, build
 
 # The number of a pair: a job has one split pattern.
@@ -61,9 +62,11 @@ def split(
     solid = _solid(mesh)
     upper, lower = boolean.split(solid, direction, height_mm)
     cope, drag = boolean.checked(upper, "Splitting the cope half"), boolean.checked(lower, "Splitting the drag half")
+    cope, drag, fell = _less_slivers(cope, drag)
     face = dowels.face_of(mesh, direction, height_mm, 0.0)
     tree = build(mesh)
     plan = _dowel_plan(face, tree, mesh, direction, height_mm, choices)
+    plan.findings += fell
     if marks:
         plan.cope_holes, plan.drag_holes = (_marked(holes) for holes in (plan.cope_holes, plan.drag_holes))
         plan.cope_pins = []
@@ -104,15 +107,33 @@ def split(
     return [cope_piece, drag_piece], plan
 
 
-def split_shaped(mesh: Mesh, joint: Joint) -> list[Piece]:
+def _less_slivers(cope: Solid, drag: Solid) -> tuple[Solid, Solid, list[Finding]]:
+    """The halves less what falls off them: slivers too small to print or to ram, which the joint cuts off."""
+    found: list[Finding] = []
+    out = []
+    for half, name in ((cope, "cope half"), (drag, "drag half")):
+        kept, volume, longest = boolean.less_crumbs(half, CRUMB)
+        out.append(kept)
+        if longest > limits()["sliver_worth"].value:
+            found.append(
+                Finding(
+                    "sliver-left-out", Severity.NOTE, f"The joint cuts a sliver {{long_mm}} long off the {name}; it holds {{volume_mm3}} and is left out.",
+                    noun="sliver", figures={"long_mm": longest, "volume_mm3": volume}, main="long_mm", source=limits()["sliver_worth"].source,
+                )
+            )  # fmt: skip
+    return out[0], out[1], found
+
+
+def split_shaped(mesh: Mesh, joint: Joint) -> tuple[list[Piece], list[Finding]]:
     """Cope and drag half along a joint that is no plane. UserFault when the part is not closed or a half is empty."""
     upper, lower = split_along(_solid(mesh), joint, mesh.diagonal)
     cope, drag = boolean.checked(upper, "Splitting the cope half"), boolean.checked(lower, "Splitting the drag half")
+    cope, drag, fell = _less_slivers(cope, drag)
     height, direction = joint.height_mm, joint.direction
     return [
         _piece("cope-half", "Cope half", cope, mesh, direction, height, direction, [], [], on_base=True),
         _piece("drag-half", "Drag half", drag, mesh, -direction, height, direction, [], [], on_base=True),
-    ]
+    ], fell
 
 
 def undrilled(mesh: Mesh, direction: Floats) -> Piece:
@@ -400,7 +421,7 @@ def _piece(
     role: str, name: str, solid: Solid, source: Mesh, into: Floats, height_mm: float, direction: Floats,
     holes: list[Hole], pins: list[Pin], on_base: bool = False, numbered: tuple[Floats, float] | None = None,
 ) -> Piece:  # fmt: skip
-    mesh = boolean.as_mesh(solid, source.origin)
+    mesh = without_films(boolean.as_mesh(solid, source.origin))
     turn = turn_to_z(into)
     laid = mesh.moved(turn, np.zeros(3))
     low, high = laid.bounds

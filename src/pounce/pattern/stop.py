@@ -323,7 +323,7 @@ def _shaped(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[list[Pie
     """The pattern of a joint that follows the part, with the board or false pattern it is moulded on."""
     joint = parting.joint.scaled(factor)
     if parting.moulded == "split":
-        pieces = halves.split_shaped(mesh, joint)
+        pieces, fell = halves.split_shaped(mesh, joint)
         said = Finding(
             "joint-registers",
             Severity.NOTE,
@@ -332,7 +332,7 @@ def _shaped(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[list[Pie
             figures={"relief_mm": parting.relief_mm * factor},
             main="relief_mm",
         )
-        return pieces, [said]
+        return pieces, [said, *fell]
     whole = halves.undrilled(mesh, joint.direction)
     if parting.moulded == "follow-board":
         return [whole, boards.follow_board(mesh, joint)], []

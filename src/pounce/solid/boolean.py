@@ -119,6 +119,19 @@ def united(solids: list[Solid]) -> Solid:
     return checked(_Manifold.batch_boolean(solids, manifold3d.OpType.Add), "Joining the bodies")
 
 
+def less_crumbs(solid: Solid, share: float) -> tuple[Solid, float, float]:
+    """The solid less bodies under ``share`` of its volume, their volume (mm3), and the longest of them (mm); rooms inside a body stay."""
+    bodies = solid.decompose()
+    whole = sum(abs(float(one.volume())) for one in bodies)
+    small = [one for one in bodies if abs(float(one.volume())) <= share * whole]
+    if not small or len(small) == len(bodies):
+        return solid, 0.0, 0.0
+    kept = [one for one in bodies if abs(float(one.volume())) > share * whole]
+    boxes = [np.reshape(one.bounding_box(), (2, 3)) for one in small]
+    longest = max(float(np.linalg.norm(high - low)) for low, high in boxes)
+    return _Manifold.compose(kept), sum(abs(float(one.volume())) for one in small), longest
+
+
 def without(solid: Solid, tools: list[Solid]) -> Solid:
     """The solid less the tools. UserFault when the result is not a valid solid."""
     if not tools:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from pounce.base.errors import UserFault
 from pounce.solid import boolean
@@ -16,6 +17,8 @@ FINE_SHARE = 2e-5
 CRUMB = 1e-4
 # Faces of less area than this, mm2, have none.
 NO_AREA = 1e-9
+# Single precision tells no less than this at a millimetre, mm.
+NOUGHT = 1e-7
 
 
 @dataclass(frozen=True)
@@ -32,9 +35,14 @@ class Soundness:
         return self.odd_edges == 0 and self.flat_faces == 0
 
 
+def as_filed(vertices: Floats) -> Floats:
+    """(n, 3) positions as a file of single precision keeps them; what is off nought by less than that tells at a millimetre is nought."""
+    return np.where(np.abs(vertices) < NOUGHT, 0.0, vertices).astype(np.float32).astype(np.float64)
+
+
 def soundness(mesh: Mesh) -> Soundness:
     """Judged by positions rounded to single precision, as a file keeps them."""
-    vertices, faces = merged_vertices(mesh.vertices.astype(np.float32).astype(np.float64), mesh.faces, 0.0)
+    vertices, faces = merged_vertices(as_filed(mesh.vertices), mesh.faces, 0.0)
     rounded = Mesh.of(vertices, faces)
     ends = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
     _, counts = np.unique(ends[:, 0] * np.int64(len(vertices)) + ends[:, 1], return_counts=True)
@@ -79,10 +87,28 @@ def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
     return whole
 
 
+def without_films(mesh: Mesh) -> Mesh:
+    """The mesh less films of no thickness, which a cut through a face leaves standing; as it was where there are none, or they cannot be taken off.
+
+    Faces keep their ``origin``: that of the old face nearest to each.
+    """
+    if not (Mesh.of(as_filed(mesh.vertices), mesh.faces).areas <= NO_AREA).any():
+        return mesh
+    try:
+        made = readied(mesh)
+    except UserFault:  # told when it is written
+        return mesh
+    if np.abs(made.bounds - mesh.bounds).max() < FINE_MM:
+        return mesh
+    _, nearest = cKDTree(mesh.corners.mean(axis=1)).query(made.corners.mean(axis=1))
+    return Mesh.of(made.vertices, made.faces, mesh.origin[nearest])
+
+
 def _apart(mesh: Mesh, fine: float) -> Mesh:
     """A body whose faces meet at an edge by fours is drawn back there, by a thousandth along its own faces' normals."""
+    mesh = _drawn_together(mesh)
     for _ in range(3):
-        vertices, faces = merged_vertices(mesh.vertices.astype(np.float32).astype(np.float64), mesh.faces, 0.0)
+        vertices, faces = merged_vertices(as_filed(mesh.vertices), mesh.faces, 0.0)
         odd = _odd_corners(vertices, faces)
         flat = Mesh.of(vertices, faces).areas <= NO_AREA
         if not len(odd) and not flat.any():
@@ -101,9 +127,23 @@ def _apart(mesh: Mesh, fine: float) -> Mesh:
     return mesh
 
 
+def _drawn_together(mesh: Mesh) -> Mesh:
+    """Corners that single precision takes for one are one, and the slivers between them gone, where every edge keeps its two faces."""
+    vertices, faces = merged_vertices(as_filed(mesh.vertices), mesh.faces, 0.0)
+    real = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+    if real.all():
+        return mesh
+    faces = faces[real]
+    # what folded flat lies on itself, once each way round
+    key = np.sort(faces, axis=1)
+    _, which, count = np.unique(key, axis=0, return_inverse=True, return_counts=True)
+    made = Mesh.of(vertices, faces[count[np.asarray(which).ravel()] == 1])
+    return made if len(made.faces) and not len(_odd_corners(made.vertices, made.faces)) else mesh
+
+
 def _numbers(mesh: Mesh, merged: Floats) -> Ints:
     """(n,) number of the merged vertex that each vertex of the mesh becomes."""
-    rounded = mesh.vertices.astype(np.float32).astype(np.float64)
+    rounded = as_filed(mesh.vertices)
     both = np.concatenate([merged, rounded])
     _, numbers = np.unique(both, axis=0, return_inverse=True)
     own = np.zeros(int(numbers.max()) + 1, np.int64)
