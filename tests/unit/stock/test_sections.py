@@ -27,7 +27,7 @@ def test_raised_letters_and_beads_are_no_walls(seed: int) -> None:
     noise = np.random.default_rng(seed)
     plate = M.cube([100, 60, 8])
     for k in range(6):
-        stroke = M.cube([float(noise.uniform(8, 20)), float(noise.uniform(1.6, 2.6)), 1.2 + 1.0])
+        stroke = M.cube([float(noise.uniform(8, 15)), float(noise.uniform(1.6, 2.6)), 1.2 + 1.0])
         plate += stroke.translate([8 + 15.0 * k, float(noise.uniform(10, 40)), 7.0])
     mesh = mesh_of(plate)
     found = least_wall(mesh, tree_of(mesh))

@@ -29,7 +29,7 @@ LEAST_CURVED = 0.02
 WORTH_MERGING, MERGED = 4.0, 1e-6
 # Over this share of the curved surface unexplained, the mesh is asked again with more tolerance (a scan, a decimated model), and
 # rounds are taken that cover this share.
-UNEXPLAINED, LEAST_ROUGH = 0.4, 1e-2
+UNEXPLAINED, LEAST_ROUGH = 0.15, 1e-2
 # A round that goes no further and runs out smoothly into its neighbours on both sides is a fillet or a rounded edge.
 ARC_DEG = 185.0
 EXACT_MM = 0.02
@@ -100,8 +100,8 @@ def _find(mesh: Mesh, bends: Bends) -> tuple[Feature, ...]:
             break
         more = _rounds(mesh, bends, group, rough * near, ~taken)
         large = [one for one in more if float(mesh.areas[one.faces].sum()) > LEAST_ROUGH * area]
-        grown += large
-        for one in large:
+        grown = _whole(mesh, grown + large)
+        for one in grown:
             taken[one.faces] = True
     weight = np.bincount(group, np.where(taken, 0.0, mesh.areas))
     wide = np.where(curved, 0.0, weight)
@@ -132,7 +132,7 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
             rounds.free[one.faces] = False
     if among is not None:
         found = rounds.all()
-        return _whole(mesh, _merged(mesh, found + rounds.rings(found)))
+        return _merged(mesh, found + rounds.rings(found))
     # bands of a ring are cones each, so rings are looked for first, and once more about the axes that the rest has told
     bands = turned_rings(mesh, own_axes(mesh, group, rounds.free), rounds.free, near)
     for one in bands:

@@ -18,6 +18,8 @@ TIMES, LEAST_MM = 4.0, 0.02
 MORE_DEG, HALF_DEG = 30.0, 185.0
 # Misfit of a piece that lies on its round exactly, mm; how squarely a stray face looks along it (cosine), and how often strays are gathered.
 EXACT_MM, FACING, STRAYS = 2e-3, 0.95, 64
+# Fewest faces of a round that is told by another in line with it.
+LEAST_FACES = 12
 # Slope (radius over height) under which a band is no cone.
 LEAST_SLOPE = 1e-3
 # Corners of a piece that are looked at.
@@ -29,35 +31,30 @@ def made_whole(mesh: Mesh, found: list[Grown], hollow: list[bool], turned: Calla
 
     ``hollow`` whether each is one; ``turned(one, points)`` degrees that points (k, 3) go round its axis.
     """
-    found = _with_strays(mesh, found, hollow)
+    found, hollow = _with_strays(mesh, found, hollow, turned)
     rows = [k for k, one in enumerate(found) if one.shape.kind == "cylinder"]
     # those that lie exactly on their round tell it better than larger ones that do not
     rows.sort(key=lambda k: (found[k].misfit_mm > EXACT_MM, -float(mesh.areas[found[k].faces].sum())))
     taken: set[int] = set()
     joined: list[Grown] = []
-    for place, k in enumerate(rows):
+    for k in rows:
         if k in taken:
             continue
+        # not only those after it: what was fitted to corners in the middle of facets alone lies on a truer round, not that on it
         alike = [k] + [
-            j for j in rows[place + 1 :] if j not in taken and hollow[j] == hollow[k] and _alike(mesh, found[k], found[j])
+            j for j in rows if j != k and j not in taken and hollow[j] == hollow[k] and _alike(mesh, found[k], found[j])
         ]
-        apart = [j for j, other in enumerate(alike) if _abreast(mesh, found[k], found[other])]
-        for group in (*_touching(mesh, [found[j] for j in alike]), apart):
-            members = [alike[j] for j in group if alike[j] not in taken]
-            if len(members) < 2:
-                continue
-            widest = max(turned(found[j], _points(mesh, found[j])) for j in members)
-            whole = turned(found[members[0]], np.concatenate([_points(mesh, found[j]) for j in members]))
-            if whole < max(HALF_DEG, min(widest + MORE_DEG, 350.0)):
-                continue
-            taken |= set(members)
-            joined.append(
-                Grown(
-                    found[members[0]].shape,
-                    np.concatenate([found[j].faces for j in members]),
-                    max(found[j].misfit_mm for j in members),
-                )
-            )
+        together = set(next(group for group in _touching(mesh, [found[j] for j in alike]) if 0 in group))
+        members = [j for place, j in enumerate(alike) if place in together or _abreast(mesh, found[k], found[j])]
+        if len(members) < 2:
+            continue
+        widest = max(turned(found[j], _points(mesh, found[j])) for j in members)
+        whole = turned(found[k], np.concatenate([_points(mesh, found[j]) for j in members]))
+        if whole < max(HALF_DEG, min(widest + MORE_DEG, 350.0)):
+            continue
+        taken |= set(members)
+        faces = np.concatenate([found[j].faces for j in members])
+        joined.append(Grown(found[k].shape, faces, max(found[j].misfit_mm for j in members)))
     return [one for k, one in enumerate(found) if k not in taken] + joined
 
 
@@ -95,8 +92,14 @@ def banded(mesh: Mesh, one: Grown) -> Grown:
     return Grown(made, one.faces, misfit) if misfit <= max(2.0 * one.misfit_mm, 1e-3) else one
 
 
-def _with_strays(mesh: Mesh, found: list[Grown], hollow: list[bool]) -> list[Grown]:
-    """Cylinders with the faces that lie on them, hang on them and were left to nobody: slivers where something crosses."""
+def _with_strays(
+    mesh: Mesh, found: list[Grown], hollow: list[bool], turned: Callable[[Grown, Floats], float]
+) -> tuple[list[Grown], list[bool]]:
+    """Cylinders with the faces that lie on them, hang on them and were left to nobody (slivers where something crosses), and rounds in line with them.
+
+    Returns the rounds, and whether each is hollow.
+    """
+    more_of: list[tuple[int, Grown]] = []
     free = np.ones(len(mesh.faces), bool)
     for one in found:
         free[one.faces] = False
@@ -118,7 +121,23 @@ def _with_strays(mesh: Mesh, found: list[Grown], hollow: list[bool]) -> list[Gro
             free[more] = False
             out[k] = Grown(one.shape, np.concatenate([out[k].faces, more]), one.misfit_mm)
             corners = np.unique(mesh.faces[out[k].faces])
-    return out
+        # what lies on it farther along is a round in line with it, such as the other mouth of a bore that is crossed
+        rows = rows[free[rows]]
+        for group in _grouped(mesh, rows):
+            if len(group) >= LEAST_FACES and turned(one, mesh.corners[group].reshape(-1, 3)) > HALF_DEG:
+                free[group] = False
+                more_of.append((k, Grown(one.shape, group, one.misfit_mm)))
+    return out + [one for _, one in more_of], hollow + [hollow[k] for k, _ in more_of]
+
+
+def _grouped(mesh: Mesh, rows: Ints) -> list[Ints]:
+    """These faces in groups that share corners."""
+    if not len(rows):
+        return []
+    used, inverse = np.unique(mesh.faces[rows], return_inverse=True)
+    corner = inverse.reshape(-1, 3)
+    label = grouped(len(used), np.concatenate([corner[:, [0, 1]], corner[:, [1, 2]]]))[corner[:, 0]]
+    return [rows[label == k] for k in np.unique(label).tolist()]
 
 
 def _abreast(mesh: Mesh, one: Grown, other: Grown) -> bool:
