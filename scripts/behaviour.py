@@ -16,12 +16,11 @@ from pounce.job.job import Job
 from pounce.part.model import Body, Model
 from pounce.route.build import build
 from pounce.route.check import check
-from pounce.route.cores import cores_keys
 from pounce.route.demo_jobs import DEMOS, part_file
 from pounce.route.line import Line
-from pounce.route.making import making_keys
 from pounce.route.opening import chosen, open_any, with_model
-from pounce.route.stock import stock_keys
+from pounce.route.results import stop_keys
+from pounce.route.stops import CORES, PATTERN, STOCK
 from pounce.solid.mesh import Mesh
 
 M = m3.Manifold
@@ -54,8 +53,8 @@ def said_of(job: Job, model: Model) -> dict[str, Any]:
     """Everything that is said of a job, and the files that are written."""
     results = Line().run(job, model)
     out: dict[str, Any] = {"faults": {name: str(fault) for name, fault in results.faults.items()}}
-    for name, make in (("check", lambda: check(results, model)), ("stock", lambda: stock_keys(results)),
-                       ("cores", lambda: cores_keys(results)), ("make", lambda: making_keys(results))):  # fmt: skip
+    for name, make in (("check", lambda: check(results, model)), ("stock", lambda: stop_keys(STOCK, results)),
+                       ("cores", lambda: stop_keys(CORES, results)), ("make", lambda: stop_keys(PATTERN, results))):  # fmt: skip
         try:
             out[name] = make()
         except Exception as fault:  # noqa: BLE001  what it says is what is compared

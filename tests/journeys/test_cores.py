@@ -12,10 +12,10 @@ import trimesh
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
-from pounce.bench.stops.cores import CoresCard
+from pounce.bench.cards.cores import CoresCard
 from pounce.bench.view3d.asks import Spot
 from pounce.job import edits
-from pounce.route.results import findings_at
+from pounce.route.stops import DRAW
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
 from tests.journeys.test_desktop import LONG, opened, session, settled
@@ -74,14 +74,14 @@ def test_a_core_is_made_changed_and_refused_on_the_bench(qtbot: QtBot, session: 
     assert isinstance(card, CoresCard)
     assert card.which.count() == 1
     assert card.how.currentText() == "not decided"
-    locks = [f for f in findings_at("draw", desk.results()) if f.code == "locked"]  # type: ignore[arg-type]
+    locks = [f for f in DRAW.findings(desk.results()) if f.code == "locked"]  # type: ignore[arg-type]
     assert locks and not locks[0].settled
     offer = next(f for f in desk.findings("cores") if f.code == "hollow-0")
     desk.remedy(next(r for r in offer.remedies if r.id == "core-it"))
     settled(qtbot, window)
     core = card.core()
     assert core is not None
-    assert all(f.settled for f in findings_at("draw", desk.results()) if f.code == "locked")  # type: ignore[arg-type]
+    assert all(f.settled for f in DRAW.findings(desk.results()) if f.code == "locked")  # type: ignore[arg-type]
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     card.figures["side_mm"].given.emit(33.0)
     settled(qtbot, window)

@@ -16,19 +16,20 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
+from pounce.bench.cards.draw import CandidateRow, DrawCard
+from pounce.bench.cards.metal import MetalCard
+from pounce.bench.cards.part import PartCard
+from pounce.bench.cards.parting import PartingCard
+from pounce.bench.cards.pattern import PatternCard
 from pounce.bench.look.style import dress
 from pounce.bench.memory import Memory
-from pounce.bench.sayings import TITLES, saying
-from pounce.bench.stops.draw import CandidateRow, DrawCard
-from pounce.bench.stops.metal import MetalCard
-from pounce.bench.stops.part import PartCard
-from pounce.bench.stops.parting import PartingCard
-from pounce.bench.stops.pattern import PatternCard
+from pounce.bench.sayings import saying
+from pounce.bench.stops.view import title_of
 from pounce.bench.widgets.findings import FindingRow
 from pounce.bench.window import Window
 from pounce.job import edits
-from pounce.route.keys import STOPS
 from pounce.route.opening import open_any
+from pounce.route.stops import ids
 from tests.conftest import mesh_of, write_stl
 
 LONG = 40_000
@@ -155,9 +156,9 @@ def test_from_a_part_to_files_and_back(
 
 def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
-    for stop in STOPS:
-        action = window.actions_by_name[f"Go to {TITLES[stop][0]}"]
-        assert action.shortcut().toString() == str(STOPS.index(stop) + 1)
+    for stop in ids():
+        action = window.actions_by_name[f"Go to {title_of(stop)}"]
+        assert action.shortcut().toString() == str(ids().index(stop) + 1)
         action.trigger()
         assert window.stop == stop
         qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
@@ -412,7 +413,7 @@ def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(qtbot: QtBo
     assert isinstance(card, PartingCard)
     click(qtbot, card.lift_button)
     assert card.trial and window.lift_scale.isVisible()
-    qtbot.waitUntil(lambda: window._mould is not None and card._lift >= card.most(), timeout=LONG)
+    qtbot.waitUntil(lambda: window.trial.mould_shown and card._lift >= card.most(), timeout=LONG)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     assert "of sand stays behind" in window.bench._saying.head
     qtbot.keyClick(window.lift_scale, Qt.Key.Key_Down)

@@ -15,9 +15,9 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
+from pounce.bench.cards.part import PartCard
+from pounce.bench.cards.pattern import PatternCard
 from pounce.bench.section.making import LargeSheet
-from pounce.bench.stops.part import PartCard
-from pounce.bench.stops.pattern import PatternCard
 from pounce.bench.widgets.measuring import MeasureDialog
 from pounce.bench.window import Window
 from pounce.job import edits
@@ -26,10 +26,9 @@ from pounce.part.measures import Measures
 from pounce.route.build import build
 from pounce.route.demo_jobs import DEMOS, part_file
 from pounce.route.files import model_files, paper_files
-from pounce.route.keys import STOPS
 from pounce.route.line import Line
 from pounce.route.opening import open_any
-from pounce.route.results import findings_at
+from pounce.route.stops import stops
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
 from tests.journeys.test_desktop import LONG, click, opened, session, settled
@@ -182,7 +181,7 @@ def test_the_list_of_files_is_what_is_written(kind: str, block: Path, tmp_path: 
     assert {path.name for path in (tmp_path / "out").iterdir()} == {*told, "manifest.json"}
     text = "".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "out" / "shop-sheet.pdf").pages)
     said = [
-        finding.words().split()[0] for stop in STOPS for finding in findings_at(stop, results) if finding.code != "caution"
+        finding.words().split()[0] for stop in stops() for finding in stop.findings(results) if finding.code != "caution"
     ]
     assert said and all(word in text for word in said)
 
@@ -196,7 +195,7 @@ def test_what_was_written_opens_in_its_own_program(
     asked: list[QUrl] = []
     monkeypatch.setattr(QDesktopServices, "openUrl", lambda url: asked.append(url) or len(asked) < 2)
     with qtbot.waitSignal(window.desk.built, timeout=LONG):
-        window._ask_build()
+        window.filing.ask_build()
     buttons = {one.text(): one for one in window.notice.findChildren(QPushButton)}
     assert {"Open the folder", "Open the model", "Open the sheet"} <= set(buttons)
     click(qtbot, buttons["Open the folder"])

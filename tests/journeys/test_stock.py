@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
-from pounce.bench.stops.stock import StockCard
+from pounce.bench.cards.stock import StockCard
 from pounce.bench.view3d.asks import FEATURE_FROM, Spot
 from pounce.stock.values import Draft, Fill, Lettering, Machining
 from tests.conftest import mesh_of, write_stl
@@ -215,6 +215,7 @@ def test_the_bench_names_what_is_under_the_pointer_and_the_section_shows_bands(
     QApplication.processEvents()
     assert line == 0 and len(rings) >= 1
     card.view.button("before").click()
+    QApplication.processEvents()
     assert window.bench._scene.kind == "part"
     card.view.button("after").click()
     assert window.bench._scene.kind == "stock"

@@ -12,6 +12,7 @@ from pounce.parting.values import State
 from pounce.route.build import build
 from pounce.route.line import Line
 from pounce.route.opening import open_any
+from pounce.route.stops import DRAW, PART, PARTING, PATTERN
 from tests.conftest import law, mesh_of, write_stl
 
 
@@ -41,7 +42,7 @@ def test_any_part_keeps_the_laws(seed: int, tmp_path: Path) -> None:
         job = edits.set_draw(job, (float(x), float(y), float(z))).job
     results = Line().run(job, model)
     assert not results.faults
-    part, parting, pattern = results.need("part"), results.need("parting"), results.need("pattern")
+    part, parting, pattern = results.need(PART), results.need(PARTING), results.need(PATTERN)
     assert part.volume_mm3 == pytest.approx(solid.volume(), rel=1e-4)
     # areas: clean, tight and locked make up the whole surface, and a joint never frees what no joint frees
     assert parting.clean_mm2 + parting.tight_mm2 + parting.locked_mm2 == pytest.approx(part.area_mm2, rel=1e-9)
@@ -54,7 +55,7 @@ def test_any_part_keeps_the_laws(seed: int, tmp_path: Path) -> None:
     holes = sum(np.pi * h.radius_mm**2 * h.depth_mm for piece in pattern.pieces for h in piece.holes)
     total = sum(piece.volume_mm3 for piece in pattern.pieces if piece.role != "follow-board")
     assert part.volume_mm3 * factor**3 - holes * 1.001 <= total * (1 + 1e-9) <= part.volume_mm3 * factor**3 * (1 + 2e-9)
-    direction = results.need("draw").direction
+    direction = results.need(DRAW).direction
     for piece in pattern.pieces:
         along = piece.mesh.vertices @ direction
         if piece.role == "cope-half":
@@ -78,7 +79,7 @@ def test_a_finer_mesh_of_the_same_part_gets_the_same_answer(seed: int, tmp_path:
     for name, shape in (("coarse", solid), ("fine", solid.refine(2))):
         job, model = open_any(write_stl(tmp_path / f"{name}.stl", mesh_of(shape)))
         job = edits.set_height(edits.set_draw(edits.set_unit(job, "mm").job, (0.0, 0.0, 1.0)).job, 1.0).job
-        answers.append(Line().run(job, model).need("parting"))
+        answers.append(Line().run(job, model).need(PARTING))
     coarse, fine = answers
     whole = coarse.clean_mm2 + coarse.tight_mm2 + coarse.locked_mm2
     for key in ("clean_mm2", "tight_mm2", "locked_mm2", "locked_any_mm2"):

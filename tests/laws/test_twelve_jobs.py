@@ -16,9 +16,9 @@ from pounce.cores.parse import with_words
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
-from pounce.route.keys import STOPS
 from pounce.route.line import Line
-from pounce.route.results import Results, findings_at
+from pounce.route.results import Results
+from pounce.route.stops import CORES, DRAW, PARTING, PATTERN, STOCK, stops
 from pounce.solid.boolean import closed_solid
 from pounce.solid.sound import soundness
 from pounce.stock.parse import parse_addition
@@ -56,23 +56,23 @@ def worked(solid: m3.Manifold, *words: str, **choices: str) -> Results:
             job = add_line(job, parse_addition(word)).job
     results = Line().run(job, model_of(solid))
     assert not results.faults
-    assert not [line.trouble for line in results.need("stock").lines if line.trouble]
-    for piece in results.need("pattern").pieces:
+    assert not [line.trouble for line in results.need(STOCK).lines if line.trouble]
+    for piece in results.need(PATTERN).pieces:
         assert closed_solid(piece.mesh) is not None
         assert soundness(piece.mesh).bodies == 1
     return results
 
 
 def row(results: Results, name: str) -> Dimension:
-    return next(one for one in results.need("stock").dimensions if one.name == name)
+    return next(one for one in results.need(STOCK).dimensions if one.name == name)
 
 
 def said(results: Results, code: str) -> Finding:
-    return next(f for stop in STOPS for f in findings_at(stop, results) if f.code == code)
+    return next(f for stop in stops() for f in stop.findings(results) if f.code == code)
 
 
 def first(results: Results) -> Finding:
-    return next(f for stop in STOPS for f in findings_at(stop, results) if f.severity is not Severity.NOTE)
+    return next(f for stop in stops() for f in stop.findings(results) if f.severity is not Severity.NOTE)
 
 
 def test_a_block_with_a_bore() -> None:
@@ -84,12 +84,12 @@ def test_a_block_with_a_bore() -> None:
     assert row(results, "Bore").pattern_mm == pytest.approx(34.7 * IRON, abs=2e-3)
     assert row(results, "Overall, x").pattern_mm == pytest.approx(80 * IRON)
     cast = 80 * 60 * 60 - 60 * area(34.7)
-    assert results.need("stock").cast.mass_kg == pytest.approx(cast * 7.15e-6, rel=1e-4)
+    assert results.need(STOCK).cast.mass_kg == pytest.approx(cast * 7.15e-6, rel=1e-4)
     # the core lies in the joint: prints 0.6 x 34.7 = 20.8, to the half millimetre 21; clearance 0.2 + 0.6 x 34.7/100 = 0.41 at each end
-    (core,) = results.need("cores").cores
+    (core,) = results.need(CORES).cores
     assert [one.kind for one in core.prints] == ["side", "side"]
     assert float(core.mesh.size.max()) == pytest.approx(60 + 2 * 21 - 2 * 0.41, abs=0.02)
-    assert results.need("parting").height_mm == pytest.approx(30.0, abs=0.01)
+    assert results.need(PARTING).height_mm == pytest.approx(30.0, abs=0.01)
 
 
 def test_a_flanged_bush_in_iron_with_stock() -> None:
@@ -100,21 +100,21 @@ def test_a_flanged_bush_in_iron_with_stock() -> None:
     assert row(results, "Overall, z").casting_mm == pytest.approx(65.6, abs=1e-3)
     assert row(results, "Overall, z").pattern_mm == pytest.approx(65.6 * IRON, abs=1e-3)
     # it stands in the drag, upright: no metal gets under it
-    (core,) = results.need("cores").cores
+    (core,) = results.need(CORES).cores
     assert sorted(one.kind for one in core.prints) == ["cope", "drag"]
     assert core.loads.lift_n <= 0.0
     hollow = 65.6 * area(24.7)
     assert core.hollow.volume == pytest.approx(hollow, rel=1e-3)
     cast = area(100) * 12 + area(60) * 48 + (area(100) + area(60)) * 2.8 - hollow
-    assert results.need("stock").cast.mass_kg == pytest.approx(cast * 7.15e-6, rel=1e-3)
+    assert results.need(STOCK).cast.mass_kg == pytest.approx(cast * 7.15e-6, rel=1e-3)
 
 
 def test_a_mug_is_split_through_its_handle_and_has_one_core() -> None:
     handle = M.revolve(m3.CrossSection.circle(5, 32).translate([26, 0]), 64).rotate([90, 0, 0]).translate([38, 0, 45])
     mug = rod(90, 40) + (handle - rod(90, 38)) - rod(90, 35, (0, 0, 5))
     results = worked(mug, "core:all")
-    parting, (core,) = results.need("parting"), results.need("cores").cores
-    assert abs(results.need("draw").direction[1]) == pytest.approx(1.0)
+    parting, (core,) = results.need(PARTING), results.need(CORES).cores
+    assert abs(results.need(DRAW).direction[1]) == pytest.approx(1.0)
     assert parting.kind == "split" and parting.height_mm == pytest.approx(0.0, abs=0.01)
     assert [one.kind for one in core.prints] == ["side"]
     assert core.hollow.volume == pytest.approx(85 * area(70), rel=4e-3)  # its floor leans a degree in the box
@@ -125,8 +125,8 @@ def test_a_bowl_with_a_foot_draws_without_a_core() -> None:
     ball = M.sphere(70, SIDES) - M.sphere(65, SIDES)
     bowl = ball.trim_by_plane([0, 0, -1], 0) + (rod(14, 28, (0, 0, -74)) - M.sphere(65, SIDES))
     results = worked(bowl)
-    assert results.need("parting").locked_mm2 == pytest.approx(0.0, abs=1.0)
-    assert not results.need("cores").cores
+    assert results.need(PARTING).locked_mm2 == pytest.approx(0.0, abs=1.0)
+    assert not results.need(CORES).cores
     assert row(results, "Overall, x").pattern_mm == pytest.approx(140 * ALUMINIUM, rel=1e-4)
 
 
@@ -136,7 +136,7 @@ def test_a_coin_in_silver_pressed_into_clay() -> None:
     assert row(results, "Overall, x").pattern_mm == pytest.approx(40.0 * SILVER)
     rap = said(results, "rapping-matters").figures
     assert (rap["rap_mm"], rap["shrink_mm"]) == pytest.approx((0.8, 40 * SILVER - 40))
-    assert results.need("stock").cast.mass_kg == pytest.approx(3 * area(40) * 10490e-9, rel=1e-4)
+    assert results.need(STOCK).cast.mass_kg == pytest.approx(3 * area(40) * 10490e-9, rel=1e-4)
     # 3 mm high: the shortest band asks 3 degrees
     assert said(results, "tight").figures["asked_draft_deg"] == 3.0
 
@@ -148,10 +148,10 @@ def test_a_spoked_wheel_parts_at_its_middle() -> None:
     for k in range(5):
         wheel += M.cube([61, 10, 10]).translate([20, -5, 6]).rotate([0, 0, 72 * k])
     results = worked(wheel, "draft", metal="grey-iron", draw="+z")
-    assert results.need("parting").height_mm == pytest.approx(11.0, abs=0.01)
+    assert results.need(PARTING).height_mm == pytest.approx(11.0, abs=0.01)
     assert row(results, "Overall, x").casting_mm == pytest.approx(180 + 2 * 11 * tan(radians(2)), abs=0.01)
     assert row(results, "Overall, x").pattern_mm == pytest.approx((180 + 2 * 11 * tan(radians(2))) * IRON, abs=0.01)
-    assert {piece.role for piece in results.need("pattern").pieces} == {"cope-half", "drag-half"}
+    assert {piece.role for piece in results.need(PATTERN).pieces} == {"cope-half", "drag-half"}
 
 
 def test_a_thin_badge_is_told_to_be_too_thin() -> None:
@@ -166,8 +166,8 @@ def test_a_long_handle_in_brass_is_split_along() -> None:
     bar = M.cylinder(240, 9, 7, 64).rotate([0, 90, 0]) + M.sphere(12, 64).translate([240, 0, 0])
     results = worked(bar, metal="yellow-brass", parting="flat:0", draw="+z")
     assert row(results, "Overall, x").pattern_mm == pytest.approx(252 * BRASS, abs=0.02)
-    assert results.need("parting").locked_mm2 == pytest.approx(0.0, abs=1.0)
-    assert len(results.need("pattern").dowel_mm) == 2
+    assert results.need(PARTING).locked_mm2 == pytest.approx(0.0, abs=1.0)
+    assert len(results.need(PATTERN).dowel_mm) == 2
 
 
 def test_a_bracket_with_two_degrees_asked() -> None:
@@ -175,11 +175,11 @@ def test_a_bracket_with_two_degrees_asked() -> None:
     bracket = M.cube([100, 60, 10]) + M.cube([10, 60, 70]) - rod(20, 5, (75, 15, -5)) - rod(20, 5, (75, 45, -5))
     results = worked(bracket, "draft:2", "fill", draw="+z", parting="flat:0")
     assert row(results, "Overall, x").casting_mm == pytest.approx(100 + 80 * tan(radians(2)), abs=0.01)
-    stock = results.need("stock")
+    stock = results.need(STOCK)
     assert [point.diameter_mm for point in stock.drill] == pytest.approx([10.0, 10.0])
     assert sorted(point.at_mm[1] for point in stock.drill) == pytest.approx([15.0, 45.0], abs=1e-3)
     # laid in the drag, the flat back up: what it forms of sand stands
-    assert results.need("parting").drag_depth_mm == pytest.approx(70.0)
+    assert results.need(PARTING).drag_depth_mm == pytest.approx(70.0)
 
 
 def test_a_straight_edge_in_iron_from_a_master_in_aluminium() -> None:
@@ -192,7 +192,7 @@ def test_a_straight_edge_in_iron_from_a_master_in_aluminium() -> None:
     assert row(results, "Overall, x").pattern_mm == pytest.approx(500 * IRON * ALUMINIUM)
     assert row(results, "Overall, x").casting_mm == pytest.approx(500.0)
     assert row(results, "Overall, z").casting_mm == pytest.approx(30 + 4.0 + 2.5, abs=1e-3)
-    assert results.need("stock").rammed_factors == pytest.approx((IRON,) * 3)
+    assert results.need(STOCK).rammed_factors == pytest.approx((IRON,) * 3)
 
 
 def test_a_sand_core_for_a_metal_pattern_fits_the_seat_that_it_leaves() -> None:
@@ -201,7 +201,7 @@ def test_a_sand_core_for_a_metal_pattern_fits_the_seat_that_it_leaves() -> None:
     results = worked(
         bush, "core:all", metal="grey-iron", pattern_kind="metal-from-master", master_metal="aluminium-silicon", draw="+z"
     )
-    stock, (core,) = results.need("stock"), results.need("cores").cores
+    stock, (core,) = results.need(STOCK), results.need(CORES).cores
     assert [one.length_mm for one in core.prints] == [36.0, 36.0]
     seat = (120 + 2 * 36) * stock.rammed_factors[0]
     assert seat == pytest.approx(193.94, abs=0.01)
@@ -218,7 +218,7 @@ def test_a_crankcase_with_crossing_bores_has_one_core_and_straight_walls() -> No
     case -= rod(130, 18).rotate([0, 90, 0]).translate([-5, 40, 40])
     case -= rod(60, 22, (60, 40, 60))
     results = worked(case, "draft", "core:all", draw="+y")
-    (core,) = results.need("cores").cores
+    (core,) = results.need(CORES).cores
     assert sorted(one.kind for one in core.prints) == ["side"] * 3
     hollow = closed_solid(core.hollow)
     assert hollow is not None
@@ -226,8 +226,8 @@ def test_a_crankcase_with_crossing_bores_has_one_core_and_straight_walls() -> No
     added = 2 * (foot * 40 / 2 * 2 * (120 + 90) + 4 * foot**2 * 40 / 3)
     # before a mouth that lies in the joint metal is foot (1 - h/40) thick, h 4 r/(3 pi) on the mean
     mouths = sum(area(2 * r) * foot * (1 - 4 * r / (3 * pi) / 40) for r in (18, 18, 22))
-    assert results.need("stock").added_mm3 == pytest.approx(added - mouths, rel=1e-3)
-    whole = closed_solid(results.need("stock").mesh)
+    assert results.need(STOCK).added_mm3 == pytest.approx(added - mouths, rel=1e-3)
+    whole = closed_solid(results.need(STOCK).mesh)
     assert whole is not None and whole.genus() == case.genus() and len(whole.decompose()) == 1
     assert row(results, "Overall, x").casting_mm == pytest.approx(120 + 2 * 40 * tan(radians(2)), abs=0.01)
 
@@ -236,7 +236,7 @@ def test_a_foam_frame_is_burned_out() -> None:
     frame = M.cube([600, 300, 40]) - M.cube([540, 240, 60]).translate([30, 30, -10])
     results = worked(frame, metal="grey-iron", pattern_kind="foam-burned-out", mould="loose-sand")
     assert row(results, "Overall, x").pattern_mm == pytest.approx(600 * IRON)
-    assert results.need("stock").cast.mass_kg == pytest.approx((600 * 300 - 540 * 240) * 40 * 7.15e-6)
-    assert not results.need("cores").cores
-    assert any("needs no core" in f.words() for f in findings_at("cores", results))
-    assert np.allclose(results.need("parting").asked_deg, 0.0)
+    assert results.need(STOCK).cast.mass_kg == pytest.approx((600 * 300 - 540 * 240) * 40 * 7.15e-6)
+    assert not results.need(CORES).cores
+    assert any("needs no core" in f.words() for f in CORES.findings(results))
+    assert np.allclose(results.need(PARTING).asked_deg, 0.0)

@@ -43,6 +43,7 @@ from pounce.route.demo_jobs import DEMOS, lay_out
 from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
 from pounce.route.paper import template_drawings
+from pounce.route.stops import CORES, STOCK
 from pounce.solid import boolean
 from pounce.solid.features.find import features_of
 from pounce.solid.mesh import Mesh, edges
@@ -211,13 +212,13 @@ def test_one_addition_on_200k(benchmark: BenchmarkFixture, words: str) -> None:
     model = model_of(bracket(200_000))
     line = Line()
     job = with_model(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, model)
-    line.run(job, model, until="stock")
+    line.run(job, model, until=STOCK)
     # the features are kept with the part; what is timed is the stop with one line, measuring included
     turns = iter(range(100))
 
     def run() -> None:
         again = set_stock(add_line(job, parse_addition(words)).job, stock_left_mm=0.5 + 1e-6 * next(turns)).job
-        line.run(again, model, until="stock")
+        line.run(again, model, until=STOCK)
 
     benchmark.pedantic(run, rounds=2, warmup_rounds=1)
     _say(benchmark, 3.0, f"{words} on {model.triangles} triangles (with measuring)")
@@ -239,7 +240,7 @@ def test_all_additions_of_the_demo_bearing(benchmark: BenchmarkFixture, bearing:
             if stop == "stock":
                 times.append(time.perf_counter() - begun[0])
 
-        line.run(job, model, silent, watch, until="stock")
+        line.run(job, model, silent, watch, until=STOCK)
 
     benchmark.pedantic(run, rounds=3, warmup_rounds=1)
     print(f"\n   the Stock stop alone: best {min(times):.2f} s, {min(times) / 4.0:.2f} of the 4 s target")
@@ -280,12 +281,12 @@ def test_cores_of_200k(benchmark: BenchmarkFixture) -> None:
     model = model_of(manifold3d.Manifold.sphere(48, 450) - inner)
     line = Line()
     job = with_model(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, model)
-    line.run(job, model, until="stock")
+    line.run(job, model, until=STOCK)
     turns = iter(range(100))
 
     def run() -> None:
         again = core_edits.set_cores(job, every=True, longest_mm=400.0 + next(turns)).job
-        assert line.run(again, model, until="cores").need("cores").cores
+        assert line.run(again, model, until=CORES).need(CORES).cores
 
     benchmark.pedantic(run, rounds=2, warmup_rounds=1)
     _say(benchmark, 8.0, f"core, prints and box of {model.triangles} triangles")
@@ -298,7 +299,7 @@ def test_every_output_of_a_demo_job(benchmark: BenchmarkFixture, number: int, tm
     (job_file,) = [path for path in lay_out(tmp_path / "demo") if path.stem == Path(demo.part).stem]
     job, model = open_any(job_file)
     line = Line()
-    line.run(job, model, until="cores")
+    line.run(job, model, until=CORES)
 
     def made() -> None:
         build(line.run(job, model), model, tmp_path / "out")

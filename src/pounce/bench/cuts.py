@@ -11,6 +11,7 @@ from pounce.cores.values import CoresResult
 from pounce.parting.insection import joint_line, locked_sand
 from pounce.parting.values import PartingResult, State
 from pounce.route.results import Results
+from pounce.route.stops import DRAW, PART, PARTING
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.section import cut
@@ -76,7 +77,7 @@ class Cut2D:
 
 def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     """The cut as asked, with what is tight or locked along it where it is the part that is cut."""
-    part, draw, parting = results.need("part"), results.need("draw"), results.need("parting")
+    part, draw, parting = results.need(PART), results.need(DRAW), results.need(PARTING)
     pattern = results.pattern if asked.pattern else None
     meshes = [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
     factor = 1.0 if pattern is None else pattern.factor

@@ -20,8 +20,9 @@ from pounce.job.history import History
 from pounce.job.job import Job
 from pounce.job.stock_edits import take_any
 from pounce.metals.method import MethodChoices, resolve
-from pounce.route.keys import STOPS, keys
-from pounce.route.results import Results, findings_at
+from pounce.route.keys import keys
+from pounce.route.results import Results
+from pounce.route.stops import ids, stop_of
 
 # Results at hand, and the shared memory they may take together.
 KEPT, KEPT_BYTES = 60, 1_500_000_000
@@ -254,7 +255,7 @@ class Desk(QObject):
         if job is None:
             return
         names = keys(job)
-        missing = [stop for stop in STOPS if names[stop] not in self._kept and names[stop] not in self._faults]
+        missing = [stop for stop in ids() if names[stop] not in self._kept and names[stop] not in self._faults]
         if missing:
             self.hands.replace(
                 "run", job, text="Looking at the part", on_result=self._result, on_stop_fault=self._stop_fault,
@@ -296,7 +297,7 @@ class Desk(QObject):
             found = {stop: self._kept[key][0] for stop, key in names.items() if key in self._kept}
             found.setdefault("metal", resolve(job.method))
             faults = {stop: self._faults[key] for stop, key in names.items() if key in self._faults}
-            self._results = Results(job, faults=faults, **found)
+            self._results = Results(job, found, faults)
         return self._results
 
     def paths(self) -> dict[str, str]:
@@ -309,7 +310,7 @@ class Desk(QObject):
     def findings(self, stop: str) -> tuple[Finding, ...]:
         """The findings of a stop as far as they are known."""
         results = self.results()
-        return () if results is None else findings_at(stop, results)
+        return () if results is None else stop_of(stop).findings(results)
 
     # --- turning the draw by hand, the trial, pictures of the candidates -------------------------------------------
 

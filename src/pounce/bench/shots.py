@@ -4,10 +4,10 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from pounce.bench.stops.parting import PartingCard
+from pounce.bench.cards.parting import PartingCard
 from pounce.bench.window import Window
 from pounce.job import edits
-from pounce.route.keys import STOPS
+from pounce.route.stops import ids
 
 LIMIT_MS = 300_000
 # The demo job that is made of foam.
@@ -22,7 +22,7 @@ class Shots(QObject):
     def __init__(self, window: Window, folder: Path) -> None:
         super().__init__(window)
         self._window, self._folder = window, folder
-        self._left: list[str] = [*STOPS, "start", "trial", "wood", "foam"]
+        self._left: list[str] = [*ids(), "start", "trial", "wood", "foam"]
         self._count = len(self._left)
         self._waited = 0
         self._calm = 0
@@ -79,7 +79,7 @@ class Shots(QObject):
             window.go("parting")
             card.set_lift(0.5 * card.most())
             return False
-        return window.mould_shown
+        return window.trial.mould_shown
 
     def _made(self, window: Window, way: str) -> bool:
         """The demo job in wood, or the bench end frame in foam, at the Pattern stop; says whether it is there."""

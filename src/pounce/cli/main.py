@@ -14,8 +14,9 @@ from rich.table import Table
 from pounce import __version__
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
-from pounce.base.units import area, degrees, length, mass, percent, quantity, sizes, volume
+from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
 from pounce.cli.choices import Words, with_choices
+from pounce.cli.says import SAYS, say_findings, say_nothing
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
 from pounce.job.job import Job
@@ -25,14 +26,12 @@ from pounce.part.model import Model
 from pounce.route.build import build as build_all
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
-from pounce.route.cores import cores_keys
 from pounce.route.line import Line
-from pounce.route.making import making_keys
 from pounce.route.opening import SUFFIX, chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.plan import plan as plan_all
-from pounce.route.results import Results, findings_at
-from pounce.route.stock import stock_keys
+from pounce.route.results import Results, Stop, stop_keys
+from pounce.route.stops import DRAW, METAL, PART, stops
 
 app = typer.Typer(
     add_completion=False, no_args_is_help=False, pretty_exceptions_enable=False,
@@ -75,7 +74,7 @@ def new(
     """Make a job from a model."""
     results, model = _worked(part, words | _stl(stl), False)
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
-    picture = preview_png(results.need("part"), results.need("draw").direction)
+    picture = preview_png(results.need(PART), results.need(DRAW).direction)
     file.save(target, results.job, model, picture)
     print(target)
 
@@ -117,8 +116,8 @@ def measure(
     job, model = measured_job(asked, method, of_metal)
     results = Line().run(job, model)
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
-    file.save(target, job, model, preview_png(results.need("part"), results.need("draw").direction))
-    for finding in findings_at("part", results):
+    file.save(target, job, model, preview_png(results.need(PART), results.need(DRAW).direction))
+    for finding in PART.findings(results):
         print(finding.words(), file=sys.stderr)
     print(target)
 
@@ -152,104 +151,29 @@ def _say_check(content: dict[str, Any]) -> None:
         f"  clean {area(faces['clean_mm2'])}, tight {area(faces['tight_mm2'])}, locked {area(faces['locked_mm2'])}; "
         f"asked {degrees(faces['required_draft_deg'])}, least {degrees(faces['least_draft_deg'])}"
     )
-    _say_findings(console, content)
+    say_findings(console, content)
 
 
-def _say_findings(console: Console, content: dict[str, Any]) -> None:
-    """Every finding with its place, and what cures it under it."""
-    for finding in content["findings"]:
-        at = finding.get("at_mm")
-        place = "" if at is None else f"  at {', '.join(f'{value:.4g}' for value in at)}"
-        console.print(f"  {finding['severity']:5} {finding['text']}{place}", soft_wrap=True, markup=False)
-        cures = " · ".join(one["text"] for one in finding.get("remedies", ()))
-        if cures:
-            console.print(f"        {cures}", soft_wrap=True, markup=False)
+def _sub_command(stop: Stop[object]) -> None:
+    """The sub-command of a stop: what it says, or its keys."""
+
+    def run(part: Given, words: Words, json: JsonOption = False) -> None:
+        results, _ = _worked(part, words, json)
+        content: dict[str, Any] = stop_keys(stop, results)
+        if json:
+            say_json(content)
+            return
+        console = Console(highlight=False)
+        SAYS.get(stop.id, say_nothing)(console, content)
+        say_findings(console, content)
+
+    run.__doc__ = stop.help
+    app.command(name=stop.command or stop.id)(with_choices(run))
 
 
-@app.command()
-@with_choices
-def stock(part: Given, words: Words, json: JsonOption = False) -> None:
-    """Add stock, draft, fillets and the rest, and measure what comes out."""
-    results, _ = _worked(part, words, json)
-    content = stock_keys(results)
-    if json:
-        say_json(content)
-        return
-    console = Console(highlight=False)
-    for line in content["lines"]:
-        more = volume(line["added_mm3"] - line["taken_mm3"])
-        console.print(f"[bold]{line['name']}[/bold]  {line['about']}  {more}", soft_wrap=True)
-        if line["trouble"]:
-            console.print(f"  {line['trouble']}", soft_wrap=True, markup=False)
-    table = Table(box=None, pad_edge=False)
-    for name in ("", "wanted", "pattern", "casting", "tolerance"):
-        table.add_column(name, justify="left" if not name else "right")
-    for row in content["dimensions"]:
-        spread = "" if row["tolerance_mm"] is None else f"± {row['tolerance_mm'] / 2.0:.2f}"
-        cells = [f"{row[key]:.2f}" for key in ("wanted_mm", "pattern_mm", "casting_mm")]
-        table.add_row(row["name"], *cells, spread)
-    console.print(table)
-    console.print(
-        f"part {volume(content['finished']['volume_mm3'])}, {mass(content['finished']['mass_kg'])}; "
-        f"as cast {volume(content['cast']['volume_mm3'])}, {mass(content['cast']['mass_kg'])}"
-    )
-    _say_findings(console, content)
-
-
-@app.command()
-@with_choices
-def cores(part: Given, words: Words, json: JsonOption = False) -> None:
-    """Find hollows, make cores with prints and boxes, and check what bears on them."""
-    results, _ = _worked(part, words, json)
-    content = cores_keys(results)
-    if json:
-        say_json(content)
-        return
-    console = Console(highlight=False)
-    for offer in content["offers"]:
-        if not offer["make"]:
-            at = ",".join(f"{value:g}" for value in offer["at_mm"])
-            console.print(f"{offer['name']}  {volume(offer['volume_mm3'])}, {offer['why']}: --core {at}", soft_wrap=True)
-    for one in content["cores"]:
-        console.print(
-            f"[bold]{one['name']}[/bold]  {volume(one['volume_mm3'])}, {mass(one['sand_kg'])} of sand", soft_wrap=True
-        )
-        for p in one["prints"]:
-            keyed = ", keyed" if p["keyed"] else ""
-            console.print(
-                f"  {p['kind']} print {length(p['length_mm'])}, clearance {length(p['clearance_mm'], digits=2)}{keyed}"
-            )
-        for box in one["boxes"]:
-            console.print(f"  box {sizes(tuple(box['size_mm']))}: {', '.join(box['parts']).lower()}")
-    _say_findings(console, content)
-
-
-@app.command(name="make")
-@with_choices
-def make_it(part: Given, words: Words, json: JsonOption = False) -> None:
-    """Hold the ways of making the pattern side by side: prints on the bed, boards to cut, sheets of foam."""
-    results, _ = _worked(part, words, json)
-    content = making_keys(results)
-    if json:
-        say_json(content)
-        return
-    console = Console(highlight=False)
-    for way in content["ways"]:
-        mark = "[bold]" if way["way"] == content["way"] else "[dim]"
-        console.print(
-            f"{mark}{way['way']}[/]  {quantity('all_hours', way['hours'])}, {way['takes']}. {way['minds']}", soft_wrap=True
-        )
-    for one in content["prints"]:
-        console.print(
-            f"  {one['name']}  {sizes(tuple(one['size_mm']))}, bed {one['bed']}, {quantity('print_hours', one['minutes'] / 60.0)}"
-        )
-    for one in content["cut_list"]:
-        console.print(
-            f"  {one['name']}  {sizes((one['long_mm'], one['wide_mm'], one['thick_mm']))} {one['grain']}", soft_wrap=True
-        )
-    for nth, step in enumerate(content["steps"], 1):
-        console.print(f"  {nth}  {step}", soft_wrap=True)
-    _say_findings(console, content)
+for _stop in stops():
+    if _stop.help:
+        _sub_command(_stop)
 
 
 @app.command()
@@ -277,10 +201,8 @@ def plan(part: Given, words: Words, json: JsonOption = False) -> None:
     words |= {"draw": "auto", "parting": None}
     with Watch(json) as watch:
         job, model = open_any(part, watch.tick)
-        results = Line().run(chosen(job, words), model, watch.tick, until="draw")
-        content = plan_all(
-            model.name, results.need("part"), results.need("metal"), results.need("draw").candidates, watch.tick
-        )
+        results = Line().run(chosen(job, words), model, watch.tick, until=DRAW)
+        content = plan_all(model.name, results.need(PART), results.need(METAL), results.need(DRAW).candidates, watch.tick)
     if json:
         say_json(content)
         return

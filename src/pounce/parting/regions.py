@@ -79,7 +79,7 @@ def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, 
     least = float(judged.draft_deg[mine][firm].min())
     name, note, diameter, kind = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
     ring = None
-    if state is State.LOCKED and kind in (Kind.HOLLOW, Kind.ROUND):
+    if state is State.LOCKED and kind in (Kind.HOLLOW, Kind.ROUND, Kind.HOLE):
         middle = turned_about(mesh, faces, direction)
         ring = None if middle is None else groove_at(mesh, middle, direction, nearest)
     if ring is not None:

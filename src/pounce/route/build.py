@@ -1,8 +1,8 @@
 """The build: every file a maker needs, and its manifest. Nothing half-written is left behind."""
 
+import importlib
 import shutil
 import tempfile
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -13,25 +13,12 @@ from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.base.tick import Tick, silent
 from pounce.cores.box import laid
-from pounce.export.drawing import Drawing
-from pounce.export.drillplan import dimensions_csv
 from pounce.export.models import Written, write_model
-from pounce.export.outlines import cut_list_csv, outlines_dxf, outlines_svg
-from pounce.export.templates import templates_pdf
 from pounce.part.model import Model
-from pounce.route.check import finding_keys
 from pounce.route.files import model_files, paper_files
-from pounce.route.keys import STOPS
-from pounce.route.paper import (
-    box_plan_bytes,
-    cut_plan_bytes,
-    drill_plan_bytes,
-    rule_bytes,
-    sheet_bytes,
-    template_drawings,
-    test_piece_mesh,
-)
-from pounce.route.results import Results, findings_at
+from pounce.route.paper import test_piece_mesh
+from pounce.route.results import PaperFile, Results, finding_keys
+from pounce.route.stops import CORES, PATTERN, STOCK, stops
 
 
 def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_unit: str = "mm") -> dict[str, Any]:
@@ -40,7 +27,7 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
     Files are made in a folder of their own beside ``out``, read back and checked, and only then moved in. UserFault
     or Cancelled leaves ``out`` as it was.
     """
-    pattern = results.need("pattern")
+    pattern = results.need(PATTERN)
     folder = _folder(out)
     scratch = Path(tempfile.mkdtemp(prefix=".pounce-build-", dir=folder.parent))
     try:
@@ -55,17 +42,16 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
                 files.append({**_keys(written), "role": one.role, "count": 1})
         files += _cores(results, scratch, tick)
         papers = paper_files(results)
-        drawn = _drawn(results, model, shown_unit)
         for index, paper in enumerate(papers):
             tick(0.6 + 0.3 * index / len(papers), f"Drawing {paper.file}")
-            (scratch / paper.file).write_bytes(drawn[paper.file]())
+            (scratch / paper.file).write_bytes(drawn(paper, results, model, shown_unit))
             files.append({"file": paper.file, "role": paper.role, "format": paper.file.rsplit(".", 1)[1], "count": 1})
         manifest = {
             "schema": "pounce.build/1",
             "job": results.job.name,
             "scale": list(pattern.factors),
             "files": files,
-            "findings": [finding_keys(f) for stop in STOPS for f in findings_at(stop, results)],
+            "findings": [finding_keys(f) for stop in stops() for f in stop.findings(results)],
         }
         tick(0.95, "Writing the manifest")
         (scratch / "manifest.json").write_bytes(msgspec.json.format(msgspec.json.encode(manifest), indent=1))
@@ -82,27 +68,17 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
     return manifest
 
 
-def _drawn(results: Results, model: Model, unit: str) -> dict[str, Callable[[], bytes]]:
-    """What draws each page, outline and table."""
-    stock, choices = results.need("stock"), results.job.pattern
-
-    def drawings() -> tuple[Drawing, ...]:
-        return template_drawings(results)
-
-    return {
-        "templates.pdf": lambda: templates_pdf(results.job.name, drawings(), choices.paper)[0],
-        "outlines.dxf": lambda: outlines_dxf(drawings()), "outlines.svg": lambda: outlines_svg(drawings()),
-        "cut-list.csv": lambda: cut_list_csv(results.need("pattern").making), "contraction-rule.pdf": lambda: rule_bytes(results),
-        "cut-down-plan.pdf": lambda: cut_plan_bytes(results), "dimensions.csv": lambda: dimensions_csv(stock.dimensions),
-        "drilling-plan.pdf": lambda: drill_plan_bytes(results)[0], "drilling-plan.csv": lambda: drill_plan_bytes(results)[1],
-        "core-boxes.pdf": lambda: box_plan_bytes(results), "shop-sheet.pdf": lambda: sheet_bytes(results, model, unit),
-    }  # fmt: skip
+def drawn(paper: PaperFile, results: Results, model: Model, unit: str) -> bytes:
+    """What stands in a page, outline or table."""
+    module, _, name = paper.drawn_by.partition(":")
+    made: bytes = getattr(importlib.import_module(module), name)(results, model, unit)
+    return made
 
 
 def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
     """Every core box, and the plan of them at 1:1. The core itself goes along to look at and to measure."""
-    cores = results.need("cores").cores
-    stock = results.need("stock")
+    cores = results.need(CORES).cores
+    stock = results.need(STOCK)
     factors = np.array(stock.box_factors)
     files: list[dict[str, Any]] = []
     for number, core in enumerate(cores, 1):

@@ -1,13 +1,10 @@
 """What Cores came to, under the stable keys of ``pounce.cores/1``."""
 
-from typing import Any
-
-from pounce.base.finding import Finding, filled
-from pounce.cores.values import Core, CoreBox, CoresResult, Offer, Print
-from pounce.route.results import Results, findings_at
+from pounce.cores.values import Core, CoreBox, Offer, Print
+from pounce.route.results import Plain, Results, there
 
 
-def cores_summary(results: Results) -> dict[str, Any] | None:
+def cores_summary(results: Results) -> Plain | None:
     """The few figures of Cores that a check shows; None where it could not work."""
     cores = results.cores
     if cores is None:
@@ -21,9 +18,9 @@ def cores_summary(results: Results) -> dict[str, Any] | None:
     }
 
 
-def cores_keys(results: Results) -> dict[str, Any]:
+def cores_keys(results: Results) -> Plain:
     """All of Cores as plain values. Raises the fault of a stop that it cannot do without."""
-    cores: CoresResult = results.need("cores")
+    cores = there(results.cores)
     return {
         "schema": "pounce.cores/1",
         "mix": results.job.cores.mix,
@@ -32,18 +29,17 @@ def cores_keys(results: Results) -> dict[str, Any]:
         "pattern_volume_mm3": cores.mesh.volume,
         "offers": [_offer(one) for one in cores.offers],
         "cores": [_core(one) for one in cores.cores],
-        "findings": [_finding(one) for one in findings_at("cores", results)],
     }
 
 
-def _offer(one: Offer) -> dict[str, Any]:
+def _offer(one: Offer) -> Plain:
     return {
         "name": one.words(), "at_mm": list(one.at_mm), "why": one.why, "make": one.make, "volume_mm3": one.volume_mm3,
         "locked_mm2": one.locked_mm2, "openings": one.openings,
     }  # fmt: skip
 
 
-def _core(one: Core) -> dict[str, Any]:
+def _core(one: Core) -> Plain:
     return {
         "name": one.name, "at_mm": list(one.at_mm), "hollow_mm3": one.hollow.volume, "volume_mm3": one.mesh.volume,
         "prints": [_print(p) for p in one.prints], "boxes": [_box(b) for b in one.boxes],
@@ -53,22 +49,15 @@ def _core(one: Core) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _print(one: Print) -> dict[str, Any]:
+def _print(one: Print) -> Plain:
     return {
         "kind": one.kind, "axis": one.axis.tolist(), "at_mm": one.at_mm.tolist(), "length_mm": one.length_mm, "width_mm": one.width_mm,
         "taper_deg": one.taper_deg, "clearance_mm": one.clearance_mm, "keyed": one.keyed,
     }  # fmt: skip
 
 
-def _box(one: CoreBox) -> dict[str, Any]:
+def _box(one: CoreBox) -> Plain:
     return {
         "style": one.style, "parts": [part.name for part in one.parts], "pull": one.pull.tolist(), "ram": one.ram.tolist(),
         "locked_mm2": one.locked_mm2, "tight_mm2": one.tight_mm2, "twice": one.twice, "size_mm": list(one.size_mm),
-    }  # fmt: skip
-
-
-def _finding(finding: Finding) -> dict[str, Any]:
-    return {
-        "code": finding.code, "severity": str(finding.severity), "text": finding.words(), "at_mm": finding.place_mm,
-        "figures": finding.figures, "remedies": [{"id": r.id, "text": filled(r.text, finding.figures)} for r in finding.remedies],
     }  # fmt: skip

@@ -18,6 +18,7 @@ from pounce.part.reading import read_model
 from pounce.route.demos import DEMOS, Demo
 from pounce.route.line import Line
 from pounce.route.opening import with_model
+from pounce.route.stops import DRAW, PART
 from pounce.stock.parse import parse_addition
 
 __all__ = ["DEMOS", "Demo", "demo_folder", "lay_out", "part_file"]
@@ -58,9 +59,9 @@ def lay_out(folder: Path) -> list[Path]:
             job = add_line(job, parse_addition(words)).job
         for words in demo.core:
             job = msgspec.structs.replace(job, cores=with_words(job.cores, words))
-        results = line.run(job, model, silent, until="draw")
+        results = line.run(job, model, silent, until=DRAW)
         picture = importlib.import_module("pounce.route.paper").preview_png(
-            results.need("part"), results.need("draw").direction
+            results.need(PART), results.need(DRAW).direction
         )
         file.save(path, job, model, picture)
     return jobs

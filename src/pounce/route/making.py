@@ -1,14 +1,11 @@
 """How the pattern is made, under the stable keys of ``pounce.make/1``."""
 
-from typing import Any
-
 from pounce.base.finding import filled
-from pounce.pattern.making.values import Making
 from pounce.pattern.values import Mount
-from pounce.route.results import Results, findings_at
+from pounce.route.results import Plain, Results, there
 
 
-def making_summary(results: Results) -> dict[str, Any] | None:
+def making_summary(results: Results) -> Plain | None:
     """The few figures of the making that a check shows; None where there is no pattern."""
     if results.pattern is None:
         return None
@@ -17,9 +14,10 @@ def making_summary(results: Results) -> dict[str, Any] | None:
             "layers": len(making.layers), "prints": len(making.prints)}  # fmt: skip
 
 
-def making_keys(results: Results) -> dict[str, Any]:
+def making_keys(results: Results) -> Plain:
     """All of the making as plain values. Raises the fault of a stop that it cannot do without."""
-    making: Making = results.need("pattern").making
+    pattern = there(results.pattern)
+    making = pattern.making
     return {
         "schema": "pounce.make/1",
         "way": making.kind,
@@ -44,7 +42,7 @@ def making_keys(results: Results) -> dict[str, Any]:
         "rings": [one.__dict__ for one in making.segments],
         "wire_cuts": len(making.cuts),
         "hollow": making.hollow,
-        "mount": _mount(results.need("pattern").mount),
+        "mount": _mount(pattern.mount),
         "clay": None if making.clay is None else {
             "way_deg": making.clay.way_deg, "block_mm": list(making.clay.block_mm), "funnel_mm": list(making.clay.funnel),
             "throat_mm": making.clay.throat_mm, "mouth_mm": making.clay.mouth_mm, "breathers": len(making.clay.breathers),
@@ -52,14 +50,10 @@ def making_keys(results: Results) -> dict[str, Any]:
         },
         "steps": list(making.steps),
         "figures": making.figures,
-        "findings": [
-            {"code": one.code, "severity": str(one.severity), "text": one.words(), "at_mm": one.place_mm, "figures": one.figures,
-             "remedies": [{"id": r.id, "text": filled(r.text, one.figures)} for r in one.remedies]} for one in findings_at("pattern", results)
-        ],
     }  # fmt: skip
 
 
-def _mount(mount: Mount | None) -> dict[str, Any] | None:
+def _mount(mount: Mount | None) -> Plain | None:
     if mount is None:
         return None
     return {

@@ -10,18 +10,19 @@ from pounce.base.paper import PAPERS
 from pounce.export.boxplan import box_plan_pdf
 from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
 from pounce.export.drawing import Drawing
-from pounce.export.drillplan import drill_csv, drill_plan_pdf
+from pounce.export.drillplan import dimensions_csv, drill_csv, drill_plan_pdf
+from pounce.export.outlines import cut_list_csv, outlines_dxf, outlines_svg
 from pounce.export.rulepage import Rule, rules_pdf
 from pounce.export.sheets import SheetPage, pages_of
-from pounce.export.templates import drawings_of
+from pounce.export.templates import drawings_of, templates_pdf
 from pounce.metals import tables
 from pounce.metals.contraction import factor
 from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.shed import contours, cut_down
 from pounce.pattern.making.printed import test_piece
-from pounce.route.keys import STOPS
-from pounce.route.results import Results, findings_at, sand_of
+from pounce.route.results import Results, sand_of
+from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, stops
 from pounce.sheet.shop import Content, shop_sheet
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.picture import render, standing_view
@@ -38,18 +39,18 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
         Content(
             name=results.job.name,
             file=model.file,
-            part=results.need("part"),
-            method=results.need("metal"),
-            draw=results.need("draw"),
-            parting=results.need("parting"),
-            stock=results.need("stock"),
-            cores=results.need("cores"),
+            part=results.need(PART),
+            method=results.need(METAL),
+            draw=results.need(DRAW),
+            parting=results.need(PARTING),
+            stock=results.need(STOCK),
+            cores=results.need(CORES),
             mix=results.job.cores.mix,
             pattern=results.pattern,
             choices=results.job.pattern,
             fault=None if fault is None else str(fault),
-            findings=tuple(f for stop in STOPS for f in findings_at(stop, results)),
-            sand=sand_of(results),
+            findings=tuple(f for stop in stops() for f in stop.findings(results)),
+            sand=sand_of(results.need(METAL), results),
             unit=unit,
         ),
         results.job.pattern.paper,
@@ -58,13 +59,13 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
 
 def cut_plan_bytes(results: Results) -> bytes:
     """The contour plan of a shaped joint at pattern size, as PDF at 1:1. UserFault for a flat one."""
-    parting, swell = results.need("parting"), results.need("stock").uniform
+    parting, swell = results.need(PARTING), results.need(STOCK).uniform
     if parting.cut_down is None:
         raise UserFault("A flat joint needs no cutting down.", "Choose another way of moulding.")
     joint = parting.joint
     across_draw = np.stack([joint.u, joint.v]).T
     done = cut_down(
-        joint.scaled(swell), results.need("draw").high_mm * swell, limits()["joint_slope"].value,
+        joint.scaled(swell), results.need(DRAW).high_mm * swell, limits()["joint_slope"].value,
         limits()["sand_round_pattern"].value,
     )  # fmt: skip
     step = usual_step(done.depth_mm)
@@ -76,7 +77,7 @@ def cut_plan_bytes(results: Results) -> bytes:
 
 def drill_plan_bytes(results: Results) -> tuple[bytes, bytes]:
     """The drilling plan as PDF at 1:1 and as CSV. UserFault where nothing is to be drilled."""
-    stock = results.need("stock")
+    stock = results.need(STOCK)
     if not stock.drill:
         raise UserFault("No hole was filled, so there is nothing to drill.", "Fill a hole at Stock first.")
     share = casting_share(results)
@@ -91,7 +92,7 @@ def drill_plan_bytes(results: Results) -> tuple[bytes, bytes]:
 
 def box_plan_bytes(results: Results) -> bytes:
     """The core boxes as PDF at 1:1, at pattern size. UserFault where there is no core."""
-    cores, stock = results.need("cores"), results.need("stock")
+    cores, stock = results.need(CORES), results.need(STOCK)
     if not cores.cores:
         raise UserFault("There is no core, so there is no core box.", "Make a core at Cores first.")
     return box_plan_pdf(results.job.name, cores.cores, np.array(stock.box_factors), results.job.pattern.paper)
@@ -99,7 +100,7 @@ def box_plan_bytes(results: Results) -> bytes:
 
 def template_drawings(results: Results) -> tuple[Drawing, ...]:
     """The templates of the way of making; none where it takes none."""
-    pattern = results.need("pattern")
+    pattern = results.need(PATTERN)
     return drawings_of(pattern.making, pattern.pieces, pattern.mount)
 
 
@@ -110,7 +111,7 @@ def template_sheets(results: Results) -> tuple[SheetPage, ...]:
 
 def rule_bytes(results: Results) -> bytes:
     """Contraction rules for the job's metal, and for master and metal together where a metal pattern is made, as PDF at 1:1."""
-    method = results.need("metal")
+    method = results.need(METAL)
     rules = [Rule(method.metal.name, method.casting_factor)]
     if method.factor > method.casting_factor * (1.0 + 1e-9):
         rules.append(Rule(f"{method.metal.name} from a metal pattern, both contractions", method.factor))
@@ -131,14 +132,14 @@ def rule_for(metals: list[str], master: str | None, paper: str = "A4") -> bytes:
 
 def test_piece_mesh(results: Results) -> Mesh:
     """The block to try draft, text and fillet in the user's own sand."""
-    method = results.need("metal")
+    method = results.need(METAL)
     draft = method.required_draft_deg or method.pattern.draft.value
     return test_piece(draft, limits()["fillet_least"].value, method.mould.grain.value, outlines(TRY_WORD))
 
 
 def casting_share(results: Results) -> Floats:
     """(3,) the casting as it comes out over the body, along x, y and z."""
-    stock, out = results.need("stock"), np.ones(3)
+    stock, out = results.need(STOCK), np.ones(3)
     for axis, line in enumerate(stock.dimensions[:3]):
         out[axis] = line.casting_mm / float(stock.mesh.size[axis])
     return out
@@ -150,3 +151,56 @@ def preview_png(part: PartResult, up: Floats, width: int = 472, height: int = 22
     packed = io.BytesIO()
     Image.fromarray(pixels).save(packed, "PNG", optimize=True)
     return packed.getvalue()
+
+
+# --- what draws the files of a build, each of (results, model, unit) ------------------------------------------------
+
+
+def templates_page(results: Results, model: Model, unit: str) -> bytes:
+    """The templates as PDF at 1:1."""
+    return templates_pdf(results.job.name, template_drawings(results), results.job.pattern.paper)[0]
+
+
+def outlines_as_dxf(results: Results, model: Model, unit: str) -> bytes:
+    """The outlines as DXF."""
+    return outlines_dxf(template_drawings(results))
+
+
+def outlines_as_svg(results: Results, model: Model, unit: str) -> bytes:
+    """The outlines as SVG."""
+    return outlines_svg(template_drawings(results))
+
+
+def cut_list_table(results: Results, model: Model, unit: str) -> bytes:
+    """The cut list as CSV."""
+    return cut_list_csv(results.need(PATTERN).making)
+
+
+def rule_page(results: Results, model: Model, unit: str) -> bytes:
+    """The contraction rules as PDF."""
+    return rule_bytes(results)
+
+
+def cut_plan_page(results: Results, model: Model, unit: str) -> bytes:
+    """The contour plan as PDF."""
+    return cut_plan_bytes(results)
+
+
+def dimensions_table(results: Results, model: Model, unit: str) -> bytes:
+    """The dimensions as CSV."""
+    return dimensions_csv(results.need(STOCK).dimensions)
+
+
+def drill_plan_page(results: Results, model: Model, unit: str) -> bytes:
+    """Where to drill, as PDF."""
+    return drill_plan_bytes(results)[0]
+
+
+def drill_plan_table(results: Results, model: Model, unit: str) -> bytes:
+    """Where to drill, as CSV."""
+    return drill_plan_bytes(results)[1]
+
+
+def box_plan_page(results: Results, model: Model, unit: str) -> bytes:
+    """The core boxes as PDF."""
+    return box_plan_bytes(results)

@@ -1,89 +1,159 @@
-"""The results of one job together, and the findings each stop shows. Imports nothing heavy: the bench uses it too."""
+"""What a stop of the route is, and the results of one job together, keyed by stop. Imports nothing heavy: the bench uses it too."""
 
-from dataclasses import dataclass, field, replace
-from typing import Any
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Generic, TypeVar, cast
 
 from pounce.base.errors import UserFault
-from pounce.base.finding import Finding, Severity
-from pounce.cores.values import CoresResult, key_of
+from pounce.base.finding import Finding, filled
+from pounce.base.tick import Tick
+from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
 from pounce.metals import tables
 from pounce.metals.margins import SandRound, sand_round
 from pounce.metals.method import Method, cautions_of
-from pounce.part.model import PartResult
-from pounce.part.words import wall_findings, weight_findings
+from pounce.part.model import Model, PartResult
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternResult
-from pounce.route.keys import STOPS
 from pounce.stock.values import StockResult
+
+R = TypeVar("R")
+R_co = TypeVar("R_co", covariant=True)
+# Plain values, as they go into JSON.
+Plain = dict[str, object]
+
+
+@dataclass(frozen=True, eq=False)
+class PaperFile:
+    """A page, outline or table that a build writes: its name, role, a word about it, and what draws it, ``module:function`` of (results, model, unit)."""
+
+    file: str
+    role: str
+    about: str
+    drawn_by: str
+
+
+@dataclass(frozen=True, eq=False)
+class Given:
+    """What a stop works from: the job, its model (None before there is one), what the stops before it found, and where to tell how far it is."""
+
+    job: Job
+    model: Model | None
+    results: "Results"
+    tick: Tick
+
+
+@dataclass(frozen=True, eq=False)
+class Stop(Generic[R_co]):
+    """One stop of the route.
+
+    ``title`` as it is called; ``version`` raised when its results change; ``needs`` the stops whose results it takes; ``keyed_by`` those of them whose keys
+    its own hangs on, with what ``reads`` takes from the job; ``run`` works it; ``findings`` what it has to say; ``check`` its keys in a check;
+    ``keys`` all of it as plain values with their schema, None where it has no sub-command; ``help`` of that; ``papers`` the pages it has in a build;
+    ``sheet`` its rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model`` whether it works before there is a part.
+    """
+
+    id: str
+    title: str
+    version: int
+    needs: "tuple[Stop[object], ...]"
+    keyed_by: "tuple[Stop[object], ...]"
+    reads: Callable[[Job], tuple[object, ...]]
+    run: Callable[[Given], R_co]
+    findings: "Callable[[Results], tuple[Finding, ...]]"
+    check: "Callable[[Results, Model], Plain]"
+    keys: "Callable[[Results], Plain] | None" = None
+    help: str = ""
+    command: str = ""
+    papers: "Callable[[Results], tuple[PaperFile, ...]]" = lambda results: ()
+    sheet: "Callable[[Results, str], tuple[tuple[str, str], ...]]" = lambda results, unit: ()
+    view: str = ""
+    without_model: bool = False
 
 
 @dataclass(frozen=True)
 class Results:
-    """What the stops found for one job; a stop that could not work has its fault instead of a result."""
+    """What the stops found for one job, by their ids; a stop that could not work has its fault instead of a result."""
 
     job: Job
-    part: PartResult | None = None
-    metal: Method | None = None
-    draw: DrawResult | None = None
-    parting: PartingResult | None = None
-    stock: StockResult | None = None
-    cores: CoresResult | None = None
-    pattern: PatternResult | None = None
-    faults: dict[str, UserFault] = field(default_factory=dict)
+    found: Mapping[str, object] = field(default_factory=dict)
+    faults: Mapping[str, UserFault] = field(default_factory=dict)
 
-    def need(self, stop: str) -> Any:
-        """The result of this stop; its fault is raised when it has none."""
-        found = getattr(self, stop)
+    def get(self, stop: Stop[R]) -> R | None:
+        """The result of this stop; None while it has none."""
+        # the one place where a stop's record says of what type its result is
+        return cast("R | None", self.found.get(stop.id))
+
+    def need(self, stop: Stop[R]) -> R:
+        """The result of this stop; the first fault is raised when it has none."""
+        found = self.get(stop)
         if found is None:
-            for name in STOPS:
-                if name in self.faults:
-                    raise self.faults[name]
-            raise UserFault(f"The {stop} is not worked out yet.", "Wait a moment and try again.")
+            for fault in self.faults.values():
+                raise fault
+            raise UserFault(f"The {stop.id} is not worked out yet.", "Wait a moment and try again.")
         return found
 
+    @property
+    def part(self) -> PartResult | None:
+        """What Part found."""
+        return cast("PartResult | None", self.found.get("part"))
 
-def _less_cored(findings: tuple[Finding, ...], results: Results) -> tuple[Finding, ...]:
-    """The findings, those that a core settles put last and said so."""
-    settles = frozenset() if results.cores is None else results.cores.settles
-    if not settles or results.parting is None:
-        return findings
-    out: list[Finding] = []
-    for finding in findings:
-        if key_of(finding) not in settles:
-            out.append(finding)
-            continue
-        region = None if finding.region is None else results.parting.regions[finding.region]
-        noun = "this place" if region is None else f"the {region.name}"
-        text = f"A core makes {noun}, so the sand need not." if finding.code != "no-joint-frees-all" else (
-            "What no joint frees is made by cores.")  # fmt: skip
-        noun = "cores" if region is None and finding.code == "no-joint-frees-all" else noun
-        if all(text != one.text for one in out):  # cope and drag tear at one place: said once
-            out.append(replace(finding, severity=Severity.NOTE, text=text, noun=noun, remedies=()))
-    return tuple(sorted(out, key=lambda one: one.settled))
+    @property
+    def metal(self) -> Method | None:
+        """What Metal found."""
+        return cast("Method | None", self.found.get("metal"))
+
+    @property
+    def draw(self) -> DrawResult | None:
+        """What Draw found."""
+        return cast("DrawResult | None", self.found.get("draw"))
+
+    @property
+    def parting(self) -> PartingResult | None:
+        """What Parting found."""
+        return cast("PartingResult | None", self.found.get("parting"))
+
+    @property
+    def stock(self) -> StockResult | None:
+        """What Stock made."""
+        return cast("StockResult | None", self.found.get("stock"))
+
+    @property
+    def cores(self) -> CoresResult | None:
+        """What Cores made."""
+        return cast("CoresResult | None", self.found.get("cores"))
+
+    @property
+    def pattern(self) -> PatternResult | None:
+        """What Pattern made."""
+        return cast("PatternResult | None", self.found.get("pattern"))
 
 
-def findings_at(stop: str, results: Results) -> tuple[Finding, ...]:
-    """The findings a stop shows."""
-    if stop == "part" and results.part:
-        walls = wall_findings(results.part, results.metal) if results.metal else []
-        walls += weight_findings(results.part, results.job.part, results.metal) if results.metal else []
-        order = sorted([*results.part.findings, *walls], key=lambda finding: finding.settled)
-        return tuple(order)
-    if stop == "metal" and results.metal:
-        return results.metal.findings
-    if stop == "draw" and results.parting:
-        return _less_cored(results.parting.draw_findings, results)
-    if stop == "parting" and results.parting:
-        return _less_cored(results.parting.findings, results)
-    if stop == "stock" and results.stock:
-        return results.stock.findings
-    if stop == "cores" and results.cores:
-        return results.cores.findings
-    if stop == "pattern" and results.pattern:
-        return results.pattern.findings
-    return ()
+def there(found: R | None) -> R:
+    """A result that is there; UserFault where it is not."""
+    if found is None:
+        raise UserFault("That is not worked out yet.", "Wait a moment and try again.")
+    return found
+
+
+def stop_keys(stop: Stop[object], results: Results) -> Plain:
+    """All that a stop found as plain values, its findings last. Raises the fault of a stop that it cannot do without."""
+    results.need(stop)
+    own = {"schema": f"pounce.{stop.command or stop.id}/1"} if stop.keys is None else stop.keys(results)
+    return own | {"findings": [finding_keys(one) for one in stop.findings(results)]}
+
+
+def finding_keys(finding: Finding) -> Plain:
+    """A finding under its stable keys."""
+    return {
+        "code": finding.code,
+        "severity": str(finding.severity),
+        "text": finding.words(),
+        "at_mm": None if finding.place_mm is None else list(finding.place_mm),
+        "figures": {key: value for key, value in finding.figures.items() if key != "diameter_mm" or value},
+        "remedies": [{"id": remedy.id, "text": filled(remedy.text, finding.figures)} for remedy in finding.remedies],
+    }
 
 
 def cautions_at(results: Results) -> tuple[str, ...]:
@@ -95,8 +165,8 @@ def cautions_at(results: Results) -> tuple[str, ...]:
     return cautions_of(results.metal.metal, results.metal.mould, results.metal.pattern, *sand)
 
 
-def sand_of(results: Results) -> SandRound:
-    """Sand wanted round the casting, by its metal and mass as it is poured. Raises the fault of a stop it cannot do without."""
-    method, part = results.need("metal"), results.need("part")
-    mass = method.mass_kg(part.volume_mm3) if results.stock is None else results.stock.cast.mass_kg
-    return sand_round(method.metal_id, mass)
+def sand_of(method: Method, results: Results) -> SandRound:
+    """Sand wanted round the casting, by its metal and mass as it is poured; of the part itself where Stock could not work."""
+    if results.stock is not None:
+        return sand_round(method.metal_id, results.stock.cast.mass_kg)
+    return sand_round(method.metal_id, 0.0 if results.part is None else method.mass_kg(results.part.volume_mm3))

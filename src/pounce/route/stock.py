@@ -1,16 +1,13 @@
 """What Stock came to, under the stable keys of ``pounce.stock/1``."""
 
-from typing import Any
-
 import msgspec
 
-from pounce.base.finding import Finding, filled
 from pounce.metals.tables import sources
-from pounce.route.results import Results, findings_at
-from pounce.stock.values import Added, Dimension, StockResult
+from pounce.route.results import Plain, Results, there
+from pounce.stock.values import Added, Dimension
 
 
-def stock_summary(results: Results) -> dict[str, Any] | None:
+def stock_summary(results: Results) -> Plain | None:
     """The few figures of Stock that a check shows; None where it could not work."""
     stock = results.stock
     if stock is None:
@@ -24,10 +21,10 @@ def stock_summary(results: Results) -> dict[str, Any] | None:
     }
 
 
-def stock_keys(results: Results) -> dict[str, Any]:
+def stock_keys(results: Results) -> Plain:
     """All of Stock as plain values. Raises the fault of a stop that it cannot do without."""
-    stock: StockResult = results.need("stock")
-    part = results.need("part")
+    stock = there(results.stock)
+    part = there(results.part)
     return {
         "schema": "pounce.stock/1",
         "part": {"size_mm": part.mesh.size.tolist(), "volume_mm3": part.volume_mm3},
@@ -50,27 +47,18 @@ def stock_keys(results: Results) -> dict[str, Any]:
         "thin_mm2": stock.thin_mm2,
         "filler_mm3": stock.added_mm3 if len(stock.filler_mm) else 0.0,
         "filler_most_mm": float(stock.filler_mm.max(initial=0.0)),
-        "findings": [_finding(one) for one in findings_at("stock", results)],
     }  # fmt: skip
 
 
-def _dimension(one: Dimension) -> dict[str, Any]:
+def _dimension(one: Dimension) -> Plain:
     """A dimension; ``tolerance_mm`` is total, ``plus_minus_mm`` what is shown everywhere: half of it either way."""
     half = None if one.tolerance_mm is None else one.tolerance_mm / 2.0
     return {**msgspec.to_builtins(one.__dict__), "plus_minus_mm": half}
 
 
-def _line(line: Added) -> dict[str, Any]:
+def _line(line: Added) -> Plain:
     return {
         "kind": line.kind, "name": line.words(), "about": line.about_words(), "on": line.on, "figures": line.figures,
         "added_mm3": line.added_mm3, "taken_mm3": line.taken_mm3, "at_mm": line.at_mm, "trouble": line.trouble,
         "why": line.why, "source": None if line.source is None else sources()[line.source].words(),
-    }  # fmt: skip
-
-
-def _finding(finding: Finding) -> dict[str, Any]:
-    return {
-        "code": finding.code, "severity": str(finding.severity), "text": finding.words(), "at_mm": finding.place_mm,
-        "figures": finding.figures,
-        "remedies": [{"id": one.id, "text": filled(one.text, finding.figures)} for one in finding.remedies],
     }  # fmt: skip

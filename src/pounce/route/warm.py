@@ -4,13 +4,14 @@ from pounce.route.demo_jobs import DEMOS, part_file
 from pounce.route.line import Line
 from pounce.route.opening import open_any
 from pounce.route.paper import preview_png
+from pounce.route.stops import DRAW, PART
 
 
 def warm() -> None:
     """Runs every stop and a picture once; later starts load the compiled kernels from the cache."""
     job, model = open_any(part_file(DEMOS[0]))
     results = Line().run(job, model)
-    preview_png(results.need("part"), results.need("draw").direction, 64, 48)
+    preview_png(results.need(PART), results.need(DRAW).direction, 64, 48)
 
 
 if __name__ == "__main__":

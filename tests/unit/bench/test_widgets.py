@@ -9,19 +9,20 @@ from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 from pytestqt.qtbot import QtBot
 
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.bench.cards.pattern import usual_folder
 from pounce.bench.look.icon import window_icon
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.style import dress
 from pounce.bench.memory import Memory
-from pounce.bench.sayings import TITLES, number, way
-from pounce.bench.stops.pattern import usual_folder
+from pounce.bench.stops.view import title_of
+from pounce.bench.stops.words import number, way
 from pounce.bench.widgets.craft import craft_text
 from pounce.bench.widgets.findings import FindingRow, Findings
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Segments
 from pounce.bench.widgets.start import StartBench, StartCard
 from pounce.route.demo_jobs import lay_out
 from pounce.route.demos import DEMOS
-from pounce.route.keys import STOPS
+from pounce.route.stops import ids
 
 
 @pytest.fixture(autouse=True)
@@ -166,10 +167,10 @@ def test_the_desktop_remembers_and_survives_a_broken_settings_file(tmp_path: Pat
     assert (tmp_path / "desktop.broken").exists()
 
 
-@pytest.mark.parametrize("stop", STOPS)
+@pytest.mark.parametrize("stop", ids())
 def test_every_stop_has_a_title_and_a_craft_page_with_sources(stop: str) -> None:
     text = craft_text(stop)
-    assert text.startswith(f"# {TITLES[stop][0]}")
+    assert text.startswith(f"# {title_of(stop)}")
     assert "Source" in text and len(text) > 600
 
 

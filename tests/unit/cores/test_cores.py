@@ -12,10 +12,10 @@ from pounce.cores.parse import with_words
 from pounce.cores.values import CoreChoices, CoresResult, HollowChoice
 from pounce.job import core_edits, edits
 from pounce.job.job import Job
-from pounce.route.cores import cores_keys
 from pounce.route.line import Line
 from pounce.route.opening import open_any
-from pounce.route.results import Results
+from pounce.route.results import Results, stop_keys
+from pounce.route.stops import CORES, PATTERN, STOCK
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, model_of
@@ -77,11 +77,11 @@ def test_core_casting_and_clearance_fill_the_mould(name: str) -> None:
     """The volume identity by the solid library: pattern with prints = part + core + clearance, nothing overlapping, all closed."""
     solid, draw, height, count, prints = PARTS[name]
     results = cored(solid, draw, height)
-    found: CoresResult = results.need("cores")
+    found: CoresResult = results.need(CORES)
     assert len(found.cores) == count, [f.words() for f in found.findings]
     core = found.cores[0]
     assert len(core.prints) == prints
-    part, body = solid_of(results.need("stock").mesh), solid_of(found.mesh)
+    part, body = solid_of(results.need(STOCK).mesh), solid_of(found.mesh)
     cores = solid_of(core.mesh)
     assert float((cores ^ part).volume()) < 1e-6 * float(part.volume())
     assert float((cores - body).volume()) < 1e-6 * float(part.volume())
@@ -100,13 +100,13 @@ def test_core_casting_and_clearance_fill_the_mould(name: str) -> None:
         for part_of_box in one.parts:
             held = solid_of(part_of_box.mesh)
             assert float((held ^ solid_of(one.core)).volume()) < 1e-6 * core.mesh.volume
-    assert results.need("pattern").pieces
+    assert results.need(PATTERN).pieces
 
 
 def test_a_tube_core_has_the_volume_of_its_bore() -> None:
     """A polygon of 64 sides, 20 across, 80 long, to 1e-9; the core's prints add their own."""
     results = cored(block(), height=0.0)
-    core = results.need("cores").cores[0]
+    core = results.need(CORES).cores[0]
     area = 0.5 * SIDES * np.sin(2.0 * np.pi / SIDES) * 100.0
     assert core.hollow.volume == pytest.approx(area * 80.0, rel=1e-9)
     assert core.symmetric
@@ -116,7 +116,7 @@ def test_a_tube_core_has_the_volume_of_its_bore() -> None:
 def test_core_prints_stand_off_the_mould_by_their_clearance() -> None:
     """By VTK's own distances: points on the core's prints lie the clearance off the pattern's surface, all round."""
     results = cored(block(30.0), height=0.0)
-    found = results.need("cores")
+    found = results.need(CORES)
     core = found.cores[0]
     on_print = np.flatnonzero(core.print_of >= 0)
     middles = core.mesh.corners[on_print].mean(axis=1)
@@ -133,7 +133,7 @@ def test_upright_prints_taper_and_the_cope_finds_its_seat() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     job = core_edits.set_hollow(job, (12.0, 0.0, 5.0), "core").job
     results = Line().run(job, model_of(solid))
-    core = results.need("cores").cores[0]
+    core = results.need(CORES).cores[0]
     kinds = {one.kind: one for one in core.prints}
     assert set(kinds) == {"drag", "cope"}
     assert (kinds["drag"].taper_deg, kinds["cope"].taper_deg) == (5.0, 10.0)
@@ -143,19 +143,19 @@ def test_upright_prints_taper_and_the_cope_finds_its_seat() -> None:
     top = pattern.vertices[np.abs(pattern.vertices[:, 2] - high) < 1e-6]
     radius = float(np.linalg.norm(top[:, :2], axis=1).max())
     assert radius == pytest.approx(12.0 - kinds["cope"].length_mm * np.tan(np.radians(10.0)), abs=0.05)
-    assert any(f.code.startswith("core-sag") and "stands" in f.words() for f in results.need("cores").findings)
+    assert any(f.code.startswith("core-sag") and "stands" in f.words() for f in results.need(CORES).findings)
 
 
 def test_a_long_core_sags_and_is_cured_by_standing_it_on_end() -> None:
     pipe = M.cylinder(400, 12, 12, SIDES, True).rotate([0, 90, 0]) - M.cylinder(420, 8, 8, SIDES, True).rotate([0, 90, 0])
-    found = cored(pipe, height=0.0).need("cores")
+    found = cored(pipe, height=0.0).need(CORES)
     said = next(f for f in found.findings if f.code.startswith("core-sag"))
     assert not said.settled
     remedy = next(r for r in said.remedies if r.id == "on-end")
     job = core_edits.take_any(
         core_edits.set_cores(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, every=True).job, remedy
     ).job
-    stood = Line().run(job, model_of(pipe)).need("cores")
+    stood = Line().run(job, model_of(pipe)).need(CORES)
     assert next(f for f in stood.findings if f.code.startswith("core-sag")).settled
     assert any(f.code == "on-end" for f in stood.findings)
     assert len(stood.cores[0].boxes) > 1  # and it is cut in pieces for the printer
@@ -165,7 +165,7 @@ def test_a_long_core_sags_and_is_cured_by_standing_it_on_end() -> None:
 
 
 def test_a_blind_core_gets_one_print_that_outweighs_it() -> None:
-    core = cored(cup(), (0.0, 1.0, 0.0), 0.0).need("cores").cores[0]
+    core = cored(cup(), (0.0, 1.0, 0.0), 0.0).need(CORES).cores[0]
     assert len(core.prints) == 1
     assert core.prints[0].length_mm >= 0.8 * core.prints[0].width_mm
     assert not core.loads.tips
@@ -174,21 +174,21 @@ def test_a_blind_core_gets_one_print_that_outweighs_it() -> None:
 def test_a_hollow_is_refused_asked_again_and_filled_instead() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     model = model_of(block())
-    offered = Line().run(job, model).need("cores")
+    offered = Line().run(job, model).need(CORES)
     assert not offered.cores
     said = next(f for f in offered.findings if f.code == "hollow-0")
     assert {r.id for r in said.remedies} == {"core-it", "drill-it", "sand-it"}
     by = {r.id: r for r in said.remedies}
     sand = core_edits.take_any(job, by["sand-it"]).job
-    left = Line().run(sand, model).need("cores")
+    left = Line().run(sand, model).need(CORES)
     assert not left.cores
     assert left.offers[0].make == "sand"
     again = core_edits.take_any(sand, next(r for f in left.findings for r in f.remedies if r.id == "hollow-undo")).job
     assert again.cores.hollows == ()
     filled = Line().run(core_edits.take_any(job, by["drill-it"]).job, model)
-    assert filled.need("stock").drill
-    assert not filled.need("cores").offers
-    made = Line().run(core_edits.take_any(job, by["core-it"]).job, model).need("cores")
+    assert filled.need(STOCK).drill
+    assert not filled.need(CORES).offers
+    made = Line().run(core_edits.take_any(job, by["core-it"]).job, model).need(CORES)
     assert len(made.cores) == 1
 
 
@@ -197,25 +197,25 @@ def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
     words = with_words(with_words(CoreChoices(), "0,0,10:side=31:clearance=0.5:box=half"), "mix=core-oil")
     given = core_edits.set_cores(job, hollows=words.hollows, mix=words.mix).job
     results = Line().run(given, model_of(block()))
-    core = results.need("cores").cores[0]
+    core = results.need(CORES).cores[0]
     assert {one.length_mm for one in core.prints} == {31.0}
     assert {one.clearance_mm for one in core.prints} == {0.5}
     assert core.boxes[0].style == "half"
     assert len(core.boxes[0].parts) == 1
-    keys = cores_keys(results)
+    keys = stop_keys(CORES, results)
     assert keys["schema"] == "pounce.cores/1"
     assert keys["cores"][0]["prints"][0]["length_mm"] == 31.0
     wild = core_edits.change_at(given, (0.0, 0.0, 10.0), side_mm=9999.0).job
-    found = Line().run(wild, model_of(block())).need("cores")
+    found = Line().run(wild, model_of(block())).need(CORES)
     assert any("cannot be used" in f.words() for f in found.findings)
     off = core_edits.set_hollow(job, (40.0, 20.0, 20.0), "core").job
-    assert any(f.code.startswith("no-hollow") for f in Line().run(off, model_of(block())).need("cores").findings)
+    assert any(f.code.startswith("no-hollow") for f in Line().run(off, model_of(block())).need(CORES).findings)
 
 
 def test_sand_is_weighed_out_with_a_tenth_over() -> None:
     """Flour and molasses: 8 % binder and 6 % water of the sand's weight (common practice), 1600 kg/m3, contraction 1.2 % each way."""
     results = cored(block(), height=0.0, mix="flour-molasses")
-    core = results.need("cores").cores[0]
+    core = results.need(CORES).cores[0]
     assert core.make_kg == pytest.approx(1.1 * 1600e-9 * core.mesh.volume * (100 / 98.8) ** 3, rel=1e-3)
     assert core.binder_kg / core.sand_kg == pytest.approx(0.08)
     assert core.water_kg / core.sand_kg == pytest.approx(0.06)
@@ -223,19 +223,19 @@ def test_sand_is_weighed_out_with_a_tenth_over() -> None:
 
 def test_a_burned_out_pattern_needs_no_core() -> None:
     job = edits.set_pattern_kind(Job(), "foam-burned-out").job
-    found = Line().run(job, model_of(block())).need("cores")
+    found = Line().run(job, model_of(block())).need(CORES)
     assert [f.code for f in found.findings] == ["no-core"]
 
 
 def test_a_plain_block_has_no_hollow() -> None:
-    found = Line().run(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, model_of(box(40, 30, 20))).need("cores")
+    found = Line().run(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, model_of(box(40, 30, 20))).need(CORES)
     assert not found.offers
     assert not found.findings
 
 
 def test_a_square_core_leans_in_its_box_unless_told_not_to() -> None:
     square = M.cube([80, 50, 50], True) - M.cube([100, 20, 20], True)
-    core = cored(square, height=0.0).need("cores").cores[0]
+    core = cored(square, height=0.0).need(CORES).cores[0]
     # four walls of 80 x 10 beside the joint lose 80 x 10 x 10 tan(1 degree) / 2 each
     assert core.draft_mm3 == pytest.approx(4 * 80 * 10 * 10 * np.tan(np.radians(1.0)) / 2.0, rel=1e-3)
     box = core.boxes[0]
@@ -244,9 +244,9 @@ def test_a_square_core_leans_in_its_box_unless_told_not_to() -> None:
     ends = np.abs(core.mesh.normals[own][:, 0]) > 0.99
     assert float(lean[~ends].min()) > 0.99
     place = core.place_mm
-    straight = cored(square, height=0.0, hollows=(HollowChoice(place, draft_deg=0.0),)).need("cores").cores[0]
+    straight = cored(square, height=0.0, hollows=(HollowChoice(place, draft_deg=0.0),)).need(CORES).cores[0]
     assert straight.draft_mm3 == 0.0 and straight.hollow.volume == pytest.approx(80 * 400, rel=1e-9)
-    refused = cored(square, height=0.0, hollows=(HollowChoice(place, draft_deg=-3.0),)).need("cores")
+    refused = cored(square, height=0.0, hollows=(HollowChoice(place, draft_deg=-3.0),)).need(CORES)
     assert not refused.cores and any("draft of -3" in one.words() for one in refused.findings)
 
 
@@ -258,7 +258,7 @@ def test_a_half_box_that_would_lock_parts_sideways() -> None:
     bore = rod(200, 10, along, [0, 0, 0]) + rod(12, 16, along, [25, 0, 0]) + rod(12, 16, along, [-25, 0, 0])
     up = rod(30, 6, [0, 0, 0], [0, 0, 20]) + rod(8, 14, [0, 0, 0], [0, 0, 34])
     across = (rod(30, 6, [90, 0, 0], [0, 20, 0]) + rod(8, 14, [90, 0, 0], [0, 34, 0])).trim_by_plane([0, 0, -1], 0)
-    core = cored(M.cube([120, 100, 100], True) - bore - up - across, height=0.0).need("cores").cores[0]
+    core = cored(M.cube([120, 100, 100], True) - bore - up - across, height=0.0).need(CORES).cores[0]
     (box,) = core.boxes
     assert [part.name for part in box.parts] == ["Lower half", "Upper half, right", "Upper half, left"]
     assert box.locked_mm2 < 1e-3 * core.mesh.area
@@ -275,9 +275,9 @@ def test_a_package_part_with_three_crossing_bores() -> None:
     """A cube with square bores along all three axes that meet: example003 of Debian's openscad package (CC0)."""
     job, model = open_any(Path(__file__).parents[2] / "data" / "parts" / "crossing-bores.stl")
     results = Line().run(core_edits.set_cores(edits.set_unit(job, "mm").job, every=True).job, model)
-    found = results.need("cores")
+    found = results.need(CORES)
     (core,) = found.cores
     assert sorted(one.kind for one in core.prints) == ["cope", "drag", "side", "side", "side", "side"]
     assert core.boxes[0].locked_mm2 == pytest.approx(0.0, abs=1.0)
     assert [one.code for one in found.findings if one.severity != Severity.NOTE and not one.settled] == ["core-shift-0"]
-    assert len(results.need("pattern").pieces) == 2
+    assert len(results.need(PATTERN).pieces) == 2

@@ -13,7 +13,8 @@ from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.parting.values import Kind
 from pounce.route.line import Line
-from pounce.route.results import Results, findings_at
+from pounce.route.results import Results, Stop
+from pounce.route.stops import CORES, DRAW, PART, PARTING, PATTERN, STOCK
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Mesh
 from pounce.stock.parse import parse_addition
@@ -23,7 +24,7 @@ from tests.unit.stock.test_grooves import vee, wheel
 UP = (0.0, 0.0, 1.0)
 
 
-def run(solid: m3.Manifold, how: str, *lines: str, until: str = "cores", job: Job | None = None) -> Results:
+def run(solid: m3.Manifold, how: str, *lines: str, until: Stop[object] = CORES, job: Job | None = None) -> Results:
     job = edits.set_groove(edits.set_draw(job or Job(), UP).job, how).job
     for line in lines:
         job = add_line(job, parse_addition(line)).job
@@ -69,7 +70,7 @@ JOBS = {
 def test_a_ring_core_fills_the_groove_and_lies_in_a_belt_that_draws(name: str) -> None:
     solid, hand, low, high = JOBS[name]
     results = run(solid, "ring-core")
-    cores, parting = results.need("cores"), results.need("parting")
+    cores, parting = results.need(CORES), results.need(PARTING)
     assert parting.height_mm == pytest.approx((low + high) / 2)
     core = cores.cores[0]
     assert core.hollow.volume == pytest.approx(hand, rel=4e-3)
@@ -80,7 +81,7 @@ def test_a_ring_core_fills_the_groove_and_lies_in_a_belt_that_draws(name: str) -
     outer = [rim + belt.length_mm + lean * half, rim + belt.length_mm]
     assert cores.mesh.size[0] / 2 == pytest.approx(outer[0], rel=2e-3)
     assert belt.bearing_mm2[0] == pytest.approx(np.pi * ((rim + belt.length_mm) ** 2 - rim**2), rel=1e-6)
-    part, body, made = solid_of(results.need("stock").mesh), solid_of(cores.mesh), solid_of(core.mesh)
+    part, body, made = solid_of(results.need(STOCK).mesh), solid_of(cores.mesh), solid_of(core.mesh)
     assert (made ^ part).volume() < 1e-6 * part.volume()
     assert (made - body).volume() < 1e-6 * made.volume()
     # what the mould holds, less the core, is the casting and the play between
@@ -99,53 +100,49 @@ def test_a_ring_core_fills_the_groove_and_lies_in_a_belt_that_draws(name: str) -
     for piece in box.parts:
         sound(piece.mesh)
     assert (solid_of(box.parts[0].mesh) ^ made).volume() < 1e-6 * made.volume()
-    settled = {
-        finding.code for finding in (*findings_at("draw", results), *findings_at("parting", results)) if finding.settled
-    }
+    settled = {finding.code for finding in (*DRAW.findings(results), *PARTING.findings(results)) if finding.settled}
     assert "groove-core" in settled
-    assert not any(
-        f.code in ("locked", "tears", "no-joint-frees-all") for f in findings_at("draw", results) if not f.settled
-    )
+    assert not any(f.code in ("locked", "tears", "no-joint-frees-all") for f in DRAW.findings(results) if not f.settled)
 
 
 def test_draft_leans_the_flanges_and_leaves_the_groove_to_its_core() -> None:
     """Leaned from the joint in the middle of the groove, flanges of 60 grow by tan a x what lies between joint and end."""
-    results = run(VEE, "ring-core", "draft:2", until="pattern")
-    core = results.need("cores").cores[0]
+    results = run(VEE, "ring-core", "draft:2", until=PATTERN)
+    core = results.need(CORES).cores[0]
     grown = np.tan(np.radians(2.0)) * (13.0 - 8.0)  # at the rim of the groove, 8 mm off the joint, of 13 in all
     assert np.linalg.norm(core.prints[0].rim_mm) == pytest.approx(60.0 + grown, abs=0.02)
     sound(core.mesh, 0)
-    roles = [str(piece.role) for piece in results.need("pattern").pieces]
+    roles = [str(piece.role) for piece in results.need(PATTERN).pieces]
     assert roles == ["cope-half", "drag-half"]
-    assert results.need("pattern").dowel_mm
+    assert results.need(PATTERN).dowel_mm
 
 
 def test_figures_of_a_ring_are_taken_and_a_joint_beside_it_is_refused() -> None:
     job = edits.set_groove(edits.set_draw(Job(), UP).job, "ring-core").job
-    at = Line().run(job, model_of(VEE), until="parting").need("parting").ringed.core_at
+    at = Line().run(job, model_of(VEE), until=PARTING).need(PARTING).ringed.core_at
     wider = core_edits.change_at(job, at, side_mm=20.0).job
-    core = Line().run(wider, model_of(VEE), until="cores").need("cores").cores[0]
+    core = Line().run(wider, model_of(VEE), until=CORES).need(CORES).cores[0]
     assert core.prints[0].length_mm == pytest.approx(20.0)
-    assert len(Line().run(wider, model_of(VEE), until="cores").need("cores").cores) == 1
+    assert len(Line().run(wider, model_of(VEE), until=CORES).need(CORES).cores) == 1
     beside = edits.set_height(job, 26.0).job
-    results = Line().run(beside, model_of(VEE), until="cores")
-    said = next(f for f in findings_at("cores", results) if f.code == "core-failed")
+    results = Line().run(beside, model_of(VEE), until=CORES)
+    said = next(f for f in CORES.findings(results) if f.code == "core-failed")
     assert said.severity is Severity.WARN and "between 5 mm and 21 mm" in said.words().replace("\xa0", " ")
     holed = VEE - m3.Manifold.cylinder(140, 2.5, 2.5, 24, True).rotate([90, 0, 0]).translate([0, 0, 13])
     refused = run(holed, "ring-core")
-    assert any("run into this groove" in f.words() for f in findings_at("cores", refused))
+    assert any("run into this groove" in f.words() for f in CORES.findings(refused))
 
 
 @pytest.mark.parametrize("name", list(JOBS))
 def test_a_cheek_comes_off_between_the_two_parts_of_the_pattern(name: str) -> None:
     """By trial lifts of solids: the upper part rises out of the cheek, the cheek rises off the lower part, and they never touch."""
     solid, _, low, high = JOBS[name]
-    results = run(solid, "cheek", until="pattern")
-    parting = results.need("parting")
+    results = run(solid, "cheek", until=PATTERN)
+    parting = results.need(PARTING)
     assert parting.ringed.cheek_mm == pytest.approx(high - low, abs=1e-6)
-    assert parting.locked_mm2 < 1e-3 * results.need("part").mesh.area and parting.trial.torn_mm3 == 0.0
+    assert parting.locked_mm2 < 1e-3 * results.need(PART).mesh.area and parting.trial.torn_mm3 == 0.0
     assert Kind.GROOVE not in {region.kind for region in parting.regions if region.state == 2}
-    said = next(f for f in findings_at("draw", results) if f.code == "cheek")
+    said = next(f for f in DRAW.findings(results) if f.code == "cheek")
     assert said.settled and "three parts" in said.words()
     neck = parting.height_mm
     ring = m3.Manifold.cylinder(high - low, 80, 80, 128).translate([0, 0, low]) - m3.Manifold.cylinder(
@@ -156,13 +153,13 @@ def test_a_cheek_comes_off_between_the_two_parts_of_the_pattern(name: str) -> No
     for lift in (0.5, 2.0, 6.0, 15.0):
         assert (upper.translate([0, 0, lift]) ^ cheek).volume() < 1e-3 * cheek.volume() * lift / 100
         assert (cheek.translate([0, 0, lift]) ^ lower).volume() < 1e-3 * cheek.volume() * lift / 100
-    assert [str(piece.role) for piece in results.need("pattern").pieces] == ["cope-half", "drag-half"]
+    assert [str(piece.role) for piece in results.need(PATTERN).pieces] == ["cope-half", "drag-half"]
 
 
 def test_two_grooves_and_none_are_said() -> None:
     two = wheel([(8, 0), (60, 0), (60, 5), (50, 9), (60, 13), (60, 17), (50, 21), (60, 25), (60, 30), (8, 30)])
     for how in ("ring-core", "cheek"):
-        said = next(f for f in findings_at("draw", run(two, how, until="parting")) if f.code == "groove-refused")
+        said = next(f for f in DRAW.findings(run(two, how, until=PARTING)) if f.code == "groove-refused")
         assert "several grooves" in said.words()
-    plain = run(wheel([(8, 0), (40, 0), (40, 24), (8, 24)]), "cheek", until="parting")
-    assert next(f for f in findings_at("draw", plain) if f.code == "groove-refused").severity is Severity.WARN
+    plain = run(wheel([(8, 0), (40, 0), (40, 24), (8, 24)]), "cheek", until=PARTING)
+    assert next(f for f in DRAW.findings(plain) if f.code == "groove-refused").severity is Severity.WARN

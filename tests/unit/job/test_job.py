@@ -27,6 +27,7 @@ from pounce.pattern.values import PatternChoices
 from pounce.route.keys import keys
 from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
+from pounce.route.stops import PART, PATTERN
 from tests.conftest import box, model_of
 
 numbers = st.floats(-1e4, 1e4, allow_nan=False)
@@ -75,10 +76,10 @@ def test_save_and_reopen_gives_the_same_job_and_part(tmp_path: Path) -> None:
     kept_job, kept_model = open_any(tmp_path / "a.pounce")
     assert msgspec.structs.replace(kept_job, part=job.part) == job
     after = Line().run(kept_job, kept_model)
-    assert after.need("part").mesh.size == pytest.approx(before.need("part").mesh.size, rel=1e-6)
-    assert [line.name for line in after.need("part").bodies] == ["Body 1", "Body 2"]
+    assert after.need(PART).mesh.size == pytest.approx(before.need(PART).mesh.size, rel=1e-6)
+    assert [line.name for line in after.need(PART).bodies] == ["Body 1", "Body 2"]
     back = edits.set_unit(kept_job, "mm").job
-    assert Line().run(back, kept_model).need("part").mesh.size == pytest.approx([30, 20, 10], rel=1e-6)
+    assert Line().run(back, kept_model).need(PART).mesh.size == pytest.approx([30, 20, 10], rel=1e-6)
 
 
 def test_the_container_holds_what_the_contract_says(tmp_path: Path, arm: Path) -> None:
@@ -112,7 +113,7 @@ def test_every_format_ever_shipped_opens() -> None:
     assert len(kept) >= FORMAT
     for path in kept:
         job, model = open_any(path)
-        assert Line().run(job, model).need("pattern").pieces
+        assert Line().run(job, model).need(PATTERN).pieces
 
 
 def test_migrations_run_one_step_a_version() -> None:

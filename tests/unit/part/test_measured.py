@@ -13,7 +13,7 @@ from pounce.part.measures import Measures, holes_of, points_of
 from pounce.route.keys import keys
 from pounce.route.line import Line
 from pounce.route.opening import measured_job
-from pounce.route.results import findings_at
+from pounce.route.stops import DRAW, PART
 
 # A circle of so many chords holds this share of the round one.
 CHORDS = ROUND / (2 * np.pi) * np.sin(2 * np.pi / ROUND)
@@ -80,12 +80,12 @@ def test_the_scale_checks_the_model() -> None:
         Measures("block", long_mm=80, wide_mm=40, high_mm=20, weight_kg=weight), MethodChoices(), "grey-iron"
     )
     line = Line()
-    results = line.run(job, model, until="draw")
-    assert "weight-agrees" in {one.code for one in findings_at("part", results)}
+    results = line.run(job, model, until=DRAW)
+    assert "weight-agrees" in {one.code for one in PART.findings(results)}
     heavier = edits.set_scale(job, 2.0 * weight, "grey-iron").job
     # nothing of the part is worked anew for it
     assert keys(heavier)["part"] == keys(job)["part"]
-    found = {one.code: one for one in findings_at("part", line.run(heavier, model, until="draw"))}
+    found = {one.code: one for one in PART.findings(line.run(heavier, model, until=DRAW))}
     assert found["weight-differs"].figures["off_percent"] == pytest.approx(50.0)
     with pytest.raises(UserFault):
         edits.set_scale(Job(), -1.0)

@@ -16,7 +16,8 @@ from pounce.parting.sand import pockets
 from pounce.route.build import build
 from pounce.route.line import Line
 from pounce.route.opening import with_model
-from pounce.route.results import Results, findings_at
+from pounce.route.results import Results
+from pounce.route.stops import PARTING, PATTERN, stop_of
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, mesh_of, model_of
@@ -34,7 +35,7 @@ def run(solid: manifold3d.Manifold, *steps: tuple[object, ...]) -> Results:
 
 
 def found(results: Results, stop: str, code: str) -> Finding:
-    return next(f for f in findings_at(stop, results) if f.code == code)
+    return next(f for f in stop_of(stop).findings(results) if f.code == code)
 
 
 def remedy(finding: Finding, key: str) -> Remedy:
@@ -136,7 +137,7 @@ def test_hanging_sand_deeper_than_half_its_width_is_said_and_cured_by_turning_th
     assert slender.figures["depth_mm"] == pytest.approx(36.0, abs=1.0)
     assert 34.0 < slender.figures["width_mm"] < 46.0
     turned = run(cup, UP, (edits.take_remedy, remedy(slender, "turn-over")))
-    assert not [f for f in findings_at("parting", turned) if f.code == "slender-sand"]
+    assert not [f for f in PARTING.findings(turned) if f.code == "slender-sand"]
 
 
 def test_sand_set_by_a_binder_holds_what_damp_sand_does_not() -> None:
@@ -144,7 +145,7 @@ def test_sand_set_by_a_binder_holds_what_damp_sand_does_not() -> None:
     cup = M.cylinder(40, 20, 26, 96) - M.cylinder(40, 17, 23, 96).translate([0, 0, 4])
     for mould, said in (("green-sand", 1), ("oil-sand", 1), ("resin-sand", 0), ("silicate-sand", 0)):
         results = run(cup, UP, (edits.set_mould, mould))
-        assert len([f for f in findings_at("parting", results) if f.code == "slender-sand"]) == said, mould
+        assert len([f for f in PARTING.findings(results) if f.code == "slender-sand"]) == said, mould
 
 
 def test_a_slot_is_measured_to_its_width_and_depth() -> None:
@@ -186,7 +187,7 @@ def test_a_shaped_joint_brings_what_it_is_moulded_on(how: str, role: str, tmp_pa
     manifest = build(results, model, tmp_path / "out")  # type: ignore[operator]
     roles = {entry["role"]: entry for entry in manifest["files"]}
     assert {"pattern", role, "sheet"} <= set(roles)
-    pattern = results.need("pattern")
+    pattern = results.need(PATTERN)
     if how == "follow-board":
         board = pattern.pieces[1]
         block, part = boolean.closed_solid(board.mesh), boolean.closed_solid(pattern.pieces[0].mesh)
@@ -213,6 +214,6 @@ def test_an_open_shell_says_that_its_sand_is_not_worked_out() -> None:
     body = replace(model.bodies[0], mesh=Mesh.of(whole.vertices, whole.faces[30:]), closed=False)
     job = with_model(Job(), replace(model, bodies=(body,)))
     results = Line().run(job, replace(model, bodies=(body,)))
-    codes = {finding.code for finding in findings_at("parting", results)}
+    codes = {finding.code for finding in PARTING.findings(results)}
     assert "shell-open" in codes
     assert not codes & {"sand-tears", "slender-sand", "finer-than-sand", "thin-strip", "nothing-tears"}

@@ -13,7 +13,8 @@ from pounce.parting.values import State
 from pounce.route.check import check, says_stop
 from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
-from pounce.route.results import Results, findings_at
+from pounce.route.results import Results
+from pounce.route.stops import DRAW, METAL, PART, PARTING, PATTERN
 from tests.conftest import box, model_of
 
 PLATE = box(80, 50, 20)
@@ -33,7 +34,7 @@ def test_holes_across_the_draw_are_named_with_their_diameter_and_counted() -> No
     hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0])
     results = run(PLATE - hole.translate([20, 0, 10]) - hole.translate([60, 0, 10]), edits.set_draw(Job(), (0, 0, 1)).job)
     assert ("LOCKED", "two holes Ø 8\u00a0mm") in names(results)
-    finding = next(f for f in findings_at("draw", results) if f.mark == "locked")
+    finding = next(f for f in DRAW.findings(results) if f.mark == "locked")
     assert finding.words() == "The two holes Ø 8\u00a0mm lie across the draw and hold sand."
     assert finding.figures["area_mm2"] == pytest.approx(2 * 2 * np.pi * 4 * 50, rel=0.01)
     assert finding.remedies[0].value == "+y"
@@ -47,7 +48,7 @@ def test_holes_across_the_draw_are_named_with_their_diameter_and_counted() -> No
 def test_an_upright_bore_is_tight_and_named() -> None:
     results = run(PLATE - manifold3d.Manifold.cylinder(60, 6, 6, 96, True).translate([40, 25, 0]))
     assert ("TIGHT", "bore Ø 12\u00a0mm") in names(results)
-    said = next(f.words() for f in findings_at("draw", results) if "bore" in f.text)
+    said = next(f.words() for f in DRAW.findings(results) if "bore" in f.text)
     assert said == "The bore Ø 12\u00a0mm stands upright in the sand. It wants 4°, or a core."
 
 
@@ -67,10 +68,10 @@ def test_faces_are_named_by_the_side_they_look_to() -> None:
 
 def test_walls_that_half_a_grain_covers_are_only_a_note() -> None:
     results = run(manifold3d.Manifold.cylinder(20, 30, 28, 96) + box(8, 8, 1.0).translate([-4, -4, 20]))
-    found = [f for f in findings_at("draw", results) if f.code == "tight-but-short"]
+    found = [f for f in DRAW.findings(results) if f.code == "tight-but-short"]
     assert len(found) == 1
     assert found[0].severity is Severity.NOTE
-    assert not [f for f in findings_at("draw", results) if f.code == "tight"]
+    assert not [f for f in DRAW.findings(results) if f.code == "tight"]
 
 
 def test_regions_add_up_to_the_areas() -> None:
@@ -85,7 +86,7 @@ def test_regions_add_up_to_the_areas() -> None:
 def test_an_own_height_that_locks_more_is_said_with_the_better_one() -> None:
     ball = manifold3d.Manifold.sphere(20, 96)
     job = edits.set_height(edits.set_draw(Job(), (0, 0, 1)).job, 12.0).job
-    finding = next(f for f in findings_at("parting", run(ball, job)) if f.code == "parting-not-best")
+    finding = next(f for f in PARTING.findings(run(ball, job)) if f.code == "parting-not-best")
     assert finding.figures["locked_mm2"] > finding.figures["best_locked_mm2"]
     cured = run(ball, edits.take_remedy(job, finding.remedies[0]).job)
     assert cured.parting is not None
@@ -95,7 +96,7 @@ def test_an_own_height_that_locks_more_is_said_with_the_better_one() -> None:
 def test_a_burned_out_pattern_need_not_draw_and_stays_whole() -> None:
     hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0]).translate([20, 0, 10])
     results = run(PLATE - hole, edits.set_pattern_kind(Job(), "foam-burned-out").job)
-    assert [f.code for f in findings_at("draw", results)] == ["nothing-draws"]
+    assert [f.code for f in DRAW.findings(results)] == ["nothing-draws"]
     assert results.pattern is not None
     assert [piece.role for piece in results.pattern.pieces] == ["pattern"]
 
@@ -105,17 +106,17 @@ def test_an_original_part_keeps_its_size_and_says_what_comes_out() -> None:
     assert results.pattern is not None
     assert results.pattern.factor == 1.0
     assert len(results.pattern.pieces) == 1
-    assert "original-makes-smaller" in {f.code for f in findings_at("metal", results)}
-    assert "whole-on-a-follow-board" in {f.code for f in findings_at("pattern", results)}
+    assert "original-makes-smaller" in {f.code for f in METAL.findings(results)}
+    assert "whole-on-a-follow-board" in {f.code for f in PATTERN.findings(results)}
 
 
 def test_thin_walls_are_judged_by_the_metal() -> None:
     thin = PLATE + box(30, 2.5, 40).translate([10, 10, 0])
     iron = run(thin, edits.set_metal(Job(), "grey-iron").job)
-    finding = next(f for f in findings_at("part", iron) if f.code == "thin-wall")
+    finding = next(f for f in PART.findings(iron) if f.code == "thin-wall")
     assert finding.figures == pytest.approx({"least_wall_mm": 2.5, "wanted_mm": 5.0}, rel=1e-4)
     pewter = run(thin, edits.set_metal(Job(), "pewter").job)
-    assert not [f for f in findings_at("part", pewter) if f.code == "thin-wall"]
+    assert not [f for f in PART.findings(pewter) if f.code == "thin-wall"]
 
 
 def test_loose_sand_says_stop(arm: Path) -> None:
@@ -139,7 +140,7 @@ def test_results_are_kept_and_made_anew_only_downstream(arm: Path) -> None:
 def test_findings_speak_in_the_units_of_the_reader() -> None:
     ball = manifold3d.Manifold.sphere(25.4, 96)
     job = edits.set_height(edits.set_draw(Job(), (0, 0, 1)).job, 12.7).job
-    finding = next(f for f in findings_at("parting", run(ball, job)) if f.code == "parting-not-best")
+    finding = next(f for f in PARTING.findings(run(ball, job)) if f.code == "parting-not-best")
     assert "{" not in finding.words("mm") + finding.words("in")
     assert "mm" in finding.words("mm") and "sq in" in finding.words("in")
     assert "mm" not in finding.words("in")

@@ -19,6 +19,7 @@ from pounce.route.build import build
 from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
 from pounce.route.results import Results
+from pounce.route.stops import PATTERN
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, mesh_of, model_of
@@ -32,7 +33,7 @@ def made(model: Model, job: Job | None = None) -> Results:
 
 def pattern_of(model: Model, choices: PatternChoices | None = None) -> PatternResult:
     job = Job(pattern=choices or PatternChoices())
-    found = made(model, job).need("pattern")
+    found = made(model, job).need(PATTERN)
     assert isinstance(found, PatternResult)
     return found
 
@@ -183,7 +184,7 @@ def test_every_pattern_measures_right_to_the_hundredth(percent: float, axis: str
     job = edits.set_draw(job, edits.AXES[axis]).job
     solid = box(37, 23, 17) + manifold3d.Manifold.sphere(12, 40).translate([18, 11, 17])
     results = made(model_of(solid), job)
-    pattern = results.need("pattern")
+    pattern = results.need(PATTERN)
     whole = mesh_of(solid).size * 100.0 / (100.0 - percent)
     boxes = np.array([piece.mesh.bounds for piece in pattern.pieces])
     assert boxes[:, 1].max(axis=0) - boxes[:, 0].min(axis=0) == pytest.approx(whole, abs=0.005)

@@ -18,6 +18,7 @@ from pounce.pattern.making.values import Blank, Layer, Making
 from pounce.pattern.values import PatternResult
 from pounce.route.line import Line
 from pounce.route.opening import with_model
+from pounce.route.stops import PATTERN
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 from pounce.stock.letters import outlines
@@ -34,7 +35,7 @@ def pattern_of(solid: m3.Manifold, kind: str, at: float | None = None, **changes
         job = edits.set_parting(job, *edits.parse_parting(f"flat:{at}")).job
     if changes:
         job = pattern_edits.set_making(job, **changes).job
-    found = Line().run(job, model).need("pattern")
+    found = Line().run(job, model).need(PATTERN)
     assert isinstance(found, PatternResult)
     return found
 

@@ -9,6 +9,7 @@ from pounce.job.stock_edits import add_line
 from pounce.part.model import Model
 from pounce.route.line import Line
 from pounce.route.results import Results
+from pounce.route.stops import STOCK
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Mesh
 from pounce.stock.values import Addition
@@ -33,7 +34,7 @@ def stocked(
         job = getattr(edits, f"set_{name}")(job, value).job
     for line in lines:
         job = add_line(job, line).job
-    return Line().run(job, model, until="stock")
+    return Line().run(job, model, until=STOCK)
 
 
 def is_closed(mesh: Mesh) -> bool:

@@ -4,6 +4,7 @@ import manifold3d as m3
 import numpy as np
 import pytest
 
+from pounce.route.stops import STOCK
 from pounce.stock.values import Machining
 from tests.unit.stock.helpers import stocked
 
@@ -13,7 +14,7 @@ M = m3.Manifold
 def test_a_clamp_face_that_the_joint_divides_gets_its_stock_above_and_below() -> None:
     """A block 60 x 40 x 50, slotted 6 wide right across at half its height but for a web: two faces of 40 x 22 in one plane."""
     solid = M.cube([60, 40, 50], True) - M.cube([40, 60, 6], True).translate([20, 0, 0])
-    line = stocked(solid, Machining((30.0, 0.0, 15.0), own_mm=2.0), height=0.0).need("stock").lines[0]
+    line = stocked(solid, Machining((30.0, 0.0, 15.0), own_mm=2.0), height=0.0).need(STOCK).lines[0]
     assert line.added_mm3 == pytest.approx(2 * 2 * 40 * 22, rel=1e-4)
     assert "both sides of the joint" in line.about_words()
 
@@ -21,7 +22,7 @@ def test_a_clamp_face_that_the_joint_divides_gets_its_stock_above_and_below() ->
 def test_a_face_in_the_same_plane_on_the_same_side_is_left() -> None:
     """Parted at the foot, both faces lie above the joint: only the one that was pointed at."""
     solid = M.cube([60, 40, 50], True) - M.cube([40, 60, 6], True).translate([20, 0, 0])
-    line = stocked(solid, Machining((30.0, 0.0, 15.0), own_mm=2.0), height=-25.0).need("stock").lines[0]
+    line = stocked(solid, Machining((30.0, 0.0, 15.0), own_mm=2.0), height=-25.0).need(STOCK).lines[0]
     assert line.added_mm3 == pytest.approx(2 * 40 * 22, rel=1e-4)
     assert "both sides" not in line.about_words()
 
@@ -35,7 +36,7 @@ def test_stock_on_a_short_rim_in_noise_has_no_notch(tall: float, lean: float) ->
     noise = np.random.default_rng(1).normal(0, 0.003, (solid.num_vert(), 3))
     line = (
         stocked(solid.warp_batch(lambda p: p + noise[: len(p)]), Machining((50.0, 0.0, tall / 2), own_mm=2.0))
-        .need("stock")
+        .need(STOCK)
         .lines[0]
     )
     assert line.name == "Boss left large" and not line.trouble

@@ -11,7 +11,7 @@ from pounce.job import edits
 from pounce.job.job import Job
 from pounce.parting.values import Kind
 from pounce.route.line import Line
-from pounce.route.results import findings_at
+from pounce.route.stops import DRAW, PARTING, STOCK
 from pounce.solid.groove import groove_at, turned_about
 from pounce.stock.values import Fill
 from tests.conftest import law, mesh_of, model_of
@@ -40,13 +40,13 @@ def test_a_vee_is_told_and_filled_by_what_lies_between_its_cones_and_the_rim(see
     floor = rim - float(noise.uniform(0.4, 0.7)) * wide
     solid = vee(rim, floor, wide, flange)
     hand = np.pi * (rim**2 * wide - 2 * (wide / 2) / 3 * (rim**2 + rim * floor + floor**2))
-    results = Line().run(edits.set_draw(Job(), Z).job, model_of(solid), until="parting")
-    region = next(one for one in results.need("parting").regions if one.kind is Kind.GROOVE)
+    results = Line().run(edits.set_draw(Job(), Z).job, model_of(solid), until=PARTING)
+    region = next(one for one in results.need(PARTING).regions if one.kind is Kind.GROOVE)
     assert region.ring_mm3 == pytest.approx(hand, rel=8e-3)
     assert region.cheek_mm == pytest.approx(wide, abs=1e-6)
-    said = next(f for f in findings_at("draw", results) if f.code == "locked")
+    said = next(f for f in DRAW.findings(results) if f.code == "locked")
     assert {"fill", "draw-other"} <= {one.id for one in said.remedies} and "core" not in {one.id for one in said.remedies}
-    filled = stocked(solid, Fill(region.centre_mm), height=0.0).need("stock")
+    filled = stocked(solid, Fill(region.centre_mm), height=0.0).need(STOCK)
     assert filled.lines[0].added_mm3 == pytest.approx(hand, rel=2e-3)
     made = trimesh.Trimesh(filled.mesh.vertices, filled.mesh.faces)
     assert made.is_watertight and made.euler_number == 0 and made.body_count == 1
@@ -58,16 +58,16 @@ def test_the_wish_of_the_draw_stop_turns_the_wheel_from_the_solid() -> None:
     """A square groove, 60 over 48 and 16 wide: pi (60^2 - 48^2) 16."""
     solid = wheel([(8, 0), (60, 0), (60, 4), (48, 4), (48, 20), (60, 20), (60, 24), (8, 24)])
     job = edits.set_draw(Job(), Z).job
-    results = Line().run(job, model_of(solid), until="parting")
-    said = next(f for f in findings_at("draw", results) if f.code == "locked")
+    results = Line().run(job, model_of(solid), until=PARTING)
+    said = next(f for f in DRAW.findings(results) if f.code == "locked")
     assert said.figures["cheek_mm"] == pytest.approx(16.0)
     wish: Remedy = next(one for one in said.remedies if one.id == "fill")
     job = edits.take_remedy(job, wish).job
-    results = Line().run(job, model_of(solid), until="stock")
-    assert "turned after casting" in next(f for f in findings_at("draw", results) if f.code == "wish-fill").words()
-    line = results.need("stock").lines[0]
+    results = Line().run(job, model_of(solid), until=STOCK)
+    assert "turned after casting" in next(f for f in DRAW.findings(results) if f.code == "wish-fill").words()
+    line = results.need(STOCK).lines[0]
     assert line.added_mm3 == pytest.approx(np.pi * (60**2 - 48**2) * 16, rel=2e-3)
-    assert results.need("stock").drill == ()
+    assert results.need(STOCK).drill == ()
 
 
 def test_a_rim_a_cone_and_a_gap_are_no_grooves() -> None:
@@ -94,7 +94,7 @@ def test_pointing_at_an_outside_cone_never_fills_the_bore_in_it() -> None:
 
 
 def _trouble(solid: m3.Manifold, at: tuple[float, float, float]) -> None:
-    line = stocked(solid, Fill(at), height=0.0).need("stock").lines[0]
+    line = stocked(solid, Fill(at), height=0.0).need(STOCK).lines[0]
     if line.trouble:
         raise UserFault(line.trouble, "")
 
@@ -109,11 +109,11 @@ def test_holes_that_run_into_a_groove_and_noise_do_not_hide_it() -> None:
     noise = np.random.default_rng(4).normal(0, 0.004, (solid.num_vert(), 3))
     noisy = solid.warp_batch(lambda points: points + noise[: len(points)])
     hand = np.pi * (55**2 * 14 - 8 / 3 * (55**2 + 55 * 46 + 46**2) - 46**2 * 6)
-    results = Line().run(edits.set_draw(Job(), Z).job, model_of(noisy), until="parting")
-    region = next(one for one in results.need("parting").regions if one.kind is Kind.GROOVE)
+    results = Line().run(edits.set_draw(Job(), Z).job, model_of(noisy), until=PARTING)
+    region = next(one for one in results.need(PARTING).regions if one.kind is Kind.GROOVE)
     assert np.hypot(*region.centre_mm[:2]) > 45.0
-    line = stocked(noisy, Fill(region.centre_mm)).need("stock").lines[0]
+    line = stocked(noisy, Fill(region.centre_mm)).need(STOCK).lines[0]
     assert line.name == "Groove filled" and line.added_mm3 == pytest.approx(hand, rel=0.02)
     # the bore that the hole runs into is not filled by closing the hole
-    bore = stocked(noisy, Fill((8.994, 0.314, 20.0))).need("stock").lines[0]
+    bore = stocked(noisy, Fill((8.994, 0.314, 20.0))).need(STOCK).lines[0]
     assert "runs into" in bore.trouble or bore.added_mm3 == pytest.approx(np.pi * 81 * 24, rel=0.02)

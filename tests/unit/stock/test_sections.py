@@ -11,7 +11,7 @@ from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.part.walls import least_wall
 from pounce.route.line import Line
-from pounce.route.results import findings_at
+from pounce.route.stops import PART, STOCK
 from pounce.solid.tree import tree_of
 from pounce.stock.values import Draft, Machining
 from pounce.stock.weights import bulks_of
@@ -32,7 +32,7 @@ def test_raised_letters_and_beads_are_no_walls(seed: int) -> None:
     mesh = mesh_of(plate)
     found = least_wall(mesh, tree_of(mesh))
     assert found is not None and found[0] == pytest.approx(8.0, abs=0.01)
-    stock = stocked(plate, height=0.0).need("stock")
+    stock = stocked(plate, height=0.0).need(STOCK)
     assert stock.thin_mm2 == 0.0
 
 
@@ -50,9 +50,9 @@ def test_a_wall_as_thick_as_the_limit_is_not_said_to_be_under_it() -> None:
     for wall, thin in ((3.98, False), (3.8, True)):
         shell = M.cube([60, 60, 40]) - M.cube([60 - 2 * wall, 60 - 2 * wall, 40]).translate([wall, wall, wall])
         job = edits.set_draw(Job(), (0.0, 0.0, 1.0)).job
-        results = Line().run(job, model_of(shell), until="stock")
-        assert any(f.code == "thin-wall" for f in findings_at("part", results)) == thin
-        assert any(f.code == "thin-area" for f in findings_at("stock", results)) == thin
+        results = Line().run(job, model_of(shell), until=STOCK)
+        assert any(f.code == "thin-wall" for f in PART.findings(results)) == thin
+        assert any(f.code == "thin-area" for f in STOCK.findings(results)) == thin
 
 
 @pytest.mark.parametrize(
@@ -80,19 +80,19 @@ def test_a_foot_ring_is_heavy_beside_the_wall_it_stands_under() -> None:
 
 def test_rapping_is_held_beside_contraction_where_it_is_as_much() -> None:
     """A coin of 40 mm in silver: rapped 0.4 mm each way it grows 0.8; 1.9 per cent of it is 0.77 (40 x 1.9/98.1)."""
-    coin = stocked(M.cylinder(3, 20, 20, 96), metal="silver", height=0.0).need("stock")
+    coin = stocked(M.cylinder(3, 20, 20, 96), metal="silver", height=0.0).need(STOCK)
     found = next(f for f in coin.findings if f.code == "rapping-matters")
     assert found.figures["rap_mm"] == pytest.approx(0.8)
     assert found.figures["shrink_mm"] == pytest.approx(40 * 1.9 / 98.1, abs=1e-3)
-    plate = stocked(M.cube([400, 300, 20]), metal="silver", height=0.0).need("stock")
+    plate = stocked(M.cube([400, 300, 20]), metal="silver", height=0.0).need(STOCK)
     assert not any(f.code == "rapping-matters" for f in plate.findings)
 
 
 def test_sharp_corners_are_said_only_where_there_are_any() -> None:
     ball, step = M.sphere(30, 64), M.cube([60, 40, 10]) + M.cube([20, 40, 30])
     for kind in ("printed-filament", "original-part"):
-        assert not any(f.code == "corners-sharp" for f in stocked(ball, pattern_kind=kind).need("stock").findings)
-        said = next(f for f in stocked(step, pattern_kind=kind).need("stock").findings if f.code == "corners-sharp")
+        assert not any(f.code == "corners-sharp" for f in stocked(ball, pattern_kind=kind).need(STOCK).findings)
+        said = next(f for f in stocked(step, pattern_kind=kind).need(STOCK).findings if f.code == "corners-sharp")
         assert said.figures["corners"] == 1.0
 
 
@@ -102,7 +102,7 @@ def test_a_drafted_bore_is_left_small_square_to_its_wall(degrees: float) -> None
     lean, high, own = np.tan(np.radians(degrees)), 40.0, 2.0
     hole = M.cylinder(high + 20, 20 - 10 * lean, 20 + (high + 10) * lean, 128).translate([45, 35, -10])
     middle = (float(65.0 + high / 2 * lean), 35.0, high / 2)
-    stock = stocked(M.cube([90, 70, high]) - hole, Machining(middle, own_mm=own), height=0.0).need("stock")
+    stock = stocked(M.cube([90, 70, high]) - hole, Machining(middle, own_mm=own), height=0.0).need(STOCK)
     less = own / np.cos(np.radians(degrees))
     wide, narrow = 20.0 + high * lean, 20.0
 
@@ -125,12 +125,12 @@ def test_stock_on_both_faces_of_a_bored_block_moves_no_corner_and_leaves_draft_i
     c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
     x, y = float(5 * c - 5 * s), float(5 * s + 5 * c)
     lines = (Machining((x, y, 40.0)), Machining((x, y, 0.0)))
-    plain = stocked(solid, *lines, height=height).need("stock")
+    plain = stocked(solid, *lines, height=height).need(STOCK)
     raised = plain.lines[0].figures["stock_mm"] + plain.lines[1].figures["stock_mm"]
     level = 90 * 70 - 0.5 * segments * 400 * np.sin(2 * np.pi / segments)
     assert plain.mesh.volume == pytest.approx(level * (40 + raised), rel=2e-6)
     assert len(plain.mesh.vertices) <= 4 * (4 + segments) + segments
-    leaned = stocked(solid, *lines, Draft(), height=height).need("stock")
+    leaned = stocked(solid, *lines, Draft(), height=height).need(STOCK)
     made = trimesh.Trimesh(leaned.mesh.vertices, leaned.mesh.faces)
     assert made.is_watertight and made.body_count == 1 and made.euler_number == 0
     assert not leaned.lines[-1].trouble and not any(f.code == "walls-still-tight" for f in leaned.findings)
@@ -143,7 +143,7 @@ def test_a_flanged_stub_with_bolt_holes_and_stock_under_it_gets_its_draft() -> N
     for k in range(4):
         turn = np.radians(45 + 90 * k)
         stub -= M.cylinder(60, 4.5, 4.5, 32, True).translate([36 * float(np.cos(turn)), 36 * float(np.sin(turn)), 0])
-    found = stocked(stub, Machining((40.0, 0.0, 0.0)), Draft(), metal="grey-iron").need("stock")
+    found = stocked(stub, Machining((40.0, 0.0, 0.0)), Draft(), metal="grey-iron").need(STOCK)
     assert not found.lines[-1].trouble
     made = trimesh.Trimesh(found.mesh.vertices, found.mesh.faces, process=False)
     assert made.is_watertight and made.body_count == 1 and made.euler_number == 2 - 2 * 5

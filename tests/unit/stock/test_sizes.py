@@ -12,6 +12,7 @@ from pounce.job.stock_edits import add_line, by_remedy, change_line, may_move, m
 from pounce.metals import contraction
 from pounce.metals.tables import grades, metal
 from pounce.route.line import Line
+from pounce.route.stops import STOCK
 from pounce.stock.parse import parse_addition
 from pounce.stock.values import Draft, Fill, Machining, StockChoices
 from pounce.stock.weights import bulks_of, inertia
@@ -64,7 +65,7 @@ def test_a_master_carries_both_contractions() -> None:
     results = stocked(
         M.cube([100, 50, 20]), metal="grey-iron", pattern_kind="metal-from-master", master_metal="aluminium-silicon"
     )
-    stock = results.need("stock")
+    stock = results.need(STOCK)
     assert stock.factors == pytest.approx((100 / 98.8 * 100 / 99,) * 3)
     assert stock.rammed_factors == pytest.approx((100 / 99,) * 3)
     first = stock.dimensions[0]
@@ -78,7 +79,7 @@ def test_hindered_and_own_contraction_and_the_printers_errors() -> None:
     job = set_axis(job, "y", own_percent=1.0).job
     job = set_axis(job, "z", bed_percent=0.5).job
     job = set_stock(job, print_shrink_percent=0.3, other_metal="grey-iron").job
-    stock = Line().run(job, model_of(M.cube([100, 50, 20])), until="stock").need("stock")
+    stock = Line().run(job, model_of(M.cube([100, 50, 20])), until=STOCK).need(STOCK)
     low = 100 / (100 - metal("aluminium-silicon").contraction.low)
     assert stock.factors == pytest.approx((low, 100 / 99, 100 / 98.8))
     made = [factor / 0.997 for factor in stock.factors[:2]] + [stock.factors[2] / 0.997 / 1.005]
@@ -92,13 +93,13 @@ def test_hindered_and_own_contraction_and_the_printers_errors() -> None:
 def test_uneven_contraction_across_a_leaning_draw_takes_the_mean_and_says_so() -> None:
     job = edits.set_draw(Job(), (0.3, 0.1, 1.0)).job
     job = set_axis(job, "x", own_percent=0.6).job
-    stock = Line().run(job, model_of(M.cube([100, 50, 20])), until="stock").need("stock")
+    stock = Line().run(job, model_of(M.cube([100, 50, 20])), until=STOCK).need(STOCK)
     assert stock.factors == pytest.approx(((100 / 99.4 + 2 * 100 / 98.8) / 3,) * 3)
     assert any(f.code == "one-contraction" for f in stock.findings)
 
 
 def test_an_original_keeps_its_size_and_the_casting_comes_out_smaller() -> None:
-    stock = stocked(M.cube([100, 50, 20]), pattern_kind="original-part").need("stock")
+    stock = stocked(M.cube([100, 50, 20]), pattern_kind="original-part").need(STOCK)
     assert stock.factors == (1.0, 1.0, 1.0)
     assert stock.dimensions[0].casting_mm == pytest.approx(98.8)
     found = next(f for f in stock.findings if f.code == "original-size")
@@ -107,7 +108,7 @@ def test_an_original_keeps_its_size_and_the_casting_comes_out_smaller() -> None:
 
 def test_draft_on_an_original_is_filler_with_thickness_and_volume() -> None:
     results = stocked(M.cube([60, 40, 30]), Draft(degrees=2.0), height=0.0, pattern_kind="original-part")
-    stock = results.need("stock")
+    stock = results.need(STOCK)
     assert float(stock.filler_mm.max()) == pytest.approx(30 * np.tan(np.radians(2.0)), rel=1e-3)
     assert stock.lines[0].name == "Built up in filler"
 
@@ -123,7 +124,7 @@ def test_inertia_of_a_wheel_and_a_second_opinion() -> None:
 
 
 def test_mass_before_and_after_machining() -> None:
-    stock = stocked(M.cube([60, 40, 30]), Machining((30.0, 20.0, 30.0), own_mm=2.0)).need("stock")
+    stock = stocked(M.cube([60, 40, 30]), Machining((30.0, 20.0, 30.0), own_mm=2.0)).need(STOCK)
     density = metal("aluminium-silicon").density.value * 1e-9
     assert stock.finished.mass_kg == pytest.approx(72000 * density)
     assert stock.cast.mass_kg == pytest.approx(72000 * density * 32 / 30, rel=1e-4)
@@ -136,7 +137,7 @@ def test_a_ball_on_a_rod_is_a_thick_place() -> None:
     found = bulks_of(mesh_of(shape))[0]
     assert found.diameter_mm == pytest.approx(40.0, abs=1.6)
     assert found.ratio > 1.75
-    stock = stocked(shape, draw=(1.0, 0.0, 0.0)).need("stock")
+    stock = stocked(shape, draw=(1.0, 0.0, 0.0)).need(STOCK)
     assert any(f.code.startswith("section-jump") for f in stock.findings)
 
 
@@ -176,9 +177,9 @@ def test_what_was_asked_for_at_draw_is_carried_out() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     job = edits.set_wish(job, "fill", (30.0, 20.0, 18.0)).job
     job = edits.set_wish(job, "taper", (60.0, 10.0, 5.0)).job
-    stock = Line().run(job, model_of(part), until="stock").need("stock")
+    stock = Line().run(job, model_of(part), until=STOCK).need(STOCK)
     assert [(line.kind, line.asked) for line in stock.lines] == [("Fill", -1), ("Draft", -1)]
     assert not any(line.trouble for line in stock.lines)
     assert stock.mesh.size[0] == pytest.approx(60 + 30 * np.tan(np.radians(2.0)), abs=1e-3)  # that wall alone leans
     assert stock.mesh.size[1] == pytest.approx(40.0, abs=1e-3)
-    assert [line.asked for line in stocked(part, Fill()).need("stock").lines] == [0]
+    assert [line.asked for line in stocked(part, Fill()).need(STOCK).lines] == [0]

@@ -11,7 +11,7 @@ from pounce.job import edits
 from pounce.job.job import Job
 from pounce.parting.values import Kind
 from pounce.route.line import Line
-from pounce.route.results import findings_at
+from pounce.route.stops import PARTING, STOCK
 from pounce.stock.values import Fill
 from tests.conftest import mesh_of, model_of
 from tests.unit.stock.helpers import lost, stocked
@@ -30,10 +30,10 @@ def test_a_notch_in_a_wall_is_filled_down_to_the_joint() -> None:
     """Block 60 x 40 x 50 with a slot 10 deep, 12 high and 30 wide in its side: 10 x 12 x 30."""
     solid = M.cube([60, 40, 50]) - M.cube([10, 30, 12]).translate([50, 5, 20])
     results = stocked(solid, Fill((55.0, 20.0, 32.0)), height=0.0)
-    line = results.need("stock").lines[0]
+    line = results.need(STOCK).lines[0]
     assert line.name == "Undercut filled" and not line.trouble
     assert line.added_mm3 == pytest.approx(10 * 12 * 30, rel=1e-3)
-    mesh = results.need("stock").mesh
+    mesh = results.need(STOCK).mesh
     made = trimesh.Trimesh(mesh.vertices, mesh.faces)
     assert made.is_watertight and made.body_count == 1
     assert lost(solid, mesh) < 1e-3
@@ -44,9 +44,9 @@ def test_an_overhang_is_carried_to_the_joint_and_no_further() -> None:
     """A head 60 wide on a stem 20 wide, parted at the foot: under each side 20 x 40 x 30 of sand is filled."""
     solid = M.cube([60, 40, 10]).translate([0, 0, 30]) + M.cube([20, 40, 31]).translate([20, 0, 0])
     results = stocked(solid, Fill((10.0, 20.0, 30.0)), Fill((50.0, 20.0, 30.0)), height=0.0)
-    lines = results.need("stock").lines
+    lines = results.need(STOCK).lines
     assert sum(line.added_mm3 for line in lines) == pytest.approx(2 * 20 * 40 * 30, rel=1e-3)
-    assert results.need("stock").mesh.bounds[0, 2] == pytest.approx(0.0, abs=1e-6)
+    assert results.need(STOCK).mesh.bounds[0, 2] == pytest.approx(0.0, abs=1e-6)
 
 
 def test_a_wall_that_leans_back_comes_out_with_draft() -> None:
@@ -58,12 +58,12 @@ def test_a_wall_that_leans_back_comes_out_with_draft() -> None:
     profile = m3.CrossSection([[(-20, 0), (20, 0), (20 + 30 * lean, 30), (-20 - 30 * lean, 30)]])
     solid = M.extrude(profile, 60).rotate([90, 0, 0])
     results = stocked(solid, Fill((20.0 + 15 * lean, -30.0, 15.0)), height=0.0)
-    line = results.need("stock").lines[0]
+    line = results.need(STOCK).lines[0]
     degrees = line.figures["draft_deg"]
     assert degrees >= 1.0
     by_hand = (lean + np.tan(np.radians(degrees))) * 30**2 / 2 * 60 * 2
     assert line.added_mm3 == pytest.approx(by_hand, rel=2e-3)
-    mesh = results.need("stock").mesh
+    mesh = results.need(STOCK).mesh
     side = (mesh.normals[:, 0] > 0.7) & (mesh.areas > 50.0)
     assert np.degrees(np.arcsin(mesh.normals[side, 2])).min() == pytest.approx(degrees, abs=0.02)
     assert lost(solid, mesh) < 1e-3
@@ -73,25 +73,25 @@ def test_a_round_that_leans_back_gets_one_skirt() -> None:
     """A cone wider upward, radius 20 to 24 over 40, parted at its foot: out to 24 + 40 tan d at the joint, a frustum by hand."""
     solid = M.cylinder(40, 20, 24, 96)
     results = stocked(solid, Fill((22.0, 0.0, 20.0)), height=0.0)
-    line = results.need("stock").lines[0]
+    line = results.need(STOCK).lines[0]
     foot = 24 + 40 * np.tan(np.radians(line.figures["draft_deg"]))
     whole = np.pi * 40 / 3 * (foot**2 + foot * 24 + 24**2)
     polygon = 96 / (2 * np.pi) * np.sin(2 * np.pi / 96)  # of 96 sides
     part = solid.volume()
     assert part + line.added_mm3 == pytest.approx(whole * polygon, rel=2e-3)
-    mesh = results.need("stock").mesh
+    mesh = results.need(STOCK).mesh
     assert trimesh.Trimesh(mesh.vertices, mesh.faces).is_watertight
 
 
 def test_the_wish_at_draw_fills_an_undercut_and_original_parts_say_filler() -> None:
     solid = M.cube([60, 40, 50]) - M.cube([10, 30, 12]).translate([50, 5, 20])
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
-    results = Line().run(job, model_of(solid), until="parting")
-    region = next(one for one in results.need("parting").regions if one.kind is Kind.HOLLOW or one.kind is Kind.FACE)
+    results = Line().run(job, model_of(solid), until=PARTING)
+    region = next(one for one in results.need(PARTING).regions if one.kind is Kind.HOLLOW or one.kind is Kind.FACE)
     job = edits.set_wish(job, "fill", region.centre_mm).job
-    results = Line().run(edits.set_pattern_kind(job, "original-part").job, model_of(solid), until="stock")
-    line = results.need("stock").lines[0]
+    results = Line().run(edits.set_pattern_kind(job, "original-part").job, model_of(solid), until=STOCK)
+    line = results.need(STOCK).lines[0]
     assert "in filler" in line.about_words() and line.added_mm3 == pytest.approx(3600, rel=1e-3)
-    clean = stocked(M.cube([60, 40, 50]), Fill((30.0, 20.0, 50.0)), height=0.0).need("stock").lines[0]
+    clean = stocked(M.cube([60, 40, 50]), Fill((30.0, 20.0, 50.0)), height=0.0).need(STOCK).lines[0]
     assert "Only round holes, grooves and undercuts" in clean.trouble
-    assert all(f.severity is not Severity.STOP for f in findings_at("stock", results))
+    assert all(f.severity is not Severity.STOP for f in STOCK.findings(results))

@@ -1,1 +1,1 @@
-"""One card a stop: its few controls, figures and findings. A card never computes."""
+"""What the bench shows of each stop of the route: one view a stop."""

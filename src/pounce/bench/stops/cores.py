@@ -1,229 +1,124 @@
-"""The Cores card: each hollow and how it is made, the figures of its core, the sand for it."""
+"""Cores on the bench."""
 
-from functools import partial
-from typing import Any
+from dataclasses import replace
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QWidget
+import numpy as np
 
-from pounce.base.units import from_mm, length, mass, quantity, to_mm
-from pounce.bench.stops.card import Card, FigureTable
-from pounce.bench.view3d.asks import Spot
-from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
-from pounce.cores.values import HOWS, Core, CoresResult, Offer
-from pounce.job import core_edits
-from pounce.metals.tables import baking_words, cautions, mixes
-
-# Figures of a core on the card: name, field, suffix, least, most, decimals, step, and what it is.
-_LENGTHS = (
-    ("Drag print", "drag_mm", 0.0, 500.0, 1, 1.0, "Height of the print that stands in the drag"),
-    ("Cope print", "cope_mm", 0.0, 500.0, 1, 1.0, "Height of the print that reaches into the cope"),
-    ("Side prints", "side_mm", 0.0, 1000.0, 1, 1.0, "Length of the prints that lie in the joint"),
-    ("Clearance", "clearance_mm", 0.0, 5.0, 2, 0.05, "Between core print and mould, all round"),
-    ("Vent", "vent_mm", 0.0, 50.0, 1, 0.5, "Diameter of the vent through the core"),
-)
-_KINDS = {"drag_mm": ("drag",), "cope_mm": ("cope",), "side_mm": ("side", "tail", "ring")}
+from pounce.base.units import length, plain, volume
+from pounce.bench.cards.cores import CoresCard
+from pounce.bench.stops.view import Saying, Shown, StopView, box_of, draw_of, plain_cut
+from pounce.bench.stops.words import number, point
+from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.view3d.beside import beside, corners_of
+from pounce.bench.widgets.labels import Chip, Tag
+from pounce.route.results import Results
+from pounce.solid.mesh import Floats
 
 
-class CoresCard(Card):
-    """What the sand cannot make by itself. ``shown`` tells that another core, or another way of showing it, is wanted."""
+def _cores(r: Results, unit: str) -> Saying | None:
+    c = r.cores
+    if c is None:
+        return None
+    waiting = [offer for offer in c.offers if not offer.make]
+    if not c.cores:
+        if not c.offers:
+            return Saying(
+                "No core is needed: the sand makes every hollow by itself.",
+                "Click the wall of a bore or pocket to ask for one.",
+            )
+        if not waiting:
+            return Saying("No core: every hollow is made another way.", "The card says how each is made.")
+        many = "hollows lock or are" if len(waiting) > 1 else "hollow locks or is"
+        head = f"{number(len(waiting)).capitalize()} {many} too slender for green sand."
+        return Saying(head, "The card offers a core, or another way, for each.")
+    kinds = {one.kind for core in c.cores for one in core.prints}
+    stands = kinds <= {"cope", "drag"} or c.on_end
+    lies = (
+        "standing upright"
+        if stands
+        else "lying in the joint"
+        if kinds <= {"side", "tail", "ring"}
+        else "held on several sides"
+    )
+    count = number(len(c.cores)).capitalize()
+    word = "core" if len(c.cores) == 1 else "cores"
+    opened = [finding for finding in c.findings if not finding.settled]
+    more = (
+        f" {number(len(opened)).capitalize()} {'thing is' if len(opened) == 1 else 'things are'} left to decide."
+        if opened
+        else ""
+    )
+    style = "ring" if kinds == {"ring"} else c.cores[0].boxes[0].style
+    how = {"split": "Ram from the open end, vent, open, lift out.", "ring": "Ram both halves from the joint, strike off, close and turn.", "half": "Ram two halves, turn one over, glue.",
+           "tube": "Ram the tube on a plate, vent, push the core out."}[style]  # fmt: skip
+    beside = "Core beside its open box." if style != "tube" else "Core beside its tube."
+    return Saying(f"{count} {word}, {lies}.{more}", f"{beside} {how}")
 
-    stop = "cores"
-    shown = pyqtSignal()
 
-    def __init__(self, desk: Any) -> None:
-        self.chosen, self.apart = 0, 1.0
-        super().__init__(desk)
+def _line(r: Results, unit: str) -> str | None:
+    if r.cores is None:
+        return None
+    made = len(r.cores.cores)
+    waiting = sum(not offer.make for offer in r.cores.offers)
+    said = [f"{made} {'core' if made == 1 else 'cores'}"] * bool(made) + [f"{waiting} to decide"] * bool(waiting)
+    return ", ".join(said) or "None needed"
 
-    def fill(self) -> None:
-        """Hollow, way, prints, clearance, vent, box, sand, loads."""
-        self.which = Choice("Which hollow")
-        self.which.given.connect(self._choose)
-        self.which.setFixedWidth(180)
-        self._which_row = Row(
-            "Hollow", self.which, "Every hollow that locks, would make a slender cone of sand, or was pointed at"
-        )
-        self.body.addWidget(self._which_row)
-        self.how = Choice("How it is made", [("", "not decided"), *HOWS.items()])
-        self.how.given.connect(self._make)
-        self.how.setFixedWidth(180)
-        self._how_row = Row("Made by", self.how, "A core; the green sand itself; solid metal drilled later; a loose piece")
-        self.body.addWidget(self._how_row)
-        self.hint = label("Click the wall of a bore or pocket on the bench to ask for a core there.", "muted", wrap=True)
-        self.body.addWidget(self.hint)
-        self.figures: dict[str, Figure] = {}
-        self._rows: dict[str, Row] = {}
-        for name, field, low, high, digits, step, tip in _LENGTHS:
-            figure = Figure(" mm", low, high, digits, step, tip)
-            figure.given.connect(partial(self._give, field))
-            self.figures[field] = figure
-            self._rows[field] = Row(name, figure, tip)
-            self.body.addWidget(self._rows[field])
-        self.box = Segments([("split", "Split"), ("half", "One half"), ("tube", "Tube")], "Core box")
-        self.box.chosen.connect(lambda style: self._change(box=style))
-        self._box_row = Row(
-            "Box", self.box, "Two halves; one half used twice where the core is alike both ways; a tube to push out of"
-        )
-        self.body.addWidget(self._box_row)
-        self.slider = BrassSlider("How far core and box are moved apart")
-        self.slider.set_range(0.0, 1.0)
-        self.slider.show_value(1.0)
-        self.slider.moved.connect(self._spread)
-        self._slider_row = Row("Apart", self.slider, "Moves core and box out of the part")
-        self.body.addWidget(self._slider_row)
-        self._sand_title = label("Sand for this core", "section")
-        self.body.addWidget(self._sand_title)
-        self.mix = Choice("Core sand", [(key, thing.name) for key, thing in mixes().items()])
-        self.mix.given.connect(lambda key: self.desk.edit(lambda job: core_edits.set_cores(job, mix=key)))
-        self.mix.setFixedWidth(180)
-        self._mix_row = Row("Mix", self.mix, "Gassed silicate is the default: no oven, and it sets in its box")
-        self.body.addWidget(self._mix_row)
-        self.sand = FigureTable([])
-        self.body.addWidget(self.sand)
-        self.steps = label("", "muted", wrap=True)
-        self.body.addWidget(self.steps)
-        self.end = Segments([("lying", "Joint level"), ("on-end", "On end")], "How the mould stands when poured")
-        self.end.chosen.connect(lambda key: self.desk.edit(lambda job: core_edits.set_cores(job, on_end=key == "on-end")))
-        self._end_row = Row("Poured", self.end, "On end a long core stands and cannot sag; the flask must be clamped")
-        self.body.addWidget(self._end_row)
 
-    # --- edits -------------------------------------------------------------------------------------------------------
+def _scene(kind: str, results: Results, paths: dict[str, str], shown: Shown) -> SceneAsked:
+    packed = paths.get("cores")
+    return SceneAsked(
+        "part" if packed is None else kind, paths.get("part"), paths.get("parting"), None, draw_of(results), cores=packed,
+        core=shown.core, apart=shown.apart,
+    )  # fmt: skip
 
-    def _result(self) -> CoresResult | None:
-        results = self.desk.results()
-        return None if results is None else results.cores
 
-    def offer(self) -> Offer | None:
-        """The hollow that is chosen."""
-        cores = self._result()
-        if cores is None or not cores.offers:
-            return None
-        return cores.offers[min(self.chosen, len(cores.offers) - 1)]
+def _points(scene: SceneAsked, results: Results) -> Floats:
+    if scene.kind != "cores" or results.cores is None or not results.cores.cores:
+        return box_of(results)
+    chosen = results.cores.cores[min(scene.core, len(results.cores.cores) - 1)]
+    return corners_of(results.cores, chosen, np.array(scene.direction), scene.apart)
 
-    def core(self) -> Core | None:
-        """The core of the hollow that is chosen."""
-        cores, offer = self._result(), self.offer()
-        if cores is None or offer is None or offer.core < 0:
-            return None
-        return cores.cores[offer.core]
 
-    def core_number(self) -> int:
-        """Which core stands out on the bench: that of the chosen hollow, else the first."""
-        offer = self.offer()
-        return offer.core if offer is not None and offer.core >= 0 else 0
+def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+    """What a core and its box are called, where they stand."""
+    cores = results.cores
+    if cores is None or not cores.cores:
+        return ()
+    core = cores.cores[min(scene.core, len(cores.cores) - 1)]
+    place = beside(cores, core, np.array(scene.direction), scene.apart)
+    tags: list[Tag] = []
+    if core.vents:
+        tags.append(Tag(f"vent Ø {length(core.vent_mm, unit)}", point(np.array(core.vents[0][0]) + place.core)))
+    for one in core.prints:
+        if one.keyed:  # the prints' sizes stand in the section
+            tags.append(Tag("a flat as key", point(one.at_mm + one.axis * 0.5 * one.length_mm + place.core)))
+    box = core.boxes[0]
+    if scene.apart > 0.3 and box.style != "tube":
+        if box.dowels:
+            at, thick = box.dowels[0]
+            tags.append(
+                Tag(f"dowels Ø {plain(thick, 1)} and {plain(box.dowels[1][1], 1)} mm", point(np.array(at) + place.parts[0]))
+            )
+        open_end = max(core.prints, key=lambda one: float(one.axis @ box.ram))
+        tags.append(Tag("ram here", point(open_end.at_mm + open_end.axis * open_end.length_mm + place.parts[0])))
+    return tuple(tags)
 
-    def _choose(self, key: Any) -> None:
-        self.chosen = int(key)
-        self.refresh()
-        self.shown.emit()
 
-    def choose(self, number: int) -> None:
-        """Another hollow, by its number."""
-        cores = self._result()
-        if cores is not None and 0 <= number < len(cores.offers) and number != self.chosen:
-            self._choose(number)
+def _chips(results: Results, unit: str, shown: Shown) -> tuple[Chip, ...]:
+    made = results.cores
+    if made is None:
+        return ()
+    if not made.cores:
+        locks = any(not offer.make for offer in made.offers)
+        return (Chip("steelFlat", "The pattern"), *((Chip("locked", "A hollow to decide on"),) if locks else ()))
+    whole = sum(core.mesh.volume for core in made.cores)
+    return (
+        Chip("steelFlat", "The pattern"), Chip("core", "Core sand", volume(whole, unit)), Chip("print", "Prints, sit in the sand"),
+        Chip("timber", "Core box"),
+    )  # fmt: skip
 
-    def _make(self, how: str) -> None:
-        offer = self.offer()
-        if offer is None:
-            return
-        if how == "drill":
-            self.desk.edit(core_edits.fill_instead, offer.at_mm)
-        else:
-            self.desk.edit(core_edits.set_hollow, offer.at_mm, how)
 
-    def _change(self, **changes: Any) -> None:
-        offer = self.offer()
-        if offer is not None:
-            self.desk.edit(lambda job: core_edits.change_at(job, offer.at_mm, **changes))
-
-    def _give(self, field: str, value: float) -> None:
-        stored = round(to_mm(value, self.desk.unit), 4)
-        self._change(**{field: stored if stored > 0.0 or field in ("clearance_mm", "vent_mm") else None})
-
-    def _spread(self, value: float) -> None:
-        self.apart = value
-        self.shown.emit()
-
-    def point_at(self, spot: Spot) -> None:
-        """A place was clicked on the bench: the hollow there is chosen, or a core is asked for."""
-        if spot.region >= 0:
-            self.choose(spot.region)
-            return
-        results = self.desk.results()
-        if results is None or results.stock is None:
-            return
-        x, y, z = spot.point
-        self.desk.edit(core_edits.set_hollow, (round(x, 4), round(y, 4), round(z, 4)), "core")
-
-    def name_of(self, region: int) -> str:
-        """What the bench says of a hollow under the pointer."""
-        cores = self._result()
-        if cores is None or not 0 <= region < len(cores.offers):
-            return ""
-        offer = cores.offers[region]
-        return offer.words(self.desk.unit) + (f", {HOWS[offer.make].lower()}" if offer.make in HOWS else "")
-
-    # --- showing -----------------------------------------------------------------------------------------------------
-
-    def refresh_body(self) -> None:
-        """Shows the hollow that is chosen and its core."""
-        cores, unit, job = self._result(), self.desk.unit, self.desk.job
-        if job is None:
-            return
-        offers = () if cores is None else cores.offers
-        names = [f"{k + 1}  {offer.words(unit)}" for k, offer in enumerate(offers)]
-        self.which.blockSignals(True)
-        if [self.which.itemText(k) for k in range(self.which.count())] != names:
-            self.which.clear()
-            for k, name in enumerate(names):
-                self.which.addItem(name, k)
-        self.which.setCurrentIndex(min(self.chosen, len(names) - 1))
-        self.which.blockSignals(False)
-        offer, core = self.offer(), self.core()
-        for row in (self._which_row, self._how_row):
-            row.setVisible(bool(offers))
-        if offer is not None:
-            self.how.show_choice(offer.make)
-        shown: tuple[QWidget, ...] = (
-            *self._rows.values(),
-            self._box_row,
-            self._slider_row,
-            self._sand_title,
-            self._mix_row,
-            self.sand,
-            self.steps,
-            self._end_row,
-        )
-        for each in shown:
-            each.setVisible(core is not None)
-        self.mix.show_choice(job.cores.mix)
-        self.end.show_choice("on-end" if job.cores.on_end else "lying")
-        if core is not None:
-            self._show_core(core, unit)
-
-    def _show_core(self, core: Core, unit: str) -> None:
-        for field, figure in self.figures.items():
-            figure.setSuffix(f" {unit}")
-            figure.setDecimals(3 if unit == "in" else (2 if field == "clearance_mm" else 1))
-            kinds = _KINDS.get(field)
-            if kinds is None:
-                value = core.vent_mm if field == "vent_mm" else max(one.clearance_mm for one in core.prints)
-            else:
-                mine = [one.length_mm for one in core.prints if one.kind in kinds]
-                self._rows[field].setVisible(bool(mine))
-                value = max(mine, default=0.0)
-            figure.show_value(from_mm(value, unit))
-        self.box.show_choice(core.boxes[0].style)
-        load, sand = core.loads, mixes()[self.desk.job.cores.mix]  # type: ignore[union-attr]
-        rows = [("Make", mass(core.make_kg)), ("Dry sand", mass(core.sand_kg)), (sand.binder, mass(core.binder_kg))]
-        if core.water_kg > 0.0:
-            rows.append(("Water", mass(core.water_kg)))
-        rows += [
-            ("Lift when poured", quantity("lift_n", max(load.lift_n, 0.0))), ("Its own weight", quantity("weight_n", load.weight_n)),
-            ("Wall beside it", "none" if load.wall_mm is None else length(load.wall_mm, unit)),
-        ]  # fmt: skip
-        self.sand.show_rows(rows)
-        keeps = f"Keeps {sand.bench_life.value:g} min; strip after {sand.strip.value:g} min."
-        said = [cautions()[key].text for key in sand.cautions]
-        self.steps.setText(" ".join([keeps + baking_words(sand), *said]))
+VIEW = StopView(
+    "Sand that makes the hollow places.", "What the sand cannot make", CoresCard, _cores, _line, "cores", _scene, _points, _tags, _chips,
+    cut=lambda asked: replace(plain_cut(asked), cores=True), sand=True,
+)  # fmt: skip

@@ -1,150 +1,81 @@
-"""The Draw card: the best few draws with a picture and a sentence each, turning by hand, and the draft asked."""
+"""Draw on the bench."""
 
-import functools
-
-import numpy as np
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QPixmap
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
-
-from pounce.bench.desk import Desk
-from pounce.bench.sayings import way
-from pounce.bench.stops.card import Card
-from pounce.bench.widgets.parts import Figure, Row, Segments, button, emptied, label
-from pounce.draw.values import Candidate
-from pounce.job import edits
-from pounce.solid.frame import axis_name
-
-MOST_SHOWN = 3
-WIDE_PX = 268
+from pounce.base.units import length
+from pounce.bench.cards.card import Card
+from pounce.bench.cards.draw import DrawCard
+from pounce.bench.stops.view import Action, Saying, StopView
+from pounce.bench.stops.words import MOST_TAGS, counted, draw_chips, mark_of, states, way
+from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.widgets.labels import Tag
+from pounce.route.results import Results
+from pounce.route.stops import DRAW
 
 
-class CandidateRow(QPushButton):
-    """One draw: small picture, its way, why it wins and what it costs. Clicking chooses it."""
-
-    def __init__(self, candidate: Candidate, picture: bytes | None, chosen: bool) -> None:
-        super().__init__()
-        self.setProperty("kind", "option")
-        self.setCheckable(True)
-        self.setChecked(chosen)
-        self.setAccessibleName(f"Draw {way(candidate.direction)}. {candidate.why}. Costs: {candidate.cost}")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(6, 4, 6, 4)
-        row.setSpacing(8)
-        image = label("")
-        image.setFixedSize(76, 50)
-        if picture:
-            shown = QPixmap()
-            shown.loadFromData(picture)
-            image.setPixmap(
-                shown.scaled(76, 50, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-            )
-        row.addWidget(image)
-        words = QVBoxLayout()
-        words.setSpacing(0)
-        heading = label(way(candidate.direction).capitalize(), "chip")
-        words.addWidget(heading)
-        words.addWidget(label(f"{candidate.why}. Costs {candidate.cost}.", "small", wrap=True))
-        row.addLayout(words, 1)
-        for child in self.findChildren(QWidget):
-            child.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        # the words wrap within the card: their height there is the row's
-        need = row.heightForWidth(WIDE_PX)
-        self.setFixedHeight(max(64, need + 2))
-
-
-class DrawCard(Card):
-    """How the pattern leaves the sand."""
-
-    stop = "draw"
-    tilt = pyqtSignal(float, float)
-
-    def __init__(self, desk: Desk) -> None:
-        self._shown: object = None
-        super().__init__(desk)
-        desk.looks_ready.connect(self.refresh)
-
-    def fill(self) -> None:
-        """Candidates, tilting and draft."""
-        self.body.addWidget(label("Best ways to draw it", "section"))
-        self._list = QVBoxLayout()
-        self._list.setSpacing(4)
-        self.body.addLayout(self._list)
-        self.axis = Segments([("z", "z"), ("y", "y"), ("x", "x"), ("own", "Tilted")], "Draw along")
-        self.axis.chosen.connect(lambda letter: self._turn(letter))
-        self.body.addWidget(Row("Draw along", self.axis, "The model's own axis that the cope lifts along"))
-        turns = QWidget()
-        row = QHBoxLayout(turns)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(4)
-        for text, right, nearer, tip in (
-            ("←", -1.0, 0.0, "Tilt the draw 2° to the left"),
-            ("→", 1.0, 0.0, "Tilt the draw 2° to the right"),
-            ("↑", 0.0, -1.0, "Tilt the draw 2° away from you"),
-            ("↓", 0.0, 1.0, "Tilt the draw 2° toward you"),
-        ):
-            one = button(text, "", functools.partial(self.tilt.emit, right, nearer), tip)
-            one.setAccessibleName(tip)
-            row.addWidget(one)
-        self.body.addWidget(Row("Tilt by 2°", turns, "Or drag the arrow of the flask on the bench"))
-        self.over = button("Turn over", "", self._turn_over, "Draw the other way along the same line")
-        self.search = button(
-            "Best found", "", lambda: self.desk.edit(edits.set_draw, None), "Take the draw the search found"
+def _draw(r: Results, unit: str) -> Saying | None:
+    if r.draw is None or r.parting is None or r.metal is None:
+        return None
+    if not r.metal.pattern.draws:
+        dug = r.metal.pattern.dug
+        return Saying(
+            "Nothing has to draw.",
+            "The foam is dug out in pieces when the mould has hardened."
+            if dug
+            else "A burned-out pattern stays in the sand.",
         )
-        pair = QWidget()
-        row = QHBoxLayout(pair)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(4)
-        row.addWidget(self.search)
-        row.addWidget(self.over)
-        self.body.addWidget(Row("Or", pair))
-        self.draft = Figure(" °", 0.0, 15.0, 1, 0.5, "Draws clean from")
-        self.draft.given.connect(lambda value: self.desk.edit(edits.set_draft, value))
-        self.body.addWidget(Row("Clean from", self.draft, "Faces with less draft than this are tight"))
-        self.usual = button("Use the usual draft", "link", lambda: self.desk.edit(edits.set_draft, None))
-        self.body.addWidget(self.usual)
+    tight, locked = states(r)
+    found = counted(tight, locked)
+    head = f"Draws {way(r.draw.direction)}. " + (
+        f"{found[:1].upper()}{found[1:]}." if found else "Every face leaves the sand."
+    )
+    if not r.parting.joint.level:
+        under = f"The joint follows the part, {length(r.parting.relief_mm, unit)} up and down."
+    elif r.parting.kind == "flat-back":
+        half = "drag" if r.parting.drag_depth_mm > r.parting.cope_depth_mm else "cope"
+        under = f"Flat back on the joint, {length(max(r.parting.cope_depth_mm, r.parting.drag_depth_mm), unit)} deep in the {half}."
+    else:
+        under = (
+            f"Split: {length(r.parting.cope_depth_mm, unit)} in the cope and "
+            f"{length(r.parting.drag_depth_mm, unit)} in the drag."
+        )
+    return Saying(head, under)
 
-    def _turn(self, letter: str) -> None:
-        if letter != "own":
-            self.desk.edit(edits.set_draw, edits.AXES[f"+{letter}"])
-        else:
-            self.refresh()
 
-    def _turn_over(self) -> None:
-        results = self.desk.results()
-        if results is not None and results.draw is not None:
-            x, y, z = (-float(value) + 0.0 for value in results.draw.direction)
-            self.desk.edit(edits.set_draw, (x, y, z))
+def _line(r: Results, unit: str) -> str | None:
+    if r.parting is None:
+        return None
+    tight, locked = states(r)
+    said = [f"{tight} tight"] * bool(tight) + [f"{locked} {'locks' if locked == 1 else 'lock'}"] * bool(locked)
+    return ", ".join(said) or "Clean"
 
-    def refresh_body(self) -> None:
-        """Shows the draw."""
-        results = self.desk.results()
-        if results is None:
-            return
-        if results.metal is not None:
-            self.draft.show_value(results.metal.required_draft_deg)
-            self.draft.setEnabled(results.metal.pattern.draws)
-            self.usual.setVisible(results.metal.own_draft)
-            self.usual.setText("Use the table: by height and side")
-        if results.draw is not None:
-            name = axis_name(results.draw.direction)
-            self.axis.show_choice(name[1] if name else "own")
-            self._show_candidates(results.draw.candidates, results.draw.direction)
 
-    def _show_candidates(self, candidates: tuple[Candidate, ...], direction: np.ndarray) -> None:
-        pictures = self.desk.looks()
-        now = (candidates, tuple(direction), len(pictures))
-        if now == self._shown:
-            return
-        self._shown = now
-        emptied(self._list)
-        for index, candidate in enumerate(candidates[:MOST_SHOWN]):
-            chosen = float(np.dot(candidate.direction, direction)) > 0.99999
-            row = CandidateRow(candidate, pictures[index] if index < len(pictures) else None, chosen)
-            row.clicked.connect(lambda _=False, way=candidate.direction: self._choose(way))
-            self._list.addWidget(row)
+def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+    """Labels on leaders; numbers as in the list of findings."""
+    tags: list[Tag] = []
+    nth = 0
+    for finding in DRAW.findings(results):
+        nth += finding.region is not None
+        if finding.place_mm is None or finding.settled or len(tags) >= MOST_TAGS:
+            continue
+        region = -1 if finding.region is None else finding.region
+        several = region >= 0 and results.parting is not None and results.parting.regions[region].count > 1
+        words = finding.noun_words(unit)
+        words += f" {'lock' if several else 'locks'}" if finding.mark == "locked" else f" {finding.main_words(unit)}"
+        tags.append(Tag(words, finding.place_mm, mark_of(finding), nth, region))
+    return tuple(tags)
 
-    def _choose(self, direction: tuple[float, float, float]) -> None:
-        self._shown = None
-        if not self.desk.edit(edits.set_draw, direction):
-            self.refresh()
+
+def _tilted(right: float, nearer: float) -> Action:
+    def act(card: Card) -> None:
+        card.tilt.emit(right, nearer)
+
+    name = {(-1, 0): "left", (1, 0): "right", (0, -1): "away", (0, 1): "nearer"}[(int(right), int(nearer))]
+    key = {"left": "Left", "right": "Right", "away": "Up", "nearer": "Down"}[name]
+    return Action(f"Tilt the draw {name}", f"Alt+{key}", act)
+
+
+VIEW = StopView(
+    "How the pattern leaves the sand.", "How it leaves the sand", DrawCard, _draw, _line, "draw", tags=_tags,
+    chips=lambda results, unit, shown: draw_chips(results.parting, unit), flask=True, tilts=True, numbered=True, sand=True,
+    known=lambda results: results.parting is not None,
+    actions=(_tilted(-1.0, 0.0), _tilted(1.0, 0.0), _tilted(0.0, -1.0), _tilted(0.0, 1.0)),
+)  # fmt: skip

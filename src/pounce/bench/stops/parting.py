@@ -1,296 +1,102 @@
-"""The Parting card: the joint, how it is made in the shed, and the trial draw."""
+"""Parting on the bench."""
 
-from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QStyle, QWidget
+import numpy as np
 
-from pounce.base.units import area, from_mm, length, to_mm, volume
-from pounce.bench.desk import Desk
-from pounce.bench.section.sketch import Lifted
-from pounce.bench.stops.card import Card, FigureTable
-from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, button, label
-from pounce.job import edits
-from pounce.parting.values import Kind, PartingResult
-from pounce.route.results import sand_of
+from pounce.base.units import area, length
+from pounce.bench.cards.card import Card
+from pounce.bench.cards.parting import PartingCard
+from pounce.bench.stops.view import Action, Saying, Shown, StopView, box_of, draw_of
+from pounce.bench.stops.words import MOST_TAGS, draw_chips, mark_of, number, states
+from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.widgets.labels import Tag
+from pounce.route.results import Results
+from pounce.route.stops import PARTING
+from pounce.solid.mesh import Floats
 
-PLAY_MS, PLAY_STEPS = 60, 46
+
+def _parting(r: Results, unit: str) -> Saying | None:
+    p = r.parting
+    if p is None:
+        return None
+    where = "on the flat back" if p.kind == "flat-back" else f"at {length(p.height_mm, unit)}"
+    free = p.locked_mm2 < 5e-4 * (p.clean_mm2 + p.tight_mm2 + p.locked_mm2)
+    held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} stays locked"
+    if not free and states(r)[1] == 0 and r.cores is not None and r.cores.settles:
+        held = "both halves leave, and cores make what locks"
+    if p.ringed is not None and p.ringed.cheek_mm > 0.0:
+        where += f", in the neck of a cheek {length(p.ringed.cheek_mm, unit)} high"
+    head = f"A flat joint {where}: {held}."
+    if not p.joint.level:
+        shape = "The joint steps" if p.kind == "stepped" else "The joint follows the part"
+        rise = f", {length(p.relief_mm, unit)} up and down" if p.relief_mm > 0.05 else ", level beside it"
+        made = {
+            "follow-board": "Moulded on a follow board.",
+            "cut-down": "The drag is cut down to it.",
+            "false-pattern": "Moulded with a false pattern.",
+            "split": "The pattern is split along it.",
+        }[p.moulded]
+        return Saying(f"{shape}{rise}: {held}.", made)
+    by = "Found by trying every height." if p.chosen_by == "search" else "Your height."
+    loops = len(p.outline)
+    return Saying(head, f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
+                        f"{length(p.length_mm, unit, 0)} long.")  # fmt: skip
 
 
-class PartingCard(Card):
-    """Where cope and drag come apart. ``lifted`` tells how far the trial is, None when there is none."""
+def _line(r: Results, unit: str) -> str | None:
+    if r.parting is None:
+        return None
+    if not r.parting.joint.level:
+        return "In steps" if r.parting.kind == "stepped" else "Follows the part"
+    return "Flat back" if r.parting.kind == "flat-back" else f"Flat, at {length(r.parting.height_mm, unit)}"
 
-    stop = "parting"
-    lifted = pyqtSignal(object)
 
-    def __init__(self, desk: Desk) -> None:
-        self._lift, self._drawn, self._trial = 0.0, 0.0, False
-        super().__init__(desk)
-        self._play = QTimer(self)
-        self._play.setInterval(PLAY_MS)
-        self._play.timeout.connect(self._step)
-        self._phase = "lift"
+def _scene(kind: str, results: Results, paths: dict[str, str], shown: Shown) -> SceneAsked:
+    kind = kind if shown.mould is None else "trial"
+    return SceneAsked(kind, paths.get("part"), paths.get("parting"), None, draw_of(results), mould=shown.mould)
 
-    def fill(self) -> None:
-        """Joint, height, making, trial."""
-        self.how = Segments([("auto", "Best"), ("flat", "Flat"), ("stepped", "Stepped"), ("natural", "Follows")], "Joint")
-        self.how.chosen.connect(self._how)
-        self.body.addWidget(label("Joint", "section"))
-        self.body.addWidget(self.how)
-        self.joint = Figure(" mm", -1e5, 1e5, 2, 1.0, "Height of the joint along the draw")
-        self.joint.given.connect(lambda value: self._own(to_mm(value, self.desk.unit)))
-        self._height_row = Row("Height", self.joint, "Along the draw, from the model's own zero")
-        self.body.addWidget(self._height_row)
-        self.slider = BrassSlider("Height of the joint")
-        self.slider.moved.connect(lambda value: self.joint.show_value(from_mm(value, self.desk.unit)))
-        self.slider.settled.connect(self._own)
-        self.body.addWidget(self.slider)
-        self.which = Choice("Which part of the joint")
-        self.which.given.connect(lambda _: self.refresh())
-        self._which_row = Row("Part of it", self.which, "The ground outside, or one of the windows in the part")
-        self.body.addWidget(self._which_row)
-        self.free = button("Find its own", "", self._free, "Lets this part of the joint find its height again")
-        self._free_row = Row("Held level", self.free)
-        self.body.addWidget(self._free_row)
-        self.made = Choice(
-            "How it is moulded",
-            [("follow-board", "on a follow board"), ("cut-down", "by cutting down"),
-             ("false-pattern", "with a false pattern"), ("split", "split along it")],
-        )  # fmt: skip
-        self.made.given.connect(lambda how: self.desk.edit(edits.set_moulded, how))
-        self._made_row = Row("Moulded", self.made, "A follow board is the default: it costs a print and saves cutting sand")
-        self.body.addWidget(self._made_row)
-        self.keyed = Segments([("pin", "Pin"), ("dovetail", "Dovetail")], "Loose pieces held by")
-        self.keyed.chosen.connect(lambda how: self.desk.edit(edits.set_keyed, how))
-        self._keyed_row = Row("Loose pieces", self.keyed, "A pin is drawn while ramming; a dovetail slides off by itself")
-        self.body.addWidget(self._keyed_row)
-        self.rammed = Segments([("drag", "Drag"), ("cope", "Cope")], "Flat back rammed in the")
-        self.rammed.chosen.connect(lambda half: self.desk.edit(edits.set_rammed, half))
-        self._rammed_row = Row(
-            "Rammed in the", self.rammed, "In the drag the sand that a flat back forms stands; in the cope it hangs"
-        )
-        self.body.addWidget(self._rammed_row)
-        self.groove = Segments([("", "Undecided"), ("ring-core", "Ring core"), ("cheek", "Cheek")], "Groove made by")
-        self.groove.chosen.connect(lambda how: self.desk.edit(edits.set_groove, how))
-        self._groove_row = Row(
-            "Groove",
-            self.groove,
-            "A ring core costs a core box; a cheek a third flask part and a joint more, and the pattern parts in the neck",
-        )
-        self.body.addWidget(self._groove_row)
-        self.opened = Segments([("usual", "Usual"), ("over", "Upside down")], "Mould is opened")
-        self.opened.chosen.connect(lambda how: self.desk.edit(edits.set_upside_down, how == "over"))
-        self.body.addWidget(
-            Row("Opened", self.opened, "Turned over before it is opened, the cope's sand stands and the drag's hangs")
-        )
-        self.body.addWidget(label("Trial draw", "section"))
-        self.rap = Figure(" mm", 0.0, 5.0, 2, 0.1, "Rapping each way")
-        self.rap.given.connect(lambda value: self.desk.edit(edits.set_rap, to_mm(value, self.desk.unit)))
-        self.body.addWidget(Row("Rap each way", self.rap, "How far rapping loosens the pattern before it is drawn"))
-        self.rock = Figure(" °", 0.0, 5.0, 1, 0.5, "Hands lift askew")
-        self.rock.given.connect(lambda value: self.desk.edit(edits.set_rock, value))
-        self.body.addWidget(Row("Hands askew", self.rock, "Nobody lifts straight: 1 to 3 degrees"))
-        self._buttons()
-        self.body.addWidget(label("What follows", "section"))
-        self.table = FigureTable([])
-        self.body.addWidget(self.table)
 
-    def _buttons(self) -> None:
-        holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
-        self.lift_button = button(
-            "Lift slowly", "", self.lift_slowly, "Lifts the cope and shows the sand that stays behind"
-        )
-        self.draw_button = button("Draw the pattern", "", self.draw_slowly, "Draws what lies in the drag")
-        self.lower_button = button("Lower", "", self.lower, "Back to the closed mould")
-        for one in (self.lift_button, self.draw_button, self.lower_button):
-            row.addWidget(one)
-        self.body.addWidget(holder)
+def _points(scene: SceneAsked, results: Results) -> Floats:
+    box = box_of(results)
+    if scene.kind != "trial" or results.draw is None:
+        return box
+    # sand beside and over the part, and room for the cope to rise
+    low, size = box.min(axis=0), float(np.linalg.norm(np.ptp(box, axis=0)))
+    sand = np.where(box == low, box - 0.12 * size, box + 0.12 * size)
+    return np.concatenate([sand, sand + np.array(scene.direction) * 1.15 * results.draw.depth_mm])
 
-    # --- the trial -----------------------------------------------------------------------------------------------
 
-    @property
-    def trial(self) -> bool:
-        """Whether the trial draw is under way."""
-        return self._trial
+def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+    tags: list[Tag] = []
+    for finding in PARTING.findings(results):
+        if finding.place_mm is None or finding.settled or len(tags) >= MOST_TAGS:
+            continue
+        words = f"{finding.noun_words(unit)} {finding.main_words(unit)}"
+        tags.append(Tag(words, finding.place_mm, mark_of(finding), None, -1 if finding.region is None else finding.region))
+    return tuple(tags)
 
-    def most(self) -> float:
-        """The greatest lift, mm."""
-        results = self.desk.results()
-        return 0.0 if results is None or results.draw is None else 1.5 * results.draw.depth_mm
 
-    def lift_slowly(self) -> None:
-        """Plays the lift from where it is, or from the start when it is up."""
-        if self._lift >= self.most():
-            self._lift = 0.0
-        self._drawn = 0.0
-        self._start("lift")
+def _handle(results: Results) -> tuple[float, float, float] | None:
+    """Where the joint's handle stands: at the joint's border, to the right of the part."""
+    p = results.parting
+    if p is None or results.part is None:
+        return None
+    joint = p.joint
+    flat = joint.flat_points(results.part.mesh.bounds)
+    corners = np.array([[x, y] for x in flat[:, 0] for y in flat[:, 1]])
+    place = np.array([corners[:, 0].max(), corners[:, 1].min()]) + np.array([0.1, -0.1]) * float(
+        np.ptp(corners, axis=0).max()
+    )
+    height = float(joint.at(place, free=True))
+    point = place[0] * joint.u + place[1] * joint.v + height * joint.direction
+    return float(point[0]), float(point[1]), float(point[2])
 
-    def draw_slowly(self) -> None:
-        """Plays the drawing of the pattern, the cope already up."""
-        self._lift = self.most()
-        if self._drawn >= self.most() * 0.6:
-            self._drawn = 0.0
-        self._start("draw")
 
-    def _start(self, phase: str) -> None:
-        self._phase, self._trial = phase, True
-        style = self.style()
-        still = style is not None and not style.styleHint(QStyle.StyleHint.SH_Widget_Animate)
-        if still:  # the system asks for no motion
-            self.set_lift(self.most()) if phase == "lift" else self._tell(drawn=0.6 * self.most())
-        else:
-            self._play.start()
-            self._tell()
-        self.refresh()
+def _play(card: Card) -> None:
+    card.play()
 
-    def _step(self) -> None:
-        step = self.most() / PLAY_STEPS
-        if self._phase == "lift":
-            self._lift = min(self._lift + step, self.most())
-        else:
-            self._drawn = min(self._drawn + step * 0.6, 0.6 * self.most())
-        if self._lift >= self.most() and (self._phase == "lift" or self._drawn >= 0.6 * self.most()):
-            self._play.stop()
-        self._tell()
 
-    def set_lift(self, lift_mm: float) -> None:
-        """The cope at this lift, by hand."""
-        self._play.stop()
-        self._trial, self._lift = True, min(max(lift_mm, 0.0), self.most())
-        self._tell()
-
-    def _tell(self, drawn: float | None = None) -> None:
-        if drawn is not None:
-            self._drawn = drawn
-        self.lifted.emit(Lifted(self._lift, self._drawn) if self._trial else None)
-
-    def lower(self) -> None:
-        """Ends the trial: the mould is closed again."""
-        self._play.stop()
-        self._lift, self._drawn, self._trial = 0.0, 0.0, False
-        self._tell()
-        self.refresh()
-
-    def act(self) -> None:
-        """The wide button ends a trial under way, else settles and goes on."""
-        if self._trial:
-            self.lower()
-        else:
-            super().act()
-
-    # --- the joint -----------------------------------------------------------------------------------------------
-
-    def _shaped(self) -> PartingResult | None:
-        results = self.desk.results()
-        parting = None if results is None else results.parting
-        return parting if parting is not None and not parting.joint.level else None
-
-    def _own(self, height_mm: float) -> None:
-        if self._shaped() is not None:
-            self.desk.edit(edits.nudge_joint, self._place(), round(height_mm, 4))
-        else:
-            self.desk.edit(edits.set_height, round(height_mm, 4))
-
-    def move_joint(self, by_mm: float) -> None:
-        """Moves the joint, or the part of it that is chosen, along the draw; it stays within the part."""
-        results, job = self.desk.results(), self.desk.job
-        if results is None or results.parting is None or results.draw is None or job is None:
-            return
-        now = dict(job.parting.nudges).get(self._place(), results.parting.height_mm)
-        self._own(min(max(now + by_mm, results.draw.low_mm), results.draw.high_mm))
-
-    def _place(self) -> int:
-        return int(self.which.currentData() or 0)
-
-    def _free(self) -> None:
-        self.desk.edit(edits.nudge_joint, self._place(), None)
-
-    def _how(self, key: str) -> None:
-        results = self.desk.results()
-        if key == "flat" and results is not None and results.parting is not None:
-            joint = results.parting
-            self.desk.edit(edits.set_height, joint.height_mm if joint.joint.level else joint.best_height_mm)
-        else:
-            self.desk.edit(edits.set_joint, key)
-
-    def refresh_body(self) -> None:
-        """Shows the joint."""
-        results, unit, job = self.desk.results(), self.desk.unit, self.desk.job
-        if results is None or job is None:
-            return
-        self.how.show_choice("flat" if job.parting.height_mm is not None else job.parting.kind)
-        self.joint.setSuffix(f" {unit}")
-        self.joint.setDecimals(3 if unit == "in" else 2)
-        self.joint.setSingleStep(0.05 if unit == "in" else 1.0)
-        self.rap.setSuffix(f" {unit}")
-        self.rap.setDecimals(3 if unit == "in" else 2)
-        self.rap.show_value(from_mm(job.parting.rap_mm, unit))
-        self.rock.show_value(job.parting.rock_deg)
-        self.keyed.show_choice(job.parting.keyed)
-        self._keyed_row.setVisible(bool(job.parting.loose))
-        draws = results.metal is not None and results.metal.pattern.draws
-        for one in (self.lift_button, self.draw_button, self.lower_button):
-            one.setEnabled(draws and results.parting is not None and results.part is not None and results.part.closed)
-        if results.draw is None:
-            return
-        low, high = results.draw.low_mm, results.draw.high_mm
-        self.joint.blockSignals(True)
-        self.joint.setRange(from_mm(low, unit) - 1e-3, from_mm(high, unit) + 1e-3)
-        self.joint.blockSignals(False)
-        if results.parting is not None:
-            self._refresh_joint(results.parting, low, high)
-
-    def _refresh_joint(self, p: PartingResult, low: float, high: float) -> None:
-        unit, job = self.desk.unit, self.desk.job
-        shaped = not p.joint.level
-        nudges = dict(job.parting.nudges) if job is not None else {}
-        self._which_row.setVisible(shaped and p.windows > 0)
-        self._rammed_row.setVisible(p.kind == "flat-back")
-        self._groove_row.setVisible(p.ringed is not None or any(region.kind is Kind.GROOVE for region in p.regions))
-        self.groove.show_choice(job.parting.groove if job is not None else "")
-        if job is not None:
-            self.rammed.show_choice(job.parting.rammed)
-            self.opened.show_choice("over" if job.parting.upside_down else "usual")
-        self._made_row.setVisible(shaped)
-        self._free_row.setVisible(shaped and self._place() in nudges)
-        if shaped:
-            self.made.show_choice(p.moulded)
-            if self.which.count() != p.windows + 1:
-                self.which.blockSignals(True)
-                self.which.clear()
-                for place in range(p.windows + 1):
-                    self.which.addItem("the ground" if place == 0 else f"window {place}", place)
-                self.which.blockSignals(False)
-        height = nudges.get(self._place(), p.height_mm) if shaped else p.height_mm
-        self.joint.show_value(from_mm(height, unit))
-        self.slider.set_range(low, high, None, p.best_height_mm)
-        self.slider.show_value(height)
-        rows = [("Deep in the cope", length(p.cope_depth_mm, unit)), ("Deep in the drag", length(p.drag_depth_mm, unit))]
-        if shaped:
-            rows = [("Rises and falls", length(p.relief_mm, unit)), ("Steepest sand", f"{p.slope_deg:.0f}°")]
-            if p.cut_down is not None:
-                rows += [
-                    ("Cut down at most", length(p.cut_down.depth_mm, unit)),
-                    ("Sloped up over", length(p.cut_down.width_mm, unit)),
-                    ("Sand cut away", volume(p.cut_down.volume_mm3, unit)),
-                ]
-        rows += [
-            ("Locks at any joint", area(p.locked_any_mm2, unit)),
-            ("Parting line", length(p.length_mm, unit, 0)),
-            ("Sand that tears", volume(p.trial.torn_mm3, unit)),
-        ]
-        results = self.desk.results()
-        if results is not None and results.metal is not None and results.part is not None:
-            sand = sand_of(results)
-            rows += [
-                ("Sand beside it", length(sand.beside_mm, unit)),
-                ("Sand over, under", f"{length(sand.over_mm, unit)}, {length(sand.under_mm, unit)}"),
-            ]
-        self.table.show_rows(rows)
-
-    def refresh(self) -> None:
-        """Shows the job as it is now; while the trial runs the wide button ends it."""
-        super().refresh()
-        if self._trial:
-            self.foot.setText("End the trial")
+VIEW = StopView(
+    "Where cope and drag come apart.", "Where the mould opens", PartingCard, _parting, _line, "parting", _scene, _points, _tags,
+    chips=lambda results, unit, shown: draw_chips(results.parting, unit), handle=_handle, flask=True, sand=True,
+    actions=(Action("Lift the cope", "L", _play, goes=True),),
+)  # fmt: skip

@@ -1,350 +1,223 @@
-"""The Pattern card: the ways of making side by side, what the chosen one wants, and what to write."""
+"""Pattern on the bench."""
 
-from functools import partial
-from pathlib import Path
-from typing import Any
+from dataclasses import replace
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QWidget
+import numpy as np
 
-from pounce.base.units import from_mm, length, plain, to_mm, volume
-from pounce.bench.stops.card import Card, FigureTable
-from pounce.bench.stops.joinery import Joinery, Mounting, deepest
-from pounce.bench.stops.wayrows import FIGURES, WAYS, WayTile
-from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
-from pounce.job import edits, pattern_edits
-from pounce.metals.tables import limits, timbers
+from pounce.base.units import from_mm, length, plain, quantity, sizes
+from pounce.bench.cards.pattern import PatternCard
+from pounce.bench.stops.view import Saying, Shown, StopView, Strip, box_of, draw_of, plain_cut
+from pounce.bench.stops.words import MOST_TAGS, number, point
+from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.widgets.labels import Chip, Tag
 from pounce.pattern.making.values import Making
-from pounce.pattern.values import PatternChoices, PatternResult
-from pounce.route.files import model_files, paper_files
-
-# So many ways stand side by side; the one chosen is always among them.
-MOST_WAYS = 3
-# The stuff of a way is printed where its master is.
-PRINTED = ("printed", "metal")
+from pounce.pattern.showing import corners, shown, shows_own
+from pounce.pattern.values import PatternResult
+from pounce.route.results import Results
+from pounce.solid.frame import turn_to_z
+from pounce.solid.mesh import Floats
 
 
-class PatternCard(Card):
-    """How it is made, and what to write."""
+def _pattern(r: Results, unit: str) -> Saying | None:
+    p = r.pattern
+    if p is None:
+        return None
+    size = sizes(p.size_mm, unit)
+    said = _making(p, unit)
+    if said is not None:
+        return said
+    roles = [piece.role for piece in p.pieces]
+    if len(p.pieces) == 1 or "cope-half" not in roles:
+        more = [piece.name.lower() for piece in p.pieces[1:]]
+        under = f"{plain(100 * (p.factor - 1), 2)} % over the part."
+        return Saying(f"The pattern stays whole, {size}.", f"{under} With it: {', '.join(more)}." if more else under)
+    fit = "Two dowels of different thickness bring them together one way only." if p.dowel_mm else "No dowels."
+    return Saying(f"Two halves make a pattern of {size}.", f"Opened like a book. {fit}")
 
-    stop = "pattern"
-    write = pyqtSignal()
-    shown = pyqtSignal()
 
-    def __init__(self, desk: Any) -> None:
-        self.apart = 1.0
-        self._count = 0
-        super().__init__(desk)
-
-    def fill(self) -> None:
-        """Ways, figures, dowels, screw and files."""
-        self._quiet = True
-        holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 0, 0, 4)
-        row.setSpacing(6)
-        self.tiles = {kind: WayTile(kind) for kind in WAYS}
-        for kind, tile in self.tiles.items():
-            tile.clicked.connect(partial(self._way, kind))
-            row.addWidget(tile, 1)
-        self._ways = holder
-        self.body.addWidget(holder)
-        self._fill_ways()
-        self.joinery = Joinery(self.desk)
-        self.body.addWidget(self.joinery)
-        self.mounting = Mounting(self.desk)
-        self.numbers = QCheckBox("Pair numbers in the split faces")
-        self.numbers.toggled.connect(lambda on: self._set(numbers=on))
-        self.test_piece = QCheckBox("A test piece to try in the sand")
-        self.test_piece.toggled.connect(lambda on: self._set(test_piece=on))
-        self.rule = QCheckBox("A contraction rule")
-        self.rule.toggled.connect(lambda on: self._set(rule=on))
-        self.stl = QCheckBox("Write STL beside the 3MF")
-        self.stl.toggled.connect(lambda on: self._toggle(edits.set_stl, on))
-        self.body.addWidget(self.mounting)
-        for box in (self.numbers, self.test_piece, self.rule, self.stl):
-            self.body.addWidget(box)
-        self._pieces_head = label("Pieces", "section")
-        self.body.addWidget(self._pieces_head)
-        self.pieces = FigureTable([])
-        self.body.addWidget(self.pieces)
-        self.files_head = label("Files to write", "section")
-        self.body.addWidget(self.files_head)
-        self.files = FigureTable([])
-        self.body.addWidget(self.files)
-        self._quiet = False
-
-    def _fill_ways(self) -> None:
-        """The figures each way wants."""
-        self._rows: dict[str, list[QWidget]] = {kind: [] for kind in (*WAYS, "hollow", "clay")}
-        self.bed = [Figure(" mm", 40.0, 5000.0, 0, 10.0, f"Bed of the printer, {way}") for way in ("across", "deep")]
-        for figure in self.bed:
-            figure.given.connect(self._give_bed)
-        both = QWidget()
-        row = QHBoxLayout(both)
-        row.setContentsMargins(0, 0, 0, 0)
-        for figure in self.bed:
-            figure.setFixedWidth(92)
-            row.addWidget(figure)
-        self._add("printed", Row("Bed", both, "Size of the printer's bed; larger pieces are cut for it"))
-        self.beds = Choice("Beds used before")
-        self.beds.given.connect(self._take_bed)
-        self.beds.setFixedWidth(150)
-        self._beds_row = Row("Your printers", self.beds, "Beds you have used before")
-        self.body.addWidget(self._beds_row)
-        self.bed_joint = Segments([("dowels", "Dowels"), ("tongue", "Tongue")], "Joints of cut pieces")
-        self.bed_joint.chosen.connect(lambda key: self._set(bed_joint=key))
-        self._cut_row = Row("Cut pieces by", self.bed_joint, "What joins the parts of a piece that is larger than the bed")
-        self.body.addWidget(self._cut_row)
-        self.hollow = QCheckBox("Hollow, with ribs")
-        self.hollow.toggled.connect(lambda on: self._set(hollow=on))
-        self.body.addWidget(self.hollow)
-        self.back = QCheckBox("Hollow back on the metal pattern")
-        self.back.toggled.connect(lambda on: self._set(back=on))
-        self._add("metal", self.back)
-        self.funnel = Figure("°", -180.0, 180.0, 0, 15.0, "Which way the funnel looks in the plan")
-        self.funnel.given.connect(lambda value: self._set(funnel_deg=value))
-        self._add(
-            "clay", Row("Funnel looks", self.funnel, "From the first axis of the plan; at the heavier end unless you say")
+def _making(p: PatternResult, unit: str) -> Saying | None:
+    """What the chosen way of making comes to; None where the pieces themselves say it."""
+    made = p.making
+    way = next((one for one in made.ways if one.kind == made.kind), None)
+    if way is None:
+        return None
+    time = quantity("all_hours", way.hours)
+    if made.kind == "original":
+        casting = length(made.figures["casting_long_mm"], unit)
+        return Saying(
+            f"The original serves: its casting comes out {casting} long.",
+            _clay_words(made, unit) or f"About {time} to fill, taper and wax it.",
         )
-        self.timber = Choice("Timber", [(key, one.name) for key, one in timbers().items()])
-        self.timber.given.connect(lambda key: self._set(timber=key))
-        self.timber.setFixedWidth(150)
-        self._add("wood", Row("Timber", self.timber, "Lime is the default: even, mild, and it carves in every direction"))
-        self.leaves = Segments(
-            [("foam-drawn", "Drawn"), ("foam-burned-out", "Burned out"), ("foam-dug-out", "Dug out")], "Foam"
+    if made.kind in ("printed", "metal"):
+        beds = int(made.figures["beds"])
+        pieces = len(made.prints)
+        where = "one bed" if beds == 1 else f"{number(beds)} beds"
+        what = "One piece fits" if pieces == 1 else f"{number(pieces).capitalize()} pieces fit"
+        after = "with the rubbing" if made.kind == "printed" else "with casting and lapping"
+        return Saying(f"{what} {where}, {time} {after}.", _clay_words(made, unit) or _printed_under(p, unit))
+    count = len(made.layers)
+    pieces = len({one.piece for one in made.layers})
+    if made.kind == "wood":
+        each = f"{number(count).capitalize()} {'board' if count == 1 else 'boards'}"
+        return Saying(
+            f"{each} {'make' if count > 1 else 'makes'} {'the pattern' if pieces == 1 else f'{number(pieces)} pieces'}, about {time} by hand.",
+            "Each saws outside its line and is carved to the next; grain crossed so that it stays flat.",
         )
-        self.leaves.chosen.connect(lambda kind: self.desk.edit(edits.set_pattern_kind, kind))
-        self._add(
-            "foam",
-            Row(
-                "The foam is", self.leaves, "Drawn like wood; left in the sand to burn; or dug out of a mould that hardened"
-            ),
+    each = f"{number(count).capitalize()} {'sheet' if count == 1 else 'sheets'} of foam"
+    return Saying(
+        f"{each}, {quantity('stuff_kg', made.figures['stuff_kg'])}, about {time}.",
+        "Cut by the wire or a router, glued from the joint up.",
+    )
+
+
+def _clay_words(made: Making, unit: str) -> str:
+    """How deep it is pressed, where it is pressed into clay."""
+    if made.clay is None:
+        return ""
+    if min(made.clay.under_mm, made.clay.over_mm) < 0.5:
+        return f"Pressed into clay to its full depth of {length(max(made.clay.under_mm, made.clay.over_mm), unit)}, flat on the joint."
+    return f"Pressed into clay, {length(made.clay.under_mm, unit)} under the joint and {length(made.clay.over_mm, unit)} over it."
+
+
+def _printed_under(p: PatternResult, unit: str) -> str:
+    """What is seen on the bench beside the headline."""
+    made = p.making
+    if p.mount is not None:
+        board = {"boards": "Two boards", "one-side": "One board", "match-plate": "A match plate"}[p.mount.kind]
+        each = "one casting" if p.mount.castings == 1 else f"{number(p.mount.castings)} castings"
+        return f"{board} for a flask of {sizes((*p.mount.flask_mm,), unit)} inside; {each} a mould."
+    if made.kind == "metal":
+        return f"The master carries two contractions, {plain(100 * (p.factor - 1), 2)} % over the part, and stock on its joint."
+    if any(one.part for one in made.prints):
+        return "Cut for the bed, joined and numbered in each cut."
+    if made.hollow:
+        return "Turned over to show the ribs. They print face down, roofed without supports."
+    if any(q.role == "cope-half" for q in p.pieces):
+        fit = "Dowels of different thickness bring the halves together one way only." if p.dowel_mm else "Split face down."
+        return f"Opened like a book. {fit}"
+    return f"{plain(100 * (p.factor - 1), 2)} % over the part, {sizes(p.size_mm, unit)}."
+
+
+def _line(r: Results, unit: str) -> str | None:
+    if r.pattern is None:
+        return None
+    stack = r.pattern.making
+    if stack.kind in ("wood", "foam"):
+        stuff = "board" if stack.kind == "wood" else "sheet"
+        return f"{len(stack.layers)} {stuff}{'s' if len(stack.layers) != 1 else ''}"
+    roles = [piece.role for piece in r.pattern.pieces]
+    if "cope-half" in roles:
+        return "Two halves"
+    more = {
+        "follow-board": "With a follow board",
+        "false-pattern": "With a false pattern",
+        "loose-piece": "With a loose piece",
+    }
+    return more.get(roles[-1], "Whole")
+
+
+def _scene(kind: str, results: Results, paths: dict[str, str], wanted: Shown) -> SceneAsked:
+    packed = paths.get("pattern")
+    return SceneAsked(
+        kind if packed else "parting", paths.get("part"), paths.get("parting"), packed, draw_of(results), apart=wanted.apart
+    )
+
+
+def _points(scene: SceneAsked, results: Results) -> Floats:
+    assert results.part is not None
+    box = box_of(results)
+    low, high = results.part.mesh.bounds
+    halves = results.pattern is not None and any(p.role == "cope-half" for p in results.pattern.pieces)
+    if scene.kind == "pattern" and results.pattern is not None and shows_own(results.pattern):
+        return corners(shown(results.pattern, scene.apart)) @ turn_to_z(np.array(scene.direction))
+    if scene.kind == "pattern" and halves:
+        # the cope half stands opened behind: make room for it, as deep as the part is across
+        size = float(np.linalg.norm(high - low))
+        up = np.array(scene.direction)
+        return np.concatenate([box, box + up * 0.45 * size])
+    if scene.kind == "pattern" and results.pattern is not None:
+        board = next((p for p in results.pattern.pieces if p.role in ("follow-board", "false-pattern")), None)
+        if board is not None:  # it lies to the right of the pattern
+            joint = results.parting.joint if results.parting is not None else None
+            if joint is not None:
+                wide = float(board.laid.size[0]) + 0.1 * float(np.linalg.norm(high - low))
+                deep = float(board.laid.size[1]) / 2.0
+                middle = (low + high) / 2.0 + joint.u * wide
+                return np.concatenate([box, box + joint.u * wide, [middle + joint.v * deep, middle - joint.v * deep]])
+    return box
+
+
+def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+    pattern = results.pattern
+    if pattern is None:
+        return ()
+    if shows_own(pattern):
+        return tuple(_made_tags(results, scene.apart, unit))
+    return tuple(_holes(results, unit)) if any(p.role == "cope-half" for p in pattern.pieces) else ()
+
+
+def _made_tags(results: Results, apart: float, unit: str) -> list[Tag]:
+    """The number and thickness of each layer on its rim, or the name of each print."""
+    if results.pattern is None or results.draw is None:
+        return []
+    turn = turn_to_z(results.draw.direction)
+    tags, named = [], set()
+    for one in shown(results.pattern, apart):
+        text = f"{one.name}  {length(one.thick_mm, unit)}" if one.thick_mm else one.name
+        # several copies of a piece want its name once
+        if one.thick_mm or text not in named:
+            tags.append(Tag(text, point(one.at_mm @ turn)))
+            named.add(text)
+    return tags[:MOST_TAGS]
+
+
+def _holes(results: Results, unit: str) -> list[Tag]:
+    pattern = results.pattern
+    if pattern is None:
+        return []
+    drag = pattern.pieces[1]
+    tags = []
+    dowels = sorted((hole for hole in drag.holes if hole.purpose == "dowel"), key=lambda hole: -hole.radius_mm)
+    for hole, size in zip(dowels, pattern.dowel_mm, strict=False):
+        at = (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2]))
+        tags.append(
+            Tag(f"dowel Ø {plain(from_mm(size, unit), 3 if unit == 'in' else 1)}, {length(hole.depth_mm, unit)} deep", at)
         )
-        self.figures: dict[str, Figure] = {}
-        for name, field, kind, unit, low, high, digits, step, tip in FIGURES:
-            figure = Figure(f" {unit}" if unit else "", low, high, digits, step, tip)
-            figure.given.connect(partial(self._give, field, unit))
-            self.figures[field] = figure
-            self._add(kind, Row(name, figure, tip))
-        self.paper = Segments([("A4", "A4"), ("A3", "A3"), ("letter", "Letter")], "Paper")
-        self.paper.chosen.connect(lambda key: self._set(paper=key))
-        self._paper_row = Row("Templates on", self.paper, "Paper of the templates; they lap by 10 mm")
-        self.body.addWidget(self._paper_row)
-        self.slider = BrassSlider("How far the layers are moved apart")
-        self.slider.set_range(0.0, 1.0)
-        self.slider.show_value(1.0)
-        self.slider.moved.connect(self._spread)
-        self._slider_row = Row("Apart", self.slider, "Opens the stack, layer by layer")
-        self.body.addWidget(self._slider_row)
+    for hole in drag.holes:
+        if hole.purpose == "draw-screw":
+            tags.append(
+                Tag(
+                    f"draw screw {results.job.pattern.screw.removeprefix('insert-')}",
+                    (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2])),
+                )
+            )
+    return tags
 
-    def _add(self, kind: str, row: QWidget) -> None:
-        self._rows[kind].append(row)
-        self.body.addWidget(row)
 
-    # --- edits -------------------------------------------------------------------------------------------------------
-
-    def _way(self, kind: str, _checked: bool = False) -> None:
-        self.desk.edit(pattern_edits.set_way, kind)
-        self.refresh()
-
-    def _set(self, **changes: Any) -> None:
-        if not self._quiet:
-            self.desk.edit(lambda job: pattern_edits.set_making(job, **changes))
-
-    def _give(self, field: str, unit: str, value: float) -> None:
-        stored = round(to_mm(value, self.desk.unit), 4) if unit == "mm" else value
-        self._set(**{field: int(stored) if field == "walls" else stored})
-
-    def _give_bed(self, _value: float) -> None:
-        job = self.desk.job
-        if job is not None:
-            wide, deep = (round(to_mm(one.value(), self.desk.unit), 3) for one in self.bed)
-            self._set(bed_mm=(wide, deep, job.pattern.bed_mm[2]))
-            self.desk.memory.remember_bed((wide, deep, job.pattern.bed_mm[2]))
-
-    def _take_bed(self, key: str) -> None:
-        wide, deep, high = (float(side) for side in key.split("x"))
-        self._set(bed_mm=(wide, deep, high))
-
-    def _toggle(self, make: object, on: bool) -> None:
-        if not self._quiet:
-            self.desk.edit(make, on)
-
-    def _spread(self, value: float) -> None:
-        self.apart = value
-        self.shown.emit()
-
-    def foot_is_ember(self) -> bool:
-        """Writing is what is left to do."""
-        results = self.desk.results()
-        return results is not None and results.pattern is not None
-
-    # --- showing -----------------------------------------------------------------------------------------------------
-
-    def refresh_body(self) -> None:
-        """Shows the pattern."""
-        job, results, unit = self.desk.job, self.desk.results(), self.desk.unit
-        if job is None or results is None:
-            return
-        self._quiet = True
-        self.numbers.setChecked(job.pattern.numbers)
-        self.test_piece.setChecked(job.pattern.test_piece)
-        self.rule.setChecked(job.pattern.rule)
-        self.stl.setChecked(job.pattern.stl)
-        self._quiet = False
-        self.foot.setProperty("kind", "wideember" if results.pattern is not None else "wide")
-        style = self.foot.style()
-        if style is not None:
-            style.unpolish(self.foot)
-            style.polish(self.foot)
-        pattern = results.pattern
-        if pattern is None:
-            return
-        self._show_way(pattern, unit)
-        shaped = results.parting is not None and not results.parting.joint.level
-        halves = any(piece.role == "cope-half" for piece in pattern.pieces) and not shaped
-        draws = results.metal is not None and results.metal.pattern.draws
-        screwed = draws and not shaped
-        self.joinery.show_pattern(job.pattern, pattern, halves, screwed, unit)
-        self.numbers.setVisible(halves)
-        self.test_piece.setVisible(pattern.making.kind == "printed")
-        self.rule.setVisible(pattern.making.kind not in ("", "original"))
-        self.mounting.show_pattern(job.pattern, pattern, screwed, unit)
-        self._show_pieces(unit)
-        self._show_files(unit)
-
-    def _show_way(self, pattern: PatternResult, unit: str) -> None:
-        job, making = self.desk.job, pattern.making
-        if job is None:
-            return
-        self._ways.setVisible(bool(making.ways))
-        known = {way.kind: way for way in making.ways[:MOST_WAYS]}
-        for kind, tile in self.tiles.items():
-            tile.setVisible(kind in known)
-            tile.show_way(known.get(kind), kind == making.kind, unit)
-        printed = making.kind in PRINTED
-        of = {
-            "printed": printed,
-            "hollow": making.kind == "printed" and job.pattern.hollow,
-            "clay": making.clay is not None,
-        }
-        for kind, rows in self._rows.items():
-            for row in rows:
-                row.setVisible(of.get(kind, kind == making.kind))
-        self._show_printer(job.pattern, making, printed)
-        self._paper_row.setVisible(making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None)
-        self._slider_row.setVisible(
-            bool(making.layers) or pattern.mount is not None or any(one.part for one in making.prints)
+def _chips(results: Results, unit: str, wanted: Shown) -> tuple[Chip, ...]:
+    if results.pattern is None:
+        return ()
+    making = results.pattern.making
+    if shows_own(results.pattern):
+        stuff = {"wood": ("timber", "Boards"), "foam": ("foam", "Foam sheets")}.get(
+            making.kind, ("steelFlat", "Pattern" if results.pattern.mount is not None else "Parts for the bed")
         )
-        for figure, side in zip(self.bed, job.pattern.bed_mm[:2], strict=True):
-            figure.setSuffix(f" {unit}")
-            figure.show_value(from_mm(side, unit))
-        self.timber.show_choice(job.pattern.timber)
-        self.leaves.show_choice(job.method.pattern)
-        self.paper.show_choice(job.pattern.paper)
-        usual = {
-            "lap_mm": making.figures.get("lap_mm", 0.0), "wall_mm": limits()["hollow_wall"].value, "layer_mm": making.figures.get("layer_mm", 0.2),
-        }  # fmt: skip
-        for _, field, _, kind, *_ in FIGURES:
-            own = getattr(job.pattern, field)
-            value = float(usual[field] if own is None else own)
-            if kind == "mm":
-                self.figures[field].setSuffix(f" {unit}")
-                self.figures[field].setDecimals(3 if unit == "in" else 2 if field == "layer_mm" else 1)
-                value = from_mm(value, unit)
-            self.figures[field].show_value(value)
-
-    def _show_printer(self, choices: PatternChoices, making: Making, printed: bool) -> None:
-        beds = self.desk.memory.values.beds
-        self._beds_row.setVisible(printed and len(beds) > 1)
-        if self.beds.count() != len(beds):
-            self.beds.clear()
-            for bed in beds:
-                text = "x".join(plain(side, 1) for side in bed)
-                self.beds.addItem(text.replace("x", " × "), text)
-        self.beds.show_choice("x".join(plain(side, 1) for side in choices.bed_mm))
-        self._cut_row.setVisible(printed and any(one.part for one in making.prints))
-        self.bed_joint.show_choice(choices.bed_joint)
-        self.hollow.setVisible(making.kind == "printed")
-        self._quiet = True
-        self.hollow.setChecked(choices.hollow)
-        self.back.setChecked(choices.back)
-        self._quiet = False
-        if making.clay is not None:
-            self.funnel.show_value((making.clay.way_deg + 180.0) % 360.0 - 180.0)
-
-    def _show_pieces(self, unit: str) -> None:
-        results = self.desk.results()
-        pattern = None if results is None else results.pattern
-        if pattern is None:
-            return
-        making = pattern.making
-        if making.kind in ("wood", "foam"):
-            self._pieces_head.setText("Cut list, planed" if making.kind == "wood" else "Cut list")
-            digits = 2 if unit == "in" else 1
-            rows = [
-                (_short(one.name), " × ".join(plain(from_mm(v, unit), digits) for v in (one.long_mm, one.wide_mm, one.thick_mm))
-                 + (f" {one.grain}" if making.kind == "wood" else ""))
-                for one in making.blanks
-            ]  # fmt: skip
-            if making.boards:
-                rows.append(("Boards at hand" if making.kind == "wood" else "Sheets at hand", plain(making.boards, 0)))
-        else:
-            self._pieces_head.setText("Pieces")
-            rows = [(piece.name, volume(piece.volume_mm3, unit)) for piece in pattern.pieces]
-        if pattern.dowel_mm:
-            rows.append(("Dowels", " and ".join(f"Ø {plain(size, 1)}" for size in pattern.dowel_mm) + " mm"))
-        reach = deepest(pattern)
-        if reach:
-            rows.append(("Dowel reaches in", length(reach, unit)))
-        self.pieces.show_rows(rows)
-
-    def _show_files(self, unit: str) -> None:
-        job, results = self.desk.job, self.desk.results()
-        pattern = None if results is None else results.pattern
-        if job is None or results is None or pattern is None:
-            return
-        suffixes = ("3mf", "stl") if job.pattern.stl else ("3mf",)
-        files: list[tuple[str, str]] = []
-        for one in model_files(results):
-            size = "to try in the sand"
-            if one.mesh is not None:
-                size = " × ".join(plain(from_mm(float(v), unit), 2 if unit == "in" else 1) for v in one.mesh.size)
-            files += [(f"{one.stem}.{suffix}", size) for suffix in suffixes]
-        cores, cored = results.cores, 0
-        for number, core in enumerate(() if cores is None else cores.cores, 1):
-            stem = "core" if cores is not None and len(cores.cores) == 1 else f"core-{number}"
-            count = 1 + sum(len(box.parts) for box in core.boxes)
-            files.append((f"{stem}*.{'3mf, stl' if job.pattern.stl else '3mf'}", f"{count * len(suffixes)} files"))
-            cored += count * len(suffixes) - 1
-        files += [(paper.file, paper.about) for paper in paper_files(results)]
-        files.append(("manifest.json", "the list"))
-        # the files of a core stand in one line
-        self._count = len(files) + cored
-        self.files.show_rows(files)
-
-    def _refresh_foot(self, opened: int) -> None:
-        results = self.desk.results()
-        ready = results is not None and results.pattern is not None
-        count = self._count
-        self.foot.setEnabled(ready)
-        self.foot.setText(f"Write {count} files" if ready else "Nothing to write yet")
-
-    def act(self) -> None:
-        """Asks for a folder and writes."""
-        self.write.emit()
+        board = (Chip("timber", "Mounting board"),) if results.pattern.mount is not None and making.kind != "wood" else ()
+        grain = (Chip("grain", "Way of the grain"),) if making.kind == "wood" else ()
+        return (Chip(*stuff), *grain, *board)
+    roles = [piece.role for piece in results.pattern.pieces]
+    cut = "Split face and holes" if "cope-half" in roles else "Hole for the draw screw"
+    cut = {"follow-board": "Follow board", "false-pattern": "Cut face", "loose-piece": "Cut faces and pin"}.get(
+        roles[-1], cut
+    )
+    return (Chip("steelFlat", "Faces of the part"), Chip("timber", cut))
 
 
-def _short(name: str) -> str:
-    """A line of the cut list in a few letters: the half and the number of the board."""
-    piece, _, rest = name.partition(", ")
-    half = {"Cope half": "Cope", "Drag half": "Drag"}.get(piece, "")
-    rest = rest.replace(", part ", ".")
-    return f"{half} {rest.removeprefix('board ').removeprefix('sheet ')}" if half else rest.capitalize()
+def _strip(results: Results) -> Strip:
+    return "making" if results.pattern is not None and results.pattern.making.kind else "section"
 
 
-def usual_folder(job_name: str, near: Path) -> Path:
-    """Where a build goes unless the user says otherwise."""
-    word = "".join(letter if letter.isalnum() else "-" for letter in job_name.lower()).strip("-")
-    return near / f"{word or 'pattern'}-build"
+VIEW = StopView(
+    "How it is made, and what to write.", "What to write", PatternCard, _pattern, _line, "pattern", _scene, _points, _tags, _chips,
+    strip=_strip, cut=lambda asked: replace(plain_cut(asked), pattern=True),
+)  # fmt: skip

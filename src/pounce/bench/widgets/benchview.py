@@ -19,8 +19,8 @@ from PyQt6.QtWidgets import QWidget
 
 from pounce.base.units import degrees, length
 from pounce.bench.look.tokens import colour, font
-from pounce.bench.sayings import Saying
 from pounce.bench.section.sketch import Lifted
+from pounce.bench.stops.view import Saying
 from pounce.bench.view3d.asks import SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera, fitted
 from pounce.bench.view3d.client import RenderClient

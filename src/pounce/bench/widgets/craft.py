@@ -4,12 +4,14 @@ from importlib import resources
 
 from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
-from pounce.bench.sayings import TITLES
+from pounce.bench.stops.view import title_of, view_of
 from pounce.bench.widgets.parts import button
 
 
 def craft_text(stop: str) -> str:
     """The page of a stop, as Markdown."""
+    if view_of(stop).craft:
+        return view_of(stop).craft
     return (resources.files("pounce.bench") / "craft" / f"{stop}.md").read_text(encoding="utf-8")
 
 
@@ -18,7 +20,7 @@ class CraftPage(QDialog):
 
     def __init__(self, stop: str, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle(f"The craft behind {TITLES[stop][0]}")
+        self.setWindowTitle(f"The craft behind {title_of(stop)}")
         self.resize(620, 560)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 14, 14, 14)

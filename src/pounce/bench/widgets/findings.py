@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidg
 from pounce.base.finding import Finding, Remedy, filled
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.tokens import colour
-from pounce.bench.sayings import mark_of
+from pounce.bench.stops.words import mark_of
 from pounce.bench.widgets.parts import button, emptied, label, line
 from pounce.metals.tables import sources
 

@@ -9,9 +9,10 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QVBoxLayout, QWidget
 from pounce.bench.desk import Desk
 from pounce.bench.look.marks import ring
 from pounce.bench.look.tokens import PITCH, ROUTE, colour, font
-from pounce.bench.sayings import FIRST_LINES, TITLES, route_line, route_state
+from pounce.bench.sayings import route_line, route_state
+from pounce.bench.stops.view import title_of, view_of
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
-from pounce.route.keys import STOPS
+from pounce.route.stops import ids
 
 
 class StopButton(QAbstractButton):
@@ -21,12 +22,12 @@ class StopButton(QAbstractButton):
         super().__init__()
         self.stop = stop
         self._first, self._last = first, last
-        self._said, self._state, self._count, self._known = FIRST_LINES[stop], "open", 0, False
+        self._said, self._state, self._count, self._known = view_of(stop).first_line, "open", 0, False
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setFixedHeight(PITCH)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setText(TITLES[stop][0])
+        self.setText(title_of(stop))
 
     def sizeHint(self) -> QSize:
         """As wide as the route."""
@@ -101,8 +102,8 @@ class Route(Panel):
         layout.setContentsMargins(0, 6, 0, 8)
         layout.setSpacing(0)
         self.buttons: dict[str, StopButton] = {}
-        for index, stop in enumerate(STOPS):
-            one = StopButton(stop, index == 0, index == len(STOPS) - 1)
+        for index, stop in enumerate(ids()):
+            one = StopButton(stop, index == 0, index == len(ids()) - 1)
             one.clicked.connect(lambda _=False, stop=stop: self.went.emit(stop))
             self.buttons[stop] = one
             layout.addWidget(one)

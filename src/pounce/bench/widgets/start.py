@@ -19,7 +19,7 @@ from pounce.bench.look.marks import draw_mark, ring
 from pounce.bench.look.tokens import CARD, colour, font
 from pounce.bench.pictures import shelf_picture
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
-from pounce.route.keys import STOPS
+from pounce.route.stops import ids
 
 
 class DropArea(QWidget):
@@ -241,7 +241,7 @@ class StartCard(Panel):
         layout.addWidget(self._hints)
         layout.addWidget(label("Good to know", "section"))
         for name, key in (
-            ("Turn the view", "drag, arrows"), ("Slide the view", "Shift + drag"), ("Go to a stop", f"1 to {len(STOPS)}"),
+            ("Turn the view", "drag, arrows"), ("Slide the view", "Shift + drag"), ("Go to a stop", f"1 to {len(ids())}"),
             ("Every action by name", "Ctrl+K"), ("The craft behind a stop", "F1"),
         ):  # fmt: skip
             row = QHBoxLayout()

@@ -6,11 +6,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 from pounce.base.finding import Finding
 from pounce.bench.desk import Desk
 from pounce.bench.look.tokens import CARD
-from pounce.bench.sayings import TITLES
+from pounce.bench.stops.view import Shown, title_of, view_of
+from pounce.bench.view3d.asks import Spot
 from pounce.bench.widgets.findings import Findings
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
 from pounce.job import edits
-from pounce.route.keys import STOPS
+from pounce.route.stops import ids
 
 
 class Card(Panel):
@@ -19,6 +20,12 @@ class Card(Panel):
     lit = pyqtSignal(int)
     show_place = pyqtSignal(object)
     go = pyqtSignal(str)
+    # what only some cards tell: the draw to be tilted, the cope lifted, a line pointed at, another way of showing, files wanted
+    tilt = pyqtSignal(float, float)
+    lifted = pyqtSignal(object)
+    pointed = pyqtSignal(int)
+    shown = pyqtSignal()
+    write = pyqtSignal()
 
     stop = ""
 
@@ -29,7 +36,7 @@ class Card(Panel):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(16, 12, 12, 14)
         outer.setSpacing(6)
-        title, under = TITLES[self.stop]
+        title, under = title_of(self.stop), view_of(self.stop).under
         head = QVBoxLayout()
         head.setSpacing(0)
         head.addWidget(label(title, "title"))
@@ -72,8 +79,41 @@ class Card(Panel):
             return
         self.refresh_body()
         found = self.shown_findings()
-        self.findings.show_findings(found, self.stop == "draw", self.desk.unit, not self.foot_is_ember())
+        self.findings.show_findings(found, view_of(self.stop).numbered, self.desk.unit, not self.foot_is_ember())
         self._refresh_foot(sum(not finding.settled for finding in found))
+
+    # --- what a stop may take up; most do not ----------------------------------------------------------------------
+
+    def scene_shown(self) -> Shown:
+        """How its scene is wanted."""
+        return Shown()
+
+    def leave(self) -> None:
+        """Another stop is visited."""
+
+    def light(self, region: int) -> None:
+        """Lights what belongs to a region."""
+        self.findings.light(region)
+
+    def point_at(self, spot: Spot | None) -> None:
+        """A place on the bench was clicked."""
+
+    def name_of(self, region: int) -> str:
+        """What lies under the pointer, in words."""
+        return ""
+
+    def move_joint(self, by_mm: float) -> None:
+        """The joint's handle was moved along the draw."""
+
+    def play(self) -> None:
+        """Plays what it can play."""
+
+    def set_lift(self, lift_mm: float) -> None:
+        """The cope at this lift."""
+
+    def most(self) -> float:
+        """The greatest lift, mm."""
+        return 0.0
 
     def foot_is_ember(self) -> bool:
         """Whether the wide button is the thing to do now."""
@@ -82,12 +122,16 @@ class Card(Panel):
     def _refresh_foot(self, opened: int) -> None:
         job = self.desk.job
         settled = job is not None and self.stop in job.settled
-        following = STOPS[(STOPS.index(self.stop) + 1) % len(STOPS)]
+        following = self._following()
         if settled or not opened:
-            text = f"Go to {TITLES[following][0]}"
+            text = f"Go to {title_of(following)}"
         else:
-            text = f"Settle {TITLES[self.stop][0]} with {opened} {'finding' if opened == 1 else 'findings'} open"
+            text = f"Settle {title_of(self.stop)} with {opened} {'finding' if opened == 1 else 'findings'} open"
         self.foot.setText(text)
+
+    def _following(self) -> str:
+        route = ids()
+        return route[(route.index(self.stop) + 1) % len(route)]
 
     def act(self) -> None:
         """The wide button: settle this stop and go on."""
@@ -97,7 +141,7 @@ class Card(Panel):
         opened = any(not finding.settled for finding in self.shown_findings())
         if opened and self.stop not in job.settled:
             self.desk.edit(edits.set_settled, self.stop, True)
-        self.go.emit(STOPS[(STOPS.index(self.stop) + 1) % len(STOPS)])
+        self.go.emit(self._following())
 
 
 class FigureTable(QWidget):

@@ -1,0 +1,88 @@
+"""What the sub-commands of the stops say in words, each from its own plain values."""
+
+from collections.abc import Callable
+from typing import Any, Final
+
+from rich.console import Console
+from rich.table import Table
+
+from pounce.base.units import length, mass, quantity, sizes, volume
+
+Say = Callable[[Console, dict[str, Any]], None]
+
+
+def say_findings(console: Console, content: dict[str, Any]) -> None:
+    """Every finding with its place, and what cures it under it."""
+    for finding in content["findings"]:
+        at = finding.get("at_mm")
+        place = "" if at is None else f"  at {', '.join(f'{value:.4g}' for value in at)}"
+        console.print(f"  {finding['severity']:5} {finding['text']}{place}", soft_wrap=True, markup=False)
+        cures = " · ".join(one["text"] for one in finding.get("remedies", ()))
+        if cures:
+            console.print(f"        {cures}", soft_wrap=True, markup=False)
+
+
+def say_nothing(console: Console, content: dict[str, Any]) -> None:
+    """For a stop that has nothing to say but its findings."""
+
+
+def say_stock(console: Console, content: dict[str, Any]) -> None:
+    """Lines, dimensions, weights."""
+    for line in content["lines"]:
+        more = volume(line["added_mm3"] - line["taken_mm3"])
+        console.print(f"[bold]{line['name']}[/bold]  {line['about']}  {more}", soft_wrap=True)
+        if line["trouble"]:
+            console.print(f"  {line['trouble']}", soft_wrap=True, markup=False)
+    table = Table(box=None, pad_edge=False)
+    for name in ("", "wanted", "pattern", "casting", "tolerance"):
+        table.add_column(name, justify="left" if not name else "right")
+    for row in content["dimensions"]:
+        spread = "" if row["tolerance_mm"] is None else f"± {row['tolerance_mm'] / 2.0:.2f}"
+        cells = [f"{row[key]:.2f}" for key in ("wanted_mm", "pattern_mm", "casting_mm")]
+        table.add_row(row["name"], *cells, spread)
+    console.print(table)
+    console.print(
+        f"part {volume(content['finished']['volume_mm3'])}, {mass(content['finished']['mass_kg'])}; "
+        f"as cast {volume(content['cast']['volume_mm3'])}, {mass(content['cast']['mass_kg'])}"
+    )
+
+
+def say_cores(console: Console, content: dict[str, Any]) -> None:
+    """Hollows to decide on, and every core with its prints and boxes."""
+    for offer in content["offers"]:
+        if not offer["make"]:
+            at = ",".join(f"{value:g}" for value in offer["at_mm"])
+            console.print(f"{offer['name']}  {volume(offer['volume_mm3'])}, {offer['why']}: --core {at}", soft_wrap=True)
+    for one in content["cores"]:
+        console.print(
+            f"[bold]{one['name']}[/bold]  {volume(one['volume_mm3'])}, {mass(one['sand_kg'])} of sand", soft_wrap=True
+        )
+        for p in one["prints"]:
+            keyed = ", keyed" if p["keyed"] else ""
+            console.print(
+                f"  {p['kind']} print {length(p['length_mm'])}, clearance {length(p['clearance_mm'], digits=2)}{keyed}"
+            )
+        for box in one["boxes"]:
+            console.print(f"  box {sizes(tuple(box['size_mm']))}: {', '.join(box['parts']).lower()}")
+
+
+def say_making(console: Console, content: dict[str, Any]) -> None:
+    """The ways held side by side, prints, the cut list, the steps."""
+    for way in content["ways"]:
+        mark = "[bold]" if way["way"] == content["way"] else "[dim]"
+        console.print(
+            f"{mark}{way['way']}[/]  {quantity('all_hours', way['hours'])}, {way['takes']}. {way['minds']}", soft_wrap=True
+        )
+    for one in content["prints"]:
+        console.print(
+            f"  {one['name']}  {sizes(tuple(one['size_mm']))}, bed {one['bed']}, {quantity('print_hours', one['minutes'] / 60.0)}"
+        )
+    for one in content["cut_list"]:
+        console.print(
+            f"  {one['name']}  {sizes((one['long_mm'], one['wide_mm'], one['thick_mm']))} {one['grain']}", soft_wrap=True
+        )
+    for nth, step in enumerate(content["steps"], 1):
+        console.print(f"  {nth}  {step}", soft_wrap=True)
+
+
+SAYS: Final[dict[str, Say]] = {"stock": say_stock, "cores": say_cores, "pattern": say_making}

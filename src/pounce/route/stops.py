@@ -1,0 +1,213 @@
+"""The stops of the route, one record each: keys, pipeline, check, build, sheet, command and bench are loops over them.
+
+A stop's room holds its work and its values; its record says what it needs, what it hangs on and what it shows. Rooms are loaded when a stop is run:
+the window reads these records and loads none of them.
+"""
+
+import importlib
+import os
+from functools import cache
+from typing import Final
+
+import msgspec
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Finding
+from pounce.cores import VERSION as CORES_VERSION
+from pounce.cores.values import CoresResult
+from pounce.draw import VERSION as DRAW_VERSION
+from pounce.draw.values import DrawResult
+from pounce.job.job import Job
+from pounce.metals import method as method_stop
+from pounce.metals.method import Method
+from pounce.part import VERSION as PART_VERSION
+from pounce.part.model import PartResult
+from pounce.part.words import wall_findings, weight_findings
+from pounce.parting import VERSION as PARTING_VERSION
+from pounce.parting.values import PartingResult
+from pounce.pattern import VERSION as PATTERN_VERSION
+from pounce.pattern.values import PatternResult
+from pounce.route import cores as cores_said
+from pounce.route import making as making_said
+from pounce.route import moulding as said
+from pounce.route import stock as stock_said
+from pounce.route.cored import less_cored
+from pounce.route.papers import cores_papers, parting_papers, pattern_papers, stock_papers
+from pounce.route.results import Given, Results, Stop
+from pounce.stock import VERSION as STOCK_VERSION
+from pounce.stock.values import Cored, StockResult
+
+# Further stops, by the names of their records: ``module:NAME``, several parted by commas.
+MORE: Final = "POUNCE_STOPS"
+
+
+def _run_part(given: Given) -> PartResult:
+    from pounce.part.stop import part_stop  # noqa: PLC0415  a room is loaded when it works
+
+    if given.model is None:
+        raise UserFault("There is no part yet.", "Open a model first.")
+    return part_stop(given.job.part, given.model, given.tick)
+
+
+def _part_findings(results: Results) -> tuple[Finding, ...]:
+    if results.part is None:
+        return ()
+    walls = [] if results.metal is None else wall_findings(results.part, results.metal)
+    walls += [] if results.metal is None else weight_findings(results.part, results.job.part, results.metal)
+    return tuple(sorted([*results.part.findings, *walls], key=lambda finding: finding.settled))
+
+
+PART: Final = Stop[PartResult](
+    "part", "Part", PART_VERSION, (), (),
+    # what the scale says is held beside the part and changes nothing of it
+    reads=lambda job: (msgspec.structs.replace(job.part, scale_kg=None, scale_metal=None),),
+    run=_run_part, findings=_part_findings, check=said.part_keys, view="pounce.bench.stops.part:VIEW",
+)  # fmt: skip
+
+METAL: Final = Stop[Method](
+    "metal", "Metal", method_stop.VERSION, (), (), reads=lambda job: (job.method,), run=lambda given: method_stop.resolve(given.job.method),
+    findings=lambda results: () if results.metal is None else results.metal.findings, check=said.metal_keys, without_model=True,
+    view="pounce.bench.stops.metal:VIEW",
+)  # fmt: skip
+
+
+def _run_draw(given: Given) -> DrawResult:
+    from pounce.draw.stop import draw_stop  # noqa: PLC0415  a room is loaded when it works
+
+    return draw_stop(given.job.draw, given.results.need(PART), given.tick)
+
+
+DRAW: Final = Stop[DrawResult](
+    "draw", "Draw", DRAW_VERSION, (PART,), (PART,), reads=lambda job: (job.draw,), run=_run_draw,
+    findings=lambda results: () if results.parting is None else less_cored(results.parting.draw_findings, results),
+    check=said.draw_keys, view="pounce.bench.stops.draw:VIEW",
+)  # fmt: skip
+
+
+def _run_parting(given: Given) -> PartingResult:
+    from pounce.parting.stop import parting_stop  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return parting_stop(given.job.parting, r.need(PART), r.need(METAL), r.need(DRAW), given.tick)
+
+
+def _read_by_parting(job: Job) -> tuple[object, ...]:
+    """Of the method only what the joint hangs on: another metal leaves it where it is."""
+    try:
+        draft = method_stop.resolve(job.method).required_draft_deg
+    except UserFault:
+        draft = -1.0
+    return job.parting, draft, job.method.draft_deg is None, job.method.pattern, job.method.mould
+
+
+PARTING: Final = Stop[PartingResult](
+    "parting", "Parting", PARTING_VERSION, (PART, METAL, DRAW), (DRAW, PART), reads=_read_by_parting, run=_run_parting,
+    findings=lambda results: () if results.parting is None else less_cored(results.parting.findings, results),
+    check=said.parting_keys, papers=parting_papers, view="pounce.bench.stops.parting:VIEW",
+)  # fmt: skip
+
+
+def cored(job: Job) -> Cored:
+    """What cores were asked for: Stock casts their hollows solid while it leans the walls."""
+    asked = [one.at_mm for one in job.cores.hollows if one.make == "core"]
+    wished = [one.at_mm for one in job.parting.wishes if one.kind == "core"]
+    kept = [one.at_mm for one in job.cores.hollows if one.make != "core"]
+    return Cored(tuple(asked + wished), job.cores.every, tuple(kept))
+
+
+def _run_stock(given: Given) -> StockResult:
+    from pounce.stock.stop import stock_stop  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return stock_stop(
+        given.job.stock, r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.tick, cored(given.job)
+    )
+
+
+STOCK: Final = Stop[StockResult](
+    "stock", "Stock", STOCK_VERSION, (PART, METAL, DRAW, PARTING), (PARTING, METAL), reads=lambda job: (job.stock, cored(job)), run=_run_stock,
+    findings=lambda results: () if results.stock is None else results.stock.findings,
+    check=lambda results, model: {"stock": stock_said.stock_summary(results)}, keys=stock_said.stock_keys,
+    help="Add stock, draft, fillets and the rest, and measure what comes out.", papers=stock_papers, view="pounce.bench.stops.stock:VIEW",
+)  # fmt: skip
+
+
+def _run_cores(given: Given) -> CoresResult:
+    from pounce.cores.stop import cores_stop  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return cores_stop(
+        given.job.cores, r.need(STOCK), r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.tick
+    )
+
+
+CORES: Final = Stop[CoresResult](
+    "cores", "Cores", CORES_VERSION, (PART, METAL, DRAW, PARTING, STOCK), (STOCK,), reads=lambda job: (job.cores,), run=_run_cores,
+    findings=lambda results: () if results.cores is None else results.cores.findings,
+    check=lambda results, model: {"cores": cores_said.cores_summary(results)}, keys=cores_said.cores_keys,
+    help="Find hollows, make cores with prints and boxes, and check what bears on them.", papers=cores_papers, view="pounce.bench.stops.cores:VIEW",
+)  # fmt: skip
+
+
+def _run_pattern(given: Given) -> PatternResult:
+    from pounce.pattern.stop import pattern_stop  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return pattern_stop(
+        given.job.pattern,
+        r.need(STOCK),
+        r.need(CORES),
+        r.need(PART),
+        r.need(METAL),
+        r.need(DRAW),
+        r.need(PARTING),
+        given.tick,
+    )
+
+
+def _read_by_pattern(job: Job) -> tuple[object, ...]:
+    try:
+        splits = method_stop.resolve(job.method).pattern.splits
+    except UserFault:
+        splits = False
+    return job.pattern, splits
+
+
+PATTERN: Final = Stop[PatternResult](
+    "pattern", "Pattern", PATTERN_VERSION, (PART, METAL, DRAW, PARTING, STOCK, CORES), (CORES,), reads=_read_by_pattern, run=_run_pattern,
+    findings=lambda results: () if results.pattern is None else results.pattern.findings,
+    check=lambda results, model: {"make": making_said.making_summary(results)}, keys=making_said.making_keys, command="make",
+    help="Hold the ways of making the pattern side by side: prints on the bed, boards to cut, sheets of foam.", papers=pattern_papers,
+    view="pounce.bench.stops.pattern:VIEW",
+)  # fmt: skip
+
+STOPS: Final[tuple[Stop[object], ...]] = (PART, METAL, DRAW, PARTING, STOCK, CORES, PATTERN)
+
+
+def stops() -> tuple[Stop[object], ...]:
+    """All stops in the order of the route, those named in the environment last."""
+    return STOPS + _more(os.environ.get(MORE, ""))
+
+
+@cache
+def _more(names: str) -> tuple[Stop[object], ...]:
+    found = []
+    for name in filter(None, names.split(",")):
+        module, _, record = name.partition(":")
+        made = getattr(importlib.import_module(module), record)
+        assert isinstance(made, Stop), f"{name} is no stop"
+        found.append(made)
+    return tuple(found)
+
+
+def ids() -> tuple[str, ...]:
+    """The ids of all stops in the order of the route."""
+    return tuple(stop.id for stop in stops())
+
+
+def stop_of(stop_id: str) -> Stop[object]:
+    """The stop with this id. KeyError without one."""
+    for one in stops():
+        if one.id == stop_id:
+            return one
+    raise KeyError(stop_id)
