@@ -215,7 +215,6 @@ def test_the_bench_names_what_is_under_the_pointer_and_the_section_shows_bands(
     QApplication.processEvents()
     assert line == 0 and len(rings) >= 1
     card.view.button("before").click()
-    QApplication.processEvents()
     assert window.bench._scene.kind == "part"
     card.view.button("after").click()
     assert window.bench._scene.kind == "stock"

@@ -146,7 +146,7 @@ class Window(QMainWindow):
         bench.name_of = lambda region: self.cards[self.stop].name_of(region)
         for card in self.cards.values():
             for signal, slot in ((card.lit, self.light), (card.pointed, self.light), (card.show_place, self._show_place), (card.go, self.go),
-                                 (card.tilt, self.tilting.a_little), (card.shown, self.refresh_soon), (card.write, self.filing.ask_build)):  # fmt: skip
+                                 (card.tilt, self.tilting.a_little), (card.shown, self.refresh), (card.write, self.filing.ask_build)):  # fmt: skip
                 signal.connect(slot)
             card.lifted.connect(lambda lifted, card=card: self.trial.show(card, lifted))
 

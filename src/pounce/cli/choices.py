@@ -7,6 +7,8 @@ from typing import Annotated, Any
 
 import typer
 
+from pounce.route.stops import stops
+
 Words = dict[str, str | float | tuple[str, ...] | None]
 
 _TEXT, _NUMBER, _MANY = str | None, float | None, list[str] | None
@@ -37,6 +39,15 @@ OPTIONS: dict[str, tuple[Any, str, str]] = {
 }  # fmt: skip
 
 
+def options() -> dict[str, tuple[Any, str, str]]:
+    """All choices, those of further stops made from their tables."""
+    more = {
+        f"{stop.id}_{one.key}": (_NUMBER, f"--{stop.id}-{one.key}", f"{one.help} {one.low:g} to {one.high:g} {one.unit}, usually {one.usual:g}.")
+        for stop in stops() for one in stop.choices
+    }  # fmt: skip
+    return OPTIONS | more
+
+
 def with_choices(run: Callable[..., None]) -> Callable[..., None]:
     """A sub-command that takes all the choices; ``run`` gets them as ``words``."""
     own = inspect.signature(run)
@@ -45,7 +56,7 @@ def with_choices(run: Callable[..., None]) -> Callable[..., None]:
         inspect.Parameter(
             name, inspect.Parameter.KEYWORD_ONLY, default=None, annotation=Annotated[kind, typer.Option(option, help=said)]
         )
-        for name, (kind, option, said) in OPTIONS.items()
+        for name, (kind, option, said) in options().items()
     ]
     # keyword-only ones come last
     kept = [
@@ -56,7 +67,7 @@ def with_choices(run: Callable[..., None]) -> Callable[..., None]:
     @wraps(run)
     def chosen(**given: Any) -> None:
         words: Words = {}
-        for name in OPTIONS:
+        for name in options():
             value = given.pop(name)
             words[name] = tuple(value) if isinstance(value, list) else value
         run(**given, words=words)

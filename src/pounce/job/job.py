@@ -12,7 +12,7 @@ from pounce.stock.values import StockChoices
 
 
 class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """All choices of a job, one field a stop. ``settled`` names the stops the user has looked at and settled."""
+    """All choices of a job, one field a stop. ``more`` figures of further stops by their ids; ``settled`` names the stops the user has looked at and settled."""
 
     name: str = "New job"
     part: PartChoices = PartChoices()
@@ -22,4 +22,5 @@ class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     stock: StockChoices = StockChoices()
     cores: CoreChoices = CoreChoices()
     pattern: PatternChoices = PatternChoices()
+    more: dict[str, dict[str, float]] = {}
     settled: tuple[str, ...] = ()

@@ -9,6 +9,7 @@ from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, silent
 from pounce.cores.parse import with_words
 from pounce.job import edits, file
+from pounce.job.choice import set_figure
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.job.pattern_edits import set_making, with_word
@@ -19,6 +20,7 @@ from pounce.part.measured import measured_model
 from pounce.part.measures import Measures
 from pounce.part.model import Model
 from pounce.part.reading import read_model
+from pounce.route.stops import stops
 from pounce.stock.parse import parse_addition
 
 SUFFIX = ".pounce"
@@ -57,11 +59,15 @@ def with_model(job: Job, model: Model) -> Job:
 
 def chosen(job: Job, words: Mapping[str, str | float | tuple[str, ...] | None]) -> Job:
     """The job with the choices given as words on the command line; UserFault for one that makes no sense."""
+    figures = {f"{stop.id}_{choice.key}": (stop.id, choice) for stop in stops() for choice in stop.choices}
     for name, value in words.items():
         if value is None:
             continue
         for one in value if isinstance(value, tuple) else (value,):
-            job = _MANY[name](job, str(one)) if name in _MANY else _EDITS[name](job, str(one)).job
+            if name in figures:
+                job = set_figure(job, *figures[name], float(one)).job
+            else:
+                job = _MANY[name](job, str(one)) if name in _MANY else _EDITS[name](job, str(one)).job
     return job
 
 

@@ -52,6 +52,11 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             findings=tuple(f for stop in stops() for f in stop.findings(results)),
             sand=sand_of(results.need(METAL), results),
             unit=unit,
+            more=tuple(
+                (stop.title, stop.sheet(results, unit))
+                for stop in stops()
+                if results.get(stop) is not None and stop.sheet(results, unit)
+            ),
         ),
         results.job.pattern.paper,
     )

@@ -9,6 +9,7 @@ from pounce.base.finding import Finding, filled
 from pounce.base.tick import Tick
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
+from pounce.job.choice import Choice
 from pounce.job.job import Job
 from pounce.metals import tables
 from pounce.metals.margins import SandRound, sand_round
@@ -50,7 +51,8 @@ class Stop(Generic[R_co]):
 
     ``title`` as it is called; ``version`` raised when its results change; ``needs`` the stops whose results it takes; ``keyed_by`` those of them whose keys
     its own hangs on, with what ``reads`` takes from the job; ``run`` works it; ``findings`` what it has to say; ``check`` its keys in a check;
-    ``keys`` all of it as plain values with their schema, None where it has no sub-command; ``help`` of that; ``papers`` the pages it has in a build;
+    ``keys`` all of it as plain values with their schema, None where it has no sub-command; ``help`` of that; ``papers`` the pages it has in a build; ``choices`` figures that card, command and job file take
+    for it;
     ``sheet`` its rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model`` whether it works before there is a part.
     """
 
@@ -67,6 +69,7 @@ class Stop(Generic[R_co]):
     help: str = ""
     command: str = ""
     papers: "Callable[[Results], tuple[PaperFile, ...]]" = lambda results: ()
+    choices: tuple[Choice, ...] = ()
     sheet: "Callable[[Results, str], tuple[tuple[str, str], ...]]" = lambda results, unit: ()
     view: str = ""
     without_model: bool = False

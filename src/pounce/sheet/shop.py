@@ -37,7 +37,7 @@ from pounce.sheet.drawing import (
     sketch,
 )  # fmt: skip
 from pounce.sheet.makingpage import making_page
-from pounce.sheet.rows import high, wide
+from pounce.sheet.rows import heading, high, row, wide
 from pounce.sheet.stockpage import stock_page
 from pounce.solid.frame import across, axis_name
 from pounce.solid.picture import render, standing_view
@@ -66,6 +66,7 @@ class Content:
     findings: tuple[Finding, ...]
     sand: SandRound
     unit: str
+    more: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
 
 
 def shop_sheet(content: Content, paper: str = "A4") -> bytes:
@@ -101,6 +102,12 @@ def shop_sheet(content: Content, paper: str = "A4") -> bytes:
             np.array(content.stock.box_factors),
             content.unit,
         )
+        _foot(page, content)
+        page.showPage()
+    for title, rows in content.more:
+        y = heading(page, high(page) - MARGIN, f"{content.name}: {title.lower()}")
+        for name, figure in rows:
+            y = row(page, y, name, "", figure)
         _foot(page, content)
         page.showPage()
     page.save()

@@ -9,9 +9,10 @@ from pounce.bench.look.tokens import CARD
 from pounce.bench.stops.view import Shown, title_of, view_of
 from pounce.bench.view3d.asks import Spot
 from pounce.bench.widgets.findings import Findings
-from pounce.bench.widgets.parts import Panel, button, emptied, label, line
+from pounce.bench.widgets.parts import Figure, Panel, Row, button, emptied, label, line
 from pounce.job import edits
-from pounce.route.stops import ids
+from pounce.job.choice import Choice, figure_of, set_figure
+from pounce.route.stops import ids, stop_of
 
 
 class Card(Panel):
@@ -51,6 +52,9 @@ class Card(Panel):
         self.body.setContentsMargins(0, 6, 6, 0)
         self.body.setSpacing(7)
         self.fill()
+        self.own: list[tuple[Choice, Figure]] = []
+        for choice in stop_of(self.stop).choices:
+            self._add_choice(choice)
         self.body.addWidget(line())
         self.findings = Findings()
         self.findings.lit.connect(self.lit)
@@ -62,6 +66,21 @@ class Card(Panel):
         outer.addWidget(scroll, 1)
         self.foot = button("", "wide", self.act)
         outer.addWidget(self.foot)
+
+    def _add_choice(self, choice: Choice) -> None:
+        """A row made from a row of the stop's table of choices."""
+        step = 10.0**-choice.digits
+        figure = Figure(
+            f" {choice.unit}",
+            choice.low,
+            choice.high,
+            choice.digits,
+            max(step, (choice.high - choice.low) / 50.0),
+            choice.help,
+        )
+        figure.given.connect(lambda value: self.desk.edit(set_figure, self.stop, choice, value))
+        self.own.append((choice, figure))
+        self.body.addWidget(Row(choice.title, figure, choice.help))
 
     def fill(self) -> None:
         """Puts the controls into the body."""
@@ -78,6 +97,8 @@ class Card(Panel):
         if self.desk.job is None:
             return
         self.refresh_body()
+        for choice, figure in self.own:
+            figure.show_value(figure_of(self.desk.job, self.stop, choice))
         found = self.shown_findings()
         self.findings.show_findings(found, view_of(self.stop).numbered, self.desk.unit, not self.foot_is_ember())
         self._refresh_foot(sum(not finding.settled for finding in found))
