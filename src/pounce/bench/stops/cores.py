@@ -99,6 +99,8 @@ def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
             tags.append(
                 Tag(f"dowels Ø {plain(thick, 1)} and {plain(box.dowels[1][1], 1)} mm", point(np.array(at) + place.parts[0]))
             )
+        if any(one.kind == "ring" for one in core.prints):  # rammed from the joint, half by half
+            return tuple(tags)
         open_end = max(core.prints, key=lambda one: float(one.axis @ box.ram))
         tags.append(Tag("ram here", point(open_end.at_mm + open_end.axis * open_end.length_mm + place.parts[0])))
     return tuple(tags)

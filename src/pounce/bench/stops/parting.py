@@ -37,6 +37,12 @@ def _parting(r: Results, unit: str) -> Saying | None:
         }[p.moulded]
         return Saying(f"{shape}{rise}: {held}.", made)
     by = "Found by trying every height." if p.chosen_by == "search" else "Your height."
+    if p.chosen_by == "search" and p.ringed is not None and not p.ringed.trouble:
+        by = (
+            "In the neck of the groove."
+            if p.ringed.how == "cheek"
+            else "Through the middle of the groove, for its ring core."
+        )
     loops = len(p.outline)
     return Saying(head, f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
                         f"{length(p.length_mm, unit, 0)} long.")  # fmt: skip
