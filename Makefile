@@ -2,7 +2,7 @@
 # make test    sets up, then runs every test on a virtual display of its own
 # make laws    the laws that hold for random shapes, on ten times as many as the suite
 PYTHON := .venv/bin/python
-.PHONY: demo test laws lint bench shots setup demo-data lock clean
+.PHONY: demo test laws measure lint bench shots setup demo-data lock clean
 
 demo:
 	@scripts/setup.sh --display
@@ -18,6 +18,10 @@ test:
 laws:
 	@scripts/setup.sh --display
 	@POUNCE_LAWS=1 scripts/with-display.sh $(PYTHON) -m pytest -n 2 --dist worksteal -m law
+
+measure:
+	@scripts/setup.sh
+	@$(PYTHON) scripts/measure.py
 
 lint:
 	@scripts/setup.sh

@@ -1,7 +1,22 @@
-"""Pounce: a pattern maker's bench.
+"""Pounce: a pattern maker's bench, and a library.
 
-The rooms, top to bottom, are described in ``docs/architecture.md``; each room's own docstring says
-what is inside it.
+``pounce.read``, ``pounce.Job`` and ``pounce.run`` are loaded when first used, so that importing the package alone costs nothing; they are described in
+:mod:`pounce.route.library`. The rooms, top to bottom, are described in ``docs/architecture.md``; each room's own docstring says what is inside it.
 """
 
-__version__ = "0.1.0"
+import importlib
+from typing import TYPE_CHECKING
+
+from pounce.base.version import VERSION
+
+if TYPE_CHECKING:
+    from pounce.route.library import Job, Part, Result, read, run
+
+__version__ = VERSION
+__all__ = ["Job", "Part", "Result", "read", "run"]
+
+
+def __getattr__(name: str) -> object:
+    if name not in __all__:
+        raise AttributeError(f"module 'pounce' has no attribute '{name}'")
+    return getattr(importlib.import_module("pounce.route.library"), name)

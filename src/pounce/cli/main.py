@@ -11,10 +11,10 @@ import typer
 from rich.console import Console
 from rich.table import Table
 
-from pounce import __version__
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
 from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
+from pounce.base.version import VERSION
 from pounce.cli.choices import Words, with_choices
 from pounce.cli.says import SAYS, say_findings, say_nothing
 from pounce.cli.words import Watch, say_json
@@ -50,7 +50,7 @@ def plain(
 ) -> None:
     """Plain `pounce` opens the desktop."""
     if version:
-        print(f"pounce {__version__}")
+        print(f"pounce {VERSION}")
         raise typer.Exit(0)
     if context.invoked_subcommand is None:
         _desktop([])

@@ -14,10 +14,10 @@ from typing import Any
 
 import msgspec
 
-from pounce import __version__
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.base.units import MM_PER
+from pounce.base.version import VERSION
 from pounce.job.job import Job
 from pounce.job.migrations import FORMAT, migrated
 from pounce.part import formats
@@ -71,7 +71,7 @@ def save(path: Path, job: Job, model: Model | None, preview_png: bytes | None = 
                 names = tuple(body.name for body in model.bodies)
                 note = ModelNote(model.name, model.file, model.format, model.unit, unit, model.mended, names)
                 archive.writestr("part.3mf", _part_bytes([(b.name, b.mesh.scaled(factor)) for b in model.bodies]))
-            content = Content(FORMAT, __version__, job, note)
+            content = Content(FORMAT, VERSION, job, note)
             archive.writestr("job.json", msgspec.json.format(msgspec.json.encode(content), indent=1))
             if preview_png:
                 archive.writestr("preview.png", preview_png)

@@ -1,0 +1,27 @@
+"""A stop is known by its record and its view: nothing else asks for one by name, and no window, desk or painter knows a card's class."""
+
+import importlib.util
+from pathlib import Path
+
+from pounce.bench.stops.view import StopView, views
+from pounce.route.stops import STOPS
+
+spec = importlib.util.spec_from_file_location("measure", Path(__file__).parents[2] / "scripts/measure.py")
+assert spec is not None and spec.loader is not None
+measure = importlib.util.module_from_spec(spec)
+spec.loader.exec_module(measure)
+
+
+def test_no_stop_is_asked_for_by_name_outside_its_record() -> None:
+    assert measure.stop_tests() == []
+    # the pattern would catch one
+    assert measure.STOP_TEST.search('if stop == "draw":') and measure.STOP_TEST.search(
+        "isinstance(card, (StockCard, CoresCard))"
+    )
+
+
+def test_every_stop_has_its_view_and_hangs_on_none_after_it() -> None:
+    assert all(isinstance(view, StopView) for view in views().values()) and len(views()) == len(STOPS)
+    for place, stop in enumerate(STOPS):
+        assert {*stop.needs, *stop.keyed_by} <= set(STOPS[:place])
+        assert set(stop.keyed_by) <= set(stop.needs) or not stop.needs
