@@ -308,9 +308,7 @@ def test_text_stands_on_its_face_and_is_refused_where_sand_cannot_show_it() -> N
     assert sunk == pytest.approx(added, rel=1e-3)
     fine = stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 3.0, 1.2), height=0.0).need(STOCK)
     assert "shows nothing finer" in fine.lines[0].trouble and fine.added_mm3 == pytest.approx(0.0, abs=1e-9)
-    turned = stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 10.0, 1.2, turn_deg=90.0), height=0.0).need(
-        "stock"
-    )
+    turned = stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 10.0, 1.2, turn_deg=90.0), height=0.0).need(STOCK)
     assert "longer than its face" in turned.lines[0].trouble
 
 
