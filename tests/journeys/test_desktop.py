@@ -363,7 +363,7 @@ def test_the_draw_is_turned_by_hand_and_judged_on_release(qtbot: QtBot, session:
     before = window.bench.labels.chips
     hold = window.bench.labels.pictogram_box().center().toPoint()
     answers: list[dict[str, object]] = []
-    window.desk.tilted.connect(answers.append)
+    window.tilting.answered.connect(answers.append)
     qtbot.mousePress(window.bench, Qt.MouseButton.LeftButton, pos=hold)
     for step in range(8):
         qtbot.mouseMove(window.bench, hold + QPoint(4 * step, 0))

@@ -92,6 +92,17 @@ class Memory:
         self._kept.beds = [bed_mm, *[one for one in self._kept.beds if one != bed_mm]][:MOST_BEDS]
         self.save()
 
+    def turn_contrast(self) -> str:
+        """High contrast or usual colours from the next start; says which."""
+        self.values.contrast = not self.values.contrast
+        self.save()
+        return "High contrast from the next start" if self.values.contrast else "Usual colours from the next start"
+
+    def put_hints_away(self) -> None:
+        """The first hints are not shown again."""
+        self.values.hints_away = True
+        self.save()
+
     def save(self) -> None:
         """Writes the settings; a full disk costs the memory, not the job."""
         try:

@@ -24,16 +24,22 @@ class Tilting(QObject):
     """The arrow of the draw on the bench. ``let_go`` when nothing came of it and the bench is to be shown as it was."""
 
     let_go = pyqtSignal()
+    answered = pyqtSignal(object)
 
     def __init__(self, desk: Desk, bench: BenchView) -> None:
         super().__init__(bench)
         self.desk, self.bench = desk, bench
         self._ready = ""
         self._live_way: tuple[float, float, float] | None = None
-        bench.tilted.connect(desk.tilt)
+        bench.tilted.connect(self._ask)
         bench.tilt_done.connect(self._done)
         bench.tilt_near.connect(self._near)
-        desk.tilted.connect(self._tilted)
+        self.answered.connect(self._tilted)
+
+    def _ask(self, direction: tuple[float, float, float]) -> None:
+        """Asks what the part does along this draw; nothing of the job changes until it is let go."""
+        if self.desk.job is not None:
+            self.desk.hands.replace("live", self.desk.job, direction, quiet=True, on_answer=self.answered.emit)
 
     def a_little(self, right: float, nearer: float) -> None:
         """Two degrees, from the card or the keyboard; the whole part is judged at once."""
@@ -49,7 +55,7 @@ class Tilting(QObject):
         key = "" if self.desk.job is None else keys(self.desk.job)[DRAW.id]
         if key and key != self._ready and self.desk.results() is not None:
             self._ready = key
-            self.desk.tilt(direction)
+            self._ask(direction)
 
     def _tilted(self, found: dict[str, Any] | None) -> None:
         if found is None:

@@ -25,7 +25,6 @@ class TrialDraw(QObject):
         self._card: Card | None = None
         self._mould: tuple[str, str] | None = None
         self._asked = ""
-        desk.mould_ready.connect(self._came)
         scale.moved.connect(self._by_hand)
 
     @property
@@ -46,7 +45,9 @@ class TrialDraw(QObject):
             return self._mould[1]
         if self._asked != self._key():
             self._asked = self._key()  # asking again would end the work under way
-            self.desk.ask_mould(self.bench.toward())
+            self.desk.hands.replace(
+                "mould", self.desk.job, self.bench.toward(), text="Making the mould for the trial", on_answer=self._came
+            )
         return None
 
     def show(self, card: Card, lifted: Lifted | None) -> None:
@@ -80,7 +81,7 @@ class TrialDraw(QObject):
     def _key(self) -> str:
         return "" if self.desk.job is None else keys(self.desk.job)[PARTING.id]
 
-    def _came(self, path: str) -> None:
+    def _came(self, path: str | None) -> None:
         if path:
             self._mould = (self._key(), path)
             self.changed.emit()

@@ -124,19 +124,19 @@ class Window(QMainWindow):
             wanted.connect(self.open)
         self.start.open_model.connect(self.filing.ask_open)
         self.start.measure.connect(self.ask_measures)
-        self.start_card.put_away.connect(self._hints_away)
+        self.start_card.put_away.connect(desk.memory.put_hints_away)
         self.status.cancel.connect(lambda: desk.hands.cancel())
         desk.opened.connect(self._opened)
         desk.job_changed.connect(self.refresh_soon)
         desk.results_changed.connect(lambda _: self.refresh_soon())
-        desk.cut_ready.connect(lambda cut: self.section.show_cut(cut, desk.unit, self.views[self.stop].sand))
+        desk.sections.ready.connect(lambda cut: self.section.show_cut(cut, desk.unit, self.views[self.stop].sand))
         desk.fault.connect(self.notice.say)
         desk.sheets_ready.connect(self._show_strip)
         desk.hands.idle.connect(self.refresh_soon)
         desk.hands.trouble.connect(self.notice.say)
         desk.built.connect(self.filing.built)
         desk.shelf_changed.connect(self._show_shelf)
-        self.section.asked.connect(desk.cut)
+        self.section.asked.connect(desk.sections.cut)
         self.tilting.let_go.connect(self.refresh)
         self.trial.changed.connect(self.refresh)
         bench.heightened.connect(lambda moved_mm: self.cards[self.stop].move_joint(moved_mm))
@@ -168,7 +168,7 @@ class Window(QMainWindow):
             ("Fold the section away", "Ctrl+J", self._fold),
             ("Lengths in millimetres", "", lambda: self.desk.set_unit("mm")),
             ("Lengths in inches", "", lambda: self.desk.set_unit("in")),
-            ("High contrast, from the next start", "", self._contrast),
+            ("High contrast, from the next start", "", lambda: self.desk.said.emit(self.desk.memory.turn_contrast())),
             ("Look at the part again", "F5", self.desk.work),
             ("Cancel what runs", "Esc", lambda: self.desk.hands.cancel()),
             ("Close Pounce", "Ctrl+Q", self.close),
@@ -210,16 +210,6 @@ class Window(QMainWindow):
     def _fold(self) -> None:
         self.desk.memory.values.section_folded = self._strips.isVisible()
         self._strips.setVisible(not self._strips.isVisible())
-
-    def _contrast(self) -> None:
-        values = self.desk.memory.values
-        values.contrast = not values.contrast
-        self.desk.memory.save()
-        self.desk.said.emit("High contrast from the next start" if values.contrast else "Usual colours from the next start")
-
-    def _hints_away(self) -> None:
-        self.desk.memory.values.hints_away = True
-        self.desk.memory.save()
 
     def open(self, path: Path) -> None:
         """Opens a model or a job."""
@@ -268,7 +258,7 @@ class Window(QMainWindow):
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._show_strip()
-        self.desk.cut(self.views[stop].cut(self.desk.cut_asked))
+        self.desk.sections.cut(self.views[stop].cut(self.desk.sections.asked))
         self.refresh()
 
     def refresh_soon(self) -> None:
@@ -288,7 +278,7 @@ class Window(QMainWindow):
         card.refresh()
         self.bench.say(saying(self.stop, results, unit, self.desk.hands.busy))
         shown = replace(card.scene_shown(), mould=self.trial.mould(), pointed=self._pointed)
-        scene = view.scene(view.kind, results, self.desk.paths(), shown)
+        scene = view.scene(view.kind, results, self.desk.at_hand.paths(self.desk.job), shown)
         self.bench.labels.handle = None if self.trial.under_way else view.handle(results)
         self.bench.can_tilt = view.tilts and results.draw is not None
         self.bench.set_unit(unit)
@@ -350,7 +340,7 @@ class Window(QMainWindow):
         values.geometry = bytes(self.saveGeometry().toHex().data()).decode()
         self.desk.memory.save()
         self.desk.hands.cancel()
-        self.desk.put_aside()
+        self.desk.aside.put()
         self.desk.hands.finish(CLOSE_MS)
         self.desk.hands.shutdown()
         self._client.shutdown()

@@ -1,0 +1,59 @@
+"""Results the desk has at hand: packed by the worker, unpacked here, kept while they may be wanted again."""
+
+from collections import OrderedDict
+from pathlib import Path
+
+from pounce.base.errors import UserFault
+from pounce.bench.wire import unpack
+from pounce.job.job import Job
+from pounce.metals.method import resolve
+from pounce.route.keys import keys
+from pounce.route.results import Results
+from pounce.route.stops import METAL, ids
+
+# Results at hand, and the shared memory they may take together.
+KEPT, KEPT_BYTES = 60, 1_500_000_000
+
+
+class AtHand:
+    """Results and faults by their keys."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[str, tuple[object, str]] = OrderedDict()
+        self._faults: dict[str, UserFault] = {}
+
+    def take(self, key: str, path: str, job: Job | None) -> None:
+        """A packed result has come; the oldest go where there are too many, those of the current job never."""
+        self._kept[key] = (unpack(Path(path)), path)
+        self._kept.move_to_end(key)
+        needed = set() if job is None else set(keys(job).values())
+        sizes = {key: Path(path).stat().st_size for key, (_, path) in self._kept.items() if Path(path).exists()}
+        for old in [key for key in self._kept if key not in needed]:
+            if len(self._kept) <= KEPT and sum(sizes.values()) <= KEPT_BYTES:
+                return
+            Path(self._kept.pop(old)[1]).unlink(missing_ok=True)
+            sizes.pop(old, None)
+
+    def fault(self, key: str, what: str, try_this: str) -> None:
+        """A stop could not work."""
+        self._faults[key] = UserFault(what, try_this)
+
+    def forget_faults(self) -> None:
+        """Another job is on the bench: what could not be worked is tried anew."""
+        self._faults.clear()
+
+    def lacks(self, job: Job) -> bool:
+        """Whether anything of the job is still to be worked out."""
+        names = keys(job)
+        return any(names[stop] not in self._kept and names[stop] not in self._faults for stop in ids())
+
+    def results(self, job: Job) -> Results:
+        """What is known of the job."""
+        names = keys(job)
+        found = {stop: self._kept[key][0] for stop, key in names.items() if key in self._kept}
+        found.setdefault(METAL.id, resolve(job.method))
+        return Results(job, found, {stop: self._faults[key] for stop, key in names.items() if key in self._faults})
+
+    def paths(self, job: Job | None) -> dict[str, str]:
+        """Where the packed results of the job lie, for the render server."""
+        return {} if job is None else {stop: self._kept[key][1] for stop, key in keys(job).items() if key in self._kept}
