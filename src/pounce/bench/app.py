@@ -7,11 +7,13 @@ import signal
 import sys
 import time
 from pathlib import Path
+from types import TracebackType
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QIcon, QSurfaceFormat
 from PyQt6.QtWidgets import QApplication
 
+from pounce.base.log import note_fault
 from pounce.bench.desk import Desk
 from pounce.bench.hands import Hands
 from pounce.bench.look.icon import window_icon
@@ -59,6 +61,13 @@ class Session:
         shutil.rmtree(self.folder, ignore_errors=True)
 
 
+def _noted(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    """A fault in the window goes to the log as well as to the terminal."""
+    if not issubclass(kind, KeyboardInterrupt):
+        note_fault("window", error)
+    sys.__excepthook__(kind, error, trace)
+
+
 def main() -> None:
     """The desktop's entry."""
     parser = argparse.ArgumentParser(prog="pounce open")
@@ -69,6 +78,7 @@ def main() -> None:
     if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     QSurfaceFormat.setDefaultFormat(QSurfaceFormat())
+    sys.excepthook = _noted
     app = QApplication(["pounce"])
     app.setApplicationName("Pounce")
     app.setDesktopFileName("pounce")

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyS
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from pounce.base.finding import Finding
+from pounce.base.log import log_file
 from pounce.bench.desk import Desk
 from pounce.bench.filing import Filing
 from pounce.bench.sayings import saying
@@ -170,6 +171,11 @@ class Window(QMainWindow):
             ("Lengths in inches", "", lambda: self.desk.set_unit("in")),
             ("High contrast, from the next start", "", lambda: self.desk.said.emit(self.desk.memory.turn_contrast())),
             ("Look at the part again", "F5", self.desk.work),
+            (
+                "Where the log of faults lies",
+                "",
+                lambda: self.notice.say(f"Faults of the program itself are kept in {log_file()}.", good=True),
+            ),
             ("Cancel what runs", "Esc", lambda: self.desk.hands.cancel()),
             ("Close Pounce", "Ctrl+Q", self.close),
         ]

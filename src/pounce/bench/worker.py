@@ -17,6 +17,7 @@ import numpy as np
 
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
+from pounce.base.log import note_fault
 from pounce.bench.cuts import CutAsked, cut_for
 from pounce.bench.wire import pack, unpack
 from pounce.draw import live
@@ -77,6 +78,7 @@ class Worker:
                 return
             except Exception as error:  # noqa: BLE001  the process's outermost handler: this is our bug, and said so
                 traceback.print_exc(file=sys.stderr)
+                note_fault("worker", error)
                 self._send("broken", f"{type(error).__name__}: {error}")
 
     def _send(self, kind: str, *content: Any) -> None:

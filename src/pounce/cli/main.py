@@ -13,6 +13,7 @@ from rich.table import Table
 
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
+from pounce.base.log import log_file, note_fault
 from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
 from pounce.base.version import VERSION
 from pounce.cli.choices import Words, with_choices
@@ -350,7 +351,11 @@ def run() -> None:
         if hasattr(error, "format_message"):  # click's usage errors
             print(f"pounce: {error.format_message()} Try: pounce --help", file=sys.stderr)
             sys.exit(2)
-        print(f"pounce: something went wrong inside ({type(error).__name__}: {error}). Please report it.", file=sys.stderr)
+        note_fault("command", error)
+        print(
+            f"pounce: something went wrong inside ({type(error).__name__}: {error}). Please report it with {log_file()}.",
+            file=sys.stderr,
+        )
         if os.environ.get("POUNCE_DEBUG"):
             raise
         sys.exit(70)

@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.base.log import note
 from pounce.base.tick import Tick
 from pounce.part.formats import RawBody, RawModel
 from pounce.solid.mesh import merged_vertices
@@ -18,6 +19,8 @@ LIMIT_S = 120.0
 # Chord error of curved faces and angle between facets: fine enough to measure right to the hundredth.
 CHORD_MM = 0.01
 ANGLE_RAD = 0.2
+# Of what the reader says when it fails so much is kept, characters.
+MOST_SAID = 4000
 
 
 def _convert(source: str, target: str) -> None:
@@ -32,10 +35,11 @@ def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
     UserFault when the reader fails or takes longer than ``limit_s``.
     """
     with tempfile.TemporaryDirectory(prefix="pounce-step-") as folder:
-        target = Path(folder) / "model.glb"
+        target, said = Path(folder) / "model.glb", Path(folder) / "said.txt"
+        heard = said.open("wb")
         worker = subprocess.Popen(
             [sys.executable, "-m", "pounce.part.step", str(path), str(target)],
-            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=heard,
         )  # fmt: skip
         started = time.monotonic()
         try:
@@ -51,7 +55,10 @@ def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
             if worker.poll() is None:
                 worker.kill()
             worker.wait()
+            heard.close()
         if worker.returncode != 0 or not target.exists() or not target.stat().st_size:
+            # the reader's own words are no sentence for the user, but they tell why
+            note(f"STEP reader, {path.name}: {said.read_text(encoding='utf-8', errors='replace')[-MOST_SAID:]}")
             raise UserFault(f"'{path.name}' could not be read as STEP.", "Export it again, or as STL or 3MF.")
         scene = importlib.import_module("trimesh").load_scene(target, file_type="glb", merge_primitives=True)
     bodies: list[RawBody] = []

@@ -12,6 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
+from pounce.base.log import note_fault
 from pounce.bench.view3d.asks import FrameAsked
 from pounce.bench.view3d.painter import Painter
 
@@ -53,6 +54,7 @@ def main(link: Connection, folder: str) -> None:
         return
     except Exception as error:  # noqa: BLE001  the process's outermost handler
         traceback.print_exc()
+        note_fault("render", error)
         link.send(("sorry", f"{type(error).__name__}: {error}"))
     finally:
         if painter is not None:

@@ -1,36 +1,21 @@
-"""The bench: headline, the 3D picture, tags on leaders, legend chips and the flask pictogram with the draw arrow."""
+"""The bench: the picture under the hand, that turns it, tilts the draw, moves the joint, points and measures."""
 
 from collections.abc import Callable
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import (
-    QFontMetricsF,
-    QImage,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QResizeEvent,
-    QWheelEvent,
-)  # fmt: skip
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 
 from pounce.base.units import degrees, length
-from pounce.bench.look.tokens import colour, font
-from pounce.bench.section.sketch import Lifted
-from pounce.bench.stops.view import Saying
-from pounce.bench.view3d.asks import SceneAsked, Spot, Tinted
-from pounce.bench.view3d.camera import Camera, fitted
+from pounce.bench.view3d.asks import Spot, Tinted
 from pounce.bench.view3d.client import RenderClient
-from pounce.bench.widgets.labels import FOOT, HEAD, Chip, Labels, Measure, Tag
+from pounce.bench.widgets.labels import Chip
+from pounce.bench.widgets.picture import Picture
 from pounce.solid.frame import unit as of_length_one
 from pounce.solid.mesh import Floats
 
 TILT_PX = 120.0
 GRIP_PX = 22
-REST_MS = 140
 
 
 def spot_words(spot: Spot, unit: str, marking: bool) -> str:
@@ -59,8 +44,8 @@ def measured_words(spots: list[Spot], unit: str) -> str:
     return f"{degrees(angle)} at the second point"
 
 
-class BenchView(QWidget):
-    """Paints frames from the render server with everything drawn on top; turns, slides and picks."""
+class BenchView(Picture):
+    """Turns, slides and picks."""
 
     hovered = pyqtSignal(int)
     tilted = pyqtSignal(object)
@@ -71,86 +56,25 @@ class BenchView(QWidget):
     clicked = pyqtSignal(object)
 
     def __init__(self, client: RenderClient) -> None:
-        super().__init__()
-        self.setMinimumSize(420, 300)
+        super().__init__(client)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Bench: the part in three dimensions. Arrow keys turn it.")
-        self._client = client
-        self._client.framed.connect(self._framed)
-        self._client.sorry.connect(self._sorry)
-        self._image: QImage | None = None
-        self._image_camera = Camera()
-        self._image_scene = -1
-        self._camera = Camera()
-        self._points: Floats | None = None
-        self._scene: SceneAsked | None = None
-        self._saying = Saying("", "")
-        self.labels = Labels()
         self.can_tilt = False
         self._tilting: tuple[QPointF, Floats] | None = None
         self._tilt: tuple[float, float, float] | None = None
-        self._live = False
         self.measuring = False
         self.name_of: Callable[[int], str] | None = None
         self._spots: list[Spot] = []
         self._moved = False
-        self._lift = Lifted()
-        self._unit = "mm"
-        self.beside: QWidget | None = None
         self._grip: float | None = None
-        self._lit = -1
-        self._trouble = ""
         self._drag: QPoint | None = None
         self._sliding = False
-        self._fit_next = True
-        self._rest = QTimer(self)
-        self._rest.setSingleShot(True)
-        self._rest.setInterval(REST_MS)
-        self._rest.timeout.connect(lambda: self._ask(False))
         self._hover = QTimer(self)
         self._hover.setSingleShot(True)
         self._hover.setInterval(60)
         self._hover.timeout.connect(self._pick)
         self._pointer = QPointF()
-
-    # --- what is shown -------------------------------------------------------------------------------------------
-
-    def say(self, saying: Saying) -> None:
-        """The headline."""
-        self._saying = saying
-        self.setAccessibleDescription(f"{saying.head} {saying.under}")
-        self.update()
-
-    def mark(
-        self, tags: tuple[Tag, ...], chips: tuple[Chip, ...], measures: tuple[Measure, ...], flask: bool, remark: str = ""
-    ) -> None:
-        """Tags, legend, dimensions and whether the flask pictogram stands there."""
-        labels = self.labels
-        labels.tags, labels.measures, labels.remark = tags, measures, remark
-        if not self._live:
-            labels.chips, labels.flask = chips, flask
-        self.update()
-
-    def live_chips(self, chips: tuple[Chip, ...]) -> None:
-        """The areas counting along while the draw is tilted; tags of the old draw are taken away."""
-        self.labels.chips, self.labels.tags = chips, ()
-        self.update()
-
-    def live_legend(self, chips: tuple[Chip, ...]) -> None:
-        """Another legend, the tags stay."""
-        self.labels.chips = chips
-        self.update()
-
-    def lift(self, lifted: Lifted) -> None:
-        """The trial at another height."""
-        if lifted != self._lift:
-            self._lift = lifted
-            self._ask(True)
-
-    def set_unit(self, unit: str) -> None:
-        """Lengths in mm or inches."""
-        self._unit = unit
 
     def measure(self, on: bool) -> None:
         """Starts or ends measuring: two clicks give a distance, a third the angle between."""
@@ -160,10 +84,10 @@ class BenchView(QWidget):
         self.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
         self.update()
 
-    def toward(self) -> tuple[float, float, float]:
-        """The way from the part to the eye."""
-        x, y, z = (float(value) for value in self._camera.axes()[2])
-        return x, y, z
+    def live_chips(self, chips: tuple[Chip, ...]) -> None:
+        """The areas counting along while the draw is tilted; tags of the old draw are taken away."""
+        self.labels.chips, self.labels.tags = chips, ()
+        self.update()
 
     def ready_live(self, tinted: Tinted) -> None:
         """Makes what live turning needs before the hand takes the arrow."""
@@ -174,100 +98,6 @@ class BenchView(QWidget):
         self._live = tinted is not None
         self._client.tint(tinted)
         self._ask(tinted is not None)
-
-    def show_scene(self, scene: SceneAsked, points: Floats | None, refit: bool) -> None:
-        """Another scene; ``points`` (n, 3) are what must be in the picture."""
-        if scene == self._scene:
-            return
-        turned = self._scene is None or scene.direction != self._scene.direction
-        self._scene = scene
-        self._points = points
-        if turned:
-            self._camera = Camera(up=scene.direction)
-        if refit or turned:
-            self._fit_next = True
-        self._client.scene(scene)
-        self._ask(False)
-
-    def clear(self) -> None:
-        """Nothing on the bench."""
-        self._scene, self._image, self._points = None, None, None
-        self.update()
-
-    def light(self, region: int) -> None:
-        """Lights a region, -1 for none."""
-        if region != self._lit:
-            self._lit = region
-            self._ask(False)
-
-    def look_at(self, normal: tuple[float, float, float]) -> None:
-        """Turns the view so that a face with this normal is seen."""
-        up = np.array(self._camera.up)
-        n = np.array(normal)
-        base = Camera(up=self._camera.up, round_deg=0.0, tip_deg=0.0).axes()
-        side = float(np.degrees(np.arctan2(-float(n @ base[0]), float(n @ base[2]))))
-        tip = float(np.degrees(np.arcsin(np.clip(n @ up, -1.0, 1.0))))
-        lying = np.hypot(float(n @ base[0]), float(n @ base[2])) > 0.1
-        self._camera = Camera(
-            self._camera.up, side if lying else self._camera.round_deg, min(max(tip * 0.7, -60.0), 60.0) or 15.0,
-            self._camera.middle, self._camera.half_mm,
-        )  # fmt: skip
-        self._fit_next = True
-        self._ask(False)
-
-    def home(self) -> None:
-        """The usual view."""
-        self._camera = Camera(up=self._camera.up)
-        self._fit_next = True
-        self._ask(False)
-
-    # --- frames --------------------------------------------------------------------------------------------------
-
-    def _area(self) -> QRectF:
-        return QRectF(0, HEAD, self.width(), max(self.height() - HEAD, 40))
-
-    def _ask(self, moving: bool) -> None:
-        if self._scene is None or self._scene.part is None:
-            return
-        area, ratio = self._area(), self.devicePixelRatioF()
-        if self._fit_next and self._points is not None and len(self._points):
-            self._fit_next = False
-            view = fitted(self._camera, self._points, area.width(), area.height() - FOOT)
-            lower = FOOT / 2.0
-            wide = view.half_mm * area.height() / max(area.height() - FOOT, 1.0)
-            self._camera = Camera(view.up, view.round_deg, view.tip_deg, view.middle, wide).slid(0, -lower, area.height())
-        self._client.frame(
-            self._camera, round(area.width() * ratio), round(area.height() * ratio), moving, self._lit,
-            self._lift.lift_mm, self._lift.drawn_mm,
-        )  # fmt: skip
-        if moving:
-            self._rest.start()
-
-    def _framed(self, image: QImage, camera: object, scene: int, anchors: object) -> None:
-        self._image_scene = scene
-        self.labels.anchors = anchors if isinstance(anchors, dict) else {}
-        image.setDevicePixelRatio(self.devicePixelRatioF())
-        self._image = image
-        self._image_camera = camera if isinstance(camera, Camera) else self._camera
-        self._trouble = ""
-        self.update()
-
-    def _sorry(self, text: str) -> None:
-        self._trouble = f"The 3D picture could not be drawn ({text}). Everything else works; start Pounce again for it."
-        self.update()
-
-    @property
-    def shown(self) -> bool:
-        """Whether the part is on screen at all."""
-        return self._image is not None
-
-    @property
-    def drawn(self) -> bool:
-        """Whether a frame of the current camera is on screen."""
-        fresh = self._image_scene == self._client.scene_number
-        return self._image is not None and fresh and self._image_camera == self._camera and not self._rest.isActive()
-
-    # --- hands ---------------------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Middle or left button turns; with Shift it slides. The arrow of the flask tilts the draw."""
@@ -423,13 +253,6 @@ class BenchView(QWidget):
         self.update()
         self.hovered.emit(-1)
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """The picture keeps its fit."""
-        if self.beside is not None:
-            self.beside.setGeometry(self.width() - 108, HEAD + 20, 96, max(self.height() - HEAD - 190, 120))
-        self._fit_next = True
-        self._ask(True)
-
     def _pick(self) -> None:
         self._pick_at(self._pointer, self._found)
 
@@ -465,44 +288,3 @@ class BenchView(QWidget):
         self.labels.said = measured_words(self._spots, self._unit)
         self.labels.pointer = self._pointer
         self.update()
-
-    # --- painting ------------------------------------------------------------------------------------------------
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Paper, picture, dimensions, tags, legend, pictogram, headline."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour("paper"))
-        area = self._area()
-        if self._image is not None:
-            painter.drawImage(QPointF(area.x(), area.y()), self._image)
-            painter.save()
-            painter.translate(area.x(), area.y())
-            labels = self.labels
-            labels.camera, labels.lit = self._image_camera, self._lit
-            labels.on_picture(painter, area)
-            painter.restore()
-        elif self._trouble:
-            painter.setPen(colour("muted"))
-            painter.setFont(font("body"))
-            flags = int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap)
-            painter.drawText(area.adjusted(60, 0, -60, 0), flags, self._trouble)
-        self._headline(painter)
-        self.labels.wide, self.labels.high = float(self.width()), float(self.height())
-        self.labels.below(painter)
-        if self.hasFocus():
-            painter.setPen(QPen(colour("ink"), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(2, 2, self.width() - 4, self.height() - 4), 3, 3)
-        painter.end()
-
-    def _headline(self, painter: QPainter) -> None:
-        painter.setPen(colour("ink"))
-        painter.setFont(font("headline"))
-        width = self.width() - 40
-        text = QFontMetricsF(painter.font()).elidedText(self._saying.head, Qt.TextElideMode.ElideRight, width)
-        painter.drawText(QRectF(20, 14, width, 28), Qt.AlignmentFlag.AlignVCenter, text)
-        painter.setPen(colour("muted"))
-        painter.setFont(font("body"))
-        text = QFontMetricsF(painter.font()).elidedText(self._saying.under, Qt.TextElideMode.ElideRight, width)
-        painter.drawText(QRectF(20, 42, width, 22), Qt.AlignmentFlag.AlignVCenter, text)
