@@ -22,17 +22,20 @@ class Severity(StrEnum):
 
 
 @dataclass(frozen=True)
+class Change:
+    """What would change of a job. Each kind is a frozen value of the stop whose choices it changes; ``job/changes.py`` carries it out."""
+
+
+@dataclass(frozen=True)
 class Remedy:
     """Something the user can do about a finding.
 
-    ``id`` is stable; ``edit`` names a choice of the job and ``value`` what it would become, so the bench
-    can offer it as a button. Without an ``edit`` the remedy is advice.
+    ``id`` is stable; ``change`` what it would change of the job, so that the bench can offer it as a button. Without one the remedy is advice.
     """
 
     id: str
     text: str
-    edit: str | None = None
-    value: str | float | tuple[float, ...] | tuple[str, float, float, float] | None = None
+    change: Change | None = None
 
 
 @dataclass(frozen=True)

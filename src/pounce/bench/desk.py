@@ -14,11 +14,10 @@ from pounce.bench.at_hand import AtHand
 from pounce.bench.hands import Hands
 from pounce.bench.memory import Memory
 from pounce.export.sheets import SheetPage
-from pounce.job import core_edits, edits, pattern_edits
+from pounce.job.changes import take_remedy
 from pounce.job.edits import Edit
 from pounce.job.history import History
 from pounce.job.job import Job
-from pounce.job.stock_edits import take_any
 from pounce.metals.method import MethodChoices, resolve
 from pounce.route.keys import keys
 from pounce.route.results import Results
@@ -83,13 +82,7 @@ class Desk(QObject):
 
     def remedy(self, remedy: Remedy) -> None:
         """Takes the remedy of a finding."""
-        edit = remedy.edit or ""
-        if edit.startswith("pattern_"):
-            self.edit(pattern_edits.take_pattern, remedy)
-        elif edit.startswith(("hollow_", "cores_")):
-            self.edit(core_edits.take_any, remedy)
-        else:
-            self.edit(take_any if edit.startswith("stock_") else edits.take_remedy, remedy)
+        self.edit(take_remedy, remedy)
 
     def undo(self) -> None:
         """Takes the last edit back."""

@@ -1,5 +1,7 @@
 """What the Cores stop has to say: hollows to decide on, and every check of every core, passed or explained."""
 
+from typing import Literal
+
 import numpy as np
 
 from pounce.base.errors import UserFault
@@ -7,9 +9,11 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import less_as_shown
 from pounce.cores import mechanics
 from pounce.cores.box import FREE
+from pounce.cores.changes import MakeHollow, SetBox, SetBoxDraft, SetPrint, StandOnEnd, WidenPrint
 from pounce.cores.values import HOWS, Core, CoreChoices, CoresResult, Offer, Print
 from pounce.metals.method import Method
 from pounce.metals.tables import limits, mix
+from pounce.parting.changes import SetHeight
 from pounce.solid.mesh import Floats
 
 MOST_OFFERS = 6
@@ -67,7 +71,7 @@ def lost_findings(places: list[tuple[int, tuple[float, float, float]]]) -> list[
     return [
         Finding(
             f"no-hollow-{index}", Severity.WARN, "Nothing hollow lies where a core was asked for. Point at the wall of a bore or a pocket.",
-            noun="Nothing hollow", place_mm=at, remedies=(Remedy("hollow-undo", "Ask no more", "hollow_undo", ("", *at)),),
+            noun="Nothing hollow", place_mm=at, remedies=(Remedy("hollow-undo", "Ask no more", MakeHollow(at, "")),),
         )
         for index, at in places
     ]  # fmt: skip
@@ -79,8 +83,8 @@ def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> lis
         if offer.make == "core" or len(found) >= MOST_OFFERS:
             continue
         figures = offer.figures | {"volume_mm3": offer.volume_mm3, "area_mm2": offer.locked_mm2}
-        at = ("", *offer.at_mm)
-        again = Remedy("hollow-undo", "Ask again", "hollow_undo", at)
+        at = offer.at_mm
+        again = Remedy("hollow-undo", "Ask again", MakeHollow(at, ""))
         if offer.make:
             said = {
                 "sand": "is left to the green sand",
@@ -98,13 +102,15 @@ def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> lis
             "locks": "locks along the draw", "slender": "would stand as a slender cone of sand",
             "asked": "was pointed at",
         }[offer.why]  # fmt: skip
-        ways = [Remedy("core-it", "Make a core", "hollow_core", at)] if offer.volume_mm3 > 0.0 else []
+        ways = [Remedy("core-it", "Make a core", MakeHollow(at, "core"))] if offer.volume_mm3 > 0.0 else []
         if drillable[index]:
-            drill = Remedy("drill-it", "Cast it solid and drill" if thin[index] else "Fill and drill", "hollow_drill", at)
+            drill = Remedy(
+                "drill-it", "Cast it solid and drill" if thin[index] else "Fill and drill", MakeHollow(at, "drill")
+            )
             ways = [drill, *ways] if thin[index] else [*ways, drill]
         else:
-            ways.append(Remedy("loose-it", HOWS["loose"], "hollow_loose", at))
-        ways.append(Remedy("sand-it", "Green sand", "hollow_sand", at))
+            ways.append(Remedy("loose-it", HOWS["loose"], MakeHollow(at, "loose")))
+        ways.append(Remedy("sand-it", "Green sand", MakeHollow(at, "sand")))
         found.append(
             Finding(
                 f"hollow-{index}", Severity.WARN, f"The {offer.name} {why}. "
@@ -174,7 +180,7 @@ def _longer(core: Core, by: float) -> tuple[Remedy, ...]:
     if not side:
         return ()
     wanted = float(np.ceil(max(one.length_mm for one in side) * by))
-    return (Remedy("longer-prints", f"Prints of {wanted:g} mm", "hollow_side", (f"{wanted:g}", *core.place_mm)),)
+    return (Remedy("longer-prints", f"Prints of {wanted:g} mm", SetPrint(core.place_mm, "side", wanted)),)
 
 
 def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
@@ -196,7 +202,7 @@ def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
                 "beam-formulas",
             )
         ]
-    on_end = () if choices.on_end else (Remedy("on-end", "Stand the mould on end", "cores_on_end", None),)
+    on_end = () if choices.on_end else (Remedy("on-end", "Stand the mould on end", StandOnEnd()),)
     safety = limits()["core_safety"].value
     if load.stress_mpa * safety > load.strength_mpa:
         return [Finding(
@@ -232,7 +238,7 @@ def _turning(core: Core, index: int) -> list[Finding]:
         wanted = core.loads.steady_mm
         if wanted is not None:
             many = "Prints" if len(core.prints) > 1 else "A print"
-            cure = (Remedy("longer-prints", f"{many} of {wanted:g} mm", "hollow_side", (f"{wanted:g}", *core.place_mm)),)
+            cure = (Remedy("longer-prints", f"{many} of {wanted:g} mm", SetPrint(core.place_mm, "side", wanted)),)
         if len(core.prints) == 1 and core.prints[0].kind in ("side", "tail"):
             return [_single(core, index, cure)]
         said = f"{core.name} would turn over before the mould is closed. Make its print longer, or glue it in."
@@ -262,7 +268,7 @@ def _single(core: Core, index: int, longer: tuple[Remedy, ...]) -> Finding:
     figures = {"print_mm": only.length_mm, "hangs_mm": load.span_mm, "balance_kg": weight_kg, "wide_ratio": wide.value}
     ways = (
         *longer,
-        Remedy("wider-print", f"A print {wide.value:g} times as wide", "hollow_wide", (f"{wide.value:g}", *core.place_mm)),
+        Remedy("wider-print", f"A print {wide.value:g} times as wide", WidenPrint(core.place_mm, wide.value)),
         Remedy("chaplet", "Set a chaplet under its free end"),
         Remedy("weight", "Load its print with {balance_kg} till the mould is closed"),
     )
@@ -305,10 +311,10 @@ def _shift(core: Core, index: int, method: Method) -> list[Finding]:
     )]  # fmt: skip
 
 
-# What a print is called, and the edit that gives its length.
-_PRINTS = {
-    "side": ("print in the joint", "hollow_side"), "tail": ("print with a tail", "hollow_side"),
-    "cope": ("cope print", "hollow_cope"), "drag": ("drag print", "hollow_drag"), "ring": ("belt round the outside", "hollow_side"),
+# What a print is called, and of which prints it is one by length.
+_PRINTS: dict[str, tuple[str, Literal["side", "drag", "cope"]]] = {
+    "side": ("print in the joint", "side"), "tail": ("print with a tail", "side"),
+    "cope": ("cope print", "cope"), "drag": ("drag print", "drag"), "ring": ("belt round the outside", "side"),
 }  # fmt: skip
 
 
@@ -327,12 +333,12 @@ def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
         figure = limits()[key]
         usual = min(max(figure.low * one.width_mm, limits()["print_least"].low), limits()["print_most"].value)
         if one.length_mm < 0.95 * usual:
-            name, edit = _PRINTS[one.kind]
+            name, prints = _PRINTS[one.kind]
             wanted = float(np.ceil(usual))
             found.append(Finding(
                 f"print-short-{index}-{one.kind}", Severity.WARN, f"The {name} is short for an opening of {{width_mm}}.",
                 noun=f"{name} is short", place_mm=_three(one.at_mm), figures={"print_mm": one.length_mm, "width_mm": one.width_mm},
-                main="print_mm", remedies=(Remedy("print-longer", f"Make it {wanted:g} mm", edit, (f"{wanted:g}", *core.place_mm)),),
+                main="print_mm", remedies=(Remedy("print-longer", f"Make it {wanted:g} mm", SetPrint(core.place_mm, prints, wanted)),),
                 source=figure.source,
             ))  # fmt: skip
         if one.kind == "tail":
@@ -340,7 +346,7 @@ def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
     if tails:
         heights = [float(one.at_mm @ direction) for one in tails]
         level = max(heights) - min(heights) < 0.05 * max(one.width_mm for one in tails)
-        cure = (Remedy("part-there", "Part it through them", "parting", round(heights[0], 3)),) if level else ()
+        cure = (Remedy("part-there", "Part it through them", SetHeight(round(heights[0], 3))),) if level else ()
         many = "Its openings lie off the joint, so their prints have tails that run" if len(tails) > 1 else (
             "An opening lies off the joint, so its print has a tail that runs")  # fmt: skip
         found.append(_note(
@@ -391,7 +397,7 @@ def _boxed(core: Core, index: int) -> list[Finding]:
     if box.refused:
         found.append(Finding(
             f"box-refused-{index}", Severity.WARN, f"{core.name} got a split box: {box.refused}.", noun="split box", place_mm=core.at_mm,
-            remedies=(Remedy("split-box", "Keep the split box", "hollow_box", ("split", *core.place_mm)),), source="core-practice",
+            remedies=(Remedy("split-box", "Keep the split box", SetBox(core.place_mm, "split")),), source="core-practice",
         ))  # fmt: skip
     if locked > FREE * area:
         found.append(Finding(
@@ -408,7 +414,7 @@ def _boxed(core: Core, index: int) -> list[Finding]:
         found.append(_note(
             f"box-draft-{index}", "Its walls lean by {draft_deg} so that it leaves the box; the casting keeps {volume_mm3} of metal more.",
             "lean", core.at_mm, {"draft_deg": core.draft_deg, "volume_mm3": core.draft_mm3}, "draft_deg", limits()["box_draft"].source,
-            (Remedy("straight-core", "Keep the walls straight", "hollow_draft", ("0", *core.place_mm)),),
+            (Remedy("straight-core", "Keep the walls straight", SetBoxDraft(core.place_mm, 0.0)),),
         ))  # fmt: skip
     many = max(len(one.parts) for one in core.boxes)
     if many > 2 or (many == 2 and box.style == "half"):
@@ -420,7 +426,7 @@ def _boxed(core: Core, index: int) -> list[Finding]:
         found.append(_note(
             f"box-twice-{index}", "Both halves of this core are alike: one half box does, used twice; turn one half over and glue them.",
             "alike", core.at_mm, {}, None, "core-practice",
-            (Remedy("half-box", "One half box", "hollow_box", ("half", *core.place_mm)),),
+            (Remedy("half-box", "One half box", SetBox(core.place_mm, "half")),),
         ))  # fmt: skip
     if len(core.boxes) > 1:
         found.append(_note(

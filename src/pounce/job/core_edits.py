@@ -5,7 +5,6 @@ from typing import Any, cast
 import msgspec
 
 from pounce.base.errors import UserFault
-from pounce.base.finding import Remedy
 from pounce.cores.values import HOWS, CoreChoices, HollowChoice, Place
 from pounce.job.edits import Edit, set_loose, set_wish
 from pounce.job.job import Job
@@ -91,28 +90,6 @@ def set_cores(job: Job, **changes: Any) -> Edit:
         raise UserFault(f"That cannot be set ({error}).", "Choose another value.") from None
     label = "Core sand" if "mix" in changes else "Stand the mould on end" if changes.get("on_end") else "Change the cores"
     return Edit(label, msgspec.structs.replace(job, cores=cores))
-
-
-def take_any(job: Job, remedy: Remedy) -> Edit:
-    """The edit a remedy of Cores stands for."""
-    edit, value = remedy.edit or "", remedy.value
-    if edit == "cores_on_end":
-        return set_cores(job, on_end=True)
-    if not isinstance(value, tuple):
-        raise ValueError(f"remedy {remedy.id} has no place")
-    word, x, y, z = cast(tuple[str, float, float, float], value)
-    at = (float(x), float(y), float(z))
-    if edit in ("hollow_core", "hollow_sand", "hollow_loose", "hollow_undo", "hollow_drill"):
-        if edit == "hollow_drill":
-            return fill_instead(job, at)
-        return set_hollow(job, at, {"hollow_undo": ""}.get(edit, edit.removeprefix("hollow_")))
-    if edit == "hollow_box":
-        return Edit("Another core box", change_at(job, at, box=word).job)
-    if edit == "hollow_wide":
-        return Edit("A wider print", change_at(job, at, wide=float(word)).job)
-    if edit == "hollow_draft":
-        return Edit("Draft in the core box", change_at(job, at, draft_deg=float(word)).job)
-    return change_at(job, at, **{f"{edit.removeprefix('hollow_')}_mm": float(word)})
 
 
 def _index(job: Job, at_mm: Place) -> int | None:

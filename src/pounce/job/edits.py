@@ -9,7 +9,6 @@ from typing import cast, get_args
 import msgspec
 
 from pounce.base.errors import UserFault
-from pounce.base.finding import Remedy
 from pounce.base.units import MM_PER, length
 from pounce.job.job import Job
 from pounce.metals import contraction, tables
@@ -301,44 +300,6 @@ def set_settled(job: Job, stop: str, settled: bool) -> Edit:
     return Edit(
         f"Settle {stop}" if settled else f"Open {stop} again", msgspec.structs.replace(job, settled=tuple(sorted(names)))
     )
-
-
-def take_remedy(job: Job, remedy: Remedy) -> Edit:
-    """The edit a remedy stands for. ValueError for a remedy that is advice only."""
-    value = remedy.value
-    if remedy.edit == "unit":
-        return set_unit(job, str(value))
-    if remedy.edit == "draw":
-        return set_draw(job, _three(value) if isinstance(value, tuple) else AXES[str(value)])
-    if remedy.edit == "joint":
-        return set_joint(job, str(value))
-    if remedy.edit == "moulded":
-        return set_moulded(job, str(value))
-    if remedy.edit == "loose":
-        return set_loose(job, _three(value), True)
-    if remedy.edit == "unloose":
-        return set_loose(job, _three(value), False)
-    if remedy.edit in ("wish", "unwish") and isinstance(value, tuple):
-        return set_wish(job, str(value[0]) if remedy.edit == "wish" else None, _three(value[1:]))
-    if remedy.edit == "groove":
-        return set_groove(job, str(value))
-    if remedy.edit == "rammed":
-        return set_rammed(job, str(value))
-    if remedy.edit == "upside_down":
-        return set_upside_down(job, value == "yes")
-    if remedy.edit == "parting":
-        return set_height(job, None if value is None else float(cast(float, value)))
-    if remedy.edit == "mould":
-        return set_mould(job, str(value))
-    if remedy.edit == "pattern":
-        return set_pattern_kind(job, str(value))
-    if remedy.edit == "draft":
-        return set_draft(job, float(cast(float, value)))
-    if remedy.edit == "dowels":
-        return set_dowels(job, str(value))
-    if remedy.edit == "draw_screw":
-        return set_draw_screw(job, False)
-    raise ValueError(f"remedy {remedy.id} is advice")
 
 
 def parse_draw(text: str) -> tuple[float, float, float] | None:

@@ -5,7 +5,6 @@ from typing import Any
 import msgspec
 
 from pounce.base.errors import UserFault
-from pounce.base.finding import Remedy
 from pounce.job.edits import Edit, set_pattern_kind
 from pounce.job.job import Job
 from pounce.metals import tables
@@ -67,12 +66,6 @@ def set_way(job: Job, way: str) -> Edit:
     if job.method.pattern.startswith(way):
         kind = job.method.pattern
     return set_pattern_kind(job, kind)
-
-
-def take_pattern(job: Job, remedy: Remedy) -> Edit:
-    """The edit a remedy of Pattern stands for."""
-    field = (remedy.edit or "").removeprefix("pattern_")
-    return set_way(job, str(remedy.value)) if field == "way" else set_making(job, **{field: remedy.value})
 
 
 def with_word(job: Job, text: str) -> Job:

@@ -1,24 +1,19 @@
 """Edits of the Stock stop: lines added, changed, switched, moved and dropped; contraction per axis and the table's choices."""
 
-from typing import Any, cast
+from typing import Any
 
 import msgspec
 
 from pounce.base.errors import UserFault
-from pounce.base.finding import Remedy
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.metals import tables
-from pounce.stock.parse import USUAL
 from pounce.stock.values import (
     FREE_ORDER,
     NAMES,
     ORDER,
     Addition,
     AxisShrink,
-    Camber,
-    Fill,
-    Finish,
     Machining,
     StockChoices,
 )
@@ -118,33 +113,9 @@ def set_stock(job: Job, **changes: Any) -> Edit:
     return Edit("Change the table of dimensions", msgspec.structs.replace(job, stock=stock))
 
 
-def by_remedy(job: Job, edit: str, value: object) -> Edit:
-    """The edit of a finding's button: the usual line of a kind, or more stock for one."""
-    if edit == "stock_add":
-        made = USUAL[str(value)]
-        if isinstance(made, Finish) and made.rap_mm > 0.0:  # as much as the trial draw raps
-            made = Finish(rap_mm=job.parting.rap_mm)
-        return add_line(job, made)
-    if edit == "stock_camber":
-        number = int(cast(float, value))
-        return add_line(job, Camber(toward=cast(Any, ("+" if number > 0 else "-") + "xyz"[abs(number) - 1])))
-    if edit == "stock_solid":
-        place = _machining(job, int(cast(tuple[float, float], value)[0])).at_mm
-        return Edit(
-            "Cast it solid", add_line(drop_line(job, int(cast(tuple[float, float], value)[0])).job, Fill(at_mm=place)).job
-        )
-    index, stock = cast(tuple[float, float], value)
-    _machining(job, int(index))
-    return Edit(f"Make the stock {stock:g} mm", change_line(job, int(index), own_mm=float(stock)).job)
-
-
-def _machining(job: Job, index: int) -> Machining:
+def machining_at(job: Job, index: int) -> Machining:
+    """The machining line there. UserFault for another kind of line."""
     line = _line(job, index)
     if not isinstance(line, Machining):
         raise UserFault("That line is no machining stock.", "Choose one that is.")
     return line
-
-
-def take_any(job: Job, remedy: Remedy) -> Edit:
-    """The edit a remedy of Stock stands for."""
-    return by_remedy(job, remedy.edit or "", remedy.value)

@@ -6,6 +6,7 @@ import msgspec
 
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals import contraction, drafts, tables
+from pounce.metals.changes import SetMould, SetPatternKind
 
 VERSION = 2
 
@@ -186,7 +187,7 @@ def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, 
             Finding(
                 "loose-sand-holds-nothing", Severity.STOP,
                 "Loose dry sand falls in when a pattern is drawn from it. It serves a foam that is burned out.",
-                noun="Loose dry sand", remedies=(Remedy("mould", "Mould in green sand", "mould", "green-sand"),), source="sand-handbooks",
+                noun="Loose dry sand", remedies=(Remedy("mould", "Mould in green sand", SetMould("green-sand")),), source="sand-handbooks",
             )
         )  # fmt: skip
     if choices.metal == "magnesium" and mould.bond == "damp":
@@ -204,7 +205,7 @@ def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, 
                 f"Steel at {metal.pouring.value:.0f} °C burns {mould.name.lower()} away and fuses it on. "
                 "Green silica sand, resin or silicate sand stands it.",
                 noun="fuses it on", figures={"pouring_c": metal.pouring.value},
-                remedies=(Remedy("mould", "Mould in silicate sand", "mould", "silicate-sand"),), source="sand-handbooks",
+                remedies=(Remedy("mould", "Mould in silicate sand", SetMould("silicate-sand")),), source="sand-handbooks",
             )
         )  # fmt: skip
     if kind.dug and mould.bond != "set":
@@ -212,7 +213,7 @@ def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, 
             Finding(
                 "digs-out-of-soft-sand", Severity.STOP,
                 f"{mould.name} falls in when foam is dug out of it. A mould that hardens stands: silicate or resin sand.",
-                noun="falls in", remedies=(Remedy("mould", "Mould in silicate sand", "mould", "silicate-sand"),), source="sand-practice",
+                noun="falls in", remedies=(Remedy("mould", "Mould in silicate sand", SetMould("silicate-sand")),), source="sand-practice",
             )
         )  # fmt: skip
     if kind.draws or kind.dug:
@@ -226,7 +227,7 @@ def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, 
                 "Draw the pattern instead.",
                 noun="too cool", figures={"pouring_c": metal.pouring.value, "least_c": least.value},
                 remedies=(
-                    Remedy("pattern", "Draw the foam", "pattern", "foam-drawn"), Remedy("dig", "Dig it out", "pattern", "foam-dug-out"),
+                    Remedy("pattern", "Draw the foam", SetPatternKind("foam-drawn")), Remedy("dig", "Dig it out", SetPatternKind("foam-dug-out")),
                 ), source=least.source,
             )
         )  # fmt: skip
@@ -236,7 +237,7 @@ def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, 
                 "foam-in-damp-sand", Severity.WARN,
                 f"Foam that is burned out usually lies in loose dry sand, or in silicate sand: {mould.name.lower()} dents it in ramming and "
                 "holds its gas.",
-                noun="loose dry sand", remedies=(Remedy("mould", "Loose dry sand", "mould", "loose-sand"),), source="sand-practice",
+                noun="loose dry sand", remedies=(Remedy("mould", "Loose dry sand", SetMould("loose-sand")),), source="sand-practice",
             )
         )  # fmt: skip
     return found

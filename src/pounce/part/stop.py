@@ -6,6 +6,7 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.tick import Tick
 from pounce.base.units import MM_PER, UNIT_NAMES, sizes
+from pounce.part.changes import SetUnit
 from pounce.part.model import BodyLine, Model, PartChoices, PartResult
 from pounce.part.walls import least_wall
 from pounce.part.words import guess_unit
@@ -92,7 +93,7 @@ def _findings(
                 Severity.NOTE if unit == "mm" and size.max() >= USUAL_MM else Severity.WARN,
                 f"The file has no unit. Taken as {UNIT_NAMES[unit]} it is {sizes((size[0], size[1], size[2]))}.",
                 noun="no unit",
-                remedies=tuple(Remedy(f"unit-{u}", UNIT_NAMES[u].capitalize(), "unit", u) for u in answers),
+                remedies=tuple(Remedy(f"unit-{u}", UNIT_NAMES[u].capitalize(), SetUnit(u)) for u in answers),
             )
         )
     if not closed:

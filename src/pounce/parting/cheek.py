@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.parting.changes import SetGroove
 from pounce.parting.ground import Ground
 from pounce.parting.joint import Joint
 from pounce.parting.states import ANGLE_SLACK_DEG
@@ -87,7 +88,7 @@ def columns_beside(judged: Judged, mine: Bools, joint: Joint, ground: Ground) ->
 
 def said_of(made: Ringed) -> Finding:
     """What there is to say of it."""
-    undo = Remedy("no-groove", "Ask no more", "groove", "")
+    undo = Remedy("no-groove", "Ask no more", SetGroove(""))
     if made.trouble:
         return Finding(
             "groove-refused", Severity.WARN, made.trouble, noun="groove", place_mm=made.centre_mm, remedies=(undo,)

@@ -7,9 +7,11 @@ import numpy as np
 from pounce.base.finding import Remedy
 from pounce.base.units import degrees, length
 from pounce.draw.candidates import opened
+from pounce.draw.changes import SetDraw
 from pounce.draw.scan import Pieces, locked_at, scan
 from pounce.draw.values import DrawResult
 from pounce.draw.ways import ring_round
+from pounce.parting.changes import MakeLoose, SetHeight, SetJoint
 from pounce.parting.choose import Chosen
 from pounce.parting.values import Judged, LoosePiece, Region, State
 from pounce.solid.mesh import Floats, Mesh, areas_of
@@ -50,9 +52,9 @@ def cures_for(
         if moved is not None:
             found.append(moved)
         if chosen.terrain is None and _one_way_share(draw, judged, own) > BETTER:
-            found.append(Remedy("parting-natural", "Let the joint follow the part", "joint", "natural"))
+            found.append(Remedy("parting-natural", "Let the joint follow the part", SetJoint("natural")))
         if loose.get(index) is not None:
-            found.append(Remedy("loose-piece", "Make it a loose piece", "loose", region.centre_mm))
+            found.append(Remedy("loose-piece", "Make it a loose piece", MakeLoose(region.centre_mm)))
         out[index] = Cures(tuple(found))
     return out
 
@@ -94,8 +96,8 @@ def _tilt(
             if float(never(all_points, all_normals, way).mean()) < now - 0.3 * weight.sum() / mesh.area:
                 turned = way / np.linalg.norm(way)
                 return Remedy(
-                    "tilt-draw", f"Tilt the draw {degrees(tilt)}: cured", "draw",
-                    (round(float(turned[0]), 6), round(float(turned[1]), 6), round(float(turned[2]), 6)),
+                    "tilt-draw", f"Tilt the draw {degrees(tilt)}: cured",
+                    SetDraw((round(float(turned[0]), 6), round(float(turned[1]), 6), round(float(turned[2]), 6))),
                 )  # fmt: skip
     return None
 
@@ -118,7 +120,7 @@ def _move(draw: DrawResult, chosen: Chosen, judged: Judged, own: np.ndarray, fla
     if locked_at(flat, best, chosen.slack_mm) > locked_at(flat, chosen.joint.height_mm, chosen.slack_mm):
         return None
     less = "cured" if then < 0.03 * now else f"{100.0 * (1.0 - then / now):.0f} % less"
-    return Remedy("move-parting", f"Part at {length(best)}: {less}", "parting", best)
+    return Remedy("move-parting", f"Part at {length(best)}: {less}", SetHeight(best))
 
 
 def said(found: LoosePiece) -> str:

@@ -4,9 +4,12 @@ import numpy as np
 
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees
+from pounce.draw.changes import SetDraw
 from pounce.draw.values import DrawResult
+from pounce.metals.changes import SetDraft
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
+from pounce.parting.changes import AskFor, AskNoMore, KeepWhole, SetGroove, SetHeight
 from pounce.parting.cheek import said_of
 from pounce.parting.choose import FREE
 from pounce.parting.cures import Cures
@@ -79,20 +82,21 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
         name = axis_name(np.array(candidate.direction))
         same = abs(float(np.dot(candidate.direction, draw.direction))) > 0.999
         if not same and name is not None and candidate.any_parting_mm2 < 0.9 * here:
-            remedies.append(Remedy("draw-other", f"Draw along {name[1]}", "draw", name))
+            x, y, z = (float(round(side)) for side in candidate.direction)
+            remedies.append(Remedy("draw-other", f"Draw along {name[1]}", SetDraw((x, y, z))))
             break
     if result.chosen_by == "user" and result.joint.level and abs(result.best_height_mm - result.height_mm) > 1e-6:
-        remedies.append(Remedy("parting-best", "Part at {best_height_mm}", "parting", None))
+        remedies.append(Remedy("parting-best", "Part at {best_height_mm}", SetHeight(None)))
     at = region.centre_mm
     if region.kind is Kind.GROOVE:
         if not many and result.joint.level:
-            remedies.append(Remedy("ring-core", "Make it by a ring core", "groove", "ring-core"))
-            remedies.append(Remedy("cheek", "Make it by a cheek", "groove", "cheek"))
-        remedies.append(Remedy("fill", "Fill it and turn it", "wish", ("fill", *at)))
+            remedies.append(Remedy("ring-core", "Make it by a ring core", SetGroove("ring-core")))
+            remedies.append(Remedy("cheek", "Make it by a cheek", SetGroove("cheek")))
+        remedies.append(Remedy("fill", "Fill it and turn it", AskFor("fill", at)))
     elif region.kind not in (Kind.ROUND, Kind.FACE):
         hole = region.kind.is_hole
-        remedies.append(Remedy("fill", "Fill this hole" if hole else "Fill it", "wish", ("fill", *at)))
-        remedies.append(Remedy("core", "Make a core", "wish", ("core", *at)))
+        remedies.append(Remedy("fill", "Fill this hole" if hole else "Fill it", AskFor("fill", at)))
+        remedies.append(Remedy("core", "Make a core", AskFor("core", at)))
     text = f"The {region.name} {how}."
     if region.kind is Kind.GROOVE:
         text += (
@@ -136,8 +140,8 @@ def _tight(index: int, region: Region, method: Method) -> Finding:
     remedies: list[Remedy] = []
     accepted = np.floor(least * 2.0) / 2.0
     if accepted >= max(0.5, method.pattern.draft.low) and accepted < asked:
-        remedies.append(Remedy("ask-less", f"Ask for {degrees(accepted)} only", "draft", float(accepted)))
-    remedies.append(Remedy("taper", f"Taper it {degrees(asked)}", "wish", ("taper", *region.centre_mm)))
+        remedies.append(Remedy("ask-less", f"Ask for {degrees(accepted)} only", SetDraft(float(accepted))))
+    remedies.append(Remedy("taper", f"Taper it {degrees(asked)}", AskFor("taper", region.centre_mm)))
     return Finding(
         "tight",
         Severity.WARN,
@@ -211,7 +215,7 @@ def _wish_kept(index: int, region: Region, wish: Wish) -> Finding:
         place_mm=region.centre_mm,
         figures={"area_mm2": region.area_mm2, "diameter_mm": region.diameter_mm},
         main="area_mm2",
-        remedies=(Remedy("unwish", "Ask no more", "unwish", ("", *wish.at_mm)),),
+        remedies=(Remedy("unwish", "Ask no more", AskNoMore(wish.at_mm)),),
         region=index,
     )
 
@@ -233,6 +237,6 @@ def _loose_kept(index: int, region: Region, result: PartingResult) -> Finding:
         place_mm=region.centre_mm,
         figures={"travel_mm": piece.travel_mm, "diameter_mm": region.diameter_mm},
         main="travel_mm",
-        remedies=(Remedy("no-loose", "Keep it whole", "unloose", region.centre_mm),),
+        remedies=(Remedy("no-loose", "Keep it whole", KeepWhole(region.centre_mm)),),
         region=index,
     )

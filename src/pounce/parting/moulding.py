@@ -8,6 +8,7 @@ from pounce.draw.relief import ASTRAY
 from pounce.metals.method import Method
 from pounce.metals.tables import held, limits
 from pounce.parting import sand
+from pounce.parting.changes import AskFor, SetHeight, SetMoulded, SetRammed, SetUpsideDown
 from pounce.parting.choose import FREE, STUCK
 from pounce.parting.ground import Ground
 from pounce.parting.joint import Joint
@@ -35,7 +36,7 @@ def joint_findings(result: PartingResult, best_locked: float, total: float) -> l
                     "best_height_mm": result.best_height_mm,
                 },
                 main="locked_mm2",
-                remedies=(Remedy("parting-best", "Part at {best_height_mm}", "parting", None),),
+                remedies=(Remedy("parting-best", "Part at {best_height_mm}", SetHeight(None)),),
             )
         )
     if result.missed >= ASTRAY and result.locked_any_mm2 > STUCK * total:
@@ -149,7 +150,7 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
                     noun="false pattern",
                     figures={"thick_mm": thick, "ratio": ratio},
                     main="thick_mm",
-                    remedies=(Remedy("follow-board", "Use a follow board", "moulded", "follow-board"),),
+                    remedies=(Remedy("follow-board", "Use a follow board", SetMoulded("follow-board")),),
                     source=limits()["false_pattern_ratio"].source,
                 )
             )
@@ -276,11 +277,11 @@ def sand_findings(
         remedies: list[Remedy] = []
         if pocket.half == hanging and helps:
             if flat_back and choices.rammed == "cope" and not upside_down:
-                remedies.append(Remedy("in-drag", "Ram it in the drag", "rammed", "drag"))
+                remedies.append(Remedy("in-drag", "Ram it in the drag", SetRammed("drag")))
             else:
                 words = "Open it the usual way up" if upside_down else "Open the mould upside down"
-                remedies.append(Remedy("turn-over", words, "upside_down", "no" if upside_down else "yes"))
-        remedies.append(Remedy("core", "Make a core", "wish", ("core", *pocket.at_mm)))
+                remedies.append(Remedy("turn-over", words, SetUpsideDown(not upside_down)))
+        remedies.append(Remedy("core", "Make a core", AskFor("core", pocket.at_mm)))
         found.append(
             Finding(
                 "slender-sand",

@@ -12,6 +12,7 @@ from pounce.metals.tables import limits, screw
 from pounce.parting.joint import Joint
 from pounce.parting.surface import split_along
 from pounce.pattern import dowels, numbers
+from pounce.pattern.changes import NoDrawScrew, SetDowels
 from pounce.pattern.dowels import Face
 from pounce.pattern.values import Hole, PatternChoices, Piece, Pin
 from pounce.solid import boolean
@@ -218,7 +219,7 @@ def _dowel_plan(face: Face, tree: Tree, mesh: Mesh, direction: Floats, height_mm
             Severity.WARN,
             "The joint has no room for two dowels. Glue the halves to a board instead, or part it elsewhere.",
             noun="no room",
-            remedies=(Remedy("no-dowels", "Leave the dowels out", "dowels", "none"),),
+            remedies=(Remedy("no-dowels", "Leave the dowels out", SetDowels("none")),),
         )
     )
     return plan
@@ -284,7 +285,7 @@ def _tilt_check(plan: Plan, face: Face, places: Floats, kind: str) -> None:
             noun="dowels",
             figures={"proud_mm": proud, "aside_mm": aside, "fits_mm": fits, "play_mm": play},
             main="proud_mm",
-            remedies=() if kind == "pins" else (Remedy("short-pins", "Short pins instead", "dowels", "pins"),),
+            remedies=() if kind == "pins" else (Remedy("short-pins", "Short pins instead", SetDowels("pins")),),
             source=limits()["dowel_proud"].source,
         )
     )
@@ -332,7 +333,7 @@ def lifting(
                 Severity.WARN,
                 f"The {name} has no room for a draw screw. Lift it by its edges, or screw a plate to it.",
                 noun="no room for a draw screw",
-                remedies=(Remedy("no-screw", "Leave the draw screw out", "draw_screw", None),),
+                remedies=(Remedy("no-screw", "Leave the draw screw out", NoDrawScrew()),),
             )
         )
         return []

@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.tables import limits
+from pounce.pattern.changes import SetFlask
 from pounce.pattern.values import OVER, Mount, PatternChoices, Piece, Placed
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
@@ -281,7 +282,7 @@ def _said(
     if not fits:
         found.append(Finding(
             "flask-too-small", Severity.WARN, "The flask leaves less sand round the patterns than it should: {long_mm} by {wide_mm} inside is too small.",
-            noun="flask", figures=figures, main="long_mm", remedies=(Remedy("flask-by-pattern", "As large as needed", "pattern_flask_mm", None),),
+            noun="flask", figures=figures, main="long_mm", remedies=(Remedy("flask-by-pattern", "As large as needed", SetFlask(None)),),
             source=limits()["sand_round_pattern"].source,
         ))  # fmt: skip
     if choices.mount == "one-side" and halves == 2:

@@ -15,8 +15,10 @@ from pounce.metals.margins import sand_round
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.part.model import PartResult
+from pounce.parting.changes import SetMoulded
 from pounce.parting.values import PartingResult
 from pounce.pattern import boards, halves, loose
+from pounce.pattern.changes import SetMount
 from pounce.pattern.making.clay import clay_plan
 from pounce.pattern.making.metal import master_pieces
 from pounce.pattern.making.sheeting import bends_flat, fewest_parts_way
@@ -209,7 +211,7 @@ def _coin_like(mesh: Mesh, parting: PartingResult) -> list[Finding]:
         found.append(Finding(
             "not-coin-like", Severity.WARN, "A false pattern suits flat, coin-like parts; this one is {thick_mm} thick. Split it at its joint.",
             noun="false pattern", figures={"thick_mm": thick, "ratio": ratio}, main="thick_mm",
-            remedies=(Remedy("split-it", "Split the pattern", "moulded", "follow-board"),), source=limit.source,
+            remedies=(Remedy("split-it", "Split the pattern", SetMoulded("follow-board")),), source=limit.source,
         ))  # fmt: skip
     return found
 
@@ -228,7 +230,7 @@ def _not_kept(parting: PartingResult) -> list[Finding]:
     why = "its flat back lies on the board" if parting.kind == "flat-back" else "its joint is a plane"
     return [Finding(
         "choice-not-kept", Severity.WARN, f"You asked for {words}, but this pattern needs none: {why}.", noun="needs none",
-        remedies=(Remedy("forget-moulded", "Forget it", "moulded", "follow-board"),),
+        remedies=(Remedy("forget-moulded", "Forget it", SetMoulded("follow-board")),),
     )]  # fmt: skip
 
 
@@ -252,7 +254,7 @@ def _mount(
         if choices.copies > 1:
             findings.append(Finding(
                 "copies-want-a-board", Severity.WARN, f"{choices.copies} patterns were asked for, but only a board or a match plate carries more than one.",
-                noun="board", remedies=(Remedy("mount", "Mount them on boards", "pattern_mount", "boards"),), source=limits()["mount_board"].source,
+                noun="board", remedies=(Remedy("mount", "Mount them on boards", SetMount("boards")),), source=limits()["mount_board"].source,
             ))  # fmt: skip
         return None
     if not flat or not method.pattern.draws:

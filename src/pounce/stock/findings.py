@@ -17,6 +17,7 @@ from pounce.solid.mesh import Bools, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 from pounce.stock.bend import bow_for, heavy_way, is_u, slender
+from pounce.stock.changes import AddCamber, AddUsual, CastSolid, SetOwnStock
 from pounce.stock.fillets import corner_chains
 from pounce.stock.machining import Asked, dimensioned, is_inward
 from pounce.stock.sizes import tolerance_for
@@ -111,7 +112,7 @@ def _offers(
             Finding(
                 "draft-wanted", Severity.WARN, "{area_mm2} of wall is upright or nearly so. Draft lets it leave the sand.",
                 noun="wall", figures={"area_mm2": parting.tight_mm2, "draft_deg": method.required_draft_deg}, main="area_mm2",
-                remedies=(Remedy("add-draft", "Add draft", "stock_add", "draft"),), source=method.pattern.draft.source,
+                remedies=(Remedy("add-draft", "Add draft", AddUsual("draft")),), source=method.pattern.draft.source,
             )
         )  # fmt: skip
     if method.pattern.draws and _has(choices, Draft) and result.tight_mm2 > SLIVER * part.area_mm2:
@@ -130,7 +131,7 @@ def _offers(
                 "small-holes", Severity.NOTE,
                 f"{len(small)} {'hole is' if len(small) == 1 else 'holes are'} under {{limit_mm}}: cast solid and drill.",
                 noun="hole", figures={"limit_mm": limit.value, "holes": float(len(small))},
-                remedies=(Remedy("fill-holes", "Fill and mark them", "stock_add", "fill"),), source=limit.source,
+                remedies=(Remedy("fill-holes", "Fill and mark them", AddUsual("fill")),), source=limit.source,
             )
         )  # fmt: skip
     corners = _sharp_corners(result) if not _has(choices, Fillets) else 0
@@ -139,7 +140,7 @@ def _offers(
             Finding(
                 "corners-sharp", Severity.NOTE, f"{'One sharp inside corner tears' if corners == 1 else '{corners} sharp inside corners tear'} hot metal and "
                 f"{'holds' if corners == 1 else 'hold'} the sand. A fillet cures both.",
-                noun="sharp inside corner", figures={"corners": float(corners)}, remedies=(Remedy("add-fillets", "Fill them", "stock_add", "fillets"),),
+                noun="sharp inside corner", figures={"corners": float(corners)}, remedies=(Remedy("add-fillets", "Fill them", AddUsual("fillets")),),
                 source=limits()["fillet_least"].source,
             )
         )  # fmt: skip
@@ -211,7 +212,7 @@ def _survives(
             None,
         )
         remedy = () if index is None else (
-            Remedy("more-stock", "Make it {wanted_mm}", "stock_own", (float(result.lines[index].asked), wanted)),
+            Remedy("more-stock", "Make it {wanted_mm}", SetOwnStock(result.lines[index].asked, wanted)),
         )  # fmt: skip
         found.append(
             Finding(
@@ -257,7 +258,7 @@ def _thin_bores(result: StockResult, machined: dict[int, Asked]) -> list[Finding
                 "mark, and drill it.",
                 noun="bore", place_mm=place, figures={"diameter_mm": 2.0 * feature.radius_mm, "left_mm": left, "limit_mm": figure.high},
                 main="left_mm", source=figure.source,
-                remedies=() if index is None else (Remedy("cast-solid", "Cast it solid", "stock_solid", (float(result.lines[index].asked), 0.0)),),
+                remedies=() if index is None else (Remedy("cast-solid", "Cast it solid", CastSolid(result.lines[index].asked)),),
             )
         )  # fmt: skip
     return found
@@ -289,7 +290,7 @@ def _rapping(result: StockResult, choices: StockChoices, method: Method, parting
             "Rapping {one_mm} each way widens the mould by {rap_mm}; contraction over {size_mm} is {shrink_mm}. Rap less, or make the pattern "
             "smaller by it.",
             noun="Rapping", figures={"one_mm": parting.rap_mm, "rap_mm": rap, "shrink_mm": grows, "size_mm": size}, main="rap_mm",
-            remedies=(Remedy("allow-rap", "Allow for rapping", "stock_add", "rap"),), source=limits()["rap_each_way"].source,
+            remedies=(Remedy("allow-rap", "Allow for rapping", AddUsual("rap")),), source=limits()["rap_each_way"].source,
         )
     ]  # fmt: skip
 
@@ -364,7 +365,7 @@ def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Findin
                     "legs-spread", Severity.NOTE,
                     "A U: the sand between its legs may leave them {bow_mm} farther apart at their tips. Set them closer.",
                     noun="U", figures={"bow_mm": spread}, main="bow_mm",
-                    remedies=(Remedy("add-legs", "Set them closer", "stock_add", "legs"),), source=source,
+                    remedies=(Remedy("add-legs", "Set them closer", AddUsual("legs")),), source=source,
                 )
             ]  # fmt: skip
     figure = limits()["bow_slender"]
@@ -381,7 +382,7 @@ def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Findin
         axis, side = heavy
         way = ("+" if side > 0.0 else "−") + "xyz"[axis]
         text += f"The metal that freezes last lies toward {way}, so its middle is pulled away from there: bend the pattern toward it."
-        remedies = (Remedy("add-camber", f"Camber it toward {way}", "stock_camber", float(side) * (axis + 1)),)
+        remedies = (Remedy("add-camber", f"Camber it toward {way}", AddCamber(("+" if side > 0.0 else "-") + "xyz"[axis])),)
     else:
         text += "Neither side is heavier, so nobody can say which way: cast one, measure it, and camber by that."
         remedies = no_remedy

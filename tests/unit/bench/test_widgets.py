@@ -20,6 +20,8 @@ from pounce.bench.widgets.craft import craft_text
 from pounce.bench.widgets.findings import FindingRow, Findings
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Segments
 from pounce.bench.widgets.start import StartBench, StartCard
+from pounce.draw.changes import SetDraw
+from pounce.part.changes import SetUnit
 from pounce.route.demo_jobs import lay_out
 from pounce.route.demos import DEMOS
 from pounce.route.stops import ids
@@ -95,7 +97,7 @@ def test_every_mark_has_a_shape_and_a_name_of_its_own(qtbot: QtBot) -> None:
 def test_a_finding_shows_one_bold_noun_one_figure_and_three_actions_at_most(qtbot: QtBot) -> None:
     finding = Finding(
         "locked", Severity.WARN, "The hole <Ø 6> lies across.", "hole <Ø 6>", (0.0, 0.0, 0.0), {"area_mm2": 640.0}, "area_mm2",
-        tuple(Remedy(f"r{k}", f"Do {k}", "draw", "+x") for k in range(5)), region=0, mark="locked",
+        tuple(Remedy(f"r{k}", f"Do {k}", SetDraw((1.0, 0.0, 0.0))) for k in range(5)), region=0, mark="locked",
     )  # fmt: skip
     row = FindingRow(finding, 1, "mm", True)
     qtbot.addWidget(row)
@@ -111,7 +113,7 @@ def test_a_finding_shows_one_bold_noun_one_figure_and_three_actions_at_most(qtbo
 
 def test_only_one_button_is_ember(qtbot: QtBot) -> None:
     many = tuple(
-        Finding("unit", Severity.WARN, f"Thing {k}.", remedies=(Remedy("a", f"Answer {k}", "unit", "mm"),))
+        Finding("unit", Severity.WARN, f"Thing {k}.", remedies=(Remedy("a", f"Answer {k}", SetUnit("mm")),))
         for k in range(3)
     )
     findings = Findings()

@@ -11,6 +11,7 @@ from pounce.base.finding import Severity
 from pounce.cores.parse import with_words
 from pounce.cores.values import CoreChoices, CoresResult, HollowChoice
 from pounce.job import core_edits, edits
+from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.route.line import Line
 from pounce.route.opening import open_any
@@ -152,7 +153,7 @@ def test_a_long_core_sags_and_is_cured_by_standing_it_on_end() -> None:
     said = next(f for f in found.findings if f.code.startswith("core-sag"))
     assert not said.settled
     remedy = next(r for r in said.remedies if r.id == "on-end")
-    job = core_edits.take_any(
+    job = take_remedy(
         core_edits.set_cores(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, every=True).job, remedy
     ).job
     stood = Line().run(job, model_of(pipe)).need(CORES)
@@ -179,16 +180,16 @@ def test_a_hollow_is_refused_asked_again_and_filled_instead() -> None:
     said = next(f for f in offered.findings if f.code == "hollow-0")
     assert {r.id for r in said.remedies} == {"core-it", "drill-it", "sand-it"}
     by = {r.id: r for r in said.remedies}
-    sand = core_edits.take_any(job, by["sand-it"]).job
+    sand = take_remedy(job, by["sand-it"]).job
     left = Line().run(sand, model).need(CORES)
     assert not left.cores
     assert left.offers[0].make == "sand"
-    again = core_edits.take_any(sand, next(r for f in left.findings for r in f.remedies if r.id == "hollow-undo")).job
+    again = take_remedy(sand, next(r for f in left.findings for r in f.remedies if r.id == "hollow-undo")).job
     assert again.cores.hollows == ()
-    filled = Line().run(core_edits.take_any(job, by["drill-it"]).job, model)
+    filled = Line().run(take_remedy(job, by["drill-it"]).job, model)
     assert filled.need(STOCK).drill
     assert not filled.need(CORES).offers
-    made = Line().run(core_edits.take_any(job, by["core-it"]).job, model).need(CORES)
+    made = Line().run(take_remedy(job, by["core-it"]).job, model).need(CORES)
     assert len(made.cores) == 1
 
 

@@ -14,14 +14,18 @@ from hypothesis import strategies as st
 from pounce.base.errors import UserFault
 from pounce.base.finding import Remedy
 from pounce.base.units import MM_PER, from_mm, length, to_mm
+from pounce.draw.changes import SetDraw
 from pounce.draw.values import DrawChoices
 from pounce.job import edits, file
+from pounce.job.changes import take_remedy
 from pounce.job.history import History
 from pounce.job.job import Job
 from pounce.job.migrations import FORMAT, migrated
 from pounce.metals import tables
+from pounce.metals.changes import SetDraft
 from pounce.metals.method import MethodChoices
 from pounce.part.model import PartChoices
+from pounce.parting.changes import SetHeight
 from pounce.parting.values import PartingChoices
 from pounce.pattern.values import PatternChoices
 from pounce.route.keys import keys
@@ -181,11 +185,11 @@ def test_edits_that_make_no_sense_are_refused(make: object) -> None:
 
 
 def test_remedies_become_edits() -> None:
-    assert edits.take_remedy(Job(), Remedy("r", "t", "draw", "+y")).job.draw.direction == (0.0, 1.0, 0.0)
-    assert edits.take_remedy(Job(), Remedy("r", "t", "parting", 3.5)).job.parting.height_mm == 3.5
-    assert edits.take_remedy(Job(), Remedy("r", "t", "draft", 1.0)).job.method.draft_deg == 1.0
+    assert take_remedy(Job(), Remedy("r", "t", SetDraw((0.0, 1.0, 0.0)))).job.draw.direction == (0.0, 1.0, 0.0)
+    assert take_remedy(Job(), Remedy("r", "t", SetHeight(3.5))).job.parting.height_mm == 3.5
+    assert take_remedy(Job(), Remedy("r", "t", SetDraft(1.0))).job.method.draft_deg == 1.0
     with pytest.raises(ValueError, match="advice"):
-        edits.take_remedy(Job(), Remedy("r", "t"))
+        take_remedy(Job(), Remedy("r", "t"))
 
 
 @pytest.mark.parametrize("text", ["", "up", "0,0,0", "1,2", "1,2,x"])

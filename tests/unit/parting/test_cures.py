@@ -9,6 +9,7 @@ import pytest
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy
 from pounce.job import edits
+from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.parting.ground import ground_of
 from pounce.parting.joint import flat_joint
@@ -52,7 +53,7 @@ def bossed() -> manifold3d.Manifold:
 def test_a_boss_becomes_a_loose_piece_drawn_sideways(keyed: str, tmp_path: object) -> None:
     before = run(bossed(), UP)
     cure = remedy(found(before, "draw", "locked"), "loose-piece")
-    after = run(bossed(), UP, (edits.take_remedy, cure), (edits.set_keyed, keyed))
+    after = run(bossed(), UP, (take_remedy, cure), (edits.set_keyed, keyed))
     assert before.parting is not None and after.parting is not None and after.pattern is not None
     assert before.parting.locked_mm2 > 300.0
     assert after.parting.locked_mm2 == 0.0
@@ -71,8 +72,8 @@ def test_a_boss_becomes_a_loose_piece_drawn_sideways(keyed: str, tmp_path: objec
     back = run(
         bossed(),
         UP,
-        (edits.take_remedy, cure),
-        (edits.take_remedy, remedy(found(after, "draw", "loose-piece"), "no-loose")),
+        (take_remedy, cure),
+        (take_remedy, remedy(found(after, "draw", "loose-piece"), "no-loose")),
     )
     assert back.job == before.job
 
@@ -89,7 +90,7 @@ def test_a_slanting_blind_hole_is_cured_by_tilting_the_draw() -> None:
     turned = np.array(cure.value, float)
     assert turned[0] > 0.0
     assert np.degrees(np.arccos(turned[2])) == pytest.approx(7.0, abs=2.0)
-    cured = run(plate - hole, UP, (edits.take_remedy, cure))
+    cured = run(plate - hole, UP, (take_remedy, cure))
     assert cured.parting is not None and results.parting is not None
     assert cured.parting.locked_any_mm2 < 0.1 * results.parting.locked_any_mm2
 
@@ -101,7 +102,7 @@ def test_a_slanting_through_hole_wants_a_joint_that_follows_it() -> None:
     )
     results = run(plate - hole, UP, (edits.set_height, 0.0))
     cure = remedy(found(results, "draw", "locked"), "parting-natural")
-    cured = run(plate - hole, UP, (edits.take_remedy, cure))
+    cured = run(plate - hole, UP, (take_remedy, cure))
     assert cured.parting is not None and results.parting is not None
     assert cured.parting.locked_mm2 < 0.1 * results.parting.locked_mm2
 
@@ -110,7 +111,7 @@ def test_moving_the_joint_is_offered_with_how_much_it_frees() -> None:
     results = run(M.sphere(20, 96), UP, (edits.set_height, 9.0))
     cure = remedy(found(results, "draw", "locked"), "move-parting")
     assert "cured" in cure.text
-    cured = run(M.sphere(20, 96), UP, (edits.take_remedy, cure))
+    cured = run(M.sphere(20, 96), UP, (take_remedy, cure))
     assert cured.parting is not None and cured.parting.locked_mm2 < 1.0
 
 
@@ -118,12 +119,12 @@ def test_a_wish_settles_its_place_and_can_be_taken_back() -> None:
     block = box(60, 40, 30) - M.cylinder(100, 5, 5, 64, True).rotate([90, 0, 0]).translate([30, 20, 15])
     results = run(block, UP)
     hole = found(results, "draw", "locked")
-    wished = run(block, UP, (edits.take_remedy, remedy(hole, "fill")))
+    wished = run(block, UP, (take_remedy, remedy(hole, "fill")))
     kept = found(wished, "draw", "wish-fill")
     assert kept.settled
     assert kept.words() == "The hole Ø 10\u00a0mm is to be filled and drilled after casting. Stock will do it."
     assert wished.job.parting.wishes[0].kind == "fill"
-    again = run(block, UP, (edits.take_remedy, remedy(hole, "fill")), (edits.take_remedy, remedy(kept, "unwish")))
+    again = run(block, UP, (take_remedy, remedy(hole, "fill")), (take_remedy, remedy(kept, "unwish")))
     assert again.job.parting.wishes == ()
     with pytest.raises(UserFault):
         edits.set_wish(Job(), "paint", (0.0, 0.0, 0.0))
@@ -136,7 +137,7 @@ def test_hanging_sand_deeper_than_half_its_width_is_said_and_cured_by_turning_th
     slender = found(results, "parting", "slender-sand")
     assert slender.figures["depth_mm"] == pytest.approx(36.0, abs=1.0)
     assert 34.0 < slender.figures["width_mm"] < 46.0
-    turned = run(cup, UP, (edits.take_remedy, remedy(slender, "turn-over")))
+    turned = run(cup, UP, (take_remedy, remedy(slender, "turn-over")))
     assert not [f for f in PARTING.findings(turned) if f.code == "slender-sand"]
 
 

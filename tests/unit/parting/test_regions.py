@@ -7,7 +7,9 @@ import numpy as np
 import pytest
 
 from pounce.base.finding import Severity
+from pounce.draw.changes import SetDraw
 from pounce.job import edits
+from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.parting.values import State
 from pounce.route.check import check, says_stop
@@ -37,10 +39,10 @@ def test_holes_across_the_draw_are_named_with_their_diameter_and_counted() -> No
     finding = next(f for f in DRAW.findings(results) if f.mark == "locked")
     assert finding.words() == "The two holes Ø 8\u00a0mm lie across the draw and hold sand."
     assert finding.figures["area_mm2"] == pytest.approx(2 * 2 * np.pi * 4 * 50, rel=0.01)
-    assert finding.remedies[0].value == "+y"
+    assert finding.remedies[0].change == SetDraw((0.0, 1.0, 0.0))
     cured = run(
         PLATE - hole.translate([20, 0, 10]) - hole.translate([60, 0, 10]),
-        edits.take_remedy(results.job, finding.remedies[0]).job,
+        take_remedy(results.job, finding.remedies[0]).job,
     )
     assert cured.parting is not None and cured.parting.locked_mm2 < 1.0
 
@@ -88,7 +90,7 @@ def test_an_own_height_that_locks_more_is_said_with_the_better_one() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0, 0, 1)).job, 12.0).job
     finding = next(f for f in PARTING.findings(run(ball, job)) if f.code == "parting-not-best")
     assert finding.figures["locked_mm2"] > finding.figures["best_locked_mm2"]
-    cured = run(ball, edits.take_remedy(job, finding.remedies[0]).job)
+    cured = run(ball, take_remedy(job, finding.remedies[0]).job)
     assert cured.parting is not None
     assert cured.parting.height_mm == pytest.approx(0.0, abs=0.2)
 

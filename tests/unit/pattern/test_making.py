@@ -9,6 +9,7 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.job import edits, pattern_edits
+from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.metals.tables import limits, timber
 from pounce.pattern.making import foam, wood
@@ -261,7 +262,7 @@ def test_a_board_too_long_is_scarfed_and_one_too_wide_glued_up() -> None:
 def test_a_remedy_takes_plywood() -> None:
     found = pattern_of(box(140, 120, 40), "wood")
     remedy = next(one for one in found.findings if one.code == "wood-moves").remedies[0]
-    assert pattern_edits.take_pattern(Job(), remedy).job.pattern.timber == "plywood"
+    assert take_remedy(Job(), remedy).job.pattern.timber == "plywood"
 
 
 def test_pair_numbers_are_cut_into_both_faces_the_same_way_round() -> None:

@@ -13,6 +13,7 @@ from pounce.base.errors import UserFault
 from pounce.export.outlines import outlines_dxf
 from pounce.export.plandrawings import board_drawings
 from pounce.job import pattern_edits
+from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.pattern.values import OVER, Mount, PatternResult
@@ -163,7 +164,7 @@ def test_whole_patterns_on_one_board_lie_in_rows() -> None:
 def test_a_flask_too_small_is_said_and_cured() -> None:
     found, _ = mounted(LOPSIDED, "boards", flask_mm=(110.0, 90.0))
     said = next(one for one in found.findings if one.code == "flask-too-small")
-    job = pattern_edits.take_pattern(pattern_edits.with_word(Job(), "flask=110x90"), said.remedies[0]).job
+    job = take_remedy(pattern_edits.with_word(Job(), "flask=110x90"), said.remedies[0]).job
     assert job.pattern.flask_mm is None
 
 

@@ -7,7 +7,8 @@ import shapely
 import trimesh
 
 from pounce.export.plandrawings import clay_drawing, turning_drawing
-from pounce.job import edits, pattern_edits
+from pounce.job import edits
+from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.metals import tables
 from pounce.metals.contraction import factor
@@ -266,7 +267,7 @@ def test_an_original_gives_a_smaller_casting_and_a_new_pattern_one_at_size() -> 
     assert not any(piece.holes for piece in found.pieces)
     job = edits.set_pattern_kind(Job(), "original-part").job
     remedy = said["casting-comes-out-smaller"].remedies[0]
-    assert pattern_edits.take_pattern(job, remedy).job.method.pattern == "printed-filament"
+    assert take_remedy(job, remedy).job.method.pattern == "printed-filament"
 
 
 def test_prints_say_why_they_lie_as_they_do() -> None:

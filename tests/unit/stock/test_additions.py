@@ -7,12 +7,14 @@ import numpy as np
 import pytest
 
 from pounce.job import edits
+from pounce.job.changes import take_remedy
 from pounce.job.job import Job
-from pounce.job.stock_edits import add_line, set_axis, take_any
+from pounce.job.stock_edits import add_line, set_axis
 from pounce.metals.tables import limits
 from pounce.route.line import Line
 from pounce.route.stops import STOCK
 from pounce.stock.bend import is_u
+from pounce.stock.changes import SetOwnStock
 from pounce.stock.values import (
     Camber,
     Draft,
@@ -100,7 +102,7 @@ def test_a_bore_too_thin_for_a_core_is_cast_solid() -> None:
     bored = BLOCK - M.cylinder(40, 8, 8, 96).translate([30, 20, -5])
     results = stocked(bored, Machining((38.0, 20.0, 15.0)))
     found = next(f for f in results.need(STOCK).findings if f.code.startswith("bore-thin"))
-    job = take_any(results.job, found.remedies[0]).job
+    job = take_remedy(results.job, found.remedies[0]).job
     assert [type(line) for line in job.stock.lines] == [Fill]
     stock = Line().run(job, model_of(bored), until=STOCK).need(STOCK)
     assert stock.mesh.volume == pytest.approx(60 * 40 * 30, rel=1e-3)
@@ -139,7 +141,7 @@ def test_stock_on_a_face_across_the_split_is_found_thin() -> None:
     stock = stocked(BLOCK, Machining((60.0, 20.0, 15.0), own_mm=0.7), height=15.0).need(STOCK)
     thin = next(f for f in stock.findings if f.code.startswith("stock-thin"))
     assert thin.figures["left_mm"] < limits()["stock_left"].value
-    assert thin.remedies[0].edit == "stock_own"
+    assert isinstance(thin.remedies[0].change, SetOwnStock)
 
 
 # --- draft -------------------------------------------------------------------------------------------------------
@@ -342,7 +344,7 @@ def test_camber_goes_toward_the_metal_that_freezes_last(down: bool) -> None:
     height = 0.0
     offered = stocked(tee, height=height).need(STOCK)
     bow = next(f for f in offered.findings if f.code == "bow-expected")
-    job = take_any(stocked(tee, height=height).job, bow.remedies[0]).job
+    job = take_remedy(stocked(tee, height=height).job, bow.remedies[0]).job
     line = job.stock.lines[0]
     assert isinstance(line, Camber) and line.toward == ("+z" if down else "-z")
 

@@ -8,6 +8,7 @@ import trimesh
 from pounce.base.errors import UserFault
 from pounce.base.finding import Remedy
 from pounce.job import edits
+from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.parting.values import Kind
 from pounce.route.line import Line
@@ -62,7 +63,7 @@ def test_the_wish_of_the_draw_stop_turns_the_wheel_from_the_solid() -> None:
     said = next(f for f in DRAW.findings(results) if f.code == "locked")
     assert said.figures["cheek_mm"] == pytest.approx(16.0)
     wish: Remedy = next(one for one in said.remedies if one.id == "fill")
-    job = edits.take_remedy(job, wish).job
+    job = take_remedy(job, wish).job
     results = Line().run(job, model_of(solid), until=STOCK)
     assert "turned after casting" in next(f for f in DRAW.findings(results) if f.code == "wish-fill").words()
     line = results.need(STOCK).lines[0]

@@ -7,12 +7,14 @@ import trimesh
 
 from pounce.base.errors import UserFault
 from pounce.job import edits
+from pounce.job.changes import made
 from pounce.job.job import Job
-from pounce.job.stock_edits import add_line, by_remedy, change_line, may_move, move_line, set_axis, set_stock
+from pounce.job.stock_edits import add_line, change_line, may_move, move_line, set_axis, set_stock
 from pounce.metals import contraction
 from pounce.metals.tables import grades, metal
 from pounce.route.line import Line
 from pounce.route.stops import STOCK
+from pounce.stock.changes import AddUsual, SetOwnStock
 from pounce.stock.parse import parse_addition
 from pounce.stock.values import Draft, Fill, Machining, StockChoices
 from pounce.stock.weights import bulks_of, inertia
@@ -165,9 +167,9 @@ def test_words_that_are_no_addition_are_refused(text: str) -> None:
 
 
 def test_remedies_add_lines_and_raise_stock() -> None:
-    job = by_remedy(Job(), "stock_add", "draft").job
+    job = made(AddUsual("draft"), Job()).job
     assert isinstance(job.stock.lines[0], Draft)
-    job = by_remedy(add_line(Job(), Machining((0.0, 0.0, 0.0))).job, "stock_own", (0.0, 2.5)).job
+    job = made(SetOwnStock(0, 2.5), add_line(Job(), Machining((0.0, 0.0, 0.0))).job).job
     assert job.stock == StockChoices(lines=(Machining((0.0, 0.0, 0.0), own_mm=2.5),))
 
 

@@ -54,8 +54,8 @@ class FindingRow(QWidget):
         self.setAccessibleName(finding.words(unit))
 
     def _actions(self, finding: Finding, first_open: bool, unit: str) -> QWidget | None:
-        doable = [remedy for remedy in finding.remedies if remedy.edit is not None]
-        advice = [remedy for remedy in finding.remedies if remedy.edit is None]
+        doable = [remedy for remedy in finding.remedies if remedy.change is not None]
+        advice = [remedy for remedy in finding.remedies if remedy.change is None]
         if not doable and not advice and finding.place_mm is None:
             return None
         holder = QWidget()
@@ -150,7 +150,7 @@ class Findings(QWidget):
         for finding in findings:
             if finding.region is not None and numbered:
                 nth += 1
-            doable = any(remedy.edit is not None for remedy in finding.remedies) and not finding.settled
+            doable = any(remedy.change is not None for remedy in finding.remedies) and not finding.settled
             one = FindingRow(finding, nth if finding.region is not None and numbered else None, unit, ember_left and doable)
             ember_left = ember_left and not doable
             one.lit.connect(self.lit)

@@ -3,6 +3,7 @@
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
+from pounce.pattern.changes import MakeAs
 from pounce.pattern.making.values import Making, Way
 from pounce.pattern.making.ways import Asked
 
@@ -16,7 +17,7 @@ def original_way(method: Method, ways: tuple[Way, ...], asked: Asked) -> tuple[M
     found = [Finding(
         "casting-comes-out-smaller", Severity.WARN,
         "The casting comes out {casting_long_mm} long where the original has {long_mm}. Build it up where it must fit, or make a new pattern at size.",
-        noun="casting", figures=figures, main="short_mm", remedies=(Remedy("new-pattern", "Make a new pattern", "pattern_way", "printed"),),
+        noun="casting", figures=figures, main="short_mm", remedies=(Remedy("new-pattern", "Make a new pattern", MakeAs("printed")),),
         source=method.metal.contraction.source,
     )]  # fmt: skip
     if asked.holes:

@@ -3,6 +3,7 @@
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
+from pounce.pattern.changes import SetLayer
 from pounce.pattern.making import printed
 from pounce.pattern.making.printed import Settings
 from pounce.pattern.making.values import Making, Printed, Way
@@ -38,7 +39,7 @@ def printed_way(
         found.append(Finding(
             "layers-show", Severity.NOTE, "Layers of {layer_mm} are coarser than the sand's grain of {grain_mm}: unless they are filled and rubbed, every "
             "one shows on the casting.", noun="Layers", figures={"layer_mm": settings.layer_mm, "grain_mm": grain}, main="layer_mm",
-            remedies=(Remedy("finer-layers", f"Layers of {fine:g} mm", "pattern_layer_mm", fine),), source="making-practice",
+            remedies=(Remedy("finer-layers", f"Layers of {fine:g} mm", SetLayer(fine)),), source="making-practice",
         ))  # fmt: skip
     figures["end_mm2"], minutes = printed.on_end(prints, settings)
     figures["end_hours"], figures["down_hours"] = minutes / 60.0, figures["minutes"] / 60.0

@@ -2,6 +2,7 @@
 
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.tables import limits, timber
+from pounce.pattern.changes import SetTimber
 from pounce.pattern.making import wood
 from pounce.pattern.making.values import Layer, Making, Segments, Way
 from pounce.pattern.values import PatternChoices, Piece
@@ -45,7 +46,7 @@ def wood_way(
         "wood-moves", Severity.WARN if worth else Severity.NOTE,
         f"{timber_.name} moves {{move_mm}} over {{across_mm}} across its grain between a dry winter and a damp shed."
         + (" Cross the boards, seal them all round, or take plywood." if worth else ""), noun="moves", figures=figures, main="move_mm",
-        remedies=(Remedy("plywood", "Birch plywood", "pattern_timber", "plywood"),) if worth and choices.timber != "plywood" else (),
+        remedies=(Remedy("plywood", "Birch plywood", SetTimber("plywood")),) if worth and choices.timber != "plywood" else (),
         source=timber_.movement.source,
     ))  # fmt: skip
     if choices.timber != "plywood":
