@@ -1,6 +1,6 @@
 """The Pattern stop, first form."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import msgspec
 import numpy as np
@@ -49,18 +49,7 @@ def pattern_stop(
 ) -> PatternResult:  # fmt: skip
     """The pattern's pieces at pattern size. UserFault when the part is not closed or a solid operation fails."""
     tick(0.0, "Scaling the part")
-    if not part.closed:
-        raise UserFault(
-            "The part's shell is open, so no pattern can be built from it.", "Close it where it is drawn and read it again."
-        )
-    if choices.dowel_mm is not None and not 1.0 <= choices.dowel_mm <= 50.0:
-        raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
-    if kind_of(method) in ("wood", "foam"):
-        # numbers are stamped in wood and written on foam
-        choices = msgspec.structs.replace(choices, numbers=False)
-    if kind_of(method) == "original":
-        # nobody drills an original
-        choices = msgspec.structs.replace(choices, draw_screw=False)
+    choices = _usable(choices, part, method)
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
     # what Stock added counts as the part's own here: only cuts and holes of this stop are made by tools
     body = cores.mesh
@@ -73,45 +62,8 @@ def pattern_stop(
     if parting.loose and method.pattern.draws:
         tick(0.1, "Cutting off the loose pieces")
         mesh, off = _loosened(mesh, parting, along)
-    findings: list[Finding] = []
-    bent: Bent | None = None
-    sizes: tuple[float, ...] = ()
-    pieces: list[Piece]
-    if not parting.joint.level and method.pattern.draws:
-        tick(0.3, "Making the pattern and what it is moulded on")
-        pieces, findings = _shaped(mesh, parting, along)
-    elif parting.kind == "split" and parting.moulded == "false-pattern" and method.pattern.draws:
-        tick(0.3, "Making the pattern and its false half")
-        flat_joint = replace(parting.joint, height_mm=height)
-        pieces = [halves.undrilled(mesh, draw.direction), boards.false_pattern(mesh, flat_joint)]
-        findings += _coin_like(mesh, parting)
-    elif (parting.kind == "flat-back" and not _reaches_across(mesh, draw, height)) or not method.pattern.splits:
-        up = abs(parting.height_mm - draw.low_mm) <= abs(parting.height_mm - draw.high_mm)
-        tick(0.3, "Making the pattern")
-        flat = parting.kind == "flat-back" and method.pattern.draws
-        base = height if parting.kind == "flat-back" else draw.low_mm * along
-        stacked = draw.direction
-        if kind_of(method) == "foam" and not method.pattern.draws:
-            stacked, bent, said = _sheeted(mesh, stock, draw.direction, choices)
-            findings += said
-            base = float((mesh.vertices @ stacked).min())
-        piece, said = halves.whole(mesh, stacked, base, choices, up or not flat, flat)
-        pieces = [piece]
-        findings += said
-        if parting.kind != "flat-back" and method.pattern.draws:
-            findings.append(
-                Finding(
-                    "whole-on-a-follow-board",
-                    Severity.NOTE,
-                    "The original stays whole. Bed it to the joint in sand or on a board, then ram the other half.",
-                    noun="stays whole",
-                )
-            )
-    else:
-        tick(0.3, "Splitting and drilling")
-        pieces, plan = halves.split(mesh, draw.direction, height, choices, marks=method.pattern_id == "metal-from-master")
-        findings += plan.findings
-        sizes = plan.sizes
+    cut = _cut(choices, mesh, Placed(height, along), stock, method, draw, parting, tick)
+    findings, pieces = cut.findings, cut.pieces
     pieces += off
     findings += _not_kept(parting)
     tick(0.45, "Mounting it")
@@ -144,7 +96,7 @@ def pattern_stop(
         _asked(stock, parting, part),
         figures.get("metal_kg"),
         flat,
-        bent,
+        cut.bent,
     )
     made, said = making(choices, given, method, span(tick, 0.5, 1.0))
     findings += said
@@ -162,12 +114,92 @@ def pattern_stop(
         factors=stock.made_factors,
         pieces=(*pieces, *carriers),
         size_mm=(float(size[0]), float(size[1]), float(size[2])),
-        dowel_mm=sizes,
+        dowel_mm=cut.sizes,
         height_mm=height,
         making=made,
         findings=tuple(findings),
         mount=mount,
     )
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Where the joint lies at pattern size: its height along the draw, mm, and the pattern over the part there."""
+
+    height_mm: float
+    along: float
+
+
+@dataclass
+class Cut:
+    """The pieces as they are cut, what there is to say of that, the dowels' sizes, and the flat piece of a foam that is bent."""
+
+    pieces: list[Piece]
+    findings: list[Finding]
+    sizes: tuple[float, ...] = ()
+    bent: Bent | None = None
+
+
+def _usable(choices: PatternChoices, part: PartResult, method: Method) -> PatternChoices:
+    """The choices as this way of making takes them. UserFault where no pattern can be built."""
+    if not part.closed:
+        raise UserFault(
+            "The part's shell is open, so no pattern can be built from it.", "Close it where it is drawn and read it again."
+        )
+    if choices.dowel_mm is not None and not 1.0 <= choices.dowel_mm <= 50.0:
+        raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
+    if kind_of(method) in ("wood", "foam"):
+        # numbers are stamped in wood and written on foam
+        choices = msgspec.structs.replace(choices, numbers=False)
+    if kind_of(method) == "original":
+        # nobody drills an original
+        choices = msgspec.structs.replace(choices, draw_screw=False)
+    return choices
+
+
+def _cut(
+    choices: PatternChoices, mesh: Mesh, at: Placed, stock: StockResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick,
+) -> Cut:  # fmt: skip
+    """The pattern in its pieces: along a joint that is no plane, whole on a false half or on its back, or split and drilled."""
+    draws = method.pattern.draws
+    if not parting.joint.level and draws:
+        tick(0.3, "Making the pattern and what it is moulded on")
+        return Cut(*_shaped(mesh, parting, at.along))
+    if parting.kind == "split" and parting.moulded == "false-pattern" and draws:
+        tick(0.3, "Making the pattern and its false half")
+        flat_joint = replace(parting.joint, height_mm=at.height_mm)
+        pieces = [halves.undrilled(mesh, draw.direction), boards.false_pattern(mesh, flat_joint)]
+        return Cut(pieces, _coin_like(mesh, parting))
+    if (parting.kind == "flat-back" and not _reaches_across(mesh, draw, at.height_mm)) or not method.pattern.splits:
+        tick(0.3, "Making the pattern")
+        return _whole(choices, mesh, at, stock, method, draw, parting)
+    tick(0.3, "Splitting and drilling")
+    pieces, plan = halves.split(mesh, draw.direction, at.height_mm, choices, marks=method.pattern_id == "metal-from-master")
+    return Cut(pieces, list(plan.findings), plan.sizes)
+
+
+def _whole(
+    choices: PatternChoices, mesh: Mesh, at: Placed, stock: StockResult, method: Method, draw: DrawResult, parting: PartingResult
+) -> Cut:  # fmt: skip
+    """A pattern that stays whole: flat on its back, of foam that nothing draws, or an original."""
+    up = abs(parting.height_mm - draw.low_mm) <= abs(parting.height_mm - draw.high_mm)
+    flat = parting.kind == "flat-back" and method.pattern.draws
+    base = at.height_mm if parting.kind == "flat-back" else draw.low_mm * at.along
+    stacked, bent = draw.direction, None
+    findings: list[Finding] = []
+    if kind_of(method) == "foam" and not method.pattern.draws:
+        stacked, bent, findings = _sheeted(mesh, stock, draw.direction, choices)
+        base = float((mesh.vertices @ stacked).min())
+    piece, said = halves.whole(mesh, stacked, base, choices, up or not flat, flat)
+    findings += said
+    if parting.kind != "flat-back" and method.pattern.draws:
+        findings.append(
+            Finding(
+                "whole-on-a-follow-board", Severity.NOTE,
+                "The original stays whole. Bed it to the joint in sand or on a board, then ram the other half.", noun="stays whole",
+            )
+        )  # fmt: skip
+    return Cut([piece], findings, bent=bent)
 
 
 def _sheeted(
