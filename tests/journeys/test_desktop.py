@@ -12,10 +12,11 @@ import pytest
 import trimesh
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton, QScrollArea
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
+from pounce.bench.cards.card import Card
 from pounce.bench.cards.draw import CandidateRow, DrawCard
 from pounce.bench.cards.metal import MetalCard
 from pounce.bench.cards.part import PartCard
@@ -154,6 +155,14 @@ def test_from_a_part_to_files_and_back(
     assert desk.job.parting == before.parting
 
 
+def cut_off(card: Card) -> int:
+    """How many pixels of a card's rows lie outside its column."""
+    (scroll,) = card.findChildren(QScrollArea)
+    inner, view = scroll.widget(), scroll.viewport()
+    assert inner is not None and view is not None
+    return max(inner.minimumSizeHint().width() - view.width(), 0)
+
+
 def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
     for stop in ids():
@@ -167,6 +176,7 @@ def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Sess
         picture = window.bench.grab().toImage()
         colours = {picture.pixel(x, y) for x in range(40, picture.width(), 9) for y in range(80, picture.height() - 60, 9)}
         assert len(colours) > 20
+        assert not cut_off(window.cards[stop])
     assert "flat back" in saying("parting", window.desk.results(), "mm").head  # type: ignore[arg-type]
 
 

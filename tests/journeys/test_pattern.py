@@ -31,7 +31,7 @@ from pounce.route.opening import open_any
 from pounce.route.stops import stops
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import LONG, click, opened, session, settled
+from tests.journeys.test_desktop import LONG, click, cut_off, opened, session, settled
 
 __all__ = ["session"]
 M = manifold3d.Manifold
@@ -123,8 +123,11 @@ def test_the_ways_are_chosen_side_by_side(qtbot: QtBot, session: Session, block:
     card = card_of(window)
     assert [kind for kind, tile in card.tiles.items() if tile.isVisible()] == ["printed", "wood", "foam"]
     assert window.making.bed.isVisible() and window.making.layers.isVisible()
-    click(qtbot, card.tiles["wood"])
-    settled(qtbot, window)
+    window.go("pattern")
+    for kind in ("foam", "wood"):
+        click(qtbot, card.tiles[kind])
+        settled(qtbot, window)
+        assert not cut_off(card)
     qtbot.waitUntil(lambda: bool(window.desk.sheets()), timeout=LONG)
     window.refresh()
     assert window.making.sheet.isVisible() and "boards" in window.bench.accessibleDescription().lower()
@@ -139,10 +142,11 @@ def test_the_ways_are_chosen_side_by_side(qtbot: QtBot, session: Session, block:
     card.slider.show_value(0.0)
     card.slider.moved.emit(0.0)
     assert not window.desk.hands.busy
-    window.desk.undo()
-    settled(qtbot, window)
-    job = window.desk.job
-    assert job is not None and job.method.pattern == "printed-filament"
+    for back in ("foam-drawn", "printed-filament"):
+        window.desk.undo()
+        settled(qtbot, window)
+        job = window.desk.job
+        assert job is not None and job.method.pattern == back
 
 
 def test_boards_are_mounted_and_shown_by_hand(qtbot: QtBot, session: Session, block: Path) -> None:

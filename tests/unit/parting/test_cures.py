@@ -8,6 +8,7 @@ import pytest
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy
+from pounce.draw.changes import SetDraw
 from pounce.job import edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
@@ -87,7 +88,8 @@ def test_a_slanting_blind_hole_is_cured_by_tilting_the_draw() -> None:
     results = run(plate - hole, UP)
     cure = remedy(found(results, "draw", "locked"), "tilt-draw")
     assert "cured" in cure.text
-    turned = np.array(cure.value, float)
+    assert isinstance(cure.change, SetDraw)
+    turned = np.array(cure.change.direction, float)
     assert turned[0] > 0.0
     assert np.degrees(np.arccos(turned[2])) == pytest.approx(7.0, abs=2.0)
     cured = run(plate - hole, UP, (take_remedy, cure))

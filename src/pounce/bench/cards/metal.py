@@ -55,7 +55,7 @@ class MetalCard(Card):
         self.percent = Figure(" %", 0.0, 10.0, 2, 0.1, "Contraction in per cent")
         self.factor = Figure(" ×", 1.0, 1.12, 4, 0.001, "Pattern size over part size")
         self.inches = Figure(" in/ft", 0.0, 1.3, 4, 1 / 32, "Inches in a foot, as on a contraction rule")
-        for field, width in ((self.percent, 78), (self.factor, 88), (self.inches, 106)):
+        for field, width in ((self.percent, 72), (self.factor, 85), (self.inches, 103)):
             field.setFixedWidth(width)
             row.addWidget(field)
         self.percent.given.connect(lambda value: self.desk.edit(edits.set_contraction, value))

@@ -115,9 +115,7 @@ class PatternCard(Card):
         self.leaves.chosen.connect(lambda kind: self.desk.edit(edits.set_pattern_kind, kind))
         self._add(
             "foam",
-            Row(
-                "The foam is", self.leaves, "Drawn like wood; left in the sand to burn; or dug out of a mould that hardened"
-            ),
+            Row("Foam", self.leaves, "Drawn like wood; left in the sand to burn; or dug out of a mould that hardened"),
         )
         self.figures: dict[str, Figure] = {}
         for name, field, kind, unit, low, high, digits, step, tip in FIGURES:
