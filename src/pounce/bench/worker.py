@@ -152,14 +152,20 @@ class Worker:
 
     def save(self, job: Job, path: str) -> str:
         """Saves the job file with a preview."""
-        picture = None
         model = self._model(job.part.model) if job.part.model else None
-        if model is not None:
-            results = self._known(job)
-            if results.part is not None and results.draw is not None:
-                picture = _later("paper").preview_png(results.part, results.draw.direction)
-        file.save(Path(path), job, model, picture)
+        file.save(Path(path), job, model, None if model is None else self._preview(job))
         return path
+
+    def _preview(self, job: Job) -> bytes | None:
+        """The shelf's picture of a job, None while it is not judged or when it cannot be drawn: a job is saved without."""
+        results = self._known(job)
+        if results.part is None or results.draw is None:
+            return None
+        try:
+            return bytes(_later("paper").preview_png(results.part, results.draw.direction))
+        except Exception as error:  # noqa: BLE001  a picture is not worth the job
+            note_fault("preview", error)
+            return None
 
     def build(self, job: Job, out: str, unit: str) -> dict[str, Any]:
         """Writes every file of the build."""

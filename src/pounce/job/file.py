@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import lib3mf
 import msgspec
 
 from pounce.base.errors import UserFault
@@ -76,9 +77,10 @@ def save(path: Path, job: Job, model: Model | None, preview_png: bytes | None = 
             if preview_png:
                 archive.writestr("preview.png", preview_png)
         write_whole(path, packed.getvalue())
-    except OSError as error:
+    except (OSError, zipfile.LargeZipFile, lib3mf.ELib3MFException) as error:
+        why = error.strerror if isinstance(error, OSError) and error.strerror else error
         raise UserFault(
-            f"'{path.name}' could not be saved ({error.strerror}).", "Choose another folder, or make room on the disk."
+            f"'{path.name}' could not be saved ({why}).", "Choose another folder, or make room on the disk."
         ) from error
 
 

@@ -1,4 +1,7 @@
-"""The window's side of the render server: asks for frames and hears of them; never more than one frame under way."""
+"""The window's side of the render server: asks for frames and hears of them; never more than one frame under way.
+
+A server that dies is replaced and told again what was on the bench. One that dies again and again over one scene is left until another scene is asked for.
+"""
 
 import contextlib
 import mmap
@@ -11,11 +14,15 @@ from PyQt6.QtCore import QObject, QSocketNotifier, pyqtSignal
 from PyQt6.QtGui import QImage
 from PyQt6.sip import voidptr
 
+from pounce.base.log import note
 from pounce.bench.launch import enter
 from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
 
 Picked = Callable[[Spot | None], None]
+
+# A server that dies so often without a frame between will not draw this scene.
+MOST_DEATHS = 3
 
 
 class RenderClient(QObject):
@@ -30,13 +37,22 @@ class RenderClient(QObject):
         self._maps: dict[int, mmap.mmap] = {}
         self._number = 0
         self._scene = 0
-        self._under_way = False
+        self._under_way: FrameAsked | None = None
         self._waiting: FrameAsked | None = None
         self._picks: dict[int, Picked] = {}
-        context = multiprocessing.get_context("spawn")
-        self._link, theirs = context.Pipe()
-        self._process = context.Process(
-            target=enter, args=("pounce.bench.view3d.server", theirs, str(folder)), name="pounce-view", daemon=True
+        self._shown: SceneAsked | None = None
+        self._tinted: Tinted | None = None
+        self._deaths = 0
+        self._drew = False
+        self._why = ""
+        self._gone: list[Any] = []
+        self._context = multiprocessing.get_context("spawn")
+        self._start()
+
+    def _start(self) -> None:
+        self._link, theirs = self._context.Pipe()
+        self._process = self._context.Process(
+            target=enter, args=("pounce.bench.view3d.server", theirs, str(self._folder)), name="pounce-view", daemon=True
         )
         self._process.start()
         theirs.close()
@@ -47,6 +63,10 @@ class RenderClient(QObject):
     def scene(self, asked: SceneAsked) -> None:
         """Shows another scene; ask for a frame to see it."""
         self._scene += 1
+        self._shown, self._tinted = asked, None
+        if not self._alive and self._drew:  # it gave up on a scene before this one
+            self._deaths = 0
+            self._start()
         self._send("scene", asked)
 
     @property
@@ -56,6 +76,7 @@ class RenderClient(QObject):
 
     def tint(self, tinted: Tinted | None) -> None:
         """Shows live states on the part, or the judged ones again."""
+        self._tinted = tinted
         self._send("tint", tinted)
 
     def frame(
@@ -64,10 +85,10 @@ class RenderClient(QObject):
         """Asks for a frame; while one is under way only the newest ask is kept."""
         self._number += 1
         asked = FrameAsked(self._number, camera, max(width, 16), max(height, 16), moving, lit, self._scene, lift, drawn)
-        if self._under_way:
+        if self._under_way is not None:
             self._waiting = asked
         else:
-            self._under_way = True
+            self._under_way = asked
             self._send("frame", asked)
 
     def pick(self, camera: Camera, width: int, height: int, x: float, y: float, answer: Picked) -> None:
@@ -94,18 +115,17 @@ class RenderClient(QObject):
     def _take(self, message: tuple[Any, ...]) -> None:
         if message[0] == "frame":
             _, _, width, height, slot, camera, scene, anchors = message
+            self._deaths, self._drew = 0, True
             self.framed.emit(self._image(slot, width, height), camera, scene, anchors)
-            self._under_way = False
-            if self._waiting is not None:
-                asked, self._waiting = self._waiting, None
-                self._under_way = True
-                self._send("frame", asked)
+            self._under_way, self._waiting = self._waiting, None
+            if self._under_way is not None:
+                self._send("frame", self._under_way)
         elif message[0] == "picked":
             answer = self._picks.pop(message[1], None)
             if answer is not None:
                 answer(message[2])
         else:
-            self.sorry.emit(str(message[1]))
+            self._why = str(message[1])
 
     def _image(self, slot: int, width: int, height: int) -> QImage:
         needed = width * height * 4
@@ -116,10 +136,41 @@ class RenderClient(QObject):
         return QImage(data, width, height, 4 * width, QImage.Format.Format_RGBA8888).copy()
 
     def _lost(self) -> None:
-        if self._alive:
-            self._alive = False
-            self._notifier.setEnabled(False)
-            self.sorry.emit("the render process ended")
+        """A server is gone: another one, told what was shown last, or a sentence when that does not help."""
+        if not self._alive:
+            return
+        self._deaths += 1
+        why = self._why or "the render process ended"
+        note(f"render: {why}; death {self._deaths} in a row")
+        self._put_away()
+        if self._deaths > MOST_DEATHS:
+            self._under_way, self._waiting = None, None
+            self.sorry.emit(why)
+            return
+        again, self._under_way, self._waiting, self._why = self._waiting or self._under_way, None, None, ""
+        self._start()
+        if self._shown is not None:
+            self._send("scene", self._shown)
+        if self._tinted is not None:
+            self._send("tint", self._tinted)
+        if again is not None:
+            self._under_way = again
+            self._send("frame", again)
+
+    def _put_away(self) -> None:
+        """Ends the server without waiting for it; nobody hears of what was pointed at."""
+        self._alive = False
+        self._notifier.setEnabled(False)
+        self._notifier.deleteLater()
+        self._process.kill()
+        self._gone = [process for process in self._gone if process.is_alive()]
+        self._gone.append(self._process)
+        with contextlib.suppress(OSError):
+            self._link.close()
+        self._maps.clear()
+        picks, self._picks = self._picks, {}
+        for answer in picks.values():
+            answer(None)
 
     def shutdown(self) -> None:
         """Ends the render process."""
@@ -127,10 +178,12 @@ class RenderClient(QObject):
             self._alive = False
             with contextlib.suppress(OSError):
                 self._link.send(("close",))
-        self._notifier.setEnabled(False)
-        self._process.join(1.0)
-        if self._process.is_alive():
-            self._process.kill()
+            self._notifier.setEnabled(False)
             self._process.join(1.0)
-        with contextlib.suppress(OSError):
-            self._link.close()
+            if self._process.is_alive():
+                self._process.kill()
+                self._process.join(1.0)
+            with contextlib.suppress(OSError):
+                self._link.close()
+        for process in self._gone:
+            process.join(1.0)

@@ -4,6 +4,7 @@ In: ``("scene", SceneAsked)``, ``("frame", FrameAsked)``, ``("pick", PickAsked)`
 width, height, slot, camera, scene, anchors)``, ``("picked", number, spot)``, ``("sorry", text)``. Only the newest frame asked for is drawn.
 """
 
+import contextlib
 import mmap
 import signal
 import traceback
@@ -22,11 +23,23 @@ SLOTS = 3
 def main(link: Connection, folder: str) -> None:
     """Entry of the render process."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    painter: Painter | None = None
+    try:
+        _serve(link, Path(folder))
+    except (EOFError, BrokenPipeError, ConnectionResetError):  # the window is gone
+        return
+    except Exception as error:  # noqa: BLE001  the process's outermost handler: it ends, and the window starts another
+        traceback.print_exc()
+        note_fault("render", error)
+        with contextlib.suppress(OSError):
+            link.send(("sorry", f"{type(error).__name__}: {error}"))
+
+
+def _serve(link: Connection, folder: Path) -> None:
+    """Draws what is asked for until the window closes."""
+    painter = Painter()
     slots: dict[int, mmap.mmap] = {}
     number = 0
     try:
-        painter = Painter()
         while True:
             waiting = [link.recv()]
             while link.poll():
@@ -46,19 +59,12 @@ def main(link: Connection, folder: str) -> None:
                 pixels = painter.frame(asked)
                 slot = number % SLOTS
                 number += 1
-                _into(slots, Path(folder) / f"frame-{slot}.bin", slot, pixels)
+                _into(slots, folder / f"frame-{slot}.bin", slot, pixels)
                 link.send(
                     ("frame", asked.number, asked.width, asked.height, slot, asked.camera, asked.scene, painter.anchors)
                 )
-    except (EOFError, BrokenPipeError, OSError):
-        return
-    except Exception as error:  # noqa: BLE001  the process's outermost handler
-        traceback.print_exc()
-        note_fault("render", error)
-        link.send(("sorry", f"{type(error).__name__}: {error}"))
     finally:
-        if painter is not None:
-            painter.close()
+        painter.close()
 
 
 def _into(slots: dict[int, mmap.mmap], path: Path, slot: int, pixels: np.ndarray) -> None:

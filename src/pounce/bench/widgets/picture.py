@@ -158,7 +158,10 @@ class Picture(QWidget):
         self.update()
 
     def _sorry(self, text: str) -> None:
-        self._trouble = f"The 3D picture could not be drawn ({text}). Everything else works; start Pounce again for it."
+        self._trouble = (
+            f"The 3D picture could not be drawn ({text}). Everything else works. Go to another stop, or start Pounce again."
+        )
+        self._image = None  # what was drawn last is not what is judged now
         self.update()
 
     @property
