@@ -5,13 +5,15 @@ import subprocess
 import sys
 from pathlib import Path
 
+from tests.waits import slowness
+
 ROOT = Path(__file__).parents[2]
 
 
 def _contracts(folder: Path) -> subprocess.CompletedProcess[str]:
     return subprocess.run(
         [sys.executable, "-c", "from importlinter.cli import lint_imports_command as c; c()", "--no-cache"],
-        cwd=folder, capture_output=True, text=True, env={"PATH": "/usr/bin", "PYTHONPATH": str(folder / "src")}, timeout=120,
+        cwd=folder, capture_output=True, text=True, env={"PATH": "/usr/bin", "PYTHONPATH": str(folder / "src")}, timeout=120 * slowness(),
     )  # fmt: skip
 
 
@@ -42,7 +44,7 @@ from pounce.route.build import build
 job, model = open_any(Path({str(bearing)!r}))
 print(len(build(Line().run(job, model), model, Path({str(tmp_path / "out")!r}))["files"]))
 """
-    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120)
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120 * slowness())
     assert done.stdout.strip() == "4", done.stderr
 
 
@@ -53,7 +55,7 @@ def test_the_window_loads_no_solid_library() -> None:
         [sys.executable, "-c", code],
         capture_output=True,
         text=True,
-        timeout=60,
+        timeout=60 * slowness(),
         env={"QT_QPA_PLATFORM": "offscreen", "PATH": "/usr/bin"},
     )
     assert done.stdout.strip() == "[]", done.stderr

@@ -14,12 +14,17 @@ import pytest
 import trimesh
 
 from pounce.job.file import Content
+from tests.waits import slowness
 
 
 def pounce(*words: object, code: int = 0) -> subprocess.CompletedProcess[str]:
     """Runs the command in a process of its own."""
     done = subprocess.run(
-        [sys.executable, "-m", "pounce", *map(str, words)], capture_output=True, text=True, timeout=120, env=os.environ
+        [sys.executable, "-m", "pounce", *map(str, words)],
+        capture_output=True,
+        text=True,
+        timeout=120 * slowness(),
+        env=os.environ,
     )
     assert done.returncode == code, done.stderr
     assert "Traceback" not in done.stderr

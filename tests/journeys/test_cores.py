@@ -18,7 +18,8 @@ from pounce.job import edits
 from pounce.route.stops import DRAW
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import LONG, opened, session, settled
+from tests.journeys.test_desktop import opened, session, settled
+from tests.waits import LONG
 
 M = m3.Manifold
 __all__ = ["Iterator", "session"]

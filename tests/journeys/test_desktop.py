@@ -32,8 +32,7 @@ from pounce.job import edits
 from pounce.route.opening import open_any
 from pounce.route.stops import ids
 from tests.conftest import mesh_of, write_stl
-
-LONG = 40_000
+from tests.waits import LONG, slowness
 
 
 @pytest.fixture
@@ -259,14 +258,16 @@ def test_the_command_search_finds_and_acts(qtbot: QtBot, session: Session, arm: 
 def test_work_is_cancelled_within_half_a_second_and_can_be_asked_again(
     qtbot: QtBot, session: Session, tmp_path: Path
 ) -> None:
-    big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 700)))
+    big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 440)))
     window = session.window
     window.open(big)
     qtbot.waitUntil(lambda: session.hands.busy and session.hands._current.verb == "open", timeout=LONG)  # type: ignore[union-attr]
     begun = time.perf_counter()
     session.hands.cancel()
-    qtbot.waitUntil(lambda: not session.hands.busy, timeout=5000)
-    assert time.perf_counter() - begun < 0.5 + 0.4
+    qtbot.waitUntil(lambda: not session.hands.busy, timeout=LONG)
+    took = time.perf_counter() - begun
+    print(f"cancelled in {took:.2f} s")
+    assert took < 0.5 * slowness()
     assert window.desk.job is None
     opened(qtbot, session, big)
     assert window.desk.results().pattern is not None  # type: ignore[union-attr]
@@ -349,13 +350,13 @@ def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, sessio
 
 
 def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
-    big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 700)))
+    big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 440)))
     window = session.window
     with qtbot.waitSignal(session.desk.opened, timeout=LONG):
         window.open(big)
     qtbot.waitUntil(lambda: session.hands._current is not None and session.hands._current.verb == "run", timeout=LONG)
     session.hands.cancel()
-    qtbot.waitUntil(lambda: not session.hands.busy, timeout=5000)
+    qtbot.waitUntil(lambda: not session.hands.busy, timeout=LONG)
     window.go("pattern")
     said = saying("pattern", session.desk.results(), "mm", session.hands.busy)  # type: ignore[arg-type]
     assert said.head == "Stopped before this was worked out."

@@ -23,6 +23,7 @@ from pounce.stock.values import Draft, Fill, Lettering, Machining
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
 from tests.journeys.test_desktop import opened, session, settled
+from tests.waits import LONG
 
 M = m3.Manifold
 __all__ = ["session"]
@@ -185,7 +186,7 @@ def test_the_bench_names_what_is_under_the_pointer_and_the_section_shows_bands(
     window, desk = session.window, session.window.desk
     card._add(Fill())
     settled(qtbot, window)
-    qtbot.waitUntil(lambda: window.bench.drawn, timeout=40_000)
+    qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     seen: list[object] = []
     window.bench.clicked.connect(seen.append)
     middle = QPoint(window.bench.width() // 2, window.bench.height() // 2)
@@ -203,10 +204,8 @@ def test_the_bench_names_what_is_under_the_pointer_and_the_section_shows_bands(
         settled(qtbot, window)
         assert any(isinstance(line, Lettering) for line in desk.job.stock.lines)
     # the cut through the middle meets the filled bolt holes
-    qtbot.waitUntil(
-        lambda: window.section.sketch._cut is not None and window.section.sketch._cut.asked.stock, timeout=40_000
-    )
-    qtbot.waitUntil(lambda: bool(window.section.sketch._cut.bands), timeout=40_000)
+    qtbot.waitUntil(lambda: window.section.sketch._cut is not None and window.section.sketch._cut.asked.stock, timeout=LONG)
+    qtbot.waitUntil(lambda: bool(window.section.sketch._cut.bands), timeout=LONG)
     cut = window.section.sketch._cut
     line, rings = cut.bands[0]
     spot = cut.band_labels[0]

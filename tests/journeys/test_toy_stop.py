@@ -25,6 +25,7 @@ from pounce.route.stops import MORE, ids
 from tests.conftest import box, mesh_of, write_stl
 from tests.journeys.test_desktop import opened, settled
 from tests.toy.stop import CRATE
+from tests.waits import LONG
 
 ROOT = Path(__file__).parents[2]
 
@@ -91,7 +92,7 @@ def test_the_window_shows_it(qtbot: QtBot, qapp: QApplication, part: Path, tmp_p
         window = opened(qtbot, session, part)
         window.actions_by_name["Go to Crate"].trigger()
         settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.desk.results().get(CRATE) is not None, timeout=40_000)
+        qtbot.waitUntil(lambda: window.desk.results().get(CRATE) is not None, timeout=LONG)
         window.refresh()
         assert window.stop == "crate" and window.route.buttons["crate"].accessibleName().startswith("Crate: A crate")
         card = window.cards["crate"]
@@ -101,7 +102,7 @@ def test_the_window_shows_it(qtbot: QtBot, qapp: QApplication, part: Path, tmp_p
         room = next(figure for choice, figure in card.own if choice.key == "room")
         room.setValue(50.0)
         settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.desk.results().get(CRATE) is not None, timeout=40_000)
+        qtbot.waitUntil(lambda: window.desk.results().get(CRATE) is not None, timeout=LONG)
         assert window.desk.results().need(CRATE).size_mm[0] == pytest.approx(before + 60.0)
         assert window.desk.job.more == {"crate": {"room": 50.0}}
         window.actions_by_name["Undo"].trigger()

@@ -1,6 +1,7 @@
 """The lines of `make bench`: a table of times and ratios, with no limits that fail on a busy machine.
 
-The targets stand beside each line; `make bench` prints the ratio to them.
+The targets stand beside each line; `make bench` prints the ratio to them. `make bench STRICT=1`, for a quiet machine, fails a line past its target by
+more than ``MARGIN``.
 """
 
 import os
@@ -52,6 +53,15 @@ from tests.conftest import mesh_of, model_of
 
 pytestmark = pytest.mark.speed
 Z = np.array([0.0, 0.0, 1.0])
+# How far past its target a line may be before STRICT fails it; two runs on one machine differ by up to a third.
+MARGIN = 1.5
+
+
+def told(share: float, text: str) -> None:
+    """Prints a line; ``share`` is what was taken of what is allowed (1: just met). When strict, a share over MARGIN fails."""
+    print(f"\n   {text}")
+    if os.environ.get("POUNCE_BENCH_STRICT"):
+        assert share <= MARGIN, f"{text}: {share:.2f} of what is wanted, at most {MARGIN:g} when strict"
 
 
 def bored_ball(triangles: int) -> manifold3d.Manifold:
@@ -110,8 +120,9 @@ def test_reach_on_1m_against_rays_of_a_general_mesh_library(benchmark: Benchmark
 
     benchmark.pedantic(run, rounds=3, warmup_rounds=1)
     best = benchmark.stats.stats.min if benchmark.stats else float("nan")
-    print(f"\n   per-face rays of the library: {theirs:.1f} s, {theirs / best:.1f} times ours (3 wanted)")
-    print(f"   memory at its peak: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6:.2f} GB (2 wanted)")
+    told(3.0 * best / theirs, f"per-face rays of the library: {theirs:.1f} s, {theirs / best:.1f} times ours (3 wanted)")
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6
+    told(peak / 2.0, f"memory at its peak: {peak:.2f} GB (2 wanted)")
     _say(benchmark, 2.0, f"{len(mesh.faces):,} triangles, one direction")
 
 
@@ -131,7 +142,7 @@ def test_the_direction_search_on_200k(benchmark: BenchmarkFixture) -> None:
         first.append(said[0])
 
     benchmark.pedantic(run, rounds=3, warmup_rounds=1)
-    print(f"\n   first answer after {min(first):.2f} s (1 wanted)")
+    told(min(first), f"first answer after {min(first):.2f} s (1 wanted)")
     _say(benchmark, 4.0, f"{len(mesh.faces):,} triangles")
 
 
@@ -166,7 +177,7 @@ def test_the_natural_joint_and_the_split_on_200k(benchmark: BenchmarkFixture) ->
         total = sum(half.volume() for half in split_along(solid, kept[-1], part.mesh.diagonal))
         splits.append(time.perf_counter() - begun)
         assert abs(total / part.volume_mm3 - 1.0) < 1e-4
-    print(f"\n   split along it: best {min(splits):.2f} s, {min(splits) / 2.0:.2f} of the 2 s target")
+    told(min(splits) / 2.0, f"split along it: best {min(splits):.2f} s, {min(splits) / 2.0:.2f} of the 2 s target")
     _say(benchmark, 1.5, f"natural joint with its line, {len(part.mesh.faces):,} triangles")
 
 
@@ -181,7 +192,7 @@ def test_live_turning_on_200k(benchmark: BenchmarkFixture) -> None:
 
     benchmark.pedantic(step, rounds=40, warmup_rounds=2)
     middle = benchmark.stats.stats.median if benchmark.stats else float("nan")
-    print(f"\n   {1.0 / middle:.0f} steps a second (10 wanted)")
+    told(10.0 * middle, f"{1.0 / middle:.0f} steps a second (10 wanted)")
 
 
 def test_the_whole_line_on_200k(benchmark: BenchmarkFixture) -> None:
@@ -243,7 +254,7 @@ def test_all_additions_of_the_demo_bearing(benchmark: BenchmarkFixture, bearing:
         line.run(job, model, silent, watch, until=STOCK)
 
     benchmark.pedantic(run, rounds=3, warmup_rounds=1)
-    print(f"\n   the Stock stop alone: best {min(times):.2f} s, {min(times) / 4.0:.2f} of the 4 s target")
+    told(min(times) / 4.0, f"the Stock stop alone: best {min(times):.2f} s, {min(times) / 4.0:.2f} of the 4 s target")
 
 
 def test_build_of_the_demo_bearing(benchmark: BenchmarkFixture, bearing: Path, tmp_path: Path) -> None:
@@ -261,9 +272,9 @@ def test_start_of_the_desktop_with_the_demo_job(benchmark: BenchmarkFixture) -> 
         done = subprocess.run(
             [sys.executable, "-m", "pounce.bench", "--demo"], env=env, capture_output=True, text=True, timeout=120
         )
-        told = dict(line.split() for line in done.stdout.splitlines() if line.startswith(("window", "demo")))
-        window.append(float(told["window"]))
-        return float(told["demo"])
+        lines = dict(line.split() for line in done.stdout.splitlines() if line.startswith(("window", "demo")))
+        window.append(float(lines["window"]))
+        return float(lines["demo"])
 
     benchmark.pedantic(run, rounds=3, warmup_rounds=1)
     print(f"\n   window usable after {min(window[1:]):.2f} s")
@@ -272,7 +283,7 @@ def test_start_of_the_desktop_with_the_demo_job(benchmark: BenchmarkFixture) -> 
 
 def _say(benchmark: BenchmarkFixture, target: float, what: str) -> None:
     best = benchmark.stats.stats.min if benchmark.stats else float("nan")
-    print(f"\n   {what}: best {best:.2f} s, {best / target:.2f} of the {target:g} s target")
+    told(best / target, f"{what}: best {best:.2f} s, {best / target:.2f} of the {target:g} s target")
 
 
 def test_cores_of_200k(benchmark: BenchmarkFixture) -> None:

@@ -13,8 +13,8 @@ from pounce.base import log
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.client import RenderClient
+from tests.waits import LONG
 
-LONG = 40_000
 EMPTY = SceneAsked("part")
 
 
