@@ -13,6 +13,8 @@ from pounce.solid.mesh import Floats, Ints, Mesh, edges
 
 # Walls and floor of a groove hang together where they bend less than this, degrees.
 BEND_DEG = 40.0
+# A step round the axis is none under this, radians: the rounding of an angle, far under a micrometre on any rim.
+STILL = 1e-9
 
 
 def groove_of(mesh: Mesh, features: tuple[Feature, ...], number: Ints, place: Floats) -> Groove | None:
@@ -99,16 +101,22 @@ def _faces(mesh: Mesh, groove: Groove) -> Ints:
 
 
 def _turned(points: Floats, loop: Ints, groove: Groove) -> tuple[Ints, Floats] | None:
-    """A rim in the order of its angles about the axis, with these; None where it does not go once round, always forward."""
+    """A rim in the order it goes round the axis, with its angles; None where it does not go once round, always forward.
+
+    Draft leaves corners one above the other, so a step may stand still to the rounding of its angle.
+    """
     u, v = across(groove.axis)
     rel = points - groove.centre
     angle = np.arctan2(rel @ v, rel @ u)
     step = np.diff(np.r_[angle, angle[0]])
     step -= 2.0 * np.pi * np.round(step / (2.0 * np.pi))
-    if abs(abs(float(step.sum())) - 2.0 * np.pi) > 1e-6 or not ((step > 0.0).all() or (step < 0.0).all()):
+    if abs(abs(float(step.sum())) - 2.0 * np.pi) > 1e-6 or (step * np.sign(step.sum()) < -STILL).any():
         return None
-    order = np.argsort(angle)
-    return loop[order], angle[order]
+    if step.sum() < 0.0:
+        loop, angle = loop[::-1], angle[::-1]
+    first = int(np.argmin(angle))
+    loop, angle = np.roll(loop, -first), np.roll(angle, -first)
+    return loop, np.maximum.accumulate(np.where(angle < angle[0], angle[0], angle))
 
 
 def _band(low: Ints, low_at: Floats, high: Ints, high_at: Floats) -> Ints:

@@ -163,3 +163,16 @@ def test_two_grooves_and_none_are_said() -> None:
         assert "several grooves" in said.words()
     plain = run(wheel([(8, 0), (40, 0), (40, 24), (8, 24)]), "cheek", until=PARTING)
     assert next(f for f in DRAW.findings(plain) if f.code == "groove-refused").severity is Severity.WARN
+
+
+def test_a_rim_with_stock_and_draft_beside_it_still_gets_its_ring_core() -> None:
+    """Wedges of draft leave corners one above the other on the rim: the step from one to the other goes nowhere round the axis."""
+    part = m3.Manifold.cylinder(14, 46, 46, 160) + m3.Manifold.cylinder(62, 21, 19, 128)
+    part -= m3.Manifold.cylinder(200, 11, 11, 96, True)
+    groove = m3.CrossSection([np.array([[40, 4], [47, 2.2], [47, 11.8], [40, 10]], float)])
+    part -= m3.Manifold.revolve(groove, 160)
+    plain = run(part, "ring-core").need(CORES).cores[0]
+    results = run(part, "ring-core", "machine@0,0,62:F", "draft:2", job=edits.set_metal(Job(), "grey-iron").job)
+    (core,) = results.need(CORES).cores
+    sound(core.mesh)
+    assert core.prints[0].kind == plain.prints[0].kind == "ring"
