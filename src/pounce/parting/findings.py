@@ -88,8 +88,9 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
     if result.chosen_by == "user" and result.joint.level and abs(result.best_height_mm - result.height_mm) > 1e-6:
         remedies.append(Remedy("parting-best", "Part at {best_height_mm}", SetHeight(None)))
     at = region.centre_mm
+    grooves = sum(one.count for one in result.regions if one.kind is Kind.GROOVE)
     if region.kind is Kind.GROOVE:
-        if not many and result.joint.level:
+        if grooves == 1 and result.joint.level:
             remedies.append(Remedy("ring-core", "Make it by a ring core", SetGroove("ring-core")))
             remedies.append(Remedy("cheek", "Make it by a cheek", SetGroove("cheek")))
         remedies.append(Remedy("fill", "Fill it and turn it", AskFor("fill", at)))
@@ -101,8 +102,8 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult,
     if region.kind is Kind.GROOVE:
         text += (
             " A ring core of {ring_mm3} of sand can make it, or a cheek {cheek_mm} high as third part of the flask; or fill it and turn it after casting."
-            if not many
-            else " Draw it another way, or fill them and turn them after casting."
+            if grooves == 1
+            else " Draw it another way, or fill the grooves and turn them after casting."
         )
     return Finding(
         "locked",

@@ -176,3 +176,16 @@ def test_a_rim_with_stock_and_draft_beside_it_still_gets_its_ring_core() -> None
     (core,) = results.need(CORES).cores
     sound(core.mesh)
     assert core.prints[0].kind == plain.prints[0].kind == "ring"
+
+
+def test_what_is_refused_is_not_offered_of_two_grooves() -> None:
+    """One flask part or belt serves one groove: of two, each is offered filling, and neither a ring core nor a cheek."""
+    twice = wheel(
+        [(8, 0), (60, 0), (60, 4), (50, 4), (50, 12), (60, 12), (60, 20), (45, 20), (45, 32), (60, 32), (60, 36), (8, 36)]
+    )
+    results = run(twice, "", until=PARTING)
+    findings = [one for one in DRAW.findings(results) if one.code == "locked" and "groove" in one.noun]
+    assert findings
+    for one in findings:
+        assert {remedy.id for remedy in one.remedies} & {"ring-core", "cheek"} == set()
+        assert "fill" in {remedy.id for remedy in one.remedies} and "ring core" not in one.text
