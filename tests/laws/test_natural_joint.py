@@ -72,7 +72,7 @@ def test_a_split_along_the_joint_keeps_the_volume_in_two_closed_halves(solid: ma
     halves = split_along(whole, parting.joint, part.mesh.diagonal)
     assert sum(half.volume() for half in halves) == pytest.approx(part.volume_mm3, rel=1e-4)
     for half in halves:
-        assert boolean.closed_solid(boolean.as_mesh(half, part.mesh.origin)) is not None
+        assert boolean.closed_solid(boolean.as_mesh(half, part.mesh.tags)) is not None
 
 
 def test_steps_are_level_terraces_with_a_steep_edge_between() -> None:

@@ -242,7 +242,7 @@ def _sideways(core: Mesh, solid: Solid, way: Way, sign: float) -> tuple[Floats, 
 
     and the area (mm2) that this frees. None where the half draws as it is, or nothing is gained.
     """
-    half = boolean.as_mesh(solid.trim_by_plane((sign * way.pull).tolist(), sign * way.height), core.origin)
+    half = boolean.as_mesh(solid.trim_by_plane((sign * way.pull).tolist(), sign * way.height), core.tags)
     pull, slack = sign * way.pull, 1e-4 * core.diagonal
     before = locked_at(scan_pieces(half, judge(half, pull), pull), sign * way.height, slack)
     if before <= FREE * core.area:

@@ -19,8 +19,9 @@ from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.hollow import Hollow, Opening
-from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.sample import spread
+from pounce.solid.tags import FaceTags
 from pounce.solid.tree import build, tree_of
 from pounce.stock.body import welded
 
@@ -84,7 +85,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
     binder, water = setting.mix.binder_part.value / 100.0, setting.mix.water_part.value / 100.0
     sand = kg / (1.0 + binder + water)
     core = Core(
-        name, _three(mesh.centre_of_mass), asked.at_mm, hollow.mesh, mesh, _on_prints(mesh, made), made, tuple(boxes), vents, vent, loads, sand, sand * binder,
+        name, _three(mesh.centre_of_mass), asked.at_mm, hollow.mesh, _on_prints(mesh, made), made, tuple(boxes), vents, vent, loads, sand, sand * binder,
         sand * water, symmetric, degrees if metal > 0.0 else 0.0, metal,
     )  # fmt: skip
     return core, whole
@@ -115,8 +116,8 @@ def _joined(hollow: Hollow, prints: tuple[Print, ...]) -> Mesh:
     return welded(boolean.bare_mesh(boolean.united([solid, *[_solid(one.core) for one in prints]])), FINEST)
 
 
-def _on_prints(core: Mesh, prints: tuple[Print, ...]) -> Ints:
-    """(f,) which print each face of the core is on, -1 the hollow's own."""
+def _on_prints(core: Mesh, prints: tuple[Print, ...]) -> Mesh:
+    """The core with its faces tagged by the print they are on; the hollow's own have none."""
     out = np.full(len(core.faces), -1, np.int64)
     middles = core.corners.mean(axis=1)
     for number, one in enumerate(prints):
@@ -126,7 +127,7 @@ def _on_prints(core: Mesh, prints: tuple[Print, ...]) -> Ints:
         within = ((middles >= low) & (middles <= high)).all(axis=1)
         # the facets of a ring lie a little inside its rim
         out[within & (one.beyond(middles) > (-0.01 * one.rim_mm if one.kind == "ring" else -1e-6))] = number
-    return out
+    return core.tagged(FaceTags.of(len(out), print=out))
 
 
 def _is_closed(opening: Opening, asked: HollowChoice) -> bool:

@@ -11,7 +11,7 @@ import numpy as np
 from pounce.parting.joint import flat_joint
 from pounce.solid.hollow import Hollow, Opening, capped, loop_frame, rims
 from pounce.solid.mesh import Floats, Mesh
-from pounce.stock.body import body_of, part_face
+from pounce.stock.body import body_of
 from pounce.stock.taper import tapered
 
 # Walls short of the draft by less are left, degrees.
@@ -63,7 +63,7 @@ def leaned(hollow: Hollow, pull: Floats, height_mm: float, degrees: float) -> Le
 
 def _openings(body: Mesh, hollow: Hollow) -> tuple[Opening, ...] | None:
     """The openings as they lie on the leaned hollow; None where one was lost."""
-    face = part_face(body)
+    face = body.tags.face
     start = len(hollow.faces)
     out: list[Opening] = []
     for one in hollow.openings:

@@ -21,6 +21,7 @@ from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.hollow import Hollow, filled
 from pounce.solid.mesh import Ints, Mesh
+from pounce.solid.tags import FLUSH, FaceTags
 from pounce.stock.body import welded
 from pounce.stock.hollows import Given, hollows_in
 from pounce.stock.values import StockResult
@@ -50,19 +51,9 @@ def cores_stop(
     if not 40.0 <= choices.longest_mm <= 2000.0:
         raise UserFault(f"Core pieces of {choices.longest_mm:g} mm cannot be asked for.", "Give 40 to 2000 mm.")
     mesh = stock.mesh
-    blank = np.full(len(mesh.faces), -1, np.int64)
-    none = CoresResult(mesh, blank, blank, (), (), 0.0, choices.on_end, ())
     if not part.closed or not method.pattern.draws:
-        return CoresResult(
-            mesh,
-            blank,
-            blank,
-            (),
-            (),
-            0.0,
-            choices.on_end,
-            tuple(findings_of(none, [], choices, method, part.closed, draw.direction)),
-        )
+        none = CoresResult(mesh, (), (), 0.0, choices.on_end, ())
+        return replace(none, findings=tuple(findings_of(none, [], choices, method, part.closed, draw.direction)))
     tick(0.0, "Looking for hollows")
     found = _found(choices, stock, draw, parting, method.mould.bond, span(tick, 0.0, 0.3))
     joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
@@ -89,30 +80,28 @@ def cores_stop(
                 trouble = fault
         kept.append(replace(one, trouble=trouble))
     tick(0.85, "Putting the prints on the pattern")
-    hollow_of = blank.copy()
+    hollow = np.full(len(mesh.faces), -1, np.int64)
     for number, one in enumerate(kept):
-        hollow_of[one.faces] = number
-    body, print_of, hollow_of, clearance = _body(mesh, cored, cores, solids, hollow_of)
+        hollow[one.faces] = number
+    body, clearance = _body(mesh.tagged(mesh.tags.changed(hollow=hollow)), cored, cores, solids)
     offers = tuple(_offer(mesh, one, cored) for one in kept)
     met = {one.index for one in found}
     lost = [(k, one.at_mm) for k, one in enumerate(choices.hollows) if k not in met and one.make == "core"]
-    made = CoresResult(body, print_of, hollow_of, offers, tuple(cores), clearance, choices.on_end, ())
+    made = CoresResult(body, offers, tuple(cores), clearance, choices.on_end, ())
     troubles = [(offer, one.trouble) for offer, one in zip(offers, kept, strict=True) if one.trouble is not None]
     said = findings_of(
         made, troubles, choices, method, True, draw.direction, _features_at(kept, stock), [one.too_thin for one in kept]
     )
     said = [*lost_findings(lost), *said]
     tick(1.0, "Cores made")
-    return CoresResult(
-        body, print_of, hollow_of, offers, tuple(cores), clearance, choices.on_end, tuple(said), settled_by(parting, cored)
-    )
+    return CoresResult(body, offers, tuple(cores), clearance, choices.on_end, tuple(said), settled_by(parting, cored))
 
 
 def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
     """For each hollow, whether it is one plain round hole that could be filled and drilled."""
     out = []
     for one in kept:
-        own = stock.feature[one.faces]
+        own = stock.mesh.tags.feature[one.faces]
         numbers, counts = np.unique(own[own >= 0], return_counts=True)
         bores = [
             n for n, c in zip(numbers.tolist(), counts.tolist(), strict=True) if stock.features[n].kind == "bore" and c > 4
@@ -132,7 +121,7 @@ def _found(
     wishes = [one.at_mm for one in parting.wishes if one.kind == "core"]
     if parting.ringed is not None and parting.ringed.core_at is not None:
         wishes.append(parting.ringed.core_at)
-    given = Given(mesh, stock.feature, stock.features, reach, draw.direction, parting.joint, parting.loose, bond)
+    given = Given(mesh, mesh.tags.feature, stock.features, reach, draw.direction, parting.joint, parting.loose, bond)
     out: list[Found] = []
     for one in hollows_in(given, [*(each.at_mm for each in choices.hollows), *wishes]):
         asked = choices.hollows[one.pointed] if 0 <= one.pointed < len(choices.hollows) else None
@@ -180,48 +169,29 @@ def _place(mesh: Mesh, faces: Ints) -> Place:
     return float(x), float(y), float(z)
 
 
-def _body(
-    mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid], hollow_of: Ints
-) -> tuple[Mesh, Ints, Ints, float]:
-    """The part with its cored hollows filled and prints on, which print and which offer's wall each face is of, and the room
-
-    between cores and mould (mm3).
-    """
+def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid]) -> tuple[Mesh, float]:
+    """The part with its cored hollows filled and prints on, and the room between cores and mould (mm3)."""
     if not cored:
-        return mesh, np.full(len(mesh.faces), -1, np.int64), hollow_of, 0.0
-    rest = np.ones(len(mesh.faces), bool)
-    for one in cored:
-        rest[one.faces] = False
+        return mesh, 0.0
     plain = filled(mesh, cored)
-    # marks: the part's own faces by number, caps of openings closed flush, then each print
-    face = np.arange(len(plain.faces))
-    base = boolean.closed_solid(plain, 0, face)
+    # each face by its own mark: the part's and the caps that close openings flush, then each print
+    base = boolean.closed_solid(plain)
     if base is None:
         raise UserFault(
             "The part with this hollow filled came out open.", "Point at one bore of it, or make it in green sand."
         )
     tools: list[Solid] = []
-    codes = [np.full(len(plain.faces), -1, np.int64)]
-    codes[0][plain.origin < 0] = -2
+    tags = [plain.tags.changed(plain.tags.made_by_tools, print=FLUSH)]
     count = len(plain.faces)
     for number, seat in enumerate(one.pattern for core in cores for one in core.prints):
         tool = None if seat is None else boolean.closed_solid(seat, count)
         if seat is None or tool is None:
             raise UserFault("A print came out open.", "Change its length or its taper.")
         tools.append(tool)
-        codes.append(np.full(len(seat.faces), number, np.int64))
+        tags.append(FaceTags.of(len(seat.faces), print=number))
         count += len(seat.faces)
     whole = boolean.united([base, *tools])
-    table = np.concatenate(codes)
-    body = welded(boolean.as_mesh(whole, np.arange(count)), FINEST)
-    print_of = np.where(body.origin >= 0, table[np.maximum(body.origin, 0)], -1)
-    own = body.origin < len(plain.faces)
-    origin = np.where(
-        own & (body.origin >= 0), plain.origin[np.minimum(np.maximum(body.origin, 0), len(plain.faces) - 1)], -1
-    )
-    walls = np.full(len(plain.faces), -1, np.int64)
-    walls[: int(rest.sum())] = hollow_of[rest]
-    wall_of = np.where(own & (body.origin >= 0), walls[np.minimum(np.maximum(body.origin, 0), len(plain.faces) - 1)], -1)
+    body = welded(boolean.as_mesh(whole, FaceTags.joined(tags)), FINEST)
     held = float(sum(solid.volume() for solid in solids))
     clearance = body.volume - abs(mesh.volume) - held - sum(core.draft_mm3 for core in cores)
-    return Mesh.of(body.vertices, body.faces, origin), print_of, wall_of, clearance
+    return body, clearance

@@ -8,7 +8,7 @@ import numpy as np
 
 from pounce.base.finding import Finding, filled
 from pounce.metals.tables import limits
-from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.mesh import Floats, Mesh
 
 Place = tuple[float, float, float]
 # A straight way for the vent wire: from the end of a print inward, and whether it comes out at another print's end.
@@ -180,9 +180,7 @@ class Loads:
 class Core:
     """One core: ``place_mm`` by which it is asked for, ``hollow`` what it makes (mm, part size), ``mesh`` the whole core with its
 
-    prints, ``print_of`` (f,) which print each of its faces is on (-1: the hollow's own), ``prints``, ``boxes`` (one a piece),
-
-    ``vents`` straight vent ways through it; ``draft_deg`` its walls have in the box (0: none asked or wanted), ``draft_mm3`` the metal
+    prints, its faces tagged by the print they are on, ``prints``, ``boxes`` (one a piece), ``vents`` straight vent ways through it; ``draft_deg`` its walls have in the box (0: none asked or wanted), ``draft_mm3`` the metal
 
     that leaves; the sand, binder and water to weigh out.
     """
@@ -192,7 +190,6 @@ class Core:
     place_mm: Place
     hollow: Mesh
     mesh: Mesh
-    print_of: Ints
     prints: tuple[Print, ...]
     boxes: tuple[CoreBox, ...]
     vents: tuple[Vent, ...]
@@ -215,14 +212,11 @@ class Core:
 class CoresResult:
     """The part with its cored hollows filled and the prints on, before contraction.
 
-    ``mesh`` its ``origin`` is the import's face, -1 stock's metal; ``print_of`` (m,) which print each face belongs to, -1 the part's own,
-    -2 a hollow closed flush; ``hollow_of`` (m,) which of the offers each face is the wall of, -1 none; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould;
+    ``mesh`` its faces are tagged as in Stock, and with the print they are on and which of the offers they are the wall of; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould;
     ``settles`` which findings of Draw and Parting are no matter any more.
     """
 
     mesh: Mesh
-    print_of: Ints
-    hollow_of: Ints
     offers: tuple[Offer, ...]
     cores: tuple[Core, ...]
     clearance_mm3: float
@@ -232,5 +226,5 @@ class CoresResult:
 
     @property
     def prints(self) -> tuple[Print, ...]:
-        """All prints, in the order of ``print_of``."""
+        """All prints, in the order of the tags ``print``."""
         return tuple(one for core in self.cores for one in core.prints)

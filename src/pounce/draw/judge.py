@@ -100,7 +100,7 @@ def _ways_open(
 def judge(mesh: Mesh, direction: Floats, tick: Tick = silent) -> Reach:
     """The reach of every face of the mesh along ``direction`` (unit, (3,))."""
     tick(0.0, "Turning the part to the draw")
-    turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.origin)
+    turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.tags)
     tree = build(turned)
     tick(0.2, "Looking along the draw")
     slope = np.ascontiguousarray(turned.normals[:, 2])

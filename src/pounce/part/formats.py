@@ -30,12 +30,12 @@ MOST_ENTRIES = 5000
 
 @dataclass(frozen=True, eq=False)
 class RawBody:
-    """Vertices (n, 3), faces (m, 3) and the import's face ids (m,) of one body as it stands in the file."""
+    """Vertices (n, 3), faces (m, 3) and the file's own face of each triangle (m,), where it tells them, of one body as it stands in the file."""
 
     name: str
     vertices: Floats
     faces: Ints
-    origin: Ints | None
+    imported: Ints | None
 
 
 @dataclass(frozen=True, eq=False)

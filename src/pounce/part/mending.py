@@ -10,6 +10,7 @@ from pounce.part.formats import RawBody
 from pounce.part.model import Body
 from pounce.solid import boolean
 from pounce.solid.mesh import Edges, Floats, Ints, Mesh, edges, joined, merged_vertices
+from pounce.solid.tags import FaceTags
 from pounce.solid.tree import build
 
 # A hole of more edges than this is not a crack: it is a missing face the user should see.
@@ -46,11 +47,16 @@ class Notes:
         return (*said, *self.lines)
 
 
+def imported(raw: RawBody) -> FaceTags:
+    """Faces tagged with the model file's own, where it tells them."""
+    own = FaceTags.own(len(raw.faces))
+    return own if raw.imported is None else own.changed(imported=raw.imported)
+
+
 def mend(raw: RawBody, notes: Notes) -> list[Body]:
     """The bodies in this raw body: welded, split by connection, turned outward and closed where possible."""
     vertices, faces = merged_vertices(raw.vertices, raw.faces, 0.0)
-    origin = np.arange(len(faces), dtype=np.int64) if raw.origin is None else raw.origin
-    whole = Mesh.of(vertices, faces, origin)
+    whole = Mesh.of(vertices, faces, imported(raw))
     if boolean.closed_solid(whole) is None:
         whole = _repaired(whole, notes)
     return _separated(whole, raw.name, notes)
@@ -68,10 +74,10 @@ def _repaired(mesh: Mesh, notes: Notes) -> Mesh:
     single[first] = True
     keep &= single
     dropped = int((~keep).sum())
-    faces, origin = faces[keep], mesh.origin[keep]
+    faces, tags = faces[keep], mesh.tags.at(keep)
     faces, turned = _turned_alike(faces, len(vertices))
-    faces, origin, closed = _holes_closed(vertices, faces, origin)
-    mended = Mesh.of(vertices, faces, origin)
+    faces, tags, closed = _holes_closed(vertices, faces, tags)
+    mended = Mesh.of(vertices, faces, tags)
     after = edges(faces, len(vertices))
     if len(after.open_ends) + after.crowded + after.misturned >= len(before.open_ends) + before.crowded + before.misturned:
         return mesh
@@ -115,11 +121,11 @@ def _runs_up(faces: Ints, low: Ints, high: Ints) -> Floats:
     return up
 
 
-def _holes_closed(vertices: Floats, faces: Ints, origin: Ints) -> tuple[Ints, Ints, int]:
+def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, FaceTags, int]:
     """Small holes filled by ear clipping in the plane nearest to their rim."""
     table = edges(faces, len(vertices))
     if not len(table.open_ends):
-        return faces, origin, 0
+        return faces, tags, 0
     directed = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
     keys = np.sort(directed, axis=1) @ np.array([len(vertices), 1])
     wanted = np.isin(keys, table.open_ends @ np.array([len(vertices), 1]))
@@ -153,10 +159,10 @@ def _holes_closed(vertices: Floats, faces: Ints, origin: Ints) -> tuple[Ints, In
         elif not loop:
             following.pop(head, None)
     if not new:
-        return faces, origin, 0
+        return faces, tags, 0
     return (
         np.concatenate([faces, np.array(new, np.int64)]),
-        np.concatenate([origin, np.full(len(new), -1, np.int64)]),
+        FaceTags.joined([tags, FaceTags.of(len(new))]),
         closed,
     )
 
@@ -216,7 +222,7 @@ def _separated(mesh: Mesh, name: str, notes: Notes) -> list[Body]:
                 hosts.setdefault(host, []).append(shell)
                 shells[index] = Mesh.of(np.zeros((0, 3)), np.zeros((0, 3), np.int64))
             else:
-                shells[index] = Mesh.of(shell.vertices, shell.faces[:, ::-1], shell.origin)
+                shells[index] = Mesh.of(shell.vertices, shell.faces[:, ::-1], shell.tags)
                 notes.inside_out += 1
     bodies: list[Body] = []
     for index, shell in enumerate(shells):
@@ -261,5 +267,5 @@ def _body(mesh: Mesh, name: str, table: Edges) -> Body:
 
 def as_body(raw: RawBody, name: str) -> Body:
     """A body that was mended before it was kept: taken as it is."""
-    mesh = Mesh.of(raw.vertices, raw.faces, raw.origin)
+    mesh = Mesh.of(raw.vertices, raw.faces, imported(raw))
     return _body(mesh, name, edges(mesh.faces, len(mesh.vertices)))

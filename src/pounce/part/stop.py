@@ -12,6 +12,7 @@ from pounce.part.walls import least_wall
 from pounce.part.words import guess_unit
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh, joined
+from pounce.solid.tags import FaceTags
 from pounce.solid.tree import build
 
 # A part whose largest extent reads this many mm is the size that such parts are.
@@ -27,7 +28,9 @@ def part_stop(choices: PartChoices, model: Model, tick: Tick) -> PartResult:
     unit, unit_from = _unit(choices, model)
     factor = MM_PER[unit] / MM_PER[model.applied]
     meshes = [model.bodies[index].mesh.scaled(factor) for index in taken]
-    mesh, closed, notes = _one(meshes, all(model.bodies[index].closed for index in taken))
+    whole, closed, notes = _one(meshes, all(model.bodies[index].closed for index in taken))
+    # from here on a face is told by its number in this mesh
+    mesh = whole.tagged(whole.tags.changed(face=np.arange(len(whole.faces))))
     tick(0.4, "Looking for thin walls")
     wall = least_wall(mesh, build(mesh))
     lines = tuple(
@@ -74,7 +77,7 @@ def _one(meshes: list[Mesh], closed: bool) -> tuple[Mesh, bool, tuple[str, ...]]
     shifts = np.cumsum([0, *[len(mesh.faces) for mesh in meshes]])
     solids = [boolean.closed_solid(mesh, int(shift)) for mesh, shift in zip(meshes, shifts[:-1], strict=True)]
     whole = boolean.united([solid for solid in solids if solid is not None])
-    mesh = boolean.as_mesh(whole, np.concatenate([mesh.origin for mesh in meshes]))
+    mesh = boolean.as_mesh(whole, FaceTags.joined([mesh.tags for mesh in meshes]))
     return mesh, True, (f"joined {len(meshes)} bodies into one part",)
 
 

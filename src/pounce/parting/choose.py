@@ -82,7 +82,7 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) ->
             best = best if through is None else through
         return flat(best if given is None else given)
     tick(0.15, "Following the part's widest line")
-    turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.origin)
+    turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.tags)
     terrain = terrain_of(
         turned, edges(mesh.faces, len(mesh.vertices)), levels=choices.kind == "stepped", nudges=choices.nudges
     )

@@ -82,7 +82,7 @@ def loose_piece(mesh: Mesh, joint: Joint, ground: Ground, judged: Judged, region
     body = boolean.common(solid, box_of(piece, joint))
     if body.is_empty() or body.volume() < 1e-9 * abs(mesh.volume) or body.volume() > 0.4 * abs(mesh.volume):
         return None
-    path = _path(mesh, joint, boolean.as_mesh(body, np.zeros(len(mesh.faces), np.int64)), cope)
+    path = _path(mesh, joint, boolean.as_mesh(body, mesh.tags), cope)
     if path is None:
         return None
     way, travel = path
@@ -115,7 +115,7 @@ def _path(mesh: Mesh, joint: Joint, body: Mesh, cope: bool) -> tuple[Floats, flo
     """The way and the least travel (mm) by which the piece comes clear of its sand inside the cavity, then out along the draw."""
     tree = tree_of(mesh)
     points, faces = spread(body, POINTS)
-    outer = body.origin[faces] >= 0
+    outer = body.tags.face[faces] >= 0
     normals = body.normals[faces]
     lift = 2e-5 * mesh.diagonal
     out_way = -joint.direction if cope else joint.direction

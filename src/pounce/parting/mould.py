@@ -47,7 +47,7 @@ def blocks_of(mesh: Mesh, joint: Joint, halves: bool, toward: Floats) -> Blocks:
     upper, lower = split_along(solid, joint, mesh.diagonal) if halves else (None, solid)
 
     def plain(body: Solid) -> Mesh:
-        return boolean.as_mesh(body, np.arange(len(mesh.faces)))
+        return boolean.as_mesh(body, mesh.tags)
 
     return Blocks(plain(cope), plain(drag), None if upper is None else plain(upper), plain(lower), joint)
 

@@ -11,6 +11,7 @@ from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.tags import FaceTags
 
 # Finer than this the part's own detail does not show on a board that only has to carry it.
 COARSE_MM = 0.02
@@ -79,7 +80,7 @@ def _solid(mesh: Mesh) -> Solid:
 
 def laid_piece(role: str, name: str, solid: Solid, up: Floats) -> Piece:
     """The solid as a piece, laid on z = 0 with ``up`` upward."""
-    mesh = boolean.as_mesh(boolean.checked(solid, f"Making the {name.lower()}"), np.zeros(0, np.int64))
+    mesh = boolean.as_mesh(boolean.checked(solid, f"Making the {name.lower()}"), FaceTags.of(0))
     turn = turn_to_z(up)
     laid = mesh.moved(turn, np.zeros(3))
     low, high = laid.bounds

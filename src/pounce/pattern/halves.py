@@ -77,7 +77,7 @@ def split(
             (cope, plan.cope_holes, direction, "cope half"),
             (drag, plan.drag_holes, -direction, "drag half"),
         ):
-            middle = boolean.as_mesh(half, mesh.origin).centre_of_mass
+            middle = boolean.as_mesh(half, mesh.tags).centre_of_mass
             holes += lifting(face, tree, middle, into, list(holes), plan.findings, name, choices)
     cope = boolean.without(cope, [tool_of(hole) for hole in plan.cope_holes])
     drag = boolean.without(drag, [tool_of(hole) for hole in plan.drag_holes])
@@ -422,7 +422,7 @@ def _piece(
     role: str, name: str, solid: Solid, source: Mesh, into: Floats, height_mm: float, direction: Floats,
     holes: list[Hole], pins: list[Pin], on_base: bool = False, numbered: tuple[Floats, float] | None = None,
 ) -> Piece:  # fmt: skip
-    mesh = without_films(boolean.as_mesh(solid, source.origin))
+    mesh = without_films(boolean.as_mesh(solid, source.tags))
     turn = turn_to_z(into)
     laid = mesh.moved(turn, np.zeros(3))
     low, high = laid.bounds

@@ -24,7 +24,7 @@ def cut_off(solid: Solid, mesh: Mesh, joint: Joint, asked: LoosePiece, factor: f
     body = boolean.checked(boolean.common(solid, box), "Cutting the loose piece")
     main = boolean.without(solid, [box])
     way = np.array(asked.way)
-    middle = boolean.as_mesh(body, mesh.origin).centre_of_mass
+    middle = boolean.as_mesh(body, mesh.tags).centre_of_mass
     low, high = _along(body, way)
     holes: list[Hole] = []
     if keyed == "pin":
@@ -37,7 +37,7 @@ def cut_off(solid: Solid, mesh: Mesh, joint: Joint, asked: LoosePiece, factor: f
         holes.append(Hole("pin", start + way, way, (pin + slide) / 2.0, high - low))
     else:
         body, main = _dovetailed(body, main, joint, asked, way, middle, high, factor)
-    made = boolean.as_mesh(boolean.checked(body, "Making the loose piece"), mesh.origin)
+    made = boolean.as_mesh(boolean.checked(body, "Making the loose piece"), mesh.tags)
     # the cut face lies down
     turn = turn_to_z(-way)
     laid = made.moved(turn, np.zeros(3))

@@ -31,14 +31,8 @@ from pounce.solid.frame import axis_name, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.values import StockResult
 
-# The face of the import that metal added at Stock stands for.
-ADDED = 1 << 40
 # How far a cut keeps from text and machined faces, from the part's own raised or sunk marks, and by how many places these are told, mm.
 AVOIDED_MM, MARK_MM, MARKS = limits()["cut_keeps_off"].value, limits()["cut_keeps_off_marks"].value, 12
-# Faces of core print k carry PRINT + k.
-PRINT = 1 << 41
-
-
 # A pattern that reaches this far over its flat back, mm, does not lie on it.
 ACROSS_MM = 0.05
 
@@ -51,11 +45,7 @@ def pattern_stop(
     tick(0.0, "Scaling the part")
     choices = _usable(choices, part, method)
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
-    # what Stock added counts as the part's own here: only cuts and holes of this stop are made by tools
-    body = cores.mesh
-    origin = np.where(cores.print_of >= 0, PRINT + cores.print_of, np.where(body.origin < 0, ADDED, body.origin))
-    own = Mesh.of(body.vertices, body.faces, origin)
-    mesh = own.scaled(np.array(stock.made_factors))
+    mesh = cores.mesh.scaled(np.array(stock.made_factors))
     height = (stock.joint_mm if parting.joint.level else parting.height_mm) * along
     whole_mesh = mesh
     off: list[Piece] = []
@@ -306,7 +296,7 @@ def _asked(stock: StockResult, parting: PartingResult, part: PartResult) -> Aske
     # larger holes are the part's own shape, and are moulded
     small = limits()["bore_solid"].value
     bores = sum(
-        one.kind == "bore" and 2.0 * one.radius_mm <= small and bool((stock.feature == number).any())
+        one.kind == "bore" and 2.0 * one.radius_mm <= small and bool((stock.mesh.tags.feature == number).any())
         for number, one in enumerate(stock.features)
     )
     leaned = any(line.kind == "Draft" and line.on and not line.trouble for line in stock.lines)
@@ -350,7 +340,7 @@ def _loosened(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[Mesh, 
     for asked in parting.loose:
         solid, piece = loose.cut_off(solid, mesh, joint, asked, factor, parting.keyed)
         off.append(piece)
-    return boolean.as_mesh(solid, mesh.origin), off
+    return boolean.as_mesh(solid, mesh.tags), off
 
 
 def _shaped(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[list[Piece], list[Finding]]:

@@ -1,4 +1,4 @@
-"""Solid operations by manifold3d, with the origin of every triangle kept.
+"""Solid operations by manifold3d, with the tags of every triangle kept.
 
 manifold3d works lazily and reports NoError for shells that overlap themselves; closedness is what it checks.
 """
@@ -10,6 +10,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.tags import FaceTags
 
 Solid: TypeAlias = Any  # manifold3d.Manifold, which has no types
 _Manifold = manifold3d.Manifold
@@ -22,7 +23,7 @@ def closed_solid(mesh: Mesh, shift: int = 0, marks: Ints | None = None) -> Solid
     """The mesh as a solid, or None when it is not closed, is empty or holds no volume.
 
     Triangle i carries its own mark, counted from ``shift``, through every later operation; give each of several bodies its own
-    shift, then :func:`as_mesh` finds each triangle's origin again. ``marks`` (m,) from 0 stand in for the own numbers:
+    shift, then :func:`as_mesh` finds each triangle's tags again. ``marks`` (m,) from 0 stand in for the own numbers:
     triangles of one mark must lie in one plane, and may then be merged by simplifying.
     """
     if not len(mesh.faces) or not np.isfinite(mesh.vertices).all():
@@ -48,19 +49,17 @@ def _solid(vertices: Floats, faces: Ints, marks: Ints) -> Solid:
     return _Manifold(raw)
 
 
-def as_mesh(solid: Solid, origins: Ints) -> Mesh:
-    """The solid as a mesh; the i-th mark becomes ``origins[i]``, and -1 stands for triangles that cuts and tools made."""
+def as_mesh(solid: Solid, tags: FaceTags) -> Mesh:
+    """The solid as a mesh; triangles of the i-th mark take the i-th of ``tags``, those that cuts and tools made have none."""
     raw = solid.to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     marks = np.asarray(raw.face_id, np.uint64).astype(np.int64) - _PART_MARK
-    known = (marks >= 0) & (marks < len(origins))
-    origin = np.full(len(faces), -1, np.int64)
-    origin[known] = origins[marks[known]]
-    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces, origin)
+    known = (marks >= 0) & (marks < len(tags))
+    return Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces, tags.or_none(np.where(known, marks, -1)))
 
 
 def bare_mesh(solid: Solid) -> Mesh:
-    """The solid as a mesh whose faces carry no origin of an import: each is its own."""
+    """The solid as a mesh whose faces are each its own."""
     raw = solid.to_mesh64()
     return Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64).reshape(-1, 3))
 

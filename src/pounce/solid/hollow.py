@@ -19,6 +19,7 @@ from pounce.solid.frame import across, unit
 from pounce.solid.groove import Groove
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import chained
+from pounce.solid.tags import FaceTags
 
 # A face that sees this share of the sky is outside; below the other it belongs to a hollow rather than not.
 OPEN, HALF = 0.55, 0.30
@@ -260,12 +261,12 @@ def capped(mesh: Mesh, loops: list[Ints]) -> Opening:
 
 
 def filled(mesh: Mesh, hollows: list[Hollow]) -> Mesh:
-    """The part with hollows filled flush: the rest of its faces and the caps, whose origin is -1."""
+    """The part with hollows filled flush: the rest of its faces and the caps, which have no tags."""
     keep = np.ones(len(mesh.faces), bool)
     for one in hollows:
         keep[one.faces] = False
     caps = np.concatenate([opening.caps for one in hollows for opening in one.openings])
     faces = np.concatenate([mesh.faces[keep], caps])
-    origin = np.concatenate([mesh.origin[keep], np.full(len(caps), -1, np.int64)])
+    tags = FaceTags.joined([mesh.tags.at(keep), FaceTags.of(len(caps))])
     used, inverse = np.unique(faces, return_inverse=True)
-    return Mesh.of(mesh.vertices[used], inverse.reshape(-1, 3), origin)
+    return Mesh.of(mesh.vertices[used], inverse.reshape(-1, 3), tags)

@@ -7,6 +7,8 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from pounce.solid.tags import FaceTags
+
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
@@ -23,19 +25,23 @@ def frozen(array: NDArray[_Scalar]) -> NDArray[_Scalar]:
 class Mesh:
     """``vertices`` (n, 3) float64, ``faces`` (m, 3) int64, outward by the right-hand rule.
 
-    ``origin`` (m,) int64 says which face of the import each triangle came from.
+    ``tags`` says what each triangle is of; those of a mesh that is made of nothing else are its own numbers.
     """
 
     vertices: Floats
     faces: Ints
-    origin: Ints
+    tags: FaceTags
 
     @staticmethod
-    def of(vertices: NDArray[np.floating], faces: NDArray[np.integer], origin: Ints | None = None) -> "Mesh":
-        """A mesh of copies of these arrays, made read-only; ``origin`` defaults to the face's own index."""
+    def of(vertices: NDArray[np.floating], faces: NDArray[np.integer], tags: FaceTags | None = None) -> "Mesh":
+        """A mesh of copies of these arrays, made read-only; ``tags`` default to every face being itself."""
         own_faces = np.array(faces, dtype=np.int64).reshape(-1, 3)
-        own_origin = np.arange(len(own_faces), dtype=np.int64) if origin is None else np.array(origin, np.int64)
-        return Mesh(frozen(np.array(vertices, dtype=np.float64).reshape(-1, 3)), frozen(own_faces), frozen(own_origin))
+        own_tags = FaceTags.own(len(own_faces)) if tags is None else tags
+        return Mesh(frozen(np.array(vertices, dtype=np.float64).reshape(-1, 3)), frozen(own_faces), own_tags)
+
+    def tagged(self, tags: FaceTags) -> "Mesh":
+        """The same mesh with other tags."""
+        return Mesh(self.vertices, self.faces, tags)
 
     @cached_property
     def corners(self) -> Floats:
@@ -105,17 +111,17 @@ class Mesh:
 
     def scaled(self, factor: float | Floats) -> "Mesh":
         """The mesh scaled about the origin, by one factor or by one along each axis (3,)."""
-        return Mesh.of(self.vertices * factor, self.faces, self.origin)
+        return Mesh.of(self.vertices * factor, self.faces, self.tags)
 
     def moved(self, turn: Floats, shift: Floats) -> "Mesh":
         """The mesh with every vertex v at ``turn @ v + shift`` (``turn`` a (3, 3) rotation)."""
-        return Mesh.of(self.vertices @ turn.T + shift, self.faces, self.origin)
+        return Mesh.of(self.vertices @ turn.T + shift, self.faces, self.tags)
 
     def part(self, chosen: Bools | Ints) -> "Mesh":
-        """The sub-mesh of the chosen faces, unused vertices dropped, origins kept."""
+        """The sub-mesh of the chosen faces, unused vertices dropped, tags kept."""
         faces = self.faces[chosen]
         used, inverse = np.unique(faces, return_inverse=True)
-        return Mesh.of(self.vertices[used], inverse.reshape(-1, 3), self.origin[chosen])
+        return Mesh.of(self.vertices[used], inverse.reshape(-1, 3), self.tags.at(chosen))
 
 
 def areas_of(corners: Floats) -> Floats:
@@ -125,12 +131,12 @@ def areas_of(corners: Floats) -> Floats:
 
 
 def joined(meshes: list[Mesh]) -> Mesh:
-    """All meshes in one, side by side (no boolean); origins are kept."""
+    """All meshes in one, side by side (no boolean); tags are kept."""
     shifts = np.cumsum([0, *[len(mesh.vertices) for mesh in meshes[:-1]]])
     return Mesh.of(
         np.concatenate([mesh.vertices for mesh in meshes]),
         np.concatenate([mesh.faces + shift for mesh, shift in zip(meshes, shifts, strict=True)]),
-        np.concatenate([mesh.origin for mesh in meshes]),
+        FaceTags.joined([mesh.tags for mesh in meshes]),
     )
 
 

@@ -90,7 +90,7 @@ def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
 def without_films(mesh: Mesh) -> Mesh:
     """The mesh less films of no thickness, which a cut through a face leaves standing; as it was where there are none, or they cannot be taken off.
 
-    Faces keep their ``origin``: that of the old face nearest to each.
+    Faces keep their tags: those of the old face nearest to each.
     """
     if not (Mesh.of(as_filed(mesh.vertices), mesh.faces).areas <= NO_AREA).any():
         return mesh
@@ -101,7 +101,7 @@ def without_films(mesh: Mesh) -> Mesh:
     if np.abs(made.bounds - mesh.bounds).max() < FINE_MM:
         return mesh
     _, nearest = cKDTree(mesh.corners.mean(axis=1)).query(made.corners.mean(axis=1))
-    return Mesh.of(made.vertices, made.faces, mesh.origin[nearest])
+    return Mesh.of(made.vertices, made.faces, mesh.tags.at(np.asarray(nearest, np.int64)))
 
 
 def _apart(mesh: Mesh, fine: float) -> Mesh:

@@ -22,7 +22,7 @@ from pounce.solid.mesh import Bools, Floats, Ints
 from pounce.solid.ringed import groove_of
 from pounce.solid.tree import tree_of
 from pounce.stock import bend, fillets, letters, machining, plugs, taper
-from pounce.stock.body import joined_to, nearest_face, part_face, standing_off
+from pounce.stock.body import joined_to, nearest_face, standing_off
 from pounce.stock.carried import features_on
 from pounce.stock.hollows import Given, cast_solid, cored_by, cut_out, hollows_in
 from pounce.stock.machining import middle_of
@@ -334,12 +334,10 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
     tick(0.1, "Leaning the walls")
     before = work.body
     hollows = _cored(work) if work.cored.places or work.cored.every else []
-    solid = cast_solid(before, hollows, index + 1) if hollows else before
+    solid = cast_solid(before, hollows, index) if hollows else before
     made = taper.tapered(solid, mesh, work.features, work.joint, asked, takes, index, only_adds, least)
     if made.walls:
-        work.body = (
-            cut_out(made.body, before, hollows, FARTHER * made.widest_mm + HAIR_MM, index + 1) if hollows else made.body
-        )
+        work.body = cut_out(made.body, before, hollows, FARTHER * made.widest_mm + HAIR_MM, index) if hollows else made.body
     work.tight_mm2 = made.tight_mm2
     low, high = made.range_deg
     figures = {
@@ -443,7 +441,7 @@ def _narrow(work: Work, line: Fillets, radius: float) -> tuple[fillets.Chain, ..
     ]
     if not small:
         return ()
-    body, face, bends, tree = work.body, part_face(work.body), bends_of(work.body), tree_of(work.body)
+    body, face, bends, tree = work.body, work.body.tags.face, bends_of(work.body), tree_of(work.body)
     chains = []
     for feature in small:
         chain = narrow_chain(body, bends, tree, np.isin(face, feature.faces), feature, radius)
@@ -468,7 +466,7 @@ def _kept(work: Work, line: Fillets, outside: bool) -> Bools:
         keep |= ~flat
         for number in work.machined:
             keep[work.features[number].faces] = True
-    face = part_face(work.body)
+    face = work.body.tags.face
     out = np.where(face >= 0, keep[np.maximum(face, 0)], False)
     return np.asarray(out)
 

@@ -113,7 +113,7 @@ def cambered(body: Mesh, bow_mm: float, along: int, toward: Floats) -> Mesh:
     slope = -2.0 * bow_mm * share / half
     moved = vertices + np.outer(bow_mm * (1.0 - share**2), toward)
     moved[:, along] -= slope * height
-    return Mesh.of(moved, faces, body.origin[source])
+    return Mesh.of(moved, faces, body.tags.at(source))
 
 
 def legs_drawn_in(body: Mesh, spread_mm: float, along: int, toward: Floats) -> Mesh:
@@ -130,7 +130,7 @@ def legs_drawn_in(body: Mesh, spread_mm: float, along: int, toward: Floats) -> M
     aside = np.clip((vertices[:, along] - middle) / (0.5 * half), -1.0, 1.0)
     moved = vertices.copy()
     moved[:, along] -= 0.5 * spread_mm * up * aside
-    return Mesh.of(moved, faces, body.origin[source])
+    return Mesh.of(moved, faces, body.tags.at(source))
 
 
 def is_u(mesh: Mesh) -> tuple[int, Floats] | None:
@@ -201,7 +201,7 @@ def allowed(body: Mesh, everywhere_mm: float, level_mm: float, direction: Floats
     slope = body.normals @ direction
     aim = everywhere_mm + level_mm * np.sqrt(np.maximum(1.0 - slope**2, 0.0))
     vertices = body.vertices + least_moves(body, np.repeat(aim, 3), bends_of(body))
-    moved = Mesh.of(vertices, body.faces, body.origin)
+    moved = Mesh.of(vertices, body.faces, body.tags)
     turned = turned_over(body, moved)
     if len(turned):
         moved = laid_anew(body, moved, turned)

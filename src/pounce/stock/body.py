@@ -1,4 +1,4 @@
-"""The body that additions work on: a closed mesh whose every face knows the part's face and the line it came from."""
+"""The body that additions work on: a closed mesh whose every face is tagged with the part's face and the line it came from."""
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -9,9 +9,8 @@ from pounce.solid.boolean import Solid
 from pounce.solid.features.patches import bends_of, flat_groups, grouped
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import chained
+from pounce.solid.tags import FaceTags
 
-# A face's code in ``origin``: (part face + 1) * LINES + (line + 1); the part's own metal has line -1, added metal part face -1.
-LINES = 1 << 10
 # Tools reach this share of the diagonal into the body, so that no film stays between.
 ROOT = 1e-6
 WELD = 4e-6
@@ -22,31 +21,21 @@ SIMPLER = 4e-6
 
 
 def body_of(part: Mesh) -> Mesh:
-    """The part as a body. Faces of one flat patch carry one part face (the first), so that they may be merged."""
+    """The part as a body. Faces of one flat patch are tagged as one face of the part (the first), so that they may be merged."""
     group = flat_groups(part, bends_of(part))
     _, first = np.unique(group, return_index=True)
-    return Mesh.of(part.vertices, part.faces, (first[group] + 1) * LINES)
+    return Mesh.of(part.vertices, part.faces, FaceTags.of(len(part.faces), face=first[group]))
 
 
-def part_face(body: Mesh) -> Ints:
-    """(m,) the part's face of each face of the body, -1 for added metal."""
-    return body.origin // LINES - 1
-
-
-def line_of(body: Mesh) -> Ints:
-    """(m,) the line that made each face, -1 for the part's own."""
-    return body.origin % LINES - 1
-
-
-def solid_of(body: Mesh) -> tuple[Solid, Ints]:
-    """The body as a solid, and the code of each of its marks. UserFault when it is not closed."""
-    codes, marks = np.unique(body.origin, return_inverse=True)
+def solid_of(body: Mesh) -> tuple[Solid, FaceTags]:
+    """The body as a solid, and the tags of each of its marks. UserFault when it is not closed."""
+    tags, marks = body.tags, body.tags.group
+    _, first = np.unique(marks, return_index=True)
     # marks say which triangles lie in one plane: faces of added metal and of moved walls are no planes, each is its own
-    own = (body.origin < LINES) | (body.origin % LINES > 0)
-    count = len(codes)
-    marks = np.where(own, count + np.arange(len(marks)), marks)
-    table = np.concatenate([codes, body.origin])
-    solid = boolean.closed_solid(body, 0, marks.astype(np.int64))
+    own = (tags.face < 0) | (tags.line >= 0)
+    marks = np.where(own, len(first) + np.arange(len(marks)), marks)
+    table = FaceTags.joined([tags.at(first), tags])
+    solid = boolean.closed_solid(body, 0, marks)
     if solid is None:
         raise UserFault("The part's shell is open, so nothing can be added to it.", "Close it where it is drawn.")
     return solid, table
@@ -64,7 +53,7 @@ def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False) -> Me
         if made is None:
             raise UserFault("The metal to be added came out open.", "Leave this line out, or change its figure.")
         solids.append(made)
-        table = np.concatenate([table, np.full(len(tool.faces), line + 1, np.int64)])
+        table = FaceTags.joined([table, FaceTags.of(len(tool.faces), line=line)])
         # each tool's marks begin where the table stood when it was made
     result = boolean.without(base, solids) if cut else boolean.united([base, *solids])
     return welded(without_crumbs(boolean.as_mesh(result, table), body), WELD * body.diagonal, body.vertices)
@@ -91,7 +80,7 @@ def welded(mesh: Mesh, short_mm: float, kept: Floats | None = None) -> Mesh:
     first = order[first]
     drawn = group[mesh.faces]
     real = (drawn[:, 0] != drawn[:, 1]) & (drawn[:, 1] != drawn[:, 2]) & (drawn[:, 2] != drawn[:, 0])
-    made = Mesh.of(mesh.vertices[first], drawn[real], mesh.origin[real])
+    made = Mesh.of(mesh.vertices[first], drawn[real], mesh.tags.at(real))
     near = abs(made.volume - mesh.volume) < 1e-6 * abs(mesh.volume)
     return made if near and boolean.closed_solid(made) is not None else mesh
 
@@ -192,7 +181,7 @@ def _in_plane(corners: Floats, at: Floats) -> Floats:
 def standing_off(part: Mesh, body: Mesh) -> Floats:
     """(n,) how far each vertex of the body stands off the part: the filler to lay on, mm."""
     from_part = np.zeros(len(body.vertices))
-    face = part_face(body)
+    face = body.tags.face
     rows = np.flatnonzero(face >= 0)
     normals, corner = part.normals[face[rows]], part.corners[face[rows], 0]
     for k in range(3):

@@ -3,7 +3,6 @@
 import numpy as np
 
 from pounce.solid.mesh import Ints, Mesh
-from pounce.stock.body import LINES, part_face
 from pounce.stock.machining import near_of
 from pounce.stock.work import Work
 
@@ -13,7 +12,7 @@ ROUND_WALL = 0.3
 
 def features_on(work: Work, body: Mesh) -> Ints:
     """(m,) index into the part's features of each face of a body, -1 for none."""
-    face = part_face(body)
+    face = body.tags.face
     return _walls_carried_on(work, body, np.where(face >= 0, work.number[np.maximum(face, 0)], -1))
 
 
@@ -37,12 +36,12 @@ def _walls_carried_on(work: Work, mesh: Mesh, feature: Ints) -> Ints:
 
 
 def recoded(work: Work, body: Mesh) -> Mesh:
-    """The body with the walls that stock carried on coded as the part's own: they stay that bore's wall when they are leaned later."""
+    """The body with the walls that stock carried on tagged as the part's own: they stay that bore's wall when they are leaned later."""
     number = features_on(work, body)
-    fresh = np.flatnonzero((part_face(body) < 0) & (number >= 0))
+    fresh = np.flatnonzero((body.tags.face < 0) & (number >= 0))
     if not len(fresh):
         return body
     first = np.array([int(one.faces[0]) if len(one.faces) else -1 for one in work.features], np.int64)
-    origin = body.origin.copy()
-    origin[fresh] = (first[number[fresh]] + 1) * LINES + origin[fresh] % LINES
-    return Mesh.of(body.vertices, body.faces, origin)
+    face = body.tags.face.copy()
+    face[fresh] = first[number[fresh]]
+    return body.tagged(body.tags.changed(face=face))

@@ -149,7 +149,7 @@ def _offers(
 
 def _sharp_corners(result: StockResult) -> int:
     """How many sharp inside corners there are, long enough to be filled; letters are left out."""
-    barred = np.isin(result.feature, [k for k, one in enumerate(result.features) if one.kind == "relief"])
+    barred = np.isin(result.mesh.tags.feature, [k for k, one in enumerate(result.features) if one.kind == "relief"])
     try:
         chains = corner_chains(result.mesh, True, np.asarray(barred))
     except UserFault:  # so many that they cannot be counted one by one

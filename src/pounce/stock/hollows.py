@@ -24,6 +24,7 @@ from pounce.solid.hollow import OPEN, Hollow, filled, hollow_of, regions
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.ringed import groove_of, ring_hollow
 from pounce.solid.sky import openness
+from pounce.solid.tags import FaceTags
 from pounce.stock.body import WELD, nearest_face, rim_of, solid_of, welded
 from pounce.stock.values import Cored, Place
 
@@ -255,35 +256,35 @@ def _distance(mesh: Mesh, faces: Ints, place: Place) -> float:
     return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - at, at - points.max(axis=0)), 0.0)))
 
 
-def cast_solid(body: Mesh, hollows: list[Hollow], code: int) -> Mesh:
-    """The body with hollows filled flush; the faces that close them carry ``code``."""
+def cast_solid(body: Mesh, hollows: list[Hollow], line: int) -> Mesh:
+    """The body with hollows filled flush; the faces that close them are of that line."""
     made = filled(body, hollows)
-    return Mesh.of(made.vertices, made.faces, np.where(made.origin < 0, code, made.origin))
+    return made.tagged(made.tags.changed(made.tags.made_by_tools, line=line))
 
 
-def cut_out(solid: Mesh, body: Mesh, hollows: list[Hollow], farther_mm: float, code: int) -> Mesh:
+def cut_out(solid: Mesh, body: Mesh, hollows: list[Hollow], farther_mm: float, line: int) -> Mesh:
     """The hollows cut from the solid again as they were on ``body``, carried straight on through ``farther_mm`` of metal laid before
 
-    their openings. Their walls carry the codes they had, what carries them on ``code``. UserFault where that breaks it.
+    their openings. Their walls keep their tags, what carries them on is of that line. UserFault where that breaks it.
     """
     base, table = solid_of(solid)
     tools = []
     for one in hollows:
-        tool, codes = _carried_on(body, one, farther_mm, code)
+        tool = _carried_on(body, one, farther_mm, line)
         made = boolean.closed_solid(tool, len(table))
         if made is None:
             raise UserFault(
                 "The hollow for a core could not be kept while walls were leaned.", "Add the draft where it is drawn."
             )
-        table = np.concatenate([table, codes])
+        table = FaceTags.joined([table, tool.tags])
         tools.append(made)
     return welded(boolean.as_mesh(boolean.without(base, tools), table), WELD * body.diagonal, body.vertices)
 
 
-def _carried_on(body: Mesh, hollow: Hollow, farther_mm: float, code: int) -> tuple[Mesh, Ints]:
-    """The hollow as a closed mesh with its mouths moved out, and the code of each of its faces."""
+def _carried_on(body: Mesh, hollow: Hollow, farther_mm: float, line: int) -> Mesh:
+    """The hollow as a closed mesh with its mouths moved out."""
     vertices, faces = [body.vertices], [body.faces[hollow.faces][:, ::-1]]
-    codes = [body.origin[hollow.faces]]
+    tags = [body.tags.at(hollow.faces)]
     count = len(body.vertices)
     for opening in hollow.openings:
         used, inverse = np.unique(opening.caps, return_inverse=True)
@@ -292,11 +293,11 @@ def _carried_on(body: Mesh, hollow: Hollow, farther_mm: float, code: int) -> tup
         a, b = rim_of(caps).T
         low_a, low_b, high_a, high_b = used[a], used[b], a + count, b + count
         faces += [np.stack([low_a, low_b, high_b], 1), np.stack([low_a, high_b, high_a], 1), caps + count]
-        codes.append(np.full(2 * len(a) + len(caps), code, np.int64))
+        tags.append(FaceTags.of(2 * len(a) + len(caps), line=line))
         count += len(used)
     closed = np.concatenate(faces)
     kept, numbers = np.unique(closed, return_inverse=True)
-    return Mesh.of(np.concatenate(vertices)[kept], numbers.reshape(-1, 3)), np.concatenate(codes)
+    return Mesh.of(np.concatenate(vertices)[kept], numbers.reshape(-1, 3), FaceTags.joined(tags))
 
 
 def cored_by(found: list[Found], given: Given, cored: Cored) -> list[Hollow]:

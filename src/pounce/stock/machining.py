@@ -12,7 +12,7 @@ from pounce.metals.tables import grades, limits
 from pounce.parting.joint import Joint
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
-from pounce.stock.body import LINES, ROOT, joined_to, on_plane, part_face, shell, touching
+from pounce.stock.body import ROOT, joined_to, on_plane, shell, touching
 from pounce.stock.values import Machining
 
 # How far faces may lie off a feature and still count to it: what float32 files leave of it, and a little.
@@ -99,7 +99,7 @@ def near_of(body: Mesh) -> float:
 def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     """The body with the plane of this feature moved out. UserFault when none of it is left on the body."""
     level = float(feature.centre @ feature.axis)
-    mine = np.isin(part_face(body), feature.faces)
+    mine = np.isin(body.tags.face, feature.faces)
     among = on_plane(body, feature.axis, level, near_of(body))
     faces = touching(body, among, mine)
     if not len(faces):
@@ -113,9 +113,8 @@ def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     top = top - np.outer(np.where(np.abs(off) < near_of(body), off, 0.0), way)
     made = joined_to(body, [shell(body.faces[faces], top, bottom)], line)
     # moved out it is still that face: walls are leaned and judged by what the face is asked for
-    own = (made.origin == line + 1) & (made.normals @ way > LEVEL)
-    code = (int(feature.faces[0]) + 1) * LINES + line + 1
-    return Mesh.of(made.vertices, made.faces, np.where(own, code, made.origin))
+    own = (made.tags.face < 0) & (made.tags.line == line) & (made.normals @ way > LEVEL)
+    return made.tagged(made.tags.changed(own, face=int(feature.faces[0])))
 
 
 def is_inward(mesh: Mesh, feature: Feature) -> bool:
@@ -131,7 +130,7 @@ def _radius_at(body: Mesh, feature: Feature, height: Floats, out: Floats) -> Flo
     """(n,) the round's radius at these heights: its own, or of a cone the line its corners lie on."""
     if feature.kind != "cone":
         return np.full(len(height), feature.radius_mm)
-    own = np.unique(body.faces[np.isin(part_face(body), feature.faces)])
+    own = np.unique(body.faces[np.isin(body.tags.face, feature.faces)])
     if len(own) < 3:
         raise UserFault("That round is no longer there.", "Put this line before the one that covered it.")
     slope, start = np.polyfit(height[own], out[own], 1)
@@ -148,7 +147,7 @@ def round_faces(body: Mesh, feature: Feature, inward: bool) -> Ints:
     middle = middle - np.outer(middle @ feature.axis, feature.axis)
     middle = middle / np.maximum(np.linalg.norm(middle, axis=1), 1e-300)[:, None]
     facing = np.einsum("ij,ij->i", middle, body.normals) * (-1.0 if inward else 1.0)
-    own = np.isin(part_face(body), feature.faces)
+    own = np.isin(body.tags.face, feature.faces)
     # the feature's own faces belong to it however far noise has thrown a corner: one left out would stand as a notch in the stock
     among = (close[body.faces].all(axis=1) | own) & (facing > (0.85 if feature.kind != "cone" else 0.3))
     return touching(body, among, own)

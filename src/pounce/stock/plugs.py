@@ -13,8 +13,9 @@ from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
 from pounce.solid.hollow import capped, rims
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.tags import FaceTags
 from pounce.solid.tree import tree_of
-from pounce.stock.body import ROOT, joined_to, nearest_face, part_face, rim_loops, shell, touching
+from pounce.stock.body import ROOT, joined_to, nearest_face, rim_loops, shell, touching
 from pounce.stock.machining import near_of
 
 # A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.
@@ -85,8 +86,8 @@ def filled(
     gap = np.linalg.norm(out, axis=1)
     inside, nearly = (gap < radius)[body.faces].all(axis=1), (gap < radius + STOCK_LEANS_MM)[body.faces].all(axis=1)
     # stock was laid on along its face's normal, which may lean a little to the hole
-    among = inside | (nearly & (part_face(body) < 0))
-    faces = touching(body, among, np.isin(part_face(body), feature.faces))
+    among = inside | (nearly & (body.tags.face < 0))
+    faces = touching(body, among, np.isin(body.tags.face, feature.faces))
     if not len(faces):
         raise UserFault("That hole is no longer there to be filled.", "It was filled already, or covered by another line.")
     rest = np.ones(len(body.faces), bool)
@@ -97,7 +98,7 @@ def filled(
     made = Mesh.of(
         body.vertices,
         np.concatenate([body.faces[rest], *new]),
-        np.concatenate([body.origin[rest], np.full(sum(len(cap) for cap in new), line + 1, np.int64)]),
+        FaceTags.joined([body.tags.at(rest), FaceTags.of(sum(len(cap) for cap in new), line=line)]),
     )
     made = made.part(np.ones(len(made.faces), bool))
     if made.volume <= body.volume:
@@ -211,9 +212,9 @@ def levelled(body: Mesh, place: tuple[float, float, float], radius_mm: float, li
     keep = np.ones(len(body.faces), bool)
     keep[faces] = False
     closed = np.concatenate([body.faces[keep], caps])
-    origin = np.concatenate([body.origin[keep], np.full(len(caps), line + 1, np.int64)])
+    tags = FaceTags.joined([body.tags.at(keep), FaceTags.of(len(caps), line=line)])
     used, numbers = np.unique(closed, return_inverse=True)
-    made = Mesh.of(body.vertices[used], numbers.reshape(-1, 3), origin)
+    made = Mesh.of(body.vertices[used], numbers.reshape(-1, 3), tags)
     if boolean.closed_solid(made) is None or made.volume < body.volume:
         raise UserFault("The worn place could not be closed by its rim.", "Level it by hand, or mend the model.")
     return made, float(sunk[inside].max())

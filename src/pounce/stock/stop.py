@@ -17,7 +17,7 @@ from pounce.solid.features.find import feature_numbers, features_of
 from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.shading import corner_normals
 from pounce.stock import additions
-from pounce.stock.body import LINES, body_of, line_of, part_face, simplified, standing_off
+from pounce.stock.body import body_of, simplified, standing_off
 from pounce.stock.carried import features_on, recoded
 from pounce.stock.findings import findings_of, thin_places
 from pounce.stock.sizes import Scales, dimensions_of, scales_for
@@ -128,10 +128,8 @@ def _work(work: Work, index: int, own: int, line: Addition, tick: Tick) -> None:
 
 def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> StockResult:
     part, method, body = work.part, work.method, work.body
-    face = part_face(body)
-    origin = np.where(face >= 0, part.mesh.origin[np.maximum(face, 0)], -1)
-    mesh = Mesh.of(body.vertices, body.faces, origin)
     feature = features_on(work, body)
+    mesh = body.tagged(body.tags.changed(feature=feature))
     density = method.metal.density.value
     axis = "xyz".index(choices.spin_axis)
     finished = weight_of(part.mesh, density, axis, choices.spin_at_mm)
@@ -146,11 +144,9 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     result = StockResult(
         mesh=mesh,
         normals=corner_normals(mesh),
-        line=line_of(body),
-        feature=feature,
         features=work.features,
-        bodies=tuple(Mesh.of(one.vertices, one.faces, one.origin % LINES - 1) for one in work.bodies),
-        lines=tuple(_placed(index, line, mesh, line_of(body)) for index, line in enumerate(work.lines)),
+        bodies=tuple(work.bodies),
+        lines=tuple(_placed(index, line, mesh) for index, line in enumerate(work.lines)),
         factors=scales.pattern,
         made_factors=scales.made,
         rammed_factors=scales.rammed,
@@ -162,7 +158,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
         finished=finished,
         cast=cast,
         bulks=bulks,
-        thin=thin & (line_of(body) < 0),
+        thin=thin & (body.tags.line < 0),
         thin_mm2=thin_mm2,
         thin_at_mm=thin_at,
         tight_mm2=work.tight_mm2,
@@ -202,9 +198,9 @@ def _ends(work: Work, mesh: Mesh, feature: Ints) -> dict[int, tuple[float, float
     return out
 
 
-def _placed(index: int, line: Added, mesh: Mesh, made_by: Ints) -> Added:
+def _placed(index: int, line: Added, mesh: Mesh) -> Added:
     """The line with a place to point at: the middle of the largest face it made, where it has none of its own."""
-    mine = np.flatnonzero(made_by == index)
+    mine = np.flatnonzero(mesh.tags.line == index)
     if line.at_mm is not None or not len(mine):
         return line
     x, y, z = mesh.corners[mine[int(np.argmax(mesh.areas[mine]))]].mean(axis=0)

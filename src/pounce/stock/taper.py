@@ -18,7 +18,8 @@ from pounce.solid.features.values import Feature
 from pounce.solid.frame import across, unit
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import cut
-from pounce.stock.body import LINES, line_of, part_face, rim_loops, simplified
+from pounce.solid.tags import FaceTags
+from pounce.stock.body import rim_loops, simplified
 from pounce.stock.guard import phantom
 from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
 from pounce.stock.wedge import wedges
@@ -44,7 +45,7 @@ def hard_faces(body: Mesh, part: Mesh, features: tuple[Feature, ...], wall: Bool
     for feature in features:
         if feature.kind != "relief":
             kind[feature.faces] = 1 if feature.kind == "fillet" else 2
-    face = part_face(body)
+    face = body.tags.face
     own = np.where(face >= 0, kind[np.maximum(face, 0)], 0)
     one, two = bends.pairs.T
     smooth = bends.bend_deg < SMOOTH_DEG
@@ -234,7 +235,7 @@ def untwisted(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
             if (
                 other is None
                 or float(before.normals[other] @ normal) < 0.9999
-                or before.origin[other] != before.origin[index]
+                or before.tags.group[other] != before.tags.group[index]
             ):
                 continue
             far = next(v for v in faces[other].tolist() if v not in (a, b))
@@ -249,7 +250,7 @@ def untwisted(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
                 x, y, z = t.tolist()
                 owner[x, y] = owner[y, z] = owner[z, x] = number
             break
-    return Mesh.of(points, faces, after.origin)
+    return Mesh.of(points, faces, after.tags)
 
 
 def mended(before: Mesh, after: Mesh) -> tuple[Mesh, Ints]:
@@ -269,10 +270,10 @@ def mended(before: Mesh, after: Mesh) -> tuple[Mesh, Ints]:
 def laid_anew(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
     """Flat faces that hold turned triangles cut up anew between their moved outlines; the faces get other numbers."""
     bends = bends_of(before)
-    flat = (bends.bend_deg < FLAT_DEG) & (before.origin[bends.pairs[:, 0]] == before.origin[bends.pairs[:, 1]])
+    flat = (bends.bend_deg < FLAT_DEG) & (before.tags.group[bends.pairs[:, 0]] == before.tags.group[bends.pairs[:, 1]])
     group = grouped(len(before.faces), bends.pairs[flat])
     keep = np.ones(len(before.faces), bool)
-    faces, origin = [after.faces], [after.origin]
+    faces, tags = [after.faces], [after.tags]
     for number in np.unique(group[turned]).tolist():
         mine = np.flatnonzero(group == number)
         ids, opened = rim_loops(before.faces[mine])
@@ -283,9 +284,9 @@ def laid_anew(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
         cut_up = np.asarray(manifold3d.triangulate(outlines), np.int64)
         keep[mine] = False
         faces.append(np.concatenate(ids)[cut_up])
-        origin.append(np.full(len(cut_up), before.origin[mine[0]], np.int64))
-    faces[0], origin[0] = after.faces[keep], after.origin[keep]
-    return Mesh.of(after.vertices, np.concatenate(faces), np.concatenate(origin))
+        tags.append(before.tags.at(np.full(len(cut_up), mine[0], np.int64)))
+    faces[0], tags[0] = after.faces[keep], after.tags.at(keep)
+    return Mesh.of(after.vertices, np.concatenate(faces), FaceTags.joined(tags))
 
 
 def folds(mesh: Mesh) -> bool:
@@ -420,7 +421,7 @@ def _begun(
     bends = bends_of(cut_body)
     side = sides_of(cut_body, level, joint.direction)
     share = per_face(cut_body, takes, bends)
-    share[np.isin(line_of(cut_body), list(only_adds))] = 0.0
+    share[np.isin(cut_body.tags.line, list(only_adds))] = 0.0
     flat_at = joint.height_mm if joint.level else None
     degrees = per_face(cut_body, asked, bends)
     start = Start(cut_body, level, side, bends, degrees, share, joint.direction, flat_at)
@@ -474,8 +475,7 @@ def _attempt(
             vertices = np.where(back[:, None], vertices - np.outer(off, start.direction), vertices)
         shifted = np.zeros(len(current.faces), bool)
         shifted[own] = True
-        origin = np.where(shifted, current.origin // LINES * LINES + line + 1, current.origin)
-        current = Mesh.of(vertices, current.faces, origin)
+        current = Mesh.of(vertices, current.faces, current.tags.changed(shifted, line=line))
         if not np.isfinite(vertices).all():
             return (before, NONE) if index else (current, everything[~skip])
         moved_only = current
@@ -509,7 +509,7 @@ def _walls_at(start: Start, walls: Walls, faces: Ints, skip: Bools) -> Ints:
 
 def per_face(body: Mesh, values: Floats, bends: Bends) -> Floats:
     """(m,) a figure of the part's faces on the body's. Added metal takes that of the faces it carries on, or the most there is."""
-    face = part_face(body)
+    face = body.tags.face
     most = float(values.max()) if len(values) else 0.0
     out = np.where(face >= 0, values[np.maximum(face, 0)], most)
     added = face < 0
@@ -530,8 +530,7 @@ def _tight(done: Mesh, start: Start, own: Ints, same: bool) -> tuple[float, tupl
         left = own[(draft[own] < asked[own] - 0.05) & (tilts(done)[own] < 1.0)]
     else:  # wedges made new faces: all that lean between upright and what was asked, by either side
         draft = np.degrees(np.arcsin(np.clip(np.abs(done.normals @ direction), 0.0, 1.0)))
-        codes = np.unique(start.body.origin[own] // LINES)
-        walls = np.isin(done.origin // LINES, codes) | (done.origin // LINES == 0)
+        walls = np.isin(done.tags.face, start.body.tags.face[own]) | (done.tags.face < 0)
         left = np.flatnonzero(walls & (draft < float(asked[own].max()) - 0.05) & (tilts(done) < 1.0))
     if not len(left):
         return 0.0, None

@@ -8,7 +8,7 @@ import msgspec
 from pounce.base.finding import Finding, filled
 from pounce.metals.tables import limits
 from pounce.solid.features.values import Feature
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Mesh
 
 Place = tuple[float, float, float]
 
@@ -271,16 +271,14 @@ class Bulk:
 class StockResult:
     """The part with everything added, before contraction.
 
-    ``mesh`` the body; its ``origin`` is the import's face, -1 where metal was added; ``line`` (m,) which of ``lines`` made each face,
-    -1 the part's own; ``joint_mm`` where a flat joint lies now: a flat back that was moved out takes it along. ``feature`` (m,) index into ``features`` or -1. ``bodies`` after each line that changed it, the part first.
+    ``mesh`` the body, its faces tagged with the part's face, which of ``lines`` made them and which of ``features`` they are of;
+    ``joint_mm`` where a flat joint lies now: a flat back that was moved out takes it along. ``bodies`` after each line that changed it, the part first.
     ``thin`` (m,) the part's own faces whose wall is thinner than the metal runs; ``filler_mm`` (n,) how thick filler lies at each vertex.
     ``normals`` (m, 3, 3) for smooth drawing. ``factors`` pattern over part along x, y, z, ``made_factors`` what is made over part (a printer's own errors taken in), ``rammed_factors`` what is rammed up over part (the metal pattern, not its master), ``box_factors`` a core box over part, ``percents`` contraction along each as it is stated.
     """
 
     mesh: Mesh
     normals: Floats
-    line: Ints
-    feature: Ints
     features: tuple[Feature, ...]
     bodies: tuple[Mesh, ...]
     lines: tuple[Added, ...]

@@ -52,7 +52,7 @@ def at_joint(body: Mesh, joint: Joint) -> tuple[Mesh, Floats]:
         body = Mesh.of(
             np.where(near[:, None], body.vertices - np.outer(level, joint.direction), body.vertices),
             body.faces,
-            body.origin,
+            body.tags,
         )
     level = np.where(near, 0.0, level)
     table = np.stack([body.faces, body.faces[:, [1, 2, 0]]], axis=2).reshape(-1, 2)
@@ -69,7 +69,7 @@ def at_joint(body: Mesh, joint: Joint) -> tuple[Mesh, Floats]:
     number[split] = count + np.arange(int(split.sum()))
     vertices = np.concatenate([body.vertices, fresh])
     faces, source = divided(body.faces, number[inverse.reshape(-1, 3)], vertices)
-    return Mesh.of(vertices, faces, body.origin[source]), np.concatenate([level, np.zeros(len(fresh))])
+    return Mesh.of(vertices, faces, body.tags.at(source)), np.concatenate([level, np.zeros(len(fresh))])
 
 
 def walls_of(

@@ -42,8 +42,8 @@ def wedges(body: Mesh, level: Floats, walls: Walls, faces: Ints, joint: Joint, l
     except UserFault:
         return None, 0, left + count
     mesh = boolean.as_mesh(result, table)
-    origin = np.where(mesh.origin < 0, line + 1, mesh.origin)
-    made = without_crumbs(Mesh.of(mesh.vertices, mesh.faces, origin), body, POCKET)
+    mesh = mesh.tagged(mesh.tags.changed(mesh.tags.made_by_tools, line=line))
+    made = without_crumbs(mesh, body, POCKET)
     if made.volume < body.volume * (1.0 - 1e-9):
         return None, 0, left + count
     return made, count, left

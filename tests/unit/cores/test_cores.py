@@ -119,7 +119,7 @@ def test_core_prints_stand_off_the_mould_by_their_clearance() -> None:
     results = cored(block(30.0), height=0.0)
     found = results.need(CORES)
     core = found.cores[0]
-    on_print = np.flatnonzero(core.print_of >= 0)
+    on_print = np.flatnonzero(core.mesh.tags.print >= 0)
     middles = core.mesh.corners[on_print].mean(axis=1)
     one = core.prints[0]
     beyond = np.array([max(float((p - q.at_mm) @ q.axis) for q in core.prints) for p in middles])
@@ -240,7 +240,7 @@ def test_a_square_core_leans_in_its_box_unless_told_not_to() -> None:
     # four walls of 80 x 10 beside the joint lose 80 x 10 x 10 tan(1 degree) / 2 each
     assert core.draft_mm3 == pytest.approx(4 * 80 * 10 * 10 * np.tan(np.radians(1.0)) / 2.0, rel=1e-3)
     box = core.boxes[0]
-    own = core.print_of < 0
+    own = core.mesh.tags.print < 0
     lean = np.degrees(np.arcsin(np.abs(core.mesh.normals[own] @ box.pull)))
     ends = np.abs(core.mesh.normals[own][:, 0]) > 0.99
     assert float(lean[~ends].min()) > 0.99

@@ -50,7 +50,7 @@ def test_step_reads_in_mm_with_the_ids_of_its_faces() -> None:
     assert model.unit == "mm"
     assert model.bodies[0].closed
     assert mesh.volume == pytest.approx(60 * 30 * 20 - np.pi * 36 * 20, rel=2e-4)
-    assert len(np.unique(mesh.origin)) == 7
+    assert len(np.unique(mesh.tags.imported)) == 7
 
 
 def test_a_step_reader_that_hangs_is_ended(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -55,14 +55,14 @@ def test_volume_is_conserved_by_the_split_itself() -> None:
     assert total == pytest.approx(mesh_of(BAR).volume * (100 / 98.8) ** 3, rel=1e-12)
 
 
-def test_the_origin_of_faces_rides_through_scaling_split_and_drilling() -> None:
+def test_the_tags_of_faces_ride_through_scaling_split_and_drilling() -> None:
     model = model_of(BAR)
     part = model.bodies[0].mesh
     for piece in pattern_of(model).pieces:
-        own = piece.mesh.origin >= 0
+        own = piece.mesh.tags.face >= 0
         assert own.any() and (~own).any()
         middles = piece.mesh.corners[own].mean(axis=1) / (100 / 98.8)
-        source = piece.mesh.origin[own]
+        source = piece.mesh.tags.face[own]
         off = np.einsum("ij,ij->i", middles - part.corners[source, 0], part.normals[source])
         assert np.abs(off).max() < 1e-4
 

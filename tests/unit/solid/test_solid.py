@@ -190,11 +190,11 @@ def test_corner_normals_are_smooth_on_a_ball_and_sharp_on_a_cube() -> None:
     assert corner_normals(cube) == pytest.approx(np.repeat(cube.normals[:, None], 3, axis=1))
 
 
-def test_joining_keeps_every_triangle_and_its_origin() -> None:
+def test_joining_keeps_every_triangle_and_its_tags() -> None:
     both = joined([mesh_of(box(1, 1, 1)), LUMP])
     assert len(both.faces) == 12 + len(LUMP.faces)
     assert both.volume == pytest.approx(1 + LUMP.volume)
-    assert both.origin[12:].tolist() == LUMP.origin.tolist()
+    assert both.tags.face[12:].tolist() == LUMP.tags.face.tolist()
 
 
 def test_a_broken_shell_is_no_solid() -> None:

@@ -391,4 +391,4 @@ def test_additions_keep_any_part_closed_and_lose_no_metal(seed: int) -> None:
     volumes = [body.volume for body in stock.bodies]
     assert all(after >= before * (1 - 1e-9) for before, after in itertools.pairwise(volumes))
     # every face knows where it came from
-    assert ((stock.line >= 0) | (stock.mesh.origin >= 0)).all()
+    assert ((stock.mesh.tags.line >= 0) | (stock.mesh.tags.face >= 0)).all()

@@ -25,8 +25,8 @@ def test_a_step_model_gives_one_feature_for_each_of_its_faces() -> None:
     given = given_rounds(mesh, flat_groups(mesh, bends_of(mesh)), 0.002)
     assert {one.shape.kind for one in given} == {"cylinder"}
     for one in given:
-        assert len(np.unique(mesh.origin[one.faces])) == 1
-        assert set(np.flatnonzero(mesh.origin == mesh.origin[one.faces[0]])) == set(one.faces.tolist())
+        assert len(np.unique(mesh.tags.imported[one.faces])) == 1
+        assert set(np.flatnonzero(mesh.tags.imported == mesh.tags.imported[one.faces[0]])) == set(one.faces.tolist())
     found = features_of(mesh)
     assert [f.kind for f in found].count("plane") == 6
     bore = next(f for f in found if f.kind == "bore")
@@ -42,7 +42,7 @@ def test_halves_of_a_round_that_a_file_keeps_apart_become_one() -> None:
     middle = plain.corners.mean(axis=1)
     flat = np.abs(plain.normals).max(axis=1) > 0.9999
     side = np.where(flat, 10 + np.argmax(plain.normals, axis=1) + 3 * np.argmin(plain.normals, axis=1), middle[:, 0] > 30.0)
-    mesh = Mesh.of(plain.vertices, plain.faces, side)
+    mesh = plain.tagged(plain.tags.changed(imported=side.astype(np.int64)))
     assert has_faces(mesh)
     cones = [f for f in features_of(mesh) if f.kind == "cone"]
     assert len(cones) == 1

@@ -32,8 +32,8 @@ def show_cores(
     mesh = cores.mesh
     normals = corner_normals(mesh)
     undecided = [k for k, offer in enumerate(cores.offers) if not offer.make]
-    waiting = np.isin(cores.hollow_of, undecided) if undecided else np.zeros(len(mesh.faces), bool)
-    seat = cores.print_of >= 0
+    waiting = np.isin(mesh.tags.hollow, undecided) if undecided else np.zeros(len(mesh.faces), bool)
+    seat = mesh.tags.print >= 0
     solid: list[vtkActor] = []
     if (~seat & ~waiting).any():
         solid.append(surface(_soup(mesh, normals, ~seat & ~waiting), CLAY))
@@ -48,7 +48,7 @@ def show_cores(
         normals,
         np.arange(len(blank)),
         blank.astype(np.int64),
-        cores.hollow_of,
+        mesh.tags.hollow,
         blank,
         np.ones(len(blank), bool),
     )
@@ -58,7 +58,7 @@ def show_cores(
         place = beside(cores, core, direction, apart)
         moved = core.mesh.moved(np.eye(3), place.core)
         shading = corner_normals(moved)
-        on_print = core.print_of >= 0
+        on_print = core.mesh.tags.print >= 0
         if (~on_print).any():
             solid.append(sand(_soup(moved, shading, ~on_print), CORE, grain))
         if on_print.any():

@@ -175,8 +175,9 @@ class Painter:
         """The part with what is added to it in chalk; every face is lit by its line, or by its feature where it is the part's own."""
         mesh = stock.mesh
         self._box = np.array(mesh.bounds)
-        own = stock.line < 0
-        region = np.where(own, np.where(stock.feature >= 0, FEATURE_FROM + stock.feature, -1), stock.line)
+        tags = mesh.tags
+        own = tags.line < 0
+        region = np.where(own, np.where(tags.feature >= 0, FEATURE_FROM + tags.feature, -1), tags.line)
         blank = np.zeros(len(mesh.faces))
         self._judged = Judged(
             mesh.corners, stock.normals, np.arange(len(blank)), blank.astype(np.int64), region, blank, own
@@ -297,7 +298,7 @@ class Painter:
                 off = off - self._direction * float(off @ self._direction)
                 mesh = mesh.moved(np.eye(3), off / max(float(np.linalg.norm(off)), 1e-9) * 0.25 * mesh.diagonal)
             boxes.append(mesh.bounds)
-            cut_faces = mesh.origin < 0
+            cut_faces = mesh.tags.made_by_tools
             self._solid.append(surface(smooth_soup(mesh.part(~cut_faces)), CLAY))
             if cut_faces.any():
                 self._solid.append(surface(smooth_soup(mesh.part(cut_faces)), TIMBER))

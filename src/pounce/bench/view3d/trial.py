@@ -41,7 +41,7 @@ class TrialScene:
         self.move(0.0, 0.0)
 
     def _sand(self, block: Mesh, grain: int) -> list[vtkActor]:
-        cavity = block.origin >= 0
+        cavity = block.tags.face >= 0
         out = [sand(smooth_soup(block.part(~cavity)), SAND, grain)]
         if cavity.any():
             out.append(sand(smooth_soup(block.part(cavity)), CAVITY, grain))
@@ -96,8 +96,8 @@ def _face_states(parting: PartingResult) -> np.ndarray:
 
 def _pattern(mesh: Mesh, states: np.ndarray, grain: int) -> list[vtkActor]:
     """A piece of the pattern: its faces in the marks of the draw, its cut face as clay."""
-    made = mesh.origin < 0
-    state = np.where(made, 0, states[np.clip(mesh.origin, 0, len(states) - 1)])
+    made = mesh.tags.face < 0
+    state = np.where(made, 0, states[np.clip(mesh.tags.face, 0, len(states) - 1)])
     out = []
     for kind in State:
         mine = ~made & (state == kind)

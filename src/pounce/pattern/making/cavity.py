@@ -116,7 +116,7 @@ def hollowed(mesh: Mesh, shape: Shape, drains: bool) -> tuple[Mesh, int]:
         if not found:
             return mesh, 0
     made = boolean.without(solid, [*found, *holes])
-    return welded(boolean.as_mesh(made, mesh.origin), WELD_MM), len(holes)
+    return welded(boolean.as_mesh(made, mesh.tags), WELD_MM), len(holes)
 
 
 def _sections(solid: Solid, mesh: Mesh, low: float, step: float, count: int, shape: Shape) -> list[Section]:

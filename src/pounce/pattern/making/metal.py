@@ -105,8 +105,8 @@ def _backed(piece: Piece, wall: float, lap: float, hollow: bool) -> tuple[Mesh, 
         ]
         before = made.volume()
         made = boolean.without(made, through)
-        return welded(boolean.as_mesh(made, laid.origin), WELD_MM), float(before - made.volume())
-    return boolean.as_mesh(made, laid.origin), 0.0
+        return welded(boolean.as_mesh(made, laid.tags), WELD_MM), float(before - made.volume())
+    return boolean.as_mesh(made, laid.tags), 0.0
 
 
 def _down(room: boolean.Solid, lap: float) -> list[boolean.Solid]:

@@ -210,7 +210,7 @@ def _cut(mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...], settin
             lower = lower - numbers.tool(face, spot[0], spot[1], number, -normal)
     out = []
     for half in (lower, upper):
-        out += [boolean.as_mesh(part, mesh.origin) for part in boolean.checked(half, "Cutting for the bed").decompose()]
+        out += [boolean.as_mesh(part, mesh.tags) for part in boolean.checked(half, "Cutting for the bed").decompose()]
     return [one for one in out if one.volume > 1.0]
 
 
@@ -292,7 +292,7 @@ def overhang_mm2(mesh: Mesh) -> float:
     """Area that hangs over more than prints without support, clear of the bed. Holes and chambers, made by tools, roof themselves."""
     steep = mesh.normals[:, 2] < -np.sin(np.radians(90.0 - limits()["print_overhang"].value))
     clear = mesh.corners[:, :, 2].max(axis=1) > 0.5
-    return float(mesh.areas[steep & clear & (mesh.origin >= 0)].sum())
+    return float(mesh.areas[steep & clear & ~mesh.tags.made_by_tools].sum())
 
 
 def on_end(prints: tuple[Printed, ...], settings: Settings) -> tuple[float, float]:

@@ -67,7 +67,7 @@ def _share(mesh: Mesh, axis: int, through: Floats, half: bool) -> float:
     counted = np.ones(len(mesh.faces), bool)
     if half:
         counted = mesh.corners[:, :, 2].max(axis=1) > float(mesh.bounds[0, 2]) + BED_MM
-    counted &= mesh.origin >= 0
+    counted &= ~mesh.tags.made_by_tools
     if not counted.any():
         return 0.0
     arm = mesh.corners.mean(axis=1)[counted] - through

@@ -16,6 +16,7 @@ from pounce.solid.features.values import Feature, Kind
 from pounce.solid.features.whole import banded, made_whole
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.tags import FaceTags
 from pounce.solid.tree import Tree, tree_of
 
 # Planes smaller than this share of the surface are no feature a hand would point at.
@@ -67,13 +68,13 @@ def _on_fewer(mesh: Mesh, bends: Bends) -> tuple[Feature, ...] | None:
     solid = boolean.closed_solid(mesh, 0, group)
     if solid is None:
         return None
-    fewer = boolean.as_mesh(solid.simplify(MERGED * mesh.diagonal), np.arange(int(group.max()) + 1))
+    fewer = boolean.as_mesh(solid.simplify(MERGED * mesh.diagonal), FaceTags.own(int(group.max()) + 1))
     if len(fewer.faces) > 0.7 * len(mesh.faces):
         return None
     out = []
     for feature in _find(fewer, bends_of(fewer)):
         patches = np.zeros(int(group.max()) + 1, bool)
-        patches[fewer.origin[feature.faces]] = True
+        patches[fewer.tags.face[feature.faces]] = True
         out.append(replace(feature, faces=np.flatnonzero(patches[group])))
     return tuple(out)
 

@@ -14,16 +14,16 @@ LEAST_FACETS = 2
 
 
 def has_faces(mesh: Mesh) -> bool:
-    """Whether ``origin`` tells faces of a model, several triangles each."""
-    if np.array_equal(mesh.origin, np.arange(len(mesh.origin))):
-        return False
-    return len(np.unique(mesh.origin)) <= MOST_SHARE * len(mesh.faces)
+    """Whether the model file told faces, several triangles each."""
+    imported = mesh.tags.imported
+    return bool((imported >= 0).any()) and len(np.unique(imported)) <= MOST_SHARE * len(mesh.faces)
 
 
 def given_rounds(mesh: Mesh, group: Ints, near_mm: float) -> list[Grown]:
     """A round for every import face that is one within ``near_mm``; ``group`` (m,) the flat patches. Free-form faces give none."""
-    order = np.argsort(mesh.origin, kind="stable")
-    ids, starts = np.unique(mesh.origin[order], return_index=True)
+    imported = mesh.tags.imported
+    order = np.argsort(imported, kind="stable")
+    ids, starts = np.unique(imported[order], return_index=True)
     out: list[Grown] = []
     for index, faces in enumerate(np.split(order, starts[1:])):
         if ids[index] < 0 or len(np.unique(group[faces])) < LEAST_FACETS:
