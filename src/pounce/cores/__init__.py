@@ -7,4 +7,4 @@ settles at Draw and Parting ·
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 4
+VERSION = 5

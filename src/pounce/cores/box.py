@@ -25,7 +25,7 @@ from pounce.solid.boolean import Solid
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Mesh, areas_of
 from pounce.solid.sound import CRUMB
-from pounce.stock.body import welded
+from pounce.solid.weld import welded
 
 # Cores are judged on this many triangles at most; more tell no more about which way they leave.
 ENOUGH = 30_000

@@ -23,7 +23,7 @@ from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import build, tree_of
-from pounce.stock.body import welded
+from pounce.solid.weld import welded
 
 # Points on the hollow's wall from which the metal's thickness is read.
 WALL_POINTS = 3000

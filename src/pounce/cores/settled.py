@@ -1,4 +1,4 @@
-"""Which findings of Draw and Parting a core settles: those about walls and sand that its hollow holds."""
+"""Which places and findings a core settles: those about walls and sand that its hollow holds."""
 
 import numpy as np
 
@@ -17,10 +17,10 @@ MOST = 0.8
 PIECES = 200
 
 
-def settled_by(parting: PartingResult, cored: list[Hollow]) -> frozenset[FindingKey]:
-    """The keys of the findings that are no matter any more once these hollows are cores."""
+def settled_by(parting: PartingResult, cored: list[Hollow]) -> tuple[frozenset[int], frozenset[FindingKey]]:
+    """The regions of the part that these hollows hold, and the keys of Parting's findings that are no matter any more once they are cores."""
     if not cored:
-        return frozenset()
+        return frozenset(), frozenset()
     bodies = [(one.mesh, build(one.mesh)) for one in cored]
     judged = parting.judged
     covered: set[int] = set()
@@ -38,12 +38,12 @@ def settled_by(parting: PartingResult, cored: list[Hollow]) -> frozenset[Finding
             covered.add(number)
     locked = {k for k, region in enumerate(parting.regions) if region.state is State.LOCKED}
     out: set[FindingKey] = set()
-    for finding in (*parting.draw_findings, *parting.findings):
+    for finding in parting.findings:
         if finding.severity is Severity.NOTE:
             continue
         if _is_settled(finding, covered, locked, bodies):
             out.add(key_of(finding))
-    return frozenset(out)
+    return frozenset(covered), frozenset(out)
 
 
 def _is_settled(finding: Finding, covered: set[int], locked: set[int], bodies: list[Body]) -> bool:

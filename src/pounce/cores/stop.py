@@ -10,9 +10,12 @@ from pounce.cores.box import FINEST
 from pounce.cores.build import Setting, core_of
 from pounce.cores.findings import findings_of, lost_findings
 from pounce.cores.settled import settled_by
-from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Offer, Place
+from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Offer
 from pounce.draw.judge import judge
 from pounce.draw.values import DrawResult
+from pounce.hollows.find import Given, hollows_in
+from pounce.hollows.stop import place_on
+from pounce.hollows.values import HollowsResult
 from pounce.metals.method import Method
 from pounce.metals.tables import Bond, mix
 from pounce.part.model import PartResult
@@ -22,8 +25,7 @@ from pounce.solid.boolean import Solid
 from pounce.solid.hollow import Hollow, filled
 from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.tags import FLUSH, FaceTags
-from pounce.stock.body import welded
-from pounce.stock.hollows import Given, hollows_in
+from pounce.solid.weld import welded
 from pounce.stock.values import StockResult
 
 
@@ -43,7 +45,7 @@ class Found:
 
 
 def cores_stop(
-    choices: CoreChoices, stock: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    choices: CoreChoices, hollows: HollowsResult, stock: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
     tick: Tick,
 ) -> CoresResult:  # fmt: skip
     """Hollows, cores and the part as the pattern carries it. UserFault for an unknown mix or an impossible figure."""
@@ -55,7 +57,7 @@ def cores_stop(
         none = CoresResult(mesh, (), (), 0.0, choices.on_end, ())
         return replace(none, findings=tuple(findings_of(none, [], choices, method, part.closed, draw.direction)))
     tick(0.0, "Looking for hollows")
-    found = _found(choices, stock, draw, parting, method.mould.bond, span(tick, 0.0, 0.3))
+    found = _found(choices, hollows, stock, draw, parting, method.mould.bond, span(tick, 0.0, 0.3))
     joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
     setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.rammed_factors)))
     cores: list[Core] = []
@@ -67,7 +69,7 @@ def cores_stop(
         trouble = one.trouble
         if one.make == "core" and one.hollow is not None:
             share = 0.3 + 0.5 * len(cores) / max(len(wanted), 1)
-            asked = one.asked if one.asked is not None else HollowChoice(_place(mesh, one.faces))
+            asked = one.asked if one.asked is not None else HollowChoice(place_on(mesh, one.faces))
             name = "Core" if len(wanted) == 1 else f"Core {len(cores) + 1}"
             try:
                 core, solid = core_of(
@@ -94,7 +96,7 @@ def cores_stop(
     )
     said = [*lost_findings(lost), *said]
     tick(1.0, "Cores made")
-    return CoresResult(body, offers, tuple(cores), clearance, choices.on_end, tuple(said), settled_by(parting, cored))
+    return CoresResult(body, offers, tuple(cores), clearance, choices.on_end, tuple(said), *settled_by(parting, cored))
 
 
 def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
@@ -111,27 +113,23 @@ def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
 
 
 def _found(
-    choices: CoreChoices, stock: StockResult, draw: DrawResult, parting: PartingResult, bond: Bond, tick: Tick
-) -> list[Found]:
-    """Every hollow that locks, is too slender, was wished for at Draw or pointed at."""
+    choices: CoreChoices, hollows: HollowsResult, stock: StockResult, draw: DrawResult, parting: PartingResult, bond: Bond, tick: Tick
+) -> list[Found]:  # fmt: skip
+    """Every hollow that locks, is too slender, was decided on or pointed at."""
     mesh = stock.mesh
     worked = any(line.on for line in stock.lines)
     reach = judge(mesh, draw.direction, tick) if worked else draw.reach
     tick(0.5, "Looking how far hollows go")
-    wishes = [one.at_mm for one in parting.wishes if one.kind == "core"]
-    if parting.ringed is not None and parting.ringed.core_at is not None:
-        wishes.append(parting.ringed.core_at)
+    said = {one.at_mm for one in choices.hollows}
+    decided = [place for place in hollows.cored if place not in said]
     given = Given(mesh, mesh.tags.feature, stock.features, reach, draw.direction, parting.joint, parting.loose, bond)
     out: list[Found] = []
-    for one in hollows_in(given, [*(each.at_mm for each in choices.hollows), *wishes]):
+    for one in hollows_in(given, [*(each.at_mm for each in choices.hollows), *decided]):
         asked = choices.hollows[one.pointed] if 0 <= one.pointed < len(choices.hollows) else None
         make = asked.make if asked is not None else "core" if one.pointed >= 0 else ""
         why = "locks" if one.locks else "slender" if one.slender else "asked"
-        if make == "":
-            if not one.worth(mesh):  # an open undercut is told at Draw
-                continue
-            if choices.every and why != "asked" and not one.too_thin:
-                make = "core"
+        if make == "" and not one.worth(mesh):  # an open undercut is told at Draw
+            continue
         trouble = one.trouble if make == "core" else None
         out.append(Found(one.faces, one.hollow, one.locked_mm2, asked, one.pointed, make, why, trouble, one.too_thin))
     return out
@@ -157,16 +155,8 @@ def _offer(mesh: Mesh, one: Found, cored: list[Hollow]) -> Offer:
         else:
             name = f"hollow with {count} openings"
     core = next((k for k, made in enumerate(cored) if made is hollow), -1)
-    place = _place(mesh, one.faces) if one.asked is None else one.asked.at_mm
+    place = place_on(mesh, one.faces) if one.asked is None else one.asked.at_mm
     return Offer(place, name, one.why, one.make, volume, one.locked_mm2, count, core, figures)
-
-
-def _place(mesh: Mesh, faces: Ints) -> Place:
-    """A point on the hollow's wall: the middle of the face nearest to its centre."""
-    middles = mesh.corners[faces].mean(axis=1)
-    centre = np.average(middles, axis=0, weights=np.maximum(mesh.areas[faces], 1e-12))
-    x, y, z = middles[int(np.argmin(np.linalg.norm(middles - centre, axis=1)))]
-    return float(x), float(y), float(z)
 
 
 def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid]) -> tuple[Mesh, float]:

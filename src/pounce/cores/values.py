@@ -213,7 +213,7 @@ class CoresResult:
     """The part with its cored hollows filled and the prints on, before contraction.
 
     ``mesh`` its faces are tagged as in Stock, and with the print they are on and which of the offers they are the wall of; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould;
-    ``settles`` which findings of Draw and Parting are no matter any more.
+    ``covers`` which regions of Parting they hold, ``settles`` which of its findings are no matter any more.
     """
 
     mesh: Mesh
@@ -222,6 +222,7 @@ class CoresResult:
     clearance_mm3: float
     on_end: bool
     findings: tuple[Finding, ...]
+    covers: frozenset[int] = frozenset()
     settles: frozenset[FindingKey] = frozenset()
 
     @property

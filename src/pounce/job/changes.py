@@ -98,12 +98,17 @@ def _(change: parting.KeepWhole, job: Job) -> Edit:
 
 @made.register
 def _(change: parting.AskFor, job: Job) -> Edit:
-    return edits.set_wish(job, change.kind, change.at_mm)
+    if change.kind == "core":
+        return core_edits.set_hollow(job, change.at_mm, "core")
+    if change.kind == "taper":
+        return stock_edits.taper_at(job, change.at_mm)
+    return Edit("Fill it", stock_edits.add_line(job, Fill(at_mm=change.at_mm)).job)
 
 
 @made.register
 def _(change: parting.AskNoMore, job: Job) -> Edit:
-    return edits.set_wish(job, None, change.at_mm)
+    less = stock_edits.nothing_at(job, change.at_mm).job
+    return Edit("Ask no more", core_edits.set_hollow(less, change.at_mm, "").job)
 
 
 @made.register

@@ -6,7 +6,7 @@ import msgspec
 
 from pounce.base.errors import UserFault
 from pounce.cores.values import HOWS, CoreChoices, HollowChoice, Place
-from pounce.job.edits import Edit, set_loose, set_wish
+from pounce.job.edits import Edit, set_loose
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.metals import tables
@@ -23,7 +23,7 @@ def _with(job: Job, **changes: object) -> Job:
 def set_hollow(job: Job, at_mm: Place, make: str) -> Edit:
     """What becomes of the hollow at a place: core, sand, drill or loose; "" asks again.
 
-    A core asked for at Draw is taken back with its wish. Fill and drill is worked at Stock; a loose piece at Parting.
+    Fill and drill is worked at Stock; a loose piece at Parting.
     """
     if make and make not in HOWS:
         raise UserFault(f"'{make}' is no way to make a hollow.", f"Choose one of {', '.join(HOWS)}.")
@@ -36,10 +36,6 @@ def set_hollow(job: Job, at_mm: Place, make: str) -> Edit:
     elif make:
         hollows.append(HollowChoice(at_mm, cast(Any, make)))
     made = _with(job, hollows=tuple(hollows))
-    if not make:
-        for wish in job.parting.wishes:
-            if wish.kind == "core" and _near(wish.at_mm, at_mm):
-                made = set_wish(made, None, wish.at_mm).job
     if make == "loose":
         made = set_loose(made, at_mm, True).job
     label = {
@@ -72,7 +68,7 @@ def change_hollow(job: Job, index: int, **changes: Any) -> Edit:
 
 
 def change_at(job: Job, at_mm: Place, **changes: Any) -> Edit:
-    """Other figures for the core at a place; one that was wished for at Draw, or made with all others, gets words of its own."""
+    """Other figures for the core at a place; one that is made with all others gets words of its own."""
     index = _index(job, at_mm)
     if index is None:
         job = _with(job, hollows=(*job.cores.hollows, HollowChoice(at_mm)))

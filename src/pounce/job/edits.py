@@ -13,7 +13,6 @@ from pounce.base.units import MM_PER, length
 from pounce.job.job import Job
 from pounce.metals import contraction, tables
 from pounce.metals.contraction import Stated
-from pounce.parting.values import Wish
 
 AXES: dict[str, tuple[float, float, float]] = {
     "+x": (1.0, 0.0, 0.0), "-x": (-1.0, 0.0, 0.0), "+y": (0.0, 1.0, 0.0),
@@ -44,7 +43,7 @@ def set_unit(job: Job, unit: str) -> Edit:
     if unit not in MM_PER:
         raise UserFault(f"'{unit}' is not a unit.", "Choose one of mm, cm, m or in.")
     part = msgspec.structs.replace(job.part, unit=unit)
-    parting = msgspec.structs.replace(job.parting, height_mm=None, nudges=(), loose=(), wishes=(), groove="")
+    parting = msgspec.structs.replace(job.parting, height_mm=None, nudges=(), loose=(), groove="")
     stock = msgspec.structs.replace(job.stock, lines=())
     cores = msgspec.structs.replace(job.cores, hollows=())
     return Edit(
@@ -198,19 +197,6 @@ def set_keyed(job: Job, how: str) -> Edit:
     if how not in ("pin", "dovetail"):
         raise UserFault(f"'{how}' holds no loose piece.", "Choose pin or dovetail.")
     return Edit(f"Hold loose pieces by a {how}", _parting(job, keyed=how))
-
-
-def set_wish(job: Job, kind: str | None, at_mm: tuple[float, float, float]) -> Edit:
-    """Asks a later stop to fill, core or taper the place; None takes what was asked there back."""
-    rest = tuple(
-        wish for wish in job.parting.wishes if sum((a - b) ** 2 for a, b in zip(wish.at_mm, at_mm, strict=True)) > 1e-6
-    )
-    if kind is None:
-        return Edit("Ask no more", _parting(job, wishes=rest))
-    words = {"fill": "Ask to fill it", "core": "Ask for a core", "taper": "Ask to taper it"}
-    if kind not in words:
-        raise UserFault(f"No stop can '{kind}' a place.", "Choose fill, core or taper.")
-    return Edit(words[kind], _parting(job, wishes=(*rest, Wish(kind, at_mm))))  # type: ignore[arg-type]
 
 
 def set_rap(job: Job, rap_mm: float) -> Edit:

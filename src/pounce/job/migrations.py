@@ -10,15 +10,42 @@ History
   table, so the step changes nothing.
 - 6 (0.6.0): the contraction is stated on the pattern unless said; ``parting`` may say which side is rammed in the drag; machining may name a school and leave its
   grade to the table; ``cores`` may say how wide a print is. A file written before names what it meant, so the step changes nothing.
+- 7 (0.6.0): what was asked at Draw (``parting.wishes``) lives with the stop that carries it out: fills and tapers become lines of ``stock``, cores decisions of ``cores``.
 """
 
 from collections.abc import Callable
 from typing import Any
 
-FORMAT = 6
+FORMAT = 7
 Step = Callable[[dict[str, Any]], dict[str, Any]]
+# The order of lines of Stock as it was in format 6: a fill stood before the first that comes later.
+_ORDER_6 = {"level": 0, "machining": 1, "fill": 2, "draft": 3, "finish": 4, "fillets": 5, "text": 6, "camber": 7}
+
+
+def _wishes_carried_over(content: dict[str, Any]) -> dict[str, Any]:
+    """Format 6 to 7."""
+    job = dict(content.get("job") or {})
+    parting = dict(job.get("parting") or {})
+    wishes = parting.pop("wishes", [])
+    if not wishes:
+        return {**content, "job": {**job, "parting": parting} if parting else job}
+    stock, cores = dict(job.get("stock") or {}), dict(job.get("cores") or {})
+    lines, hollows = list(stock.get("lines") or []), list(cores.get("hollows") or [])
+    tapers = [wish["at_mm"] for wish in wishes if wish["kind"] == "taper"]
+    added = [{"kind": "fill", "at_mm": wish["at_mm"]} for wish in wishes if wish["kind"] == "fill"]
+    if tapers and not any(line["kind"] == "draft" and line.get("on", True) and not line.get("only") for line in lines):
+        added.append({"kind": "draft", "only": tapers})
+    for line in added:
+        rank = _ORDER_6[line["kind"]]
+        at = next((k for k, other in enumerate(lines) if _ORDER_6[other["kind"]] > rank), len(lines))
+        lines.insert(at, line)
+    hollows += [{"at_mm": wish["at_mm"]} for wish in wishes if wish["kind"] == "core"]
+    moved = {"parting": parting, "stock": {**stock, "lines": lines}, "cores": {**cores, "hollows": hollows}}
+    return {**content, "job": {**job, **moved}}
+
+
 # version n -> the step from n to n + 1
-STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict, 5: dict}
+STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict, 5: dict, 6: _wishes_carried_over}
 
 
 def migrated(content: dict[str, Any], steps: dict[int, Step] | None = None, target: int = FORMAT) -> dict[str, Any]:

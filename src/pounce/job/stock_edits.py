@@ -14,7 +14,10 @@ from pounce.stock.values import (
     ORDER,
     Addition,
     AxisShrink,
+    Draft,
+    Fill,
     Machining,
+    Place,
     StockChoices,
 )
 
@@ -119,3 +122,27 @@ def machining_at(job: Job, index: int) -> Machining:
     if not isinstance(line, Machining):
         raise UserFault("That line is no machining stock.", "Choose one that is.")
     return line
+
+
+def taper_at(job: Job, at_mm: Place) -> Edit:
+    """Draft for the wall at a place alone; a line that leans all walls does it already."""
+    for index, line in enumerate(job.stock.lines):
+        if isinstance(line, Draft) and line.on:
+            only = line.only if not line.only or at_mm in line.only else (*line.only, at_mm)
+            return Edit("Taper it", change_line(job, index, only=only).job)
+    return Edit("Taper it", add_line(job, Draft(only=(at_mm,))).job)
+
+
+def nothing_at(job: Job, at_mm: Place) -> Edit:
+    """Takes back what lines do at this very place: its fill, its taper."""
+    kept: list[Addition] = []
+    for line in job.stock.lines:
+        if isinstance(line, Fill) and line.at_mm == at_mm:
+            continue
+        if isinstance(line, Draft) and at_mm in line.only:
+            only = tuple(place for place in line.only if place != at_mm)
+            if not only:
+                continue
+            line = msgspec.structs.replace(line, only=only)
+        kept.append(line)
+    return Edit("Ask no more", _with(job, lines=tuple(kept)))

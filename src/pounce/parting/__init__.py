@@ -8,4 +8,4 @@ What is said: ``findings`` at Draw, ``moulding`` at Parting. ``values`` choices 
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 5
+VERSION = 6

@@ -64,7 +64,7 @@ class KeepWhole(Change):
 
 @dataclass(frozen=True)
 class AskFor(Change):
-    """What a later stop is to do at a place."""
+    """What a later stop is to do at a place: a fill or a taper at Stock, a core at Cores."""
 
     kind: Literal["fill", "core", "taper"]
     at_mm: tuple[float, float, float]

@@ -8,8 +8,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from pounce.base.finding import Finding, Remedy, Severity
-from pounce.parting.changes import SetGroove
 from pounce.parting.ground import Ground
 from pounce.parting.joint import Joint
 from pounce.parting.states import ANGLE_SLACK_DEG
@@ -84,30 +82,3 @@ def columns_beside(judged: Judged, mine: Bools, joint: Joint, ground: Ground) ->
     at = np.linalg.norm(ground.places - middle, axis=2)
     edge = 1.5 * ground.plan.step
     return np.asarray((at > away.min() - edge) & (at < away.max() + edge))
-
-
-def said_of(made: Ringed) -> Finding:
-    """What there is to say of it."""
-    undo = Remedy("no-groove", "Ask no more", SetGroove(""))
-    if made.trouble:
-        return Finding(
-            "groove-refused", Severity.WARN, made.trouble, noun="groove", place_mm=made.centre_mm, remedies=(undo,)
-        )
-    figures = {
-        "cheek_mm": made.high_mm - made.low_mm,
-        "neck_mm": made.neck_mm,
-        "low_mm": made.low_mm,
-        "high_mm": made.high_mm,
-    }
-    if made.how == "ring-core":
-        text = "A ring core makes the groove round the outside; the mould parts through it."
-        return Finding(
-            "groove-core", Severity.NOTE, text, noun="ring core", place_mm=made.centre_mm, figures=figures, remedies=(undo,)
-        )
-    text = (
-        "A cheek {cheek_mm} high between drag and cope makes the groove: the flask has three parts, and the pattern parts in the neck. Lift the cope, draw "
-        "the upper part up, lift the cheek off, then draw the lower part."
-    )
-    return Finding(
-        "cheek", Severity.NOTE, text, noun="cheek", place_mm=made.centre_mm, figures=figures, main="cheek_mm", remedies=(undo,),
-    )  # fmt: skip

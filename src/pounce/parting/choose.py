@@ -17,15 +17,13 @@ from pounce.draw.values import DrawResult
 from pounce.parting.joint import Joint, flat_joint
 from pounce.parting.states import scan_pieces
 from pounce.parting.surface import shaped_joint
-from pounce.parting.values import PartingChoices
+from pounce.parting.values import FREE, PartingChoices
 from pounce.solid.frame import turn_to_z
 from pounce.solid.hollow import OPEN
 from pounce.solid.mesh import Floats, Mesh, edges
 from pounce.solid.plan import plan_of
 from pounce.solid.sky import openness
 
-# Locked crumbs under this share of the surface are within what a mesh can tell.
-FREE = 5e-4
 # A joint that follows the part is worth its making when the best plane locks this much of the surface more.
 WORTH = 4e-3
 # Hollows that lock so much of the surface are made by cores, which lie best in the joint.

@@ -1,7 +1,5 @@
 """Cures for a locked place, each tried before it is offered: tilting the draw, moving the joint, following the part, a loose piece."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from pounce.base.finding import Remedy
@@ -26,19 +24,12 @@ CURED, BETTER = 0.97, 0.3
 MOST = 5
 
 
-@dataclass(frozen=True)
-class Cures:
-    """What was found for one region: remedies in the order to try them."""
-
-    remedies: tuple[Remedy, ...]
-
-
 def cures_for(
     mesh: Mesh, draw: DrawResult, chosen: Chosen, judged: Judged, regions: tuple[Region, ...],
     loose: dict[int, LoosePiece | None], flat: Pieces,
-) -> dict[int, Cures]:  # fmt: skip
-    """Cures of the largest locked regions, by their index."""
-    out: dict[int, Cures] = {}
+) -> dict[int, tuple[Remedy, ...]]:  # fmt: skip
+    """Cures of the largest locked regions, by their index, in the order to try them."""
+    out: dict[int, tuple[Remedy, ...]] = {}
     everywhere = spread(mesh, WHOLE)
     for index, region in enumerate(regions):
         if region.state is not State.LOCKED or len(out) >= MOST:
@@ -55,7 +46,7 @@ def cures_for(
             found.append(Remedy("parting-natural", "Let the joint follow the part", SetJoint("natural")))
         if loose.get(index) is not None:
             found.append(Remedy("loose-piece", "Make it a loose piece", MakeLoose(region.centre_mm)))
-        out[index] = Cures(tuple(found))
+        out[index] = tuple(found)
     return out
 
 

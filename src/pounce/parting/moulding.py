@@ -9,10 +9,10 @@ from pounce.metals.method import Method
 from pounce.metals.tables import held, limits
 from pounce.parting import sand
 from pounce.parting.changes import AskFor, SetHeight, SetMoulded, SetRammed, SetUpsideDown
-from pounce.parting.choose import FREE, STUCK
+from pounce.parting.choose import STUCK
 from pounce.parting.ground import Ground
 from pounce.parting.joint import Joint
-from pounce.parting.values import PartingChoices, PartingResult
+from pounce.parting.values import FREE, PartingChoices, PartingResult
 from pounce.solid.mesh import Mesh
 
 # An outline shorter than this share of the longest is noise of the mesh beside it.

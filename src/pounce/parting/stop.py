@@ -13,7 +13,6 @@ from pounce.parting.asked import asked_draft
 from pounce.parting.cheek import columns_beside, height_of, ringed, with_cheek
 from pounce.parting.choose import Chosen, choose, rim_below, steepest
 from pounce.parting.cures import cures_for
-from pounce.parting.findings import draw_findings
 from pounce.parting.ground import Ground, ground_of
 from pounce.parting.joint import Joint
 from pounce.parting.line import outline_of
@@ -80,7 +79,6 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         trial=trial,
         cut_down=None if joint.level else cut_down(joint, draw.high_mm, _slope_limit(), _border()),
         upside_down=choices.upside_down,
-        wishes=choices.wishes,
         keyed=choices.keyed,
         rap_mm=choices.rap_mm,
         relief_mm=0.0 if joint.level else float(heights.max() - heights.min()),
@@ -105,10 +103,9 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         regions=regions,
         loose=loose,
         ringed=ring,
-        draw_findings=(),
+        cures=cures,
         findings=(),
     )
-    by_place = draw_findings(result, method, draw, mesh.area, cures)
     spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
     if method.pattern.draws and part.closed:
         spoken += trial_findings(result, abs(mesh.volume))
@@ -116,7 +113,7 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     elif method.pattern.draws:
         spoken.append(shell_open())
     order = sorted(spoken, key=lambda finding: finding.settled)
-    result = replace(result, draw_findings=tuple(by_place), findings=tuple(order))
+    result = replace(result, findings=tuple(order))
     tick(1.0, "Parting found")
     return result
 

@@ -6,10 +6,13 @@ from typing import Literal
 
 import msgspec
 
-from pounce.base.finding import Finding, filled
+from pounce.base.finding import Finding, Remedy, filled
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.solid.mesh import Bools, Floats, Ints
+
+# Locked crumbs under this share of the surface are within what a mesh can tell.
+FREE = 5e-4
 
 
 class State(IntEnum):
@@ -37,20 +40,12 @@ class Kind(StrEnum):
         return self in (Kind.HOLE, Kind.BORE)
 
 
-class Wish(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What a later stop is asked to do at a place (mm, on the part): fill a hole, make a core for it, or taper a wall."""
-
-    kind: Literal["fill", "core", "taper"]
-    at_mm: tuple[float, float, float]
-
-
 class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``kind``: a plane, terraces, a joint that follows the part, or auto: a plane unless it locks more.
 
     ``height_mm`` of a flat joint, None: found by the scan. ``nudges`` hold single joints of a shaped parting level at a
     height: (0, mm) the ground outside, (1, mm) and on the windows, the largest first. ``moulded`` how a shaped
     joint is made in the sand. ``loose`` the places (mm, on the part) that become loose pieces, ``keyed`` how these are held;
-    ``wishes`` what later stops are asked for.
     ``rap_mm`` rapping each way and ``rock_deg`` how far hands lift askew set the trial draw; ``upside_down`` opens the mould
     turned over, so that the cope's sand stands and the drag's hangs; ``rammed`` the half a pattern with a flat back lies in; ``groove`` what
     makes a groove round the outside.
@@ -62,7 +57,6 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     moulded: Literal["follow-board", "cut-down", "false-pattern", "split"] = "follow-board"
     loose: tuple[tuple[float, float, float], ...] = ()
     keyed: Literal["pin", "dovetail"] = "pin"
-    wishes: tuple[Wish, ...] = ()
     rap_mm: float = limits()["rap_each_way"].value
     rock_deg: float = limits()["lift_askew"].value
     upside_down: bool = False
@@ -242,7 +236,7 @@ class PartingResult:
     """The joint and the state of every face. ``outline`` are the loops (n, 3) where the joint meets the part.
 
     ``relief_mm`` how far the line rises and falls along the draw, ``slope_deg`` the steepest sand in the joint, ``missed`` the
-    share of the rim it could not follow, ``asked_deg`` (m,) draft asked of each face, ``windows`` inner joints, ``rim_below_mm`` how far under a rounded rim it runs.
+    share of the rim it could not follow, ``cures`` of the largest places that lock, by their region, in the order to try them, ``asked_deg`` (m,) draft asked of each face, ``windows`` inner joints, ``rim_below_mm`` how far under a rounded rim it runs.
     """
 
     kind: str
@@ -252,7 +246,6 @@ class PartingResult:
     trial: Trial
     cut_down: CutDown | None
     upside_down: bool
-    wishes: tuple[Wish, ...]
     keyed: str
     rap_mm: float
     relief_mm: float
@@ -277,5 +270,5 @@ class PartingResult:
     regions: tuple[Region, ...]
     loose: tuple[LoosePiece, ...]
     ringed: Ringed | None
-    draw_findings: tuple[Finding, ...]
+    cures: dict[int, tuple[Remedy, ...]]
     findings: tuple[Finding, ...]

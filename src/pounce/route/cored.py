@@ -9,12 +9,13 @@ from pounce.route.results import Results
 
 def less_cored(findings: tuple[Finding, ...], results: Results) -> tuple[Finding, ...]:
     """The findings, those that a core settles put last and said so."""
-    settles = frozenset() if results.cores is None else results.cores.settles
-    if not settles or results.parting is None:
+    cores = results.cores
+    if cores is None or results.parting is None or not (cores.settles or cores.covers):
         return findings
     out: list[Finding] = []
     for finding in findings:
-        if key_of(finding) not in settles:
+        held = finding.severity is not Severity.NOTE and finding.region in cores.covers
+        if not held and key_of(finding) not in cores.settles:
             out.append(finding)
             continue
         region = None if finding.region is None else results.parting.regions[finding.region]

@@ -6,13 +6,13 @@ Keys come from the job alone, so the bench can tell at once whether a result it 
 from pounce.base.digest import digest
 from pounce.job.job import Job
 from pounce.metals.tables import tables_digest
-from pounce.route.stops import stops
+from pounce.route.stops import steps
 
 
 def keys(job: Job) -> dict[str, str]:
     """The key of every stop's result for this job, by the stop's id."""
     tables = tables_digest()
     out: dict[str, str] = {}
-    for stop in stops():
+    for stop in steps():
         out[stop.id] = digest(stop.id, stop.version, tables, *(out[one.id] for one in stop.keyed_by), *stop.reads(job))
     return out

@@ -11,7 +11,7 @@ from pounce.job.job import Job
 from pounce.part.model import Model
 from pounce.route.keys import keys
 from pounce.route.results import Given, Results, Stop
-from pounce.route.stops import stops
+from pounce.route.stops import steps
 
 # Results kept: many of small parts, few of large ones, some eight million triangles in all.
 KEPT, LEAST_KEPT, KEPT_TRIANGLES = 40, 8, 8_000_000
@@ -46,7 +46,7 @@ class Line:
         names = keys(job)
         found: dict[str, object] = {}
         faults: dict[str, UserFault] = {}
-        wanted = [stop for stop in stops() if until is None or stops().index(stop) <= stops().index(until)]
+        wanted = [stop for stop in steps() if until is None or steps().index(stop) <= steps().index(until)]
         shares = self._shares([stop for stop in wanted if names[stop.id] not in self._kept])
         for stop in wanted:
             key = names[stop.id]

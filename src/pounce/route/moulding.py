@@ -6,6 +6,7 @@ from pounce.metals.contraction import formula
 from pounce.metals.method import Method
 from pounce.part.model import Model, PartResult
 from pounce.parting.values import PartingResult, Ringed, State, Trial
+from pounce.route.places import wishes_of
 from pounce.route.results import Plain, Results, cautions_at, sand_of
 
 
@@ -102,7 +103,7 @@ def parting_keys(results: Results, model: Model) -> Plain:
             for piece in parting.loose
         ],
         "groove": _groove(parting.ringed),
-        "wishes": [{"kind": wish.kind, "at_mm": list(wish.at_mm)} for wish in parting.wishes],
+        "wishes": [{"kind": wish.kind, "at_mm": list(wish.at_mm)} for wish in wishes_of(results.job)],
         "regions": [
             {
                 "state": "locked" if region.state is State.LOCKED else "tight",

@@ -53,7 +53,8 @@ class Stop(Generic[R_co]):
     its own hangs on, with what ``reads`` takes from the job; ``run`` works it; ``findings`` what it has to say; ``check`` its keys in a check;
     ``keys`` all of it as plain values with their schema, None where it has no sub-command; ``help`` of that; ``papers`` the pages it has in a build; ``choices`` figures that card, command and job file take
     for it;
-    ``sheet`` its rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model`` whether it works before there is a part.
+    ``sheet`` its rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model`` whether it works before there is a part;
+    ``shown`` whether it is a stop of the route, with a card, or only a step between.
     """
 
     id: str
@@ -73,6 +74,7 @@ class Stop(Generic[R_co]):
     sheet: "Callable[[Results, str], tuple[tuple[str, str], ...]]" = lambda results, unit: ()
     view: str = ""
     without_model: bool = False
+    shown: bool = True
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,8 @@ from pounce.cores import VERSION as CORES_VERSION
 from pounce.cores.values import CoresResult
 from pounce.draw import VERSION as DRAW_VERSION
 from pounce.draw.values import DrawResult
+from pounce.hollows import VERSION as HOLLOWS_VERSION
+from pounce.hollows.values import HollowsAsked, HollowsResult
 from pounce.job.job import Job
 from pounce.metals import method as method_stop
 from pounce.metals.method import Method
@@ -33,9 +35,10 @@ from pounce.route import moulding as said
 from pounce.route import stock as stock_said
 from pounce.route.cored import less_cored
 from pounce.route.papers import cores_papers, parting_papers, pattern_papers, stock_papers
+from pounce.route.places import place_findings
 from pounce.route.results import Given, Results, Stop
 from pounce.stock import VERSION as STOCK_VERSION
-from pounce.stock.values import Cored, StockResult
+from pounce.stock.values import StockResult
 
 # Further stops, by the names of their records: ``module:NAME``, several parted by commas.
 MORE: Final = "POUNCE_STOPS"
@@ -79,7 +82,7 @@ def _run_draw(given: Given) -> DrawResult:
 
 DRAW: Final = Stop[DrawResult](
     "draw", "Draw", DRAW_VERSION, (PART,), (PART,), reads=lambda job: (job.draw,), run=_run_draw,
-    findings=lambda results: () if results.parting is None else less_cored(results.parting.draw_findings, results),
+    findings=lambda results: less_cored(place_findings(results), results),
     check=said.draw_keys, view="pounce.bench.stops.draw:VIEW",
 )  # fmt: skip
 
@@ -107,12 +110,25 @@ PARTING: Final = Stop[PartingResult](
 )  # fmt: skip
 
 
-def cored(job: Job) -> Cored:
-    """What cores were asked for: Stock casts their hollows solid while it leans the walls."""
-    asked = [one.at_mm for one in job.cores.hollows if one.make == "core"]
-    wished = [one.at_mm for one in job.parting.wishes if one.kind == "core"]
-    kept = [one.at_mm for one in job.cores.hollows if one.make != "core"]
-    return Cored(tuple(asked + wished), job.cores.every, tuple(kept))
+def hollows_asked(job: Job) -> HollowsAsked:
+    """What was said of hollows on the card of Cores."""
+    said = job.cores.hollows
+    made, kept = ([one.at_mm for one in said if (one.make == "core") == wanted] for wanted in (True, False))
+    return HollowsAsked(tuple(made), tuple(kept), job.cores.every)
+
+
+def _run_hollows(given: Given) -> HollowsResult:
+    from pounce.hollows.stop import hollows_stop  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return hollows_stop(hollows_asked(given.job), r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.tick)
+
+
+# A step without a card: it is decided before Stock what cores make, and Cores makes them after.
+HOLLOWS: Final = Stop[HollowsResult](
+    "hollows", "Hollows", HOLLOWS_VERSION, (PART, METAL, DRAW, PARTING), (PARTING, METAL), reads=lambda job: (hollows_asked(job),), run=_run_hollows,
+    findings=lambda results: (), check=lambda results, model: {}, shown=False,
+)  # fmt: skip
 
 
 def _run_stock(given: Given) -> StockResult:
@@ -120,12 +136,12 @@ def _run_stock(given: Given) -> StockResult:
 
     r = given.results
     return stock_stop(
-        given.job.stock, r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.tick, cored(given.job)
+        given.job.stock, r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.tick, r.need(HOLLOWS)
     )
 
 
 STOCK: Final = Stop[StockResult](
-    "stock", "Stock", STOCK_VERSION, (PART, METAL, DRAW, PARTING), (PARTING, METAL), reads=lambda job: (job.stock, cored(job)), run=_run_stock,
+    "stock", "Stock", STOCK_VERSION, (PART, METAL, DRAW, PARTING, HOLLOWS), (HOLLOWS,), reads=lambda job: (job.stock,), run=_run_stock,
     findings=lambda results: () if results.stock is None else results.stock.findings,
     check=lambda results, model: {"stock": stock_said.stock_summary(results)}, keys=stock_said.stock_keys,
     help="Add stock, draft, fillets and the rest, and measure what comes out.", papers=stock_papers, view="pounce.bench.stops.stock:VIEW",
@@ -137,12 +153,19 @@ def _run_cores(given: Given) -> CoresResult:
 
     r = given.results
     return cores_stop(
-        given.job.cores, r.need(STOCK), r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.tick
+        given.job.cores,
+        r.need(HOLLOWS),
+        r.need(STOCK),
+        r.need(PART),
+        r.need(METAL),
+        r.need(DRAW),
+        r.need(PARTING),
+        given.tick,
     )
 
 
 CORES: Final = Stop[CoresResult](
-    "cores", "Cores", CORES_VERSION, (PART, METAL, DRAW, PARTING, STOCK), (STOCK,), reads=lambda job: (job.cores,), run=_run_cores,
+    "cores", "Cores", CORES_VERSION, (PART, METAL, DRAW, PARTING, HOLLOWS, STOCK), (STOCK,), reads=lambda job: (job.cores,), run=_run_cores,
     findings=lambda results: () if results.cores is None else results.cores.findings,
     check=lambda results, model: {"cores": cores_said.cores_summary(results)}, keys=cores_said.cores_keys,
     help="Find hollows, make cores with prints and boxes, and check what bears on them.", papers=cores_papers, view="pounce.bench.stops.cores:VIEW",
@@ -181,12 +204,17 @@ PATTERN: Final = Stop[PatternResult](
     view="pounce.bench.stops.pattern:VIEW",
 )  # fmt: skip
 
-STOPS: Final[tuple[Stop[object], ...]] = (PART, METAL, DRAW, PARTING, STOCK, CORES, PATTERN)
+STOPS: Final[tuple[Stop[object], ...]] = (PART, METAL, DRAW, PARTING, HOLLOWS, STOCK, CORES, PATTERN)
+
+
+def steps() -> tuple[Stop[object], ...]:
+    """All steps in the order they are worked, those without a card among them, those named in the environment last."""
+    return STOPS + _more(os.environ.get(MORE, ""))
 
 
 def stops() -> tuple[Stop[object], ...]:
-    """All stops in the order of the route, those named in the environment last."""
-    return STOPS + _more(os.environ.get(MORE, ""))
+    """The stops of the route in order: the steps that have a card."""
+    return tuple(one for one in steps() if one.shown)
 
 
 @cache

@@ -18,7 +18,7 @@ from pounce.solid.features.patches import Bends, grouped
 from pounce.solid.frame import across, unit
 from pounce.solid.groove import Groove
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
-from pounce.solid.section import chained
+from pounce.solid.rim import rim_loops
 from pounce.solid.tags import FaceTags
 
 # A face that sees this share of the sky is outside; below the other it belongs to a hollow rather than not.
@@ -172,13 +172,10 @@ def hollow_of(mesh: Mesh, faces: Ints) -> Hollow:
 
 def rims(region: Ints) -> list[Ints]:
     """The rims of a patch as closed loops of vertices, as the hollow's caps run round them; loops are parted where they touch."""
-    edges = np.stack([region, np.roll(region, -1, axis=1)], axis=2).reshape(-1, 2)
-    count = np.int64(region.max(initial=0)) + 1
-    rim = edges[~np.isin(edges[:, 0] * count + edges[:, 1], edges[:, 1] * count + edges[:, 0])]
-    lines, opened = chained(rim[:, :, None].astype(np.float64), rim[:, 0], rim[:, 1])
+    lines, opened = rim_loops(region)
     if opened:
         raise UserFault("The rim of this hollow does not close.", "Mend the model where it is made.")
-    return [part for line in lines for part in _parted(line[:-1, 0].astype(np.int64))]
+    return [part for line in lines for part in _parted(line)]
 
 
 def _parted(loop: Ints) -> list[Ints]:

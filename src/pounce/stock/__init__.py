@@ -7,4 +7,4 @@ the table of dimensions · ``weights`` mass, middle, inertia, inscribed spheres 
 ``additions`` each kind of line · ``stop`` brings them together.
 """
 
-VERSION = 3
+VERSION = 4

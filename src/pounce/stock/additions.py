@@ -9,6 +9,7 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick
 from pounce.draw.judge import judge
+from pounce.hollows.find import Given, hollows_in
 from pounce.metals.drafts import drafts
 from pounce.metals.grades import tolerance_grade
 from pounce.metals.method import Method
@@ -19,12 +20,13 @@ from pounce.solid.frame import across
 from pounce.solid.groove import Groove, ring_of
 from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Bools, Floats, Ints
+from pounce.solid.pick import nearest_face
 from pounce.solid.ringed import groove_of
 from pounce.solid.tree import tree_of
 from pounce.stock import bend, fillets, letters, machining, plugs, taper
-from pounce.stock.body import joined_to, nearest_face, standing_off
+from pounce.stock.body import joined_to, standing_off
 from pounce.stock.carried import features_on
-from pounce.stock.hollows import Given, cast_solid, cored_by, cut_out, hollows_in
+from pounce.stock.castsolid import cast_solid, cut_out
 from pounce.stock.machining import middle_of
 from pounce.stock.narrow import narrow_chain
 from pounce.stock.undercuts import Undercut, filling, undercut_at
@@ -54,14 +56,14 @@ STEEPEST_CONE_DEG = limits()["stock_cone"].value
 MOST_HOLES = 40
 
 
-def described(work: Work, line: Addition, own: int) -> Added:
+def described(line: Addition, index: int) -> Added:
     """The line as the card shows it before it is worked, or when it is switched off."""
     kind = type(line).__name__
     name = NAMES[kind]
     if isinstance(line, Lettering):
         name = f"Text ‘{line.text.strip()}’"
     at = getattr(line, "at_mm", None)
-    return Added(kind, name, "asked for at Draw" if own < 0 else "", {}, 0.0, 0.0, line.on, own, 0, None, at)
+    return Added(kind, name, "", {}, 0.0, 0.0, line.on, index, 0, None, at)
 
 
 def worked(work: Work, index: int, line: Addition, said: Added, tick: Tick) -> Added:
@@ -200,7 +202,7 @@ def _fill_groove(work: Work, index: int, groove: Groove, said: Added) -> Added:
     work.body = joined_to(work.body, [ring], index)
     figures = {"wide_mm": groove.wide_mm, "deep_mm": groove.rim_mm - groove.floor_mm, "diameter_mm": 2.0 * groove.rim_mm}
     at = groove.centre + groove.axis * (0.5 * (groove.low_mm + groove.high_mm)) + across(groove.axis)[0] * groove.rim_mm
-    about = _asked(said, "{wide_mm} wide and {deep_mm} deep, to be turned from the solid")
+    about = "{wide_mm} wide and {deep_mm} deep, to be turned from the solid"
     return replace(
         said, name="Groove filled", about=about, figures=figures, source=limits()["bore_solid"].source, at_mm=_at(at)
     )
@@ -225,7 +227,7 @@ def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Adde
     if original:
         work.built_up = True
     return replace(
-        said, name="Undercut filled", about=_asked(said, about), figures={"draft_deg": degrees},
+        said, name="Undercut filled", about=about, figures={"draft_deg": degrees},
         source=work.method.pattern.draft.source, at_mm=(float(x), float(y), float(z)),
     )  # fmt: skip
 
@@ -268,7 +270,7 @@ def _fill(work: Work, index: int, line: Fill, said: Added, tick: Tick) -> Added:
         about = (
             "{holes} to be drilled" + (", {marked} centre-marked" if marks else "") if filled else "no hole is that small"
         )
-    said = replace(said, about=_asked(said, about), figures=figures, source=limits()["bore_solid"].source)
+    said = replace(said, about=about, figures=figures, source=limits()["bore_solid"].source)
     if filled:
         said = replace(said, at_mm=_at(middle_of(work.part.mesh, work.features[filled[0]])))
     if failed:
@@ -333,7 +335,7 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
     least = limits()["draft_grains"].value * method.mould.grain.value if line.degrees is None else 0.0
     tick(0.1, "Leaning the walls")
     before = work.body
-    hollows = _cored(work) if work.cored.places or work.cored.every else []
+    hollows = _cored(work) if work.hollows.cored else []
     solid = cast_solid(before, hollows, index) if hollows else before
     made = taper.tapered(solid, mesh, work.features, work.joint, asked, takes, index, only_adds, least)
     if made.walls:
@@ -356,7 +358,7 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
         work.built_up = True
         figures["widest_mm"] = float(standing_off(work.part.mesh, work.body).max(initial=0.0))
         about = f"{{walls}} walls, {lean}, {{widest_mm}} thick at most"
-    said = replace(said, name=name, about=_asked(said, about), figures=figures, source=_draft_source(line, method))
+    said = replace(said, name=name, about=about, figures=figures, source=_draft_source(line, method))
     if made.left:
         said = replace(
             said,
@@ -386,7 +388,8 @@ def _cored(work: Work) -> list[Hollow]:
         work.parting.loose,
         work.method.mould.bond,
     )
-    return cored_by(hollows_in(given, (*work.cored.places, *work.cored.kept)), given, work.cored)
+    found = hollows_in(given, (*work.hollows.cored, *work.hollows.kept))
+    return [one.hollow for one in found if one.hollow is not None and 0 <= one.pointed < len(work.hollows.cored)]
 
 
 def _wall_faces(work: Work, place: tuple[float, float, float]) -> Ints:
@@ -536,10 +539,6 @@ def _finish(work: Work, index: int, line: Finish, said: Added, tick: Tick) -> Ad
     work.body = bend.allowed(work.body, everywhere, level, work.draw.direction)
     less = "smaller" if everywhere + level < 0.0 else "larger"
     return replace(said, about=f"{{side_mm}} {less} a side", figures=figures, source=limits()["paint_a_side"].source)
-
-
-def _asked(said: Added, about: str) -> str:
-    return f"{about}, asked for at Draw" if said.asked < 0 else about
 
 
 def _at(point: Floats) -> tuple[float, float, float]:

@@ -12,7 +12,9 @@ from pounce.metals.tables import grades, limits
 from pounce.parting.joint import Joint
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
-from pounce.stock.body import ROOT, joined_to, on_plane, shell, touching
+from pounce.solid.pick import on_plane, touching
+from pounce.solid.rim import shell
+from pounce.stock.body import ROOT, joined_to
 from pounce.stock.values import Machining
 
 # How far faces may lie off a feature and still count to it: what float32 files leave of it, and a little.

@@ -13,9 +13,11 @@ from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
 from pounce.solid.hollow import capped, rims
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.pick import nearest_face, touching
+from pounce.solid.rim import rim_loops, shell
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import tree_of
-from pounce.stock.body import ROOT, joined_to, nearest_face, rim_loops, shell, touching
+from pounce.stock.body import ROOT, joined_to
 from pounce.stock.machining import near_of
 
 # A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.

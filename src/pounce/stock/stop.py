@@ -2,13 +2,13 @@
 
 from dataclasses import replace
 
-import msgspec
 import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
 from pounce.base.tick import Tick, span
 from pounce.draw.values import DrawResult
+from pounce.hollows.values import HollowsResult
 from pounce.metals.contraction import percent
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
@@ -23,12 +23,9 @@ from pounce.stock.findings import findings_of, thin_places
 from pounce.stock.sizes import Scales, dimensions_of, scales_for
 from pounce.stock.values import (
     NAMES,
-    ORDER,
     Added,
     Addition,
     Camber,
-    Cored,
-    Draft,
     Fill,
     Finish,
     Level,
@@ -45,32 +42,30 @@ ALONG_DRAW = 0.98
 
 def stock_stop(
     choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick,
-    cored: Cored,
+    hollows: HollowsResult,
 ) -> StockResult:  # fmt: skip
     """The part with its lines worked. A line that fails says so and leaves the body as it was.
 
-    ``cored`` says what cores make: such hollows get no draft, for the core stays in the mould with the casting.
+    ``hollows`` says what cores make: such hollows get no draft, for the core stays in the mould with the casting.
     UserFault for figures that can never be, such as an unknown metal or grade.
     """
     tick(0.0, "Looking for faces, bores and edges")
     features = features_of(part.mesh)
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
-    ring = None if parting.ringed is None else parting.ringed.core_at
-    cored = cored if ring is None else msgspec.structs.replace(cored, places=(*cored.places, ring))
-    work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, cored)
-    if part.closed and (parting.wishes or any(line.on for line in choices.lines)):
+    work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, hollows)
+    if part.closed and any(line.on for line in choices.lines):
         tick(0.2, "Merging needless triangles")
         work.body = simplified(work.body)
     work.bodies.append(work.body)
-    asked = lines_asked(choices, parting)
-    for index, (own, line) in enumerate(asked):
-        share = 0.25 + 0.55 * index / max(len(asked), 1)
+    count = max(len(choices.lines), 1)
+    for index, line in enumerate(choices.lines):
+        share = 0.25 + 0.55 * index / count
         said = NAMES[type(line).__name__]
         tick(share, f"Working on the {said.lower()}")
         if isinstance(line, Camber) and work.marks:
             additions.marks_cut(work)
-        _work(work, index, own, line, span(tick, share, 0.25 + 0.55 * (index + 1) / max(len(asked), 1)))
+        _work(work, index, line, span(tick, share, 0.25 + 0.55 * (index + 1) / count))
     if work.marks:
         additions.marks_cut(work)
         work.bodies[-1] = work.body
@@ -83,29 +78,9 @@ def stock_stop(
     return result
 
 
-def lines_asked(choices: StockChoices, parting: PartingResult) -> list[tuple[int, Addition]]:
-    """The lines in order, each with its index in the choices; what was asked for at Draw (index -1) stands in its place among them."""
-    own = list(enumerate(choices.lines))
-    fills: list[tuple[int, Addition]] = []
-    tapers: list[tuple[float, float, float]] = []
-    for wish in parting.wishes:
-        if wish.kind == "fill":
-            fills.append((-1, Fill(at_mm=wish.at_mm)))
-        elif wish.kind == "taper":
-            tapers.append(wish.at_mm)
-    has_draft = any(isinstance(line, Draft) and line.on and not line.only for _, line in own)
-    first = next((k for k, (_, line) in enumerate(own) if ORDER[type(line).__name__] > ORDER["Fill"]), len(own))
-    asked: list[tuple[int, Addition]] = [*own[:first], *fills, *own[first:]]
-    if tapers and not has_draft:
-        taper: tuple[int, Addition] = (-1, Draft(only=tuple(tapers)))
-        at = next((k for k, (_, line) in enumerate(asked) if ORDER[type(line).__name__] > ORDER["Draft"]), None)
-        asked.insert(len(asked) if at is None else at, taper)
-    return asked
-
-
-def _work(work: Work, index: int, own: int, line: Addition, tick: Tick) -> None:
+def _work(work: Work, index: int, line: Addition, tick: Tick) -> None:
     """One line: worked where it is switched on; a fault is kept with the line."""
-    added = additions.described(work, line, own)
+    added = additions.described(line, index)
     if line.on and work.part.closed:
         before = work.body
         try:

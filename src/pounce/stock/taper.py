@@ -17,9 +17,10 @@ from pounce.solid.features.patches import FLAT_DEG, Bends, bends_of, grouped, ti
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across, unit
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.rim import rim_loops
 from pounce.solid.section import cut
 from pounce.solid.tags import FaceTags
-from pounce.stock.body import rim_loops, simplified
+from pounce.stock.body import simplified
 from pounce.stock.guard import phantom
 from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
 from pounce.stock.wedge import wedges

@@ -13,17 +13,6 @@ from pounce.solid.mesh import Bools, Floats, Mesh
 Place = tuple[float, float, float]
 
 
-class Cored(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What cores were asked for, as Stock must know it: ``places`` that become cores, ``every`` other that locks or stands too slender
-
-    as well, but not those at ``kept``, of which something else was said.
-    """
-
-    places: tuple[Place, ...] = ()
-    every: bool = False
-    kept: tuple[Place, ...] = ()
-
-
 class Machining(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="machining", tag_field="kind"):
     """Stock on the face or round at ``at_mm`` (on the part): by ISO 8062 with ``grade`` (None: the metal's usual), or ``own_mm`` a surface.
 

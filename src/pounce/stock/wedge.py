@@ -11,7 +11,8 @@ from pounce.base.errors import UserFault
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.mesh import Floats, Ints, Mesh
-from pounce.stock.body import ROOT, solid_of, without_crumbs
+from pounce.solid.weld import without_crumbs
+from pounce.stock.body import ROOT, solid_of
 from pounce.stock.walls import Walls
 
 # More triangles than this take too long to be united one by one.

@@ -4,16 +4,17 @@ from dataclasses import dataclass, field, replace
 
 from pounce.base.errors import UserFault
 from pounce.draw.values import DrawResult
+from pounce.hollows.values import HollowsResult
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
 from pounce.parting.joint import Joint
 from pounce.parting.values import PartingResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
-from pounce.stock.body import nearest_face
+from pounce.solid.pick import nearest_face
 from pounce.stock.machining import Asked
 from pounce.stock.sizes import Scales
-from pounce.stock.values import Added, Cored, DrillPoint, StockChoices
+from pounce.stock.values import Added, DrillPoint, StockChoices
 
 
 @dataclass
@@ -30,7 +31,7 @@ class Work:
     scales: Scales
     joint: Joint
     choices: StockChoices
-    cored: Cored
+    hollows: HollowsResult
     lines: list[Added] = field(default_factory=list)
     bodies: list[Mesh] = field(default_factory=list)
     drill: list[DrillPoint] = field(default_factory=list)

@@ -16,9 +16,10 @@ from pounce.metals.changes import SetMould
 from pounce.parting.changes import AskFor, AskNoMore, KeepWhole, MakeLoose, SetGroove, SetHeight
 from pounce.pattern.changes import SetFlask, SetMount
 from pounce.stock.changes import CastSolid, SetOwnStock
-from pounce.stock.values import Fill, Machining
+from pounce.stock.values import Draft, Fill, Machining
 
 AT = (1.0, 2.0, 3.0)
+OFF = (4.0, 5.0, 6.0)
 
 
 def kinds() -> list[type[Change]]:
@@ -57,8 +58,16 @@ def test_changes_of_the_joint_and_of_what_is_asked() -> None:
     job = made(SetHeight(4.0), Job()).job
     assert job.parting.height_mm == 4.0 and made(SetHeight(None), job).job.parting.height_mm is None
     asked = made(AskFor("taper", AT), job).job
-    assert [(wish.kind, wish.at_mm) for wish in asked.parting.wishes] == [("taper", AT)]
-    assert made(AskNoMore(AT), asked).job.parting.wishes == ()
+    assert asked.stock.lines == (Draft(only=(AT,)),)
+    assert made(AskFor("taper", OFF), asked).job.stock.lines == (Draft(only=(AT, OFF)),)
+    assert made(AskNoMore(AT), asked).job == job
+    whole = add_line(job, Draft()).job
+    assert made(AskFor("taper", AT), whole).job == whole
+    assert made(AskFor("fill", AT), whole).job.stock.lines == (Fill(at_mm=AT), Draft())
+    assert made(AskNoMore(AT), made(AskFor("fill", AT), whole).job).job == whole
+    cored = made(AskFor("core", AT), job).job
+    assert [(one.at_mm, one.make) for one in cored.cores.hollows] == [(AT, "core")]
+    assert made(AskNoMore(AT), cored).job == job
     loose = made(MakeLoose(AT), job).job
     assert loose.parting.loose == (AT,) and made(KeepWhole(AT), loose).job.parting.loose == ()
     assert made(SetGroove("cheek"), job).job.parting.groove == "cheek"

@@ -32,6 +32,7 @@ from pounce.route.keys import keys
 from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
 from pounce.route.stops import PART, PATTERN
+from pounce.stock.values import Draft
 from tests.conftest import box, model_of
 
 numbers = st.floats(-1e4, 1e4, allow_nan=False)
@@ -213,9 +214,35 @@ def test_keys_change_only_downstream() -> None:
     """A change of metal leaves the draw judged; a change of dowels leaves the parting."""
     base = keys(Job())
     metal = keys(edits.set_metal(Job(), "grey-iron").job)
-    assert {stop for stop in base if base[stop] != metal[stop]} == {"metal", "stock", "cores", "pattern"}
+    assert {stop for stop in base if base[stop] != metal[stop]} == {"metal", "hollows", "stock", "cores", "pattern"}
     pins = keys(edits.set_dowels(Job(), "pins").job)
     assert {stop for stop in base if base[stop] != pins[stop]} == {"pattern"}
     draw = keys(edits.set_draw(Job(), (0.0, 1.0, 0.0)).job)
-    assert {stop for stop in base if base[stop] != draw[stop]} == {"draw", "parting", "stock", "cores", "pattern"}
-    assert np.unique(list(base.values())).size == 7
+    assert {stop for stop in base if base[stop] != draw[stop]} == {
+        "draw",
+        "parting",
+        "hollows",
+        "stock",
+        "cores",
+        "pattern",
+    }
+    assert np.unique(list(base.values())).size == 8
+
+
+def test_what_was_asked_at_draw_in_format_6_becomes_lines_and_cores() -> None:
+    """The fill stands before the fillets as it was worked then; the taper is dropped where a line leans all walls already."""
+    fillets = {"kind": "fillets"}
+    asked = [{"kind": kind, "at_mm": [1.0, 2.0, 3.0]} for kind in ("taper", "fill", "core")]
+    old = {
+        "format": 6, "program": "0.6.0", "model": None,
+        "job": {"parting": {"kind": "flat", "wishes": asked}, "stock": {"lines": [fillets]}},
+    }  # fmt: skip
+    job = msgspec.convert(migrated(old)["job"], Job)
+    assert [type(line).__name__ for line in job.stock.lines] == ["Fill", "Draft", "Fillets"]
+    assert isinstance(job.stock.lines[1], Draft) and job.stock.lines[1].only == ((1.0, 2.0, 3.0),)
+    assert [(one.at_mm, one.make) for one in job.cores.hollows] == [((1.0, 2.0, 3.0), "core")]
+    assert job.parting.kind == "flat"
+    old["job"]["stock"]["lines"] = [{"kind": "draft"}, fillets]
+    kept = msgspec.convert(migrated(old)["job"], Job)
+    assert [type(line).__name__ for line in kept.stock.lines] == ["Fill", "Draft", "Fillets"]
+    assert isinstance(kept.stock.lines[1], Draft) and kept.stock.lines[1].only == ()

@@ -6,7 +6,6 @@ import manifold3d
 import numpy as np
 import pytest
 
-from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy
 from pounce.draw.changes import SetDraw
 from pounce.job import edits
@@ -125,11 +124,9 @@ def test_a_wish_settles_its_place_and_can_be_taken_back() -> None:
     kept = found(wished, "draw", "wish-fill")
     assert kept.settled
     assert kept.words() == "The hole Ø 10\u00a0mm is to be filled and drilled after casting. Stock will do it."
-    assert wished.job.parting.wishes[0].kind == "fill"
+    assert [type(line).__name__ for line in wished.job.stock.lines] == ["Fill"]
     again = run(block, UP, (take_remedy, remedy(hole, "fill")), (take_remedy, remedy(kept, "unwish")))
-    assert again.job.parting.wishes == ()
-    with pytest.raises(UserFault):
-        edits.set_wish(Job(), "paint", (0.0, 0.0, 0.0))
+    assert again.job.stock.lines == ()
 
 
 def test_hanging_sand_deeper_than_half_its_width_is_said_and_cured_by_turning_the_mould() -> None:

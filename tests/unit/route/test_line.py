@@ -4,11 +4,12 @@ import pytest
 
 from pounce.base.errors import Cancelled, UserFault
 from pounce.job import edits
+from pounce.job.core_edits import set_cores
 from pounce.job.job import Job
 from pounce.route.keys import keys
 from pounce.route.line import Line
 from pounce.route.results import Results, stop_keys, there
-from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, STOPS, ids, stop_of
+from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, STOPS, steps, stop_of
 from tests.conftest import box, model_of
 
 BLOCK = model_of(box(60, 40, 20))
@@ -28,7 +29,7 @@ def test_until_stops_there_and_nothing_is_worked_twice() -> None:
     first = line.run(Job(), BLOCK, watch=lambda stop, key, result, fault: seen.append(stop), until=PARTING)
     assert list(first.found) == ["part", "metal", "draw", "parting"] == seen
     again = line.run(Job(), BLOCK)
-    assert again.need(DRAW) is first.need(DRAW) and list(again.found) == list(ids())
+    assert again.need(DRAW) is first.need(DRAW) and list(again.found) == [one.id for one in steps()]
     # another metal leaves part, draw and joint as they are
     iron = line.run(edits.set_metal(Job(), "grey-iron").job, BLOCK)
     assert iron.need(PARTING) is first.need(PARTING) and iron.need(STOCK) is not again.need(STOCK)
@@ -41,10 +42,12 @@ def test_keys_hang_on_what_each_stop_reads() -> None:
     def changed(job: Job) -> set[str]:
         return {name for name, key in keys(job).items() if key != base[name]}
 
-    assert changed(edits.set_metal(Job(), "grey-iron").job) == {"metal", "stock", "cores", "pattern"}
-    assert changed(edits.set_height(Job(), 3.0).job) == {"parting", "stock", "cores", "pattern"}
+    assert changed(edits.set_metal(Job(), "grey-iron").job) == {"metal", "hollows", "stock", "cores", "pattern"}
+    assert changed(edits.set_height(Job(), 3.0).job) == {"parting", "hollows", "stock", "cores", "pattern"}
     assert changed(edits.set_dowels(Job(), "none").job) == {"pattern"}
-    assert changed(edits.set_draft(Job(), 3.0).job) == {"metal", "parting", "stock", "cores", "pattern"}
+    assert changed(edits.set_draft(Job(), 3.0).job) == {"metal", "parting", "hollows", "stock", "cores", "pattern"}
+    assert changed(set_cores(Job(), every=True).job) == {"hollows", "stock", "cores", "pattern"}
+    assert changed(set_cores(Job(), longest_mm=99.0).job) == {"cores", "pattern"}
     assert changed(edits.set_scale(Job(), 1.0).job) == set()
     assert changed(edits.rename(Job(), "Other").job) == set()
 

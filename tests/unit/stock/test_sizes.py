@@ -12,6 +12,7 @@ from pounce.job.job import Job
 from pounce.job.stock_edits import add_line, change_line, may_move, move_line, set_axis, set_stock
 from pounce.metals import contraction
 from pounce.metals.tables import grades, metal
+from pounce.parting.changes import AskFor
 from pounce.route.line import Line
 from pounce.route.stops import STOCK
 from pounce.stock.changes import AddUsual, SetOwnStock
@@ -174,13 +175,13 @@ def test_remedies_add_lines_and_raise_stock() -> None:
 
 
 def test_what_was_asked_for_at_draw_is_carried_out() -> None:
-    """A wish to fill and a wish to taper become lines of their own."""
+    """A fill and a taper asked for at Draw are lines of their own."""
     part = M.cube([60, 40, 30]) - M.cylinder(80, 3, 3, 48).rotate([0, 90, 0]).translate([-5, 20, 15])
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
-    job = edits.set_wish(job, "fill", (30.0, 20.0, 18.0)).job
-    job = edits.set_wish(job, "taper", (60.0, 10.0, 5.0)).job
+    job = made(AskFor("fill", (30.0, 20.0, 18.0)), job).job
+    job = made(AskFor("taper", (60.0, 10.0, 5.0)), job).job
     stock = Line().run(job, model_of(part), until=STOCK).need(STOCK)
-    assert [(line.kind, line.asked) for line in stock.lines] == [("Fill", -1), ("Draft", -1)]
+    assert [(line.kind, line.asked) for line in stock.lines] == [("Fill", 0), ("Draft", 1)]
     assert not any(line.trouble for line in stock.lines)
     assert stock.mesh.size[0] == pytest.approx(60 + 30 * np.tan(np.radians(2.0)), abs=1e-3)  # that wall alone leans
     assert stock.mesh.size[1] == pytest.approx(40.0, abs=1e-3)

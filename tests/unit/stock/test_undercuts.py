@@ -8,7 +8,9 @@ import trimesh
 from pounce.base.finding import Severity
 from pounce.draw.judge import judge
 from pounce.job import edits
+from pounce.job.changes import made
 from pounce.job.job import Job
+from pounce.parting.changes import AskFor
 from pounce.parting.values import Kind
 from pounce.route.line import Line
 from pounce.route.stops import PARTING, STOCK
@@ -88,7 +90,7 @@ def test_the_wish_at_draw_fills_an_undercut_and_original_parts_say_filler() -> N
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     results = Line().run(job, model_of(solid), until=PARTING)
     region = next(one for one in results.need(PARTING).regions if one.kind is Kind.HOLLOW or one.kind is Kind.FACE)
-    job = edits.set_wish(job, "fill", region.centre_mm).job
+    job = made(AskFor("fill", region.centre_mm), job).job
     results = Line().run(edits.set_pattern_kind(job, "original-part").job, model_of(solid), until=STOCK)
     line = results.need(STOCK).lines[0]
     assert "in filler" in line.about_words() and line.added_mm3 == pytest.approx(3600, rel=1e-3)

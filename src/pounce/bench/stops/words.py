@@ -3,9 +3,9 @@
 from pounce.base.finding import Finding, Severity
 from pounce.base.units import area
 from pounce.bench.widgets.labels import Chip
-from pounce.cores.values import key_of
 from pounce.parting.values import PartingResult, State
 from pounce.route.results import Results
+from pounce.route.stops import DRAW
 from pounce.solid.mesh import Floats
 
 # Labels on leaders at most.
@@ -19,13 +19,10 @@ def number(count: int) -> str:
 
 
 def states(r: Results) -> tuple[int, int]:
-    """How many places are tight and how many lock, less those that cores make."""
+    """How many places are tight and how many lock, less those that cores make and of which something was asked."""
     if r.parting is None:
         return 0, 0
-    settles = frozenset() if r.cores is None else r.cores.settles
-    shown = [
-        r.parting.regions[f.region] for f in r.parting.draw_findings if f.region is not None and key_of(f) not in settles
-    ]
+    shown = [r.parting.regions[f.region] for f in DRAW.findings(r) if f.region is not None and not f.settled]
     tight = sum(region.count for region in shown if region.state is State.TIGHT)
     return tight, sum(region.count for region in shown if region.state is State.LOCKED)
 

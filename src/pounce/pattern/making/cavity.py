@@ -15,7 +15,7 @@ from pounce.metals.tables import limits
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats, Mesh
-from pounce.stock.body import welded
+from pounce.solid.weld import welded
 
 Section: TypeAlias = Any  # manifold3d.CrossSection, which has no types
 _Section = manifold3d.CrossSection

@@ -17,7 +17,7 @@ from pounce.pattern.making.cavity import WELD_MM, Shape, chambers, rib_pitch
 from pounce.pattern.values import BESIDE, PatternChoices, Piece
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
-from pounce.stock.body import welded
+from pounce.solid.weld import welded
 
 MM3_PER_LITRE = 1e6
 

@@ -1,4 +1,11 @@
-"""What the Draw stop says: every locked or tight place with its cures, wishes and loose pieces."""
+"""What the Draw stop says: every locked or tight place with its cures, with what was asked for it, and loose pieces.
+
+A step derived once Parting has judged the places: whether a face leaves the sand hangs on the joint, and what was asked of a place on the lines of
+Stock and the hollows of Cores.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -6,24 +13,49 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees
 from pounce.draw.changes import SetDraw
 from pounce.draw.values import DrawResult
+from pounce.job.job import Job
 from pounce.metals.changes import SetDraft
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.parting.changes import AskFor, AskNoMore, KeepWhole, SetGroove, SetHeight
-from pounce.parting.cheek import said_of
-from pounce.parting.choose import FREE
-from pounce.parting.cures import Cures
-from pounce.parting.values import Kind, PartingResult, Region, State, Wish
+from pounce.parting.values import FREE, Kind, PartingResult, Region, Ringed, State
+from pounce.route.results import Results
 from pounce.solid.frame import axis_name
+from pounce.stock.values import Draft, Fill
 
 
-def draw_findings(
-    result: PartingResult, method: Method, draw: DrawResult, total: float, cures: dict[int, Cures]
+@dataclass(frozen=True)
+class Wish:
+    """What was asked at a place (mm, on the part): a hole filled, a core, a wall tapered."""
+
+    kind: Literal["fill", "core", "taper"]
+    at_mm: tuple[float, float, float]
+
+
+def wishes_of(job: Job) -> tuple[Wish, ...]:
+    """What lines of Stock and decisions on hollows ask at a place."""
+    lines = [line for line in job.stock.lines if line.on]
+    return (
+        *(Wish("fill", line.at_mm) for line in lines if isinstance(line, Fill) and line.at_mm is not None),
+        *(Wish("taper", place) for line in lines if isinstance(line, Draft) for place in line.only),
+        *(Wish("core", one.at_mm) for one in job.cores.hollows if one.make == "core"),
+    )
+
+
+def place_findings(results: Results) -> tuple[Finding, ...]:
+    """Every place that locks or is tight, with its cures; none while the joint is not there."""
+    result, method, draw, part = results.parting, results.metal, results.draw, results.part
+    if result is None or method is None or draw is None or part is None:
+        return ()
+    return tuple(_by_place(result, method, draw, part.mesh.area, wishes_of(results.job)))
+
+
+def _by_place(
+    result: PartingResult, method: Method, draw: DrawResult, total: float, wishes: tuple[Wish, ...]
 ) -> list[Finding]:
-    """Every place that locks or is tight, with its cures."""
     found: list[Finding] = []
     if result.ringed is not None:
-        found.append(said_of(result.ringed))
+        found.append(_ringed(result.ringed))
     if not method.pattern.draws:
         return [
             Finding(
@@ -37,7 +69,7 @@ def draw_findings(
             )
         ]
     shorts: list[Region] = []
-    wished = _wished(result)
+    wished = _wished(result, wishes)
     for index, region in enumerate(result.regions):
         if region.kind is Kind.GROOVE and result.ringed is not None and result.ringed.core_at is not None:
             continue  # said above
@@ -46,7 +78,7 @@ def draw_findings(
         elif region.state is State.LOCKED and _is_loose(region, result):
             found.append(_loose_kept(index, region, result))
         elif region.state is State.LOCKED:
-            found.append(_locked(index, region, result, draw, cures.get(index)))
+            found.append(_locked(index, region, result, draw))
         elif _covered_by_a_grain(region, method):
             shorts.append(region)
         else:
@@ -69,14 +101,14 @@ def draw_findings(
     return found
 
 
-def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult, cures: Cures | None) -> Finding:
+def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult) -> Finding:
     many = region.count > 1
     how = {
         "across": "lie across the draw and hold sand" if many else "lies across the draw and holds sand",
         "slanting": "slant to the draw and hold sand" if many else "slants to the draw and holds sand",
         "upright": "close in and hold sand" if many else "closes in and holds sand",
     }.get(region.note, "hold sand when the mould opens" if many else "holds sand when the mould opens")
-    remedies: list[Remedy] = [] if cures is None else list(cures.remedies)
+    remedies: list[Remedy] = list(result.cures.get(index, ()))
     here = result.locked_any_mm2
     for candidate in draw.candidates:
         name = axis_name(np.array(candidate.direction))
@@ -186,10 +218,10 @@ def _short(shorts: list[Region], method: Method) -> Finding:
     )
 
 
-def _wished(result: PartingResult) -> dict[int, Wish]:
+def _wished(result: PartingResult, wishes: tuple[Wish, ...]) -> dict[int, Wish]:
     """The wish for each region that has one: the region nearest to the place it was made for."""
     out: dict[int, Wish] = {}
-    for wish in result.wishes:
+    for wish in wishes:
         wanted = State.TIGHT if wish.kind == "taper" else State.LOCKED
         near = [
             (float(np.linalg.norm(np.subtract(region.centre_mm, wish.at_mm))), index)
@@ -241,3 +273,30 @@ def _loose_kept(index: int, region: Region, result: PartingResult) -> Finding:
         remedies=(Remedy("no-loose", "Keep it whole", KeepWhole(region.centre_mm)),),
         region=index,
     )
+
+
+def _ringed(made: Ringed) -> Finding:
+    """What there is to say of it."""
+    undo = Remedy("no-groove", "Ask no more", SetGroove(""))
+    if made.trouble:
+        return Finding(
+            "groove-refused", Severity.WARN, made.trouble, noun="groove", place_mm=made.centre_mm, remedies=(undo,)
+        )
+    figures = {
+        "cheek_mm": made.high_mm - made.low_mm,
+        "neck_mm": made.neck_mm,
+        "low_mm": made.low_mm,
+        "high_mm": made.high_mm,
+    }
+    if made.how == "ring-core":
+        text = "A ring core makes the groove round the outside; the mould parts through it."
+        return Finding(
+            "groove-core", Severity.NOTE, text, noun="ring core", place_mm=made.centre_mm, figures=figures, remedies=(undo,)
+        )
+    text = (
+        "A cheek {cheek_mm} high between drag and cope makes the groove: the flask has three parts, and the pattern parts in the neck. Lift the cope, draw "
+        "the upper part up, lift the cheek off, then draw the lower part."
+    )
+    return Finding(
+        "cheek", Severity.NOTE, text, noun="cheek", place_mm=made.centre_mm, figures=figures, main="cheek_mm", remedies=(undo,),
+    )  # fmt: skip

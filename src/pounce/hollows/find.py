@@ -1,8 +1,4 @@
-"""Hollows of a body that cores, or nothing but sand, can make: found by what locks, stands too slender, or was pointed at.
-
-Decided before draft: a hollow that a core makes is cast solid while the walls are leaned, and cut out again as it was, so that no
-wall of it is leaned and none stands where there was none.
-"""
+"""Hollows of a body that cores, or nothing but sand, can make: found by what locks, stands too slender, or was pointed at."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -12,21 +8,19 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.draw.values import Reach
+from pounce.hollows.values import Place
 from pounce.metals.tables import Bond, held, limits
 from pounce.parting.joint import Joint
 from pounce.parting.values import LoosePiece
-from pounce.solid import boolean
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
 from pounce.solid.groove import Groove
-from pounce.solid.hollow import OPEN, Hollow, filled, hollow_of, regions
+from pounce.solid.hollow import OPEN, Hollow, hollow_of, regions
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.pick import nearest_face
 from pounce.solid.ringed import groove_of, ring_hollow
 from pounce.solid.sky import openness
-from pounce.solid.tags import FaceTags
-from pounce.stock.body import WELD, nearest_face, rim_of, solid_of, welded
-from pounce.stock.values import Cored, Place
 
 # Hollows looked at, largest first; and the least share of the surface that is worth a word.
 MOST_HOLLOWS, LEAST_SHARE = 24, 1e-4
@@ -254,62 +248,3 @@ def _distance(mesh: Mesh, faces: Ints, place: Place) -> float:
     points = mesh.corners[faces].reshape(-1, 3)
     at = np.array(place)
     return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - at, at - points.max(axis=0)), 0.0)))
-
-
-def cast_solid(body: Mesh, hollows: list[Hollow], line: int) -> Mesh:
-    """The body with hollows filled flush; the faces that close them are of that line."""
-    made = filled(body, hollows)
-    return made.tagged(made.tags.changed(made.tags.made_by_tools, line=line))
-
-
-def cut_out(solid: Mesh, body: Mesh, hollows: list[Hollow], farther_mm: float, line: int) -> Mesh:
-    """The hollows cut from the solid again as they were on ``body``, carried straight on through ``farther_mm`` of metal laid before
-
-    their openings. Their walls keep their tags, what carries them on is of that line. UserFault where that breaks it.
-    """
-    base, table = solid_of(solid)
-    tools = []
-    for one in hollows:
-        tool = _carried_on(body, one, farther_mm, line)
-        made = boolean.closed_solid(tool, len(table))
-        if made is None:
-            raise UserFault(
-                "The hollow for a core could not be kept while walls were leaned.", "Add the draft where it is drawn."
-            )
-        table = FaceTags.joined([table, tool.tags])
-        tools.append(made)
-    return welded(boolean.as_mesh(boolean.without(base, tools), table), WELD * body.diagonal, body.vertices)
-
-
-def _carried_on(body: Mesh, hollow: Hollow, farther_mm: float, line: int) -> Mesh:
-    """The hollow as a closed mesh with its mouths moved out."""
-    vertices, faces = [body.vertices], [body.faces[hollow.faces][:, ::-1]]
-    tags = [body.tags.at(hollow.faces)]
-    count = len(body.vertices)
-    for opening in hollow.openings:
-        used, inverse = np.unique(opening.caps, return_inverse=True)
-        caps = inverse.reshape(-1, 3)
-        vertices.append(opening.beyond(body.vertices[used], farther_mm))
-        a, b = rim_of(caps).T
-        low_a, low_b, high_a, high_b = used[a], used[b], a + count, b + count
-        faces += [np.stack([low_a, low_b, high_b], 1), np.stack([low_a, high_b, high_a], 1), caps + count]
-        tags.append(FaceTags.of(2 * len(a) + len(caps), line=line))
-        count += len(used)
-    closed = np.concatenate(faces)
-    kept, numbers = np.unique(closed, return_inverse=True)
-    return Mesh.of(np.concatenate(vertices)[kept], numbers.reshape(-1, 3), FaceTags.joined(tags))
-
-
-def cored_by(found: list[Found], given: Given, cored: Cored) -> list[Hollow]:
-    """The hollows that cores make by what was asked. ``found`` is of the places ``cored.places`` and then ``cored.kept``."""
-    out = []
-    for one in found:
-        if one.hollow is None:
-            continue
-        asked = 0 <= one.pointed < len(cored.places)
-        every = (
-            one.pointed < 0 and cored.every and one.worth(given.mesh) and (one.locks or one.slender) and not one.too_thin
-        )
-        if asked or every:
-            out.append(one.hollow)
-    return out
