@@ -1,31 +1,39 @@
 """Docs that are made from the program: the stops' chapters from the craft pages, and the schema of the job file."""
 
 import json
+from collections.abc import Callable
 from pathlib import Path
 
-import msgspec
-
-from pounce.cli.manual import manual, tables
-from pounce.job.file import Content
+from pounce.cli.manual import manual, tables, words_of
+from pounce.cores import choices as cores
+from pounce.pattern import choices as pattern
+from pounce.route.schema import schema
+from pounce.route.stops import ids
 
 ROOT = Path(__file__).parents[1]
 CRAFT = ROOT / "src/pounce/bench/craft"
-ORDER = ("part", "metal", "draw", "parting", "stock", "cores", "pattern")
 
 
 def chapters(head: str) -> str:
     """The head, then every craft page one heading deeper."""
-    pages = [(CRAFT / f"{name}.md").read_text(encoding="utf-8").strip() for name in ORDER]
+    pages = [(CRAFT / f"{name}.md").read_text(encoding="utf-8").strip() for name in ids()]
     return "\n\n".join([head.strip(), *[f"#{page}" for page in pages]]) + "\n"
 
 
-START, END = "<!-- made: calls and choices -->\n", "<!-- end -->"
+END = "<!-- end -->"
+MADE: dict[str, Callable[[], str]] = {
+    "calls and choices": tables, "words of core": lambda: words_of("core", cores.TABLE), "words of a core": lambda: words_of("", cores.EACH),
+    "words of make": lambda: words_of("make", pattern.TABLE),
+}  # fmt: skip
 
 
 def with_tables(text: str) -> str:
     """The text with the command's tables between their marks."""
-    before, _, rest = text.partition(START)
-    return before + START + tables() + "\n" + END + rest.partition(END)[2]
+    for name, make in MADE.items():
+        start = f"<!-- made: {name} -->\n"
+        before, _, rest = text.partition(start)
+        text = before + start + make() + "\n" + END + rest.partition(END)[2]
+    return text
 
 
 def main() -> None:
@@ -36,8 +44,7 @@ def main() -> None:
     command = ROOT / "docs/command.md"
     command.write_text(with_tables(command.read_text(encoding="utf-8")), encoding="utf-8")
     (ROOT / "docs/pounce.1").write_text(manual(), encoding="utf-8")
-    schema = msgspec.json.schema(Content)
-    (ROOT / "docs/job.schema.json").write_text(json.dumps(schema, indent=1) + "\n", encoding="utf-8")
+    (ROOT / "docs/job.schema.json").write_text(json.dumps(schema(), indent=1) + "\n", encoding="utf-8")
 
 
 if __name__ == "__main__":

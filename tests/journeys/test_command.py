@@ -8,12 +8,11 @@ import sys
 from pathlib import Path
 from typing import Any
 
-import msgspec
 import pypdf
 import pytest
 import trimesh
 
-from pounce.job.file import Content
+from pounce.route.schema import schema
 from tests.waits import slowness
 
 
@@ -227,4 +226,7 @@ def test_check_tells_the_trial_draw_and_the_shaped_joint() -> None:
 
 def test_the_published_schema_is_that_of_the_job_file() -> None:
     kept = json.loads((Path(__file__).parents[2] / "docs" / "job.schema.json").read_text())
-    assert kept == json.loads(json.dumps(msgspec.json.schema(Content)))
+    assert kept == json.loads(json.dumps(schema()))
+    layer = kept["$defs"]["PatternChoices"]["properties"]["layer_mm"]
+    assert (layer["title"], layer["minimum"], layer["maximum"], layer["unit"]) == ("Layer", 0.02, 1.0, "mm")
+    assert "grey-iron" in kept["$defs"]["MethodChoices"]["properties"]["metal"]["examples"]

@@ -61,7 +61,7 @@ def test_boxes_and_core_are_written_and_fit(block: Path, tmp_path: Path) -> None
 
 def test_words_about_cores_that_make_no_sense_are_said(block: Path) -> None:
     assert "says nothing about a core" in pounce("cores", block, *WORDS, "--core", "nonsense", code=2).stderr
-    assert "no core sand mix" in pounce("cores", block, *WORDS, "--core", "mix=glue", code=2).stderr
+    assert "there is no 'glue'" in pounce("cores", block, *WORDS, "--core", "mix=glue", code=2).stderr
 
 
 def test_a_core_is_made_changed_and_refused_on_the_bench(qtbot: QtBot, session: Session, block: Path) -> None:

@@ -2,16 +2,19 @@
 
 from dataclasses import dataclass
 
+from pounce.base.choice import FigureChoice
 from pounce.base.finding import Finding, Severity
 from pounce.base.units import length
-from pounce.job.choice import Choice, figure_of
+from pounce.job.choose import figure_of
 from pounce.route.results import Given, Results, Stop
 from pounce.route.stops import PART
 
-ROOM = Choice(
-    "room", "Straw all round", "mm", 5.0, 100.0, 20.0, 0, "Room for straw between casting and crate.", "core-practice"
-)
-HIGH = Choice("high", "Least height", "mm", 20.0, 500.0, 50.0, 0, "Crates lower than this are not made.", "core-practice")
+ROOM = FigureChoice(
+    key="room", title="Straw all round", help="Room for straw between casting and crate", unit="mm", low=5.0, high=100.0, usual=20.0, digits=0, source="core-practice"
+)  # fmt: skip
+HIGH = FigureChoice(
+    key="high", title="Least height", help="Crates lower than this are not made", unit="mm", low=20.0, high=500.0, usual=50.0, digits=0, source="core-practice"
+)  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -7,45 +7,26 @@ from typing import Annotated, Any
 
 import typer
 
-from pounce.route.stops import stops
+from pounce.base.choice import FigureChoice, Flag, Words
+from pounce.route.opening import options as known
 
-Words = dict[str, str | float | tuple[str, ...] | None]
-
-_TEXT, _NUMBER, _MANY = str | None, float | None, list[str] | None
-# name: type, option, help; in the order they are worked.
-OPTIONS: dict[str, tuple[Any, str, str]] = {
-    "unit": (_TEXT, "--unit", "mm, cm, m or in: the unit of the model's figures."),
-    "metal": (_TEXT, "--metal", "A casting metal; see `pounce metals`."),
-    "mould": (_TEXT, "--mould", "A mould medium; see `pounce moulds`."),
-    "pattern": (_TEXT, "--pattern", "A way of making; see `pounce patterns`."),
-    "master": (_TEXT, "--master", "The metal of a metal pattern that is cast from a master."),
-    "stated": (_TEXT, "--stated", "Whether contraction is stated on the pattern (× 100/(100 − S)) or the casting."),
-    "contraction": (_NUMBER, "--contraction", "Own contraction, per cent."),
-    "draft": (_NUMBER, "--draft", "Own draft for every wall, degrees; left out it goes by height and side."),
-    "draw": (_TEXT, "--draw", "auto, +x, -x, +y, -y, +z, -z or X,Y,Z."),
-    "parting": (_TEXT, "--parting", "auto, flat, flat:HEIGHT (mm along the draw), natural or stepped."),
-    "moulded": (_TEXT, "--moulded", "A joint that is no plane: follow-board, cut-down, false-pattern or split."),
-    "rammed": (_TEXT, "--rammed", "The half a flat back is rammed in: drag or cope."),
-    "groove": (_TEXT, "--groove", "What makes a groove round the outside: ring-core, cheek or none."),
-    "open": (_TEXT, "--open", "How the mould is opened: usual or upside-down."),
-    "add": (_MANY, "--add", "An addition, may be given more than once: draft[:DEG], fill, fillets[:R], machine@X,Y,Z[:F], text@X,Y,Z:WORDS."),
-    "core": (_MANY, "--core", "A core, may be given more than once: all, X,Y,Z[:side=MM][:box=half], mix=NAME, longest=MM, on-end."),
-    "make": (
-        _MANY, "--make",
-        "How it is made, may be given more than once: bed=XxYxZ, hollow, mount=boards, copies=N, timber=NAME, board=MM, sheet=MM; see docs/command.md.",
-    ),
-    "dowels": (_TEXT, "--dowels", "loose, pins or none."),
-    "paper": (_TEXT, "--paper", "A4, A3 or letter, for every page."),
-}  # fmt: skip
+Given = dict[str, str | float | tuple[str, ...] | None]
 
 
 def options() -> dict[str, tuple[Any, str, str]]:
-    """All choices, those of further stops made from their tables."""
-    more = {
-        f"{stop.id}_{one.key}": (_NUMBER, f"--{stop.id}-{one.key}", f"{one.help} {one.low:g} to {one.high:g} {one.unit}, usually {one.usual:g}.")
-        for stop in stops() for one in stop.choices
-    }  # fmt: skip
-    return OPTIONS | more
+    """All choices of all stops that are options of a sub-command: type, option and help by the name of the parameter."""
+    out: dict[str, tuple[Any, str, str]] = {}
+    for name, (_, one) in known().items():
+        kind: Any = (
+            float | None
+            if isinstance(one, FigureChoice)
+            else list[str] | None
+            if isinstance(one, Words) and one.many
+            else str | None
+        )
+        if not isinstance(one, Flag):
+            out[name] = (kind, f"--{name.replace('_', '-')}", one.said)
+    return out
 
 
 def with_choices(run: Callable[..., None]) -> Callable[..., None]:
@@ -66,7 +47,7 @@ def with_choices(run: Callable[..., None]) -> Callable[..., None]:
 
     @wraps(run)
     def chosen(**given: Any) -> None:
-        words: Words = {}
+        words: Given = {}
         for name in options():
             value = given.pop(name)
             words[name] = tuple(value) if isinstance(value, list) else value

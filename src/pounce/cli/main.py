@@ -16,7 +16,8 @@ from pounce.base.files import write_whole
 from pounce.base.log import log_file, note_fault
 from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
 from pounce.base.version import VERSION
-from pounce.cli.choices import Words, with_choices
+from pounce.cli.choices import Given as Words
+from pounce.cli.choices import with_choices
 from pounce.cli.says import SAYS, say_findings, say_nothing
 from pounce.cli.words import Watch, say_json
 from pounce.job import file

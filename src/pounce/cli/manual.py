@@ -4,6 +4,7 @@ from typing import Any
 
 import typer
 
+from pounce.base.choice import Choice
 from pounce.base.version import VERSION
 from pounce.cli.choices import options
 from pounce.cli.main import app
@@ -51,6 +52,12 @@ def tables() -> str:
         *(f"| `{option}` | {_cell(told)} |" for _, option, told in options().values()),
     ]
     return "\n".join(rows)
+
+
+def words_of(option: str, table: tuple[Choice, ...]) -> str:
+    """The words behind an option such as ``make``, as a table of docs/command.md."""
+    rows = [(one.form, one.said) for one in table if one.word_of == option or not option]
+    return "\n".join(["| word | what |", "|---|---|", *(f"| `{_cell(form)}` | {_cell(told)} |" for form, told in rows)])
 
 
 def _cell(text: str) -> str:

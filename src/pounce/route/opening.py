@@ -1,27 +1,24 @@
 """A file given to the program: a job or a part, and the choices that came with it as words."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from pathlib import Path
 
 import msgspec
 
+from pounce.base.choice import Choice
 from pounce.base.errors import UserFault
 from pounce.base.tick import Tick, silent
-from pounce.cores.parse import with_words
 from pounce.job import edits, file
-from pounce.job.choice import set_figure
-from pounce.job.edits import Edit
+from pounce.job.choose import HOLDERS, choose_word
 from pounce.job.job import Job
-from pounce.job.pattern_edits import set_making, with_word
-from pounce.job.stock_edits import add_line
 from pounce.metals import tables
 from pounce.metals.method import MethodChoices
 from pounce.part.measured import measured_model
 from pounce.part.measures import Measures
 from pounce.part.model import Model
 from pounce.part.reading import read_model
+from pounce.pattern.choices import STL
 from pounce.route.stops import stops
-from pounce.stock.parse import parse_addition
 
 SUFFIX = ".pounce"
 
@@ -58,48 +55,23 @@ def with_model(job: Job, model: Model) -> Job:
 
 
 def chosen(job: Job, words: Mapping[str, str | float | tuple[str, ...] | None]) -> Job:
-    """The job with the choices given as words on the command line; UserFault for one that makes no sense."""
-    figures = {f"{stop.id}_{choice.key}": (stop.id, choice) for stop in stops() for choice in stop.choices}
+    """The job with the choices given as words on the command line, by the names of :func:`options`; UserFault for one that makes no sense."""
+    known = options()
     for name, value in words.items():
         if value is None:
             continue
+        stop, choice = known[name]
         for one in value if isinstance(value, tuple) else (value,):
-            if name in figures:
-                job = set_figure(job, *figures[name], float(one)).job
-            else:
-                job = _MANY[name](job, str(one)) if name in _MANY else _EDITS[name](job, str(one)).job
+            job = choose_word(job, stop, choice, str(one)).job
     return job
 
 
-_MANY: dict[str, Callable[[Job, str], Job]] = {
-    "add": lambda job, text: add_line(job, parse_addition(text)).job,
-    "make": with_word,
-    "core": lambda job, text: msgspec.structs.replace(job, cores=with_words(job.cores, text)),
-}
-
-
-def _opened(job: Job, how: str) -> Edit:
-    if how not in ("usual", "upside-down"):
-        raise UserFault(f"A mould is not opened '{how}'.", "Give usual or upside-down.")
-    return edits.set_upside_down(job, how == "upside-down")
-
-
-_EDITS: dict[str, Callable[[Job, str], Edit]] = {
-    "unit": edits.set_unit,
-    "metal": edits.set_metal,
-    "mould": edits.set_mould,
-    "pattern": edits.set_pattern_kind,
-    "contraction": lambda job, text: edits.set_contraction(job, float(text)),
-    "draw": lambda job, text: edits.set_draw(job, edits.parse_draw(text)),
-    "parting": lambda job, text: edits.set_parting(job, *edits.parse_parting(text)),
-    "draft": lambda job, text: edits.set_draft(job, float(text)),
-    "moulded": edits.set_moulded,
-    "master": edits.set_master_metal,
-    "stated": edits.set_stated,
-    "rammed": edits.set_rammed,
-    "groove": lambda job, text: edits.set_groove(job, "" if text == "none" else text),
-    "open": _opened,
-    "paper": lambda job, text: set_making(job, paper=text),
-    "dowels": edits.set_dowels,
-    "stl": lambda job, text: edits.set_stl(job, text == "yes"),
-}
+def options() -> dict[str, tuple[str, Choice]]:
+    """Every choice that is an option of the command, by its name there: the stop's id and the row of its table, in the order they are worked."""
+    out: dict[str, tuple[str, Choice]] = {}
+    for stop in stops():
+        for one in stop.choices:
+            if one.option or stop.id not in HOLDERS:
+                name = one.key if stop.id in HOLDERS else f"{stop.id}-{one.key}"
+                out[name.replace("-", "_")] = (stop.id, one)
+    return out | {"stl": ("pattern", STL)}

@@ -4,12 +4,12 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Generic, TypeVar, cast
 
+from pounce.base.choice import Choice
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, filled
 from pounce.base.tick import Tick
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
-from pounce.job.choice import Choice
 from pounce.job.job import Job
 from pounce.metals import tables
 from pounce.metals.margins import SandRound, sand_round
@@ -51,8 +51,7 @@ class Stop(Generic[R_co]):
 
     ``title`` as it is called; ``version`` raised when its results change; ``needs`` the stops whose results it takes; ``keyed_by`` those of them whose keys
     its own hangs on, with what ``reads`` takes from the job; ``run`` works it; ``findings`` what it has to say; ``check`` its keys in a check;
-    ``keys`` all of it as plain values with their schema, None where it has no sub-command; ``help`` of that; ``papers`` the pages it has in a build; ``choices`` figures that card, command and job file take
-    for it;
+    ``keys`` all of it as plain values with their schema, None where it has no sub-command; ``help`` of that; ``papers`` the pages it has in a build; ``choices`` the table that its card's rows, its options and the job file's schema are made from;
     ``sheet`` its rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model`` whether it works before there is a part;
     ``shown`` whether it is a stop of the route, with a card, or only a step between.
     """

@@ -14,20 +14,26 @@ import msgspec
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
 from pounce.cores import VERSION as CORES_VERSION
+from pounce.cores.choices import TABLE as CORES_CHOICES
 from pounce.cores.values import CoresResult
 from pounce.draw import VERSION as DRAW_VERSION
+from pounce.draw.choices import TABLE as DRAW_CHOICES
 from pounce.draw.values import DrawResult
 from pounce.hollows import VERSION as HOLLOWS_VERSION
 from pounce.hollows.values import HollowsAsked, HollowsResult
 from pounce.job.job import Job
 from pounce.metals import method as method_stop
+from pounce.metals.choices import TABLE as METAL_CHOICES
 from pounce.metals.method import Method
 from pounce.part import VERSION as PART_VERSION
+from pounce.part.choices import TABLE as PART_CHOICES
 from pounce.part.model import PartResult
 from pounce.part.words import wall_findings, weight_findings
 from pounce.parting import VERSION as PARTING_VERSION
+from pounce.parting.choices import TABLE as PARTING_CHOICES
 from pounce.parting.values import PartingResult
 from pounce.pattern import VERSION as PATTERN_VERSION
+from pounce.pattern.choices import TABLE as PATTERN_CHOICES
 from pounce.pattern.values import PatternResult
 from pounce.route import cores as cores_said
 from pounce.route import making as making_said
@@ -38,6 +44,7 @@ from pounce.route.papers import cores_papers, parting_papers, pattern_papers, st
 from pounce.route.places import place_findings
 from pounce.route.results import Given, Results, Stop
 from pounce.stock import VERSION as STOCK_VERSION
+from pounce.stock.choices import TABLE as STOCK_CHOICES
 from pounce.stock.values import StockResult
 
 # Further stops, by the names of their records: ``module:NAME``, several parted by commas.
@@ -64,13 +71,13 @@ PART: Final = Stop[PartResult](
     "part", "Part", PART_VERSION, (), (),
     # what the scale says is held beside the part and changes nothing of it
     reads=lambda job: (msgspec.structs.replace(job.part, scale_kg=None, scale_metal=None),),
-    run=_run_part, findings=_part_findings, check=said.part_keys, view="pounce.bench.stops.part:VIEW",
+    run=_run_part, findings=_part_findings, check=said.part_keys, view="pounce.bench.stops.part:VIEW", choices=PART_CHOICES,
 )  # fmt: skip
 
 METAL: Final = Stop[Method](
     "metal", "Metal", method_stop.VERSION, (), (), reads=lambda job: (job.method,), run=lambda given: method_stop.resolve(given.job.method),
     findings=lambda results: () if results.metal is None else results.metal.findings, check=said.metal_keys, without_model=True,
-    view="pounce.bench.stops.metal:VIEW",
+    view="pounce.bench.stops.metal:VIEW", choices=METAL_CHOICES,
 )  # fmt: skip
 
 
@@ -83,7 +90,7 @@ def _run_draw(given: Given) -> DrawResult:
 DRAW: Final = Stop[DrawResult](
     "draw", "Draw", DRAW_VERSION, (PART,), (PART,), reads=lambda job: (job.draw,), run=_run_draw,
     findings=lambda results: less_cored(place_findings(results), results),
-    check=said.draw_keys, view="pounce.bench.stops.draw:VIEW",
+    check=said.draw_keys, view="pounce.bench.stops.draw:VIEW", choices=DRAW_CHOICES,
 )  # fmt: skip
 
 
@@ -106,7 +113,7 @@ def _read_by_parting(job: Job) -> tuple[object, ...]:
 PARTING: Final = Stop[PartingResult](
     "parting", "Parting", PARTING_VERSION, (PART, METAL, DRAW), (DRAW, PART), reads=_read_by_parting, run=_run_parting,
     findings=lambda results: () if results.parting is None else less_cored(results.parting.findings, results),
-    check=said.parting_keys, papers=parting_papers, view="pounce.bench.stops.parting:VIEW",
+    check=said.parting_keys, papers=parting_papers, view="pounce.bench.stops.parting:VIEW", choices=PARTING_CHOICES,
 )  # fmt: skip
 
 
@@ -144,7 +151,7 @@ STOCK: Final = Stop[StockResult](
     "stock", "Stock", STOCK_VERSION, (PART, METAL, DRAW, PARTING, HOLLOWS), (HOLLOWS,), reads=lambda job: (job.stock,), run=_run_stock,
     findings=lambda results: () if results.stock is None else results.stock.findings,
     check=lambda results, model: {"stock": stock_said.stock_summary(results)}, keys=stock_said.stock_keys,
-    help="Add stock, draft, fillets and the rest, and measure what comes out.", papers=stock_papers, view="pounce.bench.stops.stock:VIEW",
+    help="Add stock, draft, fillets and the rest, and measure what comes out.", papers=stock_papers, view="pounce.bench.stops.stock:VIEW", choices=STOCK_CHOICES,
 )  # fmt: skip
 
 
@@ -168,7 +175,7 @@ CORES: Final = Stop[CoresResult](
     "cores", "Cores", CORES_VERSION, (PART, METAL, DRAW, PARTING, HOLLOWS, STOCK), (STOCK,), reads=lambda job: (job.cores,), run=_run_cores,
     findings=lambda results: () if results.cores is None else results.cores.findings,
     check=lambda results, model: {"cores": cores_said.cores_summary(results)}, keys=cores_said.cores_keys,
-    help="Find hollows, make cores with prints and boxes, and check what bears on them.", papers=cores_papers, view="pounce.bench.stops.cores:VIEW",
+    help="Find hollows, make cores with prints and boxes, and check what bears on them.", papers=cores_papers, view="pounce.bench.stops.cores:VIEW", choices=CORES_CHOICES,
 )  # fmt: skip
 
 
@@ -201,7 +208,7 @@ PATTERN: Final = Stop[PatternResult](
     findings=lambda results: () if results.pattern is None else results.pattern.findings,
     check=lambda results, model: {"make": making_said.making_summary(results)}, keys=making_said.making_keys, command="make",
     help="Hold the ways of making the pattern side by side: prints on the bed, boards to cut, sheets of foam.", papers=pattern_papers,
-    view="pounce.bench.stops.pattern:VIEW",
+    view="pounce.bench.stops.pattern:VIEW", choices=PATTERN_CHOICES,
 )  # fmt: skip
 
 STOPS: Final[tuple[Stop[object], ...]] = (PART, METAL, DRAW, PARTING, HOLLOWS, STOCK, CORES, PATTERN)

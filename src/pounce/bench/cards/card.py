@@ -1,17 +1,22 @@
 """What every card is: title, controls, figures, findings, and one wide button at the foot."""
 
+from collections.abc import Callable
+from typing import Any
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from pounce.base.choice import Choice, FigureChoice
 from pounce.base.finding import Finding
+from pounce.bench.cards.rows import figure, row
 from pounce.bench.desk import Desk
 from pounce.bench.look.tokens import CARD
 from pounce.bench.stops.view import Shown, title_of, view_of
 from pounce.bench.view3d.asks import Spot
 from pounce.bench.widgets.findings import Findings
-from pounce.bench.widgets.parts import Figure, Panel, Row, button, emptied, label, line
+from pounce.bench.widgets.parts import Figure, Panel, button, emptied, label, line
 from pounce.job import edits
-from pounce.job.choice import Choice, figure_of, set_figure
+from pounce.job.choose import HOLDERS, choose, figure_of
 from pounce.route.stops import ids, stop_of
 
 
@@ -52,9 +57,11 @@ class Card(Panel):
         self.body.setContentsMargins(0, 6, 6, 0)
         self.body.setSpacing(7)
         self.fill()
-        self.own: list[tuple[Choice, Figure]] = []
-        for choice in stop_of(self.stop).choices:
-            self._add_choice(choice)
+        self.own: list[tuple[FigureChoice, Figure]] = []
+        if self.stop not in HOLDERS:  # a further stop has no rows but those of its table
+            for choice in stop_of(self.stop).choices:
+                if isinstance(choice, FigureChoice):
+                    self._add_choice(choice)
         self.body.addWidget(line())
         self.findings = Findings()
         self.findings.lit.connect(self.lit)
@@ -67,20 +74,16 @@ class Card(Panel):
         self.foot = button("", "wide", self.act)
         outer.addWidget(self.foot)
 
-    def _add_choice(self, choice: Choice) -> None:
+    def _add_choice(self, choice: FigureChoice) -> None:
         """A row made from a row of the stop's table of choices."""
-        step = 10.0**-choice.digits
-        figure = Figure(
-            f" {choice.unit}",
-            choice.low,
-            choice.high,
-            choice.digits,
-            max(step, (choice.high - choice.low) / 50.0),
-            choice.help,
-        )
-        figure.given.connect(lambda value: self.desk.edit(set_figure, self.stop, choice, value))
-        self.own.append((choice, figure))
-        self.body.addWidget(Row(choice.title, figure, choice.help))
+        field = figure(choice)
+        field.given.connect(self.giving(choice))
+        self.own.append((choice, field))
+        self.body.addWidget(row(choice, field))
+
+    def giving(self, choice: Choice, stop: str = "") -> Callable[[Any], object]:
+        """What to do with a value given for this choice: one edit of the job."""
+        return lambda value: self.desk.edit(choose, stop or self.stop, choice, value)
 
     def fill(self) -> None:
         """Puts the controls into the body."""
@@ -97,8 +100,8 @@ class Card(Panel):
         if self.desk.job is None:
             return
         self.refresh_body()
-        for choice, figure in self.own:
-            figure.show_value(figure_of(self.desk.job, self.stop, choice))
+        for choice, field in self.own:
+            field.show_value(figure_of(self.desk.job, self.stop, choice))
         found = self.shown_findings()
         self.findings.show_findings(found, view_of(self.stop).numbered, self.desk.unit, not self.foot_is_ember())
         self._refresh_foot(sum(not finding.settled for finding in found))

@@ -7,21 +7,18 @@ from PyQt6.QtWidgets import QWidget
 
 from pounce.base.units import from_mm, length, mass, quantity, to_mm
 from pounce.bench.cards.card import Card, FigureTable
+from pounce.bench.cards.rows import chooser, figure, segments
+from pounce.bench.cards.rows import row as row_of
 from pounce.bench.stops.view import Shown
 from pounce.bench.view3d.asks import Spot
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
+from pounce.cores.choices import BOX, CLEARANCE, COPE, DRAG, MAKE, MIX, ON_END, SIDE, VENT
 from pounce.cores.values import HOWS, Core, CoresResult, Offer
 from pounce.job import core_edits
 from pounce.metals.tables import baking_words, cautions, mixes
 
 # Figures of a core on the card: name, field, suffix, least, most, decimals, step, and what it is.
-_LENGTHS = (
-    ("Drag print", "drag_mm", 0.0, 500.0, 1, 1.0, "Height of the print that stands in the drag"),
-    ("Cope print", "cope_mm", 0.0, 500.0, 1, 1.0, "Height of the print that reaches into the cope"),
-    ("Side prints", "side_mm", 0.0, 1000.0, 1, 1.0, "Length of the prints that lie in the joint"),
-    ("Clearance", "clearance_mm", 0.0, 5.0, 2, 0.05, "Between core print and mould, all round"),
-    ("Vent", "vent_mm", 0.0, 50.0, 1, 0.5, "Diameter of the vent through the core"),
-)
+_LENGTHS = (DRAG, COPE, SIDE, CLEARANCE, VENT)
 _KINDS = {"drag_mm": ("drag",), "cope_mm": ("cope",), "side_mm": ("side", "tail", "ring")}
 
 
@@ -46,23 +43,21 @@ class CoresCard(Card):
         self.how = Choice("How it is made", [("", "not decided"), *HOWS.items()])
         self.how.given.connect(self._make)
         self.how.setFixedWidth(180)
-        self._how_row = Row("Made by", self.how, "A core; the green sand itself; solid metal drilled later; a loose piece")
+        self._how_row = row_of(MAKE, self.how)
         self.body.addWidget(self._how_row)
         self.hint = label("Click the wall of a bore or pocket on the bench to ask for a core there.", "muted", wrap=True)
         self.body.addWidget(self.hint)
         self.figures: dict[str, Figure] = {}
         self._rows: dict[str, Row] = {}
-        for name, field, low, high, digits, step, tip in _LENGTHS:
-            figure = Figure(" mm", low, high, digits, step, tip)
-            figure.given.connect(partial(self._give, field))
-            self.figures[field] = figure
-            self._rows[field] = Row(name, figure, tip)
-            self.body.addWidget(self._rows[field])
-        self.box = Segments([("split", "Split"), ("half", "One half"), ("tube", "Tube")], "Core box")
+        for one in _LENGTHS:
+            control = figure(one)
+            control.given.connect(partial(self._give, one.field))
+            self.figures[one.field] = control
+            self._rows[one.field] = row_of(one, control)
+            self.body.addWidget(self._rows[one.field])
+        self.box = segments(BOX)
         self.box.chosen.connect(lambda style: self._change(box=style))
-        self._box_row = Row(
-            "Box", self.box, "Two halves; one half used twice where the core is alike both ways; a tube to push out of"
-        )
+        self._box_row = row_of(BOX, self.box)
         self.body.addWidget(self._box_row)
         self.slider = BrassSlider("How far core and box are moved apart")
         self.slider.set_range(0.0, 1.0)
@@ -72,18 +67,17 @@ class CoresCard(Card):
         self.body.addWidget(self._slider_row)
         self._sand_title = label("Sand for this core", "section")
         self.body.addWidget(self._sand_title)
-        self.mix = Choice("Core sand", [(key, thing.name) for key, thing in mixes().items()])
-        self.mix.given.connect(lambda key: self.desk.edit(lambda job: core_edits.set_cores(job, mix=key)))
-        self.mix.setFixedWidth(180)
-        self._mix_row = Row("Mix", self.mix, "Gassed silicate is the default: no oven, and it sets in its box")
+        self.mix = chooser(MIX, 180)
+        self.mix.given.connect(self.giving(MIX))
+        self._mix_row = row_of(MIX, self.mix)
         self.body.addWidget(self._mix_row)
         self.sand = FigureTable([])
         self.body.addWidget(self.sand)
         self.steps = label("", "muted", wrap=True)
         self.body.addWidget(self.steps)
         self.end = Segments([("lying", "Joint level"), ("on-end", "On end")], "How the mould stands when poured")
-        self.end.chosen.connect(lambda key: self.desk.edit(lambda job: core_edits.set_cores(job, on_end=key == "on-end")))
-        self._end_row = Row("Poured", self.end, "On end a long core stands and cannot sag; the flask must be clamped")
+        self.end.chosen.connect(lambda key: self.giving(ON_END)(key == "on-end"))
+        self._end_row = Row("Poured", self.end, ON_END.help)
         self.body.addWidget(self._end_row)
 
     # --- edits -------------------------------------------------------------------------------------------------------
@@ -208,9 +202,9 @@ class CoresCard(Card):
             self._show_core(core, unit)
 
     def _show_core(self, core: Core, unit: str) -> None:
-        for field, figure in self.figures.items():
-            figure.setSuffix(f" {unit}")
-            figure.setDecimals(3 if unit == "in" else (2 if field == "clearance_mm" else 1))
+        for field, control in self.figures.items():
+            control.setSuffix(f" {unit}")
+            control.setDecimals(3 if unit == "in" else (2 if field == "clearance_mm" else 1))
             kinds = _KINDS.get(field)
             if kinds is None:
                 value = core.vent_mm if field == "vent_mm" else max(one.clearance_mm for one in core.prints)
@@ -218,7 +212,7 @@ class CoresCard(Card):
                 mine = [one.length_mm for one in core.prints if one.kind in kinds]
                 self._rows[field].setVisible(bool(mine))
                 value = max(mine, default=0.0)
-            figure.show_value(from_mm(value, unit))
+            control.show_value(from_mm(value, unit))
         self.box.show_choice(core.boxes[0].style)
         load, sand = core.loads, mixes()[self.desk.job.cores.mix]  # type: ignore[union-attr]
         rows = [("Make", mass(core.make_kg)), ("Dry sand", mass(core.sand_kg)), (sand.binder, mass(core.binder_kg))]

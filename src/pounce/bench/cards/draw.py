@@ -8,11 +8,14 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from pounce.bench.cards.card import Card
+from pounce.bench.cards.rows import figure
+from pounce.bench.cards.rows import row as row_of
 from pounce.bench.desk import Desk
 from pounce.bench.stops.words import way
-from pounce.bench.widgets.parts import Figure, Row, Segments, button, emptied, label
+from pounce.bench.widgets.parts import Row, Segments, button, emptied, label
 from pounce.draw.values import Candidate
 from pounce.job import edits
+from pounce.metals.choices import DRAFT
 from pounce.solid.frame import axis_name
 
 MOST_SHOWN = 3
@@ -97,10 +100,10 @@ class DrawCard(Card):
         row.addWidget(self.search)
         row.addWidget(self.over)
         self.body.addWidget(Row("Or", pair))
-        self.draft = Figure(" °", 0.0, 15.0, 1, 0.5, "Draws clean from")
-        self.draft.given.connect(lambda value: self.desk.edit(edits.set_draft, value))
-        self.body.addWidget(Row("Clean from", self.draft, "Faces with less draft than this are tight"))
-        self.usual = button("Use the usual draft", "link", lambda: self.desk.edit(edits.set_draft, None))
+        self.draft = figure(DRAFT)
+        self.draft.given.connect(self.giving(DRAFT, "metal"))
+        self.body.addWidget(row_of(DRAFT, self.draft))
+        self.usual = button("Use the usual draft", "link", lambda: self.giving(DRAFT, "metal")(None))
         self.body.addWidget(self.usual)
 
     def _turn(self, letter: str) -> None:

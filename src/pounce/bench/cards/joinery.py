@@ -1,13 +1,30 @@
 """What holds a pattern together and what it is mounted on: groups of rows on the Pattern card."""
 
+from functools import partial
 from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
+from pounce.base.choice import Choice, Flag
 from pounce.base.units import from_mm, to_mm
-from pounce.bench.widgets.parts import Choice, Figure, Row, Segments
-from pounce.job import edits, pattern_edits
-from pounce.metals.tables import limits, screws
+from pounce.bench.cards.rows import check, chooser, figure, row, segments
+from pounce.bench.widgets.parts import Figure, Row
+from pounce.job.choose import choose
+from pounce.metals.tables import limits
+from pounce.pattern.choices import (
+    COPIES,
+    DOWEL,
+    DOWEL_COUNT,
+    DOWELS,
+    DRAW_SCREW,
+    FLASK,
+    GUIDE,
+    MOUNT,
+    PIN,
+    PROUD,
+    RAPPING,
+    SCREW,
+)
 from pounce.pattern.values import PatternChoices, PatternResult
 
 
@@ -22,22 +39,20 @@ class _Group(QWidget):
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(6)
 
-    def _row(self, name: str, control: QWidget, tip: str) -> Row:
-        row = Row(name, control, tip)
-        self.column.addWidget(row)
-        return row
+    def _row(self, choice: Choice, control: QWidget) -> Row:
+        made = row(choice, control)
+        self.column.addWidget(made)
+        return made
 
-    def _check(self, words: str) -> QCheckBox:
-        box = QCheckBox(words)
+    def _check(self, choice: Flag) -> QCheckBox:
+        box = check(choice)
+        box.toggled.connect(lambda on: self._give(choice, on))
         self.column.addWidget(box)
         return box
 
-    def _edit(self, make: Any, *arguments: Any) -> None:
+    def _give(self, choice: Choice, value: Any) -> None:
         if not self._quiet:
-            self.desk.edit(make, *arguments)
-
-    def _set(self, **changes: Any) -> None:
-        self._edit(lambda job: pattern_edits.set_making(job, **changes))
+            self.desk.edit(choose, "pattern", choice, value)
 
     def _mm(self, figure: Figure) -> float:
         return round(to_mm(figure.value(), self.desk.unit), 4)
@@ -48,34 +63,19 @@ class Joinery(_Group):
 
     def __init__(self, desk: Any) -> None:
         super().__init__(desk)
-        self.dowels = Segments([("loose", "Loose"), ("pins", "Short pins"), ("none", "None")], "Dowels")
-        self.dowels.chosen.connect(lambda kind: self._edit(edits.set_dowels, kind))
-        self._kind = self._row(
-            "Dowels", self.dowels, "Loose: holes in both halves, so both print flat. Pins stand 3 mm proud of the cope half"
-        )
-        self.thick = Figure(" mm", 1.0, 50.0, 1, 1.0, "Diameter of the thicker dowel")
-        self.thick.given.connect(lambda value: self._edit(edits.set_dowel_size, value))
-        self.count = Figure("", 2, 6, 0, 1, "How many dowels")
-        self.count.given.connect(lambda value: self._set(dowel_count=int(value)))
-        self.proud = Figure(" mm", 0.5, 50.0, 1, 0.5, "How far dowels stand out of the joint")
-        self.proud.given.connect(lambda _: self._set(proud_mm=self._mm(self.proud)))
-        self._sizes = [
-            self._row("Thicker dowel", self.thick, "The other is a size thinner, so the halves fit one way only"),
-            self._row("How many", self.count, "Two place the halves; long joints want more"),
-            self._row(
-                "Stand out", self.proud, "3 mm clears when the cope is tilted in lifting; long ones lift the other half out of the sand"
-            ),
-        ]  # fmt: skip
-        self.guide = self._check("Holes through one half as a guide")
-        self.guide.toggled.connect(lambda on: self._set(guide=on))
-        self.screw = self._check("Hole for a draw screw")
-        self.screw.toggled.connect(lambda on: self._edit(edits.set_draw_screw, on))
-        self.screw_kind = Choice("Draw screw", [(key, one.name) for key, one in screws().items()])
-        self.screw_kind.given.connect(lambda key: self._set(screw=key))
-        self.screw_kind.setFixedWidth(150)
-        self._screw_row = self._row("Draw screw", self.screw_kind, "Cut its own thread, or set an insert in")
-        self.rapping = self._check("Rapping plate let into the joint")
-        self.rapping.toggled.connect(lambda on: self._set(rapping=on))
+        self.dowels = segments(DOWELS)
+        self.dowels.chosen.connect(partial(self._give, DOWELS))
+        self._kind = self._row(DOWELS, self.dowels)
+        self.thick, self.count, self.proud = figure(DOWEL), figure(DOWEL_COUNT), figure(PROUD)
+        self.thick.given.connect(partial(self._give, DOWEL))
+        self.count.given.connect(lambda value: self._give(DOWEL_COUNT, int(value)))
+        self.proud.given.connect(lambda _: self._give(PROUD, self._mm(self.proud)))
+        self._sizes = [self._row(DOWEL, self.thick), self._row(DOWEL_COUNT, self.count), self._row(PROUD, self.proud)]
+        self.guide, self.screw = self._check(GUIDE), self._check(DRAW_SCREW)
+        self.screw_kind = chooser(SCREW, 150)
+        self.screw_kind.given.connect(partial(self._give, SCREW))
+        self._screw_row = self._row(SCREW, self.screw_kind)
+        self.rapping = self._check(RAPPING)
 
     def show_pattern(self, choices: PatternChoices, pattern: PatternResult, halves: bool, screwed: bool, unit: str) -> None:
         """``halves``: it is split flat; ``screwed``: it is drawn from a flat joint, so a screw may go in."""
@@ -87,8 +87,8 @@ class Joinery(_Group):
         self._quiet = False
         bored = halves and pattern.making.kind != "metal"
         self._kind.setVisible(bored)
-        for row in self._sizes:
-            row.setVisible(bored and choices.dowels != "none")
+        for shown in self._sizes:
+            shown.setVisible(bored and choices.dowels != "none")
         self.guide.setVisible(bored and choices.dowels == "loose")
         self.screw.setVisible(screwed)
         self._screw_row.setVisible(screwed and choices.draw_screw)
@@ -111,46 +111,35 @@ def deepest(pattern: PatternResult) -> float:
 class Mounting(_Group):
     """What the pieces are mounted on."""
 
-    KINDS = (
-        ("none", "Nothing"), ("boards", "Boards, cope and drag"), ("one-side", "One board for both"), ("match-plate", "A match plate"),
-    )  # fmt: skip
-
     def __init__(self, desk: Any) -> None:
         super().__init__(desk)
-        self.kind = Choice("Mounted on", self.KINDS)
-        self.kind.given.connect(lambda key: self._set(mount=key))
-        self._row(
-            "Mounted on", self.kind, "A board with holes for the flask's pins saves bedding the pattern for every mould"
-        )
-        self.copies = Figure("", 1, 24, 0, 1, "How many patterns on the board")
-        self.copies.given.connect(lambda value: self._set(copies=int(value)))
+        self.kind = chooser(MOUNT)
+        self.kind.given.connect(partial(self._give, MOUNT))
+        self._row(MOUNT, self.kind)
+        self.copies, self.pin = figure(COPIES), figure(PIN)
+        self.copies.given.connect(lambda value: self._give(COPIES, int(value)))
+        self.pin.given.connect(lambda _: self._give(PIN, self._mm(self.pin)))
         ways = ("along", "across")
-        self.flask = [Figure(" mm", 60.0, 3000.0, 0, 10.0, f"Inside of the flask, {way} its pins") for way in ways]
+        self.flask = [Figure(" mm", FLASK.low, FLASK.high, 0, 10.0, f"Inside of the flask, {way} its pins") for way in ways]
         both = QWidget()
-        row = QHBoxLayout(both)
-        row.setContentsMargins(0, 0, 0, 0)
-        for figure in self.flask:
-            figure.given.connect(lambda _: self._set(flask_mm=(self._mm(self.flask[0]), self._mm(self.flask[1]))))
-            figure.setFixedWidth(92)
-            row.addWidget(figure)
-        self.pin = Figure(" mm", 3.0, 40.0, 1, 1.0, "Width of the flask's pins")
-        self.pin.given.connect(lambda _: self._set(pin_mm=self._mm(self.pin)))
-        self._more = [
-            self._row("Patterns on it", self.copies, "Several at once, with sand for gates between them"),
-            self._row("Flask inside", both, "Along and across its pins; as large as the sand wants unless you say"),
-            self._row("Its pins", self.pin, "One gets a round hole, the other a slot"),
-        ]
+        side = QHBoxLayout(both)
+        side.setContentsMargins(0, 0, 0, 0)
+        for one in self.flask:
+            one.given.connect(lambda _: self._give(FLASK, (self._mm(self.flask[0]), self._mm(self.flask[1]))))
+            one.setFixedWidth(92)
+            side.addWidget(one)
+        self._more = [self._row(COPIES, self.copies), self._row(FLASK, both), self._row(PIN, self.pin)]
 
     def show_pattern(self, choices: PatternChoices, pattern: PatternResult, may: bool, unit: str) -> None:
         """``may``: its joint lies on a board."""
         self.setVisible(may)
         self.kind.show_choice(choices.mount)
-        for row in self._more:
-            row.setVisible(pattern.mount is not None)
+        for shown in self._more:
+            shown.setVisible(pattern.mount is not None)
         self.copies.show_value(choices.copies)
         self.pin.setSuffix(f" {unit}")
         self.pin.show_value(from_mm(choices.pin_mm, unit))
         if pattern.mount is not None:
-            for figure, side in zip(self.flask, pattern.mount.flask_mm, strict=True):
-                figure.setSuffix(f" {unit}")
-                figure.show_value(from_mm(side, unit))
+            for one, side in zip(self.flask, pattern.mount.flask_mm, strict=True):
+                one.setSuffix(f" {unit}")
+                one.show_value(from_mm(side, unit))

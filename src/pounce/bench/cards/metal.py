@@ -4,9 +4,11 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from pounce.base.units import degrees, length, mass, plain
 from pounce.bench.cards.card import Card, FigureTable
-from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, button, label
+from pounce.bench.cards.rows import chooser, figure, row, segments
+from pounce.bench.widgets.parts import BrassSlider, Figure, button, label
 from pounce.job import edits
 from pounce.metals import contraction, tables
+from pounce.metals.choices import CONTRACTION, MASTER, METAL, MOULD, PATTERN, STATED
 from pounce.metals.method import Method
 
 
@@ -25,40 +27,27 @@ class MetalCard(Card):
 
     def fill(self) -> None:
         """Choices and the three ways to say a contraction."""
-        self.metal = Choice("Metal", [(key, thing.name) for key, thing in tables.metals().items()])
-        self.mould = Choice("Mould", [(key, thing.name) for key, thing in tables.moulds().items()])
-        self.kind = Choice("Pattern made", [(key, thing.name) for key, thing in tables.pattern_kinds().items()])
-        self.master = Choice("Metal of the pattern", [(key, thing.name) for key, thing in tables.metals().items()])
-        for control, make in (
-            (self.metal, edits.set_metal), (self.mould, edits.set_mould), (self.kind, edits.set_pattern_kind),
-            (self.master, edits.set_master_metal),
-        ):  # fmt: skip
-            control.given.connect(lambda key, make=make: self.desk.edit(make, key))
-        self.body.addWidget(Row("Metal", self.metal))
-        self.body.addWidget(Row("Mould", self.mould))
-        self.body.addWidget(Row("Pattern made", self.kind))
-        self._master_row = Row("Pattern cast in", self.master, "A metal pattern carries two contractions, multiplied")
+        self.metal, self.mould, self.kind, self.master = (chooser(one) for one in (METAL, MOULD, PATTERN, MASTER))
+        for choice, control in ((METAL, self.metal), (MOULD, self.mould), (PATTERN, self.kind)):
+            control.given.connect(self.giving(choice))
+            self.body.addWidget(row(choice, control))
+        self.master.given.connect(self.giving(MASTER))
+        self._master_row = row(MASTER, self.master)
         self.body.addWidget(self._master_row)
-        self.stated = Segments([("casting", "casting"), ("pattern", "pattern")], "Stated on the")
-        self.stated.chosen.connect(lambda key: self.desk.edit(edits.set_stated, key))
-        self.body.addWidget(
-            Row(
-                "Contraction on the",
-                self.stated,
-                "On the pattern: pattern = casting × 100/(100 − S), as handbooks work the standard. On the casting: × (100 + S)/100, as the old rules are cut",
-            )
-        )
+        self.stated = segments(STATED)
+        self.stated.chosen.connect(self.giving(STATED))
+        self.body.addWidget(row(STATED, self.stated))
         three = QWidget()
-        row = QHBoxLayout(three)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(4)
-        self.percent = Figure(" %", 0.0, 10.0, 2, 0.1, "Contraction in per cent")
+        side = QHBoxLayout(three)
+        side.setContentsMargins(0, 0, 0, 0)
+        side.setSpacing(4)
+        self.percent = figure(CONTRACTION)
         self.factor = Figure(" ×", 1.0, 1.12, 4, 0.001, "Pattern size over part size")
         self.inches = Figure(" in/ft", 0.0, 1.3, 4, 1 / 32, "Inches in a foot, as on a contraction rule")
         for field, width in ((self.percent, 72), (self.factor, 85), (self.inches, 103)):
             field.setFixedWidth(width)
-            row.addWidget(field)
-        self.percent.given.connect(lambda value: self.desk.edit(edits.set_contraction, value))
+            side.addWidget(field)
+        self.percent.given.connect(self.giving(CONTRACTION))
         self.factor.given.connect(self._by_factor)
         self.inches.given.connect(lambda value: self._by_factor(1.0 + value / 12.0))
         self.body.addWidget(three)

@@ -4,13 +4,13 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import area, length, mass, volume
 from pounce.bench.cards.card import Card, FigureTable
-from pounce.bench.widgets.parts import Choice, Figure, Row, emptied, label
+from pounce.bench.cards.rows import chooser, figure, row
+from pounce.bench.widgets.parts import emptied, label
 from pounce.job import edits
-from pounce.metals.tables import metals
+from pounce.part.choices import UNIT, WEIGHED, WEIGHT
 from pounce.part.model import BodyLine
 
 MOST_LISTED = 40
-_UNITS = (("mm", "Millimetres"), ("cm", "Centimetres"), ("m", "Metres"), ("in", "Inches"))
 
 
 class PartCard(Card):
@@ -20,10 +20,9 @@ class PartCard(Card):
 
     def fill(self) -> None:
         """Unit, bodies and health."""
-        self.unit = Choice("Unit of the file", _UNITS)
-        self.unit.setFixedWidth(140)
-        self.unit.given.connect(lambda unit: self.desk.edit(edits.set_unit, unit))
-        self.body.addWidget(Row("Unit", self.unit, "The unit that the model's figures are in"))
+        self.unit = chooser(UNIT, 140)
+        self.unit.given.connect(self.giving(UNIT))
+        self.body.addWidget(row(UNIT, self.unit))
         self._bodies = QWidget()
         self._list = QVBoxLayout(self._bodies)
         self._list.setContentsMargins(0, 0, 0, 0)
@@ -33,16 +32,14 @@ class PartCard(Card):
         self.checks: list[QCheckBox] = []
         self.health = FigureTable([])
         self.body.addWidget(self.health)
-        self.scale = Figure(" kg", 0.0, 9999.0, 3, 0.1, "What the part weighs on the scale; 0 for not weighed")
+        self.scale = figure(WEIGHT)
         self.scale.setSpecialValueText("not weighed")
         self.scale.setFixedWidth(120)
         self.scale.given.connect(self._weigh)
-        self.body.addWidget(
-            Row("On the scale", self.scale, "The best check of a model: does it weigh what the part weighs?")
-        )
-        self.made_of = Choice("What was weighed is made of", [(key, one.name) for key, one in metals().items()])
+        self.body.addWidget(row(WEIGHT, self.scale))
+        self.made_of = chooser(WEIGHED)
         self.made_of.given.connect(lambda _: self._weigh(self.scale.value()))
-        self._made_row = Row("It is of", self.made_of, "The metal of the part that was weighed")
+        self._made_row = row(WEIGHED, self.made_of)
         self.body.addWidget(self._made_row)
 
     def _weigh(self, value: float) -> None:

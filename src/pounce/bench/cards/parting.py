@@ -5,10 +5,13 @@ from PyQt6.QtWidgets import QHBoxLayout, QStyle, QWidget
 
 from pounce.base.units import area, from_mm, length, to_mm, volume
 from pounce.bench.cards.card import Card, FigureTable
+from pounce.bench.cards.rows import chooser, figure, segments
+from pounce.bench.cards.rows import row as row_of
 from pounce.bench.desk import Desk
 from pounce.bench.section.sketch import Lifted
-from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, button, label
+from pounce.bench.widgets.parts import BrassSlider, Choice, Row, button, label
 from pounce.job import edits
+from pounce.parting.choices import GROOVE, HEIGHT, KEYED, KIND, MOULDED, OPEN, RAMMED, RAP, ROCK
 from pounce.parting.values import Kind, PartingResult
 from pounce.route.results import sand_of
 
@@ -30,13 +33,13 @@ class PartingCard(Card):
 
     def fill(self) -> None:
         """Joint, height, making, trial."""
-        self.how = Segments([("auto", "Best"), ("flat", "Flat"), ("stepped", "Stepped"), ("natural", "Follows")], "Joint")
+        self.how = segments(KIND)
         self.how.chosen.connect(self._how)
         self.body.addWidget(label("Joint", "section"))
         self.body.addWidget(self.how)
-        self.joint = Figure(" mm", -1e5, 1e5, 2, 1.0, "Height of the joint along the draw")
+        self.joint = figure(HEIGHT)
         self.joint.given.connect(lambda value: self._own(to_mm(value, self.desk.unit)))
-        self._height_row = Row("Height", self.joint, "Along the draw, from the model's own zero")
+        self._height_row = row_of(HEIGHT, self.joint)
         self.body.addWidget(self._height_row)
         self.slider = BrassSlider("Height of the joint")
         self.slider.moved.connect(lambda value: self.joint.show_value(from_mm(value, self.desk.unit)))
@@ -49,44 +52,25 @@ class PartingCard(Card):
         self.free = button("Find its own", "", self._free, "Lets this part of the joint find its height again")
         self._free_row = Row("Held level", self.free)
         self.body.addWidget(self._free_row)
-        self.made = Choice(
-            "How it is moulded",
-            [("follow-board", "on a follow board"), ("cut-down", "by cutting down"),
-             ("false-pattern", "with a false pattern"), ("split", "split along it")],
-        )  # fmt: skip
-        self.made.given.connect(lambda how: self.desk.edit(edits.set_moulded, how))
-        self._made_row = Row("Moulded", self.made, "A follow board is the default: it costs a print and saves cutting sand")
+        self.made = chooser(MOULDED)
+        self.made.given.connect(self.giving(MOULDED))
+        self._made_row = row_of(MOULDED, self.made)
         self.body.addWidget(self._made_row)
-        self.keyed = Segments([("pin", "Pin"), ("dovetail", "Dovetail")], "Loose pieces held by")
-        self.keyed.chosen.connect(lambda how: self.desk.edit(edits.set_keyed, how))
-        self._keyed_row = Row("Loose pieces", self.keyed, "A pin is drawn while ramming; a dovetail slides off by itself")
-        self.body.addWidget(self._keyed_row)
-        self.rammed = Segments([("drag", "Drag"), ("cope", "Cope")], "Flat back rammed in the")
-        self.rammed.chosen.connect(lambda half: self.desk.edit(edits.set_rammed, half))
-        self._rammed_row = Row(
-            "Rammed in the", self.rammed, "In the drag the sand that a flat back forms stands; in the cope it hangs"
+        self.keyed, self.rammed, self.groove, self.opened = (segments(one) for one in (KEYED, RAMMED, GROOVE, OPEN))
+        self._keyed_row, self._rammed_row, self._groove_row = (
+            row_of(choice, control)
+            for choice, control in ((KEYED, self.keyed), (RAMMED, self.rammed), (GROOVE, self.groove))
         )
-        self.body.addWidget(self._rammed_row)
-        self.groove = Segments([("", "Undecided"), ("ring-core", "Ring core"), ("cheek", "Cheek")], "Groove made by")
-        self.groove.chosen.connect(lambda how: self.desk.edit(edits.set_groove, how))
-        self._groove_row = Row(
-            "Groove",
-            self.groove,
-            "A ring core costs a core box; a cheek a third flask part and a joint more, and the pattern parts in the neck",
-        )
-        self.body.addWidget(self._groove_row)
-        self.opened = Segments([("usual", "Usual"), ("over", "Upside down")], "Mould is opened")
-        self.opened.chosen.connect(lambda how: self.desk.edit(edits.set_upside_down, how == "over"))
-        self.body.addWidget(
-            Row("Opened", self.opened, "Turned over before it is opened, the cope's sand stands and the drag's hangs")
-        )
+        for choice, control in ((KEYED, self.keyed), (RAMMED, self.rammed), (GROOVE, self.groove), (OPEN, self.opened)):
+            control.chosen.connect(self.giving(choice))
+        for shown in (self._keyed_row, self._rammed_row, self._groove_row, row_of(OPEN, self.opened)):
+            self.body.addWidget(shown)
         self.body.addWidget(label("Trial draw", "section"))
-        self.rap = Figure(" mm", 0.0, 5.0, 2, 0.1, "Rapping each way")
-        self.rap.given.connect(lambda value: self.desk.edit(edits.set_rap, to_mm(value, self.desk.unit)))
-        self.body.addWidget(Row("Rap each way", self.rap, "How far rapping loosens the pattern before it is drawn"))
-        self.rock = Figure(" °", 0.0, 5.0, 1, 0.5, "Hands lift askew")
-        self.rock.given.connect(lambda value: self.desk.edit(edits.set_rock, value))
-        self.body.addWidget(Row("Hands askew", self.rock, "Nobody lifts straight: 1 to 3 degrees"))
+        self.rap, self.rock = figure(RAP), figure(ROCK)
+        self.rap.given.connect(lambda value: self.giving(RAP)(to_mm(value, self.desk.unit)))
+        self.rock.given.connect(self.giving(ROCK))
+        self.body.addWidget(row_of(RAP, self.rap))
+        self.body.addWidget(row_of(ROCK, self.rock))
         self._buttons()
         self.body.addWidget(label("What follows", "section"))
         self.table = FigureTable([])
@@ -264,7 +248,7 @@ class PartingCard(Card):
         self.groove.show_choice(job.parting.groove if job is not None else "")
         if job is not None:
             self.rammed.show_choice(job.parting.rammed)
-            self.opened.show_choice("over" if job.parting.upside_down else "usual")
+            self.opened.show_choice("upside-down" if job.parting.upside_down else "usual")
         self._made_row.setVisible(shaped)
         self._free_row.setVisible(shaped and self._place() in nudges)
         if shaped:

@@ -6,14 +6,18 @@ from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QWidget
 
+from pounce.base.choice import FigureChoice, Flag
 from pounce.base.units import from_mm, length, plain, to_mm, volume
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.joinery import Joinery, Mounting, deepest
+from pounce.bench.cards.rows import check, chooser, figure, segments
+from pounce.bench.cards.rows import row as row_of
 from pounce.bench.cards.wayrows import FIGURES, WAYS, WayTile
 from pounce.bench.stops.view import Shown
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
 from pounce.job import edits, pattern_edits
-from pounce.metals.tables import limits, timbers
+from pounce.metals.tables import limits
+from pounce.pattern.choices import BACK, BED, BED_JOINT, FUNNEL, HOLLOW, NUMBERS, PAPER, RULE, STL, TEST_PIECE, TIMBER
 from pounce.pattern.making.values import Making
 from pounce.pattern.values import PatternChoices, PatternResult
 from pounce.route.files import model_files, paper_files
@@ -51,14 +55,7 @@ class PatternCard(Card):
         self.joinery = Joinery(self.desk)
         self.body.addWidget(self.joinery)
         self.mounting = Mounting(self.desk)
-        self.numbers = QCheckBox("Pair numbers in the split faces")
-        self.numbers.toggled.connect(lambda on: self._set(numbers=on))
-        self.test_piece = QCheckBox("A test piece to try in the sand")
-        self.test_piece.toggled.connect(lambda on: self._set(test_piece=on))
-        self.rule = QCheckBox("A contraction rule")
-        self.rule.toggled.connect(lambda on: self._set(rule=on))
-        self.stl = QCheckBox("Write STL beside the 3MF")
-        self.stl.toggled.connect(lambda on: self._toggle(edits.set_stl, on))
+        self.numbers, self.test_piece, self.rule, self.stl = (self._check(one) for one in (NUMBERS, TEST_PIECE, RULE, STL))
         self.body.addWidget(self.mounting)
         for box in (self.numbers, self.test_piece, self.rule, self.stl):
             self.body.addWidget(box)
@@ -75,40 +72,34 @@ class PatternCard(Card):
     def _fill_ways(self) -> None:
         """The figures each way wants."""
         self._rows: dict[str, list[QWidget]] = {kind: [] for kind in (*WAYS, "hollow", "clay")}
-        self.bed = [Figure(" mm", 40.0, 5000.0, 0, 10.0, f"Bed of the printer, {way}") for way in ("across", "deep")]
-        for figure in self.bed:
-            figure.given.connect(self._give_bed)
+        self.bed = [Figure(" mm", BED.low, BED.high, 0, 10.0, f"Bed of the printer, {way}") for way in ("across", "deep")]
+        for one in self.bed:
+            one.given.connect(self._give_bed)
         both = QWidget()
         row = QHBoxLayout(both)
         row.setContentsMargins(0, 0, 0, 0)
-        for figure in self.bed:
-            figure.setFixedWidth(92)
-            row.addWidget(figure)
-        self._add("printed", Row("Bed", both, "Size of the printer's bed; larger pieces are cut for it"))
+        for one in self.bed:
+            one.setFixedWidth(92)
+            row.addWidget(one)
+        self._add("printed", row_of(BED, both))
         self.beds = Choice("Beds used before")
         self.beds.given.connect(self._take_bed)
         self.beds.setFixedWidth(150)
         self._beds_row = Row("Your printers", self.beds, "Beds you have used before")
         self.body.addWidget(self._beds_row)
-        self.bed_joint = Segments([("dowels", "Dowels"), ("tongue", "Tongue")], "Joints of cut pieces")
-        self.bed_joint.chosen.connect(lambda key: self._set(bed_joint=key))
-        self._cut_row = Row("Cut pieces by", self.bed_joint, "What joins the parts of a piece that is larger than the bed")
+        self.bed_joint = segments(BED_JOINT)
+        self.bed_joint.chosen.connect(self.giving(BED_JOINT))
+        self._cut_row = row_of(BED_JOINT, self.bed_joint)
         self.body.addWidget(self._cut_row)
-        self.hollow = QCheckBox("Hollow, with ribs")
-        self.hollow.toggled.connect(lambda on: self._set(hollow=on))
-        self.body.addWidget(self.hollow)
-        self.back = QCheckBox("Hollow back on the metal pattern")
-        self.back.toggled.connect(lambda on: self._set(back=on))
+        self.hollow, self.back = self._check(HOLLOW), self._check(BACK)
+        self._add("printed", self.hollow)
         self._add("metal", self.back)
-        self.funnel = Figure("°", -180.0, 180.0, 0, 15.0, "Which way the funnel looks in the plan")
-        self.funnel.given.connect(lambda value: self._set(funnel_deg=value))
-        self._add(
-            "clay", Row("Funnel looks", self.funnel, "From the first axis of the plan; at the heavier end unless you say")
-        )
-        self.timber = Choice("Timber", [(key, one.name) for key, one in timbers().items()])
-        self.timber.given.connect(lambda key: self._set(timber=key))
-        self.timber.setFixedWidth(150)
-        self._add("wood", Row("Timber", self.timber, "Lime is the default: even, mild, and it carves in every direction"))
+        self.funnel = figure(FUNNEL)
+        self.funnel.given.connect(self.giving(FUNNEL))
+        self._add("clay", row_of(FUNNEL, self.funnel))
+        self.timber = chooser(TIMBER, 150)
+        self.timber.given.connect(self.giving(TIMBER))
+        self._add("wood", row_of(TIMBER, self.timber))
         self.leaves = Segments(
             [("foam-drawn", "Drawn"), ("foam-burned-out", "Burned out"), ("foam-dug-out", "Dug out")], "Foam"
         )
@@ -118,14 +109,14 @@ class PatternCard(Card):
             Row("Foam", self.leaves, "Drawn like wood; left in the sand to burn; or dug out of a mould that hardened"),
         )
         self.figures: dict[str, Figure] = {}
-        for name, field, kind, unit, low, high, digits, step, tip in FIGURES:
-            figure = Figure(f" {unit}" if unit else "", low, high, digits, step, tip)
-            figure.given.connect(partial(self._give, field, unit))
-            self.figures[field] = figure
-            self._add(kind, Row(name, figure, tip))
-        self.paper = Segments([("A4", "A4"), ("A3", "A3"), ("letter", "Letter")], "Paper")
-        self.paper.chosen.connect(lambda key: self._set(paper=key))
-        self._paper_row = Row("Templates on", self.paper, "Paper of the templates; they lap by 10 mm")
+        for choice, kind in FIGURES:
+            control = figure(choice)
+            control.given.connect(partial(self._give, choice))
+            self.figures[choice.field] = control
+            self._add(kind, row_of(choice, control))
+        self.paper = segments(PAPER)
+        self.paper.chosen.connect(self.giving(PAPER))
+        self._paper_row = row_of(PAPER, self.paper)
         self.body.addWidget(self._paper_row)
         self.slider = BrassSlider("How far the layers are moved apart")
         self.slider.set_range(0.0, 1.0)
@@ -144,28 +135,25 @@ class PatternCard(Card):
         self.desk.edit(pattern_edits.set_way, kind)
         self.refresh()
 
-    def _set(self, **changes: Any) -> None:
-        if not self._quiet:
-            self.desk.edit(lambda job: pattern_edits.set_making(job, **changes))
+    def _check(self, choice: Flag) -> QCheckBox:
+        box = check(choice)
+        box.toggled.connect(lambda on: None if self._quiet else self.giving(choice)(on))
+        return box
 
-    def _give(self, field: str, unit: str, value: float) -> None:
-        stored = round(to_mm(value, self.desk.unit), 4) if unit == "mm" else value
-        self._set(**{field: int(stored) if field == "walls" else stored})
+    def _give(self, choice: FigureChoice, value: float) -> None:
+        stored = round(to_mm(value, self.desk.unit), 4) if choice.unit == "mm" else value
+        self.giving(choice)(int(stored) if choice.whole else stored)
 
     def _give_bed(self, _value: float) -> None:
         job = self.desk.job
         if job is not None:
             wide, deep = (round(to_mm(one.value(), self.desk.unit), 3) for one in self.bed)
-            self._set(bed_mm=(wide, deep, job.pattern.bed_mm[2]))
+            self.giving(BED)((wide, deep, job.pattern.bed_mm[2]))
             self.desk.memory.remember_bed((wide, deep, job.pattern.bed_mm[2]))
 
     def _take_bed(self, key: str) -> None:
         wide, deep, high = (float(side) for side in key.split("x"))
-        self._set(bed_mm=(wide, deep, high))
-
-    def _toggle(self, make: object, on: bool) -> None:
-        if not self._quiet:
-            self.desk.edit(make, on)
+        self.giving(BED)((wide, deep, high))
 
     def _spread(self, value: float) -> None:
         self.apart = value
@@ -237,23 +225,23 @@ class PatternCard(Card):
         self._slider_row.setVisible(
             bool(making.layers) or pattern.mount is not None or any(one.part for one in making.prints)
         )
-        for figure, side in zip(self.bed, job.pattern.bed_mm[:2], strict=True):
-            figure.setSuffix(f" {unit}")
-            figure.show_value(from_mm(side, unit))
+        for field, side in zip(self.bed, job.pattern.bed_mm[:2], strict=True):
+            field.setSuffix(f" {unit}")
+            field.show_value(from_mm(side, unit))
         self.timber.show_choice(job.pattern.timber)
         self.leaves.show_choice(job.method.pattern)
         self.paper.show_choice(job.pattern.paper)
         usual = {
             "lap_mm": making.figures.get("lap_mm", 0.0), "wall_mm": limits()["hollow_wall"].value, "layer_mm": making.figures.get("layer_mm", 0.2),
         }  # fmt: skip
-        for _, field, _, kind, *_ in FIGURES:
-            own = getattr(job.pattern, field)
-            value = float(usual[field] if own is None else own)
-            if kind == "mm":
-                self.figures[field].setSuffix(f" {unit}")
-                self.figures[field].setDecimals(3 if unit == "in" else 2 if field == "layer_mm" else 1)
+        for choice, _ in FIGURES:
+            name, own = choice.field, getattr(job.pattern, choice.field)
+            value = float(usual[name] if own is None else own)
+            if choice.unit == "mm":
+                self.figures[name].setSuffix(f" {unit}")
+                self.figures[name].setDecimals(3 if unit == "in" else 2 if name == "layer_mm" else 1)
                 value = from_mm(value, unit)
-            self.figures[field].show_value(value)
+            self.figures[name].show_value(value)
 
     def _show_printer(self, choices: PatternChoices, making: Making, printed: bool) -> None:
         beds = self.desk.memory.values.beds

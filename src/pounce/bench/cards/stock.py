@@ -9,12 +9,15 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QMen
 
 from pounce.base.units import from_mm, length, mass, plain, to_mm, volume
 from pounce.bench.cards.card import Card, FigureTable
+from pounce.bench.cards.rows import chooser, figure, segments
+from pounce.bench.cards.rows import row as row_of
 from pounce.bench.stops.view import Shown
 from pounce.bench.view3d.asks import FEATURE_FROM, Spot
 from pounce.bench.widgets.parts import Choice, Figure, Row, Segments, button, emptied, label
 from pounce.job import stock_edits
 from pounce.job.job import Job
-from pounce.metals.tables import grades, limits, metals, pattern_kinds, sources
+from pounce.metals.tables import limits, pattern_kinds, sources
+from pounce.stock.choices import OTHER_METAL, PRINT_SHRINK, SPIN, TOLERANCE
 from pounce.stock.values import (
     NAMES,
     Added,
@@ -167,9 +170,9 @@ class StockCard(Card):
         self.body.addWidget(label("Adds up to", "section"))
         self.sums = FigureTable([])
         self.body.addWidget(self.sums)
-        self.spin = Segments([("x", "x"), ("y", "y"), ("z", "z")], "Inertia about")
-        self.spin.chosen.connect(lambda axis: self.desk.edit(lambda job: stock_edits.set_stock(job, spin_axis=axis)))
-        self.body.addWidget(Row("Inertia about", self.spin, "Through the middle of mass: a flywheel's worth is its rim"))
+        self.spin = segments(SPIN)
+        self.spin.chosen.connect(self.giving(SPIN))
+        self.body.addWidget(row_of(SPIN, self.spin))
         self._contraction()
 
     def _point_box(self) -> None:
@@ -218,13 +221,9 @@ class StockCard(Card):
             row.addWidget(choice)
             row.addWidget(own)
             self.body.addWidget(Row(axis, pair, "A core, or sand between two flanges, holds the metal back as it cools"))
-        self.shrink = Figure(" %", -5.0, 5.0, 2, 0.1, "Shrink of the printing stuff")
-        self.shrink.given.connect(
-            lambda value: self.desk.edit(lambda job: stock_edits.set_stock(job, print_shrink_percent=value))
-        )
-        self._shrink_row = Row(
-            "Print shrinks", self.shrink, "What your printing stuff loses as it cools, measured on a test piece"
-        )
+        self.shrink = figure(PRINT_SHRINK)
+        self.shrink.given.connect(self.giving(PRINT_SHRINK))
+        self._shrink_row = row_of(PRINT_SHRINK, self.shrink)
         self.body.addWidget(self._shrink_row)
         holder = QWidget()
         beds = QHBoxLayout(holder)
@@ -242,29 +241,14 @@ class StockCard(Card):
         self._bed_row = holder
         self.body.addWidget(holder)
         self.body.addWidget(label("Main dimensions", "section"))
-        self.grade = Choice(
-            "Tolerance grade",
-            [("", "the sand's usual"), *[(grade, f"{grade}, ISO 8062") for grade in grades()["tolerance"].grades]],
-        )
-        self.grade.given.connect(
-            lambda grade: self.desk.edit(lambda job: stock_edits.set_stock(job, tolerance=grade or None))
-        )
-        self.body.addWidget(
-            Row(
-                "Tolerance",
-                self.grade,
-                "Hand-moulded clay-bonded sand: CT11 to CT14, light and copper alloys CT10 to CT13; one finer in sand set by a binder. Shown as ± half of it",
-            )
-        )
+        self.grade = chooser(TOLERANCE)
+        self.grade.given.connect(self.giving(TOLERANCE))
+        self.body.addWidget(row_of(TOLERANCE, self.grade))
         self.table = FigureTable([])
         self.body.addWidget(self.table)
-        self.other = Choice("Sizes in another metal", [("", "none"), *[(key, one.name) for key, one in metals().items()]])
-        self.other.given.connect(
-            lambda key: self.desk.edit(lambda job: stock_edits.set_stock(job, other_metal=key or None))
-        )
-        self.body.addWidget(
-            Row("First tried in", self.other, "The sizes to expect when this pattern is first cast in another metal")
-        )
+        self.other = chooser(OTHER_METAL)
+        self.other.given.connect(self.giving(OTHER_METAL))
+        self.body.addWidget(row_of(OTHER_METAL, self.other))
 
     def _own_percent(self, axis: str, value: float) -> None:
         self.desk.edit(lambda job: stock_edits.set_axis(job, axis, own_percent=round(value, 4)))

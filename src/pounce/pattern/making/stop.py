@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass, replace
 
-from pounce.base.errors import UserFault
+from pounce.base.choice import all_checked
 from pounce.base.finding import Finding, Severity
 from pounce.base.tick import Tick
 from pounce.metals.method import Method
 from pounce.metals.tables import limits, screw, timber
+from pounce.pattern.choices import TABLE
 from pounce.pattern.making import printed
 from pounce.pattern.making.foam_way import foam_way
 from pounce.pattern.making.hollow import hollow_for, no_flat_joint, said
@@ -28,7 +29,6 @@ METAL_STEPS = (
     "Rub and lacquer the master, cast the halves.", "Face the joints, lap them on a plate.", "Clamp, bore and ream for the pins.",
     "Clean up, polish, back-fill if it rings.",
 )  # fmt: skip
-LEAST_LAYER, MOST_LAYER = 0.02, 1.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -133,19 +133,6 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
 
 def checked(choices: PatternChoices) -> None:
     """UserFault for a figure that no shop has."""
-    rows = (
-        (LEAST_LAYER if choices.layer_mm is None else choices.layer_mm, LEAST_LAYER, MOST_LAYER, "Layers", "mm"), (float(choices.walls), 1.0, 20.0, "Walls", "lines"),
-        (choices.inside_percent, 0.0, 100.0, "An inside", "%"), (choices.board_mm, 3.0, 200.0, "Boards", "mm"),
-        (choices.board_wide_mm, 20.0, 3000.0, "Boards that wide,", "mm"), (choices.board_long_mm, 100.0, 6000.0, "Boards that long,", "mm"),
-        (choices.room_mm, 0.0, 20.0, "Room to plane of", "mm"), (choices.sheet_mm, 5.0, 1000.0, "Sheets", "mm"),
-        (choices.sheet_wide_mm, 100.0, 3000.0, "Sheets that wide,", "mm"), (choices.sheet_long_mm, 100.0, 6000.0, "Sheets that long,", "mm"),
-        (choices.kerf_mm, 0.0, 10.0, "A kerf", "mm"), (float(choices.dowel_count), 2.0, 6.0, "Dowels, so many,", "of them"),
-        (3.0 if choices.proud_mm is None else choices.proud_mm, 0.5, 50.0, "Dowels that stand out", "mm"),
-        (0.0 if choices.lap_mm is None else choices.lap_mm, 0.0, 20.0, "Stock on the joint of", "mm"),
-        *((side, 40.0, 5000.0, "A bed", "mm") for side in choices.bed_mm),
-    )  # fmt: skip
-    for value, low, high, what, unit in rows:
-        if not low <= value <= high:
-            raise UserFault(f"{what} {value:g} {unit} cannot be used.", f"Give {low:g} to {high:g} {unit}.")
+    all_checked(TABLE, choices)
     timber(choices.timber)
     screw(choices.screw)
