@@ -17,8 +17,8 @@ from pounce.part.model import Body, Model
 from pounce.route.build import build
 from pounce.route.check import check
 from pounce.route.demo_jobs import DEMOS, part_file
-from pounce.route.line import Line
 from pounce.route.opening import chosen, open_any, with_model
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import stop_keys
 from pounce.route.stops import CORES, PATTERN, STOCK
 from pounce.solid.mesh import Mesh
@@ -51,7 +51,7 @@ def part_of(seed: int) -> M:
 
 def said_of(job: Job, model: Model) -> dict[str, Any]:
     """Everything that is said of a job, and the files that are written."""
-    results = Line().run(job, model)
+    results = Pipeline().run(job, model)
     out: dict[str, Any] = {"faults": {name: str(fault) for name, fault in results.faults.items()}}
     for name, make in (("check", lambda: check(results, model)), ("stock", lambda: stop_keys(STOCK, results)),
                        ("cores", lambda: stop_keys(CORES, results)), ("make", lambda: stop_keys(PATTERN, results))):  # fmt: skip

@@ -39,10 +39,10 @@ class Wall:
 sys.meta_path.insert(0, Wall())
 from pathlib import Path
 from pounce.route.opening import open_any
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.build import build
 job, model = open_any(Path({str(bearing)!r}))
-print(len(build(Line().run(job, model), model, Path({str(tmp_path / "out")!r}))["files"]))
+print(len(build(Pipeline().run(job, model), model, Path({str(tmp_path / "out")!r}))["files"]))
 """
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120 * slowness())
     assert done.stdout.strip() == "4", done.stderr

@@ -18,7 +18,7 @@ from pounce.job import edits
 from pounce.route.stops import DRAW
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import opened, session, settled
+from tests.journeys.test_desktop import informational, opened, session
 from tests.waits import LONG
 
 M = m3.Manifold
@@ -66,32 +66,32 @@ def test_words_about_cores_that_make_no_sense_are_said(block: Path) -> None:
 
 def test_a_core_is_made_changed_and_refused_on_the_bench(qtbot: QtBot, session: Session, block: Path) -> None:
     window = opened(qtbot, session, block)
-    desk = window.desk
+    document = window.document
     for edit in ((edits.set_unit, "mm"), (edits.set_draw, (0.0, 0.0, 1.0)), (edits.set_height, 0.0)):
-        desk.edit(*edit)
-        settled(qtbot, window)
+        document.edit(*edit)
+        informational(qtbot, window)
     window.go("cores")
     card = window.cards["cores"]
     assert isinstance(card, CoresCard)
     assert card.which.count() == 1
     assert card.how.currentText() == "not decided"
-    locks = [f for f in DRAW.findings(desk.results()) if f.code == "locked"]  # type: ignore[arg-type]
-    assert locks and not locks[0].settled
-    offer = next(f for f in desk.findings("cores") if f.code == "hollow-0")
-    desk.remedy(next(r for r in offer.remedies if r.id == "core-it"))
-    settled(qtbot, window)
+    locks = [f for f in DRAW.findings(document.results()) if f.code == "locked"]  # type: ignore[arg-type]
+    assert locks and not locks[0].informational
+    offer = next(f for f in document.findings("cores") if f.code == "hollow-0")
+    document.remedy(next(r for r in offer.remedies if r.id == "core-it"))
+    informational(qtbot, window)
     core = card.core()
     assert core is not None
-    assert all(f.settled for f in DRAW.findings(desk.results()) if f.code == "locked")  # type: ignore[arg-type]
+    assert all(f.informational for f in DRAW.findings(document.results()) if f.code == "locked")  # type: ignore[arg-type]
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     card.figures["side_mm"].given.emit(33.0)
-    settled(qtbot, window)
+    informational(qtbot, window)
     assert {one.length_mm for one in card.core().prints} == {33.0}  # type: ignore[union-attr]
     card.box.chosen.emit("half")
-    settled(qtbot, window)
+    informational(qtbot, window)
     assert card.core().boxes[0].style == "half"  # type: ignore[union-attr]
     card.box.chosen.emit("tube")
-    settled(qtbot, window)
+    informational(qtbot, window)
     made = card.core()
     assert made is not None  # a style that cannot be loses nothing
     assert made.boxes[0].style in ("tube", "split")
@@ -101,11 +101,11 @@ def test_a_core_is_made_changed_and_refused_on_the_bench(qtbot: QtBot, session: 
     card.slider.moved.emit(0.2)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     card.how.given.emit("sand")
-    settled(qtbot, window)
-    assert not desk.results().cores.cores  # type: ignore[union-attr]
-    desk.undo()
-    settled(qtbot, window)
-    assert desk.results().cores.cores  # type: ignore[union-attr]
+    informational(qtbot, window)
+    assert not document.results().cores.cores  # type: ignore[union-attr]
+    document.undo()
+    informational(qtbot, window)
+    assert document.results().cores.cores  # type: ignore[union-attr]
     assert card.name_of(0).startswith("bore")
     card.point_at(Spot(0, (0.0, 0.0, 10.0), (0.0, 0.0, -1.0), 0, 0.0, 5.0))
     assert card.chosen == 0

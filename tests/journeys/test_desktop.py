@@ -22,9 +22,9 @@ from pounce.bench.cards.metal import MetalCard
 from pounce.bench.cards.part import PartCard
 from pounce.bench.cards.parting import PartingCard
 from pounce.bench.cards.pattern import PatternCard
+from pounce.bench.headlines import headline
 from pounce.bench.look.style import dress
-from pounce.bench.memory import Memory
-from pounce.bench.sayings import saying
+from pounce.bench.settings import Settings
 from pounce.bench.stops.view import title_of
 from pounce.bench.widgets.findings import FindingRow
 from pounce.bench.window import Window
@@ -39,24 +39,24 @@ from tests.waits import LONG, slowness
 def session(qtbot: QtBot, qapp: QApplication, tmp_path: Path) -> Iterator[Session]:
     """A desktop of its own, closed again; no process, timer or folder may be left."""
     dress(qapp)
-    made = Session(Memory(tmp_path / "settings"))
+    made = Session(Settings(tmp_path / "settings"))
     made.window.show()
     yield made
     made.close()
     qapp.setStyleSheet("")
     assert not made.folder.exists()
-    assert not made.hands._process.is_alive()
+    assert not made.worker._process.is_alive()
     assert not made.client._process.is_alive()
     made.window.deleteLater()
 
 
-def settled(qtbot: QtBot, window: Window) -> None:
+def informational(qtbot: QtBot, window: Window) -> None:
     """Waits until every stop is worked out and nothing runs."""
 
     def check() -> bool:
-        results = window.desk.results()
+        results = window.document.results()
         return (
-            results is not None and not window.desk.hands.busy
+            results is not None and not window.document.worker.busy
             and (results.pattern is not None or bool(results.faults))
         )  # fmt: skip
 
@@ -67,9 +67,9 @@ def settled(qtbot: QtBot, window: Window) -> None:
 
 def opened(qtbot: QtBot, session: Session, path: Path) -> Window:
     """Opens a file and waits for it."""
-    with qtbot.waitSignal(session.desk.opened, timeout=LONG):
+    with qtbot.waitSignal(session.document.opened, timeout=LONG):
         session.window.open(path)
-    settled(qtbot, session.window)
+    informational(qtbot, session.window)
     return session.window
 
 
@@ -82,15 +82,15 @@ def test_from_a_part_to_files_and_back(
     qtbot: QtBot, session: Session, bearing: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     window = opened(qtbot, session, bearing)
-    desk = window.desk
+    document = window.document
     assert window.stop == "part"
     card = window.cards["part"]
     assert isinstance(card, PartCard)
     answer = next(b for b in card.findChildren(QPushButton) if b.text() == "Millimetres")
     click(qtbot, answer)
-    assert desk.job is not None
-    assert desk.job.part.unit == "mm"
-    settled(qtbot, window)
+    assert document.job is not None
+    assert document.job.part.unit == "mm"
+    informational(qtbot, window)
 
     window.go("metal")
     metal = window.cards["metal"]
@@ -98,42 +98,42 @@ def test_from_a_part_to_files_and_back(
     chip = window.ticket.metal.menu()
     assert chip is not None
     next(action for action in chip.actions() if action.text() == "Grey iron").trigger()
-    settled(qtbot, window)
-    assert desk.results().metal.metal_id == "grey-iron"  # type: ignore[union-attr]
+    informational(qtbot, window)
+    assert document.results().metal.metal_id == "grey-iron"  # type: ignore[union-attr]
     assert metal.percent.value() == pytest.approx(1.0)
     metal.inches.setValue(5 / 32)
-    assert desk.job.method.contraction_percent == pytest.approx(
+    assert document.job.method.contraction_percent == pytest.approx(
         100 * 5 / 389, abs=1e-3
     )  # r inches in a foot: 100 r / (12 + r)
-    settled(qtbot, window)
+    informational(qtbot, window)
 
     window.go("draw")
     draw = window.cards["draw"]
     assert isinstance(draw, DrawCard)
     click(qtbot, draw.axis.button("y"))
-    settled(qtbot, window)
-    results = desk.results()
+    informational(qtbot, window)
+    results = document.results()
     assert results is not None and results.draw is not None
     assert list(results.draw.direction) == [0.0, 1.0, 0.0]
-    assert "along +y" in saying("draw", results, "mm").head
-    desk.undo()
-    settled(qtbot, window)
-    assert desk.results().draw.direction[2] == 1.0  # type: ignore[union-attr]
+    assert "along +y" in headline("draw", results, "mm").head
+    document.undo()
+    informational(qtbot, window)
+    assert document.results().draw.direction[2] == 1.0  # type: ignore[union-attr]
 
     window.go("parting")
     parting = window.cards["parting"]
     assert isinstance(parting, PartingCard)
     parting.joint.setValue(5.0)
-    settled(qtbot, window)
-    assert desk.results().parting.height_mm == 5.0  # type: ignore[union-attr]
+    informational(qtbot, window)
+    assert document.results().parting.height_mm == 5.0  # type: ignore[union-attr]
     click(qtbot, parting.how.button("auto"))
-    settled(qtbot, window)
-    assert desk.results().parting.height_mm == pytest.approx(0.0, abs=1e-6)  # type: ignore[union-attr]
+    informational(qtbot, window)
+    assert document.results().parting.height_mm == pytest.approx(0.0, abs=1e-6)  # type: ignore[union-attr]
 
     out = tmp_path / "out"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(out), ""))
     window.go("pattern")
-    with qtbot.waitSignal(desk.built, timeout=LONG):
+    with qtbot.waitSignal(document.built, timeout=LONG):
         click(qtbot, window.cards["pattern"].foot)
     half = trimesh.load_mesh(out / "cope-half.3mf")
     assert half.extents[0] == pytest.approx(120 * (1 + 5 / 32 / 12), abs=0.005)
@@ -143,15 +143,15 @@ def test_from_a_part_to_files_and_back(
     kept = tmp_path / "bearing.pounce"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(kept), ""))
     window.actions_by_name["Save the job as"].trigger()
-    qtbot.waitUntil(lambda: kept.exists() and not desk.history.dirty, timeout=LONG)  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: kept.exists() and not document.history.dirty, timeout=LONG)  # type: ignore[union-attr]
     assert window.status.saved.text() == "Saved"
-    before = desk.job
-    while desk.history is not None and desk.history.before:
-        desk.undo()
-    assert desk.job.part.unit is None
+    before = document.job
+    while document.history is not None and document.history.before:
+        document.undo()
+    assert document.job.part.unit is None
     opened(qtbot, session, kept)
-    assert desk.job.method == before.method
-    assert desk.job.parting == before.parting
+    assert document.job.method == before.method
+    assert document.job.parting == before.parting
 
 
 def cut_off(card: Card) -> int:
@@ -170,36 +170,36 @@ def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Sess
         action.trigger()
         assert window.stop == stop
         qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
-        said = saying(stop, window.desk.results(), "mm")  # type: ignore[arg-type]
+        said = headline(stop, window.document.results(), "mm")  # type: ignore[arg-type]
         assert said.head.endswith(".")
         picture = window.bench.grab().toImage()
         colours = {picture.pixel(x, y) for x in range(40, picture.width(), 9) for y in range(80, picture.height() - 60, 9)}
         assert len(colours) > 20
         assert not cut_off(window.cards[stop])
-    assert "flat back" in saying("parting", window.desk.results(), "mm").head  # type: ignore[arg-type]
+    assert "flat back" in headline("parting", window.document.results(), "mm").head  # type: ignore[arg-type]
 
 
 def test_bad_input_is_said_and_the_job_stays(qtbot: QtBot, session: Session, arm: Path, tmp_path: Path) -> None:
     window = opened(qtbot, session, arm)
-    job = window.desk.job
+    job = window.document.job
     (tmp_path / "letter.stl").write_text("Dear foundry,\n" * 9)
     window.open(tmp_path / "letter.stl")
     qtbot.waitUntil(window.notice.isVisible, timeout=LONG)
     assert "letter.stl" in window.notice.text.text()
-    assert window.desk.job is job
-    assert window.desk.results().pattern is not None  # type: ignore[union-attr]
+    assert window.document.job is job
+    assert window.document.results().pattern is not None  # type: ignore[union-attr]
 
 
 def test_an_open_shell_is_shown_and_said(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
     mesh = mesh_of(manifold3d.Manifold.cylinder(30, 20, 15, 64))
     cup = write_stl(tmp_path / "cup.stl", mesh.part(np.flatnonzero(mesh.normals[:, 2] < 0.9)))
     window = opened(qtbot, session, cup)
-    assert window.desk.results().parting is not None  # type: ignore[union-attr]
+    assert window.document.results().parting is not None  # type: ignore[union-attr]
     window.go("pattern")
     card = window.cards["pattern"]
     assert isinstance(card, PatternCard)
     assert not card.foot.isEnabled()
-    assert "open" in saying("pattern", window.desk.results(), "mm").head  # type: ignore[arg-type]
+    assert "open" in headline("pattern", window.document.results(), "mm").head  # type: ignore[arg-type]
 
 
 def test_a_model_dropped_on_the_window_opens(qtbot: QtBot, session: Session, arm: Path) -> None:
@@ -209,17 +209,17 @@ def test_a_model_dropped_on_the_window_opens(qtbot: QtBot, session: Session, arm
     enter = QDragEnterEvent(QPoint(300, 300), actions, data, buttons, keys)
     session.window.dragEnterEvent(enter)
     assert enter.isAccepted()
-    with qtbot.waitSignal(session.desk.opened, timeout=LONG):
+    with qtbot.waitSignal(session.document.opened, timeout=LONG):
         session.window.dropEvent(QDropEvent(QPointF(300, 300), actions, data, buttons, keys))
-    assert session.desk.job is not None
-    assert [name for _, name in session.memory.recent()] == ["Vent quadrant arm"]
+    assert session.document.job is not None
+    assert [name for _, name in session.settings.recent()] == ["Vent quadrant arm"]
 
 
 def test_units_switch_everywhere(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
     click(qtbot, window.status.units["in"])
-    assert "in." in saying("part", window.desk.results(), session.desk.unit).head  # type: ignore[arg-type]
-    assert Memory(session.memory._file.parent).unit == "in"
+    assert "in." in headline("part", window.document.results(), session.document.unit).head  # type: ignore[arg-type]
+    assert Settings(session.settings._file.parent).unit == "in"
     window.go("parting")
     window.refresh()
     shown = [label.text() for label in window.cards["parting"].findChildren(QLabel)]
@@ -261,30 +261,30 @@ def test_work_is_cancelled_within_half_a_second_and_can_be_asked_again(
     big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 440)))
     window = session.window
     window.open(big)
-    qtbot.waitUntil(lambda: session.hands.busy and session.hands._current.verb == "open", timeout=LONG)  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: session.worker.busy and session.worker._current.verb == "open", timeout=LONG)  # type: ignore[union-attr]
     begun = time.perf_counter()
-    session.hands.cancel()
-    qtbot.waitUntil(lambda: not session.hands.busy, timeout=LONG)
+    session.worker.cancel()
+    qtbot.waitUntil(lambda: not session.worker.busy, timeout=LONG)
     took = time.perf_counter() - begun
     print(f"cancelled in {took:.2f} s")
     assert took < 0.5 * slowness()
-    assert window.desk.job is None
+    assert window.document.job is None
     opened(qtbot, session, big)
-    assert window.desk.results().pattern is not None  # type: ignore[union-attr]
+    assert window.document.results().pattern is not None  # type: ignore[union-attr]
 
 
 def test_a_worker_that_dies_is_replaced_and_said(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
-    qtbot.waitUntil(lambda: session.hands._current is None, timeout=LONG)
-    worker = session.hands._process
+    qtbot.waitUntil(lambda: session.worker._current is None, timeout=LONG)
+    worker = session.worker._process
     os.kill(worker.pid, signal.SIGSTOP)  # it must not finish before it dies
-    session.hands.ask("run", window.desk.job, text="Looking")
+    session.worker.ask("run", window.document.job, text="Looking")
     worker.kill()
     qtbot.waitUntil(window.notice.isVisible, timeout=LONG)
     assert "job is safe" in window.notice.text.text()
-    window.desk.edit(edits.set_draw, (1.0, 0.0, 0.0))
-    settled(qtbot, window)
-    assert window.desk.results().draw.direction[0] == 1.0  # type: ignore[union-attr]
+    window.document.edit(edits.set_draw, (1.0, 0.0, 0.0))
+    informational(qtbot, window)
+    assert window.document.results().draw.direction[0] == 1.0  # type: ignore[union-attr]
 
 
 @pytest.mark.alone
@@ -297,14 +297,14 @@ def test_the_window_never_stalls_during_a_check_of_half_a_million_triangles(
     the best of six tries counts: a stall of the window's own would be there every time.
     """
     window = session.window
-    qtbot.waitUntil(lambda: not session.hands.busy, timeout=LONG)
+    qtbot.waitUntil(lambda: not session.worker.busy, timeout=LONG)
     longest: list[float] = []
     for attempt in range(6):
         ball = manifold3d.Manifold.sphere(50 + attempt, 1010)
         bore = manifold3d.Manifold.cylinder(200, 9, 9, 200, True).rotate([90, 0, 0])
         path = write_stl(tmp_path / f"large-{attempt}.stl", mesh_of(ball - bore))
         longest.append(_longest_gap(qtbot, session, path))
-        assert len(window.desk.results().part.mesh.faces) > 450_000  # type: ignore[union-attr]
+        assert len(window.document.results().part.mesh.faces) > 450_000  # type: ignore[union-attr]
         if longest[-1] < 0.1:
             break
     print(f"longest gaps {[round(gap * 1000) for gap in longest]} ms")
@@ -326,12 +326,12 @@ def _longest_gap(qtbot: QtBot, session: Session, path: Path) -> float:
     heart.setTimerType(Qt.TimerType.PreciseTimer)
     heart.timeout.connect(beat)
     heart.start(5)
-    with qtbot.waitSignal(session.desk.opened, timeout=LONG):
+    with qtbot.waitSignal(session.document.opened, timeout=LONG):
         window.open(path)
     for stop in ("draw", "metal", "parting", "draw"):
         window.go(stop)
         qtbot.wait(150)
-    settled(qtbot, window)
+    informational(qtbot, window)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     heart.stop()
     assert len(gaps) > 200
@@ -340,10 +340,10 @@ def _longest_gap(qtbot: QtBot, session: Session, path: Path) -> float:
 
 def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
-    window.desk.edit(edits.set_metal, "pewter")
-    settled(qtbot, window)
+    window.document.edit(edits.set_metal, "pewter")
+    informational(qtbot, window)
     window.close()
-    path, name = session.memory.recent()[0]
+    path, name = session.settings.recent()[0]
     assert name == "Vent quadrant arm (unsaved)"
     job, _ = open_any(path)
     assert job.method.metal == "pewter"
@@ -352,23 +352,23 @@ def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, sessio
 def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
     big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 440)))
     window = session.window
-    with qtbot.waitSignal(session.desk.opened, timeout=LONG):
+    with qtbot.waitSignal(session.document.opened, timeout=LONG):
         window.open(big)
-    qtbot.waitUntil(lambda: session.hands._current is not None and session.hands._current.verb == "run", timeout=LONG)
-    session.hands.cancel()
-    qtbot.waitUntil(lambda: not session.hands.busy, timeout=LONG)
+    qtbot.waitUntil(lambda: session.worker._current is not None and session.worker._current.verb == "run", timeout=LONG)
+    session.worker.cancel()
+    qtbot.waitUntil(lambda: not session.worker.busy, timeout=LONG)
     window.go("pattern")
-    said = saying("pattern", session.desk.results(), "mm", session.hands.busy)  # type: ignore[arg-type]
+    said = headline("pattern", session.document.results(), "mm", session.worker.busy)  # type: ignore[arg-type]
     assert said.head == "Stopped before this was worked out."
     window.actions_by_name["Look at the part again"].trigger()
-    settled(qtbot, window)
-    assert session.desk.results().pattern is not None  # type: ignore[union-attr]
+    informational(qtbot, window)
+    assert session.document.results().pattern is not None  # type: ignore[union-attr]
 
 
 def test_the_draw_is_turned_by_hand_and_judged_on_release(qtbot: QtBot, session: Session, bearing: Path) -> None:
     window = opened(qtbot, session, bearing)
-    window.desk.edit(edits.set_unit, "mm")
-    settled(qtbot, window)
+    window.document.edit(edits.set_unit, "mm")
+    informational(qtbot, window)
     window.go("draw")
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     before = window.bench.labels.chips
@@ -383,42 +383,42 @@ def test_the_draw_is_turned_by_hand_and_judged_on_release(qtbot: QtBot, session:
     assert window.bench.tilting
     assert window.bench.labels.chips != before  # the areas count along
     assert "while you hold it" in window.bench._saying.head
-    assert window.desk.job is not None and window.desk.job.draw.direction is None  # nothing is changed yet
+    assert window.document.job is not None and window.document.job.draw.direction is None  # nothing is changed yet
     total = sum(float(answers[-1][key]) for key in ("clean_mm2", "tight_mm2", "locked_mm2"))  # type: ignore[arg-type]
-    assert total == pytest.approx(window.desk.results().part.area_mm2, rel=1e-6)  # type: ignore[union-attr]
+    assert total == pytest.approx(window.document.results().part.area_mm2, rel=1e-6)  # type: ignore[union-attr]
     qtbot.mouseRelease(window.bench, Qt.MouseButton.LeftButton, pos=hold + QPoint(28, 0))
-    settled(qtbot, window)
-    direction = window.desk.job.draw.direction
+    informational(qtbot, window)
+    direction = window.document.job.draw.direction
     assert direction is not None and 0.9 < direction[2] < 0.999
-    window.desk.undo()
-    settled(qtbot, window)
+    window.document.undo()
+    informational(qtbot, window)
     window.actions_by_name["Tilt the draw right"].trigger()
-    settled(qtbot, window)
-    tilted = window.desk.job.draw.direction
+    informational(qtbot, window)
+    tilted = window.document.job.draw.direction
     assert tilted is not None and np.degrees(np.arccos(tilted[2])) == pytest.approx(2.0, abs=0.01)
 
 
 def test_choosing_a_candidate_redraws_everything(qtbot: QtBot, session: Session, bearing: Path) -> None:
     window = opened(qtbot, session, bearing)
-    window.desk.edit(edits.set_unit, "mm")
-    settled(qtbot, window)
+    window.document.edit(edits.set_unit, "mm")
+    informational(qtbot, window)
     window.go("draw")
     rows = window.cards["draw"].findChildren(CandidateRow)
     assert len(rows) == 3 and rows[0].isChecked()
     assert all("Costs" in row.accessibleName() for row in rows)
-    qtbot.waitUntil(lambda: len(window.desk.looks()) >= 3, timeout=LONG)
+    qtbot.waitUntil(lambda: len(window.document.looks()) >= 3, timeout=LONG)
     rows = window.cards["draw"].findChildren(CandidateRow)
     click(qtbot, rows[1])
-    settled(qtbot, window)
-    results = window.desk.results()
+    informational(qtbot, window)
+    results = window.document.results()
     assert results is not None and results.draw is not None and results.draw.chosen_by == "user"
     assert abs(results.draw.direction[1]) == pytest.approx(1.0)
 
 
 def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(qtbot: QtBot, session: Session, bearing: Path) -> None:
     window = opened(qtbot, session, bearing)
-    window.desk.edit(edits.set_unit, "mm")
-    settled(qtbot, window)
+    window.document.edit(edits.set_unit, "mm")
+    informational(qtbot, window)
     window.go("parting")
     card = window.cards["parting"]
     assert isinstance(card, PartingCard)
@@ -439,8 +439,8 @@ def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(qtbot: QtBo
 
 def test_measuring_thickness_distance_and_angle(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
     window = opened(qtbot, session, write_stl(tmp_path / "block.stl", mesh_of(manifold3d.Manifold.cube([60, 40, 20]))))
-    window.desk.edit(edits.set_unit, "mm")
-    settled(qtbot, window)
+    window.document.edit(edits.set_unit, "mm")
+    informational(qtbot, window)
     window.go("draw")
     bench = window.bench
     qtbot.waitUntil(lambda: bench.drawn, timeout=LONG)
@@ -467,21 +467,21 @@ def test_a_joint_that_follows_the_part_is_nudged_and_let_go(qtbot: QtBot, sessio
     plate = manifold3d.Manifold.cube([80, 50, 6], True).rotate([0, 10, 0])
     window = opened(qtbot, session, write_stl(tmp_path / "plate.stl", mesh_of(plate)))
     for make, *arguments in ((edits.set_unit, "mm"), (edits.set_draw, (0.0, 0.0, 1.0))):
-        window.desk.edit(make, *arguments)
-    settled(qtbot, window)
+        window.document.edit(make, *arguments)
+    informational(qtbot, window)
     window.go("parting")
     card = window.cards["parting"]
     assert isinstance(card, PartingCard)
     click(qtbot, card.how.button("natural"))
-    settled(qtbot, window)
-    results = window.desk.results()
+    informational(qtbot, window)
+    results = window.document.results()
     assert results is not None and results.parting is not None
     assert results.parting.kind == "natural" and results.parting.relief_mm > 5.0
     assert "follows the part" in window.bench._saying.head
     card.joint.setValue(2.0)
-    settled(qtbot, window)
-    assert window.desk.job.parting.nudges == ((0, 2.0),)  # type: ignore[union-attr]
-    assert window.desk.results().parting.locked_mm2 > results.parting.locked_mm2  # type: ignore[union-attr]
+    informational(qtbot, window)
+    assert window.document.job.parting.nudges == ((0, 2.0),)  # type: ignore[union-attr]
+    assert window.document.results().parting.locked_mm2 > results.parting.locked_mm2  # type: ignore[union-attr]
     click(qtbot, card.free)
-    settled(qtbot, window)
-    assert window.desk.job.parting.nudges == ()  # type: ignore[union-attr]
+    informational(qtbot, window)
+    assert window.document.job.parting.nudges == ()  # type: ignore[union-attr]

@@ -26,12 +26,12 @@ from pounce.part.measures import Measures
 from pounce.route.build import build
 from pounce.route.demo_jobs import DEMOS, part_file
 from pounce.route.files import model_files, paper_files
-from pounce.route.line import Line
 from pounce.route.opening import open_any
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import stops
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import click, cut_off, opened, session, settled
+from tests.journeys.test_desktop import click, cut_off, informational, opened, session
 from tests.waits import LONG, slowness
 
 __all__ = ["session"]
@@ -127,12 +127,12 @@ def test_the_ways_are_chosen_side_by_side(qtbot: QtBot, session: Session, block:
     window.go("pattern")
     for kind in ("foam", "wood"):
         click(qtbot, card.tiles[kind])
-        settled(qtbot, window)
+        informational(qtbot, window)
         assert not cut_off(card)
-    qtbot.waitUntil(lambda: bool(window.desk.sheets()), timeout=LONG)
+    qtbot.waitUntil(lambda: bool(window.document.sheets()), timeout=LONG)
     window.refresh()
     assert window.making.sheet.isVisible() and "boards" in window.bench.accessibleDescription().lower()
-    count = len(window.desk.sheets())
+    count = len(window.document.sheets())
     click(qtbot, window.making.larger)
     (large,) = window.making.findChildren(LargeSheet)
     for _ in range(count - 1):
@@ -142,32 +142,32 @@ def test_the_ways_are_chosen_side_by_side(qtbot: QtBot, session: Session, block:
     # the slider opens the stack without asking the worker for anything
     card.slider.show_value(0.0)
     card.slider.moved.emit(0.0)
-    assert not window.desk.hands.busy
+    assert not window.document.worker.busy
     for back in ("foam-drawn", "printed-filament"):
-        window.desk.undo()
-        settled(qtbot, window)
-        job = window.desk.job
+        window.document.undo()
+        informational(qtbot, window)
+        job = window.document.job
         assert job is not None and job.method.pattern == back
 
 
 def test_boards_are_mounted_and_shown_by_hand(qtbot: QtBot, session: Session, block: Path) -> None:
     window = opened(qtbot, session, block)
     card = card_of(window)
-    window.desk.edit(edits.set_parting, *edits.parse_parting("flat:0"))
-    settled(qtbot, window)
+    window.document.edit(edits.set_parting, *edits.parse_parting("flat:0"))
+    informational(qtbot, window)
     card.mounting.kind.setCurrentIndex(card.mounting.kind.findData("boards"))
     card.mounting.kind.activated.emit(card.mounting.kind.currentIndex())
-    settled(qtbot, window)
-    results = window.desk.results()
+    informational(qtbot, window)
+    results = window.document.results()
     assert results is not None and results.pattern is not None and results.pattern.mount is not None
     assert "flask" in window.bench.accessibleDescription()
-    qtbot.waitUntil(lambda: bool(window.desk.sheets()), timeout=LONG)
+    qtbot.waitUntil(lambda: bool(window.document.sheets()), timeout=LONG)
     window.refresh()
     click(qtbot, window.making.kind.button("sheets"))
     assert window.making.sheet.isVisible()
     card.hollow.click()
-    settled(qtbot, window)
-    assert results is not window.desk.results()
+    informational(qtbot, window)
+    assert results is not window.document.results()
     names = [row[0] for row in card.files._now]
     assert "cope-board.3mf" in names and "templates.pdf" in names
 
@@ -179,7 +179,7 @@ def test_the_list_of_files_is_what_is_written(kind: str, block: Path, tmp_path: 
         edits.set_draw(edits.set_unit(job, "mm").job, (0.0, 0.0, 1.0)).job, *edits.parse_parting("flat:0")
     ).job
     job = with_word(with_word(edits.set_pattern_kind(job, kind).job, "mount=boards"), "test-piece")
-    results = Line().run(job, model)
+    results = Pipeline().run(job, model)
     told = [f"{one.stem}.3mf" for one in model_files(results)] + [paper.file for paper in paper_files(results)]
     manifest = build(results, model, tmp_path / "out")
     assert [entry["file"] for entry in manifest["files"]] == told
@@ -199,7 +199,7 @@ def test_what_was_written_opens_in_its_own_program(
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(out), ""))
     asked: list[QUrl] = []
     monkeypatch.setattr(QDesktopServices, "openUrl", lambda url: asked.append(url) or len(asked) < 2)
-    with qtbot.waitSignal(window.desk.built, timeout=LONG):
+    with qtbot.waitSignal(window.document.built, timeout=LONG):
         window.filing.ask_build()
     buttons = {one.text(): one for one in window.notice.findChildren(QPushButton)}
     assert {"Open the folder", "Open the model", "Open the sheet"} <= set(buttons)
@@ -222,10 +222,10 @@ def test_start_from_measures_by_hand(qtbot: QtBot, session: Session) -> None:
     dialog.holes.setText("0,0,8")
     dialog.figures["wall_mm"].setValue(5.0)
     dialog.weight.setValue(0.4)
-    with qtbot.waitSignal(window.desk.opened, timeout=LONG):
+    with qtbot.waitSignal(window.document.opened, timeout=LONG):
         click(qtbot, dialog.build)
-    settled(qtbot, window)
-    results = window.desk.results()
+    informational(qtbot, window)
+    results = window.document.results()
     assert results is not None and results.part is not None and results.pattern is not None
     assert results.part.mesh.size.tolist() == pytest.approx([100.0, 60.0, 30.0])
     assert results.pattern.making.kind == "original"
@@ -233,8 +233,8 @@ def test_start_from_measures_by_hand(qtbot: QtBot, session: Session) -> None:
     card = window.cards["part"]
     assert isinstance(card, PartCard) and card.scale.value() == pytest.approx(0.4)
     card.scale.setValue(0.0)
-    settled(qtbot, window)
-    job = window.desk.job
+    informational(qtbot, window)
+    job = window.document.job
     assert job is not None and job.part.scale_kg is None
 
 
@@ -252,16 +252,16 @@ def test_a_bed_used_before_is_remembered(qtbot: QtBot, session: Session, block: 
     card = card_of(window)
     card.bed[1].setValue(100.0)
     card.bed[0].setValue(100.0)
-    settled(qtbot, window)
-    results = window.desk.results()
+    informational(qtbot, window)
+    results = window.document.results()
     assert results is not None and results.pattern is not None
     assert any(one.part for one in results.pattern.making.prints)
     card.bed[0].setValue(300.0)
-    settled(qtbot, window)
+    informational(qtbot, window)
     window.refresh()
     assert card._beds_row.isVisible() and card.beds.count() == 3
     card._take_bed(str(card.beds.itemData(1)))
-    settled(qtbot, window)
-    job = window.desk.job
+    informational(qtbot, window)
+    job = window.document.job
     assert job is not None and job.pattern.bed_mm[0] == 100.0
     assert np.isclose(card.bed[0].value(), 100.0)

@@ -15,15 +15,15 @@ from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
 from pounce.bench.look.style import dress
-from pounce.bench.memory import Memory
+from pounce.bench.settings import Settings
 from pounce.bench.widgets.craft import craft_text
 from pounce.job import file
 from pounce.route.keys import keys
-from pounce.route.line import Line
 from pounce.route.opening import chosen, open_any
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import MORE, ids
 from tests.conftest import box, mesh_of, write_stl
-from tests.journeys.test_desktop import opened, settled
+from tests.journeys.test_desktop import informational, opened
 from tests.toy.stop import CRATE
 from tests.waits import LONG
 
@@ -58,9 +58,9 @@ def test_pipeline_keys_and_choices(part: Path) -> None:
     """80 x 50 x 30 with 20 mm of straw all round, and no crate under 50 high: 120 x 90 x 70; with 5 mm: 90 x 60 x 50."""
     job, model = open_any(part)
     job = chosen(job, {"unit": "mm"})
-    assert Line().run(job, model).need(CRATE).size_mm == pytest.approx((120.0, 90.0, 70.0))
+    assert Pipeline().run(job, model).need(CRATE).size_mm == pytest.approx((120.0, 90.0, 70.0))
     less = chosen(job, {"crate_room": "5"})
-    assert Line().run(less, model).need(CRATE).size_mm == pytest.approx((90.0, 60.0, 50.0))
+    assert Pipeline().run(less, model).need(CRATE).size_mm == pytest.approx((90.0, 60.0, 50.0))
     one, two = keys(job), keys(less)
     assert {name for name in one if one[name] != two[name]} == {"crate"}
 
@@ -86,27 +86,27 @@ def test_command_check_sheet_and_job_file(part: Path, tmp_path: Path) -> None:
 @pytest.mark.usefixtures("toy")
 def test_the_window_shows_it(qtbot: QtBot, qapp: QApplication, part: Path, tmp_path: Path) -> None:
     dress(qapp)
-    session = Session(Memory(tmp_path / "settings"))
+    session = Session(Settings(tmp_path / "settings"))
     session.window.show()
     try:
         window = opened(qtbot, session, part)
         window.actions_by_name["Go to Crate"].trigger()
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.desk.results().get(CRATE) is not None, timeout=LONG)
+        informational(qtbot, window)
+        qtbot.waitUntil(lambda: window.document.results().get(CRATE) is not None, timeout=LONG)
         window.refresh()
         assert window.stop == "crate" and window.route.buttons["crate"].accessibleName().startswith("Crate: A crate")
         card = window.cards["crate"]
         titles = [one.text() for one in card.findChildren(QLabel)]
         assert {"Crate", "What it travels in.", "Straw all round", "Least height", "Inside"} <= set(titles)
-        before = window.desk.results().need(CRATE).size_mm[0]
+        before = window.document.results().need(CRATE).size_mm[0]
         room = next(figure for choice, figure in card.own if choice.key == "room")
         room.setValue(50.0)
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.desk.results().get(CRATE) is not None, timeout=LONG)
-        assert window.desk.results().need(CRATE).size_mm[0] == pytest.approx(before + 60.0)
-        assert window.desk.job.more == {"crate": {"room": 50.0}}
+        informational(qtbot, window)
+        qtbot.waitUntil(lambda: window.document.results().get(CRATE) is not None, timeout=LONG)
+        assert window.document.results().need(CRATE).size_mm[0] == pytest.approx(before + 60.0)
+        assert window.document.job.more == {"crate": {"room": 50.0}}
         window.actions_by_name["Undo"].trigger()
-        assert window.desk.job.more == {}
+        assert window.document.job.more == {}
         assert craft_text("crate").startswith("# Crate")
     finally:
         session.close()

@@ -4,8 +4,8 @@ import manifold3d
 import numpy as np
 import pytest
 
-from pounce.base.tick import silent
-from pounce.draw.judge import judge
+from pounce.base.progress import silent
+from pounce.draw.reachability import reach_along
 from pounce.draw.scan import Pieces, locked_at, scan
 from pounce.draw.stop import draw_stop
 from pounce.draw.values import DrawChoices
@@ -100,7 +100,7 @@ def test_a_face_hidden_in_part_is_divided() -> None:
     plate = box(90, 40, 10)
     roof = box(30, 40, 5).translate([0, 0, 25])
     post = box(2, 40, 20).translate([0, 0, 9])
-    reach = judge(part_stop(PartChoices(), model_of(plate + roof + post), silent).mesh, np.array([0.0, 0.0, 1.0]))
+    reach = reach_along(part_stop(PartChoices(), model_of(plate + roof + post), silent).mesh, np.array([0.0, 0.0, 1.0]))
     mesh = part_stop(PartChoices(), model_of(plate + roof + post), silent).mesh
     up = np.where(reach.mixed, 0.0, reach.up)
     top = (mesh.normals[:, 2] > 0.99) & (np.abs(mesh.corners[:, :, 2] - 10.0).max(axis=1) < 1e-6)
@@ -170,7 +170,7 @@ def test_brute_force_agrees_on_random_parts() -> None:
             solid -= manifold3d.Manifold.sphere(6, 12).translate((noise.random(3) * 24 - 12).tolist())
         mesh = part_stop(PartChoices(), model_of(solid), silent).mesh
         direction = unit(noise.normal(size=3))
-        reach = judge(mesh, direction)
+        reach = reach_along(mesh, direction)
         clear = np.flatnonzero(~reach.mixed & (np.abs(reach.slope) > 0.05) & (mesh.areas > 1e-3))
         for face in clear[:: max(len(clear) // 60, 1)]:
             way = direction if reach.slope[face] > 0 else -direction

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pounce.base.tick import silent
-from pounce.draw.judge import judge
+from pounce.base.progress import silent
+from pounce.draw.reachability import reach_along
 from pounce.draw.stop import draw_stop
 from pounce.draw.values import DrawChoices, DrawResult
 from pounce.metals.method import MethodChoices, resolve
@@ -110,7 +110,7 @@ def test_a_rounded_rim_is_parted_below_its_top() -> None:
 def test_a_convex_body_has_nothing_locked_for_any_draw(seed: int) -> None:
     noise = np.random.default_rng(seed)
     body = mesh_of(M.hull_points(noise.normal(size=(int(noise.integers(8, 60)), 3)) * noise.uniform(5, 40, 3)))
-    reach = judge(body, unit(noise.normal(size=3)))
+    reach = reach_along(body, unit(noise.normal(size=3)))
     assert not reach.mixed.any()
     assert (reach.up | reach.down).all()
 
@@ -125,7 +125,7 @@ def test_reach_agrees_with_brute_force_rays(seed: int) -> None:
         solid = solid - ball if noise.random() < 0.6 else solid + ball
     mesh = mesh_of(solid.rotate((noise.random(3) * 360).tolist()))
     way = unit(noise.normal(size=3))
-    reach = judge(mesh, way)
+    reach = reach_along(mesh, way)
     clear = ~reach.mixed & (np.abs(reach.slope) > 0.02) & (mesh.areas > 1e-4 * mesh.area)
     for face in np.flatnonzero(clear)[:40]:
         point = mesh.corners[face].mean(axis=0) + mesh.normals[face] * 2e-5 * mesh.diagonal
@@ -211,10 +211,10 @@ def test_something_tears_exactly_where_something_locks(seed: int) -> None:
 def test_hands_askew_press_only_walls_with_less_draft_than_the_tilt() -> None:
     """A frustum of 5 degrees leaves clean at 2 degrees askew; one of 0.5 degrees does not, and rapping helps."""
     steep = made(M.cylinder(40, 30, 30 - 40 * np.tan(np.radians(5.0)), 128), kind="flat", height_mm=0.0)[2]
-    assert all(rocked.pressed_mm3 == 0.0 for rocked in steep.trial.rocked)
+    assert all(tilted.pressed_mm3 == 0.0 for tilted in steep.trial.tilted)
     weak = M.cylinder(40, 30, 30 - 40 * np.tan(np.radians(0.5)), 128)
-    plain = made(weak, kind="flat", height_mm=0.0, rap_mm=0.0)[2].trial.rocked[0]
-    rapped = made(weak, kind="flat", height_mm=0.0, rap_mm=0.5)[2].trial.rocked[0]
+    plain = made(weak, kind="flat", height_mm=0.0, rap_mm=0.0)[2].trial.tilted[0]
+    rapped = made(weak, kind="flat", height_mm=0.0, rap_mm=0.5)[2].trial.tilted[0]
     assert plain.pressed_mm3 > rapped.pressed_mm3
     assert plain.allowed_deg < 1.0 < rapped.allowed_deg
 

@@ -10,8 +10,8 @@ from pounce.job import edits
 from pounce.job.pattern_edits import with_word
 from pounce.parting.values import State
 from pounce.route.build import build
-from pounce.route.line import Line
 from pounce.route.opening import open_any
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import DRAW, PART, PARTING, PATTERN
 from tests.conftest import law, mesh_of, write_stl
 
@@ -40,7 +40,7 @@ def test_any_part_keeps_the_laws(seed: int, tmp_path: Path) -> None:
     if seed % 2:
         x, y, z = noise.normal(size=3)
         job = edits.set_draw(job, (float(x), float(y), float(z))).job
-    results = Line().run(job, model)
+    results = Pipeline().run(job, model)
     assert not results.faults
     part, parting, pattern = results.need(PART), results.need(PARTING), results.need(PATTERN)
     assert part.volume_mm3 == pytest.approx(solid.volume(), rel=1e-4)
@@ -79,7 +79,7 @@ def test_a_finer_mesh_of_the_same_part_gets_the_same_answer(seed: int, tmp_path:
     for name, shape in (("coarse", solid), ("fine", solid.refine(2))):
         job, model = open_any(write_stl(tmp_path / f"{name}.stl", mesh_of(shape)))
         job = edits.set_height(edits.set_draw(edits.set_unit(job, "mm").job, (0.0, 0.0, 1.0)).job, 1.0).job
-        answers.append(Line().run(job, model).need(PARTING))
+        answers.append(Pipeline().run(job, model).need(PARTING))
     coarse, fine = answers
     whole = coarse.clean_mm2 + coarse.tight_mm2 + coarse.locked_mm2
     for key in ("clean_mm2", "tight_mm2", "locked_mm2", "locked_any_mm2"):

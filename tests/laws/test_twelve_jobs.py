@@ -16,7 +16,7 @@ from pounce.cores.parse import with_words
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.route.stops import CORES, DRAW, PARTING, PATTERN, STOCK, stops
 from pounce.solid.boolean import closed_solid
@@ -54,7 +54,7 @@ def worked(solid: m3.Manifold, *words: str, **choices: str) -> Results:
             job = msgspec.structs.replace(job, cores=with_words(job.cores, word[5:]))
         else:
             job = add_line(job, parse_addition(word)).job
-    results = Line().run(job, model_of(solid))
+    results = Pipeline().run(job, model_of(solid))
     assert not results.faults
     assert not [line.trouble for line in results.need(STOCK).lines if line.trouble]
     for piece in results.need(PATTERN).pieces:

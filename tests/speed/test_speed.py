@@ -19,12 +19,12 @@ from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
 from vtkmodules.vtkCommonCore import reference, vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData, vtkStaticCellLocator
 
-from pounce.base.tick import silent
-from pounce.draw.judge import judge
+from pounce.base.progress import silent
+from pounce.draw.jointsurface import terrain_of
 from pounce.draw.live import live_look, representatives
+from pounce.draw.reachability import reach_along
 from pounce.draw.search import search
 from pounce.draw.stop import draw_stop
-from pounce.draw.terrain import terrain_of
 from pounce.draw.values import DrawChoices
 from pounce.export.templates import templates_pdf
 from pounce.job import core_edits, edits
@@ -41,9 +41,9 @@ from pounce.parting.surface import shaped_joint, split_along
 from pounce.parting.values import PartingChoices
 from pounce.route.build import build
 from pounce.route.demo_jobs import DEMOS, lay_out
-from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
 from pounce.route.paper import template_drawings
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import CORES, STOCK
 from pounce.solid import boolean
 from pounce.solid.features.find import features_of
@@ -78,7 +78,7 @@ def test_draw_states_with_reachability(benchmark: BenchmarkFixture, triangles: i
 
     def run() -> None:
         fresh = Mesh.of(mesh.vertices, mesh.faces)
-        judge(fresh, Z)
+        reach_along(fresh, Z)
 
     benchmark.pedantic(run, rounds=5, warmup_rounds=1)
     _say(benchmark, target, f"{len(mesh.faces):,} triangles")
@@ -116,7 +116,7 @@ def test_reach_on_1m_against_rays_of_a_general_mesh_library(benchmark: Benchmark
     theirs = built + (time.perf_counter() - begun) * len(mesh.faces) / len(some)
 
     def run() -> None:
-        judge(Mesh.of(mesh.vertices, mesh.faces), Z)
+        reach_along(Mesh.of(mesh.vertices, mesh.faces), Z)
 
     benchmark.pedantic(run, rounds=3, warmup_rounds=1)
     best = benchmark.stats.stats.min if benchmark.stats else float("nan")
@@ -134,11 +134,11 @@ def test_the_direction_search_on_200k(benchmark: BenchmarkFixture) -> None:
         begun = time.perf_counter()
         said: list[float] = []
 
-        def tick(_: float, text: str) -> None:
+        def progress(_: float, text: str) -> None:
             if text.startswith("So far"):
                 said.append(time.perf_counter() - begun)
 
-        search(Mesh.of(mesh.vertices, mesh.faces), tick)
+        search(Mesh.of(mesh.vertices, mesh.faces), progress)
         first.append(said[0])
 
     benchmark.pedantic(run, rounds=3, warmup_rounds=1)
@@ -163,8 +163,8 @@ def test_the_natural_joint_and_the_split_on_200k(benchmark: BenchmarkFixture) ->
 
     def run() -> None:
         begun = time.perf_counter()
-        terrain = terrain_of(turned, edges(turned.faces, len(turned.vertices)))
-        joint = shaped_joint(draw.direction, terrain)
+        joint_surface = terrain_of(turned, edges(turned.faces, len(turned.vertices)))
+        joint = shaped_joint(draw.direction, joint_surface)
         outline_of(part.mesh, draw.reach, joint)
         times.append(time.perf_counter() - begun)
         kept.append(joint)
@@ -197,7 +197,7 @@ def test_live_turning_on_200k(benchmark: BenchmarkFixture) -> None:
 
 def test_the_whole_line_on_200k(benchmark: BenchmarkFixture) -> None:
     model = model_of(bored_ball(200_000))
-    benchmark.pedantic(lambda: Line().run(with_model(Job(), model), model), rounds=3, warmup_rounds=1)
+    benchmark.pedantic(lambda: Pipeline().run(with_model(Job(), model), model), rounds=3, warmup_rounds=1)
 
 
 def bracket(triangles: int) -> manifold3d.Manifold:
@@ -221,7 +221,7 @@ def test_features_of_200k(benchmark: BenchmarkFixture) -> None:
 )
 def test_one_addition_on_200k(benchmark: BenchmarkFixture, words: str) -> None:
     model = model_of(bracket(200_000))
-    line = Line()
+    line = Pipeline()
     job = with_model(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, model)
     line.run(job, model, until=STOCK)
     # the features are kept with the part; what is timed is the stop with one line, measuring included
@@ -243,7 +243,7 @@ def test_all_additions_of_the_demo_bearing(benchmark: BenchmarkFixture, bearing:
     times: list[float] = []
 
     def run() -> None:
-        line, begun = Line(), [0.0]
+        line, begun = Pipeline(), [0.0]
 
         def watch(stop: str, *_: object) -> None:
             if stop == "parting":
@@ -290,7 +290,7 @@ def test_cores_of_200k(benchmark: BenchmarkFixture) -> None:
     """Core, prints and box of a part of 200,000 triangles: 8 s are wanted."""
     inner = manifold3d.Manifold.sphere(38, 460) + manifold3d.Manifold.cylinder(200, 12, 12, 96, True).rotate([90, 0, 0])
     model = model_of(manifold3d.Manifold.sphere(48, 450) - inner)
-    line = Line()
+    line = Pipeline()
     job = with_model(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, model)
     line.run(job, model, until=STOCK)
     turns = iter(range(100))
@@ -309,7 +309,7 @@ def test_every_output_of_a_demo_job(benchmark: BenchmarkFixture, number: int, tm
     demo = DEMOS[number]
     (job_file,) = [path for path in lay_out(tmp_path / "demo") if path.stem == Path(demo.part).stem]
     job, model = open_any(job_file)
-    line = Line()
+    line = Pipeline()
     line.run(job, model, until=CORES)
 
     def made() -> None:
@@ -323,7 +323,7 @@ def test_fifty_template_sheets(benchmark: BenchmarkFixture, tmp_path: Path) -> N
     """10 s wanted."""
     (job_file,) = [path for path in lay_out(tmp_path / "demo") if path.stem == "bench-end-frame"]
     job, model = open_any(job_file)
-    results = Line().run(job, model)
+    results = Pipeline().run(job, model)
     content, count = benchmark.pedantic(lambda: templates_pdf("Frame", template_drawings(results), "A4"), rounds=3)
     assert count >= 50 and content
     _say(benchmark, 10.0, f"{count} template sheets")
@@ -335,7 +335,7 @@ def test_hollow_halves_of_200k(benchmark: BenchmarkFixture) -> None:
     job = edits.set_parting(
         edits.set_draw(with_model(Job(), model), (0.0, 0.0, 1.0)).job, *edits.parse_parting("flat:0")
     ).job
-    line = Line()
+    line = Pipeline()
     line.run(with_word(job, "layer=0.2"), model)
     benchmark.pedantic(lambda: line.run(with_word(job, "hollow"), model), rounds=1)
     _say(benchmark, 10.0, "hollow halves, 200k triangles")

@@ -2,7 +2,7 @@
 
 from pounce.base.units import length, sizes
 from pounce.bench.cards.card import Card, FigureTable
-from pounce.bench.stops.view import Saying, StopView
+from pounce.bench.stops.view import Headline, StopView
 from pounce.route.results import Results
 from tests.toy.stop import CRATE
 
@@ -19,18 +19,18 @@ class CrateCard(Card):
 
     def refresh_body(self) -> None:
         """The longest side."""
-        results = self.desk.results()
+        results = self.document.results()
         made = None if results is None else results.get(CRATE)
-        self.table.show_rows([] if made is None else [("Inside", sizes(made.size_mm, self.desk.unit))])
+        self.table.show_rows([] if made is None else [("Inside", sizes(made.size_mm, self.document.unit))])
 
 
-def headline(results: Results, unit: str) -> Saying | None:
+def headline(results: Results, unit: str) -> Headline | None:
     """What it comes to."""
     made = results.get(CRATE)
     return (
         None
         if made is None
-        else Saying(f"It travels in a crate {length(max(made.size_mm), unit)} long.", "Straw all round.")
+        else Headline(f"It travels in a crate {length(max(made.size_mm), unit)} long.", "Straw all round.")
     )
 
 

@@ -18,4 +18,4 @@ class UserFault(Exception):
 
 
 class Cancelled(Exception):
-    """The user asked for the running work to stop. Raised by a ``Tick``."""
+    """The user asked for the running work to stop. Raised by a ``Progress``."""

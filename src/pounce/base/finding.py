@@ -74,6 +74,6 @@ class Finding:
         return "" if self.main is None else quantity(self.main, self.figures[self.main], shown)
 
     @property
-    def settled(self) -> bool:
+    def informational(self) -> bool:
         """True when nothing is left to decide."""
         return self.severity is Severity.NOTE

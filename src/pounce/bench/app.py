@@ -14,15 +14,15 @@ from PyQt6.QtGui import QIcon, QSurfaceFormat
 from PyQt6.QtWidgets import QApplication
 
 from pounce.base.log import note_fault
-from pounce.bench.desk import Desk
-from pounce.bench.hands import Hands
+from pounce.bench.document import Document
 from pounce.bench.look.icon import window_icon
 from pounce.bench.look.style import dress
-from pounce.bench.memory import Memory
+from pounce.bench.settings import Settings
 from pounce.bench.shots import Shots
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.window import Window
 from pounce.bench.wire import session_folder
+from pounce.bench.workerclient import WorkerClient
 from pounce.route.demos import DEMOS
 
 # One line about each demo job, for the shelf.
@@ -32,26 +32,26 @@ DEMO_ABOUT = {Path(demo.part).stem: demo.about for demo in DEMOS}
 class Session:
     """Everything one start of the desktop owns."""
 
-    def __init__(self, memory: Memory | None = None) -> None:
+    def __init__(self, settings: Settings | None = None) -> None:
         self.folder = session_folder()
-        self.memory = memory or Memory()
-        self.hands = Hands(self.folder)
+        self.settings = settings or Settings()
+        self.worker = WorkerClient(self.folder)
         self.client = RenderClient(self.folder)
-        self.desk = Desk(self.hands, self.folder, self.memory)
-        self.window = Window(self.desk, self.client, DEMO_ABOUT)
+        self.document = Document(self.worker, self.folder, self.settings)
+        self.window = Window(self.document, self.client, DEMO_ABOUT)
 
     def open(self, path: Path | None, demo: bool) -> None:
         """Opens what was asked for on the command line, and warms the tools in the background."""
         if path is not None:
             self.window.open(path)
         elif demo:
-            self.hands.ask("demo", text="Laying out the demo jobs", on_answer=self._demo_laid)
-        self.hands.ask("warm", text="Getting the tools ready", quiet=False)
+            self.worker.ask("demo", text="Laying out the demo jobs", on_answer=self._demo_laid)
+        self.worker.ask("warm", text="Getting the tools ready", quiet=False)
 
     def _demo_laid(self, jobs: list[str]) -> None:
         for job in reversed(jobs[1:]):
             name = Path(job).stem.replace("-", " ")
-            self.memory.remember(Path(job), name[:1].upper() + name[1:])
+            self.settings.remember(Path(job), name[:1].upper() + name[1:])
         self.window.stop = "draw"
         self.window.open(Path(jobs[0]))
 
@@ -82,14 +82,14 @@ def main() -> None:
     app = QApplication(["pounce"])
     app.setApplicationName("Pounce")
     app.setDesktopFileName("pounce")
-    memory = Memory()
-    dress(app, memory.values.contrast)
+    settings = Settings()
+    dress(app, settings.values.contrast)
     app.setWindowIcon(QIcon(window_icon()))
-    session = Session(memory)
+    session = Session(settings)
     session.window.show()
     if os.environ.get("POUNCE_TIME_START"):
         _tell_start(session)
-    if given.file is None and memory.values.section_folded:
+    if given.file is None and settings.values.section_folded:
         session.window.actions_by_name["Fold the section away"].trigger()
     session.open(given.file, given.demo)
     # lets Ctrl+C in the terminal through, which Qt's loop would sit on

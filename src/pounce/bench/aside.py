@@ -5,8 +5,8 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer
 
-from pounce.bench.hands import Hands
-from pounce.bench.memory import Memory
+from pounce.bench.settings import Settings
+from pounce.bench.workerclient import WorkerClient
 from pounce.job.history import History
 from pounce.job.job import Job
 
@@ -18,11 +18,17 @@ class Aside(QObject):
     """Copies of the job on the bench that no file of the user's holds."""
 
     def __init__(
-        self, hands: Hands, memory: Memory, history: Callable[[], History | None], said: Callable[[str], None],
+        self, worker: WorkerClient, settings: Settings, history: Callable[[], History | None], said: Callable[[str], None],
         shelf_changed: Callable[[], None], parent: QObject,
     ) -> None:  # fmt: skip
         super().__init__(parent)
-        self._hands, self._memory, self._history, self._said, self._shelf = hands, memory, history, said, shelf_changed
+        self._worker, self._settings, self._history, self._said, self._shelf = (
+            worker,
+            settings,
+            history,
+            said,
+            shelf_changed,
+        )
         # the job that the copy put aside holds
         self.holds: Job | None = None
         self._later = QTimer(self)
@@ -49,16 +55,16 @@ class Aside(QObject):
         if not self.unsaved or history is None:
             return
         job = self.holds = history.job
-        target = self._memory.aside_file(job.part.model)
-        self._hands.ask(
+        target = self._settings.aside_file(job.part.model)
+        self._worker.ask(
             "save", job, str(target), quiet=True, on_answer=lambda _: self._kept(target, job), on_fault=lambda what, _: self._said(what)
         )  # fmt: skip
 
     def drop(self, job: Job) -> None:
         """The job is saved: no copy of it is wanted."""
         if job.part.model:
-            self._memory.aside_file(job.part.model).unlink(missing_ok=True)
+            self._settings.aside_file(job.part.model).unlink(missing_ok=True)
 
     def _kept(self, target: Path, job: Job) -> None:
-        self._memory.remember(target, f"{job.name} (unsaved)", folder=False)
+        self._settings.remember(target, f"{job.name} (unsaved)", folder=False)
         self._shelf()

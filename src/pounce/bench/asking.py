@@ -7,7 +7,7 @@ from typing import Generic, TypeVar
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from pounce.bench.cuts import Cut2D, CutAsked
-from pounce.bench.hands import Hands
+from pounce.bench.workerclient import WorkerClient
 from pounce.job.job import Job
 
 T = TypeVar("T")
@@ -18,15 +18,15 @@ SOON_MS = 40
 class Once(Generic[T]):
     """What a verb of the worker answers for a key; asked for the first time it is wanted. ``came`` is called when it is there."""
 
-    def __init__(self, hands: Hands, verb: str, empty: T, came: Callable[[], None]) -> None:
-        self._hands, self._verb, self._empty, self._came = hands, verb, empty, came
+    def __init__(self, worker: WorkerClient, verb: str, empty: T, came: Callable[[], None]) -> None:
+        self._worker, self._verb, self._empty, self._came = worker, verb, empty, came
         self._key, self._answer = "", empty
 
     def get(self, key: str, job: Job) -> T:
         """The answer, empty while it has not come."""
         if self._key != key:
             self._key, self._answer = key, self._empty
-            self._hands.replace(self._verb, job, quiet=True, on_answer=functools.partial(self._take, key))
+            self._worker.replace(self._verb, job, quiet=True, on_answer=functools.partial(self._take, key))
         return self._answer
 
     def _take(self, key: str, answer: T) -> None:
@@ -40,9 +40,9 @@ class Sections(QObject):
 
     ready = pyqtSignal(object)
 
-    def __init__(self, hands: Hands, job: Callable[[], Job | None], parent: QObject) -> None:
+    def __init__(self, worker: WorkerClient, job: Callable[[], Job | None], parent: QObject) -> None:
         super().__init__(parent)
-        self._hands, self._job = hands, job
+        self._worker, self._job = worker, job
         self.asked = CutAsked()
         self._later = QTimer(self)
         self._later.setSingleShot(True)
@@ -62,7 +62,7 @@ class Sections(QObject):
     def _ask(self) -> None:
         job = self._job()
         if job is not None:
-            self._hands.replace(
+            self._worker.replace(
                 "cut", job, self.asked, quiet=True, on_answer=self._came, on_fault=lambda *_: self.ready.emit(None)
             )
 

@@ -20,7 +20,7 @@ from pounce.stock.values import StockResult
 
 @dataclass(frozen=True)
 class CutAsked:
-    """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more stuff); ``share`` 0 to 1 is where
+    """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more material); ``share`` 0 to 1 is where
 
     along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part with its additions,
 
@@ -211,22 +211,26 @@ def _core_labels(
     said: set[str] = set()
     names = {"side": "print", "tail": "print with a tail", "cope": "cope print", "drag": "drag print", "ring": "ring print"}
     for core in cores.cores:
-        for one in core.prints:
-            if one.kind == "ring":
-                way = np.cross(one.axis, across_cut)
-                middle = one.at_mm + way * (one.rim_mm + 0.5 * one.length_mm)
+        for core_print in core.prints:
+            if core_print.kind == "ring":
+                way = np.cross(core_print.axis, across_cut)
+                middle = core_print.at_mm + way * (core_print.rim_mm + 0.5 * core_print.length_mm)
             else:
-                middle = one.at_mm + one.axis * 0.5 * one.length_mm
-            words = f"{names[one.kind]} {length(one.length_mm, unit)}"
-            if words in said or abs(float(middle @ across_cut) - offset) > 0.4 * one.width_mm:
+                middle = core_print.at_mm + core_print.axis * 0.5 * core_print.length_mm
+            words = f"{names[core_print.kind]} {length(core_print.length_mm, unit)}"
+            if words in said or abs(float(middle @ across_cut) - offset) > 0.4 * core_print.width_mm:
                 continue
             said.add(words)
             out.append((words, float(middle @ u), float(middle @ up)))
-            if "clearance" not in said and one.kind != "ring":
+            if "clearance" not in said and core_print.kind != "ring":
                 said.add("clearance")
-                side = np.cross(one.axis, across_cut)
-                edge = one.at_mm + one.axis * 0.7 * one.length_mm + side * (0.5 * one.width_mm - 0.5 * one.clearance_mm)
-                out.append((f"clearance {length(one.clearance_mm, unit, 2)}", float(edge @ u), float(edge @ up)))
+                side = np.cross(core_print.axis, across_cut)
+                edge = (
+                    core_print.at_mm
+                    + core_print.axis * 0.7 * core_print.length_mm
+                    + side * (0.5 * core_print.width_mm - 0.5 * core_print.clearance_mm)
+                )
+                out.append((f"clearance {length(core_print.clearance_mm, unit, 2)}", float(edge @ u), float(edge @ up)))
         if core.vents:
             at = 0.5 * (np.array(core.vents[0][0]) + np.array(core.vents[0][1]))
             if abs(float(at @ across_cut) - offset) < NEAR_MM:

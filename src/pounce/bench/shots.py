@@ -43,8 +43,8 @@ class Shots(QObject):
             self._end(1)
             return
         window = self._window
-        results = window.desk.results()
-        if results is None or results.pattern is None or window.desk.hands.busy:
+        results = window.document.results()
+        if results is None or results.pattern is None or window.document.worker.busy:
             self._calm = 0
             return
         wanted = self._left[0]
@@ -83,14 +83,14 @@ class Shots(QObject):
 
     def _made(self, window: Window, way: str) -> bool:
         """The demo job in wood, or the bench end frame in foam, at the Pattern stop; says whether it is there."""
-        job = window.desk.job
+        job = window.document.job
         if job is None:
             return False
         if way == "wood" and job.method.pattern != "wood":
-            window.desk.edit(edits.set_pattern_kind, "wood")
+            window.document.edit(edits.set_pattern_kind, "wood")
             return False
         if way == "foam" and job.method.pattern != "foam-burned-out":
-            frame = next((path for path, _ in window.desk.memory.recent() if path.stem == FOAM_JOB), None)
+            frame = next((path for path, _ in window.document.settings.recent() if path.stem == FOAM_JOB), None)
             if frame is not None and self._asked != frame:
                 self._asked = frame
                 window.open(frame)
@@ -98,7 +98,7 @@ class Shots(QObject):
         if window.stop != "pattern":
             window.go("pattern")
             return False
-        return bool(window.desk.sheets())
+        return bool(window.document.sheets())
 
     def _keep(self, name: str) -> None:
         number = self._count - len(self._left) + 1

@@ -5,9 +5,9 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
 from pounce.bench.stops.trialwords import live_chips
-from pounce.bench.stops.view import Saying
+from pounce.bench.stops.view import Headline
 from pounce.bench.stops.words import way
 from pounce.bench.view3d.asks import Tinted
 from pounce.bench.widgets.benchview import BenchView
@@ -26,9 +26,9 @@ class Tilting(QObject):
     let_go = pyqtSignal()
     answered = pyqtSignal(object)
 
-    def __init__(self, desk: Desk, bench: BenchView) -> None:
+    def __init__(self, document: Document, bench: BenchView) -> None:
         super().__init__(bench)
-        self.desk, self.bench = desk, bench
+        self.document, self.bench = document, bench
         self._ready = ""
         self._live_way: tuple[float, float, float] | None = None
         bench.tilted.connect(self._ask)
@@ -38,22 +38,22 @@ class Tilting(QObject):
 
     def _ask(self, direction: tuple[float, float, float]) -> None:
         """Asks what the part does along this draw; nothing of the job changes until it is let go."""
-        if self.desk.job is not None:
-            self.desk.hands.replace("live", self.desk.job, direction, quiet=True, on_answer=self.answered.emit)
+        if self.document.job is not None:
+            self.document.worker.replace("live", self.document.job, direction, quiet=True, on_answer=self.answered.emit)
 
     def a_little(self, right: float, nearer: float) -> None:
         """Two degrees, from the card or the keyboard; the whole part is judged at once."""
-        results = self.desk.results()
+        results = self.document.results()
         if results is None or results.draw is None or not self.bench.can_tilt:
             return
         step = float(np.tan(np.radians(TILT_DEG)))
         x, y, z = self.bench.leaned(results.draw.direction, right * step, nearer * step)
-        self.desk.edit(edits.set_draw, (round(x, 9), round(y, 9), round(z, 9)))
+        self.document.edit(edits.set_draw, (round(x, 9), round(y, 9), round(z, 9)))
 
     def _near(self, direction: tuple[float, float, float]) -> None:
         """The pointer came to the arrow: what tilting needs is made ready, once a draw."""
-        key = "" if self.desk.job is None else keys(self.desk.job)[DRAW.id]
-        if key and key != self._ready and self.desk.results() is not None:
+        key = "" if self.document.job is None else keys(self.document.job)[DRAW.id]
+        if key and key != self._ready and self.document.results() is not None:
             self._ready = key
             self._ask(direction)
 
@@ -65,9 +65,9 @@ class Tilting(QObject):
             return
         self._live_way = found["direction"]
         self.bench.show_live(Tinted(found["among"], found["states"]))
-        self.bench.live_chips(live_chips(found, self.desk.unit))
+        self.bench.live_chips(live_chips(found, self.document.unit))
         way_said = way(np.array(found["direction"]))
-        self.bench.say(Saying(f"Draws {way_said} while you hold it.", "Let go, and the whole part is judged."))
+        self.bench.say(Headline(f"Draws {way_said} while you hold it.", "Let go, and the whole part is judged."))
 
     def _done(self, direction: tuple[float, float, float]) -> None:
         """Let go: the draw is what was shown last, snapped to an own axis where that was near."""
@@ -75,5 +75,5 @@ class Tilting(QObject):
         taken = self._live_way if near and self._live_way is not None else direction
         self._live_way = None
         self.bench.show_live(None)
-        if not self.desk.edit(edits.set_draw, taken):
+        if not self.document.edit(edits.set_draw, taken):
             self.let_go.emit()

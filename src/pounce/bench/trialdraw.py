@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from pounce.bench.cards.card import Card
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.section.strip import SectionStrip
 from pounce.bench.stops.trialwords import torn_by, trial_chips, trial_saying, trial_tags
@@ -18,9 +18,9 @@ class TrialDraw(QObject):
 
     changed = pyqtSignal()
 
-    def __init__(self, desk: Desk, bench: BenchView, section: SectionStrip, scale: LiftScale) -> None:
+    def __init__(self, document: Document, bench: BenchView, section: SectionStrip, scale: LiftScale) -> None:
         super().__init__(bench)
-        self.desk, self.bench, self.section, self.scale = desk, bench, section, scale
+        self.document, self.bench, self.section, self.scale = document, bench, section, scale
         self._lift: Lifted | None = None
         self._card: Card | None = None
         self._mould: tuple[str, str] | None = None
@@ -45,8 +45,8 @@ class TrialDraw(QObject):
             return self._mould[1]
         if self._asked != self._key():
             self._asked = self._key()  # asking again would end the work under way
-            self.desk.hands.replace(
-                "mould", self.desk.job, self.bench.toward(), text="Making the mould for the trial", on_answer=self._came
+            self.document.worker.replace(
+                "mould", self.document.job, self.bench.toward(), text="Making the mould for the trial", on_answer=self._came
             )
         return None
 
@@ -65,11 +65,11 @@ class TrialDraw(QObject):
 
     def say(self) -> None:
         """Headline, legend and labels of the trial, while it is under way."""
-        results = self.desk.results()
+        results = self.document.results()
         self.scale.setVisible(self.under_way)
         if results is None or self._lift is None or self._card is None:
             return
-        unit = self.desk.unit
+        unit = self.document.unit
         self.bench.say(trial_saying(results, self._lift, torn_by(results, self._lift), unit))
         self.bench.mark(trial_tags(results, self._lift, unit), trial_chips(results, self._lift, unit), (), True)
         self.scale.show_lift(self._lift.lift_mm, self._card.most(), unit)
@@ -79,7 +79,7 @@ class TrialDraw(QObject):
             self._card.set_lift(lift_mm)
 
     def _key(self) -> str:
-        return "" if self.desk.job is None else keys(self.desk.job)[PARTING.id]
+        return "" if self.document.job is None else keys(self.document.job)[PARTING.id]
 
     def _came(self, path: str | None) -> None:
         if path:

@@ -10,9 +10,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayou
 
 from pounce.base.finding import Finding
 from pounce.base.log import log_file
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
 from pounce.bench.filing import Filing
-from pounce.bench.sayings import saying
+from pounce.bench.headlines import headline
 from pounce.bench.section.making import MakingStrip
 from pounce.bench.section.sizes import SizesStrip
 from pounce.bench.section.strip import SectionStrip
@@ -39,9 +39,9 @@ CLOSE_MS = 8000
 class Window(QMainWindow):
     """One job on one bench."""
 
-    def __init__(self, desk: Desk, client: RenderClient, demo_about: dict[str, str] | None = None) -> None:
+    def __init__(self, document: Document, client: RenderClient, demo_about: dict[str, str] | None = None) -> None:
         super().__init__()
-        self.desk = desk
+        self.document = document
         self._client = client
         self._about = demo_about or {}
         self.views = views()
@@ -51,30 +51,30 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         self.setAcceptDrops(True)
         self.notice = Notice()
-        self.filing = Filing(desk, self.notice, self)
-        self.cards = {stop: view.card(desk) for stop, view in self.views.items()}
+        self.filing = Filing(document, self.notice, self)
+        self.cards = {stop: view.card(document) for stop, view in self.views.items()}
         self.actions_by_name: dict[str, QAction] = {}
         self._make_actions()
-        self.ticket = Ticket(desk, self.actions_by_name["Undo"], self.actions_by_name["Redo"])
-        self.route = Route(desk)
+        self.ticket = Ticket(document, self.actions_by_name["Undo"], self.actions_by_name["Redo"])
+        self.route = Route(document)
         self.bench = BenchView(client)
         self.lift_scale = LiftScale(self.bench)
         self.lift_scale.hide()
         self.bench.beside = self.lift_scale
         self._pointed = -1
         self.section, self.sizes, self.making = SectionStrip(), SizesStrip(), MakingStrip()
-        self.trial = TrialDraw(desk, self.bench, self.section, self.lift_scale)
-        self.tilting = Tilting(desk, self.bench)
+        self.trial = TrialDraw(document, self.bench, self.section, self.lift_scale)
+        self.tilting = Tilting(document, self.bench)
         self.start = StartBench()
-        self.start_card = StartCard(not desk.memory.values.hints_away)
-        self.status = Status(desk)
+        self.start_card = StartCard(not document.settings.values.hints_away)
+        self.status = Status(document)
         self._lay_out()
         self._repaint_later = QTimer(self)
         self._repaint_later.setSingleShot(True)
         self._repaint_later.setInterval(0)
         self._repaint_later.timeout.connect(self.refresh)
         self._wire()
-        kept = desk.memory.values.geometry
+        kept = document.settings.values.geometry
         if kept:
             self.restoreGeometry(QByteArray.fromHex(kept.encode()))
         self.show_start()
@@ -118,26 +118,26 @@ class Window(QMainWindow):
         self.setCentralWidget(whole)
 
     def _wire(self) -> None:
-        desk, bench = self.desk, self.bench
+        document, bench = self.document, self.bench
         self.ticket.search.connect(self._search)
         self.route.went.connect(self.go)
         for wanted in (self.route.wanted, self.start.wanted):
             wanted.connect(self.open)
         self.start.open_model.connect(self.filing.ask_open)
         self.start.measure.connect(self.ask_measures)
-        self.start_card.put_away.connect(desk.memory.put_hints_away)
-        self.status.cancel.connect(lambda: desk.hands.cancel())
-        desk.opened.connect(self._opened)
-        desk.job_changed.connect(self.refresh_soon)
-        desk.results_changed.connect(lambda _: self.refresh_soon())
-        desk.sections.ready.connect(lambda cut: self.section.show_cut(cut, desk.unit, self.views[self.stop].sand))
-        desk.fault.connect(self.notice.say)
-        desk.sheets_ready.connect(self._show_strip)
-        desk.hands.idle.connect(self.refresh_soon)
-        desk.hands.trouble.connect(self.notice.say)
-        desk.built.connect(self.filing.built)
-        desk.shelf_changed.connect(self._show_shelf)
-        self.section.asked.connect(desk.sections.cut)
+        self.start_card.put_away.connect(document.settings.put_hints_away)
+        self.status.cancel.connect(lambda: document.worker.cancel())
+        document.opened.connect(self._opened)
+        document.job_changed.connect(self.refresh_soon)
+        document.results_changed.connect(lambda _: self.refresh_soon())
+        document.sections.ready.connect(lambda cut: self.section.show_cut(cut, document.unit, self.views[self.stop].sand))
+        document.fault.connect(self.notice.say)
+        document.sheets_ready.connect(self._show_strip)
+        document.worker.idle.connect(self.refresh_soon)
+        document.worker.trouble.connect(self.notice.say)
+        document.built.connect(self.filing.built)
+        document.shelf_changed.connect(self._show_shelf)
+        self.section.asked.connect(document.sections.cut)
         self.tilting.let_go.connect(self.refresh)
         self.trial.changed.connect(self.refresh)
         bench.heightened.connect(lambda moved_mm: self.cards[self.stop].move_joint(moved_mm))
@@ -156,8 +156,8 @@ class Window(QMainWindow):
             ("Open a model or job", "Ctrl+O", self.filing.ask_open),
             ("Save the job", "Ctrl+S", self.filing.save),
             ("Save the job as", "Ctrl+Shift+S", self.filing.ask_save),
-            ("Undo", "Ctrl+Z", self.desk.undo),
-            ("Redo", "Ctrl+Shift+Z", self.desk.redo),
+            ("Undo", "Ctrl+Z", self.document.undo),
+            ("Redo", "Ctrl+Shift+Z", self.document.redo),
             ("Write the pattern's files", "Ctrl+B", self.filing.ask_build),
             ("Write the shop sheet", "Ctrl+P", self.filing.ask_sheet),
             ("Back to the shelf", "Ctrl+H", self.show_start),
@@ -167,16 +167,20 @@ class Window(QMainWindow):
             ("Measure on the part", "M", self._measure),
             ("Usual view", "", lambda: self.bench.home()),
             ("Fold the section away", "Ctrl+J", self._fold),
-            ("Lengths in millimetres", "", lambda: self.desk.set_unit("mm")),
-            ("Lengths in inches", "", lambda: self.desk.set_unit("in")),
-            ("High contrast, from the next start", "", lambda: self.desk.said.emit(self.desk.memory.turn_contrast())),
-            ("Look at the part again", "F5", self.desk.work),
+            ("Lengths in millimetres", "", lambda: self.document.set_unit("mm")),
+            ("Lengths in inches", "", lambda: self.document.set_unit("in")),
+            (
+                "High contrast, from the next start",
+                "",
+                lambda: self.document.said.emit(self.document.settings.turn_contrast()),
+            ),
+            ("Look at the part again", "F5", self.document.work),
             (
                 "Where the log of faults lies",
                 "",
                 lambda: self.notice.say(f"Faults of the program itself are kept in {log_file()}.", good=True),
             ),
-            ("Cancel what runs", "Esc", lambda: self.desk.hands.cancel()),
+            ("Cancel what runs", "Esc", lambda: self.document.worker.cancel()),
             ("Close Pounce", "Ctrl+Q", self.close),
         ]
         for stop, view in self.views.items():
@@ -195,9 +199,9 @@ class Window(QMainWindow):
 
     def _does(self, stop: str, action: Action) -> Callable[[], None]:
         def act() -> None:
-            if self.desk.job is not None and action.goes:
+            if self.document.job is not None and action.goes:
                 self.go(stop)
-            if self.desk.job is not None and self.stop == stop:
+            if self.document.job is not None and self.stop == stop:
                 action.act(self.cards[stop])
 
         return act
@@ -214,7 +218,7 @@ class Window(QMainWindow):
         self.craft_page.show()
 
     def _fold(self) -> None:
-        self.desk.memory.values.section_folded = self._strips.isVisible()
+        self.document.settings.values.section_folded = self._strips.isVisible()
         self._strips.setVisible(not self._strips.isVisible())
 
     def open(self, path: Path) -> None:
@@ -231,9 +235,9 @@ class Window(QMainWindow):
 
     def ask_measures(self) -> None:
         """Asks for the measures of a part that has no model."""
-        metal = "aluminium-silicon" if self.desk.job is None else self.desk.job.method.metal
-        dialog = MeasureDialog(self, self.desk.unit, metal)
-        dialog.wanted.connect(self.desk.measure)
+        metal = "aluminium-silicon" if self.document.job is None else self.document.job.method.metal
+        dialog = MeasureDialog(self, self.document.unit, metal)
+        dialog.wanted.connect(self.document.measure)
         dialog.open()
 
     def show_start(self) -> None:
@@ -243,19 +247,19 @@ class Window(QMainWindow):
         self._right.setCurrentWidget(self.start_card)
 
     def _show_shelf(self) -> None:
-        entries = [(path, name, self._about.get(path.stem, path.name)) for path, name in self.desk.memory.recent()]
+        entries = [(path, name, self._about.get(path.stem, path.name)) for path, name in self.document.settings.recent()]
         self.start.show_shelf(entries)
 
     def _opened(self) -> None:
         self.notice.hide()
         self.bench.clear()
-        asks = self.desk.job is not None and self.desk.job.part.unit is None
+        asks = self.document.job is not None and self.document.job.part.unit is None
         self._middle.setCurrentIndex(1)
         self.go(next(iter(self.views)) if asks else self.stop)
 
     def go(self, stop: str) -> None:
         """Visits a stop."""
-        if self.desk.job is None:
+        if self.document.job is None:
             return
         if stop != self.stop:
             self.cards[self.stop].leave()
@@ -264,7 +268,7 @@ class Window(QMainWindow):
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._show_strip()
-        self.desk.sections.cut(self.views[stop].cut(self.desk.sections.asked))
+        self.document.sections.cut(self.views[stop].cut(self.document.sections.asked))
         self.refresh()
 
     def refresh_soon(self) -> None:
@@ -273,18 +277,18 @@ class Window(QMainWindow):
 
     def refresh(self) -> None:
         """Shows job and results as they are now."""
-        self.actions_by_name["Undo"].setEnabled(bool(self.desk.history and self.desk.history.before))
-        self.actions_by_name["Redo"].setEnabled(bool(self.desk.history and self.desk.history.undone))
-        results = self.desk.results()
-        if results is None or self.desk.job is None or self.bench.tilting:
+        self.actions_by_name["Undo"].setEnabled(bool(self.document.history and self.document.history.before))
+        self.actions_by_name["Redo"].setEnabled(bool(self.document.history and self.document.history.undone))
+        results = self.document.results()
+        if results is None or self.document.job is None or self.bench.tilting:
             return
-        self.setWindowTitle(f"{self.desk.job.name} - Pounce")
+        self.setWindowTitle(f"{self.document.job.name} - Pounce")
         self.ticket.refresh()
-        view, card, unit = self.views[self.stop], self.cards[self.stop], self.desk.unit
+        view, card, unit = self.views[self.stop], self.cards[self.stop], self.document.unit
         card.refresh()
-        self.bench.say(saying(self.stop, results, unit, self.desk.hands.busy))
+        self.bench.say(headline(self.stop, results, unit, self.document.worker.busy))
         shown = replace(card.scene_shown(), mould=self.trial.mould(), pointed=self._pointed)
-        scene = view.scene(view.kind, results, self.desk.at_hand.paths(self.desk.job), shown)
+        scene = view.scene(view.kind, results, self.document.at_hand.paths(self.document.job), shown)
         self.bench.labels.handle = None if self.trial.under_way else view.handle(results)
         self.bench.can_tilt = view.tilts and results.draw is not None
         self.bench.set_unit(unit)
@@ -300,18 +304,18 @@ class Window(QMainWindow):
 
     def _show_strip(self) -> None:
         """What the stop shows under the bench."""
-        results, job, unit = self.desk.results(), self.desk.job, self.desk.unit
+        results, job, unit = self.document.results(), self.document.job, self.document.unit
         strip: Strip = "section" if results is None or job is None else self.views[self.stop].strip(results)
         if results is not None and strip == "sizes":
             self.sizes.show_sizes(results, unit)
         if strip == "making" and results is not None and results.pattern is not None and job is not None:
-            self.making.show_making(results.pattern.making, job.pattern, unit, self.desk.sheets())
+            self.making.show_making(results.pattern.making, job.pattern, unit, self.document.sheets())
         self._strips.setCurrentWidget({"section": self.section, "sizes": self.sizes, "making": self.making}[strip])
 
     def _measure(self) -> None:
         on = not self.bench.measuring
         self.bench.measure(on)
-        self.desk.said.emit(
+        self.document.said.emit(
             "Measuring: click a point for its thickness, two for a distance, three for an angle. M ends it."
             if on
             else "Measured"
@@ -321,19 +325,19 @@ class Window(QMainWindow):
         """Lights a region on bench, section and card."""
         self.bench.light(region)
         self.section.light(region)
-        card, results = self.cards[self.stop], self.desk.results()
+        card, results = self.cards[self.stop], self.document.results()
         card.light(region)
         if results is not None and region != self._pointed:
             self._pointed = region
             if not self.trial.under_way:
                 self.bench.live_legend(
-                    self.views[self.stop].chips(results, self.desk.unit, replace(card.scene_shown(), pointed=region))
+                    self.views[self.stop].chips(results, self.document.unit, replace(card.scene_shown(), pointed=region))
                 )
 
     def _show_place(self, finding: object) -> None:
         if not isinstance(finding, Finding):
             return
-        results = self.desk.results()
+        results = self.document.results()
         if finding.region is not None and results is not None and results.parting is not None:
             self.bench.look_at(results.parting.regions[finding.region].normal)
             self.light(finding.region)
@@ -342,12 +346,12 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Remembers the window, keeps an unsaved job aside, ends the other processes."""
-        values = self.desk.memory.values
+        values = self.document.settings.values
         values.geometry = bytes(self.saveGeometry().toHex().data()).decode()
-        self.desk.memory.save()
-        self.desk.hands.cancel()
-        self.desk.aside.put()
-        self.desk.hands.finish(CLOSE_MS)
-        self.desk.hands.shutdown()
+        self.document.settings.save()
+        self.document.worker.cancel()
+        self.document.aside.put()
+        self.document.worker.finish(CLOSE_MS)
+        self.document.worker.shutdown()
         self._client.shutdown()
         super().closeEvent(event)

@@ -1,6 +1,6 @@
 """The worker process: runs the line and everything else that takes time or touches the model.
 
-Messages in are ``(ticket, verb, arguments)``; out go ``(ticket, kind, ...)`` with kinds ``tick``, ``result``, ``fault``,
+Messages in are ``(ticket, verb, arguments)``; out go ``(ticket, kind, ...)`` with kinds ``progress``, ``result``, ``fault``,
 ``answer``, ``done``, ``cancelled`` and ``broken``. A ticket is cancelled when the shared number has reached it.
 """
 
@@ -27,8 +27,8 @@ from pounce.metals.method import MethodChoices
 from pounce.part.measures import Measures
 from pounce.part.model import Model
 from pounce.route.keys import keys
-from pounce.route.line import Line
 from pounce.route.opening import measured_job, open_any
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 
 
@@ -48,7 +48,7 @@ class Worker:
         self._link = link
         self._stopped = stopped
         self._folder = folder
-        self._line = Line()
+        self._line = Pipeline()
         self._models: dict[str, Model] = {}
         self._ticket = 0
         self._among: tuple[str, live.Representatives] | None = None

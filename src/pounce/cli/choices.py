@@ -41,8 +41,10 @@ def with_choices(run: Callable[..., None]) -> Callable[..., None]:
     ]
     # keyword-only ones come last
     kept = [
-        one.replace(kind=inspect.Parameter.KEYWORD_ONLY) if one.default is not inspect.Parameter.empty else one
-        for one in kept
+        kept_one.replace(kind=inspect.Parameter.KEYWORD_ONLY)
+        if kept_one.default is not inspect.Parameter.empty
+        else kept_one
+        for kept_one in kept
     ]
 
     @wraps(run)

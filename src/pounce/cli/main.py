@@ -28,9 +28,9 @@ from pounce.part.model import Model
 from pounce.route.build import build as build_all
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
-from pounce.route.line import Line
 from pounce.route.opening import SUFFIX, chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
+from pounce.route.pipeline import Pipeline
 from pounce.route.plan import plan as plan_all
 from pounce.route.results import Results, Stop, stop_keys
 from pounce.route.stops import DRAW, METAL, PART, stops
@@ -60,9 +60,9 @@ def plain(
 
 def _worked(path: Path, words: Words, quiet: bool) -> tuple[Results, Model]:
     with Watch(quiet) as watch:
-        job, model = open_any(path, watch.tick)
+        job, model = open_any(path, watch.progress)
         job = chosen(job, words)
-        return Line().run(job, model, watch.tick), model
+        return Pipeline().run(job, model, watch.progress), model
 
 
 @app.command()
@@ -116,7 +116,7 @@ def measure(
         ) from None
     method = chosen(Job(), {"metal": metal, "mould": mould, "pattern": pattern}).method
     job, model = measured_job(asked, method, of_metal)
-    results = Line().run(job, model)
+    results = Pipeline().run(job, model)
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
     file.save(target, job, model, preview_png(results.need(PART), results.need(DRAW).direction))
     for finding in PART.findings(results):
@@ -202,9 +202,11 @@ def plan(part: Given, words: Words, json: JsonOption = False) -> None:
     """Rank the ways to mould a part: draw, parting and cores, with their costs."""
     words |= {"draw": "auto", "parting": None}
     with Watch(json) as watch:
-        job, model = open_any(part, watch.tick)
-        results = Line().run(chosen(job, words), model, watch.tick, until=DRAW)
-        content = plan_all(model.name, results.need(PART), results.need(METAL), results.need(DRAW).candidates, watch.tick)
+        job, model = open_any(part, watch.progress)
+        results = Pipeline().run(chosen(job, words), model, watch.progress, until=DRAW)
+        content = plan_all(
+            model.name, results.need(PART), results.need(METAL), results.need(DRAW).candidates, watch.progress
+        )
     if json:
         say_json(content)
         return
@@ -230,10 +232,10 @@ def build(
 ) -> None:
     """Write every file a maker needs, and manifest.json."""
     with Watch(json) as watch:
-        job, model = open_any(part, watch.tick)
+        job, model = open_any(part, watch.progress)
         job = chosen(job, words | _stl(stl))
-        results = Line().run(job, model, watch.tick)
-        manifest = build_all(results, model, out, watch.tick)
+        results = Pipeline().run(job, model, watch.progress)
+        manifest = build_all(results, model, out, watch.progress)
     if json:
         say_json(manifest)
     else:

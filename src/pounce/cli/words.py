@@ -5,9 +5,10 @@ from typing import Any
 
 import msgspec
 from rich.console import Console
-from rich.progress import BarColumn, Progress, TaskProgressColumn, TextColumn
+from rich.progress import BarColumn, TaskProgressColumn, TextColumn
+from rich.progress import Progress as Bar
 
-from pounce.base.tick import Tick, silent
+from pounce.base.progress import Progress, silent
 
 
 def say_json(content: Any) -> None:
@@ -20,10 +21,10 @@ class Watch:
 
     def __init__(self, quiet: bool) -> None:
         console = Console(stderr=True)
-        self._bar = None if quiet or not console.is_terminal else Progress(
+        self._bar = None if quiet or not console.is_terminal else Bar(
             TextColumn("{task.description}"), BarColumn(), TaskProgressColumn(), console=console, transient=True
         )  # fmt: skip
-        self.tick: Tick = silent
+        self.progress: Progress = silent
 
     def __enter__(self) -> "Watch":
         if self._bar is not None:
@@ -31,10 +32,10 @@ class Watch:
             bar.start()
             task = bar.add_task("Starting", total=1.0)
 
-            def tick(fraction: float, text: str) -> None:
+            def progress(fraction: float, text: str) -> None:
                 bar.update(task, completed=fraction, description=text or None)
 
-            self.tick = tick
+            self.progress = progress
         return self
 
     def __exit__(self, *_: object) -> None:

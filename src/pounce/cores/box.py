@@ -10,10 +10,10 @@ import manifold3d
 import numpy as np
 
 from pounce.base.errors import UserFault
-from pounce.base.tick import Tick, silent
+from pounce.base.progress import Progress, silent
 from pounce.cores.values import Box, BoxPart, CoreBox, Place, Print, Vent
 from pounce.draw.candidates import best_height, flat_share
-from pounce.draw.judge import judge
+from pounce.draw.reachability import reach_along
 from pounce.draw.scan import locked_at
 from pounce.draw.values import Reach
 from pounce.metals.tables import limits
@@ -71,12 +71,12 @@ class Way:
 def ways_for(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> list[Floats]:
     """Directions worth trying for the pull: the draw, across the prints, the own axes, the principal axes."""
     out: list[Floats] = [draw]
-    for one in prints:
-        across = np.cross(one.axis, draw)
+    for core_print in prints:
+        across = np.cross(core_print.axis, draw)
         if float(np.linalg.norm(across)) > 0.1:
             out.append(across / np.linalg.norm(across))
         else:
-            out += [np.cross(one.axis, e) for e in np.eye(3) if abs(float(one.axis @ e)) < 0.1]
+            out += [np.cross(core_print.axis, e) for e in np.eye(3) if abs(float(core_print.axis @ e)) < 0.1]
     rel = core.corners.mean(axis=1) - core.centre_of_mass
     out += list(np.linalg.eigh(np.einsum("i,ij,ik->jk", core.areas, rel, rel))[1].T)
     kept: list[Floats] = []
@@ -112,7 +112,7 @@ def way_of_opening(whole: Mesh, prints: tuple[Print, ...], draw: Floats) -> Way:
     core = light_of(whole)
     found: list[tuple[tuple[float, float], Way]] = []
     for pull in ways_for(core, prints, draw):
-        reach = judge(core, pull)
+        reach = reach_along(core, pull)
         pieces = scan_pieces(core, reach, pull)
         heights = core.vertices @ pull
         low, high = float(heights.min()), float(heights.max())
@@ -153,19 +153,19 @@ def _judged(core: Mesh, reach: Reach, pull: Floats, height: float, slack: float)
 
 def again(core: Mesh, way: Way) -> Way:
     """The same way of opening for a core that has changed a little, such as by draft."""
-    once = _judged(core, judge(core, way.pull), way.pull, way.height, 1e-4 * core.diagonal)
+    once = _judged(core, reach_along(core, way.pull), way.pull, way.height, 1e-4 * core.diagonal)
     return once if way.sides == (None, None) else _parted(core, once)
 
 
 def box_for(
     core: Mesh, prints: tuple[Print, ...], draw: Floats, style: Box, vents: tuple[Vent, ...], vent_mm: float,
-    tick: Tick = silent, known: Way | None = None,
+    progress: Progress = silent, known: Way | None = None,
 ) -> CoreBox:  # fmt: skip
     """The box of a core (or of a piece of one). UserFault where it cannot be made. ``known`` its way of opening."""
     solid = boolean.closed_solid(core)
     if solid is None:
         raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
-    tick(0.1, "Trying ways to open the core box")
+    progress(0.1, "Trying ways to open the core box")
     refused = ""
     if style == "tube":
         made = _tube(core, prints)
@@ -173,7 +173,7 @@ def box_for(
             return made
         refused = "it is no plain rod that could be pushed out of a tube"
     way = way_of_opening(core, prints, draw) if known is None else known
-    tick(0.5, "Cutting the core box")
+    progress(0.5, "Cutting the core box")
     ram = _ramming(core, prints, way.pull)
     frame = np.stack([ram, np.cross(way.pull, ram), way.pull])
     local = core.moved(frame, np.zeros(3))
@@ -182,7 +182,7 @@ def box_for(
     height = _at_corners(local, way.height)
     wall = max(limits()["box_wall"].value, limits()["box_dowel"].value + 2.0 * BESIDE + 2.0)
     start, stop = low - wall, high + wall
-    if not any(one.kind == "ring" for one in prints):  # a ring is rammed from the joint, half by half
+    if not any(core_print.kind == "ring" for core_print in prints):  # a ring is rammed from the joint, half by half
         stop[0] = high[0] - THROUGH
     block = manifold3d.Manifold.cube((stop - start).tolist()).translate(start.tolist())
     rods = _grooves(frame, vents, vent_mm, start, stop, height)
@@ -244,14 +244,14 @@ def _sideways(core: Mesh, solid: Solid, way: Way, sign: float) -> tuple[Floats, 
     """
     half = boolean.as_mesh(solid.trim_by_plane((sign * way.pull).tolist(), sign * way.height), core.tags)
     pull, slack = sign * way.pull, 1e-4 * core.diagonal
-    before = locked_at(scan_pieces(half, judge(half, pull), pull), sign * way.height, slack)
+    before = locked_at(scan_pieces(half, reach_along(half, pull), pull), sign * way.height, slack)
     if before <= FREE * core.area:
         return None
     least: tuple[float, Floats, float] | None = None
     one, two = across(way.pull)
     for turn in np.arange(SIDEWAYS) * np.pi / SIDEWAYS:
         aside = np.cos(turn) * one + np.sin(turn) * two
-        pieces = scan_pieces(half, judge(half, aside), aside)
+        pieces = scan_pieces(half, reach_along(half, aside), aside)
         heights = half.vertices @ aside
         flat = functools.partial(_flat, half, aside, slack)
         at, _ = best_height(pieces, float(heights.min()), float(heights.max()), flat)
@@ -265,7 +265,7 @@ def _sideways(core: Mesh, solid: Solid, way: Way, sign: float) -> tuple[Floats, 
 
 def _ramming(core: Mesh, prints: tuple[Print, ...], pull: Floats) -> Floats:
     """Out of which end the box is open: the widest print's that lies across the pull, else the core's longest way across it."""
-    lying = [one for one in prints if abs(float(one.axis @ pull)) < 0.1]
+    lying = [core_print for core_print in prints if abs(float(core_print.axis @ pull)) < 0.1]
     if lying:
         axis = max(lying, key=lambda one: one.width_mm).axis
     else:
@@ -336,9 +336,9 @@ def _tube(core: Mesh, prints: tuple[Print, ...]) -> CoreBox | None:
     if not prints or any(one.kind == "ring" for one in prints):
         return None
     axis = prints[0].axis
-    if any(abs(float(one.axis @ axis)) < 0.99 for one in prints):
+    if any(abs(float(core_print.axis @ axis)) < 0.99 for core_print in prints):
         return None
-    reach = judge(core, axis)
+    reach = reach_along(core, axis)
     across = np.abs(core.normals @ axis) < 0.9
     walls = float(core.areas[across].sum())
     leaves = max(float(core.areas[reach.up & across].sum()), float(core.areas[reach.down & across].sum()))

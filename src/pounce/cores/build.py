@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from pounce.base.errors import UserFault
-from pounce.base.tick import Tick
+from pounce.base.progress import Progress
 from pounce.cores import mechanics
 from pounce.cores.box import FINEST, Way, again, box_for, way_of_opening
 from pounce.cores.lean import leaned, wants_draft
@@ -40,14 +40,14 @@ class Setting:
     method: Method
     mix: Mix
     choices: CoreChoices
-    swell: float
+    volume_factor: float
 
 
-def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, tick: Tick) -> tuple[Core, Solid]:
+def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, progress: Progress) -> tuple[Core, Solid]:
     """The core of a hollow with everything on it. UserFault where it cannot be made."""
-    tick(0.05, "Setting prints at the openings")
+    progress(0.05, "Setting prints at the openings")
     made, symmetric = _prints(hollow, asked, setting)
-    tick(0.25, "Joining the core")
+    progress(0.25, "Joining the core")
     mesh = _joined(hollow, made)
     degrees = limits()["box_draft"].value if asked.draft_deg is None else asked.draft_deg
     if not 0.0 <= degrees <= 10.0:
@@ -57,7 +57,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
     if asked.box != "tube":
         known = way_of_opening(mesh, made, setting.joint.direction)
         if degrees > 0.0 and hollow.groove is None and wants_draft(hollow, known.pull, degrees):
-            tick(0.3, "Leaning the core's walls")
+            progress(0.3, "Leaning the core's walls")
             lean = leaned(hollow, known.pull, known.height, degrees)
             if lean is not None:
                 hollow, metal = lean.hollow, lean.added_mm3
@@ -78,10 +78,10 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
     boxes = []
     pieces = pieces_of(mesh, made, setting.choices.longest_mm)
     for count, (piece, held) in enumerate(pieces):
-        tick(0.35 + 0.6 * count / len(pieces), "Cutting the core box")
+        progress(0.35 + 0.6 * count / len(pieces), "Cutting the core box")
         opened = known if len(pieces) == 1 else None
         boxes.append(box_for(piece, held, setting.joint.direction, asked.box, vents, vent, known=opened))
-    kg = setting.mix.density.value * mesh.volume * setting.swell * 1e-9 * limits()["core_sand_over"].value
+    kg = setting.mix.density.value * mesh.volume * setting.volume_factor * 1e-9 * limits()["core_sand_over"].value
     binder, water = setting.mix.binder_part.value / 100.0, setting.mix.water_part.value / 100.0
     sand = kg / (1.0 + binder + water)
     core = Core(
@@ -93,7 +93,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, ti
 
 def _prints(hollow: Hollow, asked: HollowChoice, setting: Setting) -> tuple[tuple[Print, ...], bool]:
     """A print at every opening that is not closed, and whether the core is a turned one that needs no key."""
-    openings = [one for one in hollow.openings if not _is_closed(one, asked)]
+    openings = [opening for opening in hollow.openings if not _is_closed(opening, asked)]
     if not openings:
         raise UserFault("Every opening is closed, so this core would hang in the air.", "Leave one opening a print.")
     if hollow.groove is not None:
@@ -113,7 +113,7 @@ def _joined(hollow: Hollow, prints: tuple[Print, ...]) -> Mesh:
     solid = boolean.closed_solid(hollow.mesh)
     if solid is None:
         raise UserFault("This hollow crosses itself, so no core can be made.", "Mend the model where it is made.")
-    return welded(boolean.bare_mesh(boolean.united([solid, *[_solid(one.core) for one in prints]])), FINEST)
+    return welded(boolean.bare_mesh(boolean.united([solid, *[_solid(core_print.core) for core_print in prints]])), FINEST)
 
 
 def _on_prints(core: Mesh, prints: tuple[Print, ...]) -> Mesh:
@@ -146,7 +146,7 @@ def _wanted(opening: Opening, asked: HollowChoice, setting: Setting, hollow: Hol
     strength = setting.method.mould.strength
     if strength is not None:
         lift = mechanics.lift_n(
-            hollow.volume_mm3 * setting.swell, hollow.volume_mm3 * setting.swell, setting.method.metal.density.value,
+            hollow.volume_mm3 * setting.volume_factor, hollow.volume_mm3 * setting.volume_factor, setting.method.metal.density.value,
             setting.mix.density.value,
         )  # fmt: skip
         least = mechanics.print_for(
@@ -173,7 +173,7 @@ def _symmetric(hollow: Hollow, prints: list[Print]) -> bool:
     No normal of a turned surface has a part that goes round its axis; facets miss that by little.
     """
     axis, at = prints[0].axis, prints[0].at_mm
-    if len(prints) > 2 or any(abs(float(one.axis @ axis)) < 0.999 for one in prints):
+    if len(prints) > 2 or any(abs(float(core_print.axis @ axis)) < 0.999 for core_print in prints):
         return False
     wall = hollow.mesh
     round_way = np.cross(axis, wall.corners.mean(axis=1) - at)
@@ -186,36 +186,38 @@ def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[Vent, ...]:
     """Straight ways for the vent wire: from the end of each print inward as far as the core goes, each once."""
     tree = build(core)
     out: list[Vent] = []
-    for one in prints:
-        if one.kind == "ring":
-            out += ring_vents(one, tree)
+    for core_print in prints:
+        if core_print.kind == "ring":
+            out += ring_vents(core_print, tree)
             continue
-        span = (core.vertices - one.at_mm) @ one.axis
-        start = one.at_mm + one.axis * (float(span.max()) if len(prints) == 1 else one.length_mm - one.clearance_mm)
-        inside = start - one.axis * 0.05
-        distance, hit = tree.nearest(inside[None], -one.axis[None])
+        span = (core.vertices - core_print.at_mm) @ core_print.axis
+        start = core_print.at_mm + core_print.axis * (
+            float(span.max()) if len(prints) == 1 else core_print.length_mm - core_print.clearance_mm
+        )
+        inside = start - core_print.axis * 0.05
+        distance, hit = tree.nearest(inside[None], -core_print.axis[None])
         if int(hit[0]) < 0:
             continue
         far = float(distance[0])
-        end = inside - one.axis * far
+        end = inside - core_print.axis * far
         through = any(
-            other is not one and float(other.axis @ one.axis) < -0.99
-            and float(np.linalg.norm(np.cross(other.at_mm - one.at_mm, one.axis))) < 0.3 * one.width_mm
+            other is not core_print and float(other.axis @ core_print.axis) < -0.99
+            and float(np.linalg.norm(np.cross(other.at_mm - core_print.at_mm, core_print.axis))) < 0.3 * core_print.width_mm
             for other in prints
         )  # fmt: skip
         if through:
             if not any(float(np.linalg.norm(np.array(b) - start)) < 0.5 for _, b, _through in out):
                 out.append((_three(start), _three(end), True))
         else:
-            out.append((_three(start), _three(inside - one.axis * 0.85 * far), False))
+            out.append((_three(start), _three(inside - core_print.axis * 0.85 * far), False))
     return tuple(out)
 
 
 def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setting) -> Loads:
     """Lift, weight, bearing, bending and the rest, at pattern size."""
-    method, mix, swell = setting.method, setting.mix, setting.swell
+    method, mix, volume_factor = setting.method, setting.mix, setting.volume_factor
     safety = limits()["core_safety"].value
-    volume, inside = core.volume * swell, hollow.volume_mm3 * swell
+    volume, inside = core.volume * volume_factor, hollow.volume_mm3 * volume_factor
     weight = mechanics.weight_n(volume, mix.density.value)
     lift = mechanics.lift_n(inside - _not_wetted(prints, setting), volume, method.metal.density.value, mix.density.value)
     up, down = (float(sum(one.bearing_mm2[k] for one in prints)) for k in (0, 1))
@@ -245,7 +247,7 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
     held = (allowed or 0.0) * 1e-3 * up
     chaplet = max(0.0, safety * lift - held) if allowed is not None and lift > 0.0 else 0.0
     head = mechanics.chaplet_head_mm(chaplet, allowed) if allowed and chaplet > 0.0 else 0.0
-    clear = min(one.clearance_mm for one in prints)
+    clear = min(core_print.clearance_mm for core_print in prints)
     widest = max(one.width_mm for one in prints)
     open_size = float(np.sqrt(hollow.open_mm2)) if hollow.groove is not None else widest
     return Loads(
@@ -282,14 +284,14 @@ def _not_wetted(prints: tuple[Print, ...], setting: Setting) -> float:
     up = setting.joint.up
     top = float((setting.part.vertices @ up).max())
     total = 0.0
-    for one in prints:
-        if one.kind == "ring":  # its mouth looks level all round
+    for core_print in prints:
+        if core_print.kind == "ring":  # its mouth looks level all round
             continue
-        facing = float(one.axis @ up)
-        area = np.pi / 4.0 * one.width_mm**2 * abs(facing)
-        held = mechanics.held_under_mm3(area, top - float(one.at_mm @ up))
+        facing = float(core_print.axis @ up)
+        area = np.pi / 4.0 * core_print.width_mm**2 * abs(facing)
+        held = mechanics.held_under_mm3(area, top - float(core_print.at_mm @ up))
         total += held if facing < 0.0 else -held
-    return total * setting.swell
+    return total * setting.volume_factor
 
 
 def _span(hollow: Hollow, prints: tuple[Print, ...]) -> tuple[float, float]:
@@ -324,7 +326,7 @@ def _wall(part: Mesh, hollow: Hollow) -> float | None:
 
 def _steady(core: Mesh, prints: tuple[Print, ...], setting: Setting) -> float | None:
     """The length of the lying prints at which the core lies by itself, tried up to three widths; None where none does."""
-    lying = [one for one in prints if one.kind in ("side", "tail")]
+    lying = [core_print for core_print in prints if core_print.kind in ("side", "tail")]
     if not lying or not _tips(core.centre_of_mass, prints, setting):
         return None
     start = max(one.length_mm for one in lying)
@@ -356,12 +358,12 @@ def _tips(middle: Floats, prints: tuple[Print, ...], setting: Setting) -> bool:
     """Whether the core would turn over in the open drag: its middle of mass lies outside the seats that hold it from below."""
     u, v = setting.joint.u, setting.joint.v
     seats = []
-    for one in prints:
-        if one.bearing_mm2[1] <= 0.0 or one.core is None:
+    for core_print in prints:
+        if core_print.bearing_mm2[1] <= 0.0 or core_print.core is None:
             continue
-        along = (one.core.vertices - one.at_mm) @ one.axis
+        along = (core_print.core.vertices - core_print.at_mm) @ core_print.axis
         # the seat begins where the print leaves the hollow
-        seats.append(one.core.vertices - np.outer(np.minimum(along, 0.0), one.axis))
+        seats.append(core_print.core.vertices - np.outer(np.minimum(along, 0.0), core_print.axis))
     if not seats:
         return True
     points = np.concatenate(seats)

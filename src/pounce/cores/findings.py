@@ -54,7 +54,7 @@ def findings_of(
                 "stood on end",
             )
         )
-    return sorted(found, key=lambda one: one.settled)
+    return sorted(found, key=lambda one: one.informational)
 
 
 # What makes the hollows of a pattern that nothing draws, by what bonds the sand.
@@ -132,7 +132,7 @@ def _float(core: Core, index: int) -> list[Finding]:
     load = core.loads
     safety = limits()["core_safety"]
     at, figures = core.at_mm, {"lift_n": load.lift_n, "weight_n": load.weight_n, "pressure_kpa": load.pressure_kpa}
-    upright = bool(core.prints) and any(one.kind == "drag" for one in core.prints)
+    upright = bool(core.prints) and any(core_print.kind == "drag" for core_print in core.prints)
     if load.lift_n <= 0.0:
         said = f"{core.name} is heavier than the metal it puts aside and lies by itself."
         if upright:
@@ -176,7 +176,7 @@ def _float(core: Core, index: int) -> list[Finding]:
 
 
 def _longer(core: Core, by: float) -> tuple[Remedy, ...]:
-    side = [one for one in core.prints if one.kind in ("side", "tail", "ring")]
+    side = [core_print for core_print in core.prints if core_print.kind in ("side", "tail", "ring")]
     if not side:
         return ()
     wanted = float(np.ceil(max(one.length_mm for one in side) * by))
@@ -189,7 +189,7 @@ def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
     at = core.at_mm
     figures = {"sag_mm": load.sag_mm, "span_mm": load.span_mm, "ratio": load.free_ratio, "stress_mpa": load.stress_mpa,
                "strength_mpa": load.strength_mpa, "limit_ratio": limit.value}  # fmt: skip
-    ringed = any(one.kind == "ring" for one in core.prints)
+    ringed = any(core_print.kind == "ring" for core_print in core.prints)
     if load.sag_mm <= 0.0:
         return [
             _note(
@@ -242,7 +242,7 @@ def _turning(core: Core, index: int) -> list[Finding]:
         if len(core.prints) == 1 and core.prints[0].kind in ("side", "tail"):
             return [_single(core, index, cure)]
         said = f"{core.name} would turn over before the mould is closed. Make its print longer, or glue it in."
-        if core.prints and all(one.kind == "cope" for one in core.prints):
+        if core.prints and all(core_print.kind == "cope" for core_print in core.prints):
             said = f"{core.name} hangs in the cope: glue or wire it there, or turn the mould over so that it stands."
         return [
             Finding(
@@ -284,7 +284,7 @@ def _shift(core: Core, index: int, method: Method) -> list[Finding]:
     wall, figure = core.loads.wall_mm, limits()["core_shift"]
     if wall is None:
         return []
-    play = core.loads.tip_mm or max(one.clearance_mm for one in core.prints)
+    play = core.loads.tip_mm or max(core_print.clearance_mm for core_print in core.prints)
     least = method.metal.least_wall.value
     figures = {
         "wall_mm": wall,
@@ -369,7 +369,7 @@ def _venting(core: Core, index: int) -> list[Finding]:
             noun="vent", place_mm=core.at_mm, figures=figures, main="way_mm", source=figure.source,
         )]  # fmt: skip
     where = "up through the cope" if any(one.kind == "cope" for one in core.prints) else "out through the joint"
-    if all(one.kind == "drag" for one in core.prints):
+    if all(core_print.kind == "drag" for core_print in core.prints):
         where = "down through the drag: prick it to the board"
     return [_note(
         f"core-vent-{index}", f"Gas leaves by the vent of {{vent_mm}} and {where}.", "vent", core.at_mm, figures, "vent_mm",

@@ -57,7 +57,7 @@ def leaned(hollow: Hollow, pull: Floats, height_mm: float, degrees: float) -> Le
     if openings is None:
         return None
     body = Mesh.of(made.body.vertices, made.body.faces)
-    wall_mm2 = body.area - sum(one.area_mm2 for one in openings)
+    wall_mm2 = body.area - sum(opening.area_mm2 for opening in openings)
     return Leaned(Hollow(hollow.faces, openings, body, body.volume, wall_mm2), less, made.tight_mm2)
 
 
@@ -66,11 +66,11 @@ def _openings(body: Mesh, hollow: Hollow) -> tuple[Opening, ...] | None:
     face = body.tags.face
     start = len(hollow.faces)
     out: list[Opening] = []
-    for one in hollow.openings:
-        own = (face >= start) & (face < start + len(one.caps))
-        start += len(one.caps)
+    for opening in hollow.openings:
+        own = (face >= start) & (face < start + len(opening.caps))
+        start += len(opening.caps)
         loops = rims(body.faces[own]) if own.any() else []
-        if len(loops) != len(one.loops):
+        if len(loops) != len(opening.loops):
             return None
         sizes = [abs(loop_frame(body.vertices[loop])[2]) for loop in loops]
         out.append(capped(body, [loops[k] for k in np.argsort(sizes)[::-1].tolist()]))

@@ -19,7 +19,7 @@ def with_words(choices: CoreChoices, text: str) -> CoreChoices:
         place, *rest = text.strip().split(":")
         x, y, z = (float(part) for part in place.split(","))
         given: dict[str, object] = {"at_mm": (x, y, z)}
-        known = {one.key: one for one in EACH}
+        known = {choice.key: choice for choice in EACH}
         for part in rest:
             name, _, value = part.partition("=")
             given[known[name].field] = known[name].checked(known[name].read(value))

@@ -40,7 +40,11 @@ def pieces_of(core: Mesh, prints: tuple[Print, ...], longest_mm: float) -> list[
             if boss is not None:
                 piece, below = piece + boss[0], boss[1]
         mesh = boolean.bare_mesh(boolean.checked(piece, "Cutting the core"))
-        held = tuple(one for one in prints if levels[k] - 1e-6 <= float((one.at_mm @ turn.T)[2]) <= levels[k + 1] + 1e-6)
+        held = tuple(
+            core_print
+            for core_print in prints
+            if levels[k] - 1e-6 <= float((core_print.at_mm @ turn.T)[2]) <= levels[k + 1] + 1e-6
+        )
         out.append((mesh.moved(turn.T, np.zeros(3)), held))
     return out
 

@@ -5,13 +5,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from pounce.base.errors import UserFault
-from pounce.base.tick import Tick, span
+from pounce.base.progress import Progress, span
 from pounce.cores.box import FINEST
 from pounce.cores.build import Setting, core_of
+from pounce.cores.cured import cured_by
 from pounce.cores.findings import findings_of, lost_findings
-from pounce.cores.settled import settled_by
 from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Offer
-from pounce.draw.judge import judge
+from pounce.draw.reachability import reach_along
 from pounce.draw.values import DrawResult
 from pounce.hollows.find import Given, hollows_in
 from pounce.hollows.stop import place_on
@@ -46,7 +46,7 @@ class Found:
 
 def cores_stop(
     choices: CoreChoices, hollows: HollowsResult, stock: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
-    tick: Tick,
+    progress: Progress,
 ) -> CoresResult:  # fmt: skip
     """Hollows, cores and the part as the pattern carries it. UserFault for an unknown mix or an impossible figure."""
     sand = mix(choices.mix)
@@ -56,15 +56,15 @@ def cores_stop(
     if not part.closed or not method.pattern.draws:
         none = CoresResult(mesh, (), (), 0.0, choices.on_end, ())
         return replace(none, findings=tuple(findings_of(none, [], choices, method, part.closed, draw.direction)))
-    tick(0.0, "Looking for hollows")
-    found = _found(choices, hollows, stock, draw, parting, method.mould.bond, span(tick, 0.0, 0.3))
+    progress(0.0, "Looking for hollows")
+    found = _found(choices, hollows, stock, draw, parting, method.mould.bond, span(progress, 0.0, 0.3))
     joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
     setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.rammed_factors)))
     cores: list[Core] = []
     solids: list[Solid] = []
     cored: list[Hollow] = []
     kept: list[Found] = []
-    wanted = [one for one in found if one.make == "core"]
+    wanted = [found_one for found_one in found if found_one.make == "core"]
     for one in found:
         trouble = one.trouble
         if one.make == "core" and one.hollow is not None:
@@ -73,7 +73,7 @@ def cores_stop(
             name = "Core" if len(wanted) == 1 else f"Core {len(cores) + 1}"
             try:
                 core, solid = core_of(
-                    one.hollow, asked, name, setting, span(tick, share, share + 0.5 / max(len(wanted), 1))
+                    one.hollow, asked, name, setting, span(progress, share, share + 0.5 / max(len(wanted), 1))
                 )
                 cores.append(core)
                 solids.append(solid)
@@ -81,12 +81,12 @@ def cores_stop(
             except UserFault as fault:
                 trouble = fault
         kept.append(replace(one, trouble=trouble))
-    tick(0.85, "Putting the prints on the pattern")
+    progress(0.85, "Putting the prints on the pattern")
     hollow = np.full(len(mesh.faces), -1, np.int64)
     for number, one in enumerate(kept):
         hollow[one.faces] = number
     body, clearance = _body(mesh.tagged(mesh.tags.changed(hollow=hollow)), cored, cores, solids)
-    offers = tuple(_offer(mesh, one, cored) for one in kept)
+    offers = tuple(_offer(mesh, kept_one, cored) for kept_one in kept)
     met = {one.index for one in found}
     lost = [(k, one.at_mm) for k, one in enumerate(choices.hollows) if k not in met and one.make == "core"]
     made = CoresResult(body, offers, tuple(cores), clearance, choices.on_end, ())
@@ -95,15 +95,15 @@ def cores_stop(
         made, troubles, choices, method, True, draw.direction, _features_at(kept, stock), [one.too_thin for one in kept]
     )
     said = [*lost_findings(lost), *said]
-    tick(1.0, "Cores made")
-    return CoresResult(body, offers, tuple(cores), clearance, choices.on_end, tuple(said), *settled_by(parting, cored))
+    progress(1.0, "Cores made")
+    return CoresResult(body, offers, tuple(cores), clearance, choices.on_end, tuple(said), *cured_by(parting, cored))
 
 
 def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
     """For each hollow, whether it is one plain round hole that could be filled and drilled."""
     out = []
-    for one in kept:
-        own = stock.mesh.tags.feature[one.faces]
+    for kept_one in kept:
+        own = stock.mesh.tags.feature[kept_one.faces]
         numbers, counts = np.unique(own[own >= 0], return_counts=True)
         bores = [
             n for n, c in zip(numbers.tolist(), counts.tolist(), strict=True) if stock.features[n].kind == "bore" and c > 4
@@ -113,14 +113,14 @@ def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
 
 
 def _found(
-    choices: CoreChoices, hollows: HollowsResult, stock: StockResult, draw: DrawResult, parting: PartingResult, bond: Bond, tick: Tick
+    choices: CoreChoices, hollows: HollowsResult, stock: StockResult, draw: DrawResult, parting: PartingResult, bond: Bond, progress: Progress
 ) -> list[Found]:  # fmt: skip
     """Every hollow that locks, is too slender, was decided on or pointed at."""
     mesh = stock.mesh
     worked = any(line.on for line in stock.lines)
-    reach = judge(mesh, draw.direction, tick) if worked else draw.reach
-    tick(0.5, "Looking how far hollows go")
-    said = {one.at_mm for one in choices.hollows}
+    reach = reach_along(mesh, draw.direction, progress) if worked else draw.reach
+    progress(0.5, "Looking how far hollows go")
+    said = {hollow.at_mm for hollow in choices.hollows}
     decided = [place for place in hollows.cored if place not in said]
     given = Given(mesh, mesh.tags.feature, stock.features, reach, draw.direction, parting.joint, parting.loose, bond)
     out: list[Found] = []
@@ -173,7 +173,7 @@ def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid
     tools: list[Solid] = []
     tags = [plain.tags.changed(plain.tags.made_by_tools, print=FLUSH)]
     count = len(plain.faces)
-    for number, seat in enumerate(one.pattern for core in cores for one in core.prints):
+    for number, seat in enumerate(core_print.pattern for core in cores for core_print in core.prints):
         tool = None if seat is None else boolean.closed_solid(seat, count)
         if seat is None or tool is None:
             raise UserFault("A print came out open.", "Change its length or its taper.")

@@ -213,7 +213,7 @@ class CoresResult:
     """The part with its cored hollows filled and the prints on, before contraction.
 
     ``mesh`` its faces are tagged as in Stock, and with the print they are on and which of the offers they are the wall of; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould;
-    ``covers`` which regions of Parting they hold, ``settles`` which of its findings are no matter any more.
+    ``cored_regions`` which regions of Parting they hold, ``cured`` which of its findings are no matter any more.
     """
 
     mesh: Mesh
@@ -222,10 +222,10 @@ class CoresResult:
     clearance_mm3: float
     on_end: bool
     findings: tuple[Finding, ...]
-    covers: frozenset[int] = frozenset()
-    settles: frozenset[FindingKey] = frozenset()
+    cored_regions: frozenset[int] = frozenset()
+    cured: frozenset[FindingKey] = frozenset()
 
     @property
     def prints(self) -> tuple[Print, ...]:
         """All prints, in the order of the tags ``print``."""
-        return tuple(one for core in self.cores for one in core.prints)
+        return tuple(core_print for core in self.cores for core_print in core.prints)

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from pounce.draw.judge import LEAN, LIFT, WALL
+from pounce.draw.reachability import LEAN, LIFT, WALL
 from pounce.draw.scan import Pieces, locked_at, scan
 from pounce.solid.mesh import Bools, Floats, Mesh
 from pounce.solid.tree import Tree

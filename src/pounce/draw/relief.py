@@ -3,7 +3,7 @@
 search for the draw and by the choice of the joint.
 """
 
-from pounce.draw.terrain import CELLS, COARSE, Terrain, terrain_of
+from pounce.draw.jointsurface import CELLS, COARSE, JointSurface, terrain_of
 from pounce.metals.tables import limits
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Edges, Floats, Mesh
@@ -12,9 +12,9 @@ from pounce.solid.mesh import Edges, Floats, Mesh
 ASTRAY = limits()["joint_astray"].value
 
 
-def follows(terrain: Terrain) -> bool:
+def follows(joint_surface: JointSurface) -> bool:
     """Whether a joint follows the rim, no steeper than sand ever holds."""
-    return terrain.missed < ASTRAY and terrain.slope_deg <= limits()["joint_slope"].high
+    return joint_surface.missed < ASTRAY and joint_surface.slope_deg <= limits()["joint_slope"].high
 
 
 def worth_following(relief_mm: float, freed_share: float, diagonal_mm: float) -> bool:
@@ -26,5 +26,5 @@ def worth_following(relief_mm: float, freed_share: float, diagonal_mm: float) ->
 def relief_along(mesh: Mesh, table: Edges, direction: Floats, fine: bool = False) -> tuple[float, bool]:
     """Rise and fall (mm) of the natural joint along ``direction`` and whether it follows the part; from a coarse plan unless ``fine``."""
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces)
-    terrain = terrain_of(turned, table, CELLS if fine else COARSE, beside_only=not fine)
-    return terrain.relief_mm, follows(terrain)
+    joint_surface = terrain_of(turned, table, CELLS if fine else COARSE, beside_only=not fine)
+    return joint_surface.relief_mm, follows(joint_surface)

@@ -12,7 +12,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from pounce.base.tick import Tick, span
+from pounce.base.progress import Progress, span
 from pounce.base.units import area, length
 from pounce.draw.candidates import LEVEL_COSINE, best_height, opened
 from pounce.draw.relief import relief_along, worth_following
@@ -119,42 +119,42 @@ class Searched:
 _SEARCHED: "weakref.WeakKeyDictionary[Mesh, Searched]" = weakref.WeakKeyDictionary()
 
 
-def search(mesh: Mesh, tick: Tick, given: Floats | None = None) -> tuple[Candidate, ...]:
+def search(mesh: Mesh, progress: Progress, given: Floats | None = None) -> tuple[Candidate, ...]:
     """The best few draws, best first; ``given`` is looked at as well and stands first when it is not None.
 
     The best so far is said through the tick, so that there is a first answer at once.
     """
     done = _SEARCHED.get(mesh)
     if done is None:
-        done = _SEARCHED[mesh] = _searched(mesh, tick)
+        done = _SEARCHED[mesh] = _searched(mesh, progress)
     shown = list(done.best)
     if given is not None:
         one = look(mesh, tree_of(mesh), done.many, given, _source(done.ways, given))
         mine = _candidate(mesh, done.table, done.many, one, done.sky, turn_over=False, fine=True)
         same = np.cos(np.radians(0.01))
         shown = [mine, *[each for each in shown if float(np.dot(each.direction, given)) < same]]
-    tick(1.0, "Draws compared")
+    progress(1.0, "Draws compared")
     return tuple(_worded(shown[: SHOWN + (given is not None)]))
 
 
-def _searched(mesh: Mesh, tick: Tick) -> Searched:
-    tick(0.0, "Looking for directions worth trying")
+def _searched(mesh: Mesh, progress: Progress) -> Searched:
+    progress(0.0, "Looking for directions worth trying")
     corners = mesh.vertices[np.unique(mesh.faces)]
     tree, few = tree_of(mesh), points_of(mesh, FEW, corners)
     table = edges(mesh.faces, len(mesh.vertices))
     ways = ways_of(mesh, table, ALL_ROUND)
-    first, sky = _first_round(mesh, tree, few, ways, span(tick, 0.05, 0.45))
+    first, sky = _first_round(mesh, tree, few, ways, span(progress, 0.05, 0.45))
     rough = sorted(first, key=lambda one: _score(mesh, few, one, sky, 0.0, 0).total)
     # the own axes and the largest round's axis are always compared, whatever the rough look said of them
     named = [one for one in first if one.source == "own axis"] + [one for one in first if one.source == "round face"][:2]
     chosen = _apart([*rough[: FINALISTS // 2], *named, *rough], FINALISTS, 4.0)
-    chosen = _refined(mesh, tree, few, sky, chosen, ways, span(tick, 0.45, 0.6))
+    chosen = _refined(mesh, tree, few, sky, chosen, ways, span(progress, 0.45, 0.6))
     many = points_of(mesh, MANY, corners)
     sky_many = sky[cKDTree(few.at).query(many.at)[1]]
     out: list[Candidate] = []
     looks: dict[tuple[float, float, float], Look] = {}
     for step, one in enumerate(chosen):
-        tick(0.6 + 0.4 * step / len(chosen), _so_far(out))
+        progress(0.6 + 0.4 * step / len(chosen), _so_far(out))
         fine = look(mesh, tree, many, one.direction, one.source)
         out.append(_candidate(mesh, table, many, fine, sky_many))
         looks[out[-1].direction] = fine
@@ -199,7 +199,7 @@ def way_words(direction: tuple[float, float, float] | Floats) -> str:
     return name[1] if name else ", ".join(f"{value:.2f}" for value in direction)
 
 
-def _first_round(mesh: Mesh, tree: Tree, few: Points, ways: Ways, tick: Tick) -> tuple[list[Look], Floats]:
+def _first_round(mesh: Mesh, tree: Tree, few: Points, ways: Ways, progress: Progress) -> tuple[list[Look], Floats]:
     """A look along every way, and the share of its sky each point sees over all of them."""
     out: list[Look] = []
     seen, could = np.zeros(len(few.at)), np.zeros(len(few.at))
@@ -209,7 +209,7 @@ def _first_round(mesh: Mesh, tree: Tree, few: Points, ways: Ways, tick: Tick) ->
             text = (
                 "Trying draws" if best is None else f"So far: along {way_words(best.direction)}, {area(best.locked)} locks"
             )
-            tick(step / len(ways.source), text)
+            progress(step / len(ways.source), text)
         one = look(mesh, tree, few, way, source)
         out.append(one)
         slope = few.normal @ way
@@ -230,11 +230,13 @@ def _apart(looks: list[Look], most: int, degrees_apart: float) -> list[Look]:
     return kept
 
 
-def _refined(mesh: Mesh, tree: Tree, few: Points, sky: Floats, chosen: list[Look], ways: Ways, tick: Tick) -> list[Look]:
+def _refined(
+    mesh: Mesh, tree: Tree, few: Points, sky: Floats, chosen: list[Look], ways: Ways, progress: Progress
+) -> list[Look]:
     """The best few moved to the best near them, and back to a named way that is within 3 degrees."""
     out = []
     for step, one in enumerate(chosen):
-        tick(step / len(chosen), "Tilting the best draws a little")
+        progress(step / len(chosen), "Tilting the best draws a little")
         if step < 3 and one.source == "tilted":
             for tilt in (6.0, 3.0):
                 near = [look(mesh, tree, few, way, "tilted") for way in ring_round(one.direction, tilt, 6)]

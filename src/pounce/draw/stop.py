@@ -3,15 +3,15 @@
 import numpy as np
 
 from pounce.base.errors import UserFault
-from pounce.base.tick import Tick, span
-from pounce.draw.judge import judge
+from pounce.base.progress import Progress, span
+from pounce.draw.reachability import reach_along
 from pounce.draw.search import search
 from pounce.draw.values import DrawChoices, DrawResult
 from pounce.part.model import PartResult
 from pounce.solid.frame import unit
 
 
-def draw_stop(choices: DrawChoices, part: PartResult, tick: Tick) -> DrawResult:
+def draw_stop(choices: DrawChoices, part: PartResult, progress: Progress) -> DrawResult:
     """The reach of every face along the chosen draw, or along the best that the search found."""
     mesh = part.mesh
     given = None
@@ -20,9 +20,9 @@ def draw_stop(choices: DrawChoices, part: PartResult, tick: Tick) -> DrawResult:
             given = unit(choices.direction)
         except ValueError:
             raise UserFault("The draw has no direction.", "Give three numbers that are not all zero.") from None
-    looked = search(mesh, span(tick, 0.0, 0.6), given)
+    looked = search(mesh, span(progress, 0.0, 0.6), given)
     direction = unit(looked[0].direction) if given is None else given
-    reach = judge(mesh, direction, span(tick, 0.6, 1.0))
+    reach = reach_along(mesh, direction, span(progress, 0.6, 1.0))
     heights = mesh.vertices[np.unique(mesh.faces)] @ direction
     return DrawResult(
         direction=direction,

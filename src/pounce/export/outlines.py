@@ -91,10 +91,18 @@ def cut_list_csv(making: Making) -> bytes:
     stream = io.StringIO()
     writer = csv.writer(stream, lineterminator="\n")
     writer.writerow(["piece", "count", "long_mm", "wide_mm", "thick_mm", "grain", "board", "from_left_mm", "from_edge_mm"])
-    for one in making.blanks:
-        at = ["", "", ""] if one.board < 0 else [one.board + 1, f"{one.at_mm[0]:.1f}", f"{one.at_mm[1]:.1f}"]
+    for blank in making.blanks:
+        at = ["", "", ""] if blank.board < 0 else [blank.board + 1, f"{blank.at_mm[0]:.1f}", f"{blank.at_mm[1]:.1f}"]
         writer.writerow(
-            [one.name, one.count, f"{one.long_mm:.1f}", f"{one.wide_mm:.1f}", f"{one.thick_mm:.2f}", one.grain, *at]
+            [
+                blank.name,
+                blank.count,
+                f"{blank.long_mm:.1f}",
+                f"{blank.wide_mm:.1f}",
+                f"{blank.thick_mm:.2f}",
+                blank.grain,
+                *at,
+            ]
         )
     for ring in making.segments:
         writer.writerow(

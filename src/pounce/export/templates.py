@@ -38,8 +38,8 @@ def drawings_of(making: Making, pieces: tuple[Piece, ...], mount: Mount | None =
     out: list[Drawing] = []
     for layer in making.layers:
         piece = shaped[layer.piece]
-        stuff = "board" if making.kind == "wood" else "sheet"
-        title = f"{piece.name}, {stuff} {layer.number} of {int(counts[layer.piece])}"
+        material = "board" if making.kind == "wood" else "sheet"
+        title = f"{piece.name}, {material} {layer.number} of {int(counts[layer.piece])}"
         out.append(_layer(layer, piece, title, making.kind))
     for hot in making.cuts:
         if not is_straight(hot):

@@ -87,7 +87,7 @@ class Found:
         """Across its widest opening, as a circle of the same area; 0 where it has none."""
         if self.hollow is None:
             return 0.0
-        return max((float(np.sqrt(4.0 * one.area_mm2 / np.pi)) for one in self.hollow.openings), default=0.0)
+        return max((float(np.sqrt(4.0 * opening.area_mm2 / np.pi)) for opening in self.hollow.openings), default=0.0)
 
     @property
     def too_thin(self) -> bool:

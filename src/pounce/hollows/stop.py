@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from pounce.base.tick import Tick
+from pounce.base.progress import Progress
 from pounce.draw.values import DrawResult
 from pounce.hollows.find import Given, hollows_in
 from pounce.hollows.values import HollowsAsked, HollowsResult, Place
@@ -14,13 +14,13 @@ from pounce.solid.mesh import Ints, Mesh
 
 
 def hollows_stop(
-    asked: HollowsAsked, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick
+    asked: HollowsAsked, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, progress: Progress
 ) -> HollowsResult:
     """The places whose hollows cores make: those asked for, a groove that gets a ring core, and with ``every`` each that locks or stands
 
     too slender, is worth a core and was not said otherwise. Nothing is looked for where nothing has to be.
     """
-    tick(0.0, "Deciding what cores make")
+    progress(0.0, "Deciding what cores make")
     ring = None if parting.ringed is None else parting.ringed.core_at
     cored = [*asked.cores, *([] if ring is None else [ring])]
     if asked.every and part.closed and method.pattern.draws:
@@ -31,7 +31,7 @@ def hollows_stop(
         for one in hollows_in(given, [*cored, *asked.kept]):
             if one.pointed < 0 and one.worth(mesh) and (one.locks or one.slender) and not one.too_thin:
                 cored.append(place_on(mesh, one.faces))
-    tick(1.0, "Hollows decided")
+    progress(1.0, "Hollows decided")
     return HollowsResult(tuple(cored), asked.kept)
 
 

@@ -95,7 +95,7 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("parting", "open"): lambda job, how: edits.set_upside_down(job, OPEN.checked(how) == "upside-down"),
     ("parting", "keyed"): edits.set_keyed,
     ("parting", "rap"): edits.set_rap,
-    ("parting", "askew"): edits.set_rock,
+    ("parting", "askew"): edits.set_tilt,
     ("stock", "add"): lambda job, text: add_line(job, parse_addition(text)),
     ("cores", "core"): lambda job, text: Edit("Cores", msgspec.structs.replace(job, cores=with_words(job.cores, text))),
     ("pattern", "make"): lambda job, text: Edit("How it is made", with_word(job, text)),

@@ -206,11 +206,11 @@ def set_rap(job: Job, rap_mm: float) -> Edit:
     return Edit(f"Rap {length(rap_mm)} each way", _parting(job, rap_mm=rap_mm))
 
 
-def set_rock(job: Job, askew_deg: float) -> Edit:
+def set_tilt(job: Job, askew_deg: float) -> Edit:
     """How far askew the hands lift in the trial draw."""
     if not 0.0 <= askew_deg <= 5.0:
         raise UserFault(f"Lifting {askew_deg:g}° askew is outside 0 to 5.", "1 to 3 degrees is what hands do.")
-    return Edit(f"Lift {askew_deg:g}° askew", _parting(job, rock_deg=askew_deg))
+    return Edit(f"Lift {askew_deg:g}° askew", _parting(job, tilt_deg=askew_deg))
 
 
 def set_upside_down(job: Job, turned: bool) -> Edit:
@@ -280,11 +280,11 @@ def rename(job: Job, name: str) -> Edit:
     return Edit(f"Name the job {clean}", msgspec.structs.replace(job, name=clean))
 
 
-def set_settled(job: Job, stop: str, settled: bool) -> Edit:
+def set_accepted(job: Job, stop: str, accepted: bool) -> Edit:
     """Marks a stop as settled, or open again."""
-    names = [name for name in job.settled if name != stop] + ([stop] if settled else [])
+    names = [name for name in job.accepted if name != stop] + ([stop] if accepted else [])
     return Edit(
-        f"Settle {stop}" if settled else f"Open {stop} again", msgspec.structs.replace(job, settled=tuple(sorted(names)))
+        f"Settle {stop}" if accepted else f"Open {stop} again", msgspec.structs.replace(job, accepted=tuple(sorted(names)))
     )
 
 

@@ -12,7 +12,7 @@ from pounce.stock.values import StockChoices
 
 
 class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """All choices of a job, one field a stop. ``more`` figures of further stops by their ids; ``settled`` names the stops the user has looked at and settled."""
+    """All choices of a job, one field a stop. ``more`` figures of further stops by their ids; ``accepted`` names the stops the user has looked at and settled."""
 
     name: str = "New job"
     part: PartChoices = PartChoices()
@@ -23,4 +23,4 @@ class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     cores: CoreChoices = CoreChoices()
     pattern: PatternChoices = PatternChoices()
     more: dict[str, dict[str, float]] = {}
-    settled: tuple[str, ...] = ()
+    accepted: tuple[str, ...] = ()

@@ -11,6 +11,7 @@ History
 - 6 (0.6.0): the contraction is stated on the pattern unless said; ``parting`` may say which side is rammed in the drag; machining may name a school and leave its
   grade to the table; ``cores`` may say how wide a print is. A file written before names what it meant, so the step changes nothing.
 - 7 (0.6.0): what was asked at Draw (``parting.wishes``) lives with the stop that carries it out: fills and tapers become lines of ``stock``, cores decisions of ``cores``.
+  ``settled`` is called ``accepted`` and ``parting.rock_deg`` ``tilt_deg``.
 """
 
 from collections.abc import Callable
@@ -22,10 +23,13 @@ Step = Callable[[dict[str, Any]], dict[str, Any]]
 _ORDER_6 = {"level": 0, "machining": 1, "fill": 2, "draft": 3, "finish": 4, "fillets": 5, "text": 6, "camber": 7}
 
 
-def _wishes_carried_over(content: dict[str, Any]) -> dict[str, Any]:
+def _from_six(content: dict[str, Any]) -> dict[str, Any]:
     """Format 6 to 7."""
     job = dict(content.get("job") or {})
     parting = dict(job.get("parting") or {})
+    for holder, old, new in ((job, "settled", "accepted"), (parting, "rock_deg", "tilt_deg")):
+        if old in holder:
+            holder[new] = holder.pop(old)
     wishes = parting.pop("wishes", [])
     if not wishes:
         return {**content, "job": {**job, "parting": parting} if parting else job}
@@ -45,7 +49,7 @@ def _wishes_carried_over(content: dict[str, Any]) -> dict[str, Any]:
 
 
 # version n -> the step from n to n + 1
-STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict, 5: dict, 6: _wishes_carried_over}
+STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict, 5: dict, 6: _from_six}
 
 
 def migrated(content: dict[str, Any], steps: dict[int, Step] | None = None, target: int = FORMAT) -> dict[str, Any]:

@@ -105,7 +105,7 @@ def set_axis(job: Job, axis: str, **changes: Any) -> Edit:
 
 
 def set_stock(job: Job, **changes: Any) -> Edit:
-    """The printing stuff's shrink, the other metal, the grade of the table, the axis for the moment of inertia."""
+    """The printing material's shrink, the other metal, the grade of the table, the axis for the moment of inertia."""
     other = changes.get("other_metal")
     if other is not None:
         tables.metal(str(other))

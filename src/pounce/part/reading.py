@@ -6,7 +6,7 @@ from pathlib import Path
 import numpy as np
 
 from pounce.base.errors import Cancelled, UserFault
-from pounce.base.tick import Tick, silent, span
+from pounce.base.progress import Progress, silent, span
 from pounce.part import formats
 from pounce.part.formats import RawModel
 from pounce.part.mending import Notes, mend
@@ -21,12 +21,12 @@ _EXPECTED = {
 }  # fmt: skip
 
 
-def read_model(path: Path, tick: Tick = silent) -> Model:
+def read_model(path: Path, progress: Progress = silent) -> Model:
     """The model in this file, mended. UserFault with one sentence when it cannot be used."""
-    tick(0.0, "Reading the model")
+    progress(0.0, "Reading the model")
     kind = _kind(path)
     if kind == "step":
-        raw = read_step(path, span(tick, 0.0, 0.5))
+        raw = read_step(path, span(progress, 0.0, 0.5))
     else:
         raw = _read(path, kind)
     _check(path, raw)
@@ -36,11 +36,11 @@ def read_model(path: Path, tick: Tick = silent) -> Model:
         notes.lines.append(f"read as {raw.format.upper()}, whatever its name says")
     bodies: list[Body] = []
     for index, body in enumerate(raw.bodies):
-        tick(0.5 + 0.5 * index / len(raw.bodies), "Looking for cracks")
+        progress(0.5 + 0.5 * index / len(raw.bodies), "Looking for cracks")
         bodies += mend(body, notes)
     if len(bodies) > 1 and len({body.name for body in bodies}) == 1:
         bodies = [Body(f"{b.name} {k}", b.mesh, b.closed, b.open_edges) for k, b in enumerate(bodies, 1)]
-    tick(1.0, "Model read")
+    progress(1.0, "Model read")
     name = path.stem.replace("_", " ").replace("-", " ").strip() or "Part"
     return Model(name[:1].upper() + name[1:], path.name, raw.format, raw.unit, tuple(bodies), notes.words())
 

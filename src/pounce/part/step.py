@@ -11,7 +11,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.log import note
-from pounce.base.tick import Tick
+from pounce.base.progress import Progress
 from pounce.part.formats import RawBody, RawModel
 from pounce.solid.mesh import merged_vertices
 
@@ -29,7 +29,7 @@ def _convert(source: str, target: str) -> None:
     )
 
 
-def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
+def read_step(path: Path, progress: Progress, limit_s: float = LIMIT_S) -> RawModel:
     """The bodies of a STEP file in mm, each triangle with the id of its STEP face.
 
     UserFault when the reader fails or takes longer than ``limit_s``.
@@ -46,7 +46,7 @@ def read_step(path: Path, tick: Tick, limit_s: float = LIMIT_S) -> RawModel:
             while worker.poll() is None:
                 time.sleep(0.05)
                 elapsed = time.monotonic() - started
-                tick(min(0.95, elapsed / limit_s), "Reading STEP")
+                progress(min(0.95, elapsed / limit_s), "Reading STEP")
                 if elapsed > limit_s:
                     raise UserFault(
                         f"'{path.name}' took longer than {limit_s:.0f} s to read.", "Export it as STL or 3MF instead."

@@ -4,7 +4,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
-from pounce.base.tick import Tick
+from pounce.base.progress import Progress
 from pounce.base.units import MM_PER, UNIT_NAMES, sizes
 from pounce.part.changes import SetUnit
 from pounce.part.model import BodyLine, Model, PartChoices, PartResult
@@ -19,9 +19,9 @@ from pounce.solid.tree import build
 USUAL_MM = 20.0
 
 
-def part_stop(choices: PartChoices, model: Model, tick: Tick) -> PartResult:
+def part_stop(choices: PartChoices, model: Model, progress: Progress) -> PartResult:
     """The chosen bodies as one part in mm. UserFault when no body is chosen or the unit is unknown."""
-    tick(0.0, "Taking the part")
+    progress(0.0, "Taking the part")
     taken = tuple(range(len(model.bodies))) if choices.bodies is None else choices.bodies
     if not taken or any(index >= len(model.bodies) or index < 0 for index in taken):
         raise UserFault("No body of this model is chosen.", "Tick at least one body of the part.")
@@ -31,7 +31,7 @@ def part_stop(choices: PartChoices, model: Model, tick: Tick) -> PartResult:
     whole, closed, notes = _one(meshes, all(model.bodies[index].closed for index in taken))
     # from here on a face is told by its number in this mesh
     mesh = whole.tagged(whole.tags.changed(face=np.arange(len(whole.faces))))
-    tick(0.4, "Looking for thin walls")
+    progress(0.4, "Looking for thin walls")
     wall = least_wall(mesh, build(mesh))
     lines = tuple(
         BodyLine(body.name, body.mesh.volume * factor**3 if body.closed else 0.0, body.closed, index in taken,
@@ -54,7 +54,7 @@ def part_stop(choices: PartChoices, model: Model, tick: Tick) -> PartResult:
         open_edges=np.concatenate(opened),
         findings=tuple(_findings(model, mesh, closed, unit, unit_from, mended, np.concatenate(opened))),
     )
-    tick(1.0, "Part taken")
+    progress(1.0, "Part taken")
     return result
 
 

@@ -17,7 +17,7 @@ TRIED = 2000
 
 
 def walls_at(mesh: Mesh, tree: Tree, points: Floats, faces: Ints) -> Floats:
-    """(k,) how thick the stuff is behind points (k, 3) on faces (k,), mm; inf where no face opposes: that is an edge, no wall."""
+    """(k,) how thick the material is behind points (k, 3) on faces (k,), mm; inf where no face opposes: that is an edge, no wall."""
     normals = mesh.normals[faces]
     lift = 1e-6 * mesh.diagonal
     distance, hit = tree.nearest(points - normals * lift, -normals)
@@ -28,7 +28,7 @@ def walls_at(mesh: Mesh, tree: Tree, points: Floats, faces: Ints) -> Floats:
 
 
 def is_wall(mesh: Mesh, tree: Tree, points: Floats, faces: Ints, walls: Floats) -> Bools:
-    """(k,) whether the thin stuff behind points is a wall: not a letter, a bead or a feather edge, that stands out of thicker metal by
+    """(k,) whether the thin material behind points is a wall: not a letter, a bead or a feather edge, that stands out of thicker metal by
 
     no more than its own width. From the middle of the wall, a wall's width to one side lies thick metal, and to the other side air.
     """
@@ -53,7 +53,7 @@ def is_wall(mesh: Mesh, tree: Tree, points: Floats, faces: Ints, walls: Floats) 
 
 
 def _thick_at(mesh: Mesh, tree: Tree, points: Floats, normals: Floats) -> Floats:
-    """(k,) how thick the stuff is at points along normals, both ways; 0 in the air."""
+    """(k,) how thick the material is at points along normals, both ways; 0 in the air."""
     total, inside = np.zeros(len(points)), np.ones(len(points), bool)
     for sign in (1.0, -1.0):
         distance, hit = tree.nearest(points, sign * normals)

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from pounce.parting.ground import Ground
+from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
 from pounce.parting.states import ANGLE_SLACK_DEG
 from pounce.parting.values import Judged, Kind, PartingChoices, Region, Ringed, State
@@ -71,14 +71,14 @@ def with_cheek(
     return replace(judged, state=state, draft_deg=drafts), mine
 
 
-def columns_beside(judged: Judged, mine: Bools, joint: Joint, ground: Ground) -> Bools:
+def columns_beside(judged: Judged, mine: Bools, joint: Joint, grid: ColumnGrid) -> Bools:
     """(ny, nx) the columns over a cheek's sand, which leaves sideways and is not torn."""
     flat = joint.flat_points(judged.corners[mine].reshape(-1, 3))[:, :2]
-    held = np.zeros(ground.plan.shape, bool)
+    held = np.zeros(grid.plan.shape, bool)
     if not len(flat):
         return held
     middle = 0.5 * (flat.min(axis=0) + flat.max(axis=0))
     away = np.linalg.norm(flat - middle, axis=1)
-    at = np.linalg.norm(ground.places - middle, axis=2)
-    edge = 1.5 * ground.plan.step
+    at = np.linalg.norm(grid.places - middle, axis=2)
+    edge = 1.5 * grid.plan.step
     return np.asarray((at > away.min() - edge) & (at < away.max() + edge))

@@ -49,8 +49,8 @@ RAP: Final = FigureChoice(
     key="rap", title="Rap each way", help="How far rapping loosens the pattern before it is drawn", field="rap_mm", option=True, unit="mm", low=0.0, high=5.0,
     usual=limits()["rap_each_way"].value, digits=2, step=0.1, source=limits()["rap_each_way"].source,
 )  # fmt: skip
-ROCK: Final = FigureChoice(
-    key="askew", title="Hands askew", help="How far hands lift askew: nobody lifts straight", field="rock_deg", option=True, unit="°", low=0.0, high=5.0,
+TILT: Final = FigureChoice(
+    key="askew", title="Hands askew", help="How far hands lift askew: nobody lifts straight", field="tilt_deg", option=True, unit="°", low=0.0, high=5.0,
     usual=limits()["lift_askew"].value, step=0.5, source=limits()["lift_askew"].source,
 )  # fmt: skip
-TABLE: Final[tuple[Choice, ...]] = (PARTING, KIND, HEIGHT, MOULDED, RAMMED, GROOVE, OPEN, KEYED, RAP, ROCK)
+TABLE: Final[tuple[Choice, ...]] = (PARTING, KIND, HEIGHT, MOULDED, RAMMED, GROOVE, OPEN, KEYED, RAP, TILT)

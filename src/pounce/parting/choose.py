@@ -6,13 +6,13 @@ import numpy as np
 from scipy import ndimage
 
 from pounce.base.errors import UserFault
-from pounce.base.tick import Tick
+from pounce.base.progress import Progress
 from pounce.base.units import length
 from pounce.draw.candidates import best_height, flat_share
-from pounce.draw.judge import WALL
+from pounce.draw.jointsurface import COARSE, MISSED, JointSurface, terrain_of
+from pounce.draw.reachability import WALL
 from pounce.draw.relief import follows, worth_following
 from pounce.draw.scan import Pieces, locked_at
-from pounce.draw.terrain import COARSE, MISSED, Terrain, terrain_of
 from pounce.draw.values import DrawResult
 from pounce.parting.joint import Joint, flat_joint
 from pounce.parting.states import scan_pieces
@@ -34,11 +34,11 @@ STUCK = 0.05
 
 @dataclass(frozen=True, eq=False)
 class Chosen:
-    """A joint with what was known when it was chosen. ``terrain`` is None for a flat one."""
+    """A joint with what was known when it was chosen. ``joint_surface`` is None for a flat one."""
 
     kind: str
     joint: Joint
-    terrain: Terrain | None
+    joint_surface: JointSurface | None
     best_height_mm: float
     best_locked_mm2: float
     any_mm2: float
@@ -47,17 +47,17 @@ class Chosen:
     @property
     def astray_mm(self) -> float | None:
         """How far off faces may lie when the joint could not follow the whole rim."""
-        if self.terrain is None or self.terrain.missed < MISSED:
+        if self.joint_surface is None or self.joint_surface.missed < MISSED:
             return None
-        return 2.0 * self.terrain.plan.step * (1.0 + float(np.tan(np.radians(self.terrain.slope_deg))))
+        return 2.0 * self.joint_surface.plan.step * (1.0 + float(np.tan(np.radians(self.joint_surface.slope_deg))))
 
 
-def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) -> Chosen:
+def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, progress: Progress) -> Chosen:
     """The joint for these choices. UserFault when a given height lies off the part."""
     direction = draw.direction
     slack = 1e-4 * draw.depth_mm
     pieces = scan_pieces(mesh, draw.reach, direction)
-    tick(0.05, "Trying heights")
+    progress(0.05, "Trying heights")
     best, _ = best_height(pieces, draw.low_mm, draw.high_mm, lambda at: flat_share(mesh, direction, at, slack))
     locked, never = locked_at(pieces, best, slack), float(pieces.areas[~pieces.up & ~pieces.down].sum())
     given = choices.height_mm
@@ -79,20 +79,20 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, tick: Tick) ->
             through = _through_core(mesh, draw, pieces, best, never, slack)
             best = best if through is None else through
         return flat(best if given is None else given)
-    tick(0.15, "Following the part's widest line")
+    progress(0.15, "Following the part's widest line")
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.tags)
-    terrain = terrain_of(
+    joint_surface = terrain_of(
         turned, edges(mesh.faces, len(mesh.vertices)), levels=choices.kind == "stepped", nudges=choices.nudges
     )
     if not wants_shape and not (
-        follows(terrain) and worth_following(terrain.relief_mm, (locked - never) / mesh.area, mesh.diagonal)
+        follows(joint_surface) and worth_following(joint_surface.relief_mm, (locked - never) / mesh.area, mesh.diagonal)
     ):
         return flat(best)
-    plain = terrain.flat and not terrain.windows_differ and not choices.nudges
+    plain = joint_surface.flat and not joint_surface.windows_differ and not choices.nudges
     if plain and locked - never < WORTH * mesh.area:
         return flat(best)  # the outline leaves freedom: the plane that the scan found is as good
-    kind = "stepped" if choices.kind == "stepped" or (terrain.flat and terrain.windows_differ) else "natural"
-    return Chosen(kind, shaped_joint(direction, terrain), terrain, best, locked, never, slack)
+    kind = "stepped" if choices.kind == "stepped" or (joint_surface.flat and joint_surface.windows_differ) else "natural"
+    return Chosen(kind, shaped_joint(direction, joint_surface), joint_surface, best, locked, never, slack)
 
 
 def _through_core(mesh: Mesh, draw: DrawResult, pieces: Pieces, best: float, never: float, slack: float) -> float | None:

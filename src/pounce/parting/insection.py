@@ -1,4 +1,4 @@
-"""The mould in a section: the joint as a line, and the sand that has stuff in its way. Shared by the bench and the sheet."""
+"""The mould in a section: the joint as a line, and the sand that has material in its way. Shared by the bench and the sheet."""
 
 import numpy as np
 

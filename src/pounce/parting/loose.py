@@ -7,7 +7,7 @@ import shapely
 from scipy import ndimage
 
 from pounce.metals.tables import limits
-from pounce.parting.ground import Ground
+from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, LoosePiece, Region, State
 from pounce.solid import boolean
@@ -22,23 +22,23 @@ POINTS = 1500
 NOISE = 0.01
 
 
-def overhang(ground: Ground, region: Region, judged: Judged, index: int) -> tuple[Bools, float, float, bool] | None:
-    """Columns (ny, nx) with stuff over the locked sand of a region, from and to which height, and whether in the cope.
+def overhang(grid: ColumnGrid, region: Region, judged: Judged, index: int) -> tuple[Bools, float, float, bool] | None:
+    """Columns (ny, nx) with material over the locked sand of a region, from and to which height, and whether in the cope.
 
     None when the region's faces look into no such column (they are hidden sideways only).
     """
     own = np.flatnonzero((judged.region == index) & (judged.state == State.LOCKED))
     if not len(own):
         return None
-    plan, columns = ground.plan, ground.columns
-    middles = judged.corners[own].mean(axis=1) @ ground.turn.T
-    normals = _normals(judged.corners[own]) @ ground.turn.T
+    plan, columns = grid.plan, grid.columns
+    middles = judged.corners[own].mean(axis=1) @ grid.turn.T
+    normals = _normals(judged.corners[own]) @ grid.turn.T
     cope = bool(judged.above[own].mean() > 0.5)
     looking = normals[:, 2] < -0.02 if cope else normals[:, 2] > 0.02
     if not looking.any():
         return None
     mask = np.zeros(plan.shape, bool)
-    places = np.rint(plan.cells(judged.corners[own][looking].reshape(-1, 3) @ ground.turn.T)).astype(int)
+    places = np.rint(plan.cells(judged.corners[own][looking].reshape(-1, 3) @ grid.turn.T)).astype(int)
     places = np.clip(places, 0, np.array(plan.shape[::-1]) - 1)
     mask[places[:, 1], places[:, 0]] = True
     centres = np.clip(np.rint(plan.cells(middles[looking])).astype(int), 0, np.array(plan.shape[::-1]) - 1)
@@ -62,14 +62,16 @@ def _normals(corners: Floats) -> Floats:
     return np.asarray(crosses / np.maximum(np.linalg.norm(crosses, axis=1), 1e-300)[:, None])
 
 
-def loose_piece(mesh: Mesh, joint: Joint, ground: Ground, judged: Judged, region: Region, index: int) -> LoosePiece | None:
+def loose_piece(
+    mesh: Mesh, joint: Joint, grid: ColumnGrid, judged: Judged, region: Region, index: int
+) -> LoosePiece | None:
     """The loose piece that frees this region and a sideways path for it into the main pattern's cavity; None when there is none."""
-    found = overhang(ground, region, judged, index)
+    found = overhang(grid, region, judged, index)
     solid = boolean.closed_solid(mesh)
     if found is None or solid is None:
         return None
     mask, low, high, cope = found
-    plan = ground.plan
+    plan = grid.plan
     cells = np.argwhere(mask)[:, ::-1] * plan.step + plan.low
     if len(cells) < 3:
         return None
@@ -89,10 +91,10 @@ def loose_piece(mesh: Mesh, joint: Joint, ground: Ground, judged: Judged, region
     return replace(piece, way=(float(way[0]), float(way[1]), float(way[2])), travel_mm=travel)
 
 
-def columns_under(piece: LoosePiece, ground: Ground) -> Bools:
+def columns_under(piece: LoosePiece, grid: ColumnGrid) -> Bools:
     """(ny, nx) the columns that a loose piece stands over, its rim included."""
-    shape = shapely.Polygon(piece.corners).buffer(1.5 * ground.plan.step, join_style="mitre")
-    return np.asarray(shapely.contains_xy(shape, ground.places[..., 0], ground.places[..., 1]))
+    shape = shapely.Polygon(piece.corners).buffer(1.5 * grid.plan.step, join_style="mitre")
+    return np.asarray(shapely.contains_xy(shape, grid.places[..., 0], grid.places[..., 1]))
 
 
 def box_of(piece: LoosePiece, joint: Joint, factor: float = 1.0) -> Solid:

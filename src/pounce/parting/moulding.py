@@ -10,7 +10,7 @@ from pounce.metals.tables import held, limits
 from pounce.parting import sand
 from pounce.parting.changes import AskFor, SetHeight, SetMoulded, SetRammed, SetUpsideDown
 from pounce.parting.choose import STUCK
-from pounce.parting.ground import Ground
+from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
 from pounce.parting.values import FREE, PartingChoices, PartingResult
 from pounce.solid.mesh import Mesh
@@ -223,19 +223,19 @@ def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
                 mark="tight",
             )
         )
-    for rocked in trial.rocked:
-        if rocked.pressed_mm3 < 1e-5 * volume_mm3 or rocked.deepest_mm < 0.05:
+    for tilted in trial.tilted:
+        if tilted.pressed_mm3 < 1e-5 * volume_mm3 or tilted.deepest_mm < 0.05:
             continue
         found.append(
             Finding(
                 "askew",
-                Severity.WARN if rocked.allowed_deg < 1.0 else Severity.NOTE,
-                f"Lifted {degrees(rocked.askew_deg)} askew, the {rocked.half} side is pressed {{deepest_mm}} deep. "
+                Severity.WARN if tilted.allowed_deg < 1.0 else Severity.NOTE,
+                f"Lifted {degrees(tilted.askew_deg)} askew, the {tilted.half} side is pressed {{deepest_mm}} deep. "
                 "It leaves clean up to {allowed_deg}.",
                 noun="askew",
-                place_mm=rocked.at_mm,
+                place_mm=tilted.at_mm,
                 figures={
-                    "allowed_deg": rocked.allowed_deg, "deepest_mm": rocked.deepest_mm, "pressed_mm3": rocked.pressed_mm3,
+                    "allowed_deg": tilted.allowed_deg, "deepest_mm": tilted.deepest_mm, "pressed_mm3": tilted.pressed_mm3,
                 },
                 main="allowed_deg",
             )
@@ -255,14 +255,14 @@ def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
 
 
 def sand_findings(
-    mesh: Mesh, ground: Ground, joint: Joint, method: Method, choices: PartingChoices, flat_back: bool
+    mesh: Mesh, grid: ColumnGrid, joint: Joint, method: Method, choices: PartingChoices, flat_back: bool
 ) -> list[Finding]:
     """Pockets, strips, edges and detail that ask much of the sand, and which way up to open the mould."""
     found: list[Finding] = []
     upside_down = choices.upside_down
     bond = method.mould.bond
     stands, hangs = held("pocket_standing", bond), held("pocket_hanging", bond)
-    slender = sand.pockets(ground, joint)
+    slender = sand.pockets(grid, joint)
     worst = {half: max((p.ratio for p in slender if p.half == half), default=0.0) for half in ("cope", "drag")}
     hanging = "drag" if upside_down else "cope"
     standing = "cope" if upside_down else "drag"
@@ -300,7 +300,7 @@ def sand_findings(
                 source=limit.source,
             )
         )
-    for strip in sand.bridges(ground, bond)[:2]:
+    for strip in sand.bridges(grid, bond)[:2]:
         found.append(
             Finding(
                 "thin-strip",

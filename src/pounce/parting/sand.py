@@ -7,7 +7,7 @@ from scipy import ndimage
 
 from pounce.metals.method import Method
 from pounce.metals.tables import Bond, held, limits
-from pounce.parting.ground import Ground
+from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
@@ -54,16 +54,16 @@ class Place:
     at_mm: tuple[float, float, float]
 
 
-def pockets(ground: Ground, joint: Joint) -> tuple[Pocket, ...]:
+def pockets(grid: ColumnGrid, joint: Joint) -> tuple[Pocket, ...]:
     """Pockets and webs of sand whose depth is at least 0.35 of their width, the slenderest first.
 
     Closing the mould's face with a square of a given width fills what is narrower; what was filled is measured for itself. A tapered
     pocket is filled in part by many widths: of those that overlap the slenderest stands, the deepest of equals.
     """
-    plan = ground.plan
+    plan = grid.plan
     found: list[tuple[Pocket, tuple[slice, slice], Bools]] = []
-    top = np.where(plan.covered, np.maximum(plan.top, ground.joint), ground.joint)
-    bottom = np.where(plan.covered, np.minimum(plan.bottom, ground.joint), ground.joint)
+    top = np.where(plan.covered, np.maximum(plan.top, grid.joint), grid.joint)
+    bottom = np.where(plan.covered, np.minimum(plan.bottom, grid.joint), grid.joint)
     for above, field in ((True, top), (False, -bottom)):
         for width in WIDTHS:
             if width > min(plan.shape):
@@ -74,7 +74,7 @@ def pockets(ground: Ground, joint: Joint) -> tuple[Pocket, ...]:
             depth = closed[width:-width, width:-width] - field
             label, _ = ndimage.label(depth > 0.2 * width * plan.step, np.ones((3, 3)))
             for group, box in enumerate(ndimage.find_objects(label), 1):
-                pocket, mine = _pocket(ground, joint, above, field, depth, label, group, box, width)
+                pocket, mine = _pocket(grid, joint, above, field, depth, label, group, box, width)
                 if pocket is not None:
                     found.append((pocket, box, mine))
     out: list[Pocket] = []
@@ -87,7 +87,7 @@ def pockets(ground: Ground, joint: Joint) -> tuple[Pocket, ...]:
 
 
 def _pocket(
-    ground: Ground,
+    grid: ColumnGrid,
     joint: Joint,
     above: bool,
     field: Floats,
@@ -98,7 +98,7 @@ def _pocket(
     width: int,
 ) -> tuple[Pocket | None, Bools]:
     """One filled place measured: None when it is too wide, too shallow, or only a corner that the square rounded."""
-    plan = ground.plan
+    plan = grid.plan
     mine = label[box] == group
     if mine.sum() < 6:
         return None, mine
@@ -118,26 +118,26 @@ def _pocket(
     if (field[wide][ring] > float(field[j, i]) + 0.5 * depth_mm).mean() < WALLED:
         return None, mine
     height = float(field[j, i]) + depth_mm / 2.0
-    point = np.append(ground.places[j, i], height if above else -height) @ ground.turn
+    point = np.append(grid.places[j, i], height if above else -height) @ grid.turn
     return Pocket(joint.half(above), depth_mm, width_mm, (float(point[0]), float(point[1]), float(point[2]))), mine
 
 
-def bridges(ground: Ground, bond: Bond = "damp") -> tuple[Place, ...]:
+def bridges(grid: ColumnGrid, bond: Bond = "damp") -> tuple[Place, ...]:
     """Strips of sand at the joint narrower than sand of that ``bond`` holds: width, length and place, the longest first.
 
     Empty where the columns are too coarse to tell (a quarter of the limit).
     """
-    limit, step = held("sand_bridge", bond).value, ground.plan.step
+    limit, step = held("sand_bridge", bond).value, grid.plan.step
     radius = limit / 2.0 / step
     if radius < 2.0 or radius > MOST_COLUMNS:  # too coarse to tell, or the whole part is smaller than such a strip
         return ()
     reach = int(np.ceil(radius)) + 1
-    stuff = np.pad(ground.stuff, 2 * reach)
-    grown = ndimage.distance_transform_edt(~stuff) <= radius
+    material = np.pad(grid.material, 2 * reach)
+    grown = ndimage.distance_transform_edt(~material) <= radius
     closed = ~(ndimage.distance_transform_edt(grown) <= radius) & grown
-    strip = (closed & ~stuff)[2 * reach : -2 * reach, 2 * reach : -2 * reach]
+    strip = (closed & ~material)[2 * reach : -2 * reach, 2 * reach : -2 * reach]
     label, _ = ndimage.label(strip)
-    beside = ndimage.distance_transform_edt(~ground.stuff)
+    beside = ndimage.distance_transform_edt(~grid.material)
     out = []
     for group, box in enumerate(ndimage.find_objects(label), 1):
         mine = label[box] == group
@@ -148,7 +148,7 @@ def bridges(ground: Ground, bond: Bond = "damp") -> tuple[Place, ...]:
         width = 2.0 * float(np.median(inside[inside >= 0.8 * inside.max()])) * step
         row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
         j, i = int(row) + box[0].start, int(column) + box[1].start
-        point = np.append(ground.places[j, i], ground.joint[j, i]) @ ground.turn
+        point = np.append(grid.places[j, i], grid.joint[j, i]) @ grid.turn
         out.append(Place(width, size / max(width, step), (float(point[0]), float(point[1]), float(point[2]))))
     return tuple(sorted(out, key=lambda place: -place.extent)[:MOST])
 

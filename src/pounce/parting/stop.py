@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from pounce.base.tick import Tick, span
+from pounce.base.progress import Progress, span
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
@@ -12,28 +12,30 @@ from pounce.part.model import PartResult
 from pounce.parting.asked import asked_draft
 from pounce.parting.cheek import columns_beside, height_of, ringed, with_cheek
 from pounce.parting.choose import Chosen, choose, rim_below, steepest
+from pounce.parting.columngrid import ColumnGrid, column_grid
 from pounce.parting.cures import cures_for
-from pounce.parting.ground import Ground, ground_of
+from pounce.parting.cutdown import cut_down
 from pounce.parting.joint import Joint
 from pounce.parting.line import outline_of
 from pounce.parting.loose import columns_under, loose_piece
 from pounce.parting.moulding import joint_findings, sand_findings, shell_open, trial_findings
 from pounce.parting.regions import grouped
-from pounce.parting.shed import cut_down
 from pounce.parting.states import judged_at, scan_pieces
 from pounce.parting.trial import trial_of
 from pounce.parting.values import Judged, Kind, LoosePiece, PartingChoices, PartingResult, Region, State
 from pounce.solid.mesh import Bools, Floats, Mesh, areas_of
 
 
-def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw: DrawResult, tick: Tick) -> PartingResult:
+def parting_stop(
+    choices: PartingChoices, part: PartResult, method: Method, draw: DrawResult, progress: Progress
+) -> PartingResult:
     """States of all faces with cope and drag parted along the given or the best joint.
 
     UserFault when the given height lies off the part.
     """
     mesh, direction = part.mesh, draw.direction
-    chosen = _rammed(choices, choose(choices, mesh, draw, span(tick, 0.0, 0.4)), draw)
-    tick(0.3, "Judging every face")
+    chosen = _rammed(choices, choose(choices, mesh, draw, span(progress, 0.0, 0.4)), draw)
+    progress(0.3, "Judging every face")
     asked, judged, regions = _judged(mesh, draw, chosen, method)
     ring = ringed(choices, regions, chosen.joint, method.pattern.draws)
     if ring is not None and not ring.trouble and choices.height_mm is None:  # the mould parts where it wants it
@@ -41,25 +43,25 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         chosen = replace(chosen, joint=there, kind="split")
         asked, judged, regions = _judged(mesh, draw, chosen, method)
     joint, slack = chosen.joint, chosen.slack_mm
-    tick(0.45, "Lifting the cope, drawing the halves")
-    ground = ground_of(mesh, joint, chosen.astray_mm)
+    progress(0.45, "Lifting the cope, drawing the halves")
+    grid = column_grid(mesh, joint, chosen.astray_mm)
     beside, tried = None, None
     if ring is not None and ring.cheek_mm > 0.0:
         judged, mine = with_cheek(mesh, joint, judged, regions, asked)
         regions, piece_region = grouped(mesh, judged, direction, asked)
         judged = replace(judged, region=piece_region)
-        beside = columns_beside(judged, mine, joint, ground)
+        beside = columns_beside(judged, mine, joint, grid)
         tried = judged.only(~mine)
-    judged, loose, held, offered = _loose(choices, mesh, joint, ground, judged, regions, method)
+    judged, loose, held, offered = _loose(choices, mesh, joint, grid, judged, regions, method)
     if beside is not None:
         held = beside if held is None else held | beside
     trial = trial_of(
-        mesh, joint, judged if tried is None else tried, ground, draw.depth_mm, choices.rap_mm, choices.rock_deg, held
+        mesh, joint, judged if tried is None else tried, grid, draw.depth_mm, choices.rap_mm, choices.tilt_deg, held
     )
-    tick(0.6, "Trying cures")
+    progress(0.6, "Trying cures")
     flat = scan_pieces(mesh, draw.reach, direction)
     cures = cures_for(mesh, draw, chosen, judged, regions, offered, flat) if method.pattern.draws else {}
-    tick(0.75, "Drawing the parting line")
+    progress(0.75, "Drawing the parting line")
     height = joint.height_mm
     inside = 0.0
     if chosen.kind == "flat-back":  # just inside the part, so that the cut meets walls and not the flat itself
@@ -69,8 +71,8 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     areas = areas_of(judged.corners)
     by_state = [float(areas[judged.state == state].sum()) for state in State]
     drawing = judged.state != State.LOCKED
-    terrain = chosen.terrain
-    tick(0.9, "Looking at what the sand must hold")
+    joint_surface = chosen.joint_surface
+    progress(0.9, "Looking at what the sand must hold")
     result = PartingResult(
         kind=chosen.kind,
         chosen_by="search" if choices.height_mm is None and choices.kind == "auto" else "user",
@@ -83,8 +85,8 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
         rap_mm=choices.rap_mm,
         relief_mm=0.0 if joint.level else float(heights.max() - heights.min()),
         slope_deg=steepest(joint),
-        missed=0.0 if terrain is None else terrain.missed,
-        windows=0 if terrain is None else terrain.windows,
+        missed=0.0 if joint_surface is None else joint_surface.missed,
+        windows=0 if joint_surface is None else joint_surface.windows,
         rim_below_mm=rim_below(mesh, joint),
         height_mm=height,
         best_height_mm=chosen.best_height_mm,
@@ -109,12 +111,12 @@ def parting_stop(choices: PartingChoices, part: PartResult, method: Method, draw
     spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
     if method.pattern.draws and part.closed:
         spoken += trial_findings(result, abs(mesh.volume))
-        spoken += sand_findings(mesh, ground, joint, method, choices, chosen.kind == "flat-back")
+        spoken += sand_findings(mesh, grid, joint, method, choices, chosen.kind == "flat-back")
     elif method.pattern.draws:
         spoken.append(shell_open())
-    order = sorted(spoken, key=lambda finding: finding.settled)
+    order = sorted(spoken, key=lambda finding: finding.informational)
     result = replace(result, findings=tuple(order))
-    tick(1.0, "Parting found")
+    progress(1.0, "Parting found")
     return result
 
 
@@ -144,7 +146,7 @@ def _border() -> float:
 
 
 def _loose(
-    choices: PartingChoices, mesh: Mesh, joint: Joint, ground: Ground, judged: Judged, regions: tuple[Region, ...],
+    choices: PartingChoices, mesh: Mesh, joint: Joint, grid: ColumnGrid, judged: Judged, regions: tuple[Region, ...],
     method: Method,
 ) -> tuple[Judged, tuple[LoosePiece, ...], Bools | None, dict[int, LoosePiece | None]]:  # fmt: skip
     """The loose pieces asked for, with their faces freed, the columns they hold, and those that could be offered."""
@@ -158,12 +160,12 @@ def _loose(
         if not locked:
             break
         index = min(locked, key=lambda k: float(np.linalg.norm(np.subtract(regions[k].centre_mm, place))))
-        found = loose_piece(mesh, joint, ground, judged, regions[index], index)
+        found = loose_piece(mesh, joint, grid, judged, regions[index], index)
         if found is None or index in taken:
             continue
         taken.add(index)
         made.append(found)
-        under = columns_under(found, ground)
+        under = columns_under(found, grid)
         held = under if held is None else held | under
         state = np.where((judged.region == index) & (judged.state == State.LOCKED), State.CLEAN, judged.state)
         judged = replace(judged, state=state.astype(np.int64))
@@ -172,7 +174,7 @@ def _loose(
         solid_hole = regions[index].kind.is_hole
         solid_hole |= regions[index].kind is Kind.GROOVE  # sand all round comes out no one way
         if index not in taken and len(offered) < MOST_OFFERED and not solid_hole and regions[index].count == 1:
-            offered[index] = loose_piece(mesh, joint, ground, judged, regions[index], index)
+            offered[index] = loose_piece(mesh, joint, grid, judged, regions[index], index)
     return judged, tuple(made), held, offered
 
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from pounce.draw.terrain import Terrain
+from pounce.draw.jointsurface import JointSurface
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
@@ -10,11 +10,21 @@ from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints
 
 
-def shaped_joint(direction: Floats, terrain: Terrain) -> Joint:
+def shaped_joint(direction: Floats, joint_surface: JointSurface) -> Joint:
     """The joint of a terrain made in the draw's frame."""
     u, v = across(direction)
-    plan = terrain.plan
-    return Joint(direction, u, v, terrain.level_mm, plan.low, plan.step, terrain.height, terrain.free, terrain.air)
+    plan = joint_surface.plan
+    return Joint(
+        direction,
+        u,
+        v,
+        joint_surface.level_mm,
+        plan.low,
+        plan.step,
+        joint_surface.height,
+        joint_surface.free,
+        joint_surface.air,
+    )
 
 
 def below(joint: Joint, floor_mm: float, field: Floats | None = None, border_mm: float = 0.0) -> Solid:

@@ -1,15 +1,15 @@
 """The trial draw: which sand the pattern carries along when the halves part, how much at each height, and rocking hands.
 
-Sand that has stuff in its way along the draw is carried or sheared as soon as the halves move. Over one column of the plan a
+Sand that has material in its way along the draw is carried or sheared as soon as the halves move. Over one column of the plan a
 stretch of such sand of height g is gone by min(lift, g); the sum over all columns is the sand torn at that lift.
 """
 
 import numpy as np
 from scipy import ndimage
 
-from pounce.parting.ground import Ground
+from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
-from pounce.parting.values import Judged, Rocked, State, Torn, Trial
+from pounce.parting.values import Judged, State, Tilted, Torn, Trial
 from pounce.solid.kernels import njit
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
 
@@ -24,15 +24,15 @@ LOOSE_DEG = -1.0
 
 
 def trial_of(
-    mesh: Mesh, joint: Joint, judged: Judged, ground: Ground, depth_mm: float, rap_mm: float, rock_deg: float,
+    mesh: Mesh, joint: Joint, judged: Judged, grid: ColumnGrid, depth_mm: float, rap_mm: float, tilt_deg: float,
     held: Bools | None = None,
 ) -> Trial:  # fmt: skip
     """The trial draw of a closed part; an open shell's columns are only as good as its surface.
 
     ``held`` (ny, nx) marks columns whose overhang is a loose piece: the sand under it leaves with the loose piece in place.
     """
-    columns, plan = ground.columns, ground.plan
-    cells, low, high, cope = _locked_sand(columns.start, columns.low, columns.high, ground.joint.ravel())
+    columns, plan = grid.columns, grid.plan
+    cells, low, high, cope = _locked_sand(columns.start, columns.low, columns.high, grid.joint.ravel())
     # a hair of sand beside a wall is the grid's doing
     real = high - low > 1e-4 * mesh.diagonal
     if held is not None:
@@ -42,18 +42,18 @@ def trial_of(
     cell_area = plan.step**2
     lifts = np.linspace(0.0, max(depth_mm, float(gap.max(initial=0.0))), LIFTS)
     curves = [cell_area * np.minimum(lifts[:, None], gap[side][None, :]).sum(axis=1) for side in (cope, ~cope)]
-    torn = _places(plan.shape, cells, low, high, cope, ground.places, ground.turn, cell_area, mesh, judged, joint)
-    rocked = tuple(_rocked(judged, joint, above, rap_mm, rock_deg, joint.half(above)) for above in (True, False))
-    points, lift, from_cope = _grains(cells, low, high, cope, ground.places, ground.turn, plan.step)
+    torn = _places(plan.shape, cells, low, high, cope, grid.places, grid.turn, cell_area, mesh, judged, joint)
+    tilted = tuple(_tilted(judged, joint, above, rap_mm, tilt_deg, joint.half(above)) for above in (True, False))
+    points, lift, from_cope = _grains(cells, low, high, cope, grid.places, grid.turn, plan.step)
     return Trial(
-        lifts, curves[0], curves[1], torn, points, lift, from_cope, tuple(r for r in rocked if r is not None),
+        lifts, curves[0], curves[1], torn, points, lift, from_cope, tuple(r for r in tilted if r is not None),
         _drags(judged, joint),
     )  # fmt: skip
 
 
 @njit(cache=True)
 def _locked_sand(start: Ints, low: Floats, high: Floats, joint: Floats) -> tuple[Ints, Floats, Floats, Bools]:
-    """Stretches of sand with stuff in their way: column, low, high, whether in the cope."""
+    """Stretches of sand with material in their way: column, low, high, whether in the cope."""
     count = 2 * len(low) + 2
     cell, below, above = np.empty(count, np.int64), np.empty(count), np.empty(count)
     cope = np.empty(count, np.bool_)
@@ -128,7 +128,7 @@ def _grains(
     return np.column_stack([flat, height]) @ turn, lift, cope[which]
 
 
-def _rocked(judged: Judged, joint: Joint, above: bool, rap_mm: float, askew_deg: float, name: str) -> Rocked | None:
+def _tilted(judged: Judged, joint: Joint, above: bool, rap_mm: float, askew_deg: float, name: str) -> Tilted | None:
     """One half lifted askew, the tilt growing evenly until it is clear.
 
     A point of the pattern that lies h under the joint is clear after a lift of h. Until then it moves with the draw and, by the
@@ -166,7 +166,7 @@ def _rocked(judged: Judged, joint: Joint, above: bool, rap_mm: float, askew_deg:
     order = np.argsort(allowed)
     share = np.cumsum(areas[order]) / areas.sum()
     first = float(allowed[order][int(np.searchsorted(share, 0.005))])
-    return Rocked(
+    return Tilted(
         name, askew_deg, float((areas * press).sum()), float(press[worst]), _triple(middles[worst]), min(first, 90.0)
     )
 

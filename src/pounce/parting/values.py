@@ -46,7 +46,7 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     ``height_mm`` of a flat joint, None: found by the scan. ``nudges`` hold single joints of a shaped parting level at a
     height: (0, mm) the ground outside, (1, mm) and on the windows, the largest first. ``moulded`` how a shaped
     joint is made in the sand. ``loose`` the places (mm, on the part) that become loose pieces, ``keyed`` how these are held;
-    ``rap_mm`` rapping each way and ``rock_deg`` how far hands lift askew set the trial draw; ``upside_down`` opens the mould
+    ``rap_mm`` rapping each way and ``tilt_deg`` how far hands lift askew set the trial draw; ``upside_down`` opens the mould
     turned over, so that the cope's sand stands and the drag's hangs; ``rammed`` the half a pattern with a flat back lies in; ``groove`` what
     makes a groove round the outside.
     """
@@ -58,7 +58,7 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     loose: tuple[tuple[float, float, float], ...] = ()
     keyed: Literal["pin", "dovetail"] = "pin"
     rap_mm: float = limits()["rap_each_way"].value
-    rock_deg: float = limits()["lift_askew"].value
+    tilt_deg: float = limits()["lift_askew"].value
     upside_down: bool = False
     rammed: Literal["drag", "cope"] = "drag"
     groove: Literal["", "ring-core", "cheek"] = ""
@@ -178,7 +178,7 @@ class Torn:
 
 
 @dataclass(frozen=True)
-class Rocked:
+class Tilted:
     """Lifting askew: the sand pressed (mm3), how deep at most (mm) and where, and how far askew hands may go (degrees)."""
 
     half: str
@@ -204,7 +204,7 @@ class Trial:
     grains: Floats
     grain_lift: Floats
     grain_cope: Bools
-    rocked: tuple[Rocked, ...]
+    tilted: tuple[Tilted, ...]
     drags_mm: float
 
     @property

@@ -59,11 +59,11 @@ def _block(joint: Joint, under: bool, low: float, high: float) -> Solid:
     """The sand's place on one side of the joint as a block, with the board's border."""
     if joint.grid is None:
         raise UserFault("A flat joint needs no follow board.", "Choose another way of moulding.")
-    border, stuff = limits()["sand_round_pattern"].value, limits()["board_stuff"].value
+    border, material = limits()["sand_round_pattern"].value, limits()["board_stuff"].value
     field = joint.grid
     if under:
-        return below(joint, min(low, float(field.min())) - stuff, None, border)
-    ceiling = max(high, float(field.max())) + stuff
+        return below(joint, min(low, float(field.min())) - material, None, border)
+    ceiling = max(high, float(field.max())) + material
     whole = below(joint, float(field.min()) - 10.0, np.full_like(field, ceiling), border)
     return whole - below(joint, float(field.min()) - 20.0, None, 2.0 * border)
 

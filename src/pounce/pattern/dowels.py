@@ -1,4 +1,4 @@
-"""Where dowels and draw screws may go in the joint: inside the cut face, with stuff enough all round and behind."""
+"""Where dowels and draw screws may go in the joint: inside the cut face, with material enough all round and behind."""
 
 from dataclasses import dataclass
 
@@ -70,7 +70,7 @@ def smaller(size_mm: float) -> float:
 
 
 def room(face: Face, radius_mm: float, edge_mm: float) -> Floats:
-    """(k, 2) points of a grid where a hole of this radius leaves ``edge_mm`` of stuff to every outline."""
+    """(k, 2) points of a grid where a hole of this radius leaves ``edge_mm`` of material to every outline."""
     inner = face.shape.buffer(-(radius_mm + edge_mm))
     if inner.is_empty:
         return np.zeros((0, 2))
@@ -85,7 +85,7 @@ def room(face: Face, radius_mm: float, edge_mm: float) -> Floats:
 
 
 def thickness(face: Face, tree: Tree, flat: Floats, radius_mm: float, way: float) -> Floats:
-    """(k,) stuff behind the joint at these points, mm, the least over the middle and the rim of the hole."""
+    """(k,) material behind the joint at these points, mm, the least over the middle and the rim of the hole."""
     ring = np.linspace(0.0, 2.0 * np.pi, 9)[:-1]
     offsets = np.vstack([[0.0, 0.0], np.stack([np.cos(ring), np.sin(ring)], axis=1) * radius_mm])
     points = face.space((flat[:, None] + offsets).reshape(-1, 2)) + face.direction * (way * 1e-4)

@@ -71,7 +71,7 @@ def split(
     if marks:
         plan.cope_holes, plan.drag_holes = (_marked(holes) for holes in (plan.cope_holes, plan.drag_holes))
         plan.cope_pins = []
-        plan.findings = [one for one in plan.findings if one.code not in ("dowels-jam-askew", "guide-holes")]
+        plan.findings = [finding for finding in plan.findings if finding.code not in ("dowels-jam-askew", "guide-holes")]
     if choices.draw_screw:
         for half, holes, into, name in (
             (cope, plan.cope_holes, direction, "cope half"),
@@ -301,7 +301,7 @@ def lifting(
     name: str,
     choices: PatternChoices,
 ) -> list[Hole]:
-    """What a half is lifted by, over the middle of mass or as near to it as there is stuff: the hole of a draw screw, and the recess of
+    """What a half is lifted by, over the middle of mass or as near to it as there is material: the hole of a draw screw, and the recess of
 
     a rapping plate round it where one is asked for and there is room (``radius_mm`` of the recess is half its diagonal).
     """
@@ -364,7 +364,7 @@ def _off(findings: list[Finding], name: str, off: float, what: str) -> None:
 def _spot(
     face: Face, tree: Tree, middle: Floats, into: Floats, taken: list[Hole], radius: float, least_mm: float
 ) -> tuple[Floats, float, float] | None:
-    """Where (3,) in the joint there is stuff for a hole nearest to the middle of mass, how much, and how far off that is, mm."""
+    """Where (3,) in the joint there is material for a hole nearest to the middle of mass, how much, and how far off that is, mm."""
     points = dowels.room(face, radius, BESIDE_MM)
     way = 1.0 if float(into @ face.direction) > 0.0 else -1.0
     target = np.array([float(middle @ face.u), float(middle @ face.v)])

@@ -39,7 +39,7 @@ def place_for(face: Face, tree: Tree, taken: list[Hole]) -> tuple[Floats, float]
 
 
 def tool(face: Face, at: Floats, tall_mm: float, number: str, into: Floats) -> Solid:
-    """The stuff cut out of a half: read from its mating face. ``into`` (3,) from the joint into the half."""
+    """The material cut out of a half: read from its mating face. ``into`` (3,) from the joint into the half."""
     loops = [loop * tall_mm for loop in outlines(number)]
     section = manifold3d.CrossSection([np.ascontiguousarray(loop) for loop in loops], manifold3d.FillRule.NonZero)
     block = section.extrude(2.0 * DEEP_MM)

@@ -36,7 +36,9 @@ class Shown:
 def shows_own(pattern: PatternResult) -> bool:
     """Whether the making has something of its own to show, other than the pieces opened like a book."""
     made = pattern.making
-    return bool(made.layers) or pattern.mount is not None or made.hollow or any(one.part for one in made.prints)
+    return (
+        bool(made.layers) or pattern.mount is not None or made.hollow or any(core_print.part for core_print in made.prints)
+    )
 
 
 def shown(pattern: PatternResult, apart: float) -> tuple[Shown, ...]:
@@ -46,21 +48,21 @@ def shown(pattern: PatternResult, apart: float) -> tuple[Shown, ...]:
     if made.layers:
         out += _stacks(made.layers, apart, "timber" if made.kind == "wood" else "chalk")
     elif pattern.mount is None:
-        out += _parted(pattern, apart) if any(one.part for one in made.prints) else _printed(pattern)
+        out += _parted(pattern, apart) if any(core_print.part for core_print in made.prints) else _printed(pattern)
     if pattern.mount is not None:
         edge = max((float(one.mesh.bounds[1, 0]) for one in out), default=0.0)
         boards = _mounted(pattern, pattern.mount, apart)
         low = min(float(one.mesh.bounds[0, 0]) for one in boards)
         shift = np.array([edge * (1.0 + GAP) - low if out else 0.0, 0.0, 0.0])
-        out += [_moved(one, shift) for one in boards]
+        out += [_moved(board, shift) for board in boards]
     return tuple(out)
 
 
 def corners(things: tuple[Shown, ...]) -> Floats:
     """(n, 3) corners of the boxes of all that is shown."""
     out = []
-    for one in things:
-        low, high = one.mesh.bounds
+    for thing in things:
+        low, high = thing.mesh.bounds
         out.append(np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]))
     return np.concatenate(out) if out else np.zeros((0, 3))
 
@@ -78,7 +80,7 @@ def _stacks(layers: tuple[Layer, ...], apart: float, tone: str) -> list[Shown]:
     ]
     gap = GAP * max(wide)
     starts = np.concatenate([[0.0], np.cumsum([w + gap for w in wide])])
-    tall = max(one.high_mm for one in layers)
+    tall = max(layer.high_mm for layer in layers)
     out = []
     for one in layers:
         if one.mesh is None:
@@ -114,7 +116,7 @@ def _parted(pattern: PatternResult, apart: float) -> list[Shown]:
     out: list[Shown] = []
     edge = 0.0
     flip = OVER if pattern.making.hollow else np.eye(3)
-    for k in sorted({one.of for one in pattern.making.prints}):
+    for k in sorted({core_print.of for core_print in pattern.making.prints}):
         mine = [one for one in pattern.making.prints if one.of == k]
         low = np.min([one.lies.bounds[0] for one in mine], axis=0)
         high = np.max([one.lies.bounds[1] for one in mine], axis=0)
@@ -135,7 +137,7 @@ def _parted(pattern: PatternResult, apart: float) -> list[Shown]:
 def _printed(pattern: PatternResult) -> list[Shown]:
     """Beds side by side, each print where it lies; hollow ones turned over, so that their ribs are seen."""
     prints = pattern.making.prints
-    wide = max((one.at_mm[0] + float(one.mesh.size[0]) / 2.0 for one in prints), default=0.0)
+    wide = max((core_print.at_mm[0] + float(core_print.mesh.size[0]) / 2.0 for core_print in prints), default=0.0)
     out = []
     for one in prints:
         mesh = one.mesh

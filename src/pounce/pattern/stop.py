@@ -7,7 +7,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
-from pounce.base.tick import Tick, span
+from pounce.base.progress import Progress, span
 from pounce.cores.values import CoresResult
 from pounce.draw.search import way_words
 from pounce.draw.values import DrawResult
@@ -39,10 +39,10 @@ ACROSS_MM = 0.05
 
 def pattern_stop(
     choices: PatternChoices, stock: StockResult, cores: CoresResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
-    tick: Tick,
+    progress: Progress,
 ) -> PatternResult:  # fmt: skip
     """The pattern's pieces at pattern size. UserFault when the part is not closed or a solid operation fails."""
-    tick(0.0, "Scaling the part")
+    progress(0.0, "Scaling the part")
     choices = _usable(choices, part, method)
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
     mesh = cores.mesh.scaled(np.array(stock.made_factors))
@@ -50,19 +50,19 @@ def pattern_stop(
     whole_mesh = mesh
     off: list[Piece] = []
     if parting.loose and method.pattern.draws:
-        tick(0.1, "Cutting off the loose pieces")
+        progress(0.1, "Cutting off the loose pieces")
         mesh, off = _loosened(mesh, parting, along)
-    cut = _cut(choices, mesh, Placed(height, along), stock, method, draw, parting, tick)
+    cut = _cut(choices, mesh, Placed(height, along), stock, method, draw, parting, progress)
     findings, pieces = cut.findings, cut.pieces
     pieces += off
     findings += _not_kept(parting)
-    tick(0.45, "Mounting it")
+    progress(0.45, "Mounting it")
     checked(choices)
     flat = parting.joint.level
     solid = list(pieces)
     # a board carries the metal pattern, which is smaller than its master by the master's contraction
-    swell = float(np.mean(stock.made_factors)) / float(np.mean(stock.rammed_factors)) if kind_of(method) == "metal" else 1.0
-    less = 1.0 / swell
+    scale = float(np.mean(stock.made_factors)) / float(np.mean(stock.rammed_factors)) if kind_of(method) == "metal" else 1.0
+    less = 1.0 / scale
     carried = pieces if less == 1.0 else [piece.shrunk(less) for piece in pieces]
     mount = _mount(
         choices,
@@ -77,7 +77,7 @@ def pattern_stop(
     )
     figures: dict[str, float] = {}
     if kind_of(method) == "metal":
-        pieces, figures, said = master_pieces(pieces, choices, method, swell)
+        pieces, figures, said = master_pieces(pieces, choices, method, scale)
         findings += said
     given = Given(
         tuple(solid),
@@ -88,7 +88,7 @@ def pattern_stop(
         flat,
         cut.bent,
     )
-    made, said = making(choices, given, method, span(tick, 0.5, 1.0))
+    made, said = making(choices, given, method, span(progress, 0.5, 1.0))
     findings += said
     made = replace(made, figures={**made.figures, **figures})
     if method.mould_id == "fine-clay":
@@ -97,7 +97,7 @@ def pattern_stop(
             made = replace(made, clay=planned[0])
             findings += planned[1]
     carriers = [] if mount is None else list(mount.boards)
-    tick(1.0, "Pattern made")
+    progress(1.0, "Pattern made")
     size = whole_mesh.size
     return PatternResult(
         factor=along,
@@ -148,22 +148,22 @@ def _usable(choices: PatternChoices, part: PartResult, method: Method) -> Patter
 
 
 def _cut(
-    choices: PatternChoices, mesh: Mesh, at: Placed, stock: StockResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick,
+    choices: PatternChoices, mesh: Mesh, at: Placed, stock: StockResult, method: Method, draw: DrawResult, parting: PartingResult, progress: Progress,
 ) -> Cut:  # fmt: skip
     """The pattern in its pieces: along a joint that is no plane, whole on a false half or on its back, or split and drilled."""
     draws = method.pattern.draws
     if not parting.joint.level and draws:
-        tick(0.3, "Making the pattern and what it is moulded on")
+        progress(0.3, "Making the pattern and what it is moulded on")
         return Cut(*_shaped(mesh, parting, at.along))
     if parting.kind == "split" and parting.moulded == "false-pattern" and draws:
-        tick(0.3, "Making the pattern and its false half")
+        progress(0.3, "Making the pattern and its false half")
         flat_joint = replace(parting.joint, height_mm=at.height_mm)
         pieces = [halves.undrilled(mesh, draw.direction), boards.false_pattern(mesh, flat_joint)]
         return Cut(pieces, _coin_like(mesh, parting))
     if (parting.kind == "flat-back" and not _reaches_across(mesh, draw, at.height_mm)) or not method.pattern.splits:
-        tick(0.3, "Making the pattern")
+        progress(0.3, "Making the pattern")
         return _whole(choices, mesh, at, stock, method, draw, parting)
-    tick(0.3, "Splitting and drilling")
+    progress(0.3, "Splitting and drilling")
     pieces, plan = halves.split(mesh, draw.direction, at.height_mm, choices, marks=method.pattern_id == "metal-from-master")
     return Cut(pieces, list(plan.findings), plan.sizes)
 

@@ -127,8 +127,8 @@ class Piece:
 
     def shrunk(self, factor: float) -> "Piece":
         """The same piece at another size about the origin, holes and all: a metal pattern beside its master."""
-        holes = tuple(replace(one, at_mm=one.at_mm * factor) for one in self.holes)
-        pins = tuple(replace(one, at_mm=one.at_mm * factor) for one in self.pins)
+        holes = tuple(replace(hole, at_mm=hole.at_mm * factor) for hole in self.holes)
+        pins = tuple(replace(pin, at_mm=pin.at_mm * factor) for pin in self.pins)
         mesh, laid = self.mesh.scaled(factor), self.laid.scaled(factor)
         return replace(
             self, mesh=mesh, laid=laid, volume_mm3=mesh.volume, holes=holes, pins=pins, shift=self.shift * factor

@@ -11,7 +11,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
-from pounce.base.tick import Tick, silent
+from pounce.base.progress import Progress, silent
 from pounce.cores.box import laid
 from pounce.export.models import Written, write_model
 from pounce.part.model import Model
@@ -21,7 +21,7 @@ from pounce.route.results import PaperFile, Results, finding_keys
 from pounce.route.stops import CORES, PATTERN, STOCK, stops
 
 
-def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_unit: str = "mm") -> dict[str, Any]:
+def build(results: Results, model: Model, out: Path, progress: Progress = silent, shown_unit: str = "mm") -> dict[str, Any]:
     """Writes the pieces, the shop sheet and ``manifest.json`` into the folder ``out`` and returns the manifest.
 
     Files are made in a folder of their own beside ``out``, read back and checked, and only then moved in. UserFault
@@ -37,13 +37,13 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
         for index, one in enumerate(things):
             mesh = test_piece_mesh(results) if one.mesh is None else one.mesh
             for suffix in suffixes:
-                tick(0.55 * index / len(things), f"Writing the {one.name.lower()}")
+                progress(0.55 * index / len(things), f"Writing the {one.name.lower()}")
                 written = write_model(scratch / f"{one.stem}{suffix}", f"{results.job.name}, {one.name.lower()}", mesh)
                 files.append({**_keys(written), "role": one.role, "count": 1})
-        files += _cores(results, scratch, tick)
+        files += _cores(results, scratch, progress)
         papers = paper_files(results)
         for index, paper in enumerate(papers):
-            tick(0.6 + 0.3 * index / len(papers), f"Drawing {paper.file}")
+            progress(0.6 + 0.3 * index / len(papers), f"Drawing {paper.file}")
             (scratch / paper.file).write_bytes(drawn(paper, results, model, shown_unit))
             files.append({"file": paper.file, "role": paper.role, "format": paper.file.rsplit(".", 1)[1], "count": 1})
         manifest = {
@@ -53,7 +53,7 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
             "files": files,
             "findings": [finding_keys(f) for stop in stops() for f in stop.findings(results)],
         }
-        tick(0.95, "Writing the manifest")
+        progress(0.95, "Writing the manifest")
         (scratch / "manifest.json").write_bytes(msgspec.json.format(msgspec.json.encode(manifest), indent=1))
         folder.mkdir(parents=True, exist_ok=True)
         for path in sorted(scratch.iterdir()):
@@ -64,7 +64,7 @@ def build(results: Results, model: Model, out: Path, tick: Tick = silent, shown_
         ) from error
     finally:
         shutil.rmtree(scratch, ignore_errors=True)
-    tick(1.0, "Built")
+    progress(1.0, "Built")
     return manifest
 
 
@@ -75,7 +75,7 @@ def drawn(paper: PaperFile, results: Results, model: Model, unit: str) -> bytes:
     return made
 
 
-def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
+def _cores(results: Results, scratch: Path, progress: Progress) -> list[dict[str, Any]]:
     """Every core box, and the plan of them at 1:1. The core itself goes along to look at and to measure."""
     cores = results.need(CORES).cores
     stock = results.need(STOCK)
@@ -83,7 +83,7 @@ def _cores(results: Results, scratch: Path, tick: Tick) -> list[dict[str, Any]]:
     files: list[dict[str, Any]] = []
     for number, core in enumerate(cores, 1):
         stem = "core" if len(cores) == 1 else f"core-{number}"
-        tick(0.56, f"Writing {core.name.lower()}")
+        progress(0.56, f"Writing {core.name.lower()}")
         things = [(stem, core.name, core.mesh.scaled(np.array(stock.rammed_factors)), "core")]
         for k, box in enumerate(core.boxes, 1):
             piece = "" if len(core.boxes) == 1 else f"-piece-{k}"

@@ -10,12 +10,12 @@ from pounce.route.results import Results
 def less_cored(findings: tuple[Finding, ...], results: Results) -> tuple[Finding, ...]:
     """The findings, those that a core settles put last and said so."""
     cores = results.cores
-    if cores is None or results.parting is None or not (cores.settles or cores.covers):
+    if cores is None or results.parting is None or not (cores.cured or cores.cored_regions):
         return findings
     out: list[Finding] = []
     for finding in findings:
-        held = finding.severity is not Severity.NOTE and finding.region in cores.covers
-        if not held and key_of(finding) not in cores.settles:
+        held = finding.severity is not Severity.NOTE and finding.region in cores.cored_regions
+        if not held and key_of(finding) not in cores.cured:
             out.append(finding)
             continue
         region = None if finding.region is None else results.parting.regions[finding.region]
@@ -25,4 +25,4 @@ def less_cored(findings: tuple[Finding, ...], results: Results) -> tuple[Finding
         noun = "cores" if region is None and finding.code == "no-joint-frees-all" else noun
         if all(text != one.text for one in out):  # cope and drag tear at one place: said once
             out.append(replace(finding, severity=Severity.NOTE, text=text, noun=noun, remedies=()))
-    return tuple(sorted(out, key=lambda one: one.settled))
+    return tuple(sorted(out, key=lambda one: one.informational))

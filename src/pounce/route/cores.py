@@ -11,7 +11,7 @@ def cores_summary(results: Results) -> Plain | None:
         return None
     return {
         "cores": len(cores.cores),
-        "offered": len([one for one in cores.offers if not one.make]),
+        "offered": len([offer for offer in cores.offers if not offer.make]),
         "sand_kg": sum(core.make_kg for core in cores.cores),
         "lift_n": sum(max(core.loads.lift_n, 0.0) for core in cores.cores),
         "on_end": cores.on_end,
@@ -27,8 +27,8 @@ def cores_keys(results: Results) -> Plain:
         "on_end": cores.on_end,
         "clearance_mm3": cores.clearance_mm3,
         "pattern_volume_mm3": cores.mesh.volume,
-        "offers": [_offer(one) for one in cores.offers],
-        "cores": [_core(one) for one in cores.cores],
+        "offers": [_offer(offer) for offer in cores.offers],
+        "cores": [_core(core) for core in cores.cores],
     }
 
 

@@ -9,15 +9,15 @@ import msgspec
 import platformdirs
 
 from pounce.base.errors import UserFault
-from pounce.base.tick import silent
+from pounce.base.progress import silent
 from pounce.cores.parse import with_words
 from pounce.job import edits, file
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.part.reading import read_model
 from pounce.route.demos import DEMOS, Demo
-from pounce.route.line import Line
 from pounce.route.opening import with_model
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import DRAW, PART
 from pounce.stock.parse import parse_addition
 
@@ -41,7 +41,7 @@ def lay_out(folder: Path) -> list[Path]:
     except OSError as error:
         raise UserFault(f"The demo folder cannot be made ({error.strerror}).", "Check your data folder.") from error
     jobs = []
-    line = Line()
+    line = Pipeline()
     for demo in DEMOS:
         path = folder / (Path(demo.part).stem + ".pounce")
         jobs.append(path)

@@ -21,7 +21,9 @@ class ModelFile:
 def model_files(results: Results) -> tuple[ModelFile, ...]:
     """The pieces as they lie on the bed, else as they are built; boards; the test piece."""
     pattern = results.need(PATTERN)
-    things: list[tuple[str, str, Mesh | None]] = [(one.role, one.name, one.mesh) for one in pattern.making.prints]
+    things: list[tuple[str, str, Mesh | None]] = [
+        (core_print.role, core_print.name, core_print.mesh) for core_print in pattern.making.prints
+    ]
     if things:
         things += [(piece.role, piece.name, piece.laid) for piece in pattern.pieces if piece.role in PLYWOOD]
     else:

@@ -10,7 +10,7 @@ result.write("out")
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from pounce.base.tick import Tick, silent
+from pounce.base.progress import Progress, silent
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job as Choices
@@ -21,8 +21,8 @@ from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternResult
 from pounce.route.build import build
 from pounce.route.check import check
-from pounce.route.line import Line
 from pounce.route.opening import chosen, new_job
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Plain, Results
 from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, stops
 from pounce.stock.values import StockResult
@@ -30,9 +30,9 @@ from pounce.stock.values import StockResult
 Word = str | float | tuple[str, ...] | None
 
 
-def read(path: str | Path, unit: str | None = None, tick: Tick = silent) -> "Part":
+def read(path: str | Path, unit: str | None = None, progress: Progress = silent) -> "Part":
     """A part from a model file (STL, OBJ, PLY, OFF, 3MF, STEP); ``unit`` mm, cm, m or in where the file does not say. UserFault for what cannot be read."""
-    return Part(read_model(Path(path), tick), unit)
+    return Part(read_model(Path(path), progress), unit)
 
 
 @dataclass(frozen=True, eq=False)
@@ -145,11 +145,11 @@ class Result:
         """The check under its stable keys, as ``pounce check --json`` gives it."""
         return check(self.results, self.model)
 
-    def write(self, folder: str | Path, tick: Tick = silent) -> Plain:
+    def write(self, folder: str | Path, progress: Progress = silent) -> Plain:
         """Every file of the build into this folder; returns the manifest."""
-        return build(self.results, self.model, Path(folder), tick)
+        return build(self.results, self.model, Path(folder), progress)
 
 
-def run(job: Job, tick: Tick = silent) -> Result:
-    """Every stop of the job. Cancelled passes through from ``tick``."""
-    return Result(Line().run(job.choices, job.part.model, tick), job.part.model)
+def run(job: Job, progress: Progress = silent) -> Result:
+    """Every stop of the job. Cancelled passes through from ``progress``."""
+    return Result(Pipeline().run(job.choices, job.part.model, progress), job.part.model)

@@ -22,21 +22,21 @@ def making_keys(results: Results) -> Plain:
         "schema": "pounce.make/1",
         "way": making.kind,
         "ways": [
-            {"way": one.kind, "hours": one.hours, "hand_hours": one.hand_hours, "takes": filled(one.takes, one.figures), "minds": one.minds,
-             "figures": one.figures} for one in making.ways
+            {"way": way.kind, "hours": way.hours, "hand_hours": way.hand_hours, "takes": filled(way.takes, way.figures), "minds": way.minds,
+             "figures": way.figures} for way in making.ways
         ],
         "prints": [
-            {"name": one.name, "size_mm": [float(v) for v in one.mesh.size], "turn_deg": one.turn_deg, "bed": one.bed + 1, "at_mm": list(one.at_mm),
-             "plastic_mm3": one.plastic_mm3, "minutes": one.minutes, "overhang_mm2": one.overhang_mm2} for one in making.prints
+            {"name": core_print.name, "size_mm": [float(v) for v in core_print.mesh.size], "turn_deg": core_print.turn_deg, "bed": core_print.bed + 1, "at_mm": list(core_print.at_mm),
+             "plastic_mm3": core_print.plastic_mm3, "minutes": core_print.minutes, "overhang_mm2": core_print.overhang_mm2} for core_print in making.prints
         ],
         "layers": [
-            {"piece": one.piece + 1, "number": one.number, "low_mm": one.low_mm, "high_mm": one.high_mm, "saw_mm2": float(one.saw.area),
-             "lower_mm2": float(one.lower.area), "upper_mm2": float(one.upper.area), "lean_deg": one.lean_deg, "grain_deg": one.grain_deg}
-            for one in making.layers
+            {"piece": layer.piece + 1, "number": layer.number, "low_mm": layer.low_mm, "high_mm": layer.high_mm, "saw_mm2": float(layer.saw.area),
+             "lower_mm2": float(layer.lower.area), "upper_mm2": float(layer.upper.area), "lean_deg": layer.lean_deg, "grain_deg": layer.grain_deg}
+            for layer in making.layers
         ],
         "cut_list": [
-            {"name": one.name, "count": one.count, "long_mm": one.long_mm, "wide_mm": one.wide_mm, "thick_mm": one.thick_mm, "grain": one.grain,
-             "board": one.board + 1 if one.board >= 0 else None, "at_mm": list(one.at_mm)} for one in making.blanks
+            {"name": blank.name, "count": blank.count, "long_mm": blank.long_mm, "wide_mm": blank.wide_mm, "thick_mm": blank.thick_mm, "grain": blank.grain,
+             "board": blank.board + 1 if blank.board >= 0 else None, "at_mm": list(blank.at_mm)} for blank in making.blanks
         ],
         "boards": making.boards,
         "rings": [one.__dict__ for one in making.segments],
@@ -57,7 +57,7 @@ def _mount(mount: Mount | None) -> Plain | None:
     if mount is None:
         return None
     return {
-        "kind": mount.kind, "boards": [{"name": one.name, "size_mm": [float(v) for v in one.laid.size]} for one in mount.boards],
+        "kind": mount.kind, "boards": [{"name": board.name, "size_mm": [float(v) for v in board.laid.size]} for board in mount.boards],
         "flask_mm": list(mount.flask_mm), "pins_mm": mount.pins_mm.tolist(), "pin_mm": mount.pin_mm, "slot_mm": mount.slot_mm,
         "alike_percent": 100.0 * (1.0 - mount.alike), "castings": mount.castings,
         "placed": [{"board": one.board + 1, "piece": one.piece, "turn": one.turn.tolist(), "shift_mm": one.shift.tolist()} for one in mount.placed],

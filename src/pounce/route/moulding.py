@@ -161,13 +161,13 @@ def _trial(trial: Trial, turned: bool) -> Plain:
         ],
         "askew": [
             {
-                "half": rocked.half,
-                "askew_deg": rocked.askew_deg,
-                "pressed_mm3": rocked.pressed_mm3,
-                "deepest_mm": rocked.deepest_mm,
-                "allowed_deg": rocked.allowed_deg,
+                "half": tilted.half,
+                "askew_deg": tilted.askew_deg,
+                "pressed_mm3": tilted.pressed_mm3,
+                "deepest_mm": tilted.deepest_mm,
+                "allowed_deg": tilted.allowed_deg,
             }
-            for rocked in trial.rocked
+            for tilted in trial.tilted
         ],
         "drags_mm": trial.drags_mm,
     }

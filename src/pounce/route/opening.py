@@ -7,7 +7,7 @@ import msgspec
 
 from pounce.base.choice import Choice
 from pounce.base.errors import UserFault
-from pounce.base.tick import Tick, silent
+from pounce.base.progress import Progress, silent
 from pounce.job import edits, file
 from pounce.job.choose import HOLDERS, choose_word
 from pounce.job.job import Job
@@ -23,14 +23,14 @@ from pounce.route.stops import stops
 SUFFIX = ".pounce"
 
 
-def open_any(path: Path, tick: Tick = silent) -> tuple[Job, Model]:
+def open_any(path: Path, progress: Progress = silent) -> tuple[Job, Model]:
     """The job in a job file, or a new job on the model in a model file. UserFault when it is neither."""
     if path.suffix.lower() == SUFFIX:
         kept = file.load(path)
         if kept.model is None:
             raise UserFault(f"'{path.name}' holds no part yet.", "Open it on the bench and give it one.")
         return kept.job, kept.model
-    return new_job(read_model(path, tick))
+    return new_job(read_model(path, progress))
 
 
 def new_job(model: Model, like: Job | None = None) -> tuple[Job, Model]:
@@ -70,8 +70,8 @@ def options() -> dict[str, tuple[str, Choice]]:
     """Every choice that is an option of the command, by its name there: the stop's id and the row of its table, in the order they are worked."""
     out: dict[str, tuple[str, Choice]] = {}
     for stop in stops():
-        for one in stop.choices:
-            if one.option or stop.id not in HOLDERS:
-                name = one.key if stop.id in HOLDERS else f"{stop.id}-{one.key}"
-                out[name.replace("-", "_")] = (stop.id, one)
+        for choice in stop.choices:
+            if choice.option or stop.id not in HOLDERS:
+                name = choice.key if stop.id in HOLDERS else f"{stop.id}-{choice.key}"
+                out[name.replace("-", "_")] = (stop.id, choice)
     return out | {"stl": ("pattern", STL)}

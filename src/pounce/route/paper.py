@@ -19,7 +19,7 @@ from pounce.metals import tables
 from pounce.metals.contraction import factor
 from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
-from pounce.parting.shed import contours, cut_down
+from pounce.parting.cutdown import contours, cut_down
 from pounce.pattern.making.printed import test_piece
 from pounce.route.results import Results, sand_of
 from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, stops
@@ -64,19 +64,19 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
 
 def cut_plan_bytes(results: Results) -> bytes:
     """The contour plan of a shaped joint at pattern size, as PDF at 1:1. UserFault for a flat one."""
-    parting, swell = results.need(PARTING), results.need(STOCK).uniform
+    parting, scale = results.need(PARTING), results.need(STOCK).uniform
     if parting.cut_down is None:
         raise UserFault("A flat joint needs no cutting down.", "Choose another way of moulding.")
     joint = parting.joint
     across_draw = np.stack([joint.u, joint.v]).T
     done = cut_down(
-        joint.scaled(swell), results.need(DRAW).high_mm * swell, limits()["joint_slope"].value,
+        joint.scaled(scale), results.need(DRAW).high_mm * scale, limits()["joint_slope"].value,
         limits()["sand_round_pattern"].value,
     )  # fmt: skip
     step = usual_step(done.depth_mm)
     ny, nx = done.surface.shape
     box = np.array([done.low, done.low + done.step * np.array([nx - 1, ny - 1])])
-    line = tuple(loop @ across_draw * swell for loop in parting.outline)
+    line = tuple(loop @ across_draw * scale for loop in parting.outline)
     return cut_plan_pdf(CutPlan(results.job.name, done, step, contours(done, step), line, box), results.job.pattern.paper)
 
 
@@ -131,7 +131,9 @@ def rule_for(metals: list[str], master: str | None, paper: str = "A4") -> bytes:
         raise UserFault("No metal was given for the rule.", "Name one with --metal; see `pounce metals`.")
     again = 1.0 if master is None else factor(tables.metal(master).contraction.value)
     after = "" if master is None else f" from a pattern of {tables.metal(master).name.lower()}"
-    rules = [Rule(tables.metal(one).name + after, factor(tables.metal(one).contraction.value) * again) for one in metals]
+    rules = [
+        Rule(tables.metal(metal).name + after, factor(tables.metal(metal).contraction.value) * again) for metal in metals
+    ]
     return rules_pdf(tuple(rules), paper)
 
 

@@ -38,7 +38,7 @@ def wishes_of(job: Job) -> tuple[Wish, ...]:
     return (
         *(Wish("fill", line.at_mm) for line in lines if isinstance(line, Fill) and line.at_mm is not None),
         *(Wish("taper", place) for line in lines if isinstance(line, Draft) for place in line.only),
-        *(Wish("core", one.at_mm) for one in job.cores.hollows if one.make == "core"),
+        *(Wish("core", hollow.at_mm) for hollow in job.cores.hollows if hollow.make == "core"),
     )
 
 

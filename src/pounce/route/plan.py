@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from pounce.base.tick import Tick, silent, span
+from pounce.base.progress import Progress, silent, span
 from pounce.draw.search import cost_words, way_words
 from pounce.draw.stop import draw_stop
 from pounce.draw.values import Candidate, DrawChoices
@@ -18,7 +18,7 @@ from pounce.solid.frame import across, unit
 
 
 def plan(
-    name: str, part: PartResult, method: Method, candidates: tuple[Candidate, ...], tick: Tick = silent
+    name: str, part: PartResult, method: Method, candidates: tuple[Candidate, ...], progress: Progress = silent
 ) -> dict[str, Any]:
     """The ways under the stable keys of ``pounce.plan/1``, best first.
 
@@ -28,8 +28,8 @@ def plan(
     ways: list[tuple[float, dict[str, Any]]] = []
     for count, candidate in enumerate(candidates):
         start, end = count / len(candidates), (count + 1) / len(candidates)
-        tick(start, f"Finding the joint along {way_words(candidate.direction)}")
-        chosen = _joint(part, candidate, span(tick, start, end))
+        progress(start, f"Finding the joint along {way_words(candidate.direction)}")
+        chosen = _joint(part, candidate, span(progress, start, end))
         shaped = not chosen.joint.level
         way = _way(part, method, candidate, chosen.kind, candidate.score)
         ways.append((candidate.score, way | _figures(chosen)))
@@ -55,19 +55,19 @@ def plan(
     }
 
 
-def _joint(part: PartResult, candidate: Candidate, tick: Tick) -> Chosen:
+def _joint(part: PartResult, candidate: Candidate, progress: Progress) -> Chosen:
     """The joint that Parting takes for this draw when nothing is asked of it."""
-    draw = draw_stop(DrawChoices(candidate.direction), part, tick)
-    return choose(PartingChoices(), part.mesh, draw, tick)
+    draw = draw_stop(DrawChoices(candidate.direction), part, progress)
+    return choose(PartingChoices(), part.mesh, draw, progress)
 
 
 def _figures(chosen: Chosen) -> dict[str, Any]:
     """What a joint really comes to."""
-    terrain = chosen.terrain
+    joint_surface = chosen.joint_surface
     return {
         "height_mm": chosen.joint.height_mm,
-        "parting_relief_mm": 0.0 if terrain is None else terrain.relief_mm,
-        "locked_mm2": chosen.best_locked_mm2 if terrain is None else chosen.any_mm2,
+        "parting_relief_mm": 0.0 if joint_surface is None else joint_surface.relief_mm,
+        "locked_mm2": chosen.best_locked_mm2 if joint_surface is None else chosen.any_mm2,
         "locked_any_parting_mm2": chosen.any_mm2,
     }
 

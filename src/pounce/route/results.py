@@ -7,7 +7,7 @@ from typing import Generic, TypeVar, cast
 from pounce.base.choice import Choice
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, filled
-from pounce.base.tick import Tick
+from pounce.base.progress import Progress
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
@@ -42,7 +42,7 @@ class Given:
     job: Job
     model: Model | None
     results: "Results"
-    tick: Tick
+    progress: Progress
 
 
 @dataclass(frozen=True, eq=False)
@@ -145,7 +145,7 @@ def stop_keys(stop: Stop[object], results: Results) -> Plain:
     """All that a stop found as plain values, its findings last. Raises the fault of a stop that it cannot do without."""
     results.need(stop)
     own = {"schema": f"pounce.{stop.command or stop.id}/1"} if stop.keys is None else stop.keys(results)
-    return own | {"findings": [finding_keys(one) for one in stop.findings(results)]}
+    return own | {"findings": [finding_keys(finding) for finding in stop.findings(results)]}
 
 
 def finding_keys(finding: Finding) -> Plain:

@@ -16,7 +16,7 @@ def schema() -> dict[str, Any]:
     """The schema of the job file, with what the tables of choices say of each field."""
     out: dict[str, Any] = msgspec.json.schema(Content)
     structs = {stop: type(getattr(Job(), holder)).__name__ for stop, holder in HOLDERS.items()}
-    rows = [(structs[stop.id], one) for stop in stops() if stop.id in structs for one in stop.choices]
+    rows = [(structs[stop.id], choice) for stop in stops() if stop.id in structs for choice in stop.choices]
     for struct, one in [*rows, *(("HollowChoice", one) for one in EACH)]:
         if not one.field:
             continue

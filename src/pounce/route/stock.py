@@ -39,11 +39,11 @@ def stock_keys(results: Results) -> Plain:
             }
             for feature in stock.features
         ],
-        "dimensions": [_dimension(one) for one in stock.dimensions],
-        "drill": [one.__dict__ for one in stock.drill],
+        "dimensions": [_dimension(dimension) for dimension in stock.dimensions],
+        "drill": [point.__dict__ for point in stock.drill],
         "finished": stock.finished.__dict__,
         "cast": stock.cast.__dict__,
-        "bulks": [one.__dict__ | {"ratio": one.ratio} for one in stock.bulks],
+        "bulks": [bulk.__dict__ | {"ratio": bulk.ratio} for bulk in stock.bulks],
         "thin_mm2": stock.thin_mm2,
         "filler_mm3": stock.added_mm3 if len(stock.filler_mm) else 0.0,
         "filler_most_mm": float(stock.filler_mm.max(initial=0.0)),

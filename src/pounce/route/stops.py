@@ -56,7 +56,7 @@ def _run_part(given: Given) -> PartResult:
 
     if given.model is None:
         raise UserFault("There is no part yet.", "Open a model first.")
-    return part_stop(given.job.part, given.model, given.tick)
+    return part_stop(given.job.part, given.model, given.progress)
 
 
 def _part_findings(results: Results) -> tuple[Finding, ...]:
@@ -64,7 +64,7 @@ def _part_findings(results: Results) -> tuple[Finding, ...]:
         return ()
     walls = [] if results.metal is None else wall_findings(results.part, results.metal)
     walls += [] if results.metal is None else weight_findings(results.part, results.job.part, results.metal)
-    return tuple(sorted([*results.part.findings, *walls], key=lambda finding: finding.settled))
+    return tuple(sorted([*results.part.findings, *walls], key=lambda finding: finding.informational))
 
 
 PART: Final = Stop[PartResult](
@@ -84,7 +84,7 @@ METAL: Final = Stop[Method](
 def _run_draw(given: Given) -> DrawResult:
     from pounce.draw.stop import draw_stop  # noqa: PLC0415  a room is loaded when it works
 
-    return draw_stop(given.job.draw, given.results.need(PART), given.tick)
+    return draw_stop(given.job.draw, given.results.need(PART), given.progress)
 
 
 DRAW: Final = Stop[DrawResult](
@@ -98,7 +98,7 @@ def _run_parting(given: Given) -> PartingResult:
     from pounce.parting.stop import parting_stop  # noqa: PLC0415  a room is loaded when it works
 
     r = given.results
-    return parting_stop(given.job.parting, r.need(PART), r.need(METAL), r.need(DRAW), given.tick)
+    return parting_stop(given.job.parting, r.need(PART), r.need(METAL), r.need(DRAW), given.progress)
 
 
 def _read_by_parting(job: Job) -> tuple[object, ...]:
@@ -128,7 +128,9 @@ def _run_hollows(given: Given) -> HollowsResult:
     from pounce.hollows.stop import hollows_stop  # noqa: PLC0415  a room is loaded when it works
 
     r = given.results
-    return hollows_stop(hollows_asked(given.job), r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.tick)
+    return hollows_stop(
+        hollows_asked(given.job), r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.progress
+    )
 
 
 # A step without a card: it is decided before Stock what cores make, and Cores makes them after.
@@ -143,7 +145,7 @@ def _run_stock(given: Given) -> StockResult:
 
     r = given.results
     return stock_stop(
-        given.job.stock, r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.tick, r.need(HOLLOWS)
+        given.job.stock, r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.progress, r.need(HOLLOWS)
     )
 
 
@@ -167,7 +169,7 @@ def _run_cores(given: Given) -> CoresResult:
         r.need(METAL),
         r.need(DRAW),
         r.need(PARTING),
-        given.tick,
+        given.progress,
     )
 
 
@@ -191,7 +193,7 @@ def _run_pattern(given: Given) -> PatternResult:
         r.need(METAL),
         r.need(DRAW),
         r.need(PARTING),
-        given.tick,
+        given.progress,
     )
 
 
@@ -221,7 +223,7 @@ def steps() -> tuple[Stop[object], ...]:
 
 def stops() -> tuple[Stop[object], ...]:
     """The stops of the route in order: the steps that have a card."""
-    return tuple(one for one in steps() if one.shown)
+    return tuple(step for step in steps() if step.shown)
 
 
 @cache
@@ -242,7 +244,7 @@ def ids() -> tuple[str, ...]:
 
 def stop_of(stop_id: str) -> Stop[object]:
     """The stop with this id. KeyError without one."""
-    for one in stops():
-        if one.id == stop_id:
-            return one
+    for stop in stops():
+        if stop.id == stop_id:
+            return stop
     raise KeyError(stop_id)

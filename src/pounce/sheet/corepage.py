@@ -31,12 +31,16 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, bo
     page.drawString(MARGIN, y, fitted(f"{name}: {core.name.lower()}", "Semi", 16, wide(page) - 2 * MARGIN))
     y = _pictures(page, core, factors, y - 14)
     y = heading(page, y, "Prints")
-    for one in core.prints:
-        keyed = ", keyed" if one.keyed else ""
-        taper = f"taper {degrees(one.taper_deg)}" if one.kind in ("cope", "drag") else f"lean {degrees(one.taper_deg)}"
+    for core_print in core.prints:
+        keyed = ", keyed" if core_print.keyed else ""
+        taper = (
+            f"taper {degrees(core_print.taper_deg)}"
+            if core_print.kind in ("cope", "drag")
+            else f"lean {degrees(core_print.taper_deg)}"
+        )
         share = float(factors.mean())
-        about = f"{length(one.width_mm * share, unit)} wide, {taper}, clearance {length(one.clearance_mm * share, unit, 2)}{keyed}"
-        y = row(page, y, KINDS[one.kind], about, length(one.length_mm * share, unit))
+        about = f"{length(core_print.width_mm * share, unit)} wide, {taper}, clearance {length(core_print.clearance_mm * share, unit, 2)}{keyed}"
+        y = row(page, y, KINDS[core_print.kind], about, length(core_print.length_mm * share, unit))
     for number, box in enumerate(core.boxes, 1):
         across, along, tall = (value * float(boxed.mean()) for value in box.size_mm)
         title = "Core box" if len(core.boxes) == 1 else f"Core box, piece {number}"

@@ -201,7 +201,7 @@ def _upright(page: Canvas, x: float, y0: float, y1: float, value: float, unit: s
     page.drawRightString(x - 4, (y0 + y1) / 2 - 3, _figure(value, unit))
 
 
-def draw_mark(page: Canvas, mark: str | None, settled: bool, x: float, y: float, size: float = 8.0) -> None:
+def draw_mark(page: Canvas, mark: str | None, informational: bool, x: float, y: float, size: float = 8.0) -> None:
     """A cup, box or dovetail for the draw; else a filled ring when settled and a half ring when open."""
     page.setLineWidth(0.8)
     page.setStrokeColor(INK)
@@ -217,9 +217,9 @@ def draw_mark(page: Canvas, mark: str | None, settled: bool, x: float, y: float,
         page.drawPath(path, stroke=1, fill=1)
         return
     radius = size / 2.0
-    page.setFillColor(VERDIGRIS if settled else HexColor("#FFFFFF"))
+    page.setFillColor(VERDIGRIS if informational else HexColor("#FFFFFF"))
     page.circle(x + radius, y + radius, radius, stroke=1, fill=1)
-    if not settled:
+    if not informational:
         page.setFillColor(OCHRE)
         path = page.beginPath()
         path.moveTo(x + radius, y)

@@ -72,7 +72,7 @@ def _prints(page: Canvas, y: float, made: Making, choices: PatternChoices, unit:
             page,
             MARGIN + bed * (BED_PT + 14.0),
             y - 10.0,
-            [one for one in made.prints if one.bed == bed],
+            [core_print for core_print in made.prints if core_print.bed == bed],
             choices.bed_mm[:2],
         )
     return y - BED_PT - 16.0
@@ -86,8 +86,8 @@ def _bed(page: Canvas, x: float, top: float, prints: list[Printed], bed: tuple[f
     page.rect(x, top - k * bed[1], k * bed[0], k * bed[1])
     page.setFillColor(STEEL)
     page.setStrokeColor(INK)
-    for one in prints:
-        points = (np.array(one.at_mm) + one.outline) * k + np.array([x, top - k * bed[1]])
+    for core_print in prints:
+        points = (np.array(core_print.at_mm) + core_print.outline) * k + np.array([x, top - k * bed[1]])
         path = page.beginPath()
         path.moveTo(*points[0])
         for point in points[1:]:
@@ -98,13 +98,13 @@ def _bed(page: Canvas, x: float, top: float, prints: list[Printed], bed: tuple[f
 
 
 def _cut_list(page: Canvas, y: float, made: Making, unit: str) -> float:
-    stuff = "board" if made.kind == "wood" else "sheet"
-    y = heading(page, y, f"Cut list: {made.boards} {stuff}{'' if made.boards == 1 else 's'} at hand")
+    material = "board" if made.kind == "wood" else "sheet"
+    y = heading(page, y, f"Cut list: {made.boards} {material}{'' if made.boards == 1 else 's'} at hand")
     digits = 2 if unit == "in" else 1
-    for one in made.blanks[:MOST_LINES]:
-        size = " × ".join(plain(from_mm(v, unit), digits) for v in (one.long_mm, one.wide_mm, one.thick_mm))
-        where = "to be glued up" if one.board < 0 else f"from {stuff} {one.board + 1}"
-        y = row(page, y, one.name, where if one.grain == "any" else f"{where}, grain {one.grain}", f"{size} {unit}")
+    for blank in made.blanks[:MOST_LINES]:
+        size = " × ".join(plain(from_mm(v, unit), digits) for v in (blank.long_mm, blank.wide_mm, blank.thick_mm))
+        where = "to be glued up" if blank.board < 0 else f"from {material} {blank.board + 1}"
+        y = row(page, y, blank.name, where if blank.grain == "any" else f"{where}, grain {blank.grain}", f"{size} {unit}")
     if len(made.blanks) > MOST_LINES:
         page.setFillColor(MUTED)
         page.setFont("Slant", 9)

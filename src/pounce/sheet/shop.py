@@ -246,7 +246,7 @@ def _sections(page: Canvas, c: Content, top: float) -> float:
 def _findings(page: Canvas, c: Content, top: float, floor: float) -> None:
     """Every finding in full, what is open first, with its cures; carried on over as many pages as it takes."""
     y = _heading(page, "What was found", top)
-    items = sorted((f for f in c.findings if f.code != "caution"), key=lambda finding: finding.settled)
+    items = sorted((f for f in c.findings if f.code != "caution"), key=lambda finding: finding.informational)
     if c.fault:
         page.setFont("Semi", 10)
         for line in simpleSplit(f"No pattern yet: {c.fault}", "Semi", 10, wide(page) - 2 * MARGIN):
@@ -254,14 +254,14 @@ def _findings(page: Canvas, c: Content, top: float, floor: float) -> None:
             y -= 13
     for finding in items:
         lines = simpleSplit(finding.words(c.unit), "Body", 9.5, wide(page) - 2 * MARGIN - 92)
-        cures = " · ".join(filled(one.text, finding.figures, c.unit) for one in finding.remedies)
+        cures = " · ".join(filled(remedy.text, finding.figures, c.unit) for remedy in finding.remedies)
         more = simpleSplit(cures, "Slant", 9, wide(page) - 2 * MARGIN - 30) if cures else []
         if y - 12 * (len(lines) + len(more)) < floor:
             _foot(page, c)
             page.showPage()
             floor = FOOT + 8
             y = _heading(page, f"{c.name}: what was found, carried on", high(page) - MARGIN)
-        draw_mark(page, finding.mark, finding.settled, MARGIN, y - 1)
+        draw_mark(page, finding.mark, finding.informational, MARGIN, y - 1)
         page.setFillColor(INK)
         page.setFont("Semi", 9.5)
         page.drawRightString(wide(page) - MARGIN, y, finding.main_words(c.unit))

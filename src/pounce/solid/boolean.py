@@ -122,7 +122,7 @@ def less_crumbs(solid: Solid, share: float) -> tuple[Solid, float, float]:
     """The solid less bodies under ``share`` of its volume, their volume (mm3), and the longest of them (mm); rooms inside a body stay."""
     bodies = solid.decompose()
     whole = sum(abs(float(one.volume())) for one in bodies)
-    small = [one for one in bodies if abs(float(one.volume())) <= share * whole]
+    small = [body for body in bodies if abs(float(body.volume())) <= share * whole]
     if not small or len(small) == len(bodies):
         return solid, 0.0, 0.0
     kept = [one for one in bodies if abs(float(one.volume())) > share * whole]

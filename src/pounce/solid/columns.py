@@ -1,4 +1,4 @@
-"""The part as columns of stuff: every stretch between an entering and a leaving surface, over a grid of columns.
+"""The part as columns of material: every stretch between an entering and a leaving surface, over a grid of columns.
 
 Everything here is in the draw's own frame: z along the draw.
 """
@@ -14,14 +14,14 @@ from pounce.solid.plan import Plan, plan_of
 
 @dataclass(frozen=True, eq=False)
 class Columns:
-    """Stretches of stuff. Column c (row-major over the plan) holds ``low`` and ``high`` from ``start[c]`` to ``start[c+1]``."""
+    """Stretches of material. Column c (row-major over the plan) holds ``low`` and ``high`` from ``start[c]`` to ``start[c+1]``."""
 
     start: Ints
     low: Floats
     high: Floats
 
     def filled(self, shape: tuple[int, int], base: float, step: float, count: int) -> Bools:
-        """(count, ny, nx) whether the cell with its middle at ``base`` + k ``step`` over each column lies in the stuff."""
+        """(count, ny, nx) whether the cell with its middle at ``base`` + k ``step`` over each column lies in the material."""
         column = np.repeat(np.arange(len(self.start) - 1), np.diff(self.start))
         first = np.clip(np.ceil((self.low - base) / step), 0, count).astype(np.int64)
         last = np.clip(np.floor((self.high - base) / step) + 1, 0, count).astype(np.int64)
@@ -33,7 +33,7 @@ class Columns:
 
 @dataclass(frozen=True, eq=False)
 class Grid:
-    """Cells of stuff: ``held`` (nz, ny, nx), the middle of cell [k, j, i] at ``low`` + ``step`` (i, j, k), mm."""
+    """Cells of material: ``held`` (nz, ny, nx), the middle of cell [k, j, i] at ``low`` + ``step`` (i, j, k), mm."""
 
     held: Bools
     low: Floats

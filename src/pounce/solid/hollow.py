@@ -77,7 +77,7 @@ class Hollow:
     @property
     def open_mm2(self) -> float:
         """Area of all openings."""
-        return float(sum(one.area_mm2 for one in self.openings))
+        return float(sum(opening.area_mm2 for opening in self.openings))
 
 
 def regions(mesh: Mesh, bends: Bends, sky: Floats, seeds: Bools) -> list[Ints]:
@@ -95,7 +95,7 @@ def regions(mesh: Mesh, bends: Bends, sky: Floats, seeds: Bools) -> list[Ints]:
     toll = (sky[rows] - HALF) * mesh.areas[rows] / size
     ends = mesh.vertices[bends.ends]
     length = np.linalg.norm(ends[:, 0] - ends[:, 1], axis=1)
-    share = np.where(bends.hollow, 1.0, 1.0 - (1.0 - CHEAP) * np.clip(bends.bend_deg / RIM_DEG, 0.0, 1.0))
+    share = np.where(bends.concave, 1.0, 1.0 - (1.0 - CHEAP) * np.clip(bends.bend_deg / RIM_DEG, 0.0, 1.0))
     cost = length * share
     a, b = bends.pairs.T
     both = near[a] & near[b]
@@ -153,7 +153,7 @@ def hollow_of(mesh: Mesh, faces: Ints) -> Hollow:
     if sum(len(loop) for loop in loops) > MOST_RIM * 4:
         raise UserFault("The rims of this hollow are too ragged to close.", "Point at one bore of it.")
     openings = _openings(mesh, loops)
-    caps = np.concatenate([one.caps for one in openings])
+    caps = np.concatenate([opening.caps for opening in openings])
     closed = np.concatenate([region[:, ::-1], caps])
     used, inverse = np.unique(closed, return_inverse=True)
     body = Mesh.of(mesh.vertices[used], inverse.reshape(-1, 3))
@@ -262,7 +262,7 @@ def filled(mesh: Mesh, hollows: list[Hollow]) -> Mesh:
     keep = np.ones(len(mesh.faces), bool)
     for one in hollows:
         keep[one.faces] = False
-    caps = np.concatenate([opening.caps for one in hollows for opening in one.openings])
+    caps = np.concatenate([opening.caps for hollow in hollows for opening in hollow.openings])
     faces = np.concatenate([mesh.faces[keep], caps])
     tags = FaceTags.joined([mesh.tags.at(keep), FaceTags.of(len(caps))])
     used, inverse = np.unique(faces, return_inverse=True)

@@ -16,7 +16,7 @@ class Plan:
     """Columns of a part. Arrays are (ny, nx); the middle of column [j, i] is at ``low + step * (i, j)``.
 
     ``top`` and ``bottom`` are the heights of the highest and lowest surface, ``under`` the top of the lowest stretch of
-    stuff; all three are nan where no stuff is. ``covered`` says where there is.
+    material; all three are nan where no material is. ``covered`` says where there is.
     """
 
     low: Floats

@@ -66,14 +66,14 @@ def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
     parts = [boolean.unmarked(one).simplify(fine) for one in solid.decompose()]
     total = sum(float(one.volume()) for one in parts)
     # a room inside a body has a volume under 0, and stays
-    kept = [one for one in parts if abs(float(one.volume())) > CRUMB * total]
+    kept = [part for part in parts if abs(float(part.volume())) > CRUMB * total]
     count = sum(float(one.volume()) > 0.0 for one in kept)
     if bodies is not None and count != bodies:
         raise UserFault(
             f"A solid came out in {count} bodies where {bodies} {'is' if bodies == 1 else 'are'} meant, so it is not written.",
             "Change the last addition or the core, or report this part.",
         )
-    made = [_apart(boolean.bare_mesh(one), fine) for one in kept]
+    made = [_apart(boolean.bare_mesh(kept_one), fine) for kept_one in kept]
     whole = _joined(made)
     left = soundness(whole)
     if not left.sound:
@@ -161,8 +161,8 @@ def _odd_corners(vertices: Floats, faces: Ints) -> Ints:
 
 def _joined(meshes: list[Mesh]) -> Mesh:
     count, vertices, faces = 0, [], []
-    for one in meshes:
-        vertices.append(one.vertices)
-        faces.append(one.faces + count)
-        count += len(one.vertices)
+    for mesh in meshes:
+        vertices.append(mesh.vertices)
+        faces.append(mesh.faces + count)
+        count += len(mesh.vertices)
     return Mesh.of(np.concatenate(vertices), np.concatenate(faces))

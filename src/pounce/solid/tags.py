@@ -73,7 +73,7 @@ class FaceTags:
     @staticmethod
     def joined(parts: "Sequence[FaceTags]") -> "FaceTags":
         """The tags of several meshes one after another."""
-        return FaceTags(*(np.concatenate([getattr(one, name) for one in parts]) for name in NAMES))
+        return FaceTags(*(np.concatenate([getattr(part, name) for part in parts]) for name in NAMES))
 
     @property
     def made_by_tools(self) -> Bools:
@@ -92,7 +92,7 @@ class FaceTags:
         return tuple(getattr(self, name) for name in NAMES)
 
 
-NAMES: Final = tuple(one.name for one in fields(FaceTags))
+NAMES: Final = tuple(field.name for field in fields(FaceTags))
 
 
 def _spread(value: Ints | int, count: int) -> Ints:

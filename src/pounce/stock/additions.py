@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 
 from pounce.base.errors import UserFault
-from pounce.base.tick import Tick
-from pounce.draw.judge import judge
+from pounce.base.progress import Progress
+from pounce.draw.reachability import reach_along
 from pounce.hollows.find import Given, hollows_in
 from pounce.metals.drafts import drafts
 from pounce.metals.grades import tolerance_grade
@@ -66,16 +66,16 @@ def described(line: Addition, index: int) -> Added:
     return Added(kind, name, "", {}, 0.0, 0.0, line.on, index, 0, None, at)
 
 
-def worked(work: Work, index: int, line: Addition, said: Added, tick: Tick) -> Added:
+def worked(work: Work, index: int, line: Addition, said: Added, progress: Progress) -> Added:
     """Works the line on the bench's body. UserFault where it cannot be."""
-    makers: dict[type, Callable[[Work, int, Any, Added, Tick], Added]] = {
+    makers: dict[type, Callable[[Work, int, Any, Added, Progress], Added]] = {
         Machining: _machining, Fill: _fill, Draft: _draft, Fillets: _fillets, Lettering: _lettering, Level: _level,
         Camber: _camber, Finish: _finish,
     }  # fmt: skip
-    return makers[type(line)](work, index, line, said, tick)
+    return makers[type(line)](work, index, line, said, progress)
 
 
-def _machining(work: Work, index: int, line: Machining, said: Added, tick: Tick) -> Added:
+def _machining(work: Work, index: int, line: Machining, said: Added, progress: Progress) -> Added:
     number = work.feature_at(line.at_mm)
     feature: Feature = work.features[number]
     mesh = work.part.mesh
@@ -232,7 +232,7 @@ def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Adde
     )  # fmt: skip
 
 
-def _fill(work: Work, index: int, line: Fill, said: Added, tick: Tick) -> Added:
+def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -> Added:
     groove = _groove(work, line)
     if groove is not None:
         return _fill_groove(work, index, groove, said)
@@ -245,7 +245,7 @@ def _fill(work: Work, index: int, line: Fill, said: Added, tick: Tick) -> Added:
     direction = work.draw.direction if work.method.pattern.draws else None
     filled, marks, failed = [], 0, []
     for count, number in enumerate(holes):
-        tick(count / len(holes), "Filling holes")
+        progress(count / len(holes), "Filling holes")
         feature = work.features[number]
         try:
             made = plugs.filled(work.body, feature, work.features, index, line.proud_mm)
@@ -305,7 +305,7 @@ def _drill(work: Work, feature: Feature, made: plugs.Filled, marked: bool) -> No
     )
 
 
-def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Added:
+def _draft(work: Work, index: int, line: Draft, said: Added, progress: Progress) -> Added:
     method = work.method
     if not method.pattern.draws:
         raise UserFault("A pattern that is not drawn needs no draft.", "Leave this line out.")
@@ -333,7 +333,7 @@ def _draft(work: Work, index: int, line: Draft, said: Added, tick: Tick) -> Adde
     for number in work.machined:  # machined faces keep their finished size: metal is only ever added there
         takes[work.features[number].faces] = 0.0
     least = limits()["draft_grains"].value * method.mould.grain.value if line.degrees is None else 0.0
-    tick(0.1, "Leaning the walls")
+    progress(0.1, "Leaning the walls")
     before = work.body
     hollows = _cored(work) if work.hollows.cored else []
     solid = cast_solid(before, hollows, index) if hollows else before
@@ -382,14 +382,18 @@ def _cored(work: Work) -> list[Hollow]:
         work.body,
         features_on(work, work.body),
         work.features,
-        judge(work.body, direction),
+        reach_along(work.body, direction),
         direction,
         work.joint,
         work.parting.loose,
         work.method.mould.bond,
     )
     found = hollows_in(given, (*work.hollows.cored, *work.hollows.kept))
-    return [one.hollow for one in found if one.hollow is not None and 0 <= one.pointed < len(work.hollows.cored)]
+    return [
+        found_one.hollow
+        for found_one in found
+        if found_one.hollow is not None and 0 <= found_one.pointed < len(work.hollows.cored)
+    ]
 
 
 def _wall_faces(work: Work, place: tuple[float, float, float]) -> Ints:
@@ -398,7 +402,7 @@ def _wall_faces(work: Work, place: tuple[float, float, float]) -> Ints:
     return work.features[number].faces
 
 
-def _fillets(work: Work, index: int, line: Fillets, said: Added, tick: Tick) -> Added:
+def _fillets(work: Work, index: int, line: Fillets, said: Added, progress: Progress) -> Added:
     figure = limits()["fillet_least"]
     wall = work.part.least_wall_mm
     radius = line.radius_mm
@@ -410,12 +414,12 @@ def _fillets(work: Work, index: int, line: Fillets, said: Added, tick: Tick) -> 
         )
     inside = outside = None
     if radius > 0.0:
-        tick(0.1, "Filling inside corners")
+        progress(0.1, "Filling inside corners")
         narrow = _narrow(work, line, radius)
         inside = fillets.rounded(work.body, radius, True, _kept(work, line, outside=False), index, narrow=narrow)
         work.body = inside.body
     if line.ease_mm > 0.0:
-        tick(0.6, "Easing edges")
+        progress(0.6, "Easing edges")
         outside = fillets.rounded(
             work.body, line.ease_mm, False, _kept(work, line, outside=True), index, True, _in_joint(work)
         )
@@ -479,7 +483,7 @@ def _in_joint(work: Work) -> Bools:
     return np.asarray(np.abs(work.joint.above(work.body.vertices, free=True)) < 1e-3)
 
 
-def _lettering(work: Work, index: int, line: Lettering, said: Added, tick: Tick) -> Added:
+def _lettering(work: Work, index: int, line: Lettering, said: Added, progress: Progress) -> Added:
     number = work.feature_at(line.at_mm)
     if not 1.0 <= line.high_mm <= 500.0 or not 0.1 <= abs(line.proud_mm) <= 20.0:
         raise UserFault("Letters want a height of 1 to 500 mm, 0.1 to 20 mm proud.", "10 mm high and 1 mm proud is usual.")
@@ -499,7 +503,7 @@ def _lettering(work: Work, index: int, line: Lettering, said: Added, tick: Tick)
     return said
 
 
-def _level(work: Work, index: int, line: Level, said: Added, tick: Tick) -> Added:
+def _level(work: Work, index: int, line: Level, said: Added, progress: Progress) -> Added:
     if not 0.5 <= line.radius_mm <= 500.0:
         raise UserFault("A worn place has a radius of 0.5 to 500 mm.", "Give the size of the place.")
     work.body, deepest = plugs.levelled(work.body, line.at_mm, line.radius_mm, index)
@@ -508,7 +512,7 @@ def _level(work: Work, index: int, line: Level, said: Added, tick: Tick) -> Adde
     )
 
 
-def _camber(work: Work, index: int, line: Camber, said: Added, tick: Tick) -> Added:
+def _camber(work: Work, index: int, line: Camber, said: Added, progress: Progress) -> Added:
     bow, along, toward, source = bend.bow_for(line, work.body, work.method.metal.contraction)
     bent = bend.legs_drawn_in if line.legs else bend.cambered
     work.body = bent(work.body, bow, along, toward)
@@ -523,7 +527,7 @@ def _camber(work: Work, index: int, line: Camber, said: Added, tick: Tick) -> Ad
     return replace(said, about=f"{{bow_mm}} {way}", figures={"bow_mm": bow}, source=source)
 
 
-def _finish(work: Work, index: int, line: Finish, said: Added, tick: Tick) -> Added:
+def _finish(work: Work, index: int, line: Finish, said: Added, progress: Progress) -> Added:
     everywhere, level = bend.allowance(line)
     figures = {
         "side_mm": abs(everywhere + level),

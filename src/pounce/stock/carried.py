@@ -41,7 +41,7 @@ def recoded(work: Work, body: Mesh) -> Mesh:
     fresh = np.flatnonzero((body.tags.face < 0) & (number >= 0))
     if not len(fresh):
         return body
-    first = np.array([int(one.faces[0]) if len(one.faces) else -1 for one in work.features], np.int64)
+    first = np.array([int(feature.faces[0]) if len(feature.faces) else -1 for feature in work.features], np.int64)
     face = body.tags.face.copy()
     face[fresh] = first[number[fresh]]
     return body.tagged(body.tags.changed(face=face))

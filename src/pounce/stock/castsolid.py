@@ -25,8 +25,8 @@ def cut_out(solid: Mesh, body: Mesh, hollows: list[Hollow], farther_mm: float, l
     """
     base, table = solid_of(solid)
     tools = []
-    for one in hollows:
-        tool = _carried_on(body, one, farther_mm, line)
+    for hollow in hollows:
+        tool = _carried_on(body, hollow, farther_mm, line)
         made = boolean.closed_solid(tool, len(table))
         if made is None:
             raise UserFault(

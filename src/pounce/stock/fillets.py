@@ -65,14 +65,14 @@ class Rounded:
 
 
 def corner_chains(
-    body: Mesh, hollow: bool, barred: Bools, straight: bool = False, held: Bools | None = None
+    body: Mesh, concave: bool, barred: Bools, straight: bool = False, held: Bools | None = None
 ) -> list[Chain]:
     """Chains of sharp inside (or outside) edges; faces ``barred`` (m,) have none, nor edges between two vertices ``held`` (n,).
 
     ``straight``: only straight ones between planes.
     """
     bends = bends_of(body)
-    sharp = (bends.bend_deg > SHARP_DEG) & (bends.bend_deg < MOST_DEG) & (bends.hollow == hollow)
+    sharp = (bends.bend_deg > SHARP_DEG) & (bends.bend_deg < MOST_DEG) & (bends.concave == concave)
     real = tilts(body) < 0.5
     sharp &= real[bends.pairs].all(axis=1) & ~barred[bends.pairs].any(axis=1)
     if held is not None:
@@ -158,7 +158,7 @@ def _beside(body: Mesh, bends: Bends, run: list[int], line: list[int]) -> tuple[
 def _sections(chain: Chain, radius: float, sign: float) -> Floats:
     """(k, ARC + 2, 3): at each vertex of the chain the corner, then the arc from foot to foot.
 
-    ``sign`` 1 for inside corners, -1 for outside edges. Corner and feet lie a hair inside the stuff they root in.
+    ``sign`` 1 for inside corners, -1 for outside edges. Corner and feet lie a hair inside the material they root in.
     """
     out = np.empty((len(chain.points), ARC + 2, 3))
     t = np.linspace(0.0, 1.0, ARC + 1)[:, None]
@@ -259,16 +259,16 @@ def _fits(tree: Tree, sections: Floats, chain: Chain) -> bool:
 
 
 def rounded(
-    body: Mesh, radius_mm: float, hollow: bool, barred: Bools, line: int, straight: bool = False, held: Bools | None = None,
+    body: Mesh, radius_mm: float, concave: bool, barred: Bools, line: int, straight: bool = False, held: Bools | None = None,
     narrow: tuple[Chain, ...] = (),
 ) -> Rounded:  # fmt: skip
     """Inside corners filled to the radius (or less where there is no room), or outside edges eased by it.
 
     ``narrow``: corners besides the sharp ones, whose radius is too small.
     """
-    chains = [*corner_chains(body, hollow, barred, straight, held), *narrow]
+    chains = [*corner_chains(body, concave, barred, straight, held), *narrow]
     tree = tree_of(body)
-    sign = 1.0 if hollow else -1.0
+    sign = 1.0 if concave else -1.0
     tools: list[Mesh] = []
     least, left, size = radius_mm, 0, 0.0
     at: tuple[float, float, float] | None = None
@@ -283,7 +283,7 @@ def rounded(
             if np.isfinite(sections).all() and _fits(tree, sections, chain):
                 made = _tube(sections, chain.closed)
                 over = np.maximum(body.bounds[0] - made.bounds[0], made.bounds[1] - body.bounds[1]).max()
-                if not hollow or float(over) < 2.0 * ROOT_MM:
+                if not concave or float(over) < 2.0 * ROOT_MM:
                     break
                 made = None
             radius *= 0.7
@@ -298,4 +298,4 @@ def rounded(
             at = (float(x), float(y), float(z))
     if not tools:
         return Rounded(body, 0, 0.0, left, 0.0, None)
-    return Rounded(joined_to(body, tools, line, cut=not hollow), len(tools), least, left, size, at)
+    return Rounded(joined_to(body, tools, line, cut=not concave), len(tools), least, left, size, at)

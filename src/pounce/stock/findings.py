@@ -155,7 +155,7 @@ def _sharp_corners(result: StockResult) -> int:
     except UserFault:  # so many that they cannot be counted one by one
         return MANY_CORNERS
     long = CORNER_WORTH * limits()["fillet_least"].value
-    return sum(float(np.linalg.norm(np.diff(one.points, axis=0), axis=1).sum()) > long for one in chains)
+    return sum(float(np.linalg.norm(np.diff(chain.points, axis=0), axis=1).sum()) > long for chain in chains)
 
 
 def _survives(
@@ -270,7 +270,7 @@ def _rapping(result: StockResult, choices: StockChoices, method: Method, parting
     if (
         not method.pattern.draws
         or rap <= 0.0
-        or any(isinstance(one, Finish) and one.on and one.rap_mm > 0.0 for one in choices.lines)
+        or any(isinstance(line, Finish) and line.on and line.rap_mm > 0.0 for line in choices.lines)
     ):
         return []
     across = [axis for axis in range(3) if abs(float(parting.joint.direction[axis])) < RAPS_ACROSS]

@@ -6,7 +6,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
-from pounce.base.tick import Tick, span
+from pounce.base.progress import Progress, span
 from pounce.draw.values import DrawResult
 from pounce.hollows.values import HollowsResult
 from pounce.metals.contraction import percent
@@ -41,7 +41,7 @@ ALONG_DRAW = 0.98
 
 
 def stock_stop(
-    choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, tick: Tick,
+    choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, progress: Progress,
     hollows: HollowsResult,
 ) -> StockResult:  # fmt: skip
     """The part with its lines worked. A line that fails says so and leaves the body as it was.
@@ -49,42 +49,42 @@ def stock_stop(
     ``hollows`` says what cores make: such hollows get no draft, for the core stays in the mould with the casting.
     UserFault for figures that can never be, such as an unknown metal or grade.
     """
-    tick(0.0, "Looking for faces, bores and edges")
+    progress(0.0, "Looking for faces, bores and edges")
     features = features_of(part.mesh)
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
     work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, hollows)
     if part.closed and any(line.on for line in choices.lines):
-        tick(0.2, "Merging needless triangles")
+        progress(0.2, "Merging needless triangles")
         work.body = simplified(work.body)
     work.bodies.append(work.body)
     count = max(len(choices.lines), 1)
     for index, line in enumerate(choices.lines):
         share = 0.25 + 0.55 * index / count
         said = NAMES[type(line).__name__]
-        tick(share, f"Working on the {said.lower()}")
+        progress(share, f"Working on the {said.lower()}")
         if isinstance(line, Camber) and work.marks:
             additions.marks_cut(work)
-        _work(work, index, line, span(tick, share, 0.25 + 0.55 * (index + 1) / count))
+        _work(work, index, line, span(progress, share, 0.25 + 0.55 * (index + 1) / count))
     if work.marks:
         additions.marks_cut(work)
         work.bodies[-1] = work.body
     if work.body is not work.bodies[0]:
         work.body = simplified(work.body)
         work.bodies[-1] = work.body
-    tick(0.8, "Measuring what came out")
-    result = _measured(work, choices, scales, tick)
-    tick(1.0, "Stock worked")
+    progress(0.8, "Measuring what came out")
+    result = _measured(work, choices, scales, progress)
+    progress(1.0, "Stock worked")
     return result
 
 
-def _work(work: Work, index: int, line: Addition, tick: Tick) -> None:
+def _work(work: Work, index: int, line: Addition, progress: Progress) -> None:
     """One line: worked where it is switched on; a fault is kept with the line."""
     added = additions.described(line, index)
     if line.on and work.part.closed:
         before = work.body
         try:
-            added = additions.worked(work, index, line, added, tick)
+            added = additions.worked(work, index, line, added, progress)
         except UserFault as fault:
             work.body = before
             added = replace(added, trouble=f"{fault.what} {fault.try_this}".strip())
@@ -101,7 +101,7 @@ def _work(work: Work, index: int, line: Addition, tick: Tick) -> None:
     work.lines.append(replace(added, body=len(work.bodies) - 1))
 
 
-def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> StockResult:
+def _measured(work: Work, choices: StockChoices, scales: Scales, progress: Progress) -> StockResult:
     part, method, body = work.part, work.method, work.body
     feature = features_on(work, body)
     mesh = body.tagged(body.tags.changed(feature=feature))
@@ -110,7 +110,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
     finished = weight_of(part.mesh, density, axis, choices.spin_at_mm)
     unchanged = len(work.bodies) == 1
     cast = finished if unchanged else weight_of(mesh, density, axis, choices.spin_at_mm)
-    tick(0.85, "Rolling a ball through the sections")
+    progress(0.85, "Rolling a ball through the sections")
     bulks = bulks_of(mesh) if part.closed else ()
     thin, thin_mm2, thin_at = thin_places(mesh, method.metal.least_wall.value)
     dimensions = dimensions_of(
@@ -144,7 +144,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, tick: Tick) -> 
         *scales.findings,
         *findings_of(result, choices, part, method, work.parting, work.machined),
     ]
-    return replace(result, findings=tuple(sorted(found, key=lambda one: one.settled)))
+    return replace(result, findings=tuple(sorted(found, key=lambda one: one.informational)))
 
 
 def _ends(work: Work, mesh: Mesh, feature: Ints) -> dict[int, tuple[float, float]]:

@@ -111,7 +111,7 @@ class Camber(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="cambe
 
 
 class Finish(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="finish", tag_field="kind"):
-    """Paint and filler that will be laid on, stuff that sanding takes off, and rapping that widens the mould, each a side, mm.
+    """Paint and filler that will be laid on, material that sanding takes off, and rapping that widens the mould, each a side, mm.
 
     ``coating_mm`` on a foam that is burned out.
     """
@@ -151,7 +151,7 @@ class AxisShrink(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class StockChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``lines`` the additions in the order they are worked; ``axes`` contraction along x, y and z; ``print_shrink_percent`` how much
 
-    the printing stuff shrinks; ``other_metal`` one more metal to be told sizes for; ``tolerance`` the grade of ISO 8062 (None: the sand's usual) of the
+    the printing material shrinks; ``other_metal`` one more metal to be told sizes for; ``tolerance`` the grade of ISO 8062 (None: the sand's usual) of the
     table; ``spin_axis`` and ``spin_at_mm`` the axis for the moment of inertia (at None: the middle of mass).
     """
 

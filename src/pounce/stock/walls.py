@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pounce.draw.judge import judge
+from pounce.draw.reachability import reach_along
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.solid.features.patches import Bends, grouped, tilts
@@ -124,7 +124,7 @@ def walls_of(
 
 def sides_of(body: Mesh, level: Floats, direction: Floats) -> Ints:
     """(m,) 1 where a face leaves up with the cope, -1 down with the drag, 0 where it can do neither."""
-    reach = judge(body, direction)
+    reach = reach_along(body, direction)
     middle = level[body.faces].mean(axis=1)
     above = middle >= 0.0
     slope = reach.slope

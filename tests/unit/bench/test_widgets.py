@@ -13,7 +13,7 @@ from pounce.bench.cards.pattern import usual_folder
 from pounce.bench.look.icon import window_icon
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.style import dress
-from pounce.bench.memory import Memory
+from pounce.bench.settings import Settings
 from pounce.bench.stops.view import title_of
 from pounce.bench.stops.words import number, way
 from pounce.bench.widgets.craft import craft_text
@@ -108,10 +108,10 @@ def test_a_finding_shows_one_bold_noun_one_figure_and_three_actions_at_most(qtbo
         b for b in row.findChildren(type(Segments([("a", "b")]).button("a"))) if b.text().startswith(("Do", "Show"))
     ]
     assert [b.text() for b in from_actions] == ["Do 0", "Do 1", "Show"]
-    assert [b.property("kind") for b in from_actions] == ["ember", None, None]
+    assert [b.property("kind") for b in from_actions] == ["primary", None, None]
 
 
-def test_only_one_button_is_ember(qtbot: QtBot) -> None:
+def test_only_one_button_is_primary(qtbot: QtBot) -> None:
     many = tuple(
         Finding("unit", Severity.WARN, f"Thing {k}.", remedies=(Remedy("a", f"Answer {k}", SetUnit("mm")),))
         for k in range(3)
@@ -125,7 +125,7 @@ def test_only_one_button_is_ember(qtbot: QtBot) -> None:
         for b in row.findChildren(QWidget)
         if b.property("kind")
     ]
-    assert kinds == ["ember"]
+    assert kinds == ["primary"]
 
 
 def test_the_shelf_is_searched_and_says_when_it_is_empty(qtbot: QtBot, tmp_path: Path) -> None:
@@ -154,17 +154,17 @@ def test_hints_are_put_away_once(qtbot: QtBot) -> None:
 
 
 def test_the_desktop_remembers_and_survives_a_broken_settings_file(tmp_path: Path) -> None:
-    memory = Memory(tmp_path)
-    memory.unit = "in"
+    settings = Settings(tmp_path)
+    settings.unit = "in"
     (tmp_path / "a.stl").write_text("x")
-    memory.remember(tmp_path / "a.stl", "A")
-    memory.remember(tmp_path / "gone.stl", "B")
-    again = Memory(tmp_path)
+    settings.remember(tmp_path / "a.stl", "A")
+    settings.remember(tmp_path / "gone.stl", "B")
+    again = Settings(tmp_path)
     assert again.unit == "in"
     assert again.recent() == [(tmp_path / "a.stl", "A")]
     assert again.last_folder == tmp_path
     (tmp_path / "desktop.json").write_text("{broken")
-    fresh = Memory(tmp_path)
+    fresh = Settings(tmp_path)
     assert fresh.unit == "mm"
     assert (tmp_path / "desktop.broken").exists()
 

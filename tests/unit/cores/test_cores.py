@@ -13,8 +13,8 @@ from pounce.cores.values import CoreChoices, CoresResult, HollowChoice
 from pounce.job import core_edits, edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
-from pounce.route.line import Line
 from pounce.route.opening import open_any
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results, stop_keys
 from pounce.route.stops import CORES, PATTERN, STOCK
 from pounce.solid.boolean import closed_solid
@@ -34,7 +34,7 @@ def cored(
     if height is not None:
         job = edits.set_height(job, height).job
     job = core_edits.set_cores(job, every=True, **choices).job
-    return Line().run(job, model_of(solid))
+    return Pipeline().run(job, model_of(solid))
 
 
 def solid_of(mesh: Mesh) -> m3.Manifold:
@@ -133,7 +133,7 @@ def test_upright_prints_taper_and_the_cope_finds_its_seat() -> None:
     solid = M.cylinder(60, 30, 30, SIDES, True) - M.cylinder(80, 12, 12, SIDES, True)
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     job = core_edits.set_hollow(job, (12.0, 0.0, 5.0), "core").job
-    results = Line().run(job, model_of(solid))
+    results = Pipeline().run(job, model_of(solid))
     core = results.need(CORES).cores[0]
     kinds = {one.kind: one for one in core.prints}
     assert set(kinds) == {"drag", "cope"}
@@ -151,13 +151,13 @@ def test_a_long_core_sags_and_is_cured_by_standing_it_on_end() -> None:
     pipe = M.cylinder(400, 12, 12, SIDES, True).rotate([0, 90, 0]) - M.cylinder(420, 8, 8, SIDES, True).rotate([0, 90, 0])
     found = cored(pipe, height=0.0).need(CORES)
     said = next(f for f in found.findings if f.code.startswith("core-sag"))
-    assert not said.settled
+    assert not said.informational
     remedy = next(r for r in said.remedies if r.id == "on-end")
     job = take_remedy(
         core_edits.set_cores(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, every=True).job, remedy
     ).job
-    stood = Line().run(job, model_of(pipe)).need(CORES)
-    assert next(f for f in stood.findings if f.code.startswith("core-sag")).settled
+    stood = Pipeline().run(job, model_of(pipe)).need(CORES)
+    assert next(f for f in stood.findings if f.code.startswith("core-sag")).informational
     assert any(f.code == "on-end" for f in stood.findings)
     assert len(stood.cores[0].boxes) > 1  # and it is cut in pieces for the printer
     pieces = sum(one.core.volume for one in stood.cores[0].boxes)
@@ -175,21 +175,21 @@ def test_a_blind_core_gets_one_print_that_outweighs_it() -> None:
 def test_a_hollow_is_refused_asked_again_and_filled_instead() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     model = model_of(block())
-    offered = Line().run(job, model).need(CORES)
+    offered = Pipeline().run(job, model).need(CORES)
     assert not offered.cores
     said = next(f for f in offered.findings if f.code == "hollow-0")
     assert {r.id for r in said.remedies} == {"core-it", "drill-it", "sand-it"}
     by = {r.id: r for r in said.remedies}
     sand = take_remedy(job, by["sand-it"]).job
-    left = Line().run(sand, model).need(CORES)
+    left = Pipeline().run(sand, model).need(CORES)
     assert not left.cores
     assert left.offers[0].make == "sand"
     again = take_remedy(sand, next(r for f in left.findings for r in f.remedies if r.id == "hollow-undo")).job
     assert again.cores.hollows == ()
-    filled = Line().run(take_remedy(job, by["drill-it"]).job, model)
+    filled = Pipeline().run(take_remedy(job, by["drill-it"]).job, model)
     assert filled.need(STOCK).drill
     assert not filled.need(CORES).offers
-    made = Line().run(take_remedy(job, by["core-it"]).job, model).need(CORES)
+    made = Pipeline().run(take_remedy(job, by["core-it"]).job, model).need(CORES)
     assert len(made.cores) == 1
 
 
@@ -197,7 +197,7 @@ def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     words = with_words(with_words(CoreChoices(), "0,0,10:side=31:clearance=0.5:box=half"), "mix=core-oil")
     given = core_edits.set_cores(job, hollows=words.hollows, mix=words.mix).job
-    results = Line().run(given, model_of(block()))
+    results = Pipeline().run(given, model_of(block()))
     core = results.need(CORES).cores[0]
     assert {one.length_mm for one in core.prints} == {31.0}
     assert {one.clearance_mm for one in core.prints} == {0.5}
@@ -207,10 +207,10 @@ def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
     assert keys["schema"] == "pounce.cores/1"
     assert keys["cores"][0]["prints"][0]["length_mm"] == 31.0
     wild = core_edits.change_at(given, (0.0, 0.0, 10.0), side_mm=9999.0).job
-    found = Line().run(wild, model_of(block())).need(CORES)
+    found = Pipeline().run(wild, model_of(block())).need(CORES)
     assert any("cannot be used" in f.words() for f in found.findings)
     off = core_edits.set_hollow(job, (40.0, 20.0, 20.0), "core").job
-    assert any(f.code.startswith("no-hollow") for f in Line().run(off, model_of(block())).need(CORES).findings)
+    assert any(f.code.startswith("no-hollow") for f in Pipeline().run(off, model_of(block())).need(CORES).findings)
 
 
 def test_sand_is_weighed_out_with_a_tenth_over() -> None:
@@ -224,12 +224,12 @@ def test_sand_is_weighed_out_with_a_tenth_over() -> None:
 
 def test_a_burned_out_pattern_needs_no_core() -> None:
     job = edits.set_pattern_kind(Job(), "foam-burned-out").job
-    found = Line().run(job, model_of(block())).need(CORES)
+    found = Pipeline().run(job, model_of(block())).need(CORES)
     assert [f.code for f in found.findings] == ["no-core"]
 
 
 def test_a_plain_block_has_no_hollow() -> None:
-    found = Line().run(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, model_of(box(40, 30, 20))).need(CORES)
+    found = Pipeline().run(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, model_of(box(40, 30, 20))).need(CORES)
     assert not found.offers
     assert not found.findings
 
@@ -275,10 +275,12 @@ def test_a_half_box_that_would_lock_parts_sideways() -> None:
 def test_a_package_part_with_three_crossing_bores() -> None:
     """A cube with square bores along all three axes that meet: example003 of Debian's openscad package (CC0)."""
     job, model = open_any(Path(__file__).parents[2] / "data" / "parts" / "crossing-bores.stl")
-    results = Line().run(core_edits.set_cores(edits.set_unit(job, "mm").job, every=True).job, model)
+    results = Pipeline().run(core_edits.set_cores(edits.set_unit(job, "mm").job, every=True).job, model)
     found = results.need(CORES)
     (core,) = found.cores
     assert sorted(one.kind for one in core.prints) == ["cope", "drag", "side", "side", "side", "side"]
     assert core.boxes[0].locked_mm2 == pytest.approx(0.0, abs=1.0)
-    assert [one.code for one in found.findings if one.severity != Severity.NOTE and not one.settled] == ["core-shift-0"]
+    assert [one.code for one in found.findings if one.severity != Severity.NOTE and not one.informational] == [
+        "core-shift-0"
+    ]
     assert len(results.need(PATTERN).pieces) == 2

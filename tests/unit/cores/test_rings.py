@@ -12,7 +12,7 @@ from pounce.job import core_edits, edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.parting.values import Kind
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results, Stop
 from pounce.route.stops import CORES, DRAW, PART, PARTING, PATTERN, STOCK
 from pounce.solid.boolean import closed_solid
@@ -28,7 +28,7 @@ def run(solid: m3.Manifold, how: str, *lines: str, until: Stop[object] = CORES, 
     job = edits.set_groove(edits.set_draw(job or Job(), UP).job, how).job
     for line in lines:
         job = add_line(job, parse_addition(line)).job
-    return Line().run(job, model_of(solid), until=until)
+    return Pipeline().run(job, model_of(solid), until=until)
 
 
 def solid_of(mesh: Mesh) -> m3.Manifold:
@@ -100,9 +100,13 @@ def test_a_ring_core_fills_the_groove_and_lies_in_a_belt_that_draws(name: str) -
     for piece in box.parts:
         sound(piece.mesh)
     assert (solid_of(box.parts[0].mesh) ^ made).volume() < 1e-6 * made.volume()
-    settled = {finding.code for finding in (*DRAW.findings(results), *PARTING.findings(results)) if finding.settled}
-    assert "groove-core" in settled
-    assert not any(f.code in ("locked", "tears", "no-joint-frees-all") for f in DRAW.findings(results) if not f.settled)
+    informational = {
+        finding.code for finding in (*DRAW.findings(results), *PARTING.findings(results)) if finding.informational
+    }
+    assert "groove-core" in informational
+    assert not any(
+        f.code in ("locked", "tears", "no-joint-frees-all") for f in DRAW.findings(results) if not f.informational
+    )
 
 
 def test_draft_leans_the_flanges_and_leaves_the_groove_to_its_core() -> None:
@@ -119,13 +123,13 @@ def test_draft_leans_the_flanges_and_leaves_the_groove_to_its_core() -> None:
 
 def test_figures_of_a_ring_are_taken_and_a_joint_beside_it_is_refused() -> None:
     job = edits.set_groove(edits.set_draw(Job(), UP).job, "ring-core").job
-    at = Line().run(job, model_of(VEE), until=PARTING).need(PARTING).ringed.core_at
+    at = Pipeline().run(job, model_of(VEE), until=PARTING).need(PARTING).ringed.core_at
     wider = core_edits.change_at(job, at, side_mm=20.0).job
-    core = Line().run(wider, model_of(VEE), until=CORES).need(CORES).cores[0]
+    core = Pipeline().run(wider, model_of(VEE), until=CORES).need(CORES).cores[0]
     assert core.prints[0].length_mm == pytest.approx(20.0)
-    assert len(Line().run(wider, model_of(VEE), until=CORES).need(CORES).cores) == 1
+    assert len(Pipeline().run(wider, model_of(VEE), until=CORES).need(CORES).cores) == 1
     beside = edits.set_height(job, 26.0).job
-    results = Line().run(beside, model_of(VEE), until=CORES)
+    results = Pipeline().run(beside, model_of(VEE), until=CORES)
     said = next(f for f in CORES.findings(results) if f.code == "core-failed")
     assert said.severity is Severity.WARN and "between 5 mm and 21 mm" in said.words().replace("\xa0", " ")
     holed = VEE - m3.Manifold.cylinder(140, 2.5, 2.5, 24, True).rotate([90, 0, 0]).translate([0, 0, 13])
@@ -143,7 +147,7 @@ def test_a_cheek_comes_off_between_the_two_parts_of_the_pattern(name: str) -> No
     assert parting.locked_mm2 < 1e-3 * results.need(PART).mesh.area and parting.trial.torn_mm3 == 0.0
     assert Kind.GROOVE not in {region.kind for region in parting.regions if region.state == 2}
     said = next(f for f in DRAW.findings(results) if f.code == "cheek")
-    assert said.settled and "three parts" in said.words()
+    assert said.informational and "three parts" in said.words()
     neck = parting.height_mm
     ring = m3.Manifold.cylinder(high - low, 80, 80, 128).translate([0, 0, low]) - m3.Manifold.cylinder(
         99, 40, 40, 128, True

@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from pounce.base.errors import Cancelled
-from pounce.base.tick import silent
+from pounce.base.progress import silent
 from pounce.draw.live import live_look, representatives, snapped
 from pounce.draw.search import search
 from pounce.draw.ways import ways_of

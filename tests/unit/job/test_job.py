@@ -29,8 +29,8 @@ from pounce.parting.changes import SetHeight
 from pounce.parting.values import PartingChoices
 from pounce.pattern.values import PatternChoices
 from pounce.route.keys import keys
-from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import PART, PATTERN
 from pounce.stock.values import Draft
 from tests.conftest import box, model_of
@@ -76,15 +76,15 @@ def test_save_and_reopen_gives_the_same_job_and_part(tmp_path: Path) -> None:
     job = edits.set_metal(with_model(Job(name="Two blocks"), model), "grey-iron").job
     job = edits.set_unit(job, "in").job
     job = edits.set_bodies(job, (0,)).job
-    before = Line().run(job, model, until=PART)
+    before = Pipeline().run(job, model, until=PART)
     file.save(tmp_path / "a.pounce", job, model, b"\x89PNG")
     kept_job, kept_model = open_any(tmp_path / "a.pounce")
     assert msgspec.structs.replace(kept_job, part=job.part) == job
-    after = Line().run(kept_job, kept_model, until=PART)
+    after = Pipeline().run(kept_job, kept_model, until=PART)
     assert after.need(PART).mesh.size == pytest.approx(before.need(PART).mesh.size, rel=1e-6)
     assert [line.name for line in after.need(PART).bodies] == ["Body 1", "Body 2"]
     back = edits.set_unit(kept_job, "mm").job
-    assert Line().run(back, kept_model, until=PART).need(PART).mesh.size == pytest.approx([30, 20, 10], rel=1e-6)
+    assert Pipeline().run(back, kept_model, until=PART).need(PART).mesh.size == pytest.approx([30, 20, 10], rel=1e-6)
 
 
 def test_the_container_holds_what_the_contract_says(tmp_path: Path, arm: Path) -> None:
@@ -118,7 +118,7 @@ def test_every_format_ever_shipped_opens() -> None:
     assert len(kept) >= FORMAT
     for path in kept:
         job, model = open_any(path)
-        assert Line().run(job, model).need(PATTERN).pieces
+        assert Pipeline().run(job, model).need(PATTERN).pieces
 
 
 def test_migrations_run_one_step_a_version() -> None:

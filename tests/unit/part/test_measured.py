@@ -11,8 +11,8 @@ from pounce.metals.method import MethodChoices
 from pounce.part.measured import ROUND, measured_model
 from pounce.part.measures import Measures, holes_of, points_of
 from pounce.route.keys import keys
-from pounce.route.line import Line
 from pounce.route.opening import measured_job
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import DRAW, PART
 
 # A circle of so many chords holds this share of the round one.
@@ -79,7 +79,7 @@ def test_the_scale_checks_the_model() -> None:
     job, model = measured_job(
         Measures("block", long_mm=80, wide_mm=40, high_mm=20, weight_kg=weight), MethodChoices(), "grey-iron"
     )
-    line = Line()
+    line = Pipeline()
     results = line.run(job, model, until=DRAW)
     assert "weight-agrees" in {one.code for one in PART.findings(results)}
     heavier = edits.set_scale(job, 2.0 * weight, "grey-iron").job

@@ -11,7 +11,7 @@ import trimesh
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Severity
-from pounce.base.tick import silent
+from pounce.base.progress import silent
 from pounce.part import step as step_reader
 from pounce.part.model import PartChoices, PartResult
 from pounce.part.reading import read_model

@@ -11,12 +11,12 @@ from pounce.draw.changes import SetDraw
 from pounce.job import edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
-from pounce.parting.ground import ground_of
+from pounce.parting.columngrid import column_grid
 from pounce.parting.joint import flat_joint
 from pounce.parting.sand import pockets
 from pounce.route.build import build
-from pounce.route.line import Line
 from pounce.route.opening import with_model
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.route.stops import PARTING, PATTERN, stop_of
 from pounce.solid import boolean
@@ -32,7 +32,7 @@ def run(solid: manifold3d.Manifold, *steps: tuple[object, ...]) -> Results:
     job = with_model(Job(), model)
     for make, *arguments in steps:
         job = make(job, *arguments).job  # type: ignore[operator]
-    return Line().run(job, model)
+    return Pipeline().run(job, model)
 
 
 def found(results: Results, stop: str, code: str) -> Finding:
@@ -122,7 +122,7 @@ def test_a_wish_settles_its_place_and_can_be_taken_back() -> None:
     hole = found(results, "draw", "locked")
     wished = run(block, UP, (take_remedy, remedy(hole, "fill")))
     kept = found(wished, "draw", "wish-fill")
-    assert kept.settled
+    assert kept.informational
     assert kept.words() == "The hole Ø 10\u00a0mm is to be filled and drilled after casting. Stock will do it."
     assert [type(line).__name__ for line in wished.job.stock.lines] == ["Fill"]
     again = run(block, UP, (take_remedy, remedy(hole, "fill")), (take_remedy, remedy(kept, "unwish")))
@@ -151,7 +151,7 @@ def test_sand_set_by_a_binder_holds_what_damp_sand_does_not() -> None:
 def test_a_slot_is_measured_to_its_width_and_depth() -> None:
     plate = box(100, 80, 40) - box(10, 80, 30).translate([30, 0, 20])
     joint = flat_joint(np.array([0.0, 0.0, 1.0]), 0.0)
-    slot = pockets(ground_of(mesh_of(plate), joint, None), joint)[0]
+    slot = pockets(column_grid(mesh_of(plate), joint, None), joint)[0]
     assert slot.half == "cope"
     assert slot.depth_mm == pytest.approx(20.0, abs=0.5)
     assert slot.width_mm == pytest.approx(10.0, abs=1.0)
@@ -183,7 +183,7 @@ def test_a_shaped_joint_brings_what_it_is_moulded_on(how: str, role: str, tmp_pa
     job = with_model(Job(), model)
     for make, *arguments in (UP, (edits.set_moulded, how)):
         job = make(job, *arguments).job
-    results = Line().run(job, model)
+    results = Pipeline().run(job, model)
     manifest = build(results, model, tmp_path / "out")  # type: ignore[operator]
     roles = {entry["role"]: entry for entry in manifest["files"]}
     assert {"pattern", role, "sheet"} <= set(roles)
@@ -213,7 +213,7 @@ def test_an_open_shell_says_that_its_sand_is_not_worked_out() -> None:
     model = model_of(M.sphere(20, 32))
     body = replace(model.bodies[0], mesh=Mesh.of(whole.vertices, whole.faces[30:]), closed=False)
     job = with_model(Job(), replace(model, bodies=(body,)))
-    results = Line().run(job, replace(model, bodies=(body,)))
+    results = Pipeline().run(job, replace(model, bodies=(body,)))
     codes = {finding.code for finding in PARTING.findings(results)}
     assert "shell-open" in codes
     assert not codes & {"sand-tears", "slender-sand", "finer-than-sand", "thin-strip", "nothing-tears"}

@@ -13,8 +13,8 @@ from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.parting.values import State
 from pounce.route.check import check, says_stop
-from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, METAL, PART, PARTING, PATTERN
 from tests.conftest import box, model_of
@@ -24,7 +24,7 @@ PLATE = box(80, 50, 20)
 
 def run(solid: manifold3d.Manifold, job: Job | None = None) -> Results:
     model = model_of(solid)
-    return Line().run(with_model(job or Job(), model), model)
+    return Pipeline().run(with_model(job or Job(), model), model)
 
 
 def names(results: Results) -> list[tuple[str, str]]:
@@ -123,14 +123,14 @@ def test_thin_walls_are_judged_by_the_metal() -> None:
 
 def test_loose_sand_says_stop(arm: Path) -> None:
     job, model = open_any(arm)
-    results = Line().run(edits.set_mould(job, "loose-sand").job, model)
+    results = Pipeline().run(edits.set_mould(job, "loose-sand").job, model)
     assert says_stop(check(results, model))
-    assert not says_stop(check(Line().run(job, model), model))
+    assert not says_stop(check(Pipeline().run(job, model), model))
 
 
 def test_results_are_kept_and_made_anew_only_downstream(arm: Path) -> None:
     job, model = open_any(arm)
-    line = Line()
+    line = Pipeline()
     first = line.run(job, model)
     other = line.run(edits.set_metal(job, "copper").job, model)
     assert other.parting is first.parting

@@ -16,8 +16,8 @@ from pounce.job.job import Job
 from pounce.part.model import Model
 from pounce.pattern.values import PatternChoices, PatternResult
 from pounce.route.build import build
-from pounce.route.line import Line
 from pounce.route.opening import open_any, with_model
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.route.stops import PATTERN
 from pounce.solid import boolean
@@ -28,7 +28,7 @@ BAR = manifold3d.Manifold.cylinder(80, 20, 20, 96, True).rotate([90, 0, 0])
 
 
 def made(model: Model, job: Job | None = None) -> Results:
-    return Line().run(with_model(job or Job(), model), model)
+    return Pipeline().run(with_model(job or Job(), model), model)
 
 
 def pattern_of(model: Model, choices: PatternChoices | None = None) -> PatternResult:
@@ -163,7 +163,7 @@ def test_a_file_that_reads_back_wrong_is_refused(tmp_path: Path) -> None:
 
 def test_a_build_that_is_cancelled_or_fails_leaves_nothing(tmp_path: Path, bearing: Path) -> None:
     job, model = open_any(bearing)
-    results = Line().run(job, model)
+    results = Pipeline().run(job, model)
 
     def stop(fraction: float, text: str) -> None:
         if fraction > 0.3:

@@ -17,8 +17,8 @@ from pounce.pattern.making.layers import layers_of, levels_of, with_meshes
 from pounce.pattern.making.printed import test_piece as block_to_try
 from pounce.pattern.making.values import Blank, Layer, Making
 from pounce.pattern.values import PatternResult
-from pounce.route.line import Line
 from pounce.route.opening import with_model
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import PATTERN
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
@@ -36,7 +36,7 @@ def pattern_of(solid: m3.Manifold, kind: str, at: float | None = None, **changes
         job = edits.set_parting(job, *edits.parse_parting(f"flat:{at}")).job
     if changes:
         job = pattern_edits.set_making(job, **changes).job
-    found = Line().run(job, model).need(PATTERN)
+    found = Pipeline().run(job, model).need(PATTERN)
     assert isinstance(found, PatternResult)
     return found
 
@@ -242,7 +242,7 @@ def test_words_that_make_no_sense_are_refused(word: str) -> None:
 def test_figures_that_no_shop_has_are_said(change: dict[str, Any]) -> None:
     model = model_of(box(60, 40, 30))
     job = pattern_edits.set_making(with_model(Job(), model), **change).job
-    fault = Line().run(job, model).faults["pattern"]
+    fault = Pipeline().run(job, model).faults["pattern"]
     assert "cannot be used" in str(fault)
 
 

@@ -17,8 +17,8 @@ from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.pattern.values import OVER, Mount, PatternResult
-from pounce.route.line import Line
 from pounce.route.opening import with_model
+from pounce.route.pipeline import Pipeline
 from pounce.solid import boolean
 from tests.conftest import box, model_of
 from tests.unit.pattern.test_making import M, pattern_of
@@ -173,10 +173,13 @@ def test_only_a_flat_joint_lies_on_a_board() -> None:
     assert found.mount is None and "no-board-for-this-joint" in {one.code for one in found.findings}
 
 
-@pytest.mark.parametrize("words", [["copies=0"], ["copies=99"], ["pin=1"], ["flask=10x10"]])
-def test_boards_that_cannot_be(words: list[str]) -> None:
+@pytest.mark.parametrize("changes", [{"copies": 0}, {"copies": 99}, {"pin_mm": 1.0}, {"flask_mm": (10.0, 10.0)}])
+def test_boards_that_cannot_be(changes: dict[str, Any]) -> None:
+    """Neither as a word nor in a file."""
     model = model_of(box(60, 40, 30))
-    job = pattern_edits.with_word(with_model(Job(), model), "mount=boards")
-    for word in words:
-        job = pattern_edits.with_word(job, word)
-    assert isinstance(Line().run(job, model).faults["pattern"], UserFault)
+    field, value = next(iter(changes.items()))
+    word = {"flask_mm": "flask=10x10"}.get(field, f"{field.removesuffix('_mm')}={value}")
+    with pytest.raises(UserFault, match="cannot be used"):
+        pattern_edits.with_word(Job(), word)
+    job = pattern_edits.set_making(with_model(Job(), model), mount="boards", **changes).job
+    assert isinstance(Pipeline().run(job, model).faults["pattern"], UserFault)

@@ -11,7 +11,7 @@ from pounce.job.stock_edits import add_line
 from pounce.metals.method import MethodChoices, resolve
 from pounce.pattern.making.sheeting import bends_flat
 from pounce.pattern.values import PatternResult
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.route.stops import CORES, DRAW, PATTERN
 from pounce.stock.values import Camber
@@ -25,7 +25,7 @@ def made(solid: m3.Manifold, kind: str = "foam-burned-out", mould: str = "loose-
     job = edits.set_mould(edits.set_pattern_kind(job, kind).job, mould).job
     for line in lines:
         job = add_line(job, line).job
-    return Line().run(job, model_of(solid))
+    return Pipeline().run(job, model_of(solid))
 
 
 def codes(found: PatternResult) -> dict[str, str]:

@@ -7,7 +7,7 @@ from pounce.job import edits
 from pounce.job.core_edits import set_cores
 from pounce.job.job import Job
 from pounce.route.keys import keys
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results, stop_keys, there
 from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, STOPS, steps, stop_of
 from tests.conftest import box, model_of
@@ -16,7 +16,7 @@ BLOCK = model_of(box(60, 40, 20))
 
 
 def test_without_a_model_only_metal_is_worked() -> None:
-    results = Line().run(Job(), None)
+    results = Pipeline().run(Job(), None)
     assert set(results.found) == {"metal"} and not results.faults
     with pytest.raises(UserFault, match="not worked out yet"):
         results.need(PART)
@@ -25,7 +25,7 @@ def test_without_a_model_only_metal_is_worked() -> None:
 
 
 def test_until_stops_there_and_nothing_is_worked_twice() -> None:
-    line, seen = Line(), []
+    line, seen = Pipeline(), []
     first = line.run(Job(), BLOCK, watch=lambda stop, key, result, fault: seen.append(stop), until=PARTING)
     assert list(first.found) == ["part", "metal", "draw", "parting"] == seen
     again = line.run(Job(), BLOCK)
@@ -55,7 +55,7 @@ def test_keys_hang_on_what_each_stop_reads() -> None:
 def test_a_fault_leaves_out_what_needs_it_and_is_raised_by_it() -> None:
     job = edits.set_height(Job(), 500.0).job
     told = []
-    results = Line().run(job, BLOCK, watch=lambda stop, key, result, fault: told.append((stop, fault)))
+    results = Pipeline().run(job, BLOCK, watch=lambda stop, key, result, fault: told.append((stop, fault)))
     assert set(results.faults) == {"parting"} and set(results.found) == {"part", "metal", "draw"}
     assert next(fault for stop, fault in told if stop == "parting") is results.faults["parting"]
     for stop in (PARTING, STOCK, PATTERN):
@@ -65,8 +65,8 @@ def test_a_fault_leaves_out_what_needs_it_and_is_raised_by_it() -> None:
 
 
 def test_progress_never_goes_back_and_is_shared_by_what_stops_took() -> None:
-    line, at = Line(), []
-    line.run(Job(), BLOCK, tick=lambda share, text: at.append(share))
+    line, at = Pipeline(), []
+    line.run(Job(), BLOCK, progress=lambda share, text: at.append(share))
     assert at == sorted(at) and at[-1] == pytest.approx(1.0) and set(line.took) >= {"draw", "stock", "pattern"}
     shares = line._shares(list(STOPS))
     assert shares["part"][0] == 0.0 and shares["pattern"][1] == pytest.approx(1.0)
@@ -75,19 +75,19 @@ def test_progress_never_goes_back_and_is_shared_by_what_stops_took() -> None:
 
 
 def test_cancelling_passes_through_and_keeps_what_was_done() -> None:
-    line = Line()
+    line = Pipeline()
 
     def cancel(share: float, text: str) -> None:
         if line.holds(keys(Job())["draw"]):
             raise Cancelled
 
     with pytest.raises(Cancelled):
-        line.run(Job(), BLOCK, tick=cancel)
+        line.run(Job(), BLOCK, progress=cancel)
     assert line.holds(keys(Job())["draw"]) and not line.holds(keys(Job())["pattern"])
 
 
 def test_records_say_their_parts_of_a_check() -> None:
-    results = Line().run(Job(), BLOCK)
+    results = Pipeline().run(Job(), BLOCK)
     said = {key for stop in STOPS for key in stop.check(results, BLOCK)}
     assert {"part", "metal", "draw", "parting", "stock", "cores", "make", "faces", "trial", "sand_round_mm"} <= said
     assert stop_of("cores") is CORES and stop_of("metal") is METAL

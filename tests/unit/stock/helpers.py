@@ -7,7 +7,7 @@ from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.part.model import Model
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.route.stops import STOCK
 from pounce.solid.boolean import closed_solid
@@ -34,7 +34,7 @@ def stocked(
         job = getattr(edits, f"set_{name}")(job, value).job
     for line in lines:
         job = add_line(job, line).job
-    return Line().run(job, model, until=STOCK)
+    return Pipeline().run(job, model, until=STOCK)
 
 
 def is_closed(mesh: Mesh) -> bool:

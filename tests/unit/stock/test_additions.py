@@ -11,7 +11,7 @@ from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line, set_axis
 from pounce.metals.tables import limits
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import STOCK
 from pounce.stock.bend import is_u
 from pounce.stock.changes import SetOwnStock
@@ -104,7 +104,7 @@ def test_a_bore_too_thin_for_a_core_is_cast_solid() -> None:
     found = next(f for f in results.need(STOCK).findings if f.code.startswith("bore-thin"))
     job = take_remedy(results.job, found.remedies[0]).job
     assert [type(line) for line in job.stock.lines] == [Fill]
-    stock = Line().run(job, model_of(bored), until=STOCK).need(STOCK)
+    stock = Pipeline().run(job, model_of(bored), until=STOCK).need(STOCK)
     assert stock.mesh.volume == pytest.approx(60 * 40 * 30, rel=1e-3)
 
 
@@ -269,7 +269,7 @@ def test_drilling_places_follow_an_own_contraction() -> None:
     holed = BLOCK - M.cylinder(40, 3, 3, 48).translate([50, 20, -5])
     job = add_line(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, Fill()).job
     job = set_axis(job, "x", hindered="core").job
-    stock = Line().run(job, model_of(holed), until=STOCK).need(STOCK)
+    stock = Pipeline().run(job, model_of(holed), until=STOCK).need(STOCK)
     assert stock.factors == pytest.approx((100 / 99.2, 100 / 98.8, 100 / 98.8))
     assert stock.drill[0].at_mm[0] == pytest.approx(50.0, abs=1e-3)  # pattern and casting agree: what was wanted comes out
 

@@ -8,7 +8,7 @@ import pytest
 
 from pounce.part.reading import read_model
 from pounce.solid.features.find import features_of
-from pounce.solid.features.given import given_rounds, has_faces
+from pounce.solid.features.importedfaces import has_imported_faces, imported_rounds
 from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.mesh import Mesh
 from pounce.stock.values import Camber, Draft
@@ -21,8 +21,8 @@ STEP = Path(__file__).parents[2] / "data" / "plate-with-bore.step"
 def test_a_step_model_gives_one_feature_for_each_of_its_faces() -> None:
     """The plate of the file: six flat faces and one bore, told by the file's own faces (the reader's ids), not by search."""
     mesh = read_model(STEP).bodies[0].mesh
-    assert has_faces(mesh)
-    given = given_rounds(mesh, flat_groups(mesh, bends_of(mesh)), 0.002)
+    assert has_imported_faces(mesh)
+    given = imported_rounds(mesh, flat_groups(mesh, bends_of(mesh)), 0.002)
     assert {one.shape.kind for one in given} == {"cylinder"}
     for one in given:
         assert len(np.unique(mesh.tags.imported[one.faces])) == 1
@@ -43,7 +43,7 @@ def test_halves_of_a_round_that_a_file_keeps_apart_become_one() -> None:
     flat = np.abs(plain.normals).max(axis=1) > 0.9999
     side = np.where(flat, 10 + np.argmax(plain.normals, axis=1) + 3 * np.argmin(plain.normals, axis=1), middle[:, 0] > 30.0)
     mesh = plain.tagged(plain.tags.changed(imported=side.astype(np.int64)))
-    assert has_faces(mesh)
+    assert has_imported_faces(mesh)
     cones = [f for f in features_of(mesh) if f.kind == "cone"]
     assert len(cones) == 1
     assert cones[0].full

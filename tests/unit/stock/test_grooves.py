@@ -11,7 +11,7 @@ from pounce.job import edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.parting.values import Kind
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import DRAW, PARTING, STOCK
 from pounce.solid.groove import groove_at, turned_about
 from pounce.stock.values import Fill
@@ -41,7 +41,7 @@ def test_a_vee_is_told_and_filled_by_what_lies_between_its_cones_and_the_rim(see
     floor = rim - float(noise.uniform(0.4, 0.7)) * wide
     solid = vee(rim, floor, wide, flange)
     hand = np.pi * (rim**2 * wide - 2 * (wide / 2) / 3 * (rim**2 + rim * floor + floor**2))
-    results = Line().run(edits.set_draw(Job(), Z).job, model_of(solid), until=PARTING)
+    results = Pipeline().run(edits.set_draw(Job(), Z).job, model_of(solid), until=PARTING)
     region = next(one for one in results.need(PARTING).regions if one.kind is Kind.GROOVE)
     assert region.ring_mm3 == pytest.approx(hand, rel=8e-3)
     assert region.cheek_mm == pytest.approx(wide, abs=1e-6)
@@ -59,12 +59,12 @@ def test_the_wish_of_the_draw_stop_turns_the_wheel_from_the_solid() -> None:
     """A square groove, 60 over 48 and 16 wide: pi (60^2 - 48^2) 16."""
     solid = wheel([(8, 0), (60, 0), (60, 4), (48, 4), (48, 20), (60, 20), (60, 24), (8, 24)])
     job = edits.set_draw(Job(), Z).job
-    results = Line().run(job, model_of(solid), until=PARTING)
+    results = Pipeline().run(job, model_of(solid), until=PARTING)
     said = next(f for f in DRAW.findings(results) if f.code == "locked")
     assert said.figures["cheek_mm"] == pytest.approx(16.0)
     wish: Remedy = next(one for one in said.remedies if one.id == "fill")
     job = take_remedy(job, wish).job
-    results = Line().run(job, model_of(solid), until=STOCK)
+    results = Pipeline().run(job, model_of(solid), until=STOCK)
     assert "turned after casting" in next(f for f in DRAW.findings(results) if f.code == "wish-fill").words()
     line = results.need(STOCK).lines[0]
     assert line.added_mm3 == pytest.approx(np.pi * (60**2 - 48**2) * 16, rel=2e-3)
@@ -110,7 +110,7 @@ def test_holes_that_run_into_a_groove_and_noise_do_not_hide_it() -> None:
     noise = np.random.default_rng(4).normal(0, 0.004, (solid.num_vert(), 3))
     noisy = solid.warp_batch(lambda points: points + noise[: len(points)])
     hand = np.pi * (55**2 * 14 - 8 / 3 * (55**2 + 55 * 46 + 46**2) - 46**2 * 6)
-    results = Line().run(edits.set_draw(Job(), Z).job, model_of(noisy), until=PARTING)
+    results = Pipeline().run(edits.set_draw(Job(), Z).job, model_of(noisy), until=PARTING)
     region = next(one for one in results.need(PARTING).regions if one.kind is Kind.GROOVE)
     assert np.hypot(*region.centre_mm[:2]) > 45.0
     line = stocked(noisy, Fill(region.centre_mm)).need(STOCK).lines[0]

@@ -10,7 +10,7 @@ from pounce.job import edits
 from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.part.walls import least_wall
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import PART, STOCK
 from pounce.solid.tree import tree_of
 from pounce.stock.values import Draft, Machining
@@ -50,7 +50,7 @@ def test_a_wall_as_thick_as_the_limit_is_not_said_to_be_under_it() -> None:
     for wall, thin in ((3.98, False), (3.8, True)):
         shell = M.cube([60, 60, 40]) - M.cube([60 - 2 * wall, 60 - 2 * wall, 40]).translate([wall, wall, wall])
         job = edits.set_draw(Job(), (0.0, 0.0, 1.0)).job
-        results = Line().run(job, model_of(shell), until=STOCK)
+        results = Pipeline().run(job, model_of(shell), until=STOCK)
         assert any(f.code == "thin-wall" for f in PART.findings(results)) == thin
         assert any(f.code == "thin-area" for f in STOCK.findings(results)) == thin
 

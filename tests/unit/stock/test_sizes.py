@@ -13,7 +13,7 @@ from pounce.job.stock_edits import add_line, change_line, may_move, move_line, s
 from pounce.metals import contraction
 from pounce.metals.tables import grades, metal
 from pounce.parting.changes import AskFor
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import STOCK
 from pounce.stock.changes import AddUsual, SetOwnStock
 from pounce.stock.parse import parse_addition
@@ -82,7 +82,7 @@ def test_hindered_and_own_contraction_and_the_printers_errors() -> None:
     job = set_axis(job, "y", own_percent=1.0).job
     job = set_axis(job, "z", bed_percent=0.5).job
     job = set_stock(job, print_shrink_percent=0.3, other_metal="grey-iron").job
-    stock = Line().run(job, model_of(M.cube([100, 50, 20])), until=STOCK).need(STOCK)
+    stock = Pipeline().run(job, model_of(M.cube([100, 50, 20])), until=STOCK).need(STOCK)
     low = 100 / (100 - metal("aluminium-silicon").contraction.low)
     assert stock.factors == pytest.approx((low, 100 / 99, 100 / 98.8))
     made = [factor / 0.997 for factor in stock.factors[:2]] + [stock.factors[2] / 0.997 / 1.005]
@@ -96,7 +96,7 @@ def test_hindered_and_own_contraction_and_the_printers_errors() -> None:
 def test_uneven_contraction_across_a_leaning_draw_takes_the_mean_and_says_so() -> None:
     job = edits.set_draw(Job(), (0.3, 0.1, 1.0)).job
     job = set_axis(job, "x", own_percent=0.6).job
-    stock = Line().run(job, model_of(M.cube([100, 50, 20])), until=STOCK).need(STOCK)
+    stock = Pipeline().run(job, model_of(M.cube([100, 50, 20])), until=STOCK).need(STOCK)
     assert stock.factors == pytest.approx(((100 / 99.4 + 2 * 100 / 98.8) / 3,) * 3)
     assert any(f.code == "one-contraction" for f in stock.findings)
 
@@ -180,7 +180,7 @@ def test_what_was_asked_for_at_draw_is_carried_out() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     job = made(AskFor("fill", (30.0, 20.0, 18.0)), job).job
     job = made(AskFor("taper", (60.0, 10.0, 5.0)), job).job
-    stock = Line().run(job, model_of(part), until=STOCK).need(STOCK)
+    stock = Pipeline().run(job, model_of(part), until=STOCK).need(STOCK)
     assert [(line.kind, line.asked) for line in stock.lines] == [("Fill", 0), ("Draft", 1)]
     assert not any(line.trouble for line in stock.lines)
     assert stock.mesh.size[0] == pytest.approx(60 + 30 * np.tan(np.radians(2.0)), abs=1e-3)  # that wall alone leans

@@ -6,13 +6,13 @@ import pytest
 import trimesh
 
 from pounce.base.finding import Severity
-from pounce.draw.judge import judge
+from pounce.draw.reachability import reach_along
 from pounce.job import edits
 from pounce.job.changes import made
 from pounce.job.job import Job
 from pounce.parting.changes import AskFor
 from pounce.parting.values import Kind
-from pounce.route.line import Line
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import PARTING, STOCK
 from pounce.stock.values import Fill
 from tests.conftest import mesh_of, model_of
@@ -23,7 +23,7 @@ UP = np.array([0.0, 0.0, 1.0])
 
 
 def locked_mm2(solid_mesh: object, turn: float = 1.0) -> float:
-    reach = judge(solid_mesh, UP * turn)  # type: ignore[arg-type]
+    reach = reach_along(solid_mesh, UP * turn)  # type: ignore[arg-type]
     mesh = solid_mesh
     return float(mesh.areas[~reach.up & ~reach.down].sum())  # type: ignore[attr-defined]
 
@@ -88,10 +88,10 @@ def test_a_round_that_leans_back_gets_one_skirt() -> None:
 def test_the_wish_at_draw_fills_an_undercut_and_original_parts_say_filler() -> None:
     solid = M.cube([60, 40, 50]) - M.cube([10, 30, 12]).translate([50, 5, 20])
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
-    results = Line().run(job, model_of(solid), until=PARTING)
+    results = Pipeline().run(job, model_of(solid), until=PARTING)
     region = next(one for one in results.need(PARTING).regions if one.kind is Kind.HOLLOW or one.kind is Kind.FACE)
     job = made(AskFor("fill", region.centre_mm), job).job
-    results = Line().run(edits.set_pattern_kind(job, "original-part").job, model_of(solid), until=STOCK)
+    results = Pipeline().run(edits.set_pattern_kind(job, "original-part").job, model_of(solid), until=STOCK)
     line = results.need(STOCK).lines[0]
     assert "in filler" in line.about_words() and line.added_mm3 == pytest.approx(3600, rel=1e-3)
     clean = stocked(M.cube([60, 40, 50]), Fill((30.0, 20.0, 50.0)), height=0.0).need(STOCK).lines[0]

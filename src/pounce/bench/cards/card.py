@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 from pounce.base.choice import Choice, FigureChoice
 from pounce.base.finding import Finding
 from pounce.bench.cards.rows import figure, row
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
 from pounce.bench.look.tokens import CARD
 from pounce.bench.stops.view import Shown, title_of, view_of
 from pounce.bench.view3d.asks import Spot
@@ -35,10 +35,10 @@ class Card(Panel):
 
     stop = ""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, document: Document) -> None:
         super().__init__()
         self.setFixedWidth(CARD)
-        self.desk = desk
+        self.document = document
         outer = QVBoxLayout(self)
         outer.setContentsMargins(16, 12, 12, 14)
         outer.setSpacing(6)
@@ -66,7 +66,7 @@ class Card(Panel):
         self.findings = Findings()
         self.findings.lit.connect(self.lit)
         self.findings.shown.connect(self.show_place)
-        self.findings.taken.connect(desk.remedy)
+        self.findings.taken.connect(document.remedy)
         self.body.addWidget(self.findings)
         self.body.addStretch(1)
         scroll.setWidget(inner)
@@ -83,7 +83,7 @@ class Card(Panel):
 
     def giving(self, choice: Choice, stop: str = "") -> Callable[[Any], object]:
         """What to do with a value given for this choice: one edit of the job."""
-        return lambda value: self.desk.edit(choose, stop or self.stop, choice, value)
+        return lambda value: self.document.edit(choose, stop or self.stop, choice, value)
 
     def fill(self) -> None:
         """Puts the controls into the body."""
@@ -93,18 +93,18 @@ class Card(Panel):
 
     def shown_findings(self) -> tuple[Finding, ...]:
         """The findings of this stop."""
-        return self.desk.findings(self.stop)
+        return self.document.findings(self.stop)
 
     def refresh(self) -> None:
         """Shows the job as it is now."""
-        if self.desk.job is None:
+        if self.document.job is None:
             return
         self.refresh_body()
         for choice, field in self.own:
-            field.show_value(figure_of(self.desk.job, self.stop, choice))
+            field.show_value(figure_of(self.document.job, self.stop, choice))
         found = self.shown_findings()
-        self.findings.show_findings(found, view_of(self.stop).numbered, self.desk.unit, not self.foot_is_ember())
-        self._refresh_foot(sum(not finding.settled for finding in found))
+        self.findings.show_findings(found, view_of(self.stop).numbered, self.document.unit, not self.foot_is_primary())
+        self._refresh_foot(sum(not finding.informational for finding in found))
 
     # --- what a stop may take up; most do not ----------------------------------------------------------------------
 
@@ -139,15 +139,15 @@ class Card(Panel):
         """The greatest lift, mm."""
         return 0.0
 
-    def foot_is_ember(self) -> bool:
+    def foot_is_primary(self) -> bool:
         """Whether the wide button is the thing to do now."""
         return False
 
     def _refresh_foot(self, opened: int) -> None:
-        job = self.desk.job
-        settled = job is not None and self.stop in job.settled
+        job = self.document.job
+        accepted = job is not None and self.stop in job.accepted
         following = self._following()
-        if settled or not opened:
+        if accepted or not opened:
             text = f"Go to {title_of(following)}"
         else:
             text = f"Settle {title_of(self.stop)} with {opened} {'finding' if opened == 1 else 'findings'} open"
@@ -159,12 +159,12 @@ class Card(Panel):
 
     def act(self) -> None:
         """The wide button: settle this stop and go on."""
-        job = self.desk.job
+        job = self.document.job
         if job is None:
             return
-        opened = any(not finding.settled for finding in self.shown_findings())
-        if opened and self.stop not in job.settled:
-            self.desk.edit(edits.set_settled, self.stop, True)
+        opened = any(not finding.informational for finding in self.shown_findings())
+        if opened and self.stop not in job.accepted:
+            self.document.edit(edits.set_accepted, self.stop, True)
         self.go.emit(self._following())
 
 

@@ -27,9 +27,9 @@ class CoresCard(Card):
 
     stop = "cores"
 
-    def __init__(self, desk: Any) -> None:
+    def __init__(self, document: Any) -> None:
         self.chosen, self.apart = 0, 1.0
-        super().__init__(desk)
+        super().__init__(document)
 
     def fill(self) -> None:
         """Hollow, way, prints, clearance, vent, box, sand, loads."""
@@ -83,7 +83,7 @@ class CoresCard(Card):
     # --- edits -------------------------------------------------------------------------------------------------------
 
     def _result(self) -> CoresResult | None:
-        results = self.desk.results()
+        results = self.document.results()
         return None if results is None else results.cores
 
     def offer(self) -> Offer | None:
@@ -125,17 +125,17 @@ class CoresCard(Card):
         if offer is None:
             return
         if how == "drill":
-            self.desk.edit(core_edits.fill_instead, offer.at_mm)
+            self.document.edit(core_edits.fill_instead, offer.at_mm)
         else:
-            self.desk.edit(core_edits.set_hollow, offer.at_mm, how)
+            self.document.edit(core_edits.set_hollow, offer.at_mm, how)
 
     def _change(self, **changes: Any) -> None:
         offer = self.offer()
         if offer is not None:
-            self.desk.edit(lambda job: core_edits.change_at(job, offer.at_mm, **changes))
+            self.document.edit(lambda job: core_edits.change_at(job, offer.at_mm, **changes))
 
     def _give(self, field: str, value: float) -> None:
-        stored = round(to_mm(value, self.desk.unit), 4)
+        stored = round(to_mm(value, self.document.unit), 4)
         self._change(**{field: stored if stored > 0.0 or field in ("clearance_mm", "vent_mm") else None})
 
     def _spread(self, value: float) -> None:
@@ -149,11 +149,11 @@ class CoresCard(Card):
         if spot.region >= 0:
             self.choose(spot.region)
             return
-        results = self.desk.results()
+        results = self.document.results()
         if results is None or results.stock is None:
             return
         x, y, z = spot.point
-        self.desk.edit(core_edits.set_hollow, (round(x, 4), round(y, 4), round(z, 4)), "core")
+        self.document.edit(core_edits.set_hollow, (round(x, 4), round(y, 4), round(z, 4)), "core")
 
     def name_of(self, region: int) -> str:
         """What the bench says of a hollow under the pointer."""
@@ -161,13 +161,13 @@ class CoresCard(Card):
         if cores is None or not 0 <= region < len(cores.offers):
             return ""
         offer = cores.offers[region]
-        return offer.words(self.desk.unit) + (f", {HOWS[offer.make].lower()}" if offer.make in HOWS else "")
+        return offer.words(self.document.unit) + (f", {HOWS[offer.make].lower()}" if offer.make in HOWS else "")
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
     def refresh_body(self) -> None:
         """Shows the hollow that is chosen and its core."""
-        cores, unit, job = self._result(), self.desk.unit, self.desk.job
+        cores, unit, job = self._result(), self.document.unit, self.document.job
         if job is None:
             return
         offers = () if cores is None else cores.offers
@@ -209,12 +209,12 @@ class CoresCard(Card):
             if kinds is None:
                 value = core.vent_mm if field == "vent_mm" else max(one.clearance_mm for one in core.prints)
             else:
-                mine = [one.length_mm for one in core.prints if one.kind in kinds]
+                mine = [core_print.length_mm for core_print in core.prints if core_print.kind in kinds]
                 self._rows[field].setVisible(bool(mine))
                 value = max(mine, default=0.0)
             control.show_value(from_mm(value, unit))
         self.box.show_choice(core.boxes[0].style)
-        load, sand = core.loads, mixes()[self.desk.job.cores.mix]  # type: ignore[union-attr]
+        load, sand = core.loads, mixes()[self.document.job.cores.mix]  # type: ignore[union-attr]
         rows = [("Make", mass(core.make_kg)), ("Dry sand", mass(core.sand_kg)), (sand.binder, mass(core.binder_kg))]
         if core.water_kg > 0.0:
             rows.append(("Water", mass(core.water_kg)))

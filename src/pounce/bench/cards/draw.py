@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from pounce.bench.cards.card import Card
 from pounce.bench.cards.rows import figure
 from pounce.bench.cards.rows import row as row_of
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
 from pounce.bench.stops.words import way
 from pounce.bench.widgets.parts import Row, Segments, button, emptied, label
 from pounce.draw.values import Candidate
@@ -61,10 +61,10 @@ class DrawCard(Card):
 
     stop = "draw"
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, document: Document) -> None:
         self._shown: object = None
-        super().__init__(desk)
-        desk.looks_ready.connect(self.refresh)
+        super().__init__(document)
+        document.looks_ready.connect(self.refresh)
 
     def fill(self) -> None:
         """Candidates, tilting and draft."""
@@ -91,7 +91,7 @@ class DrawCard(Card):
         self.body.addWidget(Row("Tilt by 2°", turns, "Or drag the arrow of the flask on the bench"))
         self.over = button("Turn over", "", self._turn_over, "Draw the other way along the same line")
         self.search = button(
-            "Best found", "", lambda: self.desk.edit(edits.set_draw, None), "Take the draw the search found"
+            "Best found", "", lambda: self.document.edit(edits.set_draw, None), "Take the draw the search found"
         )
         pair = QWidget()
         row = QHBoxLayout(pair)
@@ -108,19 +108,19 @@ class DrawCard(Card):
 
     def _turn(self, letter: str) -> None:
         if letter != "own":
-            self.desk.edit(edits.set_draw, edits.AXES[f"+{letter}"])
+            self.document.edit(edits.set_draw, edits.AXES[f"+{letter}"])
         else:
             self.refresh()
 
     def _turn_over(self) -> None:
-        results = self.desk.results()
+        results = self.document.results()
         if results is not None and results.draw is not None:
             x, y, z = (-float(value) + 0.0 for value in results.draw.direction)
-            self.desk.edit(edits.set_draw, (x, y, z))
+            self.document.edit(edits.set_draw, (x, y, z))
 
     def refresh_body(self) -> None:
         """Shows the draw."""
-        results = self.desk.results()
+        results = self.document.results()
         if results is None:
             return
         if results.metal is not None:
@@ -134,7 +134,7 @@ class DrawCard(Card):
             self._show_candidates(results.draw.candidates, results.draw.direction)
 
     def _show_candidates(self, candidates: tuple[Candidate, ...], direction: np.ndarray) -> None:
-        pictures = self.desk.looks()
+        pictures = self.document.looks()
         now = (candidates, tuple(direction), len(pictures))
         if now == self._shown:
             return
@@ -148,5 +148,5 @@ class DrawCard(Card):
 
     def _choose(self, direction: tuple[float, float, float]) -> None:
         self._shown = None
-        if not self.desk.edit(edits.set_draw, direction):
+        if not self.document.edit(edits.set_draw, direction):
             self.refresh()

@@ -31,9 +31,9 @@ from pounce.pattern.values import PatternChoices, PatternResult
 class _Group(QWidget):
     """Rows under one another that edit the job's pattern; quiet while they are shown."""
 
-    def __init__(self, desk: Any) -> None:
+    def __init__(self, document: Any) -> None:
         super().__init__()
-        self.desk = desk
+        self.document = document
         self._quiet = False
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
@@ -52,17 +52,17 @@ class _Group(QWidget):
 
     def _give(self, choice: Choice, value: Any) -> None:
         if not self._quiet:
-            self.desk.edit(choose, "pattern", choice, value)
+            self.document.edit(choose, "pattern", choice, value)
 
     def _mm(self, figure: Figure) -> float:
-        return round(to_mm(figure.value(), self.desk.unit), 4)
+        return round(to_mm(figure.value(), self.document.unit), 4)
 
 
 class Joinery(_Group):
     """Dowels, draw screw and rapping plate."""
 
-    def __init__(self, desk: Any) -> None:
-        super().__init__(desk)
+    def __init__(self, document: Any) -> None:
+        super().__init__(document)
         self.dowels = segments(DOWELS)
         self.dowels.chosen.connect(partial(self._give, DOWELS))
         self._kind = self._row(DOWELS, self.dowels)
@@ -111,8 +111,8 @@ def deepest(pattern: PatternResult) -> float:
 class Mounting(_Group):
     """What the pieces are mounted on."""
 
-    def __init__(self, desk: Any) -> None:
-        super().__init__(desk)
+    def __init__(self, document: Any) -> None:
+        super().__init__(document)
         self.kind = chooser(MOUNT)
         self.kind.given.connect(partial(self._give, MOUNT))
         self._row(MOUNT, self.kind)

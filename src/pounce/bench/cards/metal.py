@@ -52,35 +52,35 @@ class MetalCard(Card):
         self.inches.given.connect(lambda value: self._by_factor(1.0 + value / 12.0))
         self.body.addWidget(three)
         self.slider = BrassSlider("Contraction")
-        self.slider.settled.connect(lambda value: self.desk.edit(edits.set_contraction, round(value, 2)))
+        self.slider.settled.connect(lambda value: self.document.edit(edits.set_contraction, round(value, 2)))
         self.slider.moved.connect(self.percent.show_value)
         self.body.addWidget(self.slider)
         self.rule = label("", "muted", wrap=True)
         self.range = label("", "muted", wrap=True)
         self.body.addWidget(self.rule)
         self.body.addWidget(self.range)
-        self.table = button("Use the table's figure", "link", lambda: self.desk.edit(edits.set_contraction, None))
+        self.table = button("Use the table's figure", "link", lambda: self.document.edit(edits.set_contraction, None))
         self.body.addWidget(self.table)
         self.follows = FigureTable([])
         self.body.addWidget(label("What follows", "section"))
         self.body.addWidget(self.follows)
 
     def _by_factor(self, factor: float) -> None:
-        job = self.desk.job
+        job = self.document.job
         if job is not None:
-            self.desk.edit(edits.set_contraction, round(contraction.percent(max(factor, 1.0), job.method.stated), 4))
+            self.document.edit(edits.set_contraction, round(contraction.percent(max(factor, 1.0), job.method.stated), 4))
 
     def refresh_body(self) -> None:
         """Shows the method."""
-        results, unit = self.desk.results(), self.desk.unit
-        if results is None or results.metal is None or self.desk.job is None:
+        results, unit = self.document.results(), self.document.unit
+        if results is None or results.metal is None or self.document.job is None:
             return
         m = results.metal
         self.metal.show_choice(m.metal_id)
         self.mould.show_choice(m.mould_id)
         self.kind.show_choice(m.pattern_id)
         self._master_row.setVisible(m.pattern_id == "metal-from-master")
-        self.master.show_choice(self.desk.job.method.master_metal or m.metal_id)
+        self.master.show_choice(self.document.job.method.master_metal or m.metal_id)
         self.stated.show_choice(m.stated)
         self.percent.show_value(m.contraction_percent)
         self.factor.show_value(m.casting_factor)

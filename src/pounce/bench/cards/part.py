@@ -44,11 +44,11 @@ class PartCard(Card):
 
     def _weigh(self, value: float) -> None:
         metal = str(self.made_of.currentData()) if value > 0.0 else None
-        self.desk.edit(edits.set_scale, value if value > 0.0 else None, metal)
+        self.document.edit(edits.set_scale, value if value > 0.0 else None, metal)
 
     def refresh_body(self) -> None:
         """Shows the part's health."""
-        results, unit = self.desk.results(), self.desk.unit
+        results, unit = self.document.results(), self.document.unit
         part = None if results is None else results.part
         if part is None or results is None:
             return
@@ -96,7 +96,7 @@ class PartCard(Card):
             check.setChecked(body.taken)
             check.toggled.connect(lambda on, index=index: self._take(index, on))
             self.checks.append(check)
-            size = volume(body.volume_mm3, self.desk.unit) if body.closed else "open"
+            size = volume(body.volume_mm3, self.document.unit) if body.closed else "open"
             self._list.addWidget(_row(check, label(size, "value")))
         if len(lines) > MOST_LISTED:
             self._list.addWidget(label(f"and {len(lines) - MOST_LISTED} smaller ones", "muted"))
@@ -105,7 +105,7 @@ class PartCard(Card):
         taken = {nth for nth, line in enumerate(self._lines) if line.taken}
         taken = taken | {index} if on else taken - {index}
         everything = len(taken) == len(self._lines)
-        if not self.desk.edit(edits.set_bodies, None if everything else tuple(sorted(taken))):
+        if not self.document.edit(edits.set_bodies, None if everything else tuple(sorted(taken))):
             lines, self._lines = self._lines, ()
             self._show_bodies(lines)
 

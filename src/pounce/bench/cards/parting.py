@@ -7,11 +7,11 @@ from pounce.base.units import area, from_mm, length, to_mm, volume
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import chooser, figure, segments
 from pounce.bench.cards.rows import row as row_of
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.widgets.parts import BrassSlider, Choice, Row, button, label
 from pounce.job import edits
-from pounce.parting.choices import GROOVE, HEIGHT, KEYED, KIND, MOULDED, OPEN, RAMMED, RAP, ROCK
+from pounce.parting.choices import GROOVE, HEIGHT, KEYED, KIND, MOULDED, OPEN, RAMMED, RAP, TILT
 from pounce.parting.values import Kind, PartingResult
 from pounce.route.results import sand_of
 
@@ -23,9 +23,9 @@ class PartingCard(Card):
 
     stop = "parting"
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, document: Document) -> None:
         self._lift, self._drawn, self._trial = 0.0, 0.0, False
-        super().__init__(desk)
+        super().__init__(document)
         self._play = QTimer(self)
         self._play.setInterval(PLAY_MS)
         self._play.timeout.connect(self._step)
@@ -38,11 +38,11 @@ class PartingCard(Card):
         self.body.addWidget(label("Joint", "section"))
         self.body.addWidget(self.how)
         self.joint = figure(HEIGHT)
-        self.joint.given.connect(lambda value: self._own(to_mm(value, self.desk.unit)))
+        self.joint.given.connect(lambda value: self._own(to_mm(value, self.document.unit)))
         self._height_row = row_of(HEIGHT, self.joint)
         self.body.addWidget(self._height_row)
         self.slider = BrassSlider("Height of the joint")
-        self.slider.moved.connect(lambda value: self.joint.show_value(from_mm(value, self.desk.unit)))
+        self.slider.moved.connect(lambda value: self.joint.show_value(from_mm(value, self.document.unit)))
         self.slider.settled.connect(self._own)
         self.body.addWidget(self.slider)
         self.which = Choice("Which part of the joint")
@@ -66,11 +66,11 @@ class PartingCard(Card):
         for shown in (self._keyed_row, self._rammed_row, self._groove_row, row_of(OPEN, self.opened)):
             self.body.addWidget(shown)
         self.body.addWidget(label("Trial draw", "section"))
-        self.rap, self.rock = figure(RAP), figure(ROCK)
-        self.rap.given.connect(lambda value: self.giving(RAP)(to_mm(value, self.desk.unit)))
-        self.rock.given.connect(self.giving(ROCK))
+        self.rap, self.rock = figure(RAP), figure(TILT)
+        self.rap.given.connect(lambda value: self.giving(RAP)(to_mm(value, self.document.unit)))
+        self.rock.given.connect(self.giving(TILT))
         self.body.addWidget(row_of(RAP, self.rap))
-        self.body.addWidget(row_of(ROCK, self.rock))
+        self.body.addWidget(row_of(TILT, self.rock))
         self._buttons()
         self.body.addWidget(label("What follows", "section"))
         self.table = FigureTable([])
@@ -99,7 +99,7 @@ class PartingCard(Card):
 
     def most(self) -> float:
         """The greatest lift, mm."""
-        results = self.desk.results()
+        results = self.document.results()
         return 0.0 if results is None or results.draw is None else 1.5 * results.draw.depth_mm
 
     def leave(self) -> None:
@@ -112,7 +112,7 @@ class PartingCard(Card):
         if self.lift_button.isEnabled():
             self.lift_slowly()
         else:
-            self.desk.fault.emit(
+            self.document.fault.emit(
                 "There is no trial draw: it needs a closed part and a pattern that is drawn from the sand."
             )
 
@@ -179,19 +179,19 @@ class PartingCard(Card):
     # --- the joint -----------------------------------------------------------------------------------------------
 
     def _shaped(self) -> PartingResult | None:
-        results = self.desk.results()
+        results = self.document.results()
         parting = None if results is None else results.parting
         return parting if parting is not None and not parting.joint.level else None
 
     def _own(self, height_mm: float) -> None:
         if self._shaped() is not None:
-            self.desk.edit(edits.nudge_joint, self._place(), round(height_mm, 4))
+            self.document.edit(edits.nudge_joint, self._place(), round(height_mm, 4))
         else:
-            self.desk.edit(edits.set_height, round(height_mm, 4))
+            self.document.edit(edits.set_height, round(height_mm, 4))
 
     def move_joint(self, by_mm: float) -> None:
         """Moves the joint, or the part of it that is chosen, along the draw; it stays within the part."""
-        results, job = self.desk.results(), self.desk.job
+        results, job = self.document.results(), self.document.job
         if results is None or results.parting is None or results.draw is None or job is None:
             return
         now = dict(job.parting.nudges).get(self._place(), results.parting.height_mm)
@@ -201,19 +201,19 @@ class PartingCard(Card):
         return int(self.which.currentData() or 0)
 
     def _free(self) -> None:
-        self.desk.edit(edits.nudge_joint, self._place(), None)
+        self.document.edit(edits.nudge_joint, self._place(), None)
 
     def _how(self, key: str) -> None:
-        results = self.desk.results()
+        results = self.document.results()
         if key == "flat" and results is not None and results.parting is not None:
             joint = results.parting
-            self.desk.edit(edits.set_height, joint.height_mm if joint.joint.level else joint.best_height_mm)
+            self.document.edit(edits.set_height, joint.height_mm if joint.joint.level else joint.best_height_mm)
         else:
-            self.desk.edit(edits.set_joint, key)
+            self.document.edit(edits.set_joint, key)
 
     def refresh_body(self) -> None:
         """Shows the joint."""
-        results, unit, job = self.desk.results(), self.desk.unit, self.desk.job
+        results, unit, job = self.document.results(), self.document.unit, self.document.job
         if results is None or job is None:
             return
         self.how.show_choice("flat" if job.parting.height_mm is not None else job.parting.kind)
@@ -223,7 +223,7 @@ class PartingCard(Card):
         self.rap.setSuffix(f" {unit}")
         self.rap.setDecimals(3 if unit == "in" else 2)
         self.rap.show_value(from_mm(job.parting.rap_mm, unit))
-        self.rock.show_value(job.parting.rock_deg)
+        self.rock.show_value(job.parting.tilt_deg)
         self.keyed.show_choice(job.parting.keyed)
         self._keyed_row.setVisible(bool(job.parting.loose))
         draws = results.metal is not None and results.metal.pattern.draws
@@ -239,7 +239,7 @@ class PartingCard(Card):
             self._refresh_joint(results.parting, low, high)
 
     def _refresh_joint(self, p: PartingResult, low: float, high: float) -> None:
-        unit, job = self.desk.unit, self.desk.job
+        unit, job = self.document.unit, self.document.job
         shaped = not p.joint.level
         nudges = dict(job.parting.nudges) if job is not None else {}
         self._which_row.setVisible(shaped and p.windows > 0)
@@ -277,7 +277,7 @@ class PartingCard(Card):
             ("Parting line", length(p.length_mm, unit, 0)),
             ("Sand that tears", volume(p.trial.torn_mm3, unit)),
         ]
-        results = self.desk.results()
+        results = self.document.results()
         if results is not None and results.metal is not None and results.part is not None:
             sand = sand_of(results.metal, results)
             rows += [

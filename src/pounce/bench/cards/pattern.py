@@ -24,7 +24,7 @@ from pounce.route.files import model_files, paper_files
 
 # So many ways stand side by side; the one chosen is always among them.
 MOST_WAYS = 3
-# The stuff of a way is printed where its master is.
+# The material of a way is printed where its master is.
 PRINTED = ("printed", "metal")
 
 
@@ -33,10 +33,10 @@ class PatternCard(Card):
 
     stop = "pattern"
 
-    def __init__(self, desk: Any) -> None:
+    def __init__(self, document: Any) -> None:
         self.apart = 1.0
         self._count = 0
-        super().__init__(desk)
+        super().__init__(document)
 
     def fill(self) -> None:
         """Ways, figures, dowels, screw and files."""
@@ -52,9 +52,9 @@ class PatternCard(Card):
         self._ways = holder
         self.body.addWidget(holder)
         self._fill_ways()
-        self.joinery = Joinery(self.desk)
+        self.joinery = Joinery(self.document)
         self.body.addWidget(self.joinery)
-        self.mounting = Mounting(self.desk)
+        self.mounting = Mounting(self.document)
         self.numbers, self.test_piece, self.rule, self.stl = (self._check(one) for one in (NUMBERS, TEST_PIECE, RULE, STL))
         self.body.addWidget(self.mounting)
         for box in (self.numbers, self.test_piece, self.rule, self.stl):
@@ -103,7 +103,7 @@ class PatternCard(Card):
         self.leaves = Segments(
             [("foam-drawn", "Drawn"), ("foam-burned-out", "Burned out"), ("foam-dug-out", "Dug out")], "Foam"
         )
-        self.leaves.chosen.connect(lambda kind: self.desk.edit(edits.set_pattern_kind, kind))
+        self.leaves.chosen.connect(lambda kind: self.document.edit(edits.set_pattern_kind, kind))
         self._add(
             "foam",
             Row("Foam", self.leaves, "Drawn like wood; left in the sand to burn; or dug out of a mould that hardened"),
@@ -132,7 +132,7 @@ class PatternCard(Card):
     # --- edits -------------------------------------------------------------------------------------------------------
 
     def _way(self, kind: str, _checked: bool = False) -> None:
-        self.desk.edit(pattern_edits.set_way, kind)
+        self.document.edit(pattern_edits.set_way, kind)
         self.refresh()
 
     def _check(self, choice: Flag) -> QCheckBox:
@@ -141,15 +141,15 @@ class PatternCard(Card):
         return box
 
     def _give(self, choice: FigureChoice, value: float) -> None:
-        stored = round(to_mm(value, self.desk.unit), 4) if choice.unit == "mm" else value
+        stored = round(to_mm(value, self.document.unit), 4) if choice.unit == "mm" else value
         self.giving(choice)(int(stored) if choice.whole else stored)
 
     def _give_bed(self, _value: float) -> None:
-        job = self.desk.job
+        job = self.document.job
         if job is not None:
-            wide, deep = (round(to_mm(one.value(), self.desk.unit), 3) for one in self.bed)
+            wide, deep = (round(to_mm(one.value(), self.document.unit), 3) for one in self.bed)
             self.giving(BED)((wide, deep, job.pattern.bed_mm[2]))
-            self.desk.memory.remember_bed((wide, deep, job.pattern.bed_mm[2]))
+            self.document.settings.remember_bed((wide, deep, job.pattern.bed_mm[2]))
 
     def _take_bed(self, key: str) -> None:
         wide, deep, high = (float(side) for side in key.split("x"))
@@ -163,16 +163,16 @@ class PatternCard(Card):
         """How far the layers are moved apart."""
         return Shown(apart=self.apart)
 
-    def foot_is_ember(self) -> bool:
+    def foot_is_primary(self) -> bool:
         """Writing is what is left to do."""
-        results = self.desk.results()
+        results = self.document.results()
         return results is not None and results.pattern is not None
 
     # --- showing -----------------------------------------------------------------------------------------------------
 
     def refresh_body(self) -> None:
         """Shows the pattern."""
-        job, results, unit = self.desk.job, self.desk.results(), self.desk.unit
+        job, results, unit = self.document.job, self.document.results(), self.document.unit
         if job is None or results is None:
             return
         self._quiet = True
@@ -181,7 +181,7 @@ class PatternCard(Card):
         self.rule.setChecked(job.pattern.rule)
         self.stl.setChecked(job.pattern.stl)
         self._quiet = False
-        self.foot.setProperty("kind", "wideember" if results.pattern is not None else "wide")
+        self.foot.setProperty("kind", "wideprimary" if results.pattern is not None else "wide")
         style = self.foot.style()
         if style is not None:
             style.unpolish(self.foot)
@@ -203,7 +203,7 @@ class PatternCard(Card):
         self._show_files(unit)
 
     def _show_way(self, pattern: PatternResult, unit: str) -> None:
-        job, making = self.desk.job, pattern.making
+        job, making = self.document.job, pattern.making
         if job is None:
             return
         self._ways.setVisible(bool(making.ways))
@@ -223,7 +223,7 @@ class PatternCard(Card):
         self._show_printer(job.pattern, making, printed)
         self._paper_row.setVisible(making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None)
         self._slider_row.setVisible(
-            bool(making.layers) or pattern.mount is not None or any(one.part for one in making.prints)
+            bool(making.layers) or pattern.mount is not None or any(core_print.part for core_print in making.prints)
         )
         for field, side in zip(self.bed, job.pattern.bed_mm[:2], strict=True):
             field.setSuffix(f" {unit}")
@@ -244,7 +244,7 @@ class PatternCard(Card):
             self.figures[name].show_value(value)
 
     def _show_printer(self, choices: PatternChoices, making: Making, printed: bool) -> None:
-        beds = self.desk.memory.values.beds
+        beds = self.document.settings.values.beds
         self._beds_row.setVisible(printed and len(beds) > 1)
         if self.beds.count() != len(beds):
             self.beds.clear()
@@ -252,7 +252,7 @@ class PatternCard(Card):
                 text = "x".join(plain(side, 1) for side in bed)
                 self.beds.addItem(text.replace("x", " × "), text)
         self.beds.show_choice("x".join(plain(side, 1) for side in choices.bed_mm))
-        self._cut_row.setVisible(printed and any(one.part for one in making.prints))
+        self._cut_row.setVisible(printed and any(core_print.part for core_print in making.prints))
         self.bed_joint.show_choice(choices.bed_joint)
         self.hollow.setVisible(making.kind == "printed")
         self._quiet = True
@@ -263,7 +263,7 @@ class PatternCard(Card):
             self.funnel.show_value((making.clay.way_deg + 180.0) % 360.0 - 180.0)
 
     def _show_pieces(self, unit: str) -> None:
-        results = self.desk.results()
+        results = self.document.results()
         pattern = None if results is None else results.pattern
         if pattern is None:
             return
@@ -272,9 +272,9 @@ class PatternCard(Card):
             self._pieces_head.setText("Cut list, planed" if making.kind == "wood" else "Cut list")
             digits = 2 if unit == "in" else 1
             rows = [
-                (_short(one.name), " × ".join(plain(from_mm(v, unit), digits) for v in (one.long_mm, one.wide_mm, one.thick_mm))
-                 + (f" {one.grain}" if making.kind == "wood" else ""))
-                for one in making.blanks
+                (_short(blank.name), " × ".join(plain(from_mm(v, unit), digits) for v in (blank.long_mm, blank.wide_mm, blank.thick_mm))
+                 + (f" {blank.grain}" if making.kind == "wood" else ""))
+                for blank in making.blanks
             ]  # fmt: skip
             if making.boards:
                 rows.append(("Boards at hand" if making.kind == "wood" else "Sheets at hand", plain(making.boards, 0)))
@@ -289,7 +289,7 @@ class PatternCard(Card):
         self.pieces.show_rows(rows)
 
     def _show_files(self, unit: str) -> None:
-        job, results = self.desk.job, self.desk.results()
+        job, results = self.document.job, self.document.results()
         pattern = None if results is None else results.pattern
         if job is None or results is None or pattern is None:
             return
@@ -313,7 +313,7 @@ class PatternCard(Card):
         self.files.show_rows(files)
 
     def _refresh_foot(self, opened: int) -> None:
-        results = self.desk.results()
+        results = self.document.results()
         ready = results is not None and results.pattern is not None
         count = self._count
         self.foot.setEnabled(ready)

@@ -112,11 +112,11 @@ class LineRow(QWidget):
 
     def _switch(self, on: bool) -> None:
         if not self._quiet and self.own >= 0:
-            self._card.desk.edit(stock_edits.switch_line, self.own, on)
+            self._card.document.edit(stock_edits.switch_line, self.own, on)
 
     def _give(self, value: float) -> None:
-        stored = to_mm(value, self._card.desk.unit) if self._long else value
-        self._card.desk.edit(lambda job: stock_edits.change_line(job, self.own, **{self._field: round(stored, 4)}))
+        stored = to_mm(value, self._card.document.unit) if self._long else value
+        self._card.document.edit(lambda job: stock_edits.change_line(job, self.own, **{self._field: round(stored, 4)}))
 
     def _menu(self) -> None:
         menu = QMenu(self)
@@ -204,7 +204,7 @@ class StockCard(Card):
                 f"Contraction along {axis}", [("", "free"), ("core", "held by a core"), ("flanges", "held by flanges")]
             )
             choice.given.connect(
-                lambda how, axis=axis: self.desk.edit(
+                lambda how, axis=axis: self.document.edit(
                     lambda job: stock_edits.set_axis(job, axis, hindered=how, own_percent=None)
                 )
             )
@@ -251,15 +251,15 @@ class StockCard(Card):
         self.body.addWidget(row_of(OTHER_METAL, self.other))
 
     def _own_percent(self, axis: str, value: float) -> None:
-        self.desk.edit(lambda job: stock_edits.set_axis(job, axis, own_percent=round(value, 4)))
+        self.document.edit(lambda job: stock_edits.set_axis(job, axis, own_percent=round(value, 4)))
 
     def _bed(self, axis: str, value: float) -> None:
-        self.desk.edit(lambda job: stock_edits.set_axis(job, axis, bed_percent=round(value, 4)))
+        self.document.edit(lambda job: stock_edits.set_axis(job, axis, bed_percent=round(value, 4)))
 
     # --- lines -------------------------------------------------------------------------------------------------------
 
     def _add(self, line: Addition) -> None:
-        self.desk.edit(stock_edits.add_line, line)
+        self.document.edit(stock_edits.add_line, line)
 
     def _add_menu(self) -> None:
         menu = QMenu(self)
@@ -275,17 +275,17 @@ class StockCard(Card):
         menu.popup(self.add_button.mapToGlobal(self.add_button.rect().bottomLeft()))
 
     def _rap(self) -> float:
-        return self.desk.job.parting.rap_mm if self.desk.job is not None else 0.0
+        return self.document.job.parting.rap_mm if self.document.job is not None else 0.0
 
     def choices_for(self, index: int) -> list[tuple[str, Any]]:
         """What the menu of a line offers: its own choices, its order, and taking it away."""
-        job: Job | None = self.desk.job
+        job: Job | None = self.document.job
         if job is None or index >= len(job.stock.lines):
             return []
         line = job.stock.lines[index]
 
         def change(**values: Any) -> Any:
-            return lambda: self.desk.edit(lambda now: stock_edits.change_line(now, index, **values))
+            return lambda: self.document.edit(lambda now: stock_edits.change_line(now, index, **values))
 
         out: list[tuple[str, Any]] = []
         if isinstance(line, Machining):
@@ -318,25 +318,25 @@ class StockCard(Card):
                     ("Larger letters", change(high_mm=round(line.high_mm * 1.25, 2))), ("Smaller letters", change(high_mm=round(line.high_mm * 0.8, 2)))]  # fmt: skip
         for text, by in (("Work it earlier", -1), ("Work it later", 1)):
             if stock_edits.may_move(job, index, by):
-                out.append((text, lambda by=by: self.desk.edit(stock_edits.move_line, index, by)))
-        out.append(("Take this line away", lambda: self.desk.edit(stock_edits.drop_line, index)))
+                out.append((text, lambda by=by: self.document.edit(stock_edits.move_line, index, by)))
+        out.append(("Take this line away", lambda: self.document.edit(stock_edits.drop_line, index)))
         return out
 
     # --- the place pointed at ----------------------------------------------------------------------------------------
 
     def name_of(self, region: int) -> str:
         """What the bench says of a lit number: a line, or a feature of the part."""
-        results = self.desk.results()
+        results = self.document.results()
         stock = None if results is None else results.stock
         if stock is None or region < 0:
             return ""
         if region >= FEATURE_FROM:
             return (
-                stock.features[region - FEATURE_FROM].words(self.desk.unit)
+                stock.features[region - FEATURE_FROM].words(self.document.unit)
                 if region - FEATURE_FROM < len(stock.features)
                 else ""
             )
-        return stock.lines[region].words(self.desk.unit) if region < len(stock.lines) else ""
+        return stock.lines[region].words(self.document.unit) if region < len(stock.lines) else ""
 
     def point_at(self, spot: Spot | None) -> None:
         """A click on the bench: the feature there, with what can be done to it."""
@@ -346,7 +346,7 @@ class StockCard(Card):
         emptied(self.place_buttons)
         if spot is None:
             return
-        results = self.desk.results()
+        results = self.document.results()
         stock = None if results is None else results.stock
         feature = None
         if stock is not None and FEATURE_FROM <= spot.region < FEATURE_FROM + len(stock.features):
@@ -375,7 +375,7 @@ class StockCard(Card):
         self.point_at(None)
 
     def _own_draft(self, at: tuple[float, float, float]) -> None:
-        job: Job | None = self.desk.job
+        job: Job | None = self.document.job
         if job is None:
             return
         index = next((k for k, line in enumerate(job.stock.lines) if isinstance(line, Draft)), None)
@@ -385,7 +385,7 @@ class StockCard(Card):
             line = job.stock.lines[index]
             if isinstance(line, Draft):
                 walls = (*line.walls, WallDraft(at, 0.0))
-                self.desk.edit(lambda now: stock_edits.change_line(now, index, walls=walls))
+                self.document.edit(lambda now: stock_edits.change_line(now, index, walls=walls))
         self.point_at(None)
 
     def _write(self) -> None:
@@ -412,7 +412,7 @@ class StockCard(Card):
 
     def refresh_body(self) -> None:
         """Shows the lines and what they came to."""
-        results, job, unit = self.desk.results(), self.desk.job, self.desk.unit
+        results, job, unit = self.document.results(), self.document.job, self.document.unit
         if results is None or job is None:
             return
         for axis, one in zip("xyz", job.stock.axes, strict=True):
@@ -469,13 +469,15 @@ def _small(kgm2: float) -> str:
 def _dimension_rows(stock: StockResult, unit: str) -> list[tuple[str, str]]:
     digits = 3 if unit == "in" else 2
     rows = []
-    for one in stock.dimensions:
-        sizes = [plain(from_mm(value, unit), digits) for value in (one.wanted_mm, one.pattern_mm)]
-        spread = "" if one.tolerance_mm is None else f" ± {plain(from_mm(one.tolerance_mm / 2.0, unit), digits)}"
-        rows.append((one.name, f"{sizes[0]} → {sizes[1]}"))
-        if one.note:
-            rows.append(("", one.note))
-        cast = plain(from_mm(one.casting_mm, unit), digits)
-        other = "" if one.other_mm is None else f", else {plain(from_mm(one.other_mm, unit), digits)}"
+    for dimension in stock.dimensions:
+        sizes = [plain(from_mm(value, unit), digits) for value in (dimension.wanted_mm, dimension.pattern_mm)]
+        spread = (
+            "" if dimension.tolerance_mm is None else f" ± {plain(from_mm(dimension.tolerance_mm / 2.0, unit), digits)}"
+        )
+        rows.append((dimension.name, f"{sizes[0]} → {sizes[1]}"))
+        if dimension.note:
+            rows.append(("", dimension.note))
+        cast = plain(from_mm(dimension.casting_mm, unit), digits)
+        other = "" if dimension.other_mm is None else f", else {plain(from_mm(dimension.other_mm, unit), digits)}"
         rows.append(("   casts", f"{cast}{spread}{other}"))
     return rows

@@ -47,12 +47,12 @@ QPushButton:focus, QComboBox:focus, QLineEdit:focus, QDoubleSpinBox:focus, QChec
   QListWidget:focus {{ outline: none; border: 2px solid {c["ink"]}; }}
 QPushButton:checked {{ background: {c["ink"]}; color: {c["panel"]}; border-color: {c["ink"]}; }}
 QPushButton:disabled {{ color: {c["muted"]}; border-color: {c["hairline"]}; }}
-QPushButton[kind="ember"] {{ background: {c["ember"]}; border-color: {c["ember"]}; color: #FFFFFF; }}
-QPushButton[kind="ember"]:hover {{ background: #93340F; }}
-QPushButton[kind="ember"]:focus {{ border: 2px solid {c["ink"]}; }}
+QPushButton[kind="primary"] {{ background: {c["ember"]}; border-color: {c["ember"]}; color: #FFFFFF; }}
+QPushButton[kind="primary"]:hover {{ background: #93340F; }}
+QPushButton[kind="primary"]:focus {{ border: 2px solid {c["ink"]}; }}
 QPushButton[kind="wide"] {{ min-height: 26px; }}
-QPushButton[kind="wideember"] {{ min-height: 26px; background: {c["ember"]}; border-color: {c["ember"]}; color: #FFFFFF; }}
-QPushButton[kind="wideember"]:hover {{ background: #93340F; }}
+QPushButton[kind="wideprimary"] {{ min-height: 26px; background: {c["ember"]}; border-color: {c["ember"]}; color: #FFFFFF; }}
+QPushButton[kind="wideprimary"]:hover {{ background: #93340F; }}
 QPushButton[kind="find"] {{ background: {c["field"]}; font-weight: 400; color: {c["muted"]}; text-align: left; }}
 QPushButton[kind="link"] {{ border: none; background: transparent; text-decoration: underline; padding: 0 2px; font-weight: 400;
   min-height: 0; }}

@@ -27,7 +27,7 @@ class BedPlan(QWidget):
     def show_prints(self, prints: tuple[Printed, ...], bed: tuple[float, float]) -> None:
         """Other prints, or another bed."""
         self._prints, self._bed = prints, bed
-        self.setAccessibleName(f"Bed plan: {', '.join(one.name for one in prints)}")
+        self.setAccessibleName(f"Bed plan: {', '.join(core_print.name for core_print in prints)}")
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -316,7 +316,7 @@ class MakingStrip(Panel):
         making, choices = self._making, self._choices
         if making is None or choices is None:
             return
-        beds = max((one.bed for one in making.prints), default=-1) + 1
+        beds = max((core_print.bed for core_print in making.prints), default=-1) + 1
         shows = self.shows if beds and self._sheets else ("beds" if beds else "sheets")
         count = beds if shows == "beds" else len(self._sheets)
         self.at = min(max(self.at, 0), max(count - 1, 0))
@@ -342,7 +342,7 @@ class MakingStrip(Panel):
 
     def _show_bed(self, making: Making, choices: PatternChoices, beds: int) -> None:
         unit = self._unit
-        mine = tuple(one for one in making.prints if one.bed == self.at)
+        mine = tuple(core_print for core_print in making.prints if core_print.bed == self.at)
         wide, deep = choices.bed_mm[:2]
         self._title.setText("Bed plan" if beds == 1 else f"Bed {self.at + 1} of {beds}")
         bed = f"{plain(from_mm(wide, unit), 1)} × {plain(from_mm(deep, unit), 1)} {unit}"
@@ -364,10 +364,10 @@ class MakingStrip(Panel):
     def _show_settings(self, making: Making, choices: PatternChoices) -> None:
         unit, figures = self._unit, making.figures
         self._table_title.setText("Print with")
-        stuff = next((way.figures.get("stuff_kg", 0.0) for way in making.ways if way.kind == "printed"), 0.0)
+        material = next((way.figures.get("stuff_kg", 0.0) for way in making.ways if way.kind == "printed"), 0.0)
         rows = [
             ("Layer", length(figures.get("layer_mm", 0.0), unit, 2)), ("Walls", plain(choices.walls, 0)), ("Inside", f"{plain(choices.inside_percent, 0)} %"),
-            ("Stuff", mass(stuff)),
+            ("Stuff", mass(material)),
             ("Printing", quantity("printing_hours", figures.get("minutes", 0.0) / 60.0)),
         ]  # fmt: skip
         for row, (name, value) in enumerate(rows):

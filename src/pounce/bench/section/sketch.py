@@ -189,7 +189,7 @@ class Sketch(QWidget):
         painter.drawPixmap(0, 0, self._sand)
 
     def _hatch_locked(self, painter: QPainter, cut: Cut2D, lift: float, shift: float) -> None:
-        """Sand with stuff in its way, cross-hatched; in the trial only what has not yet torn off, where it hangs."""
+        """Sand with material in its way, cross-hatched; in the trial only what has not yet torn off, where it hangs."""
         if not len(cut.locked):
             return
         region = QPainterPath()

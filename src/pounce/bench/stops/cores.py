@@ -6,7 +6,7 @@ import numpy as np
 
 from pounce.base.units import length, plain, volume
 from pounce.bench.cards.cores import CoresCard
-from pounce.bench.stops.view import Saying, Shown, StopView, box_of, draw_of, plain_cut
+from pounce.bench.stops.view import Headline, Shown, StopView, box_of, draw_of, plain_cut
 from pounce.bench.stops.words import number, point
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.view3d.beside import beside, corners_of
@@ -15,23 +15,23 @@ from pounce.route.results import Results
 from pounce.solid.mesh import Floats
 
 
-def _cores(r: Results, unit: str) -> Saying | None:
+def _cores(r: Results, unit: str) -> Headline | None:
     c = r.cores
     if c is None:
         return None
     waiting = [offer for offer in c.offers if not offer.make]
     if not c.cores:
         if not c.offers:
-            return Saying(
+            return Headline(
                 "No core is needed: the sand makes every hollow by itself.",
                 "Click the wall of a bore or pocket to ask for one.",
             )
         if not waiting:
-            return Saying("No core: every hollow is made another way.", "The card says how each is made.")
+            return Headline("No core: every hollow is made another way.", "The card says how each is made.")
         many = "hollows lock or are" if len(waiting) > 1 else "hollow locks or is"
         head = f"{number(len(waiting)).capitalize()} {many} too slender for green sand."
-        return Saying(head, "The card offers a core, or another way, for each.")
-    kinds = {one.kind for core in c.cores for one in core.prints}
+        return Headline(head, "The card offers a core, or another way, for each.")
+    kinds = {core_print.kind for core in c.cores for core_print in core.prints}
     stands = kinds <= {"cope", "drag"} or c.on_end
     lies = (
         "standing upright"
@@ -42,7 +42,7 @@ def _cores(r: Results, unit: str) -> Saying | None:
     )
     count = number(len(c.cores)).capitalize()
     word = "core" if len(c.cores) == 1 else "cores"
-    opened = [finding for finding in c.findings if not finding.settled]
+    opened = [finding for finding in c.findings if not finding.informational]
     more = (
         f" {number(len(opened)).capitalize()} {'thing is' if len(opened) == 1 else 'things are'} left to decide."
         if opened
@@ -52,7 +52,7 @@ def _cores(r: Results, unit: str) -> Saying | None:
     how = {"split": "Ram from the open end, vent, open, lift out.", "ring": "Ram both halves from the joint, strike off, close and turn.", "half": "Ram two halves, turn one over, glue.",
            "tube": "Ram the tube on a plate, vent, push the core out."}[style]  # fmt: skip
     beside = "Core beside its open box." if style != "tube" else "Core beside its tube."
-    return Saying(f"{count} {word}, {lies}.{more}", f"{beside} {how}")
+    return Headline(f"{count} {word}, {lies}.{more}", f"{beside} {how}")
 
 
 def _line(r: Results, unit: str) -> str | None:
@@ -99,7 +99,7 @@ def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
             tags.append(
                 Tag(f"dowels Ø {plain(thick, 1)} and {plain(box.dowels[1][1], 1)} mm", point(np.array(at) + place.parts[0]))
             )
-        if any(one.kind == "ring" for one in core.prints):  # rammed from the joint, half by half
+        if any(core_print.kind == "ring" for core_print in core.prints):  # rammed from the joint, half by half
             return tuple(tags)
         open_end = max(core.prints, key=lambda one: float(one.axis @ box.ram))
         tags.append(Tag("ram here", point(open_end.at_mm + open_end.axis * open_end.length_mm + place.parts[0])))

@@ -3,7 +3,7 @@
 from pounce.base.units import length
 from pounce.bench.cards.card import Card
 from pounce.bench.cards.draw import DrawCard
-from pounce.bench.stops.view import Action, Saying, StopView
+from pounce.bench.stops.view import Action, Headline, StopView
 from pounce.bench.stops.words import MOST_TAGS, counted, draw_chips, mark_of, states, way
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Tag
@@ -11,12 +11,12 @@ from pounce.route.results import Results
 from pounce.route.stops import DRAW
 
 
-def _draw(r: Results, unit: str) -> Saying | None:
+def _draw(r: Results, unit: str) -> Headline | None:
     if r.draw is None or r.parting is None or r.metal is None:
         return None
     if not r.metal.pattern.draws:
         dug = r.metal.pattern.dug
-        return Saying(
+        return Headline(
             "Nothing has to draw.",
             "The foam is dug out in pieces when the mould has hardened."
             if dug
@@ -37,7 +37,7 @@ def _draw(r: Results, unit: str) -> Saying | None:
             f"Split: {length(r.parting.cope_depth_mm, unit)} in the cope and "
             f"{length(r.parting.drag_depth_mm, unit)} in the drag."
         )
-    return Saying(head, under)
+    return Headline(head, under)
 
 
 def _line(r: Results, unit: str) -> str | None:
@@ -54,7 +54,7 @@ def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
     nth = 0
     for finding in DRAW.findings(results):
         nth += finding.region is not None
-        if finding.place_mm is None or finding.settled or len(tags) >= MOST_TAGS:
+        if finding.place_mm is None or finding.informational or len(tags) >= MOST_TAGS:
             continue
         region = -1 if finding.region is None else finding.region
         several = region >= 0 and results.parting is not None and results.parting.regions[region].count > 1

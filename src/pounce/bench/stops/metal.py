@@ -3,7 +3,7 @@
 from pounce.base.units import from_mm, length, percent, plain
 from pounce.bench.cards.metal import MetalCard
 from pounce.bench.stops.measures import measures
-from pounce.bench.stops.view import Saying, Shown, StopView, draw_of
+from pounce.bench.stops.view import Headline, Shown, StopView, draw_of
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Measure
 from pounce.route.results import Results
@@ -12,7 +12,7 @@ from pounce.route.results import Results
 GROWTH = 8.0
 
 
-def _metal(r: Results, unit: str) -> Saying | None:
+def _metal(r: Results, unit: str) -> Headline | None:
     m = r.metal
     if m is None:
         return None
@@ -28,7 +28,7 @@ def _metal(r: Results, unit: str) -> Saying | None:
     else:
         low, high = m.metal.contraction.low, m.metal.contraction.high
         under = f"The table's figure. It ranges from {plain(low, 2)} to {percent(high)}; cores and ribs hold it back."
-    return Saying(head, under)
+    return Headline(head, under)
 
 
 def _line(r: Results, unit: str) -> str | None:

@@ -3,7 +3,7 @@
 from pounce.base.units import length, mass, sizes, volume
 from pounce.bench.cards.part import PartCard
 from pounce.bench.stops.measures import measures
-from pounce.bench.stops.view import Saying, StopView
+from pounce.bench.stops.view import Headline, StopView
 from pounce.bench.stops.words import MOST_TAGS, number
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Measure, Tag
@@ -11,21 +11,21 @@ from pounce.route.results import Results
 from pounce.route.stops import PART
 
 
-def _part(r: Results, unit: str) -> Saying | None:
+def _part(r: Results, unit: str) -> Headline | None:
     if r.part is None:
         return None
     size = r.part.mesh.size
     head = f"A part of {sizes((size[0], size[1], size[2]), unit)}."
     if r.part.unit_from == "guess":
         head = f"{head[:-1]}, if the guess of its unit is right."
-    hard = sum(not f.settled for f in PART.findings(r))
+    hard = sum(not f.informational for f in PART.findings(r))
     if not r.part.closed:
         under = "Its shell is open: it can be judged, but not built."
     elif hard:
         under = f"{number(hard).capitalize()} {'thing wants' if hard == 1 else 'things want'} your eye before it is cast."
     else:
         under = "Closed and sound. Nothing stands in the way."
-    return Saying(head, under)
+    return Headline(head, under)
 
 
 def _line(r: Results, unit: str) -> str | None:
@@ -38,7 +38,9 @@ def _line(r: Results, unit: str) -> str | None:
 
 
 def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
-    told = [one for one in PART.findings(results) if one.place_mm is not None and not one.settled][:MOST_TAGS]
+    told = [finding for finding in PART.findings(results) if finding.place_mm is not None and not finding.informational][
+        :MOST_TAGS
+    ]
     return tuple(
         Tag(f"{one.noun_words(unit)} {one.main_words(unit)}", one.place_mm, "half")
         for one in told

@@ -5,7 +5,7 @@ import numpy as np
 from pounce.base.units import area, length
 from pounce.bench.cards.card import Card
 from pounce.bench.cards.parting import PartingCard
-from pounce.bench.stops.view import Action, Saying, Shown, StopView, box_of, draw_of
+from pounce.bench.stops.view import Action, Headline, Shown, StopView, box_of, draw_of
 from pounce.bench.stops.words import MOST_TAGS, draw_chips, mark_of, number, states
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Tag
@@ -14,14 +14,14 @@ from pounce.route.stops import PARTING
 from pounce.solid.mesh import Floats
 
 
-def _parting(r: Results, unit: str) -> Saying | None:
+def _parting(r: Results, unit: str) -> Headline | None:
     p = r.parting
     if p is None:
         return None
     where = "on the flat back" if p.kind == "flat-back" else f"at {length(p.height_mm, unit)}"
     free = p.locked_mm2 < 5e-4 * (p.clean_mm2 + p.tight_mm2 + p.locked_mm2)
     held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} stays locked"
-    if not free and states(r)[1] == 0 and r.cores is not None and r.cores.settles:
+    if not free and states(r)[1] == 0 and r.cores is not None and r.cores.cured:
         held = "both halves leave, and cores make what locks"
     if p.ringed is not None and p.ringed.cheek_mm > 0.0:
         where += f", in the neck of a cheek {length(p.ringed.cheek_mm, unit)} high"
@@ -35,7 +35,7 @@ def _parting(r: Results, unit: str) -> Saying | None:
             "false-pattern": "Moulded with a false pattern.",
             "split": "The pattern is split along it.",
         }[p.moulded]
-        return Saying(f"{shape}{rise}: {held}.", made)
+        return Headline(f"{shape}{rise}: {held}.", made)
     by = "Found by trying every height." if p.chosen_by == "search" else "Your height."
     if p.chosen_by == "search" and p.ringed is not None and not p.ringed.trouble:
         by = (
@@ -44,7 +44,7 @@ def _parting(r: Results, unit: str) -> Saying | None:
             else "Through the middle of the groove, for its ring core."
         )
     loops = len(p.outline)
-    return Saying(head, f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
+    return Headline(head, f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
                         f"{length(p.length_mm, unit, 0)} long.")  # fmt: skip
 
 
@@ -74,7 +74,7 @@ def _points(scene: SceneAsked, results: Results) -> Floats:
 def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
     tags: list[Tag] = []
     for finding in PARTING.findings(results):
-        if finding.place_mm is None or finding.settled or len(tags) >= MOST_TAGS:
+        if finding.place_mm is None or finding.informational or len(tags) >= MOST_TAGS:
             continue
         words = f"{finding.noun_words(unit)} {finding.main_words(unit)}"
         tags.append(Tag(words, finding.place_mm, mark_of(finding), None, -1 if finding.region is None else finding.region))

@@ -6,7 +6,7 @@ import numpy as np
 
 from pounce.base.units import from_mm, length, plain, quantity, sizes
 from pounce.bench.cards.pattern import PatternCard
-from pounce.bench.stops.view import Saying, Shown, StopView, Strip, box_of, draw_of, plain_cut
+from pounce.bench.stops.view import Headline, Shown, StopView, Strip, box_of, draw_of, plain_cut
 from pounce.bench.stops.words import MOST_TAGS, number, point
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
@@ -18,7 +18,7 @@ from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats
 
 
-def _pattern(r: Results, unit: str) -> Saying | None:
+def _pattern(r: Results, unit: str) -> Headline | None:
     p = r.pattern
     if p is None:
         return None
@@ -30,12 +30,12 @@ def _pattern(r: Results, unit: str) -> Saying | None:
     if len(p.pieces) == 1 or "cope-half" not in roles:
         more = [piece.name.lower() for piece in p.pieces[1:]]
         under = f"{plain(100 * (p.factor - 1), 2)} % over the part."
-        return Saying(f"The pattern stays whole, {size}.", f"{under} With it: {', '.join(more)}." if more else under)
+        return Headline(f"The pattern stays whole, {size}.", f"{under} With it: {', '.join(more)}." if more else under)
     fit = "Two dowels of different thickness bring them together one way only." if p.dowel_mm else "No dowels."
-    return Saying(f"Two halves make a pattern of {size}.", f"Opened like a book. {fit}")
+    return Headline(f"Two halves make a pattern of {size}.", f"Opened like a book. {fit}")
 
 
-def _making(p: PatternResult, unit: str) -> Saying | None:
+def _making(p: PatternResult, unit: str) -> Headline | None:
     """What the chosen way of making comes to; None where the pieces themselves say it."""
     made = p.making
     way = next((one for one in made.ways if one.kind == made.kind), None)
@@ -44,7 +44,7 @@ def _making(p: PatternResult, unit: str) -> Saying | None:
     time = quantity("all_hours", way.hours)
     if made.kind == "original":
         casting = length(made.figures["casting_long_mm"], unit)
-        return Saying(
+        return Headline(
             f"The original serves: its casting comes out {casting} long.",
             _clay_words(made, unit) or f"About {time} to fill, taper and wax it.",
         )
@@ -54,17 +54,17 @@ def _making(p: PatternResult, unit: str) -> Saying | None:
         where = "one bed" if beds == 1 else f"{number(beds)} beds"
         what = "One piece fits" if pieces == 1 else f"{number(pieces).capitalize()} pieces fit"
         after = "with the rubbing" if made.kind == "printed" else "with casting and lapping"
-        return Saying(f"{what} {where}, {time} {after}.", _clay_words(made, unit) or _printed_under(p, unit))
+        return Headline(f"{what} {where}, {time} {after}.", _clay_words(made, unit) or _printed_under(p, unit))
     count = len(made.layers)
-    pieces = len({one.piece for one in made.layers})
+    pieces = len({layer.piece for layer in made.layers})
     if made.kind == "wood":
         each = f"{number(count).capitalize()} {'board' if count == 1 else 'boards'}"
-        return Saying(
+        return Headline(
             f"{each} {'make' if count > 1 else 'makes'} {'the pattern' if pieces == 1 else f'{number(pieces)} pieces'}, about {time} by hand.",
             "Each saws outside its line and is carved to the next; grain crossed so that it stays flat.",
         )
     each = f"{number(count).capitalize()} {'sheet' if count == 1 else 'sheets'} of foam"
-    return Saying(
+    return Headline(
         f"{each}, {quantity('stuff_kg', made.figures['stuff_kg'])}, about {time}.",
         "Cut by the wire or a router, glued from the joint up.",
     )
@@ -88,7 +88,7 @@ def _printed_under(p: PatternResult, unit: str) -> str:
         return f"{board} for a flask of {sizes((*p.mount.flask_mm,), unit)} inside; {each} a mould."
     if made.kind == "metal":
         return f"The master carries two contractions, {plain(100 * (p.factor - 1), 2)} % over the part, and stock on its joint."
-    if any(one.part for one in made.prints):
+    if any(core_print.part for core_print in made.prints):
         return "Cut for the bed, joined and numbered in each cut."
     if made.hollow:
         return "Turned over to show the ribs. They print face down, roofed without supports."
@@ -103,8 +103,8 @@ def _line(r: Results, unit: str) -> str | None:
         return None
     stack = r.pattern.making
     if stack.kind in ("wood", "foam"):
-        stuff = "board" if stack.kind == "wood" else "sheet"
-        return f"{len(stack.layers)} {stuff}{'s' if len(stack.layers) != 1 else ''}"
+        material = "board" if stack.kind == "wood" else "sheet"
+        return f"{len(stack.layers)} {material}{'s' if len(stack.layers) != 1 else ''}"
     roles = [piece.role for piece in r.pattern.pieces]
     if "cope-half" in roles:
         return "Two halves"
@@ -199,12 +199,12 @@ def _chips(results: Results, unit: str, wanted: Shown) -> tuple[Chip, ...]:
         return ()
     making = results.pattern.making
     if shows_own(results.pattern):
-        stuff = {"wood": ("timber", "Boards"), "foam": ("foam", "Foam sheets")}.get(
+        material = {"wood": ("timber", "Boards"), "foam": ("foam", "Foam sheets")}.get(
             making.kind, ("steelFlat", "Pattern" if results.pattern.mount is not None else "Parts for the bed")
         )
         board = (Chip("timber", "Mounting board"),) if results.pattern.mount is not None and making.kind != "wood" else ()
         grain = (Chip("grain", "Way of the grain"),) if making.kind == "wood" else ()
-        return (Chip(*stuff), *grain, *board)
+        return (Chip(*material), *grain, *board)
     roles = [piece.role for piece in results.pattern.pieces]
     cut = "Split face and holes" if "cope-half" in roles else "Hole for the draw screw"
     cut = {"follow-board": "Follow board", "false-pattern": "Cut face", "loose-piece": "Cut faces and pin"}.get(

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from pounce.base.units import area, degrees, length, volume
 from pounce.bench.cards.stock import StockCard
-from pounce.bench.stops.view import Saying, Shown, StopView, draw_of, plain_cut
+from pounce.bench.stops.view import Headline, Shown, StopView, draw_of, plain_cut
 from pounce.bench.stops.words import MOST_TAGS, number
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
@@ -12,13 +12,13 @@ from pounce.route.results import Results
 from pounce.stock.values import Added
 
 
-def _stock(r: Results, unit: str) -> Saying | None:
+def _stock(r: Results, unit: str) -> Headline | None:
     s = r.stock
     if s is None:
         return None
     working = [line for line in s.lines if line.on and not line.trouble]
     if not working:
-        return Saying(
+        return Headline(
             "Nothing is added yet: the casting would have the part's own shape.",
             "Point at a face or a bore, or add a line.",
         )
@@ -27,7 +27,7 @@ def _stock(r: Results, unit: str) -> Saying | None:
     head = f"{count} {kind}, {volume(s.added_mm3, unit)} of metal, before it meets the sand."
     if s.added_mm3 < 0.0:
         head = f"{count} {kind} take {volume(-s.added_mm3, unit)} of metal away."
-    return Saying(head, "Pointing at a line lights its metal here and in the section.")
+    return Headline(head, "Pointing at a line lights its metal here and in the section.")
 
 
 def _line(r: Results, unit: str) -> str | None:

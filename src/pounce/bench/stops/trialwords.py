@@ -6,18 +6,18 @@ import numpy as np
 
 from pounce.base.units import area, volume
 from pounce.bench.section.sketch import Lifted
-from pounce.bench.stops.view import Saying
+from pounce.bench.stops.view import Headline
 from pounce.bench.stops.words import point
 from pounce.bench.widgets.labels import Chip, Tag
 from pounce.route.results import Results
 
 
-def trial_saying(r: Results, lifted: Lifted, torn_mm3: float, unit: str) -> Saying:
+def trial_saying(r: Results, lifted: Lifted, torn_mm3: float, unit: str) -> Headline:
     """The headline while the trial draw is under way."""
     p = r.parting
     under = "The near corner of the cope is cut away so that you can see in."
     if p is None:
-        return Saying("Trial draw.", under)
+        return Headline("Trial draw.", under)
     what = "the pattern is drawn" if lifted.drawn_mm > 0.0 else "the cope lifts"
     if p.trial.torn_mm3 <= 0.0 or not p.trial.places:
         head = f"Trial draw: {what}, and no sand tears."
@@ -25,7 +25,7 @@ def trial_saying(r: Results, lifted: Lifted, torn_mm3: float, unit: str) -> Sayi
         head = f"Trial draw: {what}; {volume(p.trial.torn_mm3, unit)} of sand is in the way."
     else:
         head = f"Trial draw: {what}, but {volume(torn_mm3, unit)} of sand stays behind."
-    return Saying(head, under)
+    return Headline(head, under)
 
 
 def trial_chips(results: Results, lifted: Lifted, unit: str) -> tuple[Chip, ...]:

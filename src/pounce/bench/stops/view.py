@@ -18,13 +18,13 @@ from pounce.solid.mesh import Floats
 
 if TYPE_CHECKING:
     from pounce.bench.cards.card import Card
-    from pounce.bench.desk import Desk
+    from pounce.bench.document import Document
 
 Strip = Literal["section", "sizes", "making"]
 
 
 @dataclass(frozen=True)
-class Saying:
+class Headline:
     """A headline and the line under it."""
 
     head: str
@@ -98,8 +98,8 @@ class StopView:
 
     under: str
     first_line: str
-    card: "Callable[[Desk], Card]"
-    headline: Callable[[Results, str], Saying | None]
+    card: "Callable[[Document], Card]"
+    headline: Callable[[Results, str], Headline | None]
     line: Callable[[Results, str], str | None] = _nothing
     kind: str = "part"
     scene: Callable[[str, Results, dict[str, str], Shown], SceneAsked] = plain_scene

@@ -22,7 +22,7 @@ def states(r: Results) -> tuple[int, int]:
     """How many places are tight and how many lock, less those that cores make and of which something was asked."""
     if r.parting is None:
         return 0, 0
-    shown = [r.parting.regions[f.region] for f in DRAW.findings(r) if f.region is not None and not f.settled]
+    shown = [r.parting.regions[f.region] for f in DRAW.findings(r) if f.region is not None and not f.informational]
     tight = sum(region.count for region in shown if region.state is State.TIGHT)
     return tight, sum(region.count for region in shown if region.state is State.LOCKED)
 
@@ -55,7 +55,7 @@ def mark_of(finding: Finding) -> str:
     """The mark a finding carries: tight and locked for the draw, else a ring."""
     if finding.mark and finding.severity is not Severity.NOTE:
         return finding.mark
-    return "filled" if finding.settled else "half"
+    return "filled" if finding.informational else "half"
 
 
 def draw_chips(p: PartingResult | None, unit: str) -> tuple[Chip, ...]:

@@ -61,7 +61,7 @@ class PickAsked:
 
 @dataclass(frozen=True)
 class Spot:
-    """What a pick found: ``region`` or -1, the ``point``, ``normal`` there, ``state``, ``draft_deg``, and how thick the stuff is
+    """What a pick found: ``region`` or -1, the ``point``, ``normal`` there, ``state``, ``draft_deg``, and how thick the material is
 
     behind it (mm, inf where nothing is behind).
     """

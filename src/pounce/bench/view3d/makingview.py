@@ -17,12 +17,12 @@ def show_making(things: tuple[Shown, ...], turn: Floats, grain: float) -> tuple[
     solid: list[vtkActor] = []
     ink: list[vtkActor] = []
     low, high = np.full(3, np.inf), np.full(3, -np.inf)
-    for one in things:
-        mesh = one.mesh.moved(turn, np.zeros(3))
-        solid.append(surface(_soup(mesh), TONES[one.tone]))
+    for thing in things:
+        mesh = thing.mesh.moved(turn, np.zeros(3))
+        solid.append(surface(_soup(mesh), TONES[thing.tone]))
         ink.append(lines(creases(mesh), INK, 0.75 * grain))
-        if len(one.strokes):
-            ink.append(lines(one.strokes @ turn.T, BRASS, 2.6 * grain))
+        if len(thing.strokes):
+            ink.append(lines(thing.strokes @ turn.T, BRASS, 2.6 * grain))
         low, high = np.minimum(low, mesh.bounds[0]), np.maximum(high, mesh.bounds[1])
     return solid, ink, np.array([low, high])
 

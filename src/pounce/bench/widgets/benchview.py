@@ -29,7 +29,7 @@ def spot_words(spot: Spot, unit: str, marking: bool) -> str:
 
 
 def measured_words(spots: list[Spot], unit: str) -> str:
-    """One point: how thick the stuff is there; two: the distance; three: also the angle at the second."""
+    """One point: how thick the material is there; two: the distance; three: also the angle at the second."""
     points = [np.array(spot.point) for spot in spots]
     if len(points) == 1:
         thick = f"{length(spots[0].thick_mm, unit, 2)} thick here. " if np.isfinite(spots[0].thick_mm) else ""

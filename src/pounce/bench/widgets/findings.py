@@ -63,26 +63,26 @@ class FindingRow(QWidget):
         column.setContentsMargins(26, 0, 0, 0)
         column.setSpacing(4)
         for remedy in advice[:1]:
-            if not finding.settled:
+            if not finding.informational:
                 column.addWidget(label(filled(remedy.text, finding.figures, unit) + ".", "muted", wrap=True))
         buttons: list[QPushButton] = []
         room = MOST_ACTIONS - (finding.place_mm is not None)
         for index, remedy in enumerate(doable[:room]):
-            kind = "ember" if first_open and index == 0 else ""
+            kind = "primary" if first_open and index == 0 else ""
             buttons.append(button(filled(remedy.text, finding.figures, unit), kind, self._taker(remedy)))
-        if finding.place_mm is not None and not finding.settled:
+        if finding.place_mm is not None and not finding.informational:
             buttons.append(button("Show", "", lambda: self.shown.emit(finding)))
         # as many in a row as the card holds: long cures go on the next
         row, taken = QHBoxLayout(), 0
-        for one in buttons:
-            one.ensurePolished()
-            wide = one.sizeHint().width() + 6
+        for button_ in buttons:
+            button_.ensurePolished()
+            wide = button_.sizeHint().width() + 6
             if taken and taken + wide > ROW_PX:
                 row.addStretch(1)
                 column.addLayout(row)
                 row, taken = QHBoxLayout(), 0
             row.setSpacing(6)
-            row.addWidget(one)
+            row.addWidget(button_)
             taken += wide
         if taken:
             row.addStretch(1)
@@ -125,9 +125,9 @@ class Findings(QWidget):
         self._rows: list[FindingRow] = []
         self._now: object = None
 
-    def show_findings(self, findings: tuple[Finding, ...], numbered: bool, unit: str, ember: bool) -> None:
+    def show_findings(self, findings: tuple[Finding, ...], numbered: bool, unit: str, primary: bool) -> None:
         """Shows these findings; numbers match the tags on the bench."""
-        now = (findings, numbered, unit, ember)
+        now = (findings, numbered, unit, primary)
         if now == self._now:
             return
         self._now = now
@@ -135,24 +135,26 @@ class Findings(QWidget):
         self._rows = []
         if not findings:
             return
-        opened = sum(not finding.settled for finding in findings)
-        settled = len(findings) - opened
+        opened = sum(not finding.informational for finding in findings)
+        informational = len(findings) - opened
         head = QWidget()
         row = QHBoxLayout(head)
         row.setContentsMargins(0, 0, 0, 4)
         row.addWidget(label("Findings", "section"))
         row.addStretch(1)
-        said = [f"{opened} open"] * bool(opened) + [f"{settled} settled"] * bool(settled)
+        said = [f"{opened} open"] * bool(opened) + [f"{informational} settled"] * bool(informational)
         row.addWidget(label(", ".join(said), "muted"))
         self._layout.addWidget(head)
         nth = 0
-        ember_left = ember
+        primary_left = primary
         for finding in findings:
             if finding.region is not None and numbered:
                 nth += 1
-            doable = any(remedy.change is not None for remedy in finding.remedies) and not finding.settled
-            one = FindingRow(finding, nth if finding.region is not None and numbered else None, unit, ember_left and doable)
-            ember_left = ember_left and not doable
+            doable = any(remedy.change is not None for remedy in finding.remedies) and not finding.informational
+            one = FindingRow(
+                finding, nth if finding.region is not None and numbered else None, unit, primary_left and doable
+            )
+            primary_left = primary_left and not doable
             one.lit.connect(self.lit)
             one.shown.connect(self.shown)
             one.taken.connect(self.taken)

@@ -76,7 +76,7 @@ class MeasureDialog(QDialog):
         foot = QHBoxLayout()
         foot.addStretch(1)
         foot.addWidget(button("Leave it", "", self.reject))
-        self.build = button("Build it", "ember", self._build)
+        self.build = button("Build it", "primary", self._build)
         foot.addWidget(self.build)
         layout.addLayout(foot)
         self._show()

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.section.sketch import Lifted
-from pounce.bench.stops.view import Saying
+from pounce.bench.stops.view import Headline
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.view3d.camera import Camera, fitted
 from pounce.bench.view3d.client import RenderClient
@@ -32,7 +32,7 @@ class Picture(QWidget):
         self._camera = Camera()
         self._points: Floats | None = None
         self._scene: SceneAsked | None = None
-        self._saying = Saying("", "")
+        self._saying = Headline("", "")
         self.labels = Labels()
         self._live = False
         self._lift = Lifted()
@@ -46,10 +46,10 @@ class Picture(QWidget):
         self._rest.setInterval(REST_MS)
         self._rest.timeout.connect(lambda: self._ask(False))
 
-    def say(self, saying: Saying) -> None:
+    def say(self, headline: Headline) -> None:
         """The headline."""
-        self._saying = saying
-        self.setAccessibleDescription(f"{saying.head} {saying.under}")
+        self._saying = headline
+        self.setAccessibleDescription(f"{headline.head} {headline.under}")
         self.update()
 
     def mark(

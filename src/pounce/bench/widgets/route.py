@@ -6,10 +6,10 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QVBoxLayout, QWidget
 
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
+from pounce.bench.headlines import route_line, route_state
 from pounce.bench.look.marks import ring
 from pounce.bench.look.tokens import PITCH, ROUTE, colour, font
-from pounce.bench.sayings import route_line, route_state
 from pounce.bench.stops.view import title_of, view_of
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
 from pounce.route.stops import ids
@@ -94,10 +94,10 @@ class Route(Panel):
     went = pyqtSignal(str)
     wanted = pyqtSignal(object)
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, document: Document) -> None:
         super().__init__("paper")
         self.setFixedWidth(ROUTE)
-        self._desk = desk
+        self._document = document
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 6, 0, 8)
         layout.setSpacing(0)
@@ -114,9 +114,9 @@ class Route(Panel):
         self._shelf.setSpacing(2)
         layout.addWidget(holder)
         layout.addStretch(1)
-        desk.job_changed.connect(self.refresh)
-        desk.results_changed.connect(lambda _: self.refresh())
-        desk.shelf_changed.connect(self.refresh_shelf)
+        document.job_changed.connect(self.refresh)
+        document.results_changed.connect(lambda _: self.refresh())
+        document.shelf_changed.connect(self.refresh_shelf)
         self.refresh()
         self.refresh_shelf()
 
@@ -126,20 +126,20 @@ class Route(Panel):
 
     def refresh(self) -> None:
         """Shows every stop's result."""
-        results, job = self._desk.results(), self._desk.job
+        results, job = self._document.results(), self._document.job
         for stop, one in self.buttons.items():
             state, count = route_state(stop, results, job)
             one.setAutoExclusive(job is not None)
             if job is None:
                 one.setChecked(False)
             one.setEnabled(job is not None)
-            one.show_state(route_line(stop, results, self._desk.unit), state, count, state != "open")
+            one.show_state(route_line(stop, results, self._document.unit), state, count, state != "open")
 
     def refresh_shelf(self) -> None:
         """Shows the recent jobs."""
         emptied(self._shelf)
-        here = self._desk.path
-        recent = [(path, name) for path, name in self._desk.memory.recent() if here is None or path != here.resolve()]
+        here = self._document.path
+        recent = [(path, name) for path, name in self._document.settings.recent() if here is None or path != here.resolve()]
         self._shelf.addWidget(line())
         self._shelf.addSpacing(8)
         if not recent:

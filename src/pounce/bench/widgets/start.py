@@ -36,7 +36,7 @@ class DropArea(QWidget):
         for widget in (title, kinds):
             layout.addWidget(widget, alignment=Qt.AlignmentFlag.AlignHCenter)
         row = QHBoxLayout()
-        self.open = button("Open a model", "ember", open_model)
+        self.open = button("Open a model", "primary", open_model)
         self.measure = button("Measure a part you have", "", measure)
         row.addStretch(1)
         row.addWidget(self.open)

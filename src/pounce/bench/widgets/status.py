@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QWidget
 
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
 from pounce.bench.look.tokens import STATUS, colour
 from pounce.bench.widgets.parts import button, label
 
@@ -41,13 +41,13 @@ class Status(QWidget):
 
     cancel = pyqtSignal()
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, document: Document) -> None:
         super().__init__()
         self.setObjectName("status")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setStyleSheet(f"QWidget#status {{ background: {colour('sunk').name()}; }}")
         self.setFixedHeight(STATUS)
-        self._desk = desk
+        self._document = document
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 0, 12, 0)
         layout.setSpacing(8)
@@ -63,7 +63,7 @@ class Status(QWidget):
         self._units = QButtonGroup(self)
         self.units = {}
         for unit in ("mm", "in"):
-            one = button(unit, "unit", functools.partial(desk.set_unit, unit), f"Show lengths in {unit}")
+            one = button(unit, "unit", functools.partial(document.set_unit, unit), f"Show lengths in {unit}")
             one.setCheckable(True)
             self._units.addButton(one)
             self.units[unit] = one
@@ -79,16 +79,16 @@ class Status(QWidget):
         self._later.setSingleShot(True)
         self._later.setInterval(120)
         self._later.timeout.connect(self._show_bar)
-        desk.hands.progress.connect(self._progress)
-        desk.hands.idle.connect(self.rest)
-        desk.said.connect(self.say)
-        desk.job_changed.connect(self.refresh)
+        document.worker.progress.connect(self._progress)
+        document.worker.idle.connect(self.rest)
+        document.said.connect(self.say)
+        document.job_changed.connect(self.refresh)
         self.rest()
         self.refresh()
 
     def say(self, text: str) -> None:
         """A sentence for a few seconds."""
-        if not self._desk.hands.busy:
+        if not self._document.worker.busy:
             self.text.setText(text)
             self._quiet.start()
 
@@ -102,24 +102,24 @@ class Status(QWidget):
             self._later.start()
 
     def _show_bar(self) -> None:
-        if self._desk.hands.busy:
+        if self._document.worker.busy:
             for widget in (self.bar, self.share, self.stop):
                 widget.show()
 
     def rest(self) -> None:
         """Nothing runs."""
-        if self._desk.hands.busy:
+        if self._document.worker.busy:
             return
         self._later.stop()
         for widget in (self.bar, self.share, self.stop):
             widget.hide()
         if not self._quiet.isActive():
-            self.text.setText("Ready" if self._desk.job is None else "Nothing running")
+            self.text.setText("Ready" if self._document.job is None else "Nothing running")
 
     def refresh(self) -> None:
         """Unit and saved state."""
-        self.units[self._desk.unit].setChecked(True)
-        history = self._desk.history
+        self.units[self._document.unit].setChecked(True)
+        history = self._document.history
         if history is None:
             self.saved.setText("Nothing to save")
         elif history.saved is None:

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QPushButton, QToolButton
 
 from pounce.base.units import percent
-from pounce.bench.desk import Desk
+from pounce.bench.document import Document
 from pounce.bench.look.marks import arrow_icon
 from pounce.bench.look.tokens import TICKET
 from pounce.bench.widgets.parts import Panel, button, label
@@ -18,10 +18,10 @@ class Ticket(Panel):
 
     search = pyqtSignal()
 
-    def __init__(self, desk: Desk, undo: QAction, redo: QAction) -> None:
+    def __init__(self, document: Document, undo: QAction, redo: QAction) -> None:
         super().__init__()
         self.setFixedHeight(TICKET)
-        self._desk = desk
+        self._document = document
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 0, 12, 0)
         layout.setSpacing(7)
@@ -48,7 +48,7 @@ class Ticket(Panel):
         self.finder = button("Find a command          Ctrl+K", "find", self.search.emit, "Every action by name")
         self.finder.setFixedWidth(186)
         layout.addWidget(self.finder)
-        desk.job_changed.connect(self.refresh)
+        document.job_changed.connect(self.refresh)
         self.refresh()
 
     def _chip(self, name: str, things: object, make: object) -> QPushButton:
@@ -57,13 +57,13 @@ class Ticket(Panel):
         for key, thing in things.items():  # type: ignore[attr-defined]
             action = menu.addAction(thing.name)
             if action is not None:
-                action.triggered.connect(lambda _=False, key=key: self._desk.edit(make, key))
+                action.triggered.connect(lambda _=False, key=key: self._document.edit(make, key))
         chip.setMenu(menu)
         return chip
 
     def refresh(self) -> None:
         """Shows the job as it is now."""
-        job = self._desk.job
+        job = self._document.job
         for widget in (*self._words, self.metal, self.mould, self.pattern, self.contraction):
             widget.setVisible(job is not None)
         self.name.setEnabled(job is not None)
@@ -72,7 +72,7 @@ class Ticket(Panel):
             return
         self.name.setText(_short(job.name, 34))
         self.name.setToolTip(job.name)
-        results = self._desk.results()
+        results = self._document.results()
         method = None if results is None else results.metal
         if method is None:
             return
@@ -84,14 +84,14 @@ class Ticket(Panel):
             chip.setAccessibleName(f"{name}: {chip.text()}")
 
     def _rename(self) -> None:
-        if self._desk.job is None:
+        if self._document.job is None:
             return
-        name, fine = QInputDialog.getText(self, "Name the job", "Name", text=self._desk.job.name)
+        name, fine = QInputDialog.getText(self, "Name the job", "Name", text=self._document.job.name)
         if fine:
-            self._desk.edit(edits.rename, name)
+            self._document.edit(edits.rename, name)
 
     def _contract(self) -> None:
-        results = self._desk.results()
+        results = self._document.results()
         if results is None or results.metal is None:
             return
         m = results.metal
@@ -99,7 +99,7 @@ class Ticket(Panel):
             self, "Contraction", f"Per cent, stated on the {m.stated}", m.contraction_percent, 0.0, 10.0, 2
         )
         if fine:
-            self._desk.edit(edits.set_contraction, value)
+            self._document.edit(edits.set_contraction, value)
 
 
 def _short(text: str, most: int) -> str:

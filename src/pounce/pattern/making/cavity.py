@@ -106,7 +106,7 @@ def hollowed(mesh: Mesh, shape: Shape, drains: bool) -> tuple[Mesh, int]:
         return mesh, 0
     holes: list[Solid] = []
     if drains:
-        places = [_far_apart(one, shape.floor_mm) for one in found]
+        places = [_far_apart(found_one, shape.floor_mm) for found_one in found]
         # a chamber that nothing would run out of is left full
         found = [one for one, spots in zip(found, places, strict=True) if spots]
         holes = [

@@ -32,11 +32,11 @@ STYRENE_KG_PER_MOL, GAS, PRESSURE = 0.10415, 8.314, 101_325.0
 def hot_cuts(layers: tuple[Layer, ...], kerf_mm: float) -> tuple[HotCut, ...]:
     """For each outline of each layer the wire's way over both faces of the sheet, in step. The kerf melts away beside the piece."""
     out: list[HotCut] = []
-    for one in layers:
-        ends = (one.saw, one.saw) if bulges(one) else (one.lower, one.upper)
+    for layer in layers:
+        ends = (layer.saw, layer.saw) if bulges(layer) else (layer.lower, layer.upper)
         lower, upper = _rings(ends[0], kerf_mm), _rings(ends[1], kerf_mm)
         for (inside, low), (_, high) in _matched(lower, upper):
-            out.append(HotCut(one.piece, one.number, inside, *in_step(low, high)))
+            out.append(HotCut(layer.piece, layer.number, inside, *in_step(low, high)))
     # straight cuts first: they leave the faces that the others are marked on
     return tuple(sorted(out, key=lambda cut: (cut.piece, cut.layer, not is_straight(cut), not cut.inside)))
 
@@ -118,9 +118,9 @@ def _across(axis: int, at: float, box: tuple[float, float, float, float]) -> tup
 def glued_mm2(layers: tuple[Layer, ...]) -> float:
     """Area of all glue joints, between sheets and within them."""
     total = sum(
-        float(one.saw.intersection(shapely.LineString([joint[:2], joint[2:]])).length) * one.thick_mm
-        for one in layers
-        for joint in one.joints
+        float(layer.saw.intersection(shapely.LineString([joint[:2], joint[2:]])).length) * layer.thick_mm
+        for layer in layers
+        for joint in layer.joints
     )
     for low, high in itertools.pairwise(layers):
         if low.piece == high.piece:
@@ -129,7 +129,7 @@ def glued_mm2(layers: tuple[Layer, ...]) -> float:
 
 
 def _rings(shape: BaseGeometry, kerf_mm: float) -> list[tuple[bool, Floats]]:
-    """Outlines of a shape with the wire half a kerf outside the stuff; whether each is an opening."""
+    """Outlines of a shape with the wire half a kerf outside the material; whether each is an opening."""
     grown = shape.buffer(kerf_mm / 2.0, join_style="mitre", mitre_limit=3.0).simplify(PLAIN_MM)
     parts = [grown] if grown.geom_type == "Polygon" else list(grown.geoms)
     out: list[tuple[bool, Floats]] = []
@@ -196,7 +196,7 @@ def marks_of(cut: HotCut) -> tuple[Floats, Floats]:
 def hours(layers: tuple[Layer, ...], area_mm2: float) -> tuple[float, float]:
     """(all, by hand) hours: each sheet marked and glued, every outline cut by the wire, and the whole sanded and coated."""
     figures = limits()
-    wire = sum(float(one.lower.length) for one in layers) / figures["foam_wire"].value
+    wire = sum(float(layer.lower.length) for layer in layers) / figures["foam_wire"].value
     minutes = figures["foam_hand_layer"].value * len(layers) + wire + figures["foam_finish"].value * area_mm2 * 1e-4
     return minutes / 60.0, minutes / 60.0
 

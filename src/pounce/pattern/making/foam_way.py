@@ -58,7 +58,7 @@ def foam_way(
     blanks, boards = wood.nested(blanks, choices.sheet_wide_mm, choices.sheet_long_mm, choices.kerf_mm, turns=True)
     figures["boards"] = float(boards)
     figures["glued_mm2"] = foam.glued_mm2(layers)
-    jointed = [one for one in layers if one.joints]
+    jointed = [layer for layer in layers if layer.joints]
     if jointed:
         count = sum(len(one.joints) for one in jointed)
         found.append(Finding(

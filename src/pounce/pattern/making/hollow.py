@@ -70,7 +70,7 @@ def no_flat_joint() -> Finding:
 
 def said(hollow: Hollow, prints: tuple[Printed, ...]) -> list[Finding]:
     """What there is to say of hollow prints."""
-    room = sum(one.room_mm3 for one in prints)
+    room = sum(core_print.room_mm3 for core_print in prints)
     drains = sum(one.drains for one in prints)
     pitch = max((hollow.pitch_mm(one.mesh) for one in prints if one.room_mm3 > 0.0), default=0.0)
     figures = {

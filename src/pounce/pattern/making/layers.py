@@ -1,7 +1,7 @@
 """A piece as a stack of boards or sheets: where the joints lie, and the outline of each layer's faces.
 
 Joints lie on the piece's own level faces where it has any, so that no board ends a sliver above one, and otherwise evenly, no
-layer thicker than the stuff. A layer is sawn outside the widest outline between its faces and then carved, filed or cut to both.
+layer thicker than the material. A layer is sawn outside the widest outline between its faces and then carved, filed or cut to both.
 """
 
 import itertools
@@ -22,7 +22,7 @@ from pounce.solid.section import cut
 U, V = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
 # A hole from the joint of a laid piece: x, y, radius and depth, mm.
 Bored = tuple[float, float, float, float]
-# What a filled hole laps into the stuff round it, or its rim would stay as a line, mm.
+# What a filled hole laps into the material round it, or its rim would stay as a line, mm.
 FILM_MM = 0.02
 # A level face this large over the piece's plan makes a joint; levels nearer than the least thickness are one.
 LEVEL_SHARE, LEAST_MM = 0.02, 3.0
@@ -95,7 +95,7 @@ def levels_of(
 
 
 def _moved_off(level: float, below: float, end: float, thickest_mm: float, near: Sequence[tuple[Floats, float]]) -> float:
-    """The level, or the nearest one to it that lies clear of every place and still leaves no layer thicker than the stuff."""
+    """The level, or the nearest one to it that lies clear of every place and still leaves no layer thicker than the material."""
     rest = int(np.ceil((end - level) / thickest_mm - 1e-9))
     steps = np.linspace(0.0, 0.45 * thickest_mm, 19)
     for shift in np.stack([steps, -steps], axis=1).ravel().tolist():
@@ -151,7 +151,7 @@ def with_meshes(layers: tuple[Layer, ...], laid: list[Mesh]) -> tuple[Layer, ...
     """The same layers with the solid of each, cut from its piece (of ``laid``) from the joint up. UserFault for an open piece."""
     out: list[Layer] = []
     for number, mesh in enumerate(laid):
-        own = [one for one in layers if one.piece == number]
+        own = [layer for layer in layers if layer.piece == number]
         rest = boolean.closed_solid(mesh)
         if rest is None:
             raise UserFault("A piece of the pattern came out open, so it cannot be cut in layers.", "Part it elsewhere.")
@@ -166,12 +166,12 @@ def _grained(layers: list[Layer]) -> list[Layer]:
     """Grain along the first layer's length and crossed in each next one, so that the stack stays flat; slender ones keep it along."""
     out: list[Layer] = []
     crossed = False
-    for one in layers:
-        way, long, wide = longest_way(one.saw)
+    for layer in layers:
+        way, long, wide = longest_way(layer.saw)
         along = wide < SLENDER * long
         grain = way if along or not crossed else way + 90.0
         crossed = crossed if along else not crossed
-        out.append(replace(one, grain_deg=grain % 180.0))
+        out.append(replace(layer, grain_deg=grain % 180.0))
     return out
 
 

@@ -41,16 +41,16 @@ def lap_stock(long_mm: float, choices: PatternChoices, metal_id: str) -> float:
 
 
 def master_pieces(
-    pieces: list[Piece], choices: PatternChoices, method: Method, swell: float
+    pieces: list[Piece], choices: PatternChoices, method: Method, scale: float
 ) -> tuple[list[Piece], dict[str, float], list[Finding]]:
     """The master's pieces with stock on their joint and a hollow back; figures; findings.
 
-    A master's joint lies the stock's thickness over the bed. Figures are of the metal pattern; ``swell`` is the master as it is made over
+    A master's joint lies the stock's thickness over the bed. Figures are of the metal pattern; ``scale`` is the master as it is made over
     the metal pattern: its metal's contraction, and a printer's own errors.
     """
     metal = tables.metal(method.master_id)
     own = [piece for piece in pieces if piece.role not in BESIDE]
-    long = max((float(piece.laid.size.max()) for piece in own), default=0.0) / swell
+    long = max((float(piece.laid.size.max()) for piece in own), default=0.0) / scale
     lap, wall = lap_stock(long, choices, method.master_id), wall_for(long)
     out: list[Piece] = []
     back = 0.0
@@ -59,13 +59,13 @@ def master_pieces(
         if piece.role in BESIDE or piece.role == "loose-piece":
             out.append(piece)
             continue
-        laid, room = _backed(piece, wall * swell, lap * swell, choices.back)
+        laid, room = _backed(piece, wall * scale, lap * scale, choices.back)
         back += room
         volume += laid.volume
-        made = replace(piece, shift=piece.shift + np.array([0.0, 0.0, lap * swell]))
+        made = replace(piece, shift=piece.shift + np.array([0.0, 0.0, lap * scale]))
         out.append(made.with_laid(laid))
     figures = {
-        "lap_mm": lap, "metal_wall_mm": wall, "back_litres": back / swell**3 / MM3_PER_LITRE, "metal_kg": volume / swell**3 * 1e-9 * metal.density.value,
+        "lap_mm": lap, "metal_wall_mm": wall, "back_litres": back / scale**3 / MM3_PER_LITRE, "metal_kg": volume / scale**3 * 1e-9 * metal.density.value,
     }  # fmt: skip
     found = [Finding(
         "joint-is-lapped", Severity.NOTE, "{lap_mm} is left on the joint: machine it, then lap both halves on a plate until they meet all over.",

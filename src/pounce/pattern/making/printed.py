@@ -283,7 +283,7 @@ def plastic_mm3(mesh: Mesh, settings: Settings) -> float:
 
 
 def minutes_for(plastic_mm3: float, tall_mm: float, settings: Settings) -> float:
-    """Printing time: the stuff at the mean flow, and a pause at each layer."""
+    """Printing time: the material at the mean flow, and a pause at each layer."""
     layers = np.ceil(tall_mm / settings.layer_mm)
     return float(plastic_mm3 / limits()["print_flow"].value / 60.0 + layers * limits()["print_layer_pause"].value / 60.0)
 
@@ -298,12 +298,12 @@ def overhang_mm2(mesh: Mesh) -> float:
 def on_end(prints: tuple[Printed, ...], settings: Settings) -> tuple[float, float]:
     """What hangs over (mm2) and the minutes it takes when every print stands on the end of its longest way instead."""
     over = minutes = 0.0
-    for one in prints:
-        axis = int(np.argmax(one.mesh.size[:2]))
-        stood = one.mesh.moved(turn_to_z(np.eye(3)[axis]), np.zeros(3))
+    for core_print in prints:
+        axis = int(np.argmax(core_print.mesh.size[:2]))
+        stood = core_print.mesh.moved(turn_to_z(np.eye(3)[axis]), np.zeros(3))
         stood = stood.moved(np.eye(3), np.array([0.0, 0.0, -float(stood.bounds[0, 2])]))
         over += overhang_mm2(stood)
-        minutes += minutes_for(one.plastic_mm3, float(stood.size[2]), settings)
+        minutes += minutes_for(core_print.plastic_mm3, float(stood.size[2]), settings)
     return over, minutes
 
 
@@ -350,7 +350,7 @@ def _frustum(long: float, wide: float, tall: float, lean: float, at: float) -> b
 
 
 def _corner_fillet(step_side: float, width: float, floor: float, radius: float) -> boolean.Solid:
-    """The stuff of an inside corner between a floor and an upright wall at x = ``step_side``."""
+    """The material of an inside corner between a floor and an upright wall at x = ``step_side``."""
     block = manifold3d.Manifold.cube([radius + 1.0, width, radius + 1.0]).translate(
         [step_side - 1.0, -width / 2.0, floor - 1.0]
     )

@@ -25,7 +25,7 @@ def printed_way(
         "stair_mm": stair, "plastic_mm3": sum(one.plastic_mm3 for one in prints), "minutes": sum(one.minutes for one in prints),
         "overhang_mm2": sum(one.overhang_mm2 for one in prints), "layer_mm": settings.layer_mm, "beds": float(max(one.bed for one in prints) + 1),
     }  # fmt: skip
-    parted = [one for one in prints if one.part]
+    parted = [core_print for core_print in prints if core_print.part]
     joined = "a tongue" if settings.tongue else "two dowels"
     if parted:
         found.append(Finding(

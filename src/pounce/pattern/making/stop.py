@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from pounce.base.choice import all_checked
 from pounce.base.finding import Finding, Severity
-from pounce.base.tick import Tick
+from pounce.base.progress import Progress
 from pounce.metals.method import Method
 from pounce.metals.tables import limits, screw, timber
 from pounce.pattern.choices import TABLE
@@ -68,19 +68,19 @@ def kind_of(method: Method) -> str:
     return KINDS.get(method.pattern_id, "")
 
 
-def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) -> tuple[Making, list[Finding]]:
+def making(choices: PatternChoices, given: Given, method: Method, progress: Progress) -> tuple[Making, list[Finding]]:
     """The making and its findings. UserFault for figures that cannot be used."""
     checked(choices)
     kind = kind_of(method)
     if not kind or not given.pieces:
         return Making("", ()), []
-    tick(0.0, "Working out how it is made")
+    progress(0.0, "Working out how it is made")
     shaped = [piece for piece in given.pieces if piece.role not in BESIDE] or list(given.pieces)
     bored = [piece.bored for piece in shaped]
     boards = tuple(
         one for k, piece in enumerate(shaped) for one in layers_of(piece.laid, k, choices.board_mm, bored=bored[k])
     )
-    tick(0.35, "Stacking the sheets")
+    progress(0.35, "Stacking the sheets")
     near = [[(piece.on_laid(at), radius) for at, radius in given.avoid] for piece in shaped]
     sheets = tuple(
         one
@@ -94,7 +94,7 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
             bored[k],
         )
     )
-    tick(0.6, "Setting out the prints")
+    progress(0.6, "Setting out the prints")
     resin = method.pattern_id == "printed-resin"
     layer = limits()["resin_layer" if resin else "print_layer"].value if choices.layer_mm is None else choices.layer_mm
     settings = Settings(
@@ -120,11 +120,11 @@ def making(choices: PatternChoices, given: Given, method: Method, tick: Tick) ->
         steps = made.steps if kind == "printed" else (*made.steps[:2], *METAL_STEPS)
         if choices.hollow and kind == "printed":
             found += [no_flat_joint()] if hollow is None else said(hollow, prints)
-        shown = kind == "metal" or any(one.room_mm3 > 0.0 for one in prints)
+        shown = kind == "metal" or any(core_print.room_mm3 > 0.0 for core_print in prints)
         return replace(made, kind=kind, hollow=shown, steps=steps), found
     if kind == "original":
         return original_way(method, ways, given.asked)
-    tick(0.8, "Cutting the layers")
+    progress(0.8, "Cutting the layers")
     if kind == "wood":
         return wood_way(choices, shaped, names, with_meshes(boards, laid), ways)
     made, found = foam_way(choices, shaped, method, with_meshes(sheets, laid), names, ways, near)

@@ -1,4 +1,4 @@
-"""The ways of making held side by side: hours, stuff, what to mind, and the size the casting comes out at."""
+"""The ways of making held side by side: hours, material, what to mind, and the size the casting comes out at."""
 
 from dataclasses import dataclass
 
@@ -59,19 +59,19 @@ def _printed(
 ) -> Way:
     plastic, minutes, beds = printed.estimated(printing, settings)
     if prints:
-        plastic, minutes = sum(one.plastic_mm3 for one in prints), sum(one.minutes for one in prints)
+        plastic, minutes = sum(core_print.plastic_mm3 for core_print in prints), sum(one.minutes for one in prints)
         beds = max(one.bed for one in prints) + 1
     machine = minutes / 60.0 + beds * limits()["print_start"].value / 60.0
     hand = limits()["print_hand"].value / 60.0 * area * 1e-4 / 2.0
-    stuff = method.pattern if method.pattern_id.startswith("printed") else pattern_kind("printed-filament")
-    density = 0.0 if stuff.stuff_density is None else stuff.stuff_density.value
+    material = method.pattern if method.pattern_id.startswith("printed") else pattern_kind("printed-filament")
+    density = 0.0 if material.stuff_density is None else material.stuff_density.value
     figures = {"stuff_kg": plastic * 1e-9 * density, "beds": float(beds), "pieces": float(len(prints) or len(printing))}
     return Way("printed", machine + hand, hand, "{stuff_kg} of plastic", "Rub the layers.", figures)
 
 
 def _wood(stacks: Stacks, area: float) -> Way:
     every, hand = wood.hours(stacks.boards, area)
-    held = sum(float(one.saw.area) * one.thick_mm for one in stacks.boards) * 1e-6
+    held = sum(float(board.saw.area) * board.thick_mm for board in stacks.boards) * 1e-6
     figures = {"stuff_litres": held, "boards": float(len(stacks.boards))}
     return Way("wood", every, hand, "{stuff_litres} of timber", "Moves with damp.", figures)
 

@@ -18,13 +18,13 @@ FEWEST_SEGMENTS, MOST_SEGMENTS = int(limits()["segments_count"].low), int(limits
 def blanks_of(layers: tuple[Layer, ...], names: list[str], room_mm: float) -> list[Blank]:
     """The boards to cut, ``room_mm`` a side left for planing and carving; equal ones stand in one line. Sizes go along the grain first."""
     out: list[Blank] = []
-    for one in layers:
-        long, wide = sizes_along(one.saw, one.grain_deg)
-        way, _, _ = longest_way(one.saw)
-        crossed = min(abs(one.grain_deg - way), 180.0 - abs(one.grain_deg - way)) > 45.0
-        sizes = (round(long + 2.0 * room_mm, 1), round(wide + 2.0 * room_mm, 1), round(one.thick_mm, 2))
+    for layer in layers:
+        long, wide = sizes_along(layer.saw, layer.grain_deg)
+        way, _, _ = longest_way(layer.saw)
+        crossed = min(abs(layer.grain_deg - way), 180.0 - abs(layer.grain_deg - way)) > 45.0
+        sizes = (round(long + 2.0 * room_mm, 1), round(wide + 2.0 * room_mm, 1), round(layer.thick_mm, 2))
         grain = "across" if crossed else "along"
-        name = f"{names[one.piece]}, board {one.number}"
+        name = f"{names[layer.piece]}, board {layer.number}"
         out.append(Blank(name, 1, *sizes, grain))
     return out
 
@@ -34,7 +34,7 @@ def nested(
 ) -> tuple[list[Blank], int]:
     """The same blanks with their places on boards, and how many boards it takes. The grain always runs along the board but where
 
-    ``turns``, for stuff without grain. A blank wider or longer than the board is to be glued up of strips or lengths first: it stays on none (-1).
+    ``turns``, for material without grain. A blank wider or longer than the board is to be glued up of strips or lengths first: it stays on none (-1).
     """
     packer = rectpack.newPacker(rotation=turns)
     room = (board_long_mm, board_wide_mm)
@@ -112,19 +112,19 @@ def movement_mm(wide_mm: float, timber: Timber, moisture_percent: float) -> floa
 def hours(layers: tuple[Layer, ...], area_mm2: float) -> tuple[float, float]:
     """(all, by hand) hours: each board planed, marked and glued, sawn round, and the whole carved and finished."""
     figures = limits()
-    saw = sum(float(one.saw.length) for one in layers) / figures["wood_saw"].value
+    saw = sum(float(layer.saw.length) for layer in layers) / figures["wood_saw"].value
     minutes = figures["wood_hand_layer"].value * len(layers) + saw + figures["wood_finish"].value * area_mm2 * 1e-4
     return minutes / 60.0, minutes / 60.0
 
 
 def short_grain(layers: tuple[Layer, ...]) -> list[tuple[Layer, float]]:
-    """Layers whose grain runs across a narrow place, with how narrow it is, mm: such stuff splits."""
+    """Layers whose grain runs across a narrow place, with how narrow it is, mm: such material splits."""
     least = limits()["wood_short_grain"].value
     out: list[tuple[Layer, float]] = []
-    for one in layers:
-        way, _, wide = longest_way(one.saw)
-        narrow = 2.0 * float(one.saw.area) / max(float(one.saw.length) / 2.0, 1e-9) / 2.0
-        across = min(abs(one.grain_deg - way), 180.0 - abs(one.grain_deg - way)) > 45.0
-        if (one.thick_mm < least and wide < 2.5 * least) or (across and narrow < least):
-            out.append((one, min(one.thick_mm, wide)))
+    for layer in layers:
+        way, _, wide = longest_way(layer.saw)
+        narrow = 2.0 * float(layer.saw.area) / max(float(layer.saw.length) / 2.0, 1e-9) / 2.0
+        across = min(abs(layer.grain_deg - way), 180.0 - abs(layer.grain_deg - way)) > 45.0
+        if (layer.thick_mm < least and wide < 2.5 * least) or (across and narrow < least):
+            out.append((layer, min(layer.thick_mm, wide)))
     return out

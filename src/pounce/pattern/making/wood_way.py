@@ -17,7 +17,7 @@ def wood_way(
         wood.blanks_of(layers, names, choices.room_mm), choices.board_wide_mm, choices.board_long_mm, saw
     )
     timber_ = timber(choices.timber)
-    short = [one for one in blanks if one.long_mm + saw > choices.board_long_mm]
+    short = [blank for blank in blanks if blank.long_mm + saw > choices.board_long_mm]
     if short:
         longest = max(short, key=lambda one: one.long_mm)
         found.append(Finding(
@@ -39,7 +39,7 @@ def wood_way(
     moves = wood.movement_mm(across, timber_, moisture)
     figures = {
         "move_mm": moves, "across_mm": across, "boards": float(boards), "moisture_percent": moisture,
-        "stuff_litres": sum(float(one.saw.area) * one.thick_mm for one in layers) * 1e-6,
+        "stuff_litres": sum(float(layer.saw.area) * layer.thick_mm for layer in layers) * 1e-6,
     }  # fmt: skip
     worth = moves > limits()["wood_moves"].value
     found.append(Finding(

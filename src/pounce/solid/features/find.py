@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from pounce.solid import boolean
-from pounce.solid.features.given import given_rounds, has_faces
+from pounce.solid.features.importedfaces import has_imported_faces, imported_rounds
 from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped, noise_of
 from pounce.solid.features.relief import marks
 from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds, axes_of
@@ -43,7 +43,7 @@ def features_of(mesh: Mesh) -> tuple[Feature, ...]:
     found = _kept.get(mesh)
     if found is None:
         bends = bends_of(mesh)
-        found = (None if has_faces(mesh) else _on_fewer(mesh, bends)) or _find(mesh, bends)
+        found = (None if has_imported_faces(mesh) else _on_fewer(mesh, bends)) or _find(mesh, bends)
         _kept[mesh] = found
     return found
 
@@ -110,7 +110,7 @@ def _find(mesh: Mesh, bends: Bends) -> tuple[Feature, ...]:
     order = np.argsort(group, kind="stable")
     starts = np.searchsorted(group[order], np.arange(len(weight) + 1))
     tree = tree_of(mesh)
-    out = [_round(mesh, bends, tree, one) for one in grown]
+    out = [_round(mesh, bends, tree, round_) for round_ in grown]
     for index in planes:
         faces = order[starts[index] : starts[index + 1]]
         faces = faces[~taken[faces]]
@@ -127,8 +127,8 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
     known: list[Grown] = []
     if among is not None:
         rounds.free &= among
-    elif has_faces(mesh):
-        known = given_rounds(mesh, group, near)
+    elif has_imported_faces(mesh):
+        known = imported_rounds(mesh, group, near)
         for one in known:
             rounds.free[one.faces] = False
     if among is not None:
@@ -152,9 +152,9 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
 
 
 def _whole(mesh: Mesh, found: list[Grown]) -> list[Grown]:
-    found = [banded(mesh, one) for one in found]
-    hollow = [_hollow(mesh, one) for one in found]
-    return made_whole(mesh, found, hollow, lambda one, points: _turned(one.shape, points))
+    found = [banded(mesh, found_one) for found_one in found]
+    concave = [_concave(mesh, one) for one in found]
+    return made_whole(mesh, found, concave, lambda one, points: _turned(one.shape, points))
 
 
 def _is_wide(mesh: Mesh, one: Grown) -> bool:
@@ -164,17 +164,17 @@ def _is_wide(mesh: Mesh, one: Grown) -> bool:
 def _merged(mesh: Mesh, found: list[Grown]) -> list[Grown]:
     """Pieces of one round brought together: a bore crossed by another falls apart into several, a model's is made of halves."""
     out: list[Grown] = []
-    for one in found:
+    for found_one in found:
         for index, other in enumerate(out):
-            if _same(one.shape, other.shape) and _hollow(mesh, one) == _hollow(mesh, other):
-                if not _meet(mesh, one.faces, other.faces):
+            if _same(found_one.shape, other.shape) and _concave(mesh, found_one) == _concave(mesh, other):
+                if not _meet(mesh, found_one.faces, other.faces):
                     continue
                 out[index] = Grown(
-                    other.shape, np.concatenate([other.faces, one.faces]), max(one.misfit_mm, other.misfit_mm)
+                    other.shape, np.concatenate([other.faces, found_one.faces]), max(found_one.misfit_mm, other.misfit_mm)
                 )
                 break
         else:
-            out.append(one)
+            out.append(found_one)
     return out
 
 
@@ -197,7 +197,7 @@ def _meet(mesh: Mesh, one: Ints, two: Ints) -> bool:
     return bool(np.isin(mesh.faces[one].ravel(), mesh.faces[two].ravel()).any())
 
 
-def _hollow(mesh: Mesh, one: Grown) -> bool:
+def _concave(mesh: Mesh, one: Grown) -> bool:
     facing = np.einsum("ij,ij->i", one.shape.outward(mesh.corners[one.faces].mean(axis=1)), mesh.normals[one.faces])
     return float((facing * mesh.areas[one.faces]).sum()) < 0.0
 
@@ -221,19 +221,19 @@ def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
     """What a round is called: by the way it looks, how far it goes, and what it runs out into."""
     shape, faces = one.shape, one.faces
     points = mesh.corners[faces].reshape(-1, 3)
-    hollow = _hollow(mesh, one)
+    concave = _concave(mesh, one)
     axis, radius = shape.axis, shape.radius
     height = (points - shape.centre) @ axis
     low, high = float(height.min()), float(height.max())
     turned = _turned(shape, points)
-    kind: Kind = "bore" if hollow else "boss"
+    kind: Kind = "bore" if concave else "boss"
     through = False
     centre = shape.centre
     notes: dict[str, float] = {}
     if shape.kind == "ball":
         kind = "ball"
     elif shape.kind == "ring":
-        kind = "fillet" if hollow else "rounding"
+        kind = "fillet" if concave else "rounding"
         radius, notes = shape.ring, {"core_mm": shape.radius}
     elif shape.kind == "cone":
         kind = "cone"
@@ -241,7 +241,7 @@ def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
             axis, low, high = -axis, -high, -low
         radius = shape.radius + abs(shape.slope) * high
     elif turned < ARC_DEG and _runs_out(mesh, bends, faces):
-        kind = "fillet" if hollow else "rounding"
+        kind = "fillet" if concave else "rounding"
     elif kind == "bore":
         through, axis = _open_ends(tree, shape, low, high)
         if axis @ shape.axis < 0.0:

@@ -22,13 +22,13 @@ NEARLY_FLAT_DEG, LEAST_EDGES, MOST_NOISE = 3.0, 24, 3e-4
 class Bends:
     """Inner edges of a mesh: ``pairs`` (e, 2) faces, ``ends`` (e, 2) vertices, ``bend_deg`` (e,) how far the surface turns there,
 
-    ``hollow`` (e,) whether it turns inward (an inside corner).
+    ``concave`` (e,) whether it turns inward (an inside corner).
     """
 
     pairs: Ints
     ends: Ints
     bend_deg: Floats
-    hollow: Bools
+    concave: Bools
 
 
 def bends_of(mesh: Mesh) -> Bends:

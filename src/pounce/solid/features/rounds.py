@@ -153,7 +153,8 @@ class Rounds:
                 best[guess.kind] = (size, guess, inside)
         grown = [self.grown(shape, seed, inside) for _, shape, inside in best.values()]
         sizes = [
-            (0.0 if one is None else float(self.mesh.areas[one.faces].sum()) * _TRUST[one.shape.kind]) for one in grown
+            (0.0 if round_ is None else float(self.mesh.areas[round_.faces].sum()) * _TRUST[round_.shape.kind])
+            for round_ in grown
         ]
         return grown[int(np.argmax(sizes))] if sizes else None
 

@@ -26,12 +26,14 @@ LEAST_SLOPE = 1e-3
 LOOKS = 60
 
 
-def made_whole(mesh: Mesh, found: list[Grown], hollow: list[bool], turned: Callable[[Grown, Floats], float]) -> list[Grown]:
+def made_whole(
+    mesh: Mesh, found: list[Grown], concave: list[bool], turned: Callable[[Grown, Floats], float]
+) -> list[Grown]:
     """The rounds with pieces of one cylinder brought together where they go round more than half a turn: those that touch first.
 
-    ``hollow`` whether each is one; ``turned(one, points)`` degrees that points (k, 3) go round its axis.
+    ``concave`` whether each is one; ``turned(one, points)`` degrees that points (k, 3) go round its axis.
     """
-    found, hollow = _with_strays(mesh, found, hollow, turned)
+    found, concave = _with_strays(mesh, found, concave, turned)
     rows = [k for k, one in enumerate(found) if one.shape.kind == "cylinder"]
     # those that lie exactly on their round tell it better than larger ones that do not
     rows.sort(key=lambda k: (found[k].misfit_mm > EXACT_MM, -float(mesh.areas[found[k].faces].sum())))
@@ -42,7 +44,7 @@ def made_whole(mesh: Mesh, found: list[Grown], hollow: list[bool], turned: Calla
             continue
         # not only those after it: what was fitted to corners in the middle of facets alone lies on a truer round, not that on it
         alike = [k] + [
-            j for j in rows if j != k and j not in taken and hollow[j] == hollow[k] and _alike(mesh, found[k], found[j])
+            j for j in rows if j != k and j not in taken and concave[j] == concave[k] and _alike(mesh, found[k], found[j])
         ]
         together = set(next(group for group in _touching(mesh, [found[j] for j in alike]) if 0 in group))
         members = [j for place, j in enumerate(alike) if place in together or _abreast(mesh, found[k], found[j])]
@@ -93,7 +95,7 @@ def banded(mesh: Mesh, one: Grown) -> Grown:
 
 
 def _with_strays(
-    mesh: Mesh, found: list[Grown], hollow: list[bool], turned: Callable[[Grown, Floats], float]
+    mesh: Mesh, found: list[Grown], concave: list[bool], turned: Callable[[Grown, Floats], float]
 ) -> tuple[list[Grown], list[bool]]:
     """Cylinders with the faces that lie on them, hang on them and were left to nobody (slivers where something crosses), and rounds in line with them.
 
@@ -111,7 +113,7 @@ def _with_strays(
         off = one.shape.off(mesh.corners[rows].reshape(-1, 3)).reshape(-1, 3)
         near = max(LEAST_MM, TIMES * one.misfit_mm)
         facing = np.einsum("ij,ij->i", one.shape.outward(mesh.corners[rows].mean(axis=1)), mesh.normals[rows])
-        facing = -facing if hollow[k] else facing
+        facing = -facing if concave[k] else facing
         rows = rows[(off.max(axis=1) < near) & (off.min(axis=1) > -near - _flatness(mesh, one)) & (facing > FACING)]
         corners = np.unique(mesh.faces[one.faces])
         for _ in range(STRAYS):
@@ -127,7 +129,7 @@ def _with_strays(
             if len(group) >= LEAST_FACES and turned(one, mesh.corners[group].reshape(-1, 3)) > HALF_DEG:
                 free[group] = False
                 more_of.append((k, Grown(one.shape, group, one.misfit_mm)))
-    return out + [one for _, one in more_of], hollow + [hollow[k] for k, _ in more_of]
+    return out + [one for _, one in more_of], concave + [concave[k] for k, _ in more_of]
 
 
 def _grouped(mesh: Mesh, rows: Ints) -> list[Ints]:
@@ -178,7 +180,7 @@ def _flatness(mesh: Mesh, one: Grown) -> float:
 
 def _touching(mesh: Mesh, pieces: list[Grown]) -> list[list[int]]:
     """The pieces in groups that share corners."""
-    corners = [np.unique(mesh.faces[one.faces]) for one in pieces]
+    corners = [np.unique(mesh.faces[piece.faces]) for piece in pieces]
     pairs = [(i, j) for i in range(len(pieces)) for j in range(i + 1, len(pieces)) if _meet(corners[i], corners[j])]
     group = grouped(len(pieces), np.array(pairs, np.int64).reshape(-1, 2))
     return [np.flatnonzero(group == k).tolist() for k in np.unique(group).tolist()]

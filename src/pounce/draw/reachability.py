@@ -7,7 +7,7 @@ along a ray leaning 0.75 degrees off it, so that the noise of a mesh never makes
 
 import numpy as np
 
-from pounce.base.tick import Tick, silent
+from pounce.base.progress import Progress, silent
 from pounce.draw.values import Reach
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
@@ -97,12 +97,12 @@ def _ways_open(
     return up, down
 
 
-def judge(mesh: Mesh, direction: Floats, tick: Tick = silent) -> Reach:
+def reach_along(mesh: Mesh, direction: Floats, progress: Progress = silent) -> Reach:
     """The reach of every face of the mesh along ``direction`` (unit, (3,))."""
-    tick(0.0, "Turning the part to the draw")
+    progress(0.0, "Turning the part to the draw")
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.tags)
     tree = build(turned)
-    tick(0.2, "Looking along the draw")
+    progress(0.2, "Looking along the draw")
     slope = np.ascontiguousarray(turned.normals[:, 2])
     count = len(mesh.faces)
     side = sides(turned.areas)
@@ -114,12 +114,12 @@ def judge(mesh: Mesh, direction: Floats, tick: Tick = silent) -> Reach:
     for step, kind in enumerate(kinds.tolist()):
         chosen = np.flatnonzero(side == kind)
         for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
-            tick(0.2 + 0.5 * step / len(kinds), "Looking along the draw")
+            progress(0.2 + 0.5 * step / len(kinds), "Looking along the draw")
             some_up, some_down = _sampled(turned, tree, chunk, kind, lift, bulge)
             up[chunk], down[chunk] = some_up.all(axis=1), some_down.all(axis=1)
             mixed[chunk] = (some_up.any(axis=1) & ~up[chunk]) | (some_down.any(axis=1) & ~down[chunk])
-    pieces = _finer(mesh, turned, tree, mixed, side, lift, bulge, tick)
-    tick(1.0, "Draw judged")
+    pieces = _finer(mesh, turned, tree, mixed, side, lift, bulge, progress)
+    progress(1.0, "Draw judged")
     return Reach(up, down, mixed, slope, *pieces, forgiven_mm2=_forgiven(turned, tree, up, down, bulge, lift))
 
 
@@ -143,7 +143,7 @@ def _sampled(turned: Mesh, tree: Tree, faces: Ints, side: int, lift: float, bulg
 
 
 def _finer(
-    mesh: Mesh, turned: Mesh, tree: Tree, mixed: Bools, side: Ints, lift: float, bulge: Floats, tick: Tick
+    mesh: Mesh, turned: Mesh, tree: Tree, mixed: Bools, side: Ints, lift: float, bulge: Floats, progress: Progress
 ) -> tuple[Floats, Ints, Bools, Bools]:
     """Mixed faces cut into pieces 16 times finer, each judged at its middle."""
     corners, face, ups, downs = [], [], [], []
@@ -156,7 +156,7 @@ def _finer(
         chosen = np.flatnonzero(mixed & (fine == kind))
         pattern = weights(kind)
         for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
-            tick(0.7 + 0.3 * step / len(kinds), "Looking closer where a face is hidden in part")
+            progress(0.7 + 0.3 * step / len(kinds), "Looking closer where a face is hidden in part")
             up, down = _sampled(turned, tree, chunk, kind, lift, bulge)
             corners.append(np.einsum("skw,fwc->fskc", pattern, mesh.corners[chunk]).reshape(-1, 3, 3))
             face.append(np.repeat(chunk, kind * kind))

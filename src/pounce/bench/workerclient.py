@@ -20,7 +20,7 @@ MOST_DEATHS = 3
 
 
 @dataclass
-class Errand:
+class Request:
     """Something asked of the worker. ``on_answer`` gets the answer; ``on_result`` each stop's result."""
 
     ticket: int
@@ -36,7 +36,7 @@ class Errand:
     notes: dict[str, Any] = field(default_factory=dict)
 
 
-class Hands(QObject):
+class WorkerClient(QObject):
     """One worker process and the queue of what is asked of it."""
 
     progress = pyqtSignal(float, str)
@@ -48,8 +48,8 @@ class Hands(QObject):
         self._folder = folder
         self._context = multiprocessing.get_context("spawn")
         self._ticket = 0
-        self._queue: list[Errand] = []
-        self._current: Errand | None = None
+        self._queue: list[Request] = []
+        self._current: Request | None = None
         self._closing = False
         self._deaths = 0
         self._gone: list[Any] = []
@@ -77,29 +77,29 @@ class Hands(QObject):
         """Whether something the user should see is running."""
         return self._current is not None and not self._current.quiet
 
-    def ask(self, verb: str, *arguments: Any, text: str = "", **answers: Any) -> Errand:
+    def ask(self, verb: str, *arguments: Any, text: str = "", **answers: Any) -> Request:
         """Queues an errand. Keyword ``on_answer``, ``on_result``, ``on_fault``, ``on_stop_fault``, ``quiet``."""
         self._ticket += 1
-        errand = Errand(self._ticket, verb, arguments, text, **answers)
-        self._queue.append(errand)
+        request = Request(self._ticket, verb, arguments, text, **answers)
+        self._queue.append(request)
         self._next()
-        return errand
+        return request
 
-    def replace(self, verb: str, *arguments: Any, **answers: Any) -> Errand:
+    def replace(self, verb: str, *arguments: Any, **answers: Any) -> Request:
         """Like :meth:`ask`, but what was asked of this verb before is dropped or cancelled: only the newest counts.
 
         A quiet errand under way is short: it is left to end, since ending a worker costs more than its answer.
         """
-        self._queue = [errand for errand in self._queue if errand.verb != verb]
+        self._queue = [request for request in self._queue if request.verb != verb]
         if self._current is not None and self._current.verb == verb and not self._current.quiet:
             self.cancel(self._current)
         return self.ask(verb, *arguments, **answers)
 
-    def cancel(self, errand: Errand | None = None) -> None:
+    def cancel(self, request: Request | None = None) -> None:
         """Cancels what runs (all of it when no errand is named); late answers are dropped."""
-        if errand is None:
+        if request is None:
             self._queue = [waiting for waiting in self._queue if waiting.quiet]
-        if self._current is None or (errand is not None and errand is not self._current):
+        if self._current is None or (request is not None and request is not self._current):
             return
         self._current.cancelled = True
         self._stopped.value = self._current.ticket
@@ -127,30 +127,30 @@ class Hands(QObject):
     def _take(self, message: tuple[Any, ...]) -> None:
         ticket, kind, *content = message
         self._deaths = 0
-        errand = self._current
-        if errand is None or errand.ticket != ticket:
+        request = self._current
+        if request is None or request.ticket != ticket:
             return
         if kind == "tick":
-            if not errand.quiet and not errand.cancelled:
+            if not request.quiet and not request.cancelled:
                 self.progress.emit(*content)
             return
-        if not errand.cancelled:
-            if kind == "result" and errand.on_result:
-                errand.on_result(*content)
-            elif kind == "stop-fault" and errand.on_stop_fault:
-                errand.on_stop_fault(*content)
-            elif kind == "answer" and errand.on_answer:
-                errand.on_answer(*content)
+        if not request.cancelled:
+            if kind == "result" and request.on_result:
+                request.on_result(*content)
+            elif kind == "stop-fault" and request.on_stop_fault:
+                request.on_stop_fault(*content)
+            elif kind == "answer" and request.on_answer:
+                request.on_answer(*content)
             elif kind == "fault":
-                self._fault(errand, content[0], content[1])
+                self._fault(request, content[0], content[1])
             elif kind == "broken":
-                self._fault(errand, f"Something went wrong inside ({content[0]}).", "The job is safe. Please report it.")
+                self._fault(request, f"Something went wrong inside ({content[0]}).", "The job is safe. Please report it.")
         if kind in ("done", "cancelled", "fault", "broken"):
             self._finish()
 
-    def _fault(self, errand: Errand, what: str, try_this: str) -> None:
-        if errand.on_fault:
-            errand.on_fault(what, try_this)
+    def _fault(self, request: Request, what: str, try_this: str) -> None:
+        if request.on_fault:
+            request.on_fault(what, try_this)
         else:
             self.trouble.emit(f"{what} {try_this}")
 

@@ -7,7 +7,7 @@ pattern's highest point; it is cut away down to the parting line beside the patt
 import numpy as np
 from scipy import ndimage
 
-from pounce.draw.terrain import cones
+from pounce.draw.jointsurface import cones
 from pounce.parting.joint import Joint
 from pounce.parting.surface import relief_block
 from pounce.parting.values import CutDown

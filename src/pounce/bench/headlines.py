@@ -1,24 +1,24 @@
 """What the bench says in words of any stop: headlines, route lines and states. Formatting only; what a stop says of itself stands in its view."""
 
-from pounce.bench.stops.view import Saying, shows, view_of
+from pounce.bench.stops.view import Headline, shows, view_of
 from pounce.job.job import Job
 from pounce.route.results import Results
 from pounce.route.stops import stop_of
 
 
-def saying(stop: str, results: Results, unit: str, busy: bool = True) -> Saying:
+def headline(stop: str, results: Results, unit: str, busy: bool = True) -> Headline:
     """The true sentence about this job that the stop opens with; ``busy`` whether the rest is being worked out."""
     fault = results.faults.get(stop)
     if fault is not None:
-        return Saying(fault.what, fault.try_this)
+        return Headline(fault.what, fault.try_this)
     said = view_of(stop).headline(results, unit)
     if said is None:
         earlier = next(iter(results.faults.values()), None)
         if earlier is not None:
-            return Saying(earlier.what, earlier.try_this)
+            return Headline(earlier.what, earlier.try_this)
         if not busy:
-            return Saying("Stopped before this was worked out.", "Press F5 to look at the part again.")
-        return Saying("Looking at the part.", "The first figures come in a moment.")
+            return Headline("Stopped before this was worked out.", "Press F5 to look at the part again.")
+        return Headline("Looking at the part.", "The first figures come in a moment.")
     return said
 
 
@@ -39,7 +39,7 @@ def route_state(stop: str, results: Results | None, job: Job | None) -> tuple[st
         return "half", 1
     if not shows(stop, results):
         return "open", 0
-    count = sum(not finding.settled for finding in stop_of(stop).findings(results))
-    if stop in job.settled:
+    count = sum(not finding.informational for finding in stop_of(stop).findings(results))
+    if stop in job.accepted:
         return "filled", 0
     return ("half", count) if count else ("filled", 0)

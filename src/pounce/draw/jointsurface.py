@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import ndimage
 
-from pounce.draw.judge import WALL
+from pounce.draw.reachability import WALL
 from pounce.solid.kernels import njit
 from pounce.solid.mesh import Bools, Edges, Floats, Mesh
 from pounce.solid.plan import Plan, mark_segments, plan_of
@@ -26,8 +26,8 @@ LEVELS_DEG = 70.0
 
 
 @dataclass(frozen=True, eq=False)
-class Terrain:
-    """A joint over the plan. ``height`` (ny, nx); ``free`` the same before it was led through the part's stuff.
+class JointSurface:
+    """A joint over the plan. ``height`` (ny, nx); ``free`` the same before it was led through the part's material.
 
     ``slope_deg`` the steepest it was allowed, ``missed`` the share of the rim that it could not meet, ``flat`` whether the
     ground outside is level, ``windows`` how many inner joints there are, ``level_mm`` the height it keeps to,
@@ -55,7 +55,7 @@ def terrain_of(
     levels: bool = False,
     nudges: tuple[tuple[int, float], ...] = (),
     beside_only: bool = False,
-) -> Terrain:
+) -> JointSurface:
     """The joint of a mesh in the draw's frame (z along the draw).
 
     ``levels`` keeps to level terraces with steep steps between them. ``nudges`` are (joint, height_mm): 0 the ground
@@ -104,7 +104,7 @@ def terrain_of(
     height = free if beside_only else _through(plan, carried, mesh.diagonal)
     rim_heights = free[rim & ground]
     relief = float(rim_heights.max() - rim_heights.min()) if len(rim_heights) and not flat else 0.0
-    return Terrain(
+    return JointSurface(
         plan, height, carried, air, rim, steepest, missed_cells / max(int(rim.sum()), 1), flat, windows, level, relief,
         bool(np.abs(free[rim & ~ground & ~small] - level).max(initial=0.0) > loose),
     )  # fmt: skip
@@ -272,7 +272,7 @@ def _carried(plan: Plan, free: Floats, air: Bools) -> Floats:
 
 
 def _through(plan: Plan, field: Floats, diagonal: float) -> Floats:
-    """The joint led through the part's stuff, so that both halves hold together under it."""
+    """The joint led through the part's material, so that both halves hold together under it."""
     thick = np.where(plan.covered, plan.under - plan.bottom, 0.0)
     inside = np.minimum(0.5 * thick, np.maximum(0.02 * thick, 2e-3 * diagonal))
     low = np.where(plan.covered, plan.bottom + inside, -np.inf)

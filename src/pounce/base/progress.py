@@ -1,23 +1,23 @@
 """Progress and cancelling, without a window.
 
-A ``Tick`` is called with the share of the work done (0 to 1) and a short text. It raises
+A ``Progress`` is called with the share of the work done (0 to 1) and a short text. It raises
 :class:`pounce.base.errors.Cancelled` when the user wants the work to stop, so every call is also a
 safe place to leave.
 """
 
 from collections.abc import Callable
 
-Tick = Callable[[float, str], None]
+Progress = Callable[[float, str], None]
 
 
 def silent(fraction: float, text: str) -> None:
     """A tick for callers who watch nothing."""
 
 
-def span(tick: Tick, start: float, end: float) -> Tick:
+def span(progress: Progress, start: float, end: float) -> Progress:
     """A tick whose 0 to 1 runs from ``start`` to ``end`` of the outer one."""
 
     def inner(fraction: float, text: str) -> None:
-        tick(start + (end - start) * min(max(fraction, 0.0), 1.0), text)
+        progress(start + (end - start) * min(max(fraction, 0.0), 1.0), text)
 
     return inner

@@ -13,13 +13,13 @@ WHOLE = 0.98
 LEAST_FACETS = 2
 
 
-def has_faces(mesh: Mesh) -> bool:
+def has_imported_faces(mesh: Mesh) -> bool:
     """Whether the model file told faces, several triangles each."""
     imported = mesh.tags.imported
     return bool((imported >= 0).any()) and len(np.unique(imported)) <= MOST_SHARE * len(mesh.faces)
 
 
-def given_rounds(mesh: Mesh, group: Ints, near_mm: float) -> list[Grown]:
+def imported_rounds(mesh: Mesh, group: Ints, near_mm: float) -> list[Grown]:
     """A round for every import face that is one within ``near_mm``; ``group`` (m,) the flat patches. Free-form faces give none."""
     imported = mesh.tags.imported
     order = np.argsort(imported, kind="stable")

@@ -17,7 +17,7 @@ MOST = 0.8
 PIECES = 200
 
 
-def settled_by(parting: PartingResult, cored: list[Hollow]) -> tuple[frozenset[int], frozenset[FindingKey]]:
+def cured_by(parting: PartingResult, cored: list[Hollow]) -> tuple[frozenset[int], frozenset[FindingKey]]:
     """The regions of the part that these hollows hold, and the keys of Parting's findings that are no matter any more once they are cores."""
     if not cored:
         return frozenset(), frozenset()
@@ -41,12 +41,12 @@ def settled_by(parting: PartingResult, cored: list[Hollow]) -> tuple[frozenset[i
     for finding in parting.findings:
         if finding.severity is Severity.NOTE:
             continue
-        if _is_settled(finding, covered, locked, bodies):
+        if _is_cured(finding, covered, locked, bodies):
             out.add(key_of(finding))
     return frozenset(covered), frozenset(out)
 
 
-def _is_settled(finding: Finding, covered: set[int], locked: set[int], bodies: list[Body]) -> bool:
+def _is_cured(finding: Finding, covered: set[int], locked: set[int], bodies: list[Body]) -> bool:
     if finding.region is not None:
         return finding.region in covered
     if finding.code == "no-joint-frees-all":

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import ClassVar
 
 from pounce.base.errors import UserFault
-from pounce.base.tick import Tick, silent, span
+from pounce.base.progress import Progress, silent, span
 from pounce.job.job import Job
 from pounce.part.model import Model
 from pounce.route.keys import keys
@@ -21,7 +21,7 @@ UNKNOWN_S, LAST = 1.0, 0.5
 Watcher = Callable[[str, str, object, UserFault | None], None]
 
 
-class Line:
+class Pipeline:
     """Keeps the results of the last jobs and computes what is missing."""
 
     # seconds each stop took, over all lines of this process: the shares of progress
@@ -34,7 +34,7 @@ class Line:
         self,
         job: Job,
         model: Model | None,
-        tick: Tick = silent,
+        progress: Progress = silent,
         watch: Watcher | None = None,
         until: Stop[object] | None = None,
     ) -> Results:
@@ -58,11 +58,11 @@ class Line:
                     continue
                 else:
                     began = time.perf_counter()
-                    self._kept[key] = stop.run(Given(job, model, Results(job, found), span(tick, start, end)))
+                    self._kept[key] = stop.run(Given(job, model, Results(job, found), span(progress, start, end)))
                     self._timed(stop, time.perf_counter() - began)
                     while len(self._kept) > self._most(Results(job, found)):
                         self._kept.popitem(last=False)
-                    tick(end, "")
+                    progress(end, "")
                 found[stop.id] = self._kept[key]
                 if watch:
                     watch(stop.id, key, found[stop.id], None)

@@ -1,4 +1,4 @@
-"""The mould as columns: the part's stretches of stuff over the plan, and the joint's height in each."""
+"""The mould as columns: the part's stretches of material over the plan, and the joint's height in each."""
 
 from dataclasses import dataclass
 
@@ -14,10 +14,10 @@ CELLS, BORDER = 256, 2
 
 
 @dataclass(frozen=True, eq=False)
-class Ground:
+class ColumnGrid:
     """``turn`` (3, 3) into the draw's frame, ``places`` (ny, nx, 2) in u, v, ``joint`` (ny, nx) heights of the sand's joint,
 
-    ``stuff`` (ny, nx) where the joint runs through the part.
+    ``material`` (ny, nx) where the joint runs through the part.
     """
 
     plan: Plan
@@ -25,10 +25,10 @@ class Ground:
     turn: Floats
     places: Floats
     joint: Floats
-    stuff: Bools
+    material: Bools
 
 
-def ground_of(mesh: Mesh, joint: Joint, astray_mm: float | None) -> Ground:
+def column_grid(mesh: Mesh, joint: Joint, astray_mm: float | None) -> ColumnGrid:
     """The columns of a part with its joint."""
     turn = turn_to_z(joint.direction)
     corners = mesh.corners @ turn.T
@@ -43,6 +43,6 @@ def ground_of(mesh: Mesh, joint: Joint, astray_mm: float | None) -> Ground:
     columns = columns_of(corners, plan)
     owner = np.repeat(np.arange(ny * nx), np.diff(columns.start))
     inside = (columns.low <= height.ravel()[owner]) & (columns.high >= height.ravel()[owner])
-    stuff = np.zeros(ny * nx, bool)
-    stuff[owner[inside]] = True
-    return Ground(plan, columns, turn, places, height, stuff.reshape(ny, nx))
+    material = np.zeros(ny * nx, bool)
+    material[owner[inside]] = True
+    return ColumnGrid(plan, columns, turn, places, height, material.reshape(ny, nx))

@@ -25,7 +25,7 @@ class Kept(msgspec.Struct, forbid_unknown_fields=False):
     beds: list[tuple[float, float, float]] = []
 
 
-class Memory:
+class Settings:
     """Reads and writes the settings file; a broken one is set aside, never fatal."""
 
     def __init__(self, folder: Path | None = None) -> None:

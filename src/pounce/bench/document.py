@@ -11,8 +11,8 @@ from pounce.base.finding import Finding, Remedy
 from pounce.bench.aside import Aside
 from pounce.bench.asking import Once, Sections
 from pounce.bench.at_hand import AtHand
-from pounce.bench.hands import Hands
-from pounce.bench.memory import Memory
+from pounce.bench.settings import Settings
+from pounce.bench.workerclient import WorkerClient
 from pounce.export.sheets import SheetPage
 from pounce.job.changes import take_remedy
 from pounce.job.edits import Edit
@@ -24,7 +24,7 @@ from pounce.route.results import Results
 from pounce.route.stops import DRAW, PATTERN, stop_of
 
 
-class Desk(QObject):
+class Document(QObject):
     """Signals: ``job_changed`` after every edit, ``results_changed`` when a result came or went, ``opened`` a job was put
 
     on the bench, ``said`` a sentence for the status line, ``fault`` one that needs the eye.
@@ -40,22 +40,22 @@ class Desk(QObject):
     looks_ready = pyqtSignal()
     sheets_ready = pyqtSignal()
 
-    def __init__(self, hands: Hands, folder: Path, memory: Memory, parent: QObject | None = None) -> None:
+    def __init__(self, worker: WorkerClient, folder: Path, settings: Settings, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.hands = hands
-        self.memory = memory
+        self.worker = worker
+        self.settings = settings
         self._folder = folder
         self.history: History | None = None
         self.path: Path | None = None
-        self.folder = memory.last_folder
-        self.unit = memory.unit
+        self.folder = settings.last_folder
+        self.unit = settings.unit
         self.source = ""
         self.at_hand = AtHand()
         self._results: Results | None = None
-        self.sections = Sections(hands, lambda: self.job, self)
-        self._looks: Once[list[bytes]] = Once(hands, "looks", [], self.looks_ready.emit)
-        self._sheets: Once[tuple[SheetPage, ...]] = Once(hands, "sheets", (), self.sheets_ready.emit)
-        self.aside = Aside(hands, memory, lambda: self.history, self.said.emit, self.shelf_changed.emit, self)
+        self.sections = Sections(worker, lambda: self.job, self)
+        self._looks: Once[list[bytes]] = Once(worker, "looks", [], self.looks_ready.emit)
+        self._sheets: Once[tuple[SheetPage, ...]] = Once(worker, "sheets", (), self.sheets_ready.emit)
+        self.aside = Aside(worker, settings, lambda: self.history, self.said.emit, self.shelf_changed.emit, self)
 
     # --- the job -------------------------------------------------------------------------------------------------
 
@@ -109,15 +109,15 @@ class Desk(QObject):
     def open(self, path: Path) -> None:
         """Opens a job or a model; the job on the bench stays until the new one is there, and is put aside unsaved."""
         self.aside.put()
-        self.hands.replace("open", str(path), text=f"Reading {path.name}", on_answer=functools.partial(self._opened, path))
+        self.worker.replace("open", str(path), text=f"Reading {path.name}", on_answer=functools.partial(self._opened, path))
 
     def _opened(self, path: Path, answer: tuple[Job, str, str]) -> None:
         job, source, _ = answer
-        was_aside = path.parent == self.memory.aside_folder
+        was_aside = path.parent == self.settings.aside_folder
         is_job = path.suffix.lower() == ".pounce" and not was_aside
         self.folder = path.parent
         self.aside.holds = job if was_aside else None
-        self.memory.remember(path, job.name)
+        self.settings.remember(path, job.name)
         self.shelf_changed.emit()
         self._put_on(History(job, saved=job if is_job else None), path if is_job else None, source)
 
@@ -125,7 +125,7 @@ class Desk(QObject):
         """Opens a new job on a part that is built from its measures."""
         self.aside.put()
         method = MethodChoices(pattern="original-part") if self.job is None else self.job.method
-        self.hands.replace(
+        self.worker.replace(
             "measure", asked, method, of_metal, text="Building the part from its measures", on_answer=self._measured
         )
 
@@ -151,7 +151,7 @@ class Desk(QObject):
         if self.history is None:
             return
         job = self.history.job
-        self.hands.ask(
+        self.worker.ask(
             "save", job, str(path), text=f"Saving {path.name}", on_answer=functools.partial(self._saved, job, path)
         )
 
@@ -160,7 +160,7 @@ class Desk(QObject):
             self.history.saved = job
         self.path = path
         self.aside.drop(job)
-        self.memory.remember(path, job.name)
+        self.settings.remember(path, job.name)
         self.said.emit(f"Saved as {path.name}")
         self.shelf_changed.emit()
         self.job_changed.emit()
@@ -168,7 +168,7 @@ class Desk(QObject):
     def build(self, out: Path) -> None:
         """Writes all files into the folder."""
         if self.history is not None:
-            self.hands.ask(
+            self.worker.ask(
                 "build", self.history.job, str(out), self.unit, text="Building",
                 on_answer=lambda manifest: self.built.emit(manifest, str(out)),
             )  # fmt: skip
@@ -176,7 +176,7 @@ class Desk(QObject):
     def sheet(self, path: Path) -> None:
         """Writes the shop sheet."""
         if self.history is not None:
-            self.hands.ask(
+            self.worker.ask(
                 "sheet", self.history.job, str(path), self.unit, text="Drawing the shop sheet",
                 on_answer=lambda _: self.said.emit(f"Shop sheet written: {path.name}"),
             )  # fmt: skip
@@ -184,8 +184,8 @@ class Desk(QObject):
     def set_unit(self, unit: str) -> None:
         """Shows lengths in mm or inches."""
         self.unit = unit
-        self.memory.unit = unit
-        self.memory.save()
+        self.settings.unit = unit
+        self.settings.save()
         self.job_changed.emit()
         self.results_changed.emit("")
 
@@ -197,7 +197,7 @@ class Desk(QObject):
         if job is None:
             return
         if self.at_hand.lacks(job):
-            self.hands.replace(
+            self.worker.replace(
                 "run", job, text="Looking at the part", on_result=self._result, on_stop_fault=self._stop_fault,
                 on_answer=lambda _: self.results_changed.emit("all"),
             )  # fmt: skip
