@@ -1,6 +1,8 @@
-"""Writes what `check` and `build` say of thirty varied parts and all demo jobs, so that a rebuilding of the house can be held against it.
+"""Writes what `check` and `build` say of thirty varied parts and all demo jobs, so that a rebuilding of the house can
+be held against it.
 
-``python scripts/behaviour.py out.json`` before and after; ``python scripts/behaviour.py before.json after.json`` says what differs.
+``python scripts/behaviour.py out.json`` before and after; ``python scripts/behaviour.py before.json after.json``
+says what differs.
 """
 
 import json
@@ -25,10 +27,17 @@ from pounce.solid.mesh import Mesh
 
 M = m3.Manifold
 CHOICES: list[dict[str, Any]] = [
-    {}, {"add": ("draft:2",)}, {"add": ("fill", "fillets:3")}, {"core": ("all",)}, {"draw": "+x"}, {"parting": "natural"}, {"pattern": "wood"},
-    {"pattern": "foam-burned-out", "metal": "grey-iron", "mould": "loose-sand"}, {"pattern": "metal-from-master", "add": ("draft",)},
+    {},
+    {"add": ("draft:2",)},
+    {"add": ("fill", "fillets:3")},
+    {"core": ("all",)},
+    {"draw": "+x"},
+    {"parting": "natural"},
+    {"pattern": "wood"},
+    {"pattern": "foam-burned-out", "metal": "grey-iron", "mould": "loose-sand"},
+    {"pattern": "metal-from-master", "add": ("draft",)},
     {"metal": "carbon-steel", "mould": "resin-sand", "core": ("all",), "add": ("draft:1",)},
-]  # fmt: skip
+]
 
 
 def part_of(seed: int) -> M:
@@ -53,8 +62,12 @@ def said_of(job: Job, model: Model) -> dict[str, Any]:
     """Everything that is said of a job, and the files that are written."""
     results = Pipeline().run(job, model)
     out: dict[str, Any] = {"faults": {name: str(fault) for name, fault in results.faults.items()}}
-    for name, make in (("check", lambda: check(results, model)), ("stock", lambda: stop_keys(STOCK, results)),
-                       ("cores", lambda: stop_keys(CORES, results)), ("make", lambda: stop_keys(PATTERN, results))):  # fmt: skip
+    for name, make in (
+        ("check", lambda: check(results, model)),
+        ("stock", lambda: stop_keys(STOCK, results)),
+        ("cores", lambda: stop_keys(CORES, results)),
+        ("make", lambda: stop_keys(PATTERN, results)),
+    ):
         try:
             out[name] = make()
         except Exception as fault:  # noqa: BLE001  what it says is what is compared
@@ -102,7 +115,9 @@ def differences(one: Any, two: Any, where: str = "") -> list[str]:
     if isinstance(one, dict) and isinstance(two, dict):
         return [line for key in {**one, **two} for line in differences(one.get(key), two.get(key), f"{where}/{key}")]
     if isinstance(one, list) and isinstance(two, list) and len(one) == len(two):
-        return [line for k, pair in enumerate(zip(one, two, strict=True)) for line in differences(*pair, f"{where}[{k}]")]
+        return [
+            line for k, pair in enumerate(zip(one, two, strict=True)) for line in differences(*pair, f"{where}[{k}]")
+        ]
     return [] if one == two else [f"{where}: {str(one)[:120]} | {str(two)[:120]}"]
 
 

@@ -71,11 +71,16 @@ def bar(points: list[tuple[float, float]], half: float) -> m3.CrossSection:
 
 
 def bench_end() -> m3.Manifold:
-    """The end frame of the glasshouse bench, 900 mm high: flat bars with a narrower rib on both sides, a ring under the arm."""
+    """The end frame of the glasshouse bench, 900 mm high: flat bars with a narrower rib on both sides, a ring under
+    the arm.
+    """
     lines = [
-        [(70.0, 24.0), (115.0, 230.0), (70.0, 420.0), (85.0, 630.0)], [(560.0, 24.0), (515.0, 230.0), (530.0, 420.0), (640.0, 878.0)],
-        [(70.0, 420.0), (530.0, 420.0)], [(85.0, 630.0), (300.0, 655.0), (583.0, 640.0)], [(98.0, 150.0), (532.0, 150.0)],
-    ]  # fmt: skip
+        [(70.0, 24.0), (115.0, 230.0), (70.0, 420.0), (85.0, 630.0)],
+        [(560.0, 24.0), (515.0, 230.0), (530.0, 420.0), (640.0, 878.0)],
+        [(70.0, 420.0), (530.0, 420.0)],
+        [(85.0, 630.0), (300.0, 655.0), (583.0, 640.0)],
+        [(98.0, 150.0), (532.0, 150.0)],
+    ]
     flat, rib = m3.CrossSection(), m3.CrossSection()
     for points in lines:
         flat, rib = flat + bar(points, 22.0), rib + bar(points, 10.0)
@@ -88,16 +93,21 @@ def bench_end() -> m3.Manifold:
 
 
 def latch_handle() -> m3.Manifold:
-    """The latch handle: a plate with two screw holes, a boss and a lever, its grip worn hollow where the thumb lay. Nothing on it has draft."""
-    plate = m3.CrossSection.batch_hull([m3.CrossSection.circle(17, 48).translate((0.0, y)) for y in (-58.0, 58.0)]).extrude(
-        5.0
-    )
+    """The latch handle: a plate with two screw holes, a boss and a lever, its grip worn hollow where the thumb lay.
+    Nothing on it has draft.
+    """
+    plate = m3.CrossSection.batch_hull(
+        [m3.CrossSection.circle(17, 48).translate((0.0, y)) for y in (-58.0, 58.0)]
+    ).extrude(5.0)
     boss = m3.Manifold.cylinder(14.0, 14.0, 14.0, 64).translate([0.0, 20.0, 4.0])
     arm = m3.CrossSection.batch_hull(
         [m3.CrossSection.circle(11, 48).translate((0.0, 20.0)), m3.CrossSection.circle(7, 48).translate((105.0, 28.0))]
     )
     grip = m3.CrossSection.batch_hull(
-        [m3.CrossSection.circle(7, 48).translate((100.0, 27.6)), m3.CrossSection.circle(9.5, 48).translate((128.0, 30.0))]
+        [
+            m3.CrossSection.circle(7, 48).translate((100.0, 27.6)),
+            m3.CrossSection.circle(9.5, 48).translate((128.0, 30.0)),
+        ]
     )
     lever = arm.extrude(9.0).translate([0.0, 0.0, 7.0]) + grip.extrude(12.0).translate([0.0, 0.0, 5.5])
     worn = m3.Manifold.sphere(25.0, 96).translate([117.0, 29.3, 40.0])
@@ -162,12 +172,28 @@ def quadrant_arm() -> m3.Manifold:
 
 
 def finial() -> m3.Manifold:
-    """The ridge finial: a turned baluster lying along x on a base that bows, with two leaves whose rims rise out of its plane.
+    """The ridge finial: a turned baluster lying along x on a base that bows, with two leaves whose rims rise out of its
+    plane.
 
     No plane parts it: the line runs along the axis and up with the leaves, so the joint must follow them.
     """
-    profile = [(0.0, 0.0), (15.0, 0.0), (15.0, 5.0), (9.0, 9.0), (6.5, 20.0), (8.5, 30.0), (15.0, 40.0), (18.0, 49.0),
-               (16.0, 58.0), (9.0, 66.0), (6.0, 71.0), (8.5, 76.0), (6.0, 82.0), (3.0, 90.0), (0.0, 96.0)]  # fmt: skip
+    profile = [
+        (0.0, 0.0),
+        (15.0, 0.0),
+        (15.0, 5.0),
+        (9.0, 9.0),
+        (6.5, 20.0),
+        (8.5, 30.0),
+        (15.0, 40.0),
+        (18.0, 49.0),
+        (16.0, 58.0),
+        (9.0, 66.0),
+        (6.0, 71.0),
+        (8.5, 76.0),
+        (6.0, 82.0),
+        (3.0, 90.0),
+        (0.0, 96.0),
+    ]
     fine = np.linspace(0.0, 1.0, 90)
     steps = np.linspace(0.0, 1.0, len(profile))
     radius = np.interp(fine, steps, [r for r, _ in profile])
@@ -251,7 +277,9 @@ def main() -> None:
     write_3mf(HERE / "latch-handle.3mf", [("Latch handle", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
     raw = bench_end().to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
-    write_3mf(HERE / "bench-end-frame.3mf", [("Bench end frame", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
+    write_3mf(
+        HERE / "bench-end-frame.3mf", [("Bench end frame", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))]
+    )
     del app
     for path in sorted(HERE.iterdir()):
         print(path.name, path.stat().st_size)

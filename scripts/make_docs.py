@@ -22,9 +22,11 @@ def chapters(head: str) -> str:
 
 END = "<!-- end -->"
 MADE: dict[str, Callable[[], str]] = {
-    "calls and choices": tables, "words of core": lambda: words_of("core", cores.TABLE), "words of a core": lambda: words_of("", cores.EACH),
+    "calls and choices": tables,
+    "words of core": lambda: words_of("core", cores.TABLE),
+    "words of a core": lambda: words_of("", cores.EACH),
     "words of make": lambda: words_of("make", pattern.TABLE),
-}  # fmt: skip
+}
 
 
 def with_tables(text: str) -> str:

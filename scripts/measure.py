@@ -1,4 +1,6 @@
-"""Prints how the house stands: the longest function, the biggest classes, tests of a stop's name outside its record, modules without a twin, the share of tests."""
+"""Prints how the house stands: the longest function, the biggest classes, tests of a stop's name outside its record,
+modules without a twin, the share of tests.
+"""
 
 import ast
 import re
@@ -58,9 +60,11 @@ def without_twin() -> list[str]:
     """Modules that want a test module of their own name and have none."""
     have = {path.name for path in modules(TESTS)}
     return [
-        str(path.relative_to(SRC)) for room in TWINNED for path in modules(SRC / room)
+        str(path.relative_to(SRC))
+        for room in TWINNED
+        for path in modules(SRC / room)
         if len(lines_of(path)) > LINES and f"test_{path.name}" not in have
-    ]  # fmt: skip
+    ]
 
 
 def main() -> None:

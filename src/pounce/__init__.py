@@ -1,7 +1,8 @@
 """Pounce: a pattern maker's bench, and a library.
 
-``pounce.read``, ``pounce.Job`` and ``pounce.run`` are loaded when first used, so that importing the package alone costs nothing; they are described in
-:mod:`pounce.route.library`. The rooms, top to bottom, are described in ``docs/architecture.md``; each room's own docstring says what is inside it.
+``pounce.read``, ``pounce.Job`` and ``pounce.run`` are loaded when first used, so that importing the package alone
+costs nothing; they are described in :mod:`pounce.route.library`. The rooms, top to bottom, are described in
+``docs/architecture.md``; each room's own docstring says what is inside it.
 """
 
 import importlib

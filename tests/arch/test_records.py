@@ -1,4 +1,6 @@
-"""A stop is known by its record and its view: nothing else asks for one by name, and no window, desk or painter knows a card's class."""
+"""A stop is known by its record and its view: nothing else asks for one by name, and no window, desk or painter
+knows a card's class.
+"""
 
 import importlib.util
 from pathlib import Path

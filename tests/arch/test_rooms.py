@@ -13,8 +13,12 @@ ROOT = Path(__file__).parents[2]
 def _contracts(folder: Path) -> subprocess.CompletedProcess[str]:
     return subprocess.run(
         [sys.executable, "-c", "from importlinter.cli import lint_imports_command as c; c()", "--no-cache"],
-        cwd=folder, capture_output=True, text=True, env={"PATH": "/usr/bin", "PYTHONPATH": str(folder / "src")}, timeout=120 * slowness(),
-    )  # fmt: skip
+        cwd=folder,
+        capture_output=True,
+        text=True,
+        env={"PATH": "/usr/bin", "PYTHONPATH": str(folder / "src")},
+        timeout=120 * slowness(),
+    )
 
 
 def test_a_planted_violation_is_seen(tmp_path: Path) -> None:
@@ -50,7 +54,10 @@ print(len(build(Pipeline().run(job, model), model, Path({str(tmp_path / "out")!r
 
 def test_the_window_loads_no_solid_library() -> None:
     """The desktop is there at once because its own process leaves geometry and rendering to the others."""
-    code = "import sys, pounce.bench.app; print([m for m in ('numba', 'manifold3d', 'trimesh', 'vtkmodules', 'scipy') if m in sys.modules])"
+    code = (
+        "import sys, pounce.bench.app; print([m for m in ('numba', 'manifold3d', 'trimesh', 'vtkmodules', 'scipy') "
+        "if m in sys.modules])"
+    )
     done = subprocess.run(
         [sys.executable, "-c", code],
         capture_output=True,

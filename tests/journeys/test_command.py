@@ -46,9 +46,13 @@ def test_a_part_becomes_two_closed_halves_at_pattern_size(built: tuple[Path, dic
     assert manifest["scale"] == pytest.approx([100 / 99] * 3)
     roles = [(entry["role"], entry["format"]) for entry in manifest["files"]]
     assert roles == [
-        ("cope-half", "3mf"), ("cope-half", "stl"), ("drag-half", "3mf"), ("drag-half", "stl"), ("template", "pdf"),
+        ("cope-half", "3mf"),
+        ("cope-half", "stl"),
+        ("drag-half", "3mf"),
+        ("drag-half", "stl"),
+        ("template", "pdf"),
         ("sheet", "pdf"),
-    ]  # fmt: skip
+    ]
     for entry in manifest["files"][:4]:
         other = trimesh.load_mesh(out / entry["file"])
         other.merge_vertices()
@@ -83,14 +87,29 @@ def test_check_has_the_stable_keys(bearing: Path) -> None:
     content = json.loads(pounce("check", bearing, "--json").stdout)
     assert content["schema"] == "pounce.check/1"
     assert set(content["part"]) >= {
-        "name", "file", "unit", "triangles", "bodies", "closed", "mended", "size_mm", "volume_mm3", "area_mm2", "mass_kg",
+        "name",
+        "file",
+        "unit",
+        "triangles",
+        "bodies",
+        "closed",
+        "mended",
+        "size_mm",
+        "volume_mm3",
+        "area_mm2",
+        "mass_kg",
         "least_wall_mm",
-    }  # fmt: skip
+    }
     assert set(content["draw"]) >= {"direction", "chosen_by", "depth_mm", "candidates"}
     assert set(content["parting"]) >= {"kind", "height_mm", "relief_mm", "loops", "length_mm"}
     assert set(content["faces"]) >= {
-        "required_draft_deg", "clean_mm2", "tight_mm2", "locked_mm2", "locked_any_parting_mm2", "least_draft_deg",
-    }  # fmt: skip
+        "required_draft_deg",
+        "clean_mm2",
+        "tight_mm2",
+        "locked_mm2",
+        "locked_any_parting_mm2",
+        "least_draft_deg",
+    }
     assert content["draw"]["direction"] == [0.0, 0.0, 1.0]
     assert content["draw"]["chosen_by"] == "search"
     assert content["parting"]["kind"] == "split"
@@ -186,9 +205,18 @@ def test_plan_ranks_the_ways_to_mould_it(bearing: Path) -> None:
     assert ways[0]["parting"] == "split"
     for way in ways:
         assert set(way) >= {
-            "direction", "parting", "parting_relief_mm", "locked_mm2", "tight_mm2", "depth_mm", "cores", "flask_inside_mm",
-            "why", "cost", "score",
-        }  # fmt: skip
+            "direction",
+            "parting",
+            "parting_relief_mm",
+            "locked_mm2",
+            "tight_mm2",
+            "depth_mm",
+            "cores",
+            "flask_inside_mm",
+            "why",
+            "cost",
+            "score",
+        }
         assert way["why"] and way["cost"]
     said = pounce("plan", bearing, "--unit", "mm").stdout
     assert "ways to mould it, best first" in said
@@ -198,7 +226,9 @@ def test_a_joint_that_follows_the_part_brings_its_contour_plan_at_one_to_one(tmp
     """The check line on the plan is 100 mm, and the dashed parting line spans what the pattern measures."""
     finial = Path(__file__).parents[2] / "src/pounce/route/demo/ridge-finial.3mf"
     out = tmp_path / "finial"
-    manifest = json.loads(pounce("build", finial, "--out", out, "--draw", "+z", "--moulded", "cut-down", "--json").stdout)
+    manifest = json.loads(
+        pounce("build", finial, "--out", out, "--draw", "+z", "--moulded", "cut-down", "--json").stdout
+    )
     assert {entry["role"] for entry in manifest["files"]} == {"pattern", "template", "sheet"}
     pattern = next(entry for entry in manifest["files"] if entry["role"] == "pattern")
     page = pypdf.PdfReader(out / "cut-down-plan.pdf").pages[0]

@@ -34,7 +34,9 @@ def block(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 def test_boxes_and_core_are_written_and_fit(block: Path, tmp_path: Path) -> None:
-    """Read back by trimesh: closed, at pattern size, and halves and core fill the block of the box but for its grooves."""
+    """Read back by trimesh: closed, at pattern size, and halves and core fill the block of the box but for its
+    grooves.
+    """
     out = tmp_path / "out"
     manifest = json.loads(pounce("build", block, *WORDS, "--out", out, "--json").stdout)
     roles = [entry["role"] for entry in manifest["files"]]
@@ -45,7 +47,9 @@ def test_boxes_and_core_are_written_and_fit(block: Path, tmp_path: Path) -> None
     assert core.is_watertight
     prints = sum(p["length_mm"] - p["clearance_mm"] for p in told["cores"][0]["prints"])
     assert core.extents[0] == pytest.approx((80.0 + prints) * (100 / 98.8), abs=0.02)
-    wide = [trimesh.load_mesh(out / entry["file"]) for entry in manifest["files"] if entry["role"].startswith("core-box-")]
+    wide = [
+        trimesh.load_mesh(out / entry["file"]) for entry in manifest["files"] if entry["role"].startswith("core-box-")
+    ]
     for half in wide:
         assert half.is_watertight
         assert half.bounds[0][2] == pytest.approx(0.0, abs=1e-4)

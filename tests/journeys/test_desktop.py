@@ -56,9 +56,10 @@ def informational(qtbot: QtBot, window: Window) -> None:
     def check() -> bool:
         results = window.document.results()
         return (
-            results is not None and not window.document.worker.busy
+            results is not None
+            and not window.document.worker.busy
             and (results.pattern is not None or bool(results.faults))
-        )  # fmt: skip
+        )
 
     qtbot.waitUntil(check, timeout=LONG)
     QApplication.processEvents()
@@ -173,7 +174,9 @@ def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Sess
         said = headline(stop, window.document.results(), "mm")  # type: ignore[arg-type]
         assert said.head.endswith(".")
         picture = window.bench.grab().toImage()
-        colours = {picture.pixel(x, y) for x in range(40, picture.width(), 9) for y in range(80, picture.height() - 60, 9)}
+        colours = {
+            picture.pixel(x, y) for x in range(40, picture.width(), 9) for y in range(80, picture.height() - 60, 9)
+        }
         assert len(colours) > 20
         assert not cut_off(window.cards[stop])
     assert "flat back" in headline("parting", window.document.results(), "mm").head  # type: ignore[arg-type]
@@ -349,7 +352,9 @@ def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, sessio
     assert job.method.metal == "pewter"
 
 
-def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
+def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(
+    qtbot: QtBot, session: Session, tmp_path: Path
+) -> None:
     big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 440)))
     window = session.window
     with qtbot.waitSignal(session.document.opened, timeout=LONG):
@@ -415,7 +420,9 @@ def test_choosing_a_candidate_redraws_everything(qtbot: QtBot, session: Session,
     assert abs(results.draw.direction[1]) == pytest.approx(1.0)
 
 
-def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(qtbot: QtBot, session: Session, bearing: Path) -> None:
+def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(
+    qtbot: QtBot, session: Session, bearing: Path
+) -> None:
     window = opened(qtbot, session, bearing)
     window.document.edit(edits.set_unit, "mm")
     informational(qtbot, window)

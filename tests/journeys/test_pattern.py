@@ -41,14 +41,18 @@ M = manifold3d.Manifold
 @pytest.fixture
 def block(tmp_path: Path) -> Path:
     """A plain block that parts flat."""
-    return write_stl(tmp_path / "block.stl", mesh_of(M.cube([120.0, 80.0, 50.0], True) - M.cylinder(80, 6, 6, 48, True)))
+    return write_stl(
+        tmp_path / "block.stl", mesh_of(M.cube([120.0, 80.0, 50.0], True) - M.cylinder(80, 6, 6, 48, True))
+    )
 
 
 def test_boards_and_hollow_halves_by_command(block: Path, tmp_path: Path) -> None:
     out = tmp_path / "out"
     words = [f"--make={word}" for word in ("mount=boards", "copies=2", "hollow", "rapping-plate", "screw=M6")]
     manifest = json.loads(
-        pounce("build", block, "--unit", "mm", "--draw", "+z", "--parting", "flat:0", "--out", out, "--json", *words).stdout
+        pounce(
+            "build", block, "--unit", "mm", "--draw", "+z", "--parting", "flat:0", "--out", out, "--json", *words
+        ).stdout
     )
     roles = [entry["role"] for entry in manifest["files"]]
     assert roles.count("board") == 2 and {"cope-half", "drag-half", "template"} <= set(roles)
@@ -64,7 +68,9 @@ def test_boards_and_hollow_halves_by_command(block: Path, tmp_path: Path) -> Non
         ).stdout
     )
     assert (
-        made["schema"] == "pounce.make/1" and made["mount"]["kind"] == "match-plate" and len(made["mount"]["placed"]) == 2
+        made["schema"] == "pounce.make/1"
+        and made["mount"]["kind"] == "match-plate"
+        and len(made["mount"]["placed"]) == 2
     )
     assert {way["way"] for way in made["ways"]} == {"printed", "wood", "foam"}
 
@@ -186,7 +192,10 @@ def test_the_list_of_files_is_what_is_written(kind: str, block: Path, tmp_path: 
     assert {path.name for path in (tmp_path / "out").iterdir()} == {*told, "manifest.json"}
     text = "".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "out" / "shop-sheet.pdf").pages)
     said = [
-        finding.words().split()[0] for stop in stops() for finding in stop.findings(results) if finding.code != "caution"
+        finding.words().split()[0]
+        for stop in stops()
+        for finding in stop.findings(results)
+        if finding.code != "caution"
     ]
     assert said and all(word in text for word in said)
 

@@ -39,8 +39,22 @@ def bracket(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return write_stl(tmp_path_factory.mktemp("part") / "bracket.stl", mesh_of(part))
 
 
-WORDS = ("--unit", "mm", "--draw", "+z", "--parting", "flat:0", "--add", "fill", "--add", "machine@20,10,0:2",
-         "--add", "machine@36,25,12:1.5", "--add", "draft:2")  # fmt: skip
+WORDS = (
+    "--unit",
+    "mm",
+    "--draw",
+    "+z",
+    "--parting",
+    "flat:0",
+    "--add",
+    "fill",
+    "--add",
+    "machine@20,10,0:2",
+    "--add",
+    "machine@36,25,12:1.5",
+    "--add",
+    "draft:2",
+)
 
 
 def test_what_is_built_measures_what_the_table_says(bracket: Path, tmp_path: Path) -> None:
@@ -204,7 +218,9 @@ def test_the_bench_names_what_is_under_the_pointer_and_the_section_shows_bands(
         informational(qtbot, window)
         assert any(isinstance(line, Lettering) for line in document.job.stock.lines)
     # the cut through the middle meets the filled bolt holes
-    qtbot.waitUntil(lambda: window.section.sketch._cut is not None and window.section.sketch._cut.asked.stock, timeout=LONG)
+    qtbot.waitUntil(
+        lambda: window.section.sketch._cut is not None and window.section.sketch._cut.asked.stock, timeout=LONG
+    )
     qtbot.waitUntil(lambda: bool(window.section.sketch._cut.bands), timeout=LONG)
     cut = window.section.sketch._cut
     line, rings = cut.bands[0]

@@ -1,4 +1,6 @@
-"""A stop that only the tests have, named in the environment: seen in route, window, command, check, sheet and job file with nothing else touched."""
+"""A stop that only the tests have, named in the environment: seen in route, window, command, check, sheet and job
+file with nothing else touched.
+"""
 
 import io
 import json
@@ -45,7 +47,12 @@ def pounce(*words: object) -> subprocess.CompletedProcess[str]:
     """The real command with the toy in its environment."""
     env = os.environ | {MORE: "tests.toy.stop:CRATE", "PYTHONPATH": str(ROOT)}
     return subprocess.run(
-        [sys.executable, "-m", "pounce", *map(str, words)], capture_output=True, text=True, env=env, check=True, cwd=ROOT
+        [sys.executable, "-m", "pounce", *map(str, words)],
+        capture_output=True,
+        text=True,
+        env=env,
+        check=True,
+        cwd=ROOT,
     )
 
 
@@ -55,7 +62,9 @@ def test_without_it_nothing_is_there() -> None:
 
 @pytest.mark.usefixtures("toy")
 def test_pipeline_keys_and_choices(part: Path) -> None:
-    """80 x 50 x 30 with 20 mm of straw all round, and no crate under 50 high: 120 x 90 x 70; with 5 mm: 90 x 60 x 50."""
+    """80 x 50 x 30 with 20 mm of straw all round, and no crate under 50 high: 120 x 90 x 70; with 5 mm: 90 x 60 x
+    50.
+    """
     job, model = open_any(part)
     job = chosen(job, {"unit": "mm"})
     assert Pipeline().run(job, model).need(CRATE).size_mm == pytest.approx((120.0, 90.0, 70.0))

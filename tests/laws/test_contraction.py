@@ -25,7 +25,9 @@ def test_old_rules_are_arithmetic(rule: str, percent: float) -> None:
 
 
 def test_stated_on_casting_and_on_pattern() -> None:
-    """100 mm wanted at 1 %: 101.0101 stated on the pattern, as trade handbooks work the standard (x 100/(100 - S)); 101 on the casting."""
+    """100 mm wanted at 1 %: 101.0101 stated on the pattern, as trade handbooks work the standard (x 100/(100 - S));
+    101 on the casting.
+    """
     assert 100 * contraction.factor(1.0) == pytest.approx(100.0 * 100.0 / 99.0)
     assert 100 * contraction.factor(1.0, "casting") == pytest.approx(101.0)
     assert 100 * contraction.factor(1.0, "pattern") == pytest.approx(101.010101, abs=1e-6)
@@ -89,8 +91,15 @@ def test_all_metals_moulds_and_patterns_of_the_contract_are_there() -> None:
     assert {"aluminium-silicon", "grey-iron", "gunmetal", "sterling-silver", "pewter"} <= set(tables.metals())
     assert set(tables.moulds()) == {"green-sand", "oil-sand", "resin-sand", "silicate-sand", "loose-sand", "fine-clay"}
     assert set(tables.pattern_kinds()) == {
-        "printed-filament", "printed-resin", "wood", "foam-drawn", "foam-burned-out", "foam-dug-out", "original-part", "metal-from-master",
-    }  # fmt: skip
+        "printed-filament",
+        "printed-resin",
+        "wood",
+        "foam-drawn",
+        "foam-burned-out",
+        "foam-dug-out",
+        "original-part",
+        "metal-from-master",
+    }
 
 
 def test_every_metal_is_liquid_at_its_usual_pouring_heat() -> None:
@@ -110,7 +119,9 @@ def test_rules_agree_with_their_metals_own_per_cent(metal: str, rule: str, perce
 
 
 def test_every_rule_lies_near_its_metals_contraction() -> None:
-    """Within a quarter of a per cent: half the step between the rules that were engraved (1/16 in. in a foot is 0.52 %)."""
+    """Within a quarter of a per cent: half the step between the rules that were engraved (1/16 in. in a foot is 0.52
+    %).
+    """
     for name, table in tables.metals().items():
         if table.rule is not None:
             own = contraction.percent(1.0 + contraction.rule_percent(table.rule.inch_in_a_foot) / 100.0)
@@ -138,7 +149,9 @@ def test_a_table_that_cannot_stand_does_not_load(content: dict[str, object], sai
 
 
 def test_no_figure_stands_in_the_tables_unused() -> None:
-    """`bore_under` once stood there while help promised what it says. Names may be put together: their parts then stand in the code."""
+    """`bore_under` once stood there while help promised what it says. Names may be put together: their parts then
+    stand in the code.
+    """
     rooms = Path(tables.__file__).parents[1]
     code = "\n".join(one.read_text(encoding="utf-8") for one in rooms.rglob("*.py"))
     made = re.findall(r'limits\(\)\[\s*f"([^"]+)"', code)

@@ -183,7 +183,9 @@ def _meets_any(corners: Floats, start: Floats, way: Floats) -> bool:
     """Signed volumes of tetrahedra: a line passes through a triangle when three of them agree in sign."""
     end = start + way * 1e3
     for a, b, c in corners:
-        sides = [float(np.linalg.det(np.stack([p - start, q - start, end - start]))) for p, q in ((a, b), (b, c), (c, a))]
+        sides = [
+            float(np.linalg.det(np.stack([p - start, q - start, end - start]))) for p, q in ((a, b), (b, c), (c, a))
+        ]
         if all(s > 0 for s in sides) or all(s < 0 for s in sides):
             normal = np.cross(b - a, c - a)
             if float((a - start) @ normal) / float(way @ normal) > 0:

@@ -164,7 +164,9 @@ def test_a_revolved_profile_locks_what_its_one_dimensional_integral_says() -> No
 
 
 def test_a_cap_shaped_pocket_under_a_roof_locks_its_own_area() -> None:
-    """A spherical cap cut into the underside of a block that is drawn upward with its joint at the foot of the block."""
+    """A spherical cap cut into the underside of a block that is drawn upward with its joint at the foot of the
+    block.
+    """
     radius, deep = 15.0, 6.0
     block = box(60, 60, 30) - M.sphere(radius, 256).translate([30, 30, deep - radius])
     _, _, parting = made(block, kind="flat", height_mm=0.0)
@@ -199,7 +201,9 @@ def test_something_tears_exactly_where_something_locks(seed: int) -> None:
     noise = np.random.default_rng(seed)
     solid = M.cube((noise.random(3) * 30 + 20).tolist(), True)
     for _ in range(int(noise.integers(1, 4))):
-        tool = M.cylinder(120, float(noise.uniform(2, 6)), -1.0, 40, True).rotate((noise.integers(0, 2, 3) * 90.0).tolist())
+        tool = M.cylinder(120, float(noise.uniform(2, 6)), -1.0, 40, True).rotate(
+            (noise.integers(0, 2, 3) * 90.0).tolist()
+        )
         tool = tool.translate((noise.random(3) * 16 - 8).tolist())
         solid = solid - tool
     part, _, parting = made(solid, kind="flat")
@@ -220,8 +224,12 @@ def test_hands_askew_press_only_walls_with_less_draft_than_the_tilt() -> None:
 
 
 @pytest.mark.parametrize(("amplitude", "sides"), [(4.0, 4), (6.0, 4), (9.0, 4), (6.0, 3)])
-def test_the_line_of_a_bar_with_edges_does_not_stray_where_its_end_faces_are_divided(amplitude: float, sides: int) -> None:
-    """A diamond on a sine of amplitude 6 rises and falls 12; its line once ran up the first rib beside the end, to 14.2."""
+def test_the_line_of_a_bar_with_edges_does_not_stray_where_its_end_faces_are_divided(
+    amplitude: float, sides: int
+) -> None:
+    """A diamond on a sine of amplitude 6 rises and falls 12; its line once ran up the first rib beside the end, to
+    14.2.
+    """
     turns = np.arange(sides) * 2 * np.pi / sides
     section = manifold3d.CrossSection([np.stack([8 * np.cos(turns), 8 * np.sin(turns)], axis=1)])
     bar = M.extrude(section, 120.0, 120).rotate([0, 90, 0])

@@ -1,7 +1,8 @@
 """Twelve jobs worked by hand, figure by figure: sizes, stock, draft, core, mass, and what is said first.
 
-Figures of the hand calculations: contraction x 100/(100 - S) with S of EN 12890; machining stock and tolerance of ISO 8062; draft by height
-after EN 12890; densities of handbooks. All from memory, as in the program's tables, and worked afresh here.
+Figures of the hand calculations: contraction x 100/(100 - S) with S of EN 12890; machining stock and tolerance of
+ISO 8062; draft by height after EN 12890; densities of handbooks. All from memory, as in the program's tables, and
+worked afresh here.
 """
 
 from math import pi, radians, sin, tan
@@ -76,7 +77,9 @@ def first(results: Results) -> Finding:
 
 
 def test_a_block_with_a_bore() -> None:
-    """Iron, 80 x 60 x 60, bore 40 with stock: G of 63 to 100 mm is 1.4, CT12 of 25 to 40 mm is 5.0, so 40 - 2 x (1.4 + 5/4) = 34.7."""
+    """Iron, 80 x 60 x 60, bore 40 with stock: G of 63 to 100 mm is 1.4, CT12 of 25 to 40 mm is 5.0, so 40 - 2 x (1.4
+    + 5/4) = 34.7.
+    """
     results = worked(
         M.cube([80, 60, 60]) - rod(70, 20, (40, 30, -5)), "machine@60,30,30", "core:all", metal="grey-iron", draw="+y"
     )
@@ -85,7 +88,8 @@ def test_a_block_with_a_bore() -> None:
     assert row(results, "Overall, x").pattern_mm == pytest.approx(80 * IRON)
     cast = 80 * 60 * 60 - 60 * area(34.7)
     assert results.need(STOCK).cast.mass_kg == pytest.approx(cast * 7.15e-6, rel=1e-4)
-    # the core lies in the joint: prints 0.6 x 34.7 = 20.8, to the half millimetre 21; clearance 0.2 + 0.6 x 34.7/100 = 0.41 at each end
+    # the core lies in the joint: prints 0.6 x 34.7 = 20.8, to the half millimetre 21; clearance 0.2 + 0.6 x 34.7/100 =
+    # 0.41 at each end
     (core,) = results.need(CORES).cores
     assert [one.kind for one in core.prints] == ["side", "side"]
     assert float(core.mesh.size.max()) == pytest.approx(60 + 2 * 21 - 2 * 0.41, abs=0.02)
@@ -93,9 +97,13 @@ def test_a_block_with_a_bore() -> None:
 
 
 def test_a_flanged_bush_in_iron_with_stock() -> None:
-    """Bore 30 and both faces: bore 30 - 2 x (1.4 + 5/4) = 24.7; height 60 + 2 x 1.4 + 5.6/2 = 65.6 (ISO 8062, both ends cut)."""
+    """Bore 30 and both faces: bore 30 - 2 x (1.4 + 5/4) = 24.7; height 60 + 2 x 1.4 + 5.6/2 = 65.6 (ISO 8062, both
+    ends cut).
+    """
     bush = rod(60, 30) + rod(12, 50) - rod(80, 15, (0, 0, -5))
-    results = worked(bush, "machine@15,0,30", "machine@25,0,60", "machine@40,0,0", "core:all", metal="grey-iron", draw="+z")
+    results = worked(
+        bush, "machine@15,0,30", "machine@25,0,60", "machine@40,0,0", "core:all", metal="grey-iron", draw="+z"
+    )
     assert row(results, "Bore").casting_mm == pytest.approx(24.7, abs=2e-3)
     assert row(results, "Overall, z").casting_mm == pytest.approx(65.6, abs=1e-3)
     assert row(results, "Overall, z").pattern_mm == pytest.approx(65.6 * IRON, abs=1e-3)
@@ -155,10 +163,14 @@ def test_a_spoked_wheel_parts_at_its_middle() -> None:
 
 
 def test_a_thin_badge_is_told_to_be_too_thin() -> None:
-    """2.5 mm where aluminium-silicon runs 4; raised lettering is no wall. Draft 3 degrees over 2.5 mm: 80 + 2 x 2.5 tan 3."""
+    """2.5 mm where aluminium-silicon runs 4; raised lettering is no wall. Draft 3 degrees over 2.5 mm: 80 + 2 x 2.5
+    tan 3.
+    """
     badge = M.cube([80, 40, 2.5]) + M.cube([20, 3, 1.2]).translate([30, 15, 2.0])
     results = worked(badge, "draft", draw="+z")
-    assert first(results).code == "thin-wall" and first(results).figures["least_wall_mm"] == pytest.approx(2.5, abs=0.01)
+    assert first(results).code == "thin-wall" and first(results).figures["least_wall_mm"] == pytest.approx(
+        2.5, abs=0.01
+    )
     assert row(results, "Overall, x").casting_mm == pytest.approx(80 + 2 * 2.5 * tan(radians(3)), abs=0.005)
 
 
@@ -171,7 +183,9 @@ def test_a_long_handle_in_brass_is_split_along() -> None:
 
 
 def test_a_bracket_with_two_degrees_asked() -> None:
-    """Own figure, the same on every wall: 70 mm of plate on one side, 10 of foot on the other: 100 + (70 + 10) tan 2; holes cast solid."""
+    """Own figure, the same on every wall: 70 mm of plate on one side, 10 of foot on the other: 100 + (70 + 10) tan
+    2; holes cast solid.
+    """
     bracket = M.cube([100, 60, 10]) + M.cube([10, 60, 70]) - rod(20, 5, (75, 15, -5)) - rod(20, 5, (75, 45, -5))
     results = worked(bracket, "draft:2", "fill", draw="+z", parting="flat:0")
     assert row(results, "Overall, x").casting_mm == pytest.approx(100 + 80 * tan(radians(2)), abs=0.01)
@@ -183,12 +197,19 @@ def test_a_bracket_with_two_degrees_asked() -> None:
 
 
 def test_a_straight_edge_in_iron_from_a_master_in_aluminium() -> None:
-    """The master takes both contractions: 500 x 100/99 x 100/98.8 = 511.185. Stock G of 400 to 630 mm is 4.0, CT12 of 25 to 40 mm 5.0/2."""
+    """The master takes both contractions: 500 x 100/99 x 100/98.8 = 511.185. Stock G of 400 to 630 mm is 4.0, CT12
+    of 25 to 40 mm 5.0/2.
+    """
     edge = M.cube([500, 40, 12]) + M.cube([500, 10, 30]).translate([0, 15, 0])
     results = worked(
-        edge, "machine@250,20,0", metal="grey-iron", pattern_kind="metal-from-master", master_metal="aluminium-silicon",
-        draw="+z", parting="flat:0",
-    )  # fmt: skip
+        edge,
+        "machine@250,20,0",
+        metal="grey-iron",
+        pattern_kind="metal-from-master",
+        master_metal="aluminium-silicon",
+        draw="+z",
+        parting="flat:0",
+    )
     assert row(results, "Overall, x").pattern_mm == pytest.approx(500 * IRON * ALUMINIUM)
     assert row(results, "Overall, x").casting_mm == pytest.approx(500.0)
     assert row(results, "Overall, z").casting_mm == pytest.approx(30 + 4.0 + 2.5, abs=1e-3)
@@ -196,10 +217,17 @@ def test_a_straight_edge_in_iron_from_a_master_in_aluminium() -> None:
 
 
 def test_a_sand_core_for_a_metal_pattern_fits_the_seat_that_it_leaves() -> None:
-    """Bore 60 x 120 in iron: prints 0.6 x 60 = 36 a side, seat (120 + 72) x 100/99 = 193.94; the core is less by its clearance, 0.56 an end."""
+    """Bore 60 x 120 in iron: prints 0.6 x 60 = 36 a side, seat (120 + 72) x 100/99 = 193.94; the core is less by its
+    clearance, 0.56 an end.
+    """
     bush = (rod(120, 45) - rod(140, 30, (0, 0, -10))).rotate([0, 90, 0])
     results = worked(
-        bush, "core:all", metal="grey-iron", pattern_kind="metal-from-master", master_metal="aluminium-silicon", draw="+z"
+        bush,
+        "core:all",
+        metal="grey-iron",
+        pattern_kind="metal-from-master",
+        master_metal="aluminium-silicon",
+        draw="+z",
     )
     stock, (core,) = results.need(STOCK), results.need(CORES).cores
     assert [one.length_mm for one in core.prints] == [36.0, 36.0]
@@ -213,7 +241,9 @@ def test_a_sand_core_for_a_metal_pattern_fits_the_seat_that_it_leaves() -> None:
 
 
 def test_a_crankcase_with_crossing_bores_has_one_core_and_straight_walls() -> None:
-    """One core with a print at each mouth, in the joint; walls of 40 mm a half lean 2 degrees, and nothing else was added."""
+    """One core with a print at each mouth, in the joint; walls of 40 mm a half lean 2 degrees, and nothing else was
+    added.
+    """
     case = M.cube([120, 80, 90]) - M.cube([96, 60, 60]).translate([12, 10, 14])
     case -= rod(130, 18).rotate([0, 90, 0]).translate([-5, 40, 40])
     case -= rod(60, 22, (60, 40, 60))

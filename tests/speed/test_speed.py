@@ -1,7 +1,7 @@
 """The lines of `make bench`: a table of times and ratios, with no limits that fail on a busy machine.
 
-The targets stand beside each line; `make bench` prints the ratio to them. `make bench STRICT=1`, for a quiet machine, fails a line past its target by
-more than ``MARGIN``.
+The targets stand beside each line; `make bench` prints the ratio to them. `make bench STRICT=1`, for a quiet
+machine, fails a line past its target by more than ``MARGIN``.
 """
 
 import os
@@ -58,7 +58,9 @@ MARGIN = 1.5
 
 
 def told(share: float, text: str) -> None:
-    """Prints a line; ``share`` is what was taken of what is allowed (1: just met). When strict, a share over MARGIN fails."""
+    """Prints a line; ``share`` is what was taken of what is allowed (1: just met). When strict, a share over MARGIN
+    fails.
+    """
     print(f"\n   {text}")
     if os.environ.get("POUNCE_BENCH_STRICT"):
         assert share <= MARGIN, f"{text}: {share:.2f} of what is wanted, at most {MARGIN:g} when strict"
@@ -120,7 +122,9 @@ def test_reach_on_1m_against_rays_of_a_general_mesh_library(benchmark: Benchmark
 
     benchmark.pedantic(run, rounds=3, warmup_rounds=1)
     best = benchmark.stats.stats.min if benchmark.stats else float("nan")
-    told(3.0 * best / theirs, f"per-face rays of the library: {theirs:.1f} s, {theirs / best:.1f} times ours (3 wanted)")
+    told(
+        3.0 * best / theirs, f"per-face rays of the library: {theirs:.1f} s, {theirs / best:.1f} times ours (3 wanted)"
+    )
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6
     told(peak / 2.0, f"memory at its peak: {peak:.2f} GB (2 wanted)")
     _say(benchmark, 2.0, f"{len(mesh.faces):,} triangles, one direction")
@@ -217,7 +221,8 @@ def test_features_of_200k(benchmark: BenchmarkFixture) -> None:
 
 
 @pytest.mark.parametrize(
-    "words", ["machine@20,5,24:F", "machine@36,25,12:1.5", "fill", "draft:2", "fillets:3", "camber:1", "finish:0.1,0,0.2"]
+    "words",
+    ["machine@20,5,24:F", "machine@36,25,12:1.5", "fill", "draft:2", "fillets:3", "camber:1", "finish:0.1,0,0.2"],
 )
 def test_one_addition_on_200k(benchmark: BenchmarkFixture, words: str) -> None:
     model = model_of(bracket(200_000))

@@ -10,11 +10,27 @@ from pounce.route.results import Given, Results, Stop
 from pounce.route.stops import PART
 
 ROOM = FigureChoice(
-    key="room", title="Straw all round", help="Room for straw between casting and crate", unit="mm", low=5.0, high=100.0, usual=20.0, digits=0, source="core-practice"
-)  # fmt: skip
+    key="room",
+    title="Straw all round",
+    help="Room for straw between casting and crate",
+    unit="mm",
+    low=5.0,
+    high=100.0,
+    usual=20.0,
+    digits=0,
+    source="core-practice",
+)
 HIGH = FigureChoice(
-    key="high", title="Least height", help="Crates lower than this are not made", unit="mm", low=20.0, high=500.0, usual=50.0, digits=0, source="core-practice"
-)  # fmt: skip
+    key="high",
+    title="Least height",
+    help="Crates lower than this are not made",
+    unit="mm",
+    low=20.0,
+    high=500.0,
+    usual=50.0,
+    digits=0,
+    source="core-practice",
+)
 
 
 @dataclass(frozen=True)
@@ -37,13 +53,29 @@ def findings(results: Results) -> tuple[Finding, ...]:
     if made is None:
         return ()
     return (
-        Finding("crate", Severity.NOTE, "It travels in a crate of {long_mm}.", noun="crate", figures={"long_mm": max(made.size_mm)}),
-    )  # fmt: skip
+        Finding(
+            "crate",
+            Severity.NOTE,
+            "It travels in a crate of {long_mm}.",
+            noun="crate",
+            figures={"long_mm": max(made.size_mm)},
+        ),
+    )
 
 
 CRATE = Stop[Crate](
-    "crate", "Crate", 1, (PART,), (PART,), reads=lambda job: (job.more.get("crate", {}),), run=run, findings=findings,
+    "crate",
+    "Crate",
+    1,
+    (PART,),
+    (PART,),
+    reads=lambda job: (job.more.get("crate", {}),),
+    run=run,
+    findings=findings,
     check=lambda results, model: {"crate": {"size_mm": list(results.need(CRATE).size_mm)}},
-    keys=lambda results: {"schema": "pounce.crate/1", "size_mm": list(results.need(CRATE).size_mm)}, help="Say what crate it travels in.",
-    sheet=lambda results, unit: (("Inside the crate", length(max(results.need(CRATE).size_mm), unit)),), view="tests.toy.view:VIEW", choices=(ROOM, HIGH),
-)  # fmt: skip
+    keys=lambda results: {"schema": "pounce.crate/1", "size_mm": list(results.need(CRATE).size_mm)},
+    help="Say what crate it travels in.",
+    sheet=lambda results, unit: (("Inside the crate", length(max(results.need(CRATE).size_mm), unit)),),
+    view="tests.toy.view:VIEW",
+    choices=(ROOM, HIGH),
+)

@@ -35,6 +35,10 @@ def headline(results: Results, unit: str) -> Headline | None:
 
 
 VIEW = StopView(
-    "What it travels in.", "The crate", CrateCard, headline, lambda results, unit: None if results.get(CRATE) is None else "A crate",
+    "What it travels in.",
+    "The crate",
+    CrateCard,
+    headline,
+    lambda results, unit: None if results.get(CRATE) is None else "A crate",
     craft="# Crate\n\nStraw keeps it from knocking.",
-)  # fmt: skip
+)

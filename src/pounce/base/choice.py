@@ -15,10 +15,10 @@ MOST_SPELLED = 6
 
 @dataclass(frozen=True, kw_only=True)
 class Choice:
-    """``key`` the word on the command line, ``title`` on the card, ``help`` one sentence of what it does, ``field`` where it stands in the stop's
-
-    choices (empty: nowhere, it is worked by an edit of its own), ``source`` of the usual figure. ``option``: it is an option of the command;
-    ``word_of`` the option whose word it is, such as ``make``.
+    """``key`` the word on the command line, ``title`` on the card, ``help`` one sentence of what it does, ``field``
+    where it stands in the stop's choices (empty: nowhere, it is worked by an edit of its own), ``source`` of the
+    usual figure. ``option``: it is an option of the command; ``word_of`` the option whose word it is, such as
+    ``make``.
     """
 
     key: str
@@ -50,9 +50,8 @@ class Choice:
 
 @dataclass(frozen=True, kw_only=True)
 class FigureChoice(Choice):
-    """A figure from ``low`` to ``high`` with its ``unit``; ``usual`` when nobody says (None: it goes by the table or the part); ``digits`` and ``step`` on
-
-    the card; ``whole`` for a count.
+    """A figure from ``low`` to ``high`` with its ``unit``; ``usual`` when nobody says (None: it goes by the table or
+    the part); ``digits`` and ``step`` on the card; ``whole`` for a count.
     """
 
     unit: str
@@ -99,7 +98,9 @@ class FigureChoice(Choice):
 
 @dataclass(frozen=True, kw_only=True)
 class OneOf(Choice):
-    """One of several: ``options`` gives ids and what the card calls them; the first is ``usual`` unless said. ``none`` stands for nothing chosen, where that may be."""
+    """One of several: ``options`` gives ids and what the card calls them; the first is ``usual`` unless said.
+    ``none`` stands for nothing chosen, where that may be.
+    """
 
     options: Callable[[], Mapping[str, str]]
     usual: str = ""
@@ -159,9 +160,8 @@ class Flag(Choice):
 
 @dataclass(frozen=True, kw_only=True)
 class Sides(Choice):
-    """Lengths that go together, mm each: ``names`` of the sides, of which the last ``may_lack`` may be left out and stay as they are. ``fields`` where they
-
-    stand apart; else they stand together in ``field``.
+    """Lengths that go together, mm each: ``names`` of the sides, of which the last ``may_lack`` may be left out and
+    stay as they are. ``fields`` where they stand apart; else they stand together in ``field``.
     """
 
     names: tuple[str, ...]

@@ -23,14 +23,17 @@ class Severity(StrEnum):
 
 @dataclass(frozen=True)
 class Change:
-    """What would change of a job. Each kind is a frozen value of the stop whose choices it changes; ``job/changes.py`` carries it out."""
+    """What would change of a job. Each kind is a frozen value of the stop whose choices it changes;
+    ``job/changes.py`` carries it out.
+    """
 
 
 @dataclass(frozen=True)
 class Remedy:
     """Something the user can do about a finding.
 
-    ``id`` is stable; ``change`` what it would change of the job, so that the bench can offer it as a button. Without one the remedy is advice.
+    ``id`` is stable; ``change`` what it would change of the job, so that the bench can offer it as a button. Without
+    one the remedy is advice.
     """
 
     id: str
@@ -42,11 +45,11 @@ class Remedy:
 class Finding:
     """One thing found.
 
-    ``text`` is one or two plain sentences about this job in which ``noun`` stands (shown bold); ``{key}`` in it stands for
-    a figure, put into words by :meth:`words` in the units the reader wants;
-    ``figures`` are the measured numbers, keys with unit suffixes; ``main`` is the key of the one
-    to show. ``place_mm`` is a point on the part (x, y, z) or None; ``region`` the index of the region of
-    faces it speaks of, or None. ``mark`` is "tight" or "locked" where the finding is about the draw.
+    ``text`` is one or two plain sentences about this job in which ``noun`` stands (shown bold); ``{key}`` in it
+    stands for a figure, put into words by :meth:`words` in the units the reader wants; ``figures`` are the measured
+    numbers, keys with unit suffixes; ``main`` is the key of the one to show. ``place_mm`` is a point on the part (x,
+    y, z) or None; ``region`` the index of the region of faces it speaks of, or None. ``mark`` is "tight" or "locked"
+    where the finding is about the draw.
     """
 
     code: str

@@ -1,4 +1,6 @@
-"""Our own faults with their tracebacks, in a rotating file of the user's state folder. What is wrong with a job is said on the bench and is no fault."""
+"""Our own faults with their tracebacks, in a rotating file of the user's state folder. What is wrong with a job is
+said on the bench and is no fault.
+"""
 
 import logging
 import sys

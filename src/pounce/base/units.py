@@ -6,12 +6,7 @@ The factors are exact by definition (international inch, 1959: 25.4 mm).
 from typing import Final
 
 MM_PER: Final[dict[str, float]] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
-UNIT_NAMES: Final[dict[str, str]] = {
-    "mm": "millimetres",
-    "cm": "centimetres",
-    "m": "metres",
-    "in": "inches",
-}
+UNIT_NAMES: Final[dict[str, str]] = {"mm": "millimetres", "cm": "centimetres", "m": "metres", "in": "inches"}
 # no-break, and in every typeface: a thin space is missing from many
 _FIGURE_SPACE = "\u00a0"
 
@@ -35,7 +30,9 @@ def plain(value: float, digits: int) -> str:
 
 
 def digits_of(value: float) -> int:
-    """Decimals a figure is shown with: one from 1 on, two under it, three under a tenth, so that 0.15 never reads 0.1."""
+    """Decimals a figure is shown with: one from 1 on, two under it, three under a tenth, so that 0.15 never reads
+    0.1.
+    """
     size = abs(value)
     return 1 if size >= 0.995 or size == 0.0 else 2 if size >= 0.0995 else 3
 
@@ -49,7 +46,9 @@ def length(value_mm: float, shown: str = "mm", digits: int | None = None) -> str
 
 
 def less_as_shown(value_mm: float, limit_mm: float) -> bool:
-    """Whether a length is under a limit also as both are shown: 3.98 mm reads 4 mm, and is not said to be under 4 mm."""
+    """Whether a length is under a limit also as both are shown: 3.98 mm reads 4 mm, and is not said to be under 4
+    mm.
+    """
     return round(value_mm, digits_of(value_mm)) < round(limit_mm, digits_of(limit_mm))
 
 
@@ -110,7 +109,9 @@ def quantity(key: str, value: float, shown: str = "mm") -> str:
     if key.endswith("_hours"):
         whole = round(value * 60.0)
         return (
-            f"{whole // 60}{_FIGURE_SPACE}h{_FIGURE_SPACE}{whole % 60:02d}" if whole >= 60 else f"{whole}{_FIGURE_SPACE}min"
+            f"{whole // 60}{_FIGURE_SPACE}h{_FIGURE_SPACE}{whole % 60:02d}"
+            if whole >= 60
+            else f"{whole}{_FIGURE_SPACE}min"
         )
     if key.endswith("_litres"):
         return f"{plain(value, 1 if value < 10 else 0)}{_FIGURE_SPACE}l"

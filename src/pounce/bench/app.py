@@ -109,7 +109,9 @@ def main() -> None:
 
 
 def _tell_start(session: Session) -> None:
-    """For `make bench`: prints the seconds from the process's start to a usable window, then to the demo's first picture."""
+    """For `make bench`: prints the seconds from the process's start to a usable window, then to the demo's first
+    picture.
+    """
     begun = float(os.environ["POUNCE_TIME_START"])
     QTimer.singleShot(0, lambda: print(f"window {time.time() - begun:.2f}", flush=True))
     watch = QTimer(session.window)

@@ -18,9 +18,14 @@ class Aside(QObject):
     """Copies of the job on the bench that no file of the user's holds."""
 
     def __init__(
-        self, worker: WorkerClient, settings: Settings, history: Callable[[], History | None], said: Callable[[str], None],
-        shelf_changed: Callable[[], None], parent: QObject,
-    ) -> None:  # fmt: skip
+        self,
+        worker: WorkerClient,
+        settings: Settings,
+        history: Callable[[], History | None],
+        said: Callable[[str], None],
+        shelf_changed: Callable[[], None],
+        parent: QObject,
+    ) -> None:
         super().__init__(parent)
         self._worker, self._settings, self._history, self._said, self._shelf = (
             worker,
@@ -57,8 +62,13 @@ class Aside(QObject):
         job = self.holds = history.job
         target = self._settings.aside_file(job.part.model)
         self._worker.ask(
-            "save", job, str(target), quiet=True, on_answer=lambda _: self._kept(target, job), on_fault=lambda what, _: self._said(what)
-        )  # fmt: skip
+            "save",
+            job,
+            str(target),
+            quiet=True,
+            on_answer=lambda _: self._kept(target, job),
+            on_fault=lambda what, _: self._said(what),
+        )
 
     def drop(self, job: Job) -> None:
         """The job is saved: no copy of it is wanted."""

@@ -1,4 +1,6 @@
-"""Things that are asked of the worker once a state of the job, and the section, which is asked for many times in a row."""
+"""Things that are asked of the worker once a state of the job, and the section, which is asked for many times in a
+row.
+"""
 
 import functools
 from collections.abc import Callable
@@ -16,7 +18,9 @@ SOON_MS = 40
 
 
 class Once(Generic[T]):
-    """What a verb of the worker answers for a key; asked for the first time it is wanted. ``came`` is called when it is there."""
+    """What a verb of the worker answers for a key; asked for the first time it is wanted. ``came`` is called when it
+    is there.
+    """
 
     def __init__(self, worker: WorkerClient, verb: str, empty: T, came: Callable[[], None]) -> None:
         self._worker, self._verb, self._empty, self._came = worker, verb, empty, came

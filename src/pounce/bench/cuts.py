@@ -20,11 +20,9 @@ from pounce.stock.values import StockResult
 
 @dataclass(frozen=True)
 class CutAsked:
-    """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more material); ``share`` 0 to 1 is where
-
-    along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part with its additions,
-
-    ``cores`` the casting in its mould with the cores set.
+    """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more material); ``share`` 0 to 1 is
+    where along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part
+    with its additions, ``cores`` the casting in its mould with the cores set.
     """
 
     angle_deg: float = -1.0
@@ -39,13 +37,15 @@ class CutAsked:
 class Cut2D:
     """A cut to paint. All in mm; the first coordinate runs along the cut, the second up the draw.
 
-    ``loops`` outlines of the part; ``marked`` (k, 2, 2) stretches that are tight or locked with ``state`` and ``region``
-    (k,); ``line`` (n, 2) the joint,
-    ``locked`` (k, 5) strips of sand that cannot leave, ``labels`` (words, along, height, state) of the longest stretches,
-    ``whole`` whether the pattern stays whole, ``halves`` of the mould above and below the joint, ``drafts`` the least draft of the longest tight stretch and the draft asked;
-    ``wanted`` outlines of the part before anything is added, ``bands`` what each line adds or takes, with its number, and
-    ``band_labels`` (words, along, height, line); ``mould`` outlines of what the pattern with its prints leaves in the sand, ``cores`` those of
-    each core, ``vents`` (from along, height, to along, height, width) that lie in the cut, ``core_labels`` (words, along, height); ``plan`` outlines of the part from above (first along the cut, second across it); ``offset`` across.
+    ``loops`` outlines of the part; ``marked`` (k, 2, 2) stretches that are tight or locked with ``state`` and
+    ``region`` (k,); ``line`` (n, 2) the joint, ``locked`` (k, 5) strips of sand that cannot leave, ``labels``
+    (words, along, height, state) of the longest stretches, ``whole`` whether the pattern stays whole, ``halves`` of
+    the mould above and below the joint, ``drafts`` the least draft of the longest tight stretch and the draft asked;
+    ``wanted`` outlines of the part before anything is added, ``bands`` what each line adds or takes, with its
+    number, and ``band_labels`` (words, along, height, line); ``mould`` outlines of what the pattern with its prints
+    leaves in the sand, ``cores`` those of each core, ``vents`` (from along, height, to along, height, width) that
+    lie in the cut, ``core_labels`` (words, along, height); ``plan`` outlines of the part from above (first along the
+    cut, second across it); ``offset`` across.
     """
 
     asked: CutAsked
@@ -79,7 +79,9 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     """The cut as asked, with what is tight or locked along it where it is the part that is cut."""
     part, draw, parting = results.need(PART), results.need(DRAW), results.need(PARTING)
     pattern = results.pattern if asked.pattern else None
-    meshes = [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
+    meshes = (
+        [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
+    )
     factor = 1.0 if pattern is None else pattern.factor
     stock = results.stock if asked.stock else None
     cores = results.cores if asked.cores and results.stock is not None else None
@@ -90,7 +92,9 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     whole = part.mesh if cores is None else cores.mesh
     u0, v0 = across(draw.direction)
     if asked.angle_deg < 0.0:
-        shown = [_area(_loops(meshes, *_plane(part.mesh, u0, v0, draw.direction, a, 0.5, factor)[:3])) for a in (0.0, 90.0)]
+        shown = [
+            _area(_loops(meshes, *_plane(part.mesh, u0, v0, draw.direction, a, 0.5, factor)[:3])) for a in (0.0, 90.0)
+        ]
         asked = replace(asked, angle_deg=90.0 if shown[1] > shown[0] else 0.0)
     plane = _plane(whole, u0, v0, draw.direction, asked.angle_deg, asked.share, factor)
     u, up, offset, low, high = plane
@@ -167,7 +171,9 @@ def _bands(stock: StockResult, u: Floats, up: Floats, offset: float) -> tuple[tu
         after = _shape(_loops([stock.bodies[line.body]], u, up, offset))
         changed = after.symmetric_difference(before)
         before = after
-        parts = [part for part in shapely.get_parts(changed) if part.geom_type == "Polygon" and part.area > LEAST_BAND_MM2]
+        parts = [
+            part for part in shapely.get_parts(changed) if part.geom_type == "Polygon" and part.area > LEAST_BAND_MM2
+        ]
         rings = [np.asarray(ring.coords) for part in parts for ring in (part.exterior, *part.interiors)]
         if rings:
             out.append((index, tuple(rings)))
@@ -179,7 +185,9 @@ def _band_labels(
 ) -> tuple[tuple[str, float, float, int], ...]:
     out = []
     for index, rings in bands:
-        largest = max(rings, key=lambda ring: abs(float((ring[:-1, 0] * ring[1:, 1] - ring[1:, 0] * ring[:-1, 1]).sum())))
+        largest = max(
+            rings, key=lambda ring: abs(float((ring[:-1, 0] * ring[1:, 1] - ring[1:, 0] * ring[:-1, 1]).sum()))
+        )
         spot = shapely.Polygon(largest).representative_point()
         out.append((stock.lines[index].words(unit), float(spot.x), float(spot.y), index))
     return tuple(out[:5])
@@ -209,7 +217,13 @@ def _core_labels(
     across_cut = np.cross(u, up)
     out: list[tuple[str, float, float]] = []
     said: set[str] = set()
-    names = {"side": "print", "tail": "print with a tail", "cope": "cope print", "drag": "drag print", "ring": "ring print"}
+    names = {
+        "side": "print",
+        "tail": "print with a tail",
+        "cope": "cope print",
+        "drag": "drag print",
+        "ring": "ring print",
+    }
     for core in cores.cores:
         for core_print in core.prints:
             if core_print.kind == "ring":

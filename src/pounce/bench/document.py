@@ -1,4 +1,6 @@
-"""The desk: the job on the bench, its history, and what is known of it. Everything the window does goes through here."""
+"""The desk: the job on the bench, its history, and what is known of it. Everything the window does goes through
+here.
+"""
 
 import functools
 from pathlib import Path
@@ -25,9 +27,8 @@ from pounce.route.stops import DRAW, PATTERN, stop_of
 
 
 class Document(QObject):
-    """Signals: ``job_changed`` after every edit, ``results_changed`` when a result came or went, ``opened`` a job was put
-
-    on the bench, ``said`` a sentence for the status line, ``fault`` one that needs the eye.
+    """Signals: ``job_changed`` after every edit, ``results_changed`` when a result came or went, ``opened`` a job was
+    put on the bench, ``said`` a sentence for the status line, ``fault`` one that needs the eye.
     """
 
     job_changed = pyqtSignal()
@@ -109,7 +110,9 @@ class Document(QObject):
     def open(self, path: Path) -> None:
         """Opens a job or a model; the job on the bench stays until the new one is there, and is put aside unsaved."""
         self.aside.put()
-        self.worker.replace("open", str(path), text=f"Reading {path.name}", on_answer=functools.partial(self._opened, path))
+        self.worker.replace(
+            "open", str(path), text=f"Reading {path.name}", on_answer=functools.partial(self._opened, path)
+        )
 
     def _opened(self, path: Path, answer: tuple[Job, str, str]) -> None:
         job, source, _ = answer
@@ -169,17 +172,25 @@ class Document(QObject):
         """Writes all files into the folder."""
         if self.history is not None:
             self.worker.ask(
-                "build", self.history.job, str(out), self.unit, text="Building",
+                "build",
+                self.history.job,
+                str(out),
+                self.unit,
+                text="Building",
                 on_answer=lambda manifest: self.built.emit(manifest, str(out)),
-            )  # fmt: skip
+            )
 
     def sheet(self, path: Path) -> None:
         """Writes the shop sheet."""
         if self.history is not None:
             self.worker.ask(
-                "sheet", self.history.job, str(path), self.unit, text="Drawing the shop sheet",
+                "sheet",
+                self.history.job,
+                str(path),
+                self.unit,
+                text="Drawing the shop sheet",
                 on_answer=lambda _: self.said.emit(f"Shop sheet written: {path.name}"),
-            )  # fmt: skip
+            )
 
     def set_unit(self, unit: str) -> None:
         """Shows lengths in mm or inches."""
@@ -198,9 +209,13 @@ class Document(QObject):
             return
         if self.at_hand.lacks(job):
             self.worker.replace(
-                "run", job, text="Looking at the part", on_result=self._result, on_stop_fault=self._stop_fault,
+                "run",
+                job,
+                text="Looking at the part",
+                on_result=self._result,
+                on_stop_fault=self._stop_fault,
                 on_answer=lambda _: self.results_changed.emit("all"),
-            )  # fmt: skip
+            )
         self.sections.again()
 
     def _result(self, stop: str, key: str, path: str) -> None:
@@ -230,7 +245,9 @@ class Document(QObject):
     def looks(self) -> list[bytes]:
         """Pictures of the candidate draws, as far as they are there; asks for them when they are not."""
         results = self.results()
-        return [] if results is None or results.draw is None else self._looks.get(keys(results.job)[DRAW.id], results.job)
+        return (
+            [] if results is None or results.draw is None else self._looks.get(keys(results.job)[DRAW.id], results.job)
+        )
 
     def sheets(self) -> tuple[SheetPage, ...]:
         """The sheets of the templates, as far as they are there; asks for them when they are not."""

@@ -1,4 +1,6 @@
-"""What the bench says in words of any stop: headlines, route lines and states. Formatting only; what a stop says of itself stands in its view."""
+"""What the bench says in words of any stop: headlines, route lines and states. Formatting only; what a stop says of
+itself stands in its view.
+"""
 
 from pounce.bench.stops.view import Headline, shows, view_of
 from pounce.job.job import Job

@@ -46,7 +46,11 @@ class TrialDraw(QObject):
         if self._asked != self._key():
             self._asked = self._key()  # asking again would end the work under way
             self.document.worker.replace(
-                "mould", self.document.job, self.bench.toward(), text="Making the mould for the trial", on_answer=self._came
+                "mould",
+                self.document.job,
+                self.bench.toward(),
+                text="Making the mould for the trial",
+                on_answer=self._came,
             )
         return None
 

@@ -1,4 +1,6 @@
-"""The window: ticket, route, bench, strip, card and status, and every action by name. It knows stops by their views only."""
+"""The window: ticket, route, bench, strip, card and status, and every action by name. It knows stops by their views
+only.
+"""
 
 from collections.abc import Callable
 from dataclasses import replace
@@ -130,7 +132,9 @@ class Window(QMainWindow):
         document.opened.connect(self._opened)
         document.job_changed.connect(self.refresh_soon)
         document.results_changed.connect(lambda _: self.refresh_soon())
-        document.sections.ready.connect(lambda cut: self.section.show_cut(cut, document.unit, self.views[self.stop].sand))
+        document.sections.ready.connect(
+            lambda cut: self.section.show_cut(cut, document.unit, self.views[self.stop].sand)
+        )
         document.fault.connect(self.notice.say)
         document.sheets_ready.connect(self._show_strip)
         document.worker.idle.connect(self.refresh_soon)
@@ -146,8 +150,15 @@ class Window(QMainWindow):
         bench.clicked.connect(lambda spot: self.cards[self.stop].point_at(spot))
         bench.name_of = lambda region: self.cards[self.stop].name_of(region)
         for card in self.cards.values():
-            for signal, slot in ((card.lit, self.light), (card.pointed, self.light), (card.show_place, self._show_place), (card.go, self.go),
-                                 (card.tilt, self.tilting.a_little), (card.shown, self.refresh), (card.write, self.filing.ask_build)):  # fmt: skip
+            for signal, slot in (
+                (card.lit, self.light),
+                (card.pointed, self.light),
+                (card.show_place, self._show_place),
+                (card.go, self.go),
+                (card.tilt, self.tilting.a_little),
+                (card.shown, self.refresh),
+                (card.write, self.filing.ask_build),
+            ):
                 signal.connect(slot)
             card.lifted.connect(lambda lifted, card=card: self.trial.show(card, lifted))
 
@@ -247,7 +258,9 @@ class Window(QMainWindow):
         self._right.setCurrentWidget(self.start_card)
 
     def _show_shelf(self) -> None:
-        entries = [(path, name, self._about.get(path.stem, path.name)) for path, name in self.document.settings.recent()]
+        entries = [
+            (path, name, self._about.get(path.stem, path.name)) for path, name in self.document.settings.recent()
+        ]
         self.start.show_shelf(entries)
 
     def _opened(self) -> None:
@@ -296,9 +309,12 @@ class Window(QMainWindow):
             points = None if results.part is None else view.points(scene, results)
             self.bench.show_scene(scene, points, refit=True)
         self.bench.mark(
-            view.tags(results, scene, unit), view.chips(results, unit, shown), view.measures(results, unit),
-            view.flask and results.draw is not None, view.note,
-        )  # fmt: skip
+            view.tags(results, scene, unit),
+            view.chips(results, unit, shown),
+            view.measures(results, unit),
+            view.flask and results.draw is not None,
+            view.note,
+        )
         self.trial.say()
         self._show_strip()
 
@@ -331,7 +347,9 @@ class Window(QMainWindow):
             self._pointed = region
             if not self.trial.under_way:
                 self.bench.live_legend(
-                    self.views[self.stop].chips(results, self.document.unit, replace(card.scene_shown(), pointed=region))
+                    self.views[self.stop].chips(
+                        results, self.document.unit, replace(card.scene_shown(), pointed=region)
+                    )
                 )
 
     def _show_place(self, finding: object) -> None:

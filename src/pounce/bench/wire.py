@@ -1,7 +1,7 @@
 """Carrying results between processes: one file in shared memory a result, mapped and never copied.
 
-A value is pickled with its arrays out of band; header and arrays lie in one file of the session's folder. Whoever opens it
-maps it, so a result of 100 MB crosses in a millisecond and its arrays come out read-only.
+A value is pickled with its arrays out of band; header and arrays lie in one file of the session's folder. Whoever
+opens it maps it, so a result of 100 MB crosses in a millisecond and its arrays come out read-only.
 """
 
 import mmap

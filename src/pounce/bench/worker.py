@@ -1,7 +1,8 @@
 """The worker process: runs the line and everything else that takes time or touches the model.
 
-Messages in are ``(ticket, verb, arguments)``; out go ``(ticket, kind, ...)`` with kinds ``progress``, ``result``, ``fault``,
-``answer``, ``done``, ``cancelled`` and ``broken``. A ticket is cancelled when the shared number has reached it.
+Messages in are ``(ticket, verb, arguments)``; out go ``(ticket, kind, ...)`` with kinds ``progress``, ``result``,
+``fault``, ``answer``, ``done``, ``cancelled`` and ``broken``. A ticket is cancelled when the shared number has
+reached it.
 """
 
 import importlib
@@ -33,7 +34,9 @@ from pounce.route.results import Results
 
 
 def _later(module: str) -> Any:
-    """A room that is only needed after the first picture is there: paper and pictures take a third of a second to load."""
+    """A room that is only needed after the first picture is there: paper and pictures take a third of a second to
+    load.
+    """
     return importlib.import_module(f"pounce.route.{module}")
 
 
@@ -53,10 +56,20 @@ class Worker:
         self._ticket = 0
         self._among: tuple[str, live.Representatives] | None = None
         self._verbs: dict[str, Callable[..., Any]] = {
-            "open": self.open, "run": self.run, "save": self.save, "build": self.build, "sheet": self.sheet,
-            "cut": self.cut, "live": self.live, "mould": self.mould, "looks": self.looks, "warm": self.warm, "demo": self.demo,
-            "measure": self.measure, "sheets": self.sheets,
-        }  # fmt: skip
+            "open": self.open,
+            "run": self.run,
+            "save": self.save,
+            "build": self.build,
+            "sheet": self.sheet,
+            "cut": self.cut,
+            "live": self.live,
+            "mould": self.mould,
+            "looks": self.looks,
+            "warm": self.warm,
+            "demo": self.demo,
+            "measure": self.measure,
+            "sheets": self.sheets,
+        }
 
     def serve(self) -> None:
         """Answers messages until the link closes."""
@@ -157,7 +170,9 @@ class Worker:
         return path
 
     def _preview(self, job: Job) -> bytes | None:
-        """The shelf's picture of a job, None while it is not judged or when it cannot be drawn: a job is saved without."""
+        """The shelf's picture of a job, None while it is not judged or when it cannot be drawn: a job is saved
+        without.
+        """
         results = self._known(job)
         if results.part is None or results.draw is None:
             return None
@@ -188,7 +203,9 @@ class Worker:
         return cut_for(results, asked) if ready else None
 
     def live(self, job: Job, direction: tuple[float, float, float]) -> dict[str, Any] | None:
-        """States of the representatives along a direction, and where these lie packed; None while there is no part yet."""
+        """States of the representatives along a direction, and where these lie packed; None while there is no part
+        yet.
+        """
         results = self._known(job)
         if results.part is None or results.metal is None:
             return None
@@ -196,13 +213,19 @@ class Worker:
         if self._among is None or self._among[0] != key:
             self._among = (key, live.representatives(mesh))
             pack(self._folder / f"among-{key}.bin", self._among[1])
-        found = live.live_look(mesh, self._among[1], live.snapped(np.array(direction)), results.metal.required_draft_deg)
+        found = live.live_look(
+            mesh, self._among[1], live.snapped(np.array(direction)), results.metal.required_draft_deg
+        )
         # plain values: the window's process does not load the room that made them
         return {
-            "direction": found.direction, "height_mm": found.height_mm, "clean_mm2": found.clean_mm2,
-            "tight_mm2": found.tight_mm2, "locked_mm2": found.locked_mm2, "among": str(self._folder / f"among-{key}.bin"),
+            "direction": found.direction,
+            "height_mm": found.height_mm,
+            "clean_mm2": found.clean_mm2,
+            "tight_mm2": found.tight_mm2,
+            "locked_mm2": found.locked_mm2,
+            "among": str(self._folder / f"among-{key}.bin"),
             "states": found.state.astype(np.uint8).tobytes(),
-        }  # fmt: skip
+        }
 
     def mould(self, job: Job, toward: tuple[float, float, float]) -> str | None:
         """The blocks of the trial draw, packed; None until the joint is known."""

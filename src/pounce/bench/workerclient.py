@@ -144,7 +144,9 @@ class WorkerClient(QObject):
             elif kind == "fault":
                 self._fault(request, content[0], content[1])
             elif kind == "broken":
-                self._fault(request, f"Something went wrong inside ({content[0]}).", "The job is safe. Please report it.")
+                self._fault(
+                    request, f"Something went wrong inside ({content[0]}).", "The job is safe. Please report it."
+                )
         if kind in ("done", "cancelled", "fault", "broken"):
             self._finish()
 

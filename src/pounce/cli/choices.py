@@ -14,7 +14,9 @@ Given = dict[str, str | float | tuple[str, ...] | None]
 
 
 def options() -> dict[str, tuple[Any, str, str]]:
-    """All choices of all stops that are options of a sub-command: type, option and help by the name of the parameter."""
+    """All choices of all stops that are options of a sub-command: type, option and help by the name of the
+    parameter.
+    """
     out: dict[str, tuple[Any, str, str]] = {}
     for name, (_, one) in known().items():
         kind: Any = (
@@ -35,7 +37,10 @@ def with_choices(run: Callable[..., None]) -> Callable[..., None]:
     kept = [one for one in own.parameters.values() if one.name != "words"]
     more = [
         inspect.Parameter(
-            name, inspect.Parameter.KEYWORD_ONLY, default=None, annotation=Annotated[kind, typer.Option(option, help=said)]
+            name,
+            inspect.Parameter.KEYWORD_ONLY,
+            default=None,
+            annotation=Annotated[kind, typer.Option(option, help=said)],
         )
         for name, (kind, option, said) in options().items()
     ]

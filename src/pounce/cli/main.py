@@ -36,9 +36,11 @@ from pounce.route.results import Results, Stop, stop_keys
 from pounce.route.stops import DRAW, METAL, PART, stops
 
 app = typer.Typer(
-    add_completion=False, no_args_is_help=False, pretty_exceptions_enable=False,
+    add_completion=False,
+    no_args_is_help=False,
+    pretty_exceptions_enable=False,
     help="A pattern maker's bench: a part in, a scaled, split, print-ready casting pattern out.",
-)  # fmt: skip
+)
 
 Given = Annotated[Path, typer.Argument(help="A model (STL, OBJ, PLY, OFF, 3MF, STEP) or a job file.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
@@ -47,8 +49,7 @@ StrictOption = Annotated[bool, typer.Option("--strict", help="Exit 1 when a find
 
 @app.callback(invoke_without_command=True)
 def plain(
-    context: typer.Context,
-    version: Annotated[bool, typer.Option("--version", help="Print the version.")] = False,
+    context: typer.Context, version: Annotated[bool, typer.Option("--version", help="Print the version.")] = False
 ) -> None:
     """Plain `pounce` opens the desktop."""
     if version:
@@ -88,28 +89,41 @@ def _stl(wanted: bool) -> Words:
 @app.command()
 def measure(
     out: Annotated[Path, typer.Option("-o", "--out", help="The job file to write.")],
-    size: Annotated[str, typer.Option("--size", help="LONGxWIDExHIGH over all, mm; for round and tube DIAMETERxDIAMETERxHIGH.")],
+    size: Annotated[
+        str, typer.Option("--size", help="LONGxWIDExHIGH over all, mm; for round and tube DIAMETERxDIAMETERxHIGH.")
+    ],
     shape: Annotated[str, typer.Option("--shape", help="block, round, tube, tray, angle or outline.")] = "block",
     wall: Annotated[float, typer.Option("--wall", help="Wall, mm; left out it is worked out from the weight.")] = 0.0,
-    hole: Annotated[list[str] | None, typer.Option("--hole", help="X,Y,WIDTH from the middle; may be given more than once.")] = None,
+    hole: Annotated[
+        list[str] | None, typer.Option("--hole", help="X,Y,WIDTH from the middle; may be given more than once.")
+    ] = None,
     outline: Annotated[str, typer.Option("--outline", help="Corners of a sketch: 'X,Y X,Y X,Y'.")] = "",
     weight: Annotated[float, typer.Option("--weight", help="On the scale, kg.")] = 0.0,
     of_metal: Annotated[str | None, typer.Option("--of", help="What the part that was weighed is made of.")] = None,
     name: Annotated[str, typer.Option("--name", help="What it is called.")] = "Measured part",
     metal: Annotated[str | None, typer.Option("--metal", help="A casting metal; see `pounce metals`.")] = None,
     mould: Annotated[str | None, typer.Option("--mould", help="A mould medium; see `pounce moulds`.")] = None,
-    pattern: Annotated[str | None, typer.Option("--pattern", help="A way of making; see `pounce patterns`.")] = "original-part",
-) -> None:  # fmt: skip
+    pattern: Annotated[
+        str | None, typer.Option("--pattern", help="A way of making; see `pounce patterns`.")
+    ] = "original-part",
+) -> None:
     """Make a job of a part that has no model, from its measures and its weight."""
     try:
         long, wide, high = (float(side) for side in size.split("x"))
         asked = msgspec.convert(
             {
-                "shape": shape, "name": name, "long_mm": long, "wide_mm": wide, "high_mm": high, "wall_mm": wall, "weight_kg": weight,
-                "holes": holes_of(" ".join(hole or [])), "points": points_of(outline),
+                "shape": shape,
+                "name": name,
+                "long_mm": long,
+                "wide_mm": wide,
+                "high_mm": high,
+                "wall_mm": wall,
+                "weight_kg": weight,
+                "holes": holes_of(" ".join(hole or [])),
+                "points": points_of(outline),
             },
             Measures,
-        )  # fmt: skip
+        )
     except (ValueError, msgspec.ValidationError):
         raise UserFault(
             f"'{shape}' of '{size}' cannot be built.", "Give --size LONGxWIDExHIGH in mm and one of the shapes."
@@ -268,9 +282,11 @@ def sheet(
 def metals(json: JsonOption = False) -> None:
     """List the casting metals with their figures and sources."""
     _list(
-        "metals", tables.metals(), json,
+        "metals",
+        tables.metals(),
+        json,
         ("contraction", "density", "liquidus", "solidus", "pouring", "freezing_shrinkage", "least_wall"),
-    )  # fmt: skip
+    )
 
 
 @app.command()
@@ -287,7 +303,9 @@ def patterns(json: JsonOption = False) -> None:
 
 def _list(name: str, things: Any, json: bool, columns: tuple[str, ...]) -> None:
     if json:
-        say_json({"schema": f"pounce.{name}/1", name: things, "sources": tables.sources(), "cautions": tables.cautions()})
+        say_json(
+            {"schema": f"pounce.{name}/1", name: things, "sources": tables.sources(), "cautions": tables.cautions()}
+        )
         return
     table = Table(box=None, pad_edge=False)
     table.add_column("id", no_wrap=True)
@@ -309,9 +327,7 @@ def _list(name: str, things: Any, json: bool, columns: tuple[str, ...]) -> None:
 
 
 @app.command(name="open")
-def open_(
-    part: Annotated[Path | None, typer.Argument(help="A model or a job file.")] = None,
-) -> None:
+def open_(part: Annotated[Path | None, typer.Argument(help="A model or a job file.")] = None) -> None:
     """Open the desktop."""
     _desktop([] if part is None else [str(part)])
 
@@ -356,7 +372,8 @@ def run() -> None:
             sys.exit(2)
         note_fault("command", error)
         print(
-            f"pounce: something went wrong inside ({type(error).__name__}: {error}). Please report it with {log_file()}.",
+            f"pounce: something went wrong inside ({type(error).__name__}: {error}). Please report it with "
+            f"{log_file()}.",
             file=sys.stderr,
         )
         if os.environ.get("POUNCE_DEBUG"):

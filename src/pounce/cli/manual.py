@@ -1,4 +1,6 @@
-"""The command's own account of itself, as tables for docs/command.md and as a manual page: both are made from the sub-commands, and a test holds them."""
+"""The command's own account of itself, as tables for docs/command.md and as a manual page: both are made from the
+sub-commands, and a test holds them.
+"""
 
 from typing import Any
 
@@ -11,7 +13,9 @@ from pounce.cli.main import app
 
 
 def commands() -> list[tuple[str, str, list[tuple[str, str]], bool]]:
-    """Each sub-command: its call, what it does, its own options with their help, and whether it takes all the choices."""
+    """Each sub-command: its call, what it does, its own options with their help, and whether it takes all the
+    choices.
+    """
     shared, out = set(options()), []
     group: Any = typer.main.get_command(app)
     for name, command in group.commands.items():
@@ -67,9 +71,17 @@ def _cell(text: str) -> str:
 def manual() -> str:
     """The manual page, troff."""
     out = [
-        f'.TH POUNCE 1 "" "pounce {VERSION}" "User commands"', ".SH NAME", "pounce \\- a pattern maker's bench", ".SH SYNOPSIS", ".B pounce", "[COMMAND] [OPTIONS]",
-        ".SH DESCRIPTION", "A part in, a scaled, split, print-ready casting pattern out. Without a command the desktop opens. Lengths are mm.", ".SH COMMANDS",
-    ]  # fmt: skip
+        f'.TH POUNCE 1 "" "pounce {VERSION}" "User commands"',
+        ".SH NAME",
+        "pounce \\- a pattern maker's bench",
+        ".SH SYNOPSIS",
+        ".B pounce",
+        "[COMMAND] [OPTIONS]",
+        ".SH DESCRIPTION",
+        "A part in, a scaled, split, print-ready casting pattern out. Without a command the desktop opens. "
+        "Lengths are mm.",
+        ".SH COMMANDS",
+    ]
     for call, told, own, takes in commands():
         out += [".TP", f".B {_troff(call)}{' [CHOICES]' if takes else ''}", _troff(told)]
         for option, text in own:
@@ -78,10 +90,18 @@ def manual() -> str:
     for _, option, told in options().values():
         out += [".TP", f".B {_troff(option)}", _troff(told)]
     out += [
-        ".SH EXIT STATUS", "0 done, whatever was found; 1 with \\-\\-strict where a finding says stop; 2 input or usage that cannot be used, in one sentence;",
-        "70 a fault of the program itself, with the log's place; 130 cancelled.", ".SH ENVIRONMENT", ".TP", ".B POUNCE_DEBUG",
-        "Shows the traceback of a fault of the program at once.", ".TP", ".B POUNCE_STOPS", "Further stops of the route, module:NAME, several parted by commas.",
-    ]  # fmt: skip
+        ".SH EXIT STATUS",
+        "0 done, whatever was found; 1 with \\-\\-strict where a finding says stop; 2 input or usage that "
+        "cannot be used, in one sentence;",
+        "70 a fault of the program itself, with the log's place; 130 cancelled.",
+        ".SH ENVIRONMENT",
+        ".TP",
+        ".B POUNCE_DEBUG",
+        "Shows the traceback of a fault of the program at once.",
+        ".TP",
+        ".B POUNCE_STOPS",
+        "Further stops of the route, module:NAME, several parted by commas.",
+    ]
     return "\n".join(out) + "\n"
 
 

@@ -52,7 +52,9 @@ def say_cores(console: Console, content: dict[str, Any]) -> None:
     for offer in content["offers"]:
         if not offer["make"]:
             at = ",".join(f"{value:g}" for value in offer["at_mm"])
-            console.print(f"{offer['name']}  {volume(offer['volume_mm3'])}, {offer['why']}: --core {at}", soft_wrap=True)
+            console.print(
+                f"{offer['name']}  {volume(offer['volume_mm3'])}, {offer['why']}: --core {at}", soft_wrap=True
+            )
     for one in content["cores"]:
         console.print(
             f"[bold]{one['name']}[/bold]  {volume(one['volume_mm3'])}, {mass(one['sand_kg'])} of sand", soft_wrap=True
@@ -71,15 +73,18 @@ def say_making(console: Console, content: dict[str, Any]) -> None:
     for way in content["ways"]:
         mark = "[bold]" if way["way"] == content["way"] else "[dim]"
         console.print(
-            f"{mark}{way['way']}[/]  {quantity('all_hours', way['hours'])}, {way['takes']}. {way['minds']}", soft_wrap=True
+            f"{mark}{way['way']}[/]  {quantity('all_hours', way['hours'])}, {way['takes']}. {way['minds']}",
+            soft_wrap=True,
         )
     for one in content["prints"]:
         console.print(
-            f"  {one['name']}  {sizes(tuple(one['size_mm']))}, bed {one['bed']}, {quantity('print_hours', one['minutes'] / 60.0)}"
+            f"  {one['name']}  {sizes(tuple(one['size_mm']))}, bed {one['bed']}, "
+            f"{quantity('print_hours', one['minutes'] / 60.0)}"
         )
     for one in content["cut_list"]:
         console.print(
-            f"  {one['name']}  {sizes((one['long_mm'], one['wide_mm'], one['thick_mm']))} {one['grain']}", soft_wrap=True
+            f"  {one['name']}  {sizes((one['long_mm'], one['wide_mm'], one['thick_mm']))} {one['grain']}",
+            soft_wrap=True,
         )
     for nth, step in enumerate(content["steps"], 1):
         console.print(f"  {nth}  {step}", soft_wrap=True)

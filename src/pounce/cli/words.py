@@ -21,9 +21,13 @@ class Watch:
 
     def __init__(self, quiet: bool) -> None:
         console = Console(stderr=True)
-        self._bar = None if quiet or not console.is_terminal else Bar(
-            TextColumn("{task.description}"), BarColumn(), TaskProgressColumn(), console=console, transient=True
-        )  # fmt: skip
+        self._bar = (
+            None
+            if quiet or not console.is_terminal
+            else Bar(
+                TextColumn("{task.description}"), BarColumn(), TaskProgressColumn(), console=console, transient=True
+            )
+        )
         self.progress: Progress = silent
 
     def __enter__(self) -> "Watch":

@@ -1,8 +1,8 @@
 """Cores: what the sand cannot make by itself. Hollows become cores with prints, boxes and checks.
 
-``sky`` how much sky a face sees · ``hollow`` the least cut that finds a hollow, its rims and caps · ``prints`` seats at its openings ·
-``build`` one core whole · ``pieces`` long cores cut and joined · ``box`` core boxes · ``mechanics`` lift, bearing, sag · ``findings`` · ``informational`` what a core
-settles at Draw and Parting ·
+``sky`` how much sky a face sees · ``hollow`` the least cut that finds a hollow, its rims and caps · ``prints`` seats
+at its openings · ``build`` one core whole · ``pieces`` long cores cut and joined · ``box`` core boxes ·
+``mechanics`` lift, bearing, sag · ``findings`` · ``informational`` what a core settles at Draw and Parting ·
 ``parse`` cores given as words · ``stop`` the stop · ``values`` choices and results.
 """
 

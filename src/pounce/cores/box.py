@@ -1,4 +1,5 @@
-"""Core boxes: two halves round the core, or one half used twice, or a tube; drawn off it on trial, with dowels that fit one way only.
+"""Core boxes: two halves round the core, or one half used twice, or a tube; drawn off it on trial, with dowels that fit
+one way only.
 
 A half that would lock is cut once more, square to the joint, and its two parts leave sideways.
 """
@@ -29,7 +30,8 @@ from pounce.solid.weld import welded
 
 # Cores are judged on this many triangles at most; more tell no more about which way they leave.
 ENOUGH = 30_000
-# How much may be simplified away for that, as shares of the diagonal, tried in turn: 0.04 mm to 0.2 mm on a core of 200 mm.
+# How much may be simplified away for that, as shares of the diagonal, tried in turn: 0.04 mm to 0.2 mm on a core of 200
+# mm.
 COARSER = (2e-4, 5e-4, 1e-3)
 # Two halves are alike when they differ by less than this share of the core.
 ALIKE = 2e-3
@@ -56,9 +58,11 @@ TRIED = 4
 
 @dataclass(frozen=True, eq=False)
 class Way:
-    """How a box opens: ``pull`` (3,), ``height`` of its joint along it, and what of the core locks or stands tight in it, mm2.
+    """How a box opens: ``pull`` (3,), ``height`` of its joint along it, and what of the core locks or stands tight in
+    it, mm2.
 
-    ``sides`` for the lower and the upper half: None, or the way (3,) in which its two parts are drawn apart and where they part, mm.
+    ``sides`` for the lower and the upper half: None, or the way (3,) in which its two parts are drawn apart and
+    where they part, mm.
     """
 
     pull: Floats
@@ -119,8 +123,13 @@ def way_of_opening(whole: Mesh, prints: tuple[Print, ...], draw: Floats) -> Way:
         slack = 1e-4 * (high - low)
         at, _ = best_height(pieces, low, high, functools.partial(_flat, core, pull, slack))
         # round prints are halved where their axes lie, when that frees as much
-        for level in dict.fromkeys([round(float(p.at_mm @ pull), 6) for p in prints if abs(float(p.axis @ pull)) < 0.1]):
-            if low < level < high and locked_at(pieces, level, slack) <= locked_at(pieces, at, slack) + 1e-3 * core.area:
+        for level in dict.fromkeys(
+            [round(float(p.at_mm @ pull), 6) for p in prints if abs(float(p.axis @ pull)) < 0.1]
+        ):
+            if (
+                low < level < high
+                and locked_at(pieces, level, slack) <= locked_at(pieces, at, slack) + 1e-3 * core.area
+            ):
                 at = level
                 break
         way = _judged(core, reach, pull, at, slack)
@@ -144,7 +153,9 @@ def way_of_opening(whole: Mesh, prints: tuple[Print, ...], draw: Floats) -> Way:
 
 
 def _judged(core: Mesh, reach: Reach, pull: Floats, height: float, slack: float) -> Way:
-    judged = judged_at(core, reach, flat_joint(pull, height), np.full(len(core.faces), limits()["box_draft"].value), slack)
+    judged = judged_at(
+        core, reach, flat_joint(pull, height), np.full(len(core.faces), limits()["box_draft"].value), slack
+    )
     sizes = areas_of(judged.corners)
     locked = float(sizes[judged.state == State.LOCKED].sum())
     tight = float(sizes[(judged.state == State.TIGHT) & (judged.draft_deg < 0.5 * limits()["box_draft"].value)].sum())
@@ -158,9 +169,15 @@ def again(core: Mesh, way: Way) -> Way:
 
 
 def box_for(
-    core: Mesh, prints: tuple[Print, ...], draw: Floats, style: Box, vents: tuple[Vent, ...], vent_mm: float,
-    progress: Progress = silent, known: Way | None = None,
-) -> CoreBox:  # fmt: skip
+    core: Mesh,
+    prints: tuple[Print, ...],
+    draw: Floats,
+    style: Box,
+    vents: tuple[Vent, ...],
+    vent_mm: float,
+    progress: Progress = silent,
+    known: Way | None = None,
+) -> CoreBox:
     """The box of a core (or of a piece of one). UserFault where it cannot be made. ``known`` its way of opening."""
     solid = boolean.closed_solid(core)
     if solid is None:
@@ -187,7 +204,8 @@ def box_for(
     block = manifold3d.Manifold.cube((stop - start).tolist()).translate(start.tolist())
     rods = _grooves(frame, vents, vent_mm, start, stop, height)
     dowels = _dowels(start, stop, wall, height)
-    # the block is cut before the core is taken from it: where the core has a flat in the joint the other order leaves a film
+    # the block is cut before the core is taken from it: where the core has a flat in the joint the other order leaves a
+    # film
     upper = boolean.without(block.trim_by_plane([0.0, 0.0, 1.0], height), [here, *rods])
     lower = boolean.without(block.trim_by_plane([0.0, 0.0, -1.0], -height), [here, *rods])
     slide = limits()["dowel_slide_clearance"].value
@@ -215,10 +233,19 @@ def box_for(
     back = frame.T
     size = stop - start
     return CoreBox(
-        style_made, tuple(parts), way.pull, height, ram, way.locked, way.tight, twice, core,
+        style_made,
+        tuple(parts),
+        way.pull,
+        height,
+        ram,
+        way.locked,
+        way.tight,
+        twice,
+        core,
         (float(size[0]), float(size[1]), float(size[2])),
-        tuple((_three(back @ np.array(place)), thick) for place, thick in dowels), refused,
-    )  # fmt: skip
+        tuple((_three(back @ np.array(place)), thick) for place, thick in dowels),
+        refused,
+    )
 
 
 def _at_corners(local: Mesh, height: float) -> float:
@@ -238,9 +265,8 @@ def _parted(core: Mesh, way: Way) -> Way:
 
 
 def _sideways(core: Mesh, solid: Solid, way: Way, sign: float) -> tuple[Floats, float, float] | None:
-    """The way across the pull in which two parts of a half (``sign`` 1: the upper) leave the core: (3,) way, where they part, mm,
-
-    and the area (mm2) that this frees. None where the half draws as it is, or nothing is gained.
+    """The way across the pull in which two parts of a half (``sign`` 1: the upper) leave the core: (3,) way, where they
+    part, mm, and the area (mm2) that this frees. None where the half draws as it is, or nothing is gained.
     """
     half = boolean.as_mesh(solid.trim_by_plane((sign * way.pull).tolist(), sign * way.height), core.tags)
     pull, slack = sign * way.pull, 1e-4 * core.diagonal
@@ -264,7 +290,9 @@ def _sideways(core: Mesh, solid: Solid, way: Way, sign: float) -> tuple[Floats, 
 
 
 def _ramming(core: Mesh, prints: tuple[Print, ...], pull: Floats) -> Floats:
-    """Out of which end the box is open: the widest print's that lies across the pull, else the core's longest way across it."""
+    """Out of which end the box is open: the widest print's that lies across the pull, else the core's longest way
+    across it.
+    """
     lying = [core_print for core_print in prints if abs(float(core_print.axis @ pull)) < 0.1]
     if lying:
         axis = max(lying, key=lambda one: one.width_mm).axis
@@ -311,7 +339,8 @@ def _dowels(start: Floats, stop: Floats, wall: float, height: float) -> list[tup
 def _alike(solid: Solid, local: Mesh, height: float) -> bool:
     """Whether the core turned half round about a line in the box's joint is itself: one half box then does for both.
 
-    Such a line runs through the middle of mass, along a side of the box or a principal axis of the core seen along the pull.
+    Such a line runs through the middle of mass, along a side of the box or a principal axis of the core seen along
+    the pull.
     """
     middle = local.centre_of_mass
     volume = float(solid.volume())
@@ -332,7 +361,9 @@ def _alike(solid: Solid, local: Mesh, height: float) -> bool:
 
 
 def _tube(core: Mesh, prints: tuple[Print, ...]) -> CoreBox | None:
-    """A tube that the core is pushed out of along its prints' axis, open at both ends; None where something would lock."""
+    """A tube that the core is pushed out of along its prints' axis, open at both ends; None where something would
+    lock.
+    """
     if not prints or any(one.kind == "ring" for one in prints):
         return None
     axis = prints[0].axis
@@ -356,13 +387,24 @@ def _tube(core: Mesh, prints: tuple[Print, ...]) -> CoreBox | None:
     block = manifold3d.Manifold.cube((stop - start).tolist()).translate(start.tolist()) - _solid_of(local)
     size = stop - start
     return CoreBox(
-        "tube", (_part("Tube", block, frame, over=False),), axis, float(low[2]), axis, 0.0, walls, False, core,
-        (float(size[0]), float(size[1]), float(size[2])), (),
-    )  # fmt: skip
+        "tube",
+        (_part("Tube", block, frame, over=False),),
+        axis,
+        float(low[2]),
+        axis,
+        0.0,
+        walls,
+        False,
+        core,
+        (float(size[0]), float(size[1]), float(size[2])),
+        (),
+    )
 
 
 def _bodied(name: str, local: Solid, frame: Floats, over: bool) -> list[BoxPart]:
-    """A half as a part for each body it falls into: what fills a socket at the open end stands on nothing, and is pressed in by hand."""
+    """A half as a part for each body it falls into: what fills a socket at the open end stands on nothing, and is
+    pressed in by hand.
+    """
     bodies = sorted(boolean.checked(local, "Cutting the core box").decompose(), key=lambda one: -float(one.volume()))
     whole = sum(float(one.volume()) for one in bodies)
     real = [one for one in bodies if float(one.volume()) > CRUMB * whole]

@@ -85,9 +85,23 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, pr
     binder, water = setting.mix.binder_part.value / 100.0, setting.mix.water_part.value / 100.0
     sand = kg / (1.0 + binder + water)
     core = Core(
-        name, _three(mesh.centre_of_mass), asked.at_mm, hollow.mesh, _on_prints(mesh, made), made, tuple(boxes), vents, vent, loads, sand, sand * binder,
-        sand * water, symmetric, degrees if metal > 0.0 else 0.0, metal,
-    )  # fmt: skip
+        name,
+        _three(mesh.centre_of_mass),
+        asked.at_mm,
+        hollow.mesh,
+        _on_prints(mesh, made),
+        made,
+        tuple(boxes),
+        vents,
+        vent,
+        loads,
+        sand,
+        sand * binder,
+        sand * water,
+        symmetric,
+        degrees if metal > 0.0 else 0.0,
+        metal,
+    )
     return core, whole
 
 
@@ -113,7 +127,9 @@ def _joined(hollow: Hollow, prints: tuple[Print, ...]) -> Mesh:
     solid = boolean.closed_solid(hollow.mesh)
     if solid is None:
         raise UserFault("This hollow crosses itself, so no core can be made.", "Mend the model where it is made.")
-    return welded(boolean.bare_mesh(boolean.united([solid, *[_solid(core_print.core) for core_print in prints]])), FINEST)
+    return welded(
+        boolean.bare_mesh(boolean.united([solid, *[_solid(core_print.core) for core_print in prints]])), FINEST
+    )
 
 
 def _on_prints(core: Mesh, prints: tuple[Print, ...]) -> Mesh:
@@ -136,7 +152,9 @@ def _is_closed(opening: Opening, asked: HollowChoice) -> bool:
 
 
 def _wanted(opening: Opening, asked: HollowChoice, setting: Setting, hollow: Hollow, blind: bool) -> Wanted:
-    """The figures for one print: given ones, else by table, and long enough to hold the lift and to balance a blind core."""
+    """The figures for one print: given ones, else by table, and long enough to hold the lift and to balance a blind
+    core.
+    """
     kind, axis = way_of(opening, setting.joint)
     if kind in ("cope", "drag"):
         taper = asked.cope_taper_deg if kind == "cope" else asked.drag_taper_deg
@@ -146,9 +164,11 @@ def _wanted(opening: Opening, asked: HollowChoice, setting: Setting, hollow: Hol
     strength = setting.method.mould.strength
     if strength is not None:
         lift = mechanics.lift_n(
-            hollow.volume_mm3 * setting.volume_factor, hollow.volume_mm3 * setting.volume_factor, setting.method.metal.density.value,
+            hollow.volume_mm3 * setting.volume_factor,
+            hollow.volume_mm3 * setting.volume_factor,
+            setting.method.metal.density.value,
             setting.mix.density.value,
-        )  # fmt: skip
+        )
         least = mechanics.print_for(
             max(lift, 0.0), width, strength.value, limits()["core_safety"].value, max(len(hollow.openings), 1)
         )
@@ -201,10 +221,12 @@ def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[Vent, ...]:
         far = float(distance[0])
         end = inside - core_print.axis * far
         through = any(
-            other is not core_print and float(other.axis @ core_print.axis) < -0.99
-            and float(np.linalg.norm(np.cross(other.at_mm - core_print.at_mm, core_print.axis))) < 0.3 * core_print.width_mm
+            other is not core_print
+            and float(other.axis @ core_print.axis) < -0.99
+            and float(np.linalg.norm(np.cross(other.at_mm - core_print.at_mm, core_print.axis)))
+            < 0.3 * core_print.width_mm
             for other in prints
-        )  # fmt: skip
+        )
         if through:
             if not any(float(np.linalg.norm(np.array(b) - start)) < 0.5 for _, b, _through in out):
                 out.append((_three(start), _three(end), True))
@@ -219,7 +241,9 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
     safety = limits()["core_safety"].value
     volume, inside = core.volume * volume_factor, hollow.volume_mm3 * volume_factor
     weight = mechanics.weight_n(volume, mix.density.value)
-    lift = mechanics.lift_n(inside - _not_wetted(prints, setting), volume, method.metal.density.value, mix.density.value)
+    lift = mechanics.lift_n(
+        inside - _not_wetted(prints, setting), volume, method.metal.density.value, mix.density.value
+    )
     up, down = (float(sum(one.bearing_mm2[k] for one in prints)) for k in (0, 1))
     lying = any(one.kind in ("side", "tail") for one in prints) and not setting.choices.on_end
     if setting.choices.on_end:
@@ -309,7 +333,9 @@ def _span(hollow: Hollow, prints: tuple[Print, ...]) -> tuple[float, float]:
 
 
 def _wall(part: Mesh, hollow: Hollow) -> float | None:
-    """The thinnest metal beside the hollow, mm: rays from its wall outward through the part. None where nothing stands behind."""
+    """The thinnest metal beside the hollow, mm: rays from its wall outward through the part. None where nothing
+    stands behind.
+    """
     wall = part.part(hollow.faces)
     points, faces = spread(wall, WALL_POINTS)
     normals = wall.normals[faces]
@@ -325,7 +351,9 @@ def _wall(part: Mesh, hollow: Hollow) -> float | None:
 
 
 def _steady(core: Mesh, prints: tuple[Print, ...], setting: Setting) -> float | None:
-    """The length of the lying prints at which the core lies by itself, tried up to three widths; None where none does."""
+    """The length of the lying prints at which the core lies by itself, tried up to three widths; None where none
+    does.
+    """
     lying = [core_print for core_print in prints if core_print.kind in ("side", "tail")]
     if not lying or not _tips(core.centre_of_mass, prints, setting):
         return None
@@ -355,7 +383,9 @@ def _reached(one: Print, length: float) -> Print:
 
 
 def _tips(middle: Floats, prints: tuple[Print, ...], setting: Setting) -> bool:
-    """Whether the core would turn over in the open drag: its middle of mass lies outside the seats that hold it from below."""
+    """Whether the core would turn over in the open drag: its middle of mass lies outside the seats that hold it from
+    below.
+    """
     u, v = setting.joint.u, setting.joint.v
     seats = []
     for core_print in prints:

@@ -7,8 +7,13 @@ from pounce.cores.values import HOWS
 from pounce.metals.tables import limits, mixes
 
 CORE: Final = Words(
-    key="core", title="Core", help="A core", option=True, many=True, forms="all, X,Y,Z[:side=MM][:box=half], mix=NAME, longest=MM, on-end"
-)  # fmt: skip
+    key="core",
+    title="Core",
+    help="A core",
+    option=True,
+    many=True,
+    forms="all, X,Y,Z[:side=MM][:box=half], mix=NAME, longest=MM, on-end",
+)
 EVERY: Final = Flag(
     key="all",
     title="Every hollow that locks",
@@ -17,16 +22,35 @@ EVERY: Final = Flag(
     word_of="core",
 )
 ON_END: Final = Flag(
-    key="on-end", title="Poured on end", help="The mould is stood on end before pouring. On end a long core stands and cannot sag; the flask must be clamped", field="on_end", word_of="core"
-)  # fmt: skip
+    key="on-end",
+    title="Poured on end",
+    help="The mould is stood on end before pouring. On end a long core stands and cannot sag; the flask must be "
+    "clamped",
+    field="on_end",
+    word_of="core",
+)
 MIX: Final = OneOf(
-    key="mix", title="Mix", help="Sand of the cores. Gassed silicate is the default: no oven, and it sets in its box", field="mix", word_of="core", usual="silicate-gassed",
+    key="mix",
+    title="Mix",
+    help="Sand of the cores. Gassed silicate is the default: no oven, and it sets in its box",
+    field="mix",
+    word_of="core",
+    usual="silicate-gassed",
     options=lambda: {key: one.name for key, one in mixes().items()},
-)  # fmt: skip
+)
 LONGEST: Final = FigureChoice(
-    key="longest", title="Longest piece", help="Longer cores are parted: the longest piece the box maker's printer takes", field="longest_mm", word_of="core", unit="mm", low=40.0,
-    high=2000.0, usual=limits()["core_longest"].value, step=10.0, source=limits()["core_longest"].source,
-)  # fmt: skip
+    key="longest",
+    title="Longest piece",
+    help="Longer cores are parted: the longest piece the box maker's printer takes",
+    field="longest_mm",
+    word_of="core",
+    unit="mm",
+    low=40.0,
+    high=2000.0,
+    usual=limits()["core_longest"].value,
+    step=10.0,
+    source=limits()["core_longest"].source,
+)
 TABLE: Final[tuple[Choice, ...]] = (CORE, EVERY, ON_END, MIX, LONGEST)
 
 # Of each core; words behind its place.
@@ -126,7 +150,11 @@ WIDE: Final = FigureChoice(
     step=0.1,
 )
 BOX: Final = OneOf(
-    key="box", title="Box", help="Two halves; one half used twice where the core is alike both ways; a tube to push out of", field="box", usual="split",
+    key="box",
+    title="Box",
+    help="Two halves; one half used twice where the core is alike both ways; a tube to push out of",
+    field="box",
+    usual="split",
     options=lambda: {"split": "Split", "half": "One half", "tube": "Tube"},
-)  # fmt: skip
+)
 EACH: Final[tuple[Choice, ...]] = (MAKE, SIDE, DRAG, COPE, CLEARANCE, VENT, DRAG_TAPER, COPE_TAPER, DRAFT, WIDE, BOX)

@@ -18,7 +18,9 @@ PIECES = 200
 
 
 def cured_by(parting: PartingResult, cored: list[Hollow]) -> tuple[frozenset[int], frozenset[FindingKey]]:
-    """The regions of the part that these hollows hold, and the keys of Parting's findings that are no matter any more once they are cores."""
+    """The regions of the part that these hollows hold, and the keys of Parting's findings that are no matter any
+    more once they are cores.
+    """
     if not cored:
         return frozenset(), frozenset()
     bodies = [(one.mesh, build(one.mesh)) for one in cored]

@@ -20,9 +20,15 @@ MOST_OFFERS = 6
 
 
 def findings_of(
-    result: CoresResult, troubles: list[tuple[Offer, UserFault]], choices: CoreChoices, method: Method, closed: bool,
-    direction: Floats, drillable: list[bool] | None = None, thin: list[bool] | None = None,
-) -> list[Finding]:  # fmt: skip
+    result: CoresResult,
+    troubles: list[tuple[Offer, UserFault]],
+    choices: CoreChoices,
+    method: Method,
+    closed: bool,
+    direction: Floats,
+    drillable: list[bool] | None = None,
+    thin: list[bool] | None = None,
+) -> list[Finding]:
     """All findings of the stop, what wants a decision first."""
     if not method.pattern.draws:
         return [_note("no-core", _UNDRAWN[method.mould.bond], "needs no core")]
@@ -40,17 +46,22 @@ def findings_of(
     for offer, fault in troubles:
         found.append(
             Finding(
-                "core-failed", Severity.WARN, f"The {offer.name}: {fault.what} {fault.try_this}".strip(), noun=offer.name,
-                place_mm=offer.at_mm, figures=dict(offer.figures),
+                "core-failed",
+                Severity.WARN,
+                f"The {offer.name}: {fault.what} {fault.try_this}".strip(),
+                noun=offer.name,
+                place_mm=offer.at_mm,
+                figures=dict(offer.figures),
             )
-        )  # fmt: skip
+        )
     for index, core in enumerate(result.cores):
         found += _checks(core, index, choices, method, direction)
     if result.on_end and result.cores:
         found.append(
             _note(
                 "on-end",
-                "The mould is stood on end before pouring: clamp the flask, pour from what is then the top, and vent there.",
+                "The mould is stood on end before pouring: clamp the flask, pour from what is then the top, "
+                "and vent there.",
                 "stood on end",
             )
         )
@@ -60,9 +71,12 @@ def findings_of(
 # What makes the hollows of a pattern that nothing draws, by what bonds the sand.
 _UNDRAWN = {
     "loose": "This pattern needs no core: loose sand runs into its hollows.",
-    "set": "This pattern needs no core: ram the sand into its hollows before it hardens, and fill one too narrow to ram with core sand first.",
-    "rammed": "This pattern needs no core where its hollows can be rammed; fill one too narrow to ram with core sand first.",
-    "damp": "This pattern needs no core where its hollows can be rammed; fill one too narrow to ram with core sand first.",
+    "set": "This pattern needs no core: ram the sand into its hollows before it hardens, and fill one too narrow to "
+    "ram with core sand first.",
+    "rammed": "This pattern needs no core where its hollows can be rammed; fill one too narrow to ram with core sand "
+    "first.",
+    "damp": "This pattern needs no core where its hollows can be rammed; fill one too narrow to ram with core sand "
+    "first.",
 }
 
 
@@ -70,11 +84,15 @@ def lost_findings(places: list[tuple[int, tuple[float, float, float]]]) -> list[
     """Places that were pointed at for a core and where nothing hollow lies."""
     return [
         Finding(
-            f"no-hollow-{index}", Severity.WARN, "Nothing hollow lies where a core was asked for. Point at the wall of a bore or a pocket.",
-            noun="Nothing hollow", place_mm=at, remedies=(Remedy("hollow-undo", "Ask no more", MakeHollow(at, "")),),
+            f"no-hollow-{index}",
+            Severity.WARN,
+            "Nothing hollow lies where a core was asked for. Point at the wall of a bore or a pocket.",
+            noun="Nothing hollow",
+            place_mm=at,
+            remedies=(Remedy("hollow-undo", "Ask no more", MakeHollow(at, "")),),
         )
         for index, at in places
-    ]  # fmt: skip
+    ]
 
 
 def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> list[Finding]:
@@ -93,15 +111,21 @@ def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> lis
             }[offer.make]
             found.append(
                 Finding(
-                    f"hollow-{index}", Severity.NOTE, f"The {offer.name} {said}.", noun=offer.name, place_mm=offer.at_mm, figures=figures,
+                    f"hollow-{index}",
+                    Severity.NOTE,
+                    f"The {offer.name} {said}.",
+                    noun=offer.name,
+                    place_mm=offer.at_mm,
+                    figures=figures,
                     remedies=(again,),
                 )
-            )  # fmt: skip
+            )
             continue
         why = {
-            "locks": "locks along the draw", "slender": "would stand as a slender cone of sand",
+            "locks": "locks along the draw",
+            "slender": "would stand as a slender cone of sand",
             "asked": "was pointed at",
-        }[offer.why]  # fmt: skip
+        }[offer.why]
         ways = [Remedy("core-it", "Make a core", MakeHollow(at, "core"))] if offer.volume_mm3 > 0.0 else []
         if drillable[index]:
             drill = Remedy(
@@ -113,13 +137,22 @@ def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> lis
         ways.append(Remedy("sand-it", "Green sand", MakeHollow(at, "sand")))
         found.append(
             Finding(
-                f"hollow-{index}", Severity.WARN, f"The {offer.name} {why}. "
-                + ("A core that thin breaks: cast it solid with a centre mark, and drill it." if thin[index] else "A core can make it."),
+                f"hollow-{index}",
+                Severity.WARN,
+                f"The {offer.name} {why}. "
+                + (
+                    "A core that thin breaks: cast it solid with a centre mark, and drill it."
+                    if thin[index]
+                    else "A core can make it."
+                ),
                 noun=offer.name,
-                place_mm=offer.at_mm, figures=figures, main="volume_mm3" if offer.volume_mm3 > 0.0 else "area_mm2",
-                remedies=tuple(ways), source=limits()["core_slender"].source,
+                place_mm=offer.at_mm,
+                figures=figures,
+                main="volume_mm3" if offer.volume_mm3 > 0.0 else "area_mm2",
+                remedies=tuple(ways),
+                source=limits()["core_slender"].source,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -150,29 +183,60 @@ def _float(core: Core, index: int) -> list[Finding]:
         said = f"{core.name} is driven up by {{lift_n}} when the metal is in."
         first = _note(f"core-float-{index}", said, "driven up", at, figures, "lift_n", "float-textbook")
     if load.allowed_kpa is None:
-        return [first, Finding(
-            f"core-hold-{index}", Severity.WARN, "Loose sand has no strength to hold a core print. Weigh the core down or wire it.",
-            noun="no strength", place_mm=at,
-        )]  # fmt: skip
+        return [
+            first,
+            Finding(
+                f"core-hold-{index}",
+                Severity.WARN,
+                "Loose sand has no strength to hold a core print. Weigh the core down or wire it.",
+                noun="no strength",
+                place_mm=at,
+            ),
+        ]
     figures = figures | {"allowed_kpa": load.allowed_kpa, "chaplet_n": load.chaplet_n, "head_mm": load.chaplet_mm}
     if load.bearing_up_mm2 <= 0.0 and load.lift_n > 0.0:
-        return [first, Finding(
-            f"core-hold-{index}", Severity.WARN,
-            f"Nothing holds {core.name} down: set chaplets of {{head_mm}} head over it, or wire it to the drag.",
-            noun="Nothing holds", place_mm=at, figures=figures, main="chaplet_n", source=safety.source,
-        )]  # fmt: skip
+        return [
+            first,
+            Finding(
+                f"core-hold-{index}",
+                Severity.WARN,
+                f"Nothing holds {core.name} down: set chaplets of {{head_mm}} head over it, or wire it to the drag.",
+                noun="Nothing holds",
+                place_mm=at,
+                figures=figures,
+                main="chaplet_n",
+                source=safety.source,
+            ),
+        ]
     if load.pressure_kpa > load.allowed_kpa:
-        return [first, Finding(
-            f"core-hold-{index}", Severity.WARN,
-            f"The prints of {core.name} press {{pressure_kpa}} on sand that bears {{allowed_kpa}}. Make them longer, or set chaplets of "
-            "{head_mm} head for the {chaplet_n} that are left.",
-            noun="prints", place_mm=at, figures=figures, main="pressure_kpa", source=safety.source,
-            remedies=_longer(core, load.pressure_kpa / load.allowed_kpa),
-        )]  # fmt: skip
-    return [first, _note(
-        f"core-hold-{index}", "Its prints press {pressure_kpa}; the sand bears {allowed_kpa}.", "prints", at, figures, "pressure_kpa",
-        safety.source,
-    )]  # fmt: skip
+        return [
+            first,
+            Finding(
+                f"core-hold-{index}",
+                Severity.WARN,
+                f"The prints of {core.name} press {{pressure_kpa}} on sand that bears {{allowed_kpa}}. Make "
+                "them longer, or set chaplets of "
+                "{head_mm} head for the {chaplet_n} that are left.",
+                noun="prints",
+                place_mm=at,
+                figures=figures,
+                main="pressure_kpa",
+                source=safety.source,
+                remedies=_longer(core, load.pressure_kpa / load.allowed_kpa),
+            ),
+        ]
+    return [
+        first,
+        _note(
+            f"core-hold-{index}",
+            "Its prints press {pressure_kpa}; the sand bears {allowed_kpa}.",
+            "prints",
+            at,
+            figures,
+            "pressure_kpa",
+            safety.source,
+        ),
+    ]
 
 
 def _longer(core: Core, by: float) -> tuple[Remedy, ...]:
@@ -187,8 +251,14 @@ def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
     load, sand = core.loads, mix(choices.mix)
     limit = limits()["core_overhang_baked" if sand.baked else "core_overhang"]
     at = core.at_mm
-    figures = {"sag_mm": load.sag_mm, "span_mm": load.span_mm, "ratio": load.free_ratio, "stress_mpa": load.stress_mpa,
-               "strength_mpa": load.strength_mpa, "limit_ratio": limit.value}  # fmt: skip
+    figures = {
+        "sag_mm": load.sag_mm,
+        "span_mm": load.span_mm,
+        "ratio": load.free_ratio,
+        "stress_mpa": load.stress_mpa,
+        "strength_mpa": load.strength_mpa,
+        "limit_ratio": limit.value,
+    }
     ringed = any(core_print.kind == "ring" for core_print in core.prints)
     if load.sag_mm <= 0.0:
         return [
@@ -205,17 +275,35 @@ def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
     on_end = () if choices.on_end else (Remedy("on-end", "Stand the mould on end", StandOnEnd()),)
     safety = limits()["core_safety"].value
     if load.stress_mpa * safety > load.strength_mpa:
-        return [Finding(
-            f"core-sag-{index}", Severity.WARN,
-            f"{core.name} may break: {{stress_mpa}} of bending on sand that bears {{strength_mpa}}. Wire it, prop it, or stand the mould on end.",
-            noun="may break", place_mm=at, figures=figures, main="stress_mpa", remedies=on_end, source="beam-formulas",
-        )]  # fmt: skip
+        return [
+            Finding(
+                f"core-sag-{index}",
+                Severity.WARN,
+                f"{core.name} may break: {{stress_mpa}} of bending on sand that bears {{strength_mpa}}. Wire "
+                "it, prop it, or stand the mould on end.",
+                noun="may break",
+                place_mm=at,
+                figures=figures,
+                main="stress_mpa",
+                remedies=on_end,
+                source="beam-formulas",
+            )
+        ]
     if load.free_ratio > limit.value:
-        return [Finding(
-            f"core-sag-{index}", Severity.WARN,
-            f"{core.name} lies free over {{ratio}} times its width; {{limit_ratio}} is usual. Stand the mould on end, prop it or wire it.",
-            noun="lies free", place_mm=at, figures=figures, main="ratio", remedies=on_end, source=limit.source,
-        )]  # fmt: skip
+        return [
+            Finding(
+                f"core-sag-{index}",
+                Severity.WARN,
+                f"{core.name} lies free over {{ratio}} times its width; {{limit_ratio}} is usual. Stand the "
+                "mould on end, prop it or wire it.",
+                noun="lies free",
+                place_mm=at,
+                figures=figures,
+                main="ratio",
+                remedies=on_end,
+                source=limit.source,
+            )
+        ]
     return [
         _note(
             f"core-sag-{index}",
@@ -259,10 +347,13 @@ def _turning(core: Core, index: int) -> list[Finding]:
 
 
 def _single(core: Core, index: int, longer: tuple[Remedy, ...]) -> Finding:
-    """A core held at one end that would turn over: a longer or a wider print, a chaplet under its end, or a weight on its print."""
+    """A core held at one end that would turn over: a longer or a wider print, a chaplet under its end, or a weight
+    on its print.
+    """
     only, load = core.prints[0], core.loads
     arm = max(float((only.at_mm - np.array(core.at_mm)) @ only.axis), 0.0)
-    # about the edge of the seat: what hangs out turns by weight x arm; a weight in the middle of the print holds against it
+    # about the edge of the seat: what hangs out turns by weight x arm; a weight in the middle of the print holds
+    # against it
     weight_kg = load.weight_n * arm / (only.length_mm / 2.0) / mechanics.GRAVITY
     wide = limits()["chaplet_wide"]
     figures = {"print_mm": only.length_mm, "hangs_mm": load.span_mm, "balance_kg": weight_kg, "wide_ratio": wide.value}
@@ -273,11 +364,18 @@ def _single(core: Core, index: int, longer: tuple[Remedy, ...]) -> Finding:
         Remedy("weight", "Load its print with {balance_kg} till the mould is closed"),
     )
     return Finding(
-        f"core-tips-{index}", Severity.WARN,
-        f"{core.name} hangs {{hangs_mm}} out of one print of {{print_mm}} and would turn over. Make the print longer or wider, set a chaplet "
+        f"core-tips-{index}",
+        Severity.WARN,
+        f"{core.name} hangs {{hangs_mm}} out of one print of {{print_mm}} and would turn over. Make the print "
+        "longer or wider, set a chaplet "
         "under its end, or load the print.",
-        noun="one print", place_mm=core.at_mm, figures=figures, main="hangs_mm", remedies=ways, source="core-practice",
-    )  # fmt: skip
+        noun="one print",
+        place_mm=core.at_mm,
+        figures=figures,
+        main="hangs_mm",
+        remedies=ways,
+        source="core-practice",
+    )
 
 
 def _shift(core: Core, index: int, method: Method) -> list[Finding]:
@@ -294,28 +392,53 @@ def _shift(core: Core, index: int, method: Method) -> list[Finding]:
         "least_mm": least,
     }
     if less_as_shown(wall - play, least):
-        return [Finding(
-            f"core-shift-{index}", Severity.WARN,
-            "The wall beside it is {wall_mm}; shifted by its play of {play_mm} the thin side is less than the metal runs, {least_mm}.",
-            noun="wall", place_mm=core.at_mm, figures=figures, main="left_mm", source=method.metal.least_wall.source,
-        )]  # fmt: skip
+        return [
+            Finding(
+                f"core-shift-{index}",
+                Severity.WARN,
+                "The wall beside it is {wall_mm}; shifted by its play of {play_mm} the thin side is less than "
+                "the metal runs, {least_mm}.",
+                noun="wall",
+                place_mm=core.at_mm,
+                figures=figures,
+                main="left_mm",
+                source=method.metal.least_wall.source,
+            )
+        ]
     if play > figure.value * wall:
-        return [Finding(
-            f"core-shift-{index}", Severity.WARN,
-            "Its play of {play_mm} may leave a wall of {wall_mm} uneven. Give the print less, or key it.",
-            noun="uneven", place_mm=core.at_mm, figures=figures, main="play_mm", source=figure.source,
-        )]  # fmt: skip
-    return [_note(
-        f"core-shift-{index}", "Shifted by its play of {play_mm}, the thinnest wall beside it keeps {left_mm}.", "thinnest wall",
-        core.at_mm, figures, "left_mm", figure.source,
-    )]  # fmt: skip
+        return [
+            Finding(
+                f"core-shift-{index}",
+                Severity.WARN,
+                "Its play of {play_mm} may leave a wall of {wall_mm} uneven. Give the print less, or key it.",
+                noun="uneven",
+                place_mm=core.at_mm,
+                figures=figures,
+                main="play_mm",
+                source=figure.source,
+            )
+        ]
+    return [
+        _note(
+            f"core-shift-{index}",
+            "Shifted by its play of {play_mm}, the thinnest wall beside it keeps {left_mm}.",
+            "thinnest wall",
+            core.at_mm,
+            figures,
+            "left_mm",
+            figure.source,
+        )
+    ]
 
 
 # What a print is called, and of which prints it is one by length.
 _PRINTS: dict[str, tuple[str, Literal["side", "drag", "cope"]]] = {
-    "side": ("print in the joint", "side"), "tail": ("print with a tail", "side"),
-    "cope": ("cope print", "cope"), "drag": ("drag print", "drag"), "ring": ("belt round the outside", "side"),
-}  # fmt: skip
+    "side": ("print in the joint", "side"),
+    "tail": ("print with a tail", "side"),
+    "cope": ("cope print", "cope"),
+    "drag": ("drag print", "drag"),
+    "ring": ("belt round the outside", "side"),
+}
 
 
 def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
@@ -335,56 +458,98 @@ def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
         if one.length_mm < 0.95 * usual:
             name, prints = _PRINTS[one.kind]
             wanted = float(np.ceil(usual))
-            found.append(Finding(
-                f"print-short-{index}-{one.kind}", Severity.WARN, f"The {name} is short for an opening of {{width_mm}}.",
-                noun=f"{name} is short", place_mm=_three(one.at_mm), figures={"print_mm": one.length_mm, "width_mm": one.width_mm},
-                main="print_mm", remedies=(Remedy("print-longer", f"Make it {wanted:g} mm", SetPrint(core.place_mm, prints, wanted)),),
-                source=figure.source,
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    f"print-short-{index}-{one.kind}",
+                    Severity.WARN,
+                    f"The {name} is short for an opening of {{width_mm}}.",
+                    noun=f"{name} is short",
+                    place_mm=_three(one.at_mm),
+                    figures={"print_mm": one.length_mm, "width_mm": one.width_mm},
+                    main="print_mm",
+                    remedies=(
+                        Remedy("print-longer", f"Make it {wanted:g} mm", SetPrint(core.place_mm, prints, wanted)),
+                    ),
+                    source=figure.source,
+                )
+            )
         if one.kind == "tail":
             tails.append(one)
     if tails:
         heights = [float(one.at_mm @ direction) for one in tails]
         level = max(heights) - min(heights) < 0.05 * max(one.width_mm for one in tails)
         cure = (Remedy("part-there", "Part it through them", SetHeight(round(heights[0], 3))),) if level else ()
-        many = "Its openings lie off the joint, so their prints have tails that run" if len(tails) > 1 else (
-            "An opening lies off the joint, so its print has a tail that runs")  # fmt: skip
-        found.append(_note(
-            f"print-tail-{index}", f"{many} to it.", "tail", _three(tails[0].at_mm), {}, None, "core-practice", cure
-        ))  # fmt: skip
+        many = (
+            "Its openings lie off the joint, so their prints have tails that run"
+            if len(tails) > 1
+            else ("An opening lies off the joint, so its print has a tail that runs")
+        )
+        found.append(
+            _note(
+                f"print-tail-{index}", f"{many} to it.", "tail", _three(tails[0].at_mm), {}, None, "core-practice", cure
+            )
+        )
     return found
 
 
 def _venting(core: Core, index: int) -> list[Finding]:
     figure = limits()["core_vent_away"]
     if not core.vents:
-        return [Finding(
-            f"core-vent-{index}", Severity.WARN, f"{core.name} has no vent: its gas would blow through the metal.", noun="no vent",
-            place_mm=core.at_mm, source=limits()["core_vent"].source,
-        )]  # fmt: skip
+        return [
+            Finding(
+                f"core-vent-{index}",
+                Severity.WARN,
+                f"{core.name} has no vent: its gas would blow through the metal.",
+                noun="no vent",
+                place_mm=core.at_mm,
+                source=limits()["core_vent"].source,
+            )
+        ]
     figures = {"vent_mm": core.vent_mm, "way_mm": core.loads.vent_way_mm}
     if core.loads.vent_way_mm < figure.low:
-        return [Finding(
-            f"core-vent-{index}", Severity.WARN, "Its vent leaves the sand {way_mm} from hot metal: lengthen the print.",
-            noun="vent", place_mm=core.at_mm, figures=figures, main="way_mm", source=figure.source,
-        )]  # fmt: skip
+        return [
+            Finding(
+                f"core-vent-{index}",
+                Severity.WARN,
+                "Its vent leaves the sand {way_mm} from hot metal: lengthen the print.",
+                noun="vent",
+                place_mm=core.at_mm,
+                figures=figures,
+                main="way_mm",
+                source=figure.source,
+            )
+        ]
     where = "up through the cope" if any(one.kind == "cope" for one in core.prints) else "out through the joint"
     if all(core_print.kind == "drag" for core_print in core.prints):
         where = "down through the drag: prick it to the board"
-    return [_note(
-        f"core-vent-{index}", f"Gas leaves by the vent of {{vent_mm}} and {where}.", "vent", core.at_mm, figures, "vent_mm",
-        limits()["core_vent"].source,
-    )]  # fmt: skip
+    return [
+        _note(
+            f"core-vent-{index}",
+            f"Gas leaves by the vent of {{vent_mm}} and {where}.",
+            "vent",
+            core.at_mm,
+            figures,
+            "vent_mm",
+            limits()["core_vent"].source,
+        )
+    ]
 
 
 def _shaking(core: Core, index: int) -> list[Finding]:
     figure = limits()["core_shakeout"]
     figures = {"share": core.loads.shakeout}
     if core.loads.shakeout < figure.value:
-        return [Finding(
-            f"core-shake-{index}", Severity.WARN, "Its widest opening is small for the hollow: the sand will be hard to get out.",
-            noun="hard to get out", place_mm=core.at_mm, figures=figures, source=figure.source,
-        )]  # fmt: skip
+        return [
+            Finding(
+                f"core-shake-{index}",
+                Severity.WARN,
+                "Its widest opening is small for the hollow: the sand will be hard to get out.",
+                noun="hard to get out",
+                place_mm=core.at_mm,
+                figures=figures,
+                source=figure.source,
+            )
+        ]
     return [_note(f"core-shake-{index}", "The sand can be shaken out by its openings.", "shaken out", core.at_mm)]
 
 
@@ -395,51 +560,107 @@ def _boxed(core: Core, index: int) -> list[Finding]:
     tight = float(sum(one.tight_mm2 for one in core.boxes))
     area = float(sum(one.core.area for one in core.boxes))
     if box.refused:
-        found.append(Finding(
-            f"box-refused-{index}", Severity.WARN, f"{core.name} got a split box: {box.refused}.", noun="split box", place_mm=core.at_mm,
-            remedies=(Remedy("split-box", "Keep the split box", SetBox(core.place_mm, "split")),), source="core-practice",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                f"box-refused-{index}",
+                Severity.WARN,
+                f"{core.name} got a split box: {box.refused}.",
+                noun="split box",
+                place_mm=core.at_mm,
+                remedies=(Remedy("split-box", "Keep the split box", SetBox(core.place_mm, "split")),),
+                source="core-practice",
+            )
+        )
     if locked > FREE * area:
-        found.append(Finding(
-            f"box-locks-{index}", Severity.WARN,
-            f"{{area_mm2}} of {core.name} locks in its box, however it is parted. Make it in shorter pieces and glue them.",
-            noun="locks", place_mm=core.at_mm, figures={"area_mm2": locked}, main="area_mm2", source="core-practice",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                f"box-locks-{index}",
+                Severity.WARN,
+                f"{{area_mm2}} of {core.name} locks in its box, however it is parted. Make it in shorter "
+                "pieces and glue them.",
+                noun="locks",
+                place_mm=core.at_mm,
+                figures={"area_mm2": locked},
+                main="area_mm2",
+                source="core-practice",
+            )
+        )
     elif tight > 0.0:
-        found.append(_note(
-            f"box-tight-{index}", "{area_mm2} of the box stands without draft: varnish it, wax it, and rap before opening.",
-            "without draft", core.at_mm, {"area_mm2": tight}, "area_mm2", "core-practice",
-        ))  # fmt: skip
+        found.append(
+            _note(
+                f"box-tight-{index}",
+                "{area_mm2} of the box stands without draft: varnish it, wax it, and rap before opening.",
+                "without draft",
+                core.at_mm,
+                {"area_mm2": tight},
+                "area_mm2",
+                "core-practice",
+            )
+        )
     if core.draft_mm3 > 0.0:
-        found.append(_note(
-            f"box-draft-{index}", "Its walls lean by {draft_deg} so that it leaves the box; the casting keeps {volume_mm3} of metal more.",
-            "lean", core.at_mm, {"draft_deg": core.draft_deg, "volume_mm3": core.draft_mm3}, "draft_deg", limits()["box_draft"].source,
-            (Remedy("straight-core", "Keep the walls straight", SetBoxDraft(core.place_mm, 0.0)),),
-        ))  # fmt: skip
+        found.append(
+            _note(
+                f"box-draft-{index}",
+                "Its walls lean by {draft_deg} so that it leaves the box; the casting keeps {volume_mm3} of "
+                "metal more.",
+                "lean",
+                core.at_mm,
+                {"draft_deg": core.draft_deg, "volume_mm3": core.draft_mm3},
+                "draft_deg",
+                limits()["box_draft"].source,
+                (Remedy("straight-core", "Keep the walls straight", SetBoxDraft(core.place_mm, 0.0)),),
+            )
+        )
     many = max(len(one.parts) for one in core.boxes)
     if many > 2 or (many == 2 and box.style == "half"):
-        found.append(_note(
-            f"box-parts-{index}", f"{core.name} would lock in a plain box: a half parts sideways. Lift the other half off first, then draw "
-            "its two parts apart.", "parts sideways", core.at_mm, {}, None, "core-practice",
-        ))  # fmt: skip
+        found.append(
+            _note(
+                f"box-parts-{index}",
+                f"{core.name} would lock in a plain box: a half parts sideways. Lift the other half off first, "
+                "then draw "
+                "its two parts apart.",
+                "parts sideways",
+                core.at_mm,
+                {},
+                None,
+                "core-practice",
+            )
+        )
     if box.twice and box.style == "split" and len(core.boxes) == 1:
-        found.append(_note(
-            f"box-twice-{index}", "Both halves of this core are alike: one half box does, used twice; turn one half over and glue them.",
-            "alike", core.at_mm, {}, None, "core-practice",
-            (Remedy("half-box", "One half box", SetBox(core.place_mm, "half")),),
-        ))  # fmt: skip
+        found.append(
+            _note(
+                f"box-twice-{index}",
+                "Both halves of this core are alike: one half box does, used twice; turn one half over and glue them.",
+                "alike",
+                core.at_mm,
+                {},
+                None,
+                "core-practice",
+                (Remedy("half-box", "One half box", SetBox(core.place_mm, "half")),),
+            )
+        )
     if len(core.boxes) > 1:
-        found.append(_note(
-            f"core-pieces-{index}", f"{core.name} is made in {len(core.boxes)} pieces, glued by cones, a box for each.",
-            f"{len(core.boxes)} pieces", core.at_mm,
-        ))  # fmt: skip
+        found.append(
+            _note(
+                f"core-pieces-{index}",
+                f"{core.name} is made in {len(core.boxes)} pieces, glued by cones, a box for each.",
+                f"{len(core.boxes)} pieces",
+                core.at_mm,
+            )
+        )
     return found
 
 
 def _note(
-    code: str, text: str, noun: str, at: tuple[float, float, float] | None = None, figures: dict[str, float] | None = None,
-    main: str | None = None, source: str | None = None, remedies: tuple[Remedy, ...] = (),
-) -> Finding:  # fmt: skip
+    code: str,
+    text: str,
+    noun: str,
+    at: tuple[float, float, float] | None = None,
+    figures: dict[str, float] | None = None,
+    main: str | None = None,
+    source: str | None = None,
+    remedies: tuple[Remedy, ...] = (),
+) -> Finding:
     return Finding(
         code,
         Severity.NOTE,

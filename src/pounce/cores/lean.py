@@ -1,7 +1,8 @@
-"""Draft on the walls of a hollow, so that its core leaves the box: taken from the core, which leaves a little more metal.
+"""Draft on the walls of a hollow, so that its core leaves the box: taken from the core, which leaves a little more
+metal.
 
-The hollow's own wall is leaned by the same moving of vertices as the pattern's (:mod:`pounce.stock.taper`); its openings stay
-in their planes and get smaller with it, and the prints are set on them anew.
+The hollow's own wall is leaned by the same moving of vertices as the pattern's (:mod:`pounce.stock.taper`); its
+openings stay in their planes and get smaller with it, and the prints are set on them anew.
 """
 
 from dataclasses import dataclass

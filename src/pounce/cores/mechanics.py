@@ -1,7 +1,7 @@
 """What bears on a core: lift, bearing, bending, sag, balance. Plain formulas, units as the suffixes say.
 
-Sources: buoyancy after Groover (worked examples in the tests); beams under even load after Roark; bearing with a safety on the
-strength of the sand, common practice.
+Sources: buoyancy after Groover (worked examples in the tests); beams under even load after Roark; bearing with a
+safety on the strength of the sand, common practice.
 """
 
 from math import pi, sqrt
@@ -15,7 +15,8 @@ def lift_n(hollow_mm3: float, core_mm3: float, metal_kgm3: float, sand_kgm3: flo
 
 
 def held_under_mm3(area_mm2: float, depth_mm: float) -> float:
-    """Volume of metal whose weight does not press on a mouth, for a print closes it: area x depth under the metal's top.
+    """Volume of metal whose weight does not press on a mouth, for a print closes it: area x depth under the metal's
+    top.
 
     Metal gets under a core only where it wets it: what presses on a drag print's mouth from below is sand.
     """
@@ -33,7 +34,9 @@ def edge_pressure_kpa(load_n: float, moment_nmm: float, width_mm: float, length_
 
 
 def tip_play_mm(clearance_mm: float, span_mm: float, length_mm: float) -> float:
-    """How far the free end of a core held at one end may shift: c (1 + 2 s/L), the play of its print carried on by its length."""
+    """How far the free end of a core held at one end may shift: c (1 + 2 s/L), the play of its print carried on by
+    its length.
+    """
     return clearance_mm * (1.0 + 2.0 * span_mm / length_mm) if length_mm > 0.0 else float("inf")
 
 

@@ -6,7 +6,10 @@ from pounce.base.errors import UserFault
 from pounce.cores.choices import EACH, TABLE
 from pounce.cores.values import CoreChoices, HollowChoice
 
-HELP = f"Give X,Y,Z with {', '.join(':' + one.form for one in EACH)} behind it, or {', '.join(one.form for one in TABLE if one.word_of)}."
+HELP = (
+    f"Give X,Y,Z with {', '.join(':' + one.form for one in EACH)} behind it, or "
+    f"{', '.join(one.form for one in TABLE if one.word_of)}."
+)
 
 
 def with_words(choices: CoreChoices, text: str) -> CoreChoices:

@@ -1,8 +1,8 @@
 """Core prints: the seat at every opening, as the pattern carries it and as the core fills it.
 
-A print follows its opening's outline along an axis. In the joint it lies level with a leaned end; in the drag or cope it stands with a
-taper; above or below the joint it gets a tail down to it, so that its half still draws. The core's own print is less by
-the clearance all round and at its end.
+A print follows its opening's outline along an axis. In the joint it lies level with a leaned end; in the drag or
+cope it stands with a taper; above or below the joint it gets a tail down to it, so that its half still draws. The
+core's own print is less by the clearance all round and at its end.
 """
 
 from dataclasses import dataclass
@@ -62,9 +62,12 @@ def way_of(opening: Opening, joint: Joint) -> tuple[str, Floats]:
 def table_length(kind: str, width_mm: float) -> float:
     """Length of a print by the table: a share of the width, no less than the least and no more than the most."""
     share = limits()[
-        {"side": "print_side_share", "tail": "print_side_share", "cope": "print_cope_share", "drag": "print_drag_share"}[
-            kind
-        ]
+        {
+            "side": "print_side_share",
+            "tail": "print_side_share",
+            "cope": "print_cope_share",
+            "drag": "print_drag_share",
+        }[kind]
     ]
     long = min(max(share.value * width_mm, limits()["print_least"].value), limits()["print_most"].value)
     return float(np.ceil(2.0 * long) / 2.0)
@@ -85,7 +88,8 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
     outline = Polygon(flat)
     if not outline.is_valid or outline.area <= 0.0:
         raise UserFault(
-            "The rim of this opening folds over itself, so no print can follow it.", "Close it flush, or point at one bore."
+            "The rim of this opening folds over itself, so no print can follow it.",
+            "Close it flush, or point at one bore.",
         )
     outline = shapely.geometry.polygon.orient(outline)
     upright = kind in ("cope", "drag")
@@ -93,13 +97,17 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
         raise UserFault(f"A print {wanted.wide:g} times as wide as its opening cannot be used.", "1.2 to 2 times.")
     own = outline
     if wanted.wide > 1.0 and not upright:
-        outline = shapely.affinity.scale(outline, wanted.wide, wanted.wide, origin=(float(outline.centroid.x), frame.level))
+        outline = shapely.affinity.scale(
+            outline, wanted.wide, wanted.wide, origin=(float(outline.centroid.x), frame.level)
+        )
     heights = rim @ axis
     near, far = float(heights.min()), float(heights.max())
     width = float(np.sqrt(4.0 * outline.area / np.pi))
     clear = table_clearance(width) if wanted.clearance_mm is None else wanted.clearance_mm
     if not 0.0 <= clear <= 0.2 * width:
-        raise UserFault(f"A clearance of {clear:g} mm cannot be on a print of {width:.0f} mm.", "0.2 to 0.8 mm is usual.")
+        raise UserFault(
+            f"A clearance of {clear:g} mm cannot be on a print of {width:.0f} mm.", "0.2 to 0.8 mm is usual."
+        )
     length = max(table_length(kind, width), wanted.least_mm) if wanted.length_mm is None else wanted.length_mm
     if not 1.0 <= length <= 20.0 * width + 50.0:
         raise UserFault(f"A print of {length:g} mm cannot be used.", "Half to one diameter is usual.")
@@ -119,14 +127,25 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
     if kind == "tail":
         pattern, core = _tailed(pattern, core, joint, clear)
     return Print(
-        kind, axis, opening.centre + axis * far, length, width, bearing, taper, clear, keyed,
-        boolean.bare_mesh(boolean.checked(pattern, "Making the print")), boolean.bare_mesh(boolean.checked(core, "Making the print")),
-    )  # fmt: skip
+        kind,
+        axis,
+        opening.centre + axis * far,
+        length,
+        width,
+        bearing,
+        taper,
+        clear,
+        keyed,
+        boolean.bare_mesh(boolean.checked(pattern, "Making the print")),
+        boolean.bare_mesh(boolean.checked(core, "Making the print")),
+    )
 
 
 @dataclass(frozen=True, eq=False)
 class _Frame:
-    """``s`` and ``t`` across the print, ``axis`` along it, at ``origin``; ``t`` is the draw's own way where the print lies."""
+    """``s`` and ``t`` across the print, ``axis`` along it, at ``origin``; ``t`` is the draw's own way where the
+    print lies.
+    """
 
     s: Floats
     t: Floats
@@ -185,8 +204,16 @@ def _share(outline: Polygon, tall: float, taper_deg: float) -> float:
 
 
 def _upright(
-    frame: _Frame, outline: Polygon, near: float, far: float, length: float, taper: float, clear: float, keyed: bool, joint: Joint
-) -> tuple[Solid, Solid, tuple[float, float]]:  # fmt: skip
+    frame: _Frame,
+    outline: Polygon,
+    near: float,
+    far: float,
+    length: float,
+    taper: float,
+    clear: float,
+    keyed: bool,
+    joint: Joint,
+) -> tuple[Solid, Solid, tuple[float, float]]:
     end = far + length
     pattern = _loft(outline, [(near - ROOT, 1.0), (far, 1.0), (end, _share(outline, length, taper))])
     inner = _less(outline, clear)
@@ -223,8 +250,16 @@ def _beyond(core: Solid, far: float, normal: Floats, offset: float) -> Solid:
 
 
 def _lying(
-    frame: _Frame, outline: Polygon, near: float, far: float, length: float, lean: float, clear: float, keyed: bool, joint: Joint
-) -> tuple[Solid, Solid, tuple[float, float]]:  # fmt: skip
+    frame: _Frame,
+    outline: Polygon,
+    near: float,
+    far: float,
+    length: float,
+    lean: float,
+    clear: float,
+    keyed: bool,
+    joint: Joint,
+) -> tuple[Solid, Solid, tuple[float, float]]:
     slope = float(np.tan(np.radians(lean)))
     points = _with_points_at(np.array(outline.exterior.coords)[:-1], frame.level)
     over = points[:, 1] - frame.level
@@ -233,7 +268,8 @@ def _lying(
     is_round = ROUND[0] < outline.area / (np.pi / 4.0 * max(right - left, high - low) ** 2) < ROUND[1]
     seat = outline
     if not is_round:
-        # sides that stand upright get narrower away from the joint; never wider than the opening, or the core could not pass it
+        # sides that stand upright get narrower away from the joint; never wider than the opening, or the core could not
+        # pass it
         middle = float(outline.centroid.x)
         leaned = np.stack([points[:, 0] - np.sign(points[:, 0] - middle) * slope * np.abs(over), points[:, 1]], axis=1)
         drawn = Polygon(leaned)

@@ -1,4 +1,6 @@
-"""The print of a ring core: a belt round the outside from rim to rim of a groove, leaned away from the joint that passes through it."""
+"""The print of a ring core: a belt round the outside from rim to rim of a groove, leaned away from the joint that
+passes through it.
+"""
 
 import manifold3d
 import numpy as np
@@ -25,7 +27,9 @@ DRAWN_IN = (1.0, 1.5, 2.0, 3.0)
 
 
 def ring_print(hollow: Hollow, joint: Joint, wanted: Wanted, part: Mesh) -> Print:
-    """The belt that a ring core lies by. UserFault where the joint does not pass through it, or its figures cannot be."""
+    """The belt that a ring core lies by. UserFault where the joint does not pass through it, or its figures cannot
+    be.
+    """
     groove, opening = hollow.groove, hollow.openings[0]
     assert groove is not None
     d = joint.direction
@@ -39,7 +43,9 @@ def ring_print(hollow: Hollow, joint: Joint, wanted: Wanted, part: Mesh) -> Prin
     width = high - low
     clear = table_clearance(width) if wanted.clearance_mm is None else wanted.clearance_mm
     if not 0.0 <= clear <= 0.2 * width:
-        raise UserFault(f"A clearance of {clear:g} mm cannot be on a print of {width:.0f} mm.", "0.2 to 0.8 mm is usual.")
+        raise UserFault(
+            f"A clearance of {clear:g} mm cannot be on a print of {width:.0f} mm.", "0.2 to 0.8 mm is usual."
+        )
     long = table_length("side", width) if wanted.length_mm is None else wanted.length_mm
     if not 1.0 <= long <= 10.0 * width + 50.0:
         raise UserFault(f"A print of {long:g} mm cannot be used.", "Half to one width of the groove is usual.")
@@ -66,9 +72,19 @@ def ring_print(hollow: Hollow, joint: Joint, wanted: Wanted, part: Mesh) -> Prin
         raise UserFault("The flanges of this groove lean in on its ring core.", "Fill the groove and turn it.")
     seat = float(np.pi * ((rim + long) ** 2 - rim**2))
     return Print(
-        "ring", np.asarray(d), opening.centre, long, width, (seat, seat), limits()["print_side_lean"].value, clear, False,
-        boolean.bare_mesh(boolean.checked(pattern, "Making the print")), boolean.bare_mesh(boolean.checked(core, "Making the print")), rim,
-    )  # fmt: skip
+        "ring",
+        np.asarray(d),
+        opening.centre,
+        long,
+        width,
+        (seat, seat),
+        limits()["print_side_lean"].value,
+        clear,
+        False,
+        boolean.bare_mesh(boolean.checked(pattern, "Making the print")),
+        boolean.bare_mesh(boolean.checked(core, "Making the print")),
+        rim,
+    )
 
 
 def _away(points: Floats, centre: Floats, axis: Floats) -> Floats:

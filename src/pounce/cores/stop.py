@@ -1,4 +1,6 @@
-"""The Cores stop: finds the hollows that lock or were pointed at, makes those that shall be cores, and fills the pattern there."""
+"""The Cores stop: finds the hollows that lock or were pointed at, makes those that shall be cores, and fills the
+pattern there.
+"""
 
 from dataclasses import dataclass, replace
 
@@ -45,9 +47,15 @@ class Found:
 
 
 def cores_stop(
-    choices: CoreChoices, hollows: HollowsResult, stock: StockResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    choices: CoreChoices,
+    hollows: HollowsResult,
+    stock: StockResult,
+    part: PartResult,
+    method: Method,
+    draw: DrawResult,
+    parting: PartingResult,
     progress: Progress,
-) -> CoresResult:  # fmt: skip
+) -> CoresResult:
     """Hollows, cores and the part as the pattern carries it. UserFault for an unknown mix or an impossible figure."""
     sand = mix(choices.mix)
     if not 40.0 <= choices.longest_mm <= 2000.0:
@@ -106,15 +114,23 @@ def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
         own = stock.mesh.tags.feature[kept_one.faces]
         numbers, counts = np.unique(own[own >= 0], return_counts=True)
         bores = [
-            n for n, c in zip(numbers.tolist(), counts.tolist(), strict=True) if stock.features[n].kind == "bore" and c > 4
+            n
+            for n, c in zip(numbers.tolist(), counts.tolist(), strict=True)
+            if stock.features[n].kind == "bore" and c > 4
         ]
         out.append(len(bores) == 1)
     return out
 
 
 def _found(
-    choices: CoreChoices, hollows: HollowsResult, stock: StockResult, draw: DrawResult, parting: PartingResult, bond: Bond, progress: Progress
-) -> list[Found]:  # fmt: skip
+    choices: CoreChoices,
+    hollows: HollowsResult,
+    stock: StockResult,
+    draw: DrawResult,
+    parting: PartingResult,
+    bond: Bond,
+    progress: Progress,
+) -> list[Found]:
     """Every hollow that locks, is too slender, was decided on or pointed at."""
     mesh = stock.mesh
     worked = any(line.on for line in stock.lines)

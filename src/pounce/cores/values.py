@@ -29,9 +29,10 @@ def key_of(finding: Finding) -> FindingKey:
 class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What becomes of the hollow at ``at_mm`` (on the part), and the figures of its core; None: by the table.
 
-    ``drag_mm``, ``cope_mm`` and ``side_mm`` lengths of prints that stand in the drag, reach into the cope or lie in the joint;
-    ``draft_deg`` of the hollow's own walls in the box, taken from the core; ``closed`` (places) openings that get no print and are closed flush; ``key`` whether a flat lets it in one way only;
-    ``wide`` how many times as wide as its opening a lying print is (None: as wide), so that a short one balances.
+    ``drag_mm``, ``cope_mm`` and ``side_mm`` lengths of prints that stand in the drag, reach into the cope or lie in
+    the joint; ``draft_deg`` of the hollow's own walls in the box, taken from the core; ``closed`` (places) openings
+    that get no print and are closed flush; ``key`` whether a flat lets it in one way only; ``wide`` how many times
+    as wide as its opening a lying print is (None: as wide), so that a short one balances.
     """
 
     at_mm: Place
@@ -51,10 +52,9 @@ class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class CoreChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """``hollows`` what was said of each; ``mix`` the core sand; ``longest_mm`` the longest piece the box maker's printer takes;
-
-    ``on_end`` closes the mould and stands it on end before pouring, so that lying cores stand; ``every`` makes a core of every
-    hollow that locks and of which nothing else was said.
+    """``hollows`` what was said of each; ``mix`` the core sand; ``longest_mm`` the longest piece the box maker's
+    printer takes; ``on_end`` closes the mould and stands it on end before pouring, so that lying cores stand;
+    ``every`` makes a core of every hollow that locks and of which nothing else was said.
     """
 
     hollows: tuple[HollowChoice, ...] = ()
@@ -66,9 +66,8 @@ class CoreChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 @dataclass(frozen=True)
 class Offer:
-    """A hollow that a core could make: where, what it is called, why it is offered, how it is made now ("" undecided), and which of
-
-    the cores makes it (-1 none).
+    """A hollow that a core could make: where, what it is called, why it is offered, how it is made now ("" undecided),
+    and which of the cores makes it (-1 none).
     """
 
     at_mm: Place
@@ -88,10 +87,10 @@ class Offer:
 
 @dataclass(frozen=True, eq=False)
 class Print:
-    """A core print: ``kind`` side, drag, cope, tail or ring; ``axis`` (3,) out of the hollow; ``at_mm`` its seat's middle; ``length_mm`` beyond the
-
-    part; ``width_mm`` over its seat; ``bearing_mm2`` area that holds against up and down; ``taper_deg``; ``clearance_mm``; ``keyed``.
-    ``hold`` which way it bears: (up, down). ``rim_mm`` of a ring about ``axis`` through ``at_mm``: where it begins, away from the axis.
+    """A core print: ``kind`` side, drag, cope, tail or ring; ``axis`` (3,) out of the hollow; ``at_mm`` its seat's
+    middle; ``length_mm`` beyond the part; ``width_mm`` over its seat; ``bearing_mm2`` area that holds against up and
+    down; ``taper_deg``; ``clearance_mm``; ``keyed``. ``hold`` which way it bears: (up, down). ``rim_mm`` of a ring
+    about ``axis`` through ``at_mm``: where it begins, away from the axis.
     """
 
     kind: str
@@ -118,7 +117,9 @@ class Print:
 
 @dataclass(frozen=True, eq=False)
 class BoxPart:
-    """A part of a core box: name, its solid in the core's own place, and the turn (3, 3) that lays it with its hollow up."""
+    """A part of a core box: name, its solid in the core's own place, and the turn (3, 3) that lays it with its
+    hollow up.
+    """
 
     name: str
     mesh: Mesh
@@ -127,10 +128,10 @@ class BoxPart:
 
 @dataclass(frozen=True, eq=False)
 class CoreBox:
-    """A core box: ``pull`` (3,) the way its upper half leaves, ``height_mm`` of its joint along it, ``ram`` (3,) out of the end that is
-
-    open for ramming; ``locked_mm2`` and ``tight_mm2`` of the core's surface in it; ``twice`` whether one half serves for both;
-    ``core`` the piece of the core it makes; ``refused`` why it is not of the style that was asked for.
+    """A core box: ``pull`` (3,) the way its upper half leaves, ``height_mm`` of its joint along it, ``ram`` (3,) out of
+    the end that is open for ramming; ``locked_mm2`` and ``tight_mm2`` of the core's surface in it; ``twice`` whether
+    one half serves for both; ``core`` the piece of the core it makes; ``refused`` why it is not of the style that
+    was asked for.
     """
 
     style: str
@@ -149,7 +150,8 @@ class CoreBox:
 
 @dataclass(frozen=True, eq=False)
 class Loads:
-    """What bears on a core, N, mm, MPa: lift when poured, own weight, what its prints hold, bending, sag and unevenness.
+    """What bears on a core, N, mm, MPa: lift when poured, own weight, what its prints hold, bending, sag and
+    unevenness.
 
     ``tip_mm`` how far the free end of a core with one lying print may shift by its play, 0 for others.
     """
@@ -178,11 +180,10 @@ class Loads:
 
 @dataclass(frozen=True, eq=False)
 class Core:
-    """One core: ``place_mm`` by which it is asked for, ``hollow`` what it makes (mm, part size), ``mesh`` the whole core with its
-
-    prints, its faces tagged by the print they are on, ``prints``, ``boxes`` (one a piece), ``vents`` straight vent ways through it; ``draft_deg`` its walls have in the box (0: none asked or wanted), ``draft_mm3`` the metal
-
-    that leaves; the sand, binder and water to weigh out.
+    """One core: ``place_mm`` by which it is asked for, ``hollow`` what it makes (mm, part size), ``mesh`` the whole
+    core with its prints, its faces tagged by the print they are on, ``prints``, ``boxes`` (one a piece), ``vents``
+    straight vent ways through it; ``draft_deg`` its walls have in the box (0: none asked or wanted), ``draft_mm3``
+    the metal that leaves; the sand, binder and water to weigh out.
     """
 
     name: str
@@ -212,7 +213,8 @@ class Core:
 class CoresResult:
     """The part with its cored hollows filled and the prints on, before contraction.
 
-    ``mesh`` its faces are tagged as in Stock, and with the print they are on and which of the offers they are the wall of; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould;
+    ``mesh`` its faces are tagged as in Stock, and with the print they are on and which of the offers they are the
+    wall of; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould;
     ``cored_regions`` which regions of Parting they hold, ``cured`` which of its findings are no matter any more.
     """
 

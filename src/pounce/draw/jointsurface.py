@@ -1,8 +1,8 @@
 """The natural joint as a height over the plan: through the part's widest line, as flat as the part lets it be.
 
-The joint exists only in the columns of air beside the part. Air that hangs together is one joint: the ground outside, and each
-hole or window at a height of its own. At the rim the joint must meet the part's outline, between the lowest and
-the highest point of the wall there; elsewhere it is free, but no steeper than sand will hold.
+The joint exists only in the columns of air beside the part. Air that hangs together is one joint: the ground
+outside, and each hole or window at a height of its own. At the rim the joint must meet the part's outline, between
+the lowest and the highest point of the wall there; elsewhere it is free, but no steeper than sand will hold.
 """
 
 from dataclasses import dataclass
@@ -29,9 +29,9 @@ LEVELS_DEG = 70.0
 class JointSurface:
     """A joint over the plan. ``height`` (ny, nx); ``free`` the same before it was led through the part's material.
 
-    ``slope_deg`` the steepest it was allowed, ``missed`` the share of the rim that it could not meet, ``flat`` whether the
-    ground outside is level, ``windows`` how many inner joints there are, ``level_mm`` the height it keeps to,
-    ``windows_differ`` whether an inner joint lies at another height than the ground outside.
+    ``slope_deg`` the steepest it was allowed, ``missed`` the share of the rim that it could not meet, ``flat``
+    whether the ground outside is level, ``windows`` how many inner joints there are, ``level_mm`` the height it
+    keeps to, ``windows_differ`` whether an inner joint lies at another height than the ground outside.
     """
 
     plan: Plan
@@ -105,9 +105,19 @@ def terrain_of(
     rim_heights = free[rim & ground]
     relief = float(rim_heights.max() - rim_heights.min()) if len(rim_heights) and not flat else 0.0
     return JointSurface(
-        plan, height, carried, air, rim, steepest, missed_cells / max(int(rim.sum()), 1), flat, windows, level, relief,
+        plan,
+        height,
+        carried,
+        air,
+        rim,
+        steepest,
+        missed_cells / max(int(rim.sum()), 1),
+        flat,
+        windows,
+        level,
+        relief,
         bool(np.abs(free[rim & ~ground & ~small] - level).max(initial=0.0) > loose),
-    )  # fmt: skip
+    )
 
 
 def _windows(label: np.ndarray, count: int, outside: int) -> list[int]:
@@ -216,7 +226,9 @@ def cones(field: Floats, inside: Bools, rise: float) -> None:
 
 
 def _terraces(here: Bools, at: Bools, lo: Floats, hi: Floats, level: float) -> Floats:
-    """The fewest level heights that meet all of the rim, each place at the level that fits it, spread to the nearest."""
+    """The fewest level heights that meet all of the rim, each place at the level that fits it, spread to the
+    nearest.
+    """
     left = np.flatnonzero(at)
     low, high = lo.ravel()[left], hi.ravel()[left]
     open_ones = ~((low <= level) & (level <= high))

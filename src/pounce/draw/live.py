@@ -1,4 +1,6 @@
-"""Live turning: some thousand representatives of the surface judged at every step of the hand, the whole part on release."""
+"""Live turning: some thousand representatives of the surface judged at every step of the hand, the whole part on
+release.
+"""
 
 from dataclasses import dataclass
 
@@ -27,7 +29,9 @@ class Representatives:
 
 @dataclass(frozen=True, eq=False)
 class LiveLook:
-    """What the representatives do along a direction: ``state`` (k,) 0 clean, 1 tight, 2 locked, and the areas in mm2."""
+    """What the representatives do along a direction: ``state`` (k,) 0 clean, 1 tight, 2 locked, and the areas in
+    mm2.
+    """
 
     direction: tuple[float, float, float]
     height_mm: float

@@ -1,8 +1,8 @@
 """Reachability: can the sand beside a face leave along the draw, upward or downward?
 
-A ray from the face, lifted a hair off it, must meet nothing. A face that clearly looks up is asked upward only, one that
-looks down downward only; a wall (within 0.5 degrees of the draw) is asked both ways, and once more
-along a ray leaning 0.75 degrees off it, so that the noise of a mesh never makes a wall lock.
+A ray from the face, lifted a hair off it, must meet nothing. A face that clearly looks up is asked upward only, one
+that looks down downward only; a wall (within 0.5 degrees of the draw) is asked both ways, and once more along a ray
+leaning 0.75 degrees off it, so that the noise of a mesh never makes a wall lock.
 """
 
 import numpy as np
@@ -22,8 +22,8 @@ SAMPLES = 30_000
 MOST_SIDE = 24
 FINER = 4
 MOST_PIECES = 1_500_000
-# Second chance: coarse facets of a round wall lock each other by their own sagitta. Up to this slope to the draw they are
-# lifted by it, but never by more than this share of the diagonal, and only over bends that are curves, not creases.
+# Second chance: coarse facets of a round wall lock each other by their own sagitta. Up to this slope to the draw they
+# are lifted by it, but never by more than this share of the diagonal, and only over bends that are curves, not creases.
 CURVED = float(np.sin(np.radians(8.0)))
 MOST_LIFT = 1.5e-3
 CREASE_DEG = 35.0
@@ -52,10 +52,11 @@ def weights(side: int) -> Floats:
 
 
 def sagittas(mesh: Mesh, slope: Floats) -> Floats:
-    """(m,) how far the true curve may bulge over each facet of a wall: bend to its neighbours times its width over 8, mm.
+    """(m,) how far the true curve may bulge over each facet of a wall: bend to its neighbours times its width over 8,
+    mm.
 
-    A chord of length w across a bend b has the sagitta w b / 8; twice that is allowed for, since a facet is met from both
-    sides. Creases count as no curve, and faces that are no walls get nothing.
+    A chord of length w across a bend b has the sagitta w b / 8; twice that is allowed for, since a facet is met from
+    both sides. Creases count as no curve, and faces that are no walls get nothing.
     """
     out = np.zeros(len(mesh.faces))
     own = np.flatnonzero(np.abs(slope) < 2.0 * CURVED)

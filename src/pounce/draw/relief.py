@@ -1,6 +1,5 @@
-"""How far a joint that follows the part would rise and fall along a draw, and whether that is worth its making: one judgement, asked by the
-
-search for the draw and by the choice of the joint.
+"""How far a joint that follows the part would rise and fall along a draw, and whether that is worth its making: one
+judgement, asked by the search for the draw and by the choice of the joint.
 """
 
 from pounce.draw.jointsurface import CELLS, COARSE, JointSurface, terrain_of
@@ -24,7 +23,9 @@ def worth_following(relief_mm: float, freed_share: float, diagonal_mm: float) ->
 
 
 def relief_along(mesh: Mesh, table: Edges, direction: Floats, fine: bool = False) -> tuple[float, bool]:
-    """Rise and fall (mm) of the natural joint along ``direction`` and whether it follows the part; from a coarse plan unless ``fine``."""
+    """Rise and fall (mm) of the natural joint along ``direction`` and whether it follows the part; from a coarse
+    plan unless ``fine``.
+    """
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces)
     joint_surface = terrain_of(turned, table, CELLS if fine else COARSE, beside_only=not fine)
     return joint_surface.relief_mm, follows(joint_surface)

@@ -1,8 +1,8 @@
 """Locked area as a function of the height of a flat joint, all heights in one pass.
 
-Above the joint a piece locks unless its sand can leave upward; below it, unless downward. The area of a triangle below a
-height is piecewise quadratic in that height, so the whole function is a sum of quadratics that change at corner
-heights: one sort, one running sum.
+Above the joint a piece locks unless its sand can leave upward; below it, unless downward. The area of a triangle
+below a height is piecewise quadratic in that height, so the whole function is a sum of quadratics that change at
+corner heights: one sort, one running sum.
 """
 
 from dataclasses import dataclass
@@ -17,7 +17,9 @@ LEVEL = 1e-7
 
 @dataclass(frozen=True, eq=False)
 class Pieces:
-    """Pieces of surface: ``heights`` (k, 3) of their corners along the draw, ``areas`` (k,), ``up`` and ``down`` (k,)."""
+    """Pieces of surface: ``heights`` (k, 3) of their corners along the draw, ``areas`` (k,), ``up`` and ``down``
+    (k,).
+    """
 
     heights: Floats
     areas: Floats

@@ -146,7 +146,9 @@ def _searched(mesh: Mesh, progress: Progress) -> Searched:
     first, sky = _first_round(mesh, tree, few, ways, span(progress, 0.05, 0.45))
     rough = sorted(first, key=lambda one: _score(mesh, few, one, sky, 0.0, 0).total)
     # the own axes and the largest round's axis are always compared, whatever the rough look said of them
-    named = [one for one in first if one.source == "own axis"] + [one for one in first if one.source == "round face"][:2]
+    named = [one for one in first if one.source == "own axis"] + [one for one in first if one.source == "round face"][
+        :2
+    ]
     chosen = _apart([*rough[: FINALISTS // 2], *named, *rough], FINALISTS, 4.0)
     chosen = _refined(mesh, tree, few, sky, chosen, ways, span(progress, 0.45, 0.6))
     many = points_of(mesh, MANY, corners)
@@ -207,7 +209,9 @@ def _first_round(mesh: Mesh, tree: Tree, few: Points, ways: Ways, progress: Prog
         if step % 4 == 0:
             best = min(out, key=lambda one: one.locked) if out else None
             text = (
-                "Trying draws" if best is None else f"So far: along {way_words(best.direction)}, {area(best.locked)} locks"
+                "Trying draws"
+                if best is None
+                else f"So far: along {way_words(best.direction)}, {area(best.locked)} locks"
             )
             progress(step / len(ways.source), text)
         one = look(mesh, tree, few, way, source)
@@ -339,8 +343,8 @@ def _candidate(
 def _hollow(points: Points, never: Bools, sky: Floats) -> tuple[Bools, int]:
     """(k,) which locked points lie in hollows, and how many hollows there are.
 
-    The wall near a mouth sees more sky than a hollow's own, but the core that makes the hollow makes it as well: a clump of which half
-    lies deep is a hollow as a whole.
+    The wall near a mouth sees more sky than a hollow's own, but the core that makes the hollow makes it as well: a
+    clump of which half lies deep is a hollow as a whole.
     """
     deep = never & (sky < HOLLOW_SKY)
     rows = np.flatnonzero(never)
@@ -388,7 +392,10 @@ def _why(one: Candidate, others: list[Candidate], least: float) -> str:
         (free, "Nothing locks at a flat joint"),
         (one.flat_back, "Whole on its flat back"),
         (bool(others) and all(one.locked_mm2 < other.locked_mm2 - 1.0 for other in others), "Locks least"),
-        (one.any_parting_mm2 <= least + 1.0 and one.relief_mm > 0.0, "Nothing more locks when the joint follows the part"),
+        (
+            one.any_parting_mm2 <= least + 1.0 and one.relief_mm > 0.0,
+            "Nothing more locks when the joint follows the part",
+        ),
         (bool(others) and all(one.depth_mm < other.depth_mm - 0.1 for other in others), "Lies lowest in the flask"),
         (bool(others) and all(one.tight_mm2 < other.tight_mm2 - 1.0 for other in others), "Least upright wall"),
     ]

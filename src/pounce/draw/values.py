@@ -41,12 +41,12 @@ class Reach:
 class Score:
     """The parts of a draw's score, lower is better: shares of the surface, lengths over the diagonal, counts.
 
-    ``locked_open`` and ``locked_hollow`` lock at any joint, the latter deep in a hollow; ``locked_flat`` locks at the best
-    flat joint and no other way is taken; ``relief`` rise and fall of the joint; ``wall`` untapered wall, by its distance
-    from the joint; ``half_depth`` the deeper half; ``flat_face`` flat surface in the joint; ``square`` surface square or
-    parallel to the draw; ``tilted`` 1 and more off the own axes, a
-    little for y and x; ``slender`` surface
-    that draws but sees so little sky that its sand would be a slender core; ``whole`` 1 when the pattern stays whole on a flat back; ``cores`` hollows that would want a core.
+    ``locked_open`` and ``locked_hollow`` lock at any joint, the latter deep in a hollow; ``locked_flat`` locks at
+    the best flat joint and no other way is taken; ``relief`` rise and fall of the joint; ``wall`` untapered wall, by
+    its distance from the joint; ``half_depth`` the deeper half; ``flat_face`` flat surface in the joint; ``square``
+    surface square or parallel to the draw; ``tilted`` 1 and more off the own axes, a little for y and x; ``slender``
+    surface that draws but sees so little sky that its sand would be a slender core; ``whole`` 1 when the pattern
+    stays whole on a flat back; ``cores`` hollows that would want a core.
     """
 
     locked_open: float
@@ -69,16 +69,35 @@ class Score:
         # a hollow that a core makes costs its core and box, however much wall it has
         hollow = min(w["locked_hollow"] * self.locked_hollow, w["core"] * self.cores + w["cored"] * self.locked_hollow)
         return (
-            w["locked_open"] * self.locked_open + hollow + w["locked_flat"] * self.locked_flat + w["slender"] * self.slender
-            + w["relief"] * self.relief + w["wall"] * self.wall + w["half_depth"] * self.half_depth - w["flat_face"] * self.flat_face
-            - w["square"] * self.square + w["tilted"] * self.tilted - w["whole"] * self.whole
-        )  # fmt: skip
+            w["locked_open"] * self.locked_open
+            + hollow
+            + w["locked_flat"] * self.locked_flat
+            + w["slender"] * self.slender
+            + w["relief"] * self.relief
+            + w["wall"] * self.wall
+            + w["half_depth"] * self.half_depth
+            - w["flat_face"] * self.flat_face
+            - w["square"] * self.square
+            + w["tilted"] * self.tilted
+            - w["whole"] * self.whole
+        )
 
 
 _NAMES = (
-    "locked_open", "locked_hollow", "core", "cored", "locked_flat", "slender", "relief", "wall", "half_depth", "flat_face", "square",
-    "tilted", "whole",
-)  # fmt: skip
+    "locked_open",
+    "locked_hollow",
+    "core",
+    "cored",
+    "locked_flat",
+    "slender",
+    "relief",
+    "wall",
+    "half_depth",
+    "flat_face",
+    "square",
+    "tilted",
+    "whole",
+)
 
 
 @cache
@@ -90,8 +109,9 @@ def _weights() -> dict[str, float]:
 class Candidate:
     """A draw looked at: locked area at its best flat joint (mm2, from samples) and at any, depth of draw in mm.
 
-    ``relief_mm`` how far a natural joint rises and falls where no flat one does, and ``followed`` whether it is taken; ``tight_mm2`` wall within 1.5 degrees of
-    the draw; ``cores`` hollows that lock; ``why`` and ``cost`` in words; ``source`` where the direction came from.
+    ``relief_mm`` how far a natural joint rises and falls where no flat one does, and ``followed`` whether it is
+    taken; ``tight_mm2`` wall within 1.5 degrees of the draw; ``cores`` hollows that lock; ``why`` and ``cost`` in
+    words; ``source`` where the direction came from.
     """
 
     direction: tuple[float, float, float]

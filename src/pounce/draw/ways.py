@@ -95,7 +95,9 @@ def principal_axes(mesh: Mesh) -> list[Floats]:
 
 @dataclass(frozen=True, eq=False)
 class Patches:
-    """Smooth patches: ``label`` (m,) of every face, ``area`` (p,), ``normal`` (p, 3) summed normal times area, ``bent`` (p,)."""
+    """Smooth patches: ``label`` (m,) of every face, ``area`` (p,), ``normal`` (p, 3) summed normal times area,
+    ``bent`` (p,).
+    """
 
     label: Ints
     area: Floats

@@ -1,4 +1,6 @@
-"""Core boxes for the wood shop at 1:1: the joint with its hollow, dowels and vent grooves, and sections across the core as templates."""
+"""Core boxes for the wood shop at 1:1: the joint with its hollow, dowels and vent grooves, and sections across the
+core as templates.
+"""
 
 import io
 from collections.abc import Callable
@@ -20,7 +22,7 @@ from pounce.export.pages import (
     faces_ready,
     page_for,
     path,
-)  # fmt: skip
+)
 from pounce.solid.mesh import Floats
 from pounce.solid.section import cut
 
@@ -130,7 +132,10 @@ def _page(
     span = high - low
     size = page_for(
         np.array(
-            [max(float(span[0]), CHECK_MM, 150.0) + 2 * MARGIN_MM, float(span[1]) + HEAD_MM + FOOT_MM + 12.0 + MARGIN_MM]
+            [
+                max(float(span[0]), CHECK_MM, 150.0) + 2 * MARGIN_MM,
+                float(span[1]) + HEAD_MM + FOOT_MM + 12.0 + MARGIN_MM,
+            ]
         ),
         paper,
     )

@@ -22,7 +22,7 @@ from pounce.export.pages import (
     faces_ready,
     page_for,
     path,
-)  # fmt: skip
+)
 from pounce.parting.values import CutDown
 from pounce.solid.mesh import Floats
 
@@ -33,7 +33,9 @@ LINE = HexColor("#8A7143")
 
 @dataclass(frozen=True, eq=False)
 class CutPlan:
-    """What is drawn: contours (depth mm, lines (n, 2)), the parting line seen from above (n, 2), and the box (2, 2) in mm."""
+    """What is drawn: contours (depth mm, lines (n, 2)), the parting line seen from above (n, 2), and the box (2, 2)
+    in mm.
+    """
 
     name: str
     done: CutDown
@@ -108,7 +110,8 @@ def _words(page: Canvas, plan: CutPlan, page_mm: Floats) -> None:
     page.drawString(
         MARGIN_MM * MM,
         (page_mm[1] - 19) * MM,
-        f"Seen from above at 1:1. Lines every {plain(plan.step_mm, 1)} mm, figures are mm under the rammed face. Dashed: the parting line.",
+        f"Seen from above at 1:1. Lines every {plain(plan.step_mm, 1)} mm, figures are mm under the rammed "
+        "face. Dashed: the parting line.",
     )
     page.drawString(
         MARGIN_MM * MM,

@@ -1,4 +1,6 @@
-"""The drilling plan: a 1:1 template of the casting's face with the holes, and a table of where they lie after contraction."""
+"""The drilling plan: a 1:1 template of the casting's face with the holes, and a table of where they lie after
+contraction.
+"""
 
 import csv
 import io
@@ -21,7 +23,7 @@ from pounce.export.pages import (
     faces_ready,
     page_for,
     path,
-)  # fmt: skip
+)
 from pounce.solid.frame import across, axis_name
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
@@ -32,7 +34,9 @@ TABLE_ROW_MM = 5.0
 
 @dataclass(frozen=True, eq=False)
 class Face:
-    """Holes drilled the same way: ``way`` into the metal, the outline (n, 2) of the casting there, and places (k, 2)."""
+    """Holes drilled the same way: ``way`` into the metal, the outline (n, 2) of the casting there, and places (k,
+    2).
+    """
 
     way: Floats
     outline: tuple[Floats, ...]
@@ -71,7 +75,8 @@ def drill_plan_pdf(
 ) -> bytes:
     """One page a way of drilling, as large as it needs, at 1:1 with a 100 mm check line.
 
-    Holes stand at their final places; ``smaller_percent`` how much smaller than wanted the casting comes out, as from an original.
+    Holes stand at their final places; ``smaller_percent`` how much smaller than wanted the casting comes out, as
+    from an original.
     """
     faces_ready()
     buffer = io.BytesIO()
@@ -82,7 +87,8 @@ def drill_plan_pdf(
         span = high - low
         tall = TABLE_ROW_MM * (len(face.points) + 1)
         size = page_for(
-            np.array([max(span[0], CHECK_MM, 150.0) + 2 * MARGIN_MM, span[1] + HEAD_MM + FOOT_MM + tall + MARGIN_MM]), paper
+            np.array([max(span[0], CHECK_MM, 150.0) + 2 * MARGIN_MM, span[1] + HEAD_MM + FOOT_MM + tall + MARGIN_MM]),
+            paper,
         )
         if page is None:
             page = Canvas(buffer, pagesize=tuple(size * MM), pageCompression=1, invariant=1)
@@ -121,7 +127,10 @@ def _draw(
     way = axis_name(-face.way) or ", ".join(f"{value:.2f}" for value in -face.way)
     said = f"Seen from {way} at 1:1. Holes at their final sizes and places: prick through the crosses."
     if smaller > WORTH_PERCENT:
-        said += f" The casting comes out {percent(smaller)} smaller: its outline is drawn so, and centre marks in it are that much too close."
+        said += (
+            f" The casting comes out {percent(smaller)} smaller: its outline is drawn so, and centre marks in it "
+            "are that much too close."
+        )
     page.drawString(MARGIN_MM * MM, (size[1] - 19) * MM, said)
     y = (FOOT_MM + tall - TABLE_ROW_MM) * MM
     columns = (MARGIN_MM, MARGIN_MM + 14, MARGIN_MM + 50, MARGIN_MM + 72, MARGIN_MM + 94, MARGIN_MM + 116)
@@ -156,7 +165,19 @@ def drill_csv(points: tuple[DrillPoint, ...]) -> bytes:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(
-        ["hole", "diameter_mm", "x_mm", "y_mm", "z_mm", "way_x", "way_y", "way_z", "depth_mm", "through", "centre_marked"]
+        [
+            "hole",
+            "diameter_mm",
+            "x_mm",
+            "y_mm",
+            "z_mm",
+            "way_x",
+            "way_y",
+            "way_z",
+            "depth_mm",
+            "through",
+            "centre_marked",
+        ]
     )
     for point in points:
         row = [point.name, *(f"{value:.4f}" for value in (point.diameter_mm, *point.at_mm, *point.way, point.depth_mm))]
@@ -168,7 +189,9 @@ def dimensions_csv(rows: tuple[object, ...]) -> bytes:
     """The table of dimensions as CSV, mm."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["dimension", "wanted_mm", "pattern_mm", "made_mm", "casting_mm", "other_metal_mm", "plus_minus_mm"])
+    writer.writerow(
+        ["dimension", "wanted_mm", "pattern_mm", "made_mm", "casting_mm", "other_metal_mm", "plus_minus_mm"]
+    )
     for row in rows:
         values = [getattr(row, key) for key in ("wanted_mm", "pattern_mm", "made_mm", "casting_mm", "other_mm")]
         total = getattr(row, "tolerance_mm", None)

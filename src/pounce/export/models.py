@@ -31,8 +31,8 @@ class Written:
 def write_model(path: Path, name: str, mesh: Mesh, bodies: int | None = None) -> Written:
     """Writes 3MF or STL by the suffix and reads it back.
 
-    What is written has been made ready: ``bodies`` counted (None: as many as there are), two faces at each edge, no face without area.
-    UserFault when it is not closed, cannot be made sound, or measures wrong.
+    What is written has been made ready: ``bodies`` counted (None: as many as there are), two faces at each edge, no
+    face without area. UserFault when it is not closed, cannot be made sound, or measures wrong.
     """
     try:
         mesh = readied(mesh, bodies)

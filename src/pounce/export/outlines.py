@@ -1,4 +1,6 @@
-"""The same outlines as files for a router, a laser or a drawing program: DXF and SVG in millimetres, and the cut list as CSV."""
+"""The same outlines as files for a router, a laser or a drawing program: DXF and SVG in millimetres, and the cut
+list as CSV.
+"""
 
 import csv
 import io
@@ -52,9 +54,15 @@ def outlines_svg(drawings: tuple[Drawing, ...]) -> bytes:
     placed = _placed(drawings)
     high = max(float(d.box[1, 1] - d.box[0, 1]) for d in drawings)
     wide = max(float(d.box[1, 0] + s[0]) for d, s in placed)
-    root = ET.Element("svg", {
-        "xmlns": "http://www.w3.org/2000/svg", "width": f"{wide:.3f}mm", "height": f"{high + 12.0:.3f}mm", "viewBox": f"0 0 {wide:.3f} {high + 12.0:.3f}",
-    })  # fmt: skip
+    root = ET.Element(
+        "svg",
+        {
+            "xmlns": "http://www.w3.org/2000/svg",
+            "width": f"{wide:.3f}mm",
+            "height": f"{high + 12.0:.3f}mm",
+            "viewBox": f"0 0 {wide:.3f} {high + 12.0:.3f}",
+        },
+    )
     for drawing, shift in placed:
         group = ET.SubElement(root, "g", {"fill": "none", "stroke": "#22303C", "stroke-width": "0.3"})
         ET.SubElement(group, "title").text = drawing.title
@@ -90,7 +98,9 @@ def cut_list_csv(making: Making) -> bytes:
     """The cut list: piece, how many, sizes in mm, grain and where it lies on the boards."""
     stream = io.StringIO()
     writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(["piece", "count", "long_mm", "wide_mm", "thick_mm", "grain", "board", "from_left_mm", "from_edge_mm"])
+    writer.writerow(
+        ["piece", "count", "long_mm", "wide_mm", "thick_mm", "grain", "board", "from_left_mm", "from_edge_mm"]
+    )
     for blank in making.blanks:
         at = ["", "", ""] if blank.board < 0 else [blank.board + 1, f"{blank.at_mm[0]:.1f}", f"{blank.at_mm[1]:.1f}"]
         writer.writerow(

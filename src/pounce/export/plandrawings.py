@@ -1,4 +1,6 @@
-"""Drawings at 1:1 of what is no layer: mounting boards with their pins, the plan of a clay mould, profiles to turn to."""
+"""Drawings at 1:1 of what is no layer: mounting boards with their pins, the plan of a clay mould, profiles to turn
+to.
+"""
 
 import numpy as np
 import shapely
@@ -15,7 +17,9 @@ GAP_MM = 4.0
 
 
 def board_drawings(mount: Mount) -> tuple[Drawing, ...]:
-    """Every board from its pattern's side: its rim, the inside of the flask, the pieces' feet, holes to bore, the pins' holes."""
+    """Every board from its pattern's side: its rim, the inside of the flask, the pieces' feet, holes to bore, the
+    pins' holes.
+    """
     out = []
     for k, board in enumerate(mount.boards):
         low, high = board.laid.bounds[:, :2]
@@ -30,7 +34,8 @@ def board_drawings(mount: Mount) -> tuple[Drawing, ...]:
         holes = (*mount.holes[k], (x0, y0, mount.pin_mm + play))
         words = ((x0 - 8.0, y0 - 12.0, "round pin"), (x1 - 8.0, y1 - 12.0, "slot"))
         about = (
-            f"{float(board.laid.size[2]):.0f} mm thick. Dashed: the inside of the flask. Bore every hole through; the pins lie on one line, "
+            f"{float(board.laid.size[2]):.0f} mm thick. Dashed: the inside of the flask. Bore every hole "
+            "through; the pins lie on one line, "
             f"{x1 - x0:.1f} mm apart."
         )
         out.append(Drawing(board.name, about, tuple(lines), words, holes))
@@ -72,7 +77,10 @@ def clay_drawing(clay: Clay) -> Drawing:
     words += tuple(
         (float(way[-1, 0]), float(way[-1, 1]) + 2.0 + 5.0 * (k % 2), "breather") for k, way in enumerate(clay.breathers)
     )
-    about = f"Joint of the clay. Press {clay.under_mm:.1f} mm deep below it, {clay.over_mm:.1f} mm above. Fine lines: breathers. Circles: keys."
+    about = (
+        f"Joint of the clay. Press {clay.under_mm:.1f} mm deep below it, {clay.over_mm:.1f} mm above. Fine lines: "
+        "breathers. Circles: keys."
+    )
     return Drawing("Plan of the clay mould", about, tuple(lines), words, holes)
 
 
@@ -88,7 +96,10 @@ def segment_drawing(ring: Segments) -> Drawing:
         Line(np.stack([r * np.sin(turn), r * np.cos(turn)], axis=1), "dashed", False)
         for r in (ring.outer_mm, ring.inner_mm)
     ]
-    about = f"Cut {ring.count} a course, both ends mitred {ring.mitre_deg:.2f}°; joints staggered from course to course. Dashed: the ring."
+    about = (
+        f"Cut {ring.count} a course, both ends mitred {ring.mitre_deg:.2f}°; joints staggered from course to "
+        "course. Dashed: the ring."
+    )
     return Drawing(f"Segment of the ring, {2 * ring.outer_mm:.1f} mm across", about, (Line(board), *arcs))
 
 

@@ -1,4 +1,6 @@
-"""Contraction rules at 1:1: a rule longer than true by the contraction, to measure a pattern with by the casting's own sizes."""
+"""Contraction rules at 1:1: a rule longer than true by the contraction, to measure a pattern with by the casting's
+own sizes.
+"""
 
 import io
 from dataclasses import dataclass
@@ -29,7 +31,9 @@ def marks_mm(factor: float, count: int = LONG_MM) -> Floats:
 
 
 def rules_pdf(rules: tuple[Rule, ...], paper: str = "A4") -> bytes:
-    """Each rule as a strip to cut out and paste on a lath, millimetres on one edge and inches in sixteenths on the other."""
+    """Each rule as a strip to cut out and paste on a lath, millimetres on one edge and inches in sixteenths on the
+    other.
+    """
     faces_ready()
     buffer = io.BytesIO()
     page = Canvas(buffer, pageCompression=1, invariant=1)

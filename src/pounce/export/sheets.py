@@ -1,6 +1,7 @@
 """Drawings at 1:1 laid over as many sheets of paper as they take, before they are printed or previewed.
 
-Sheets overlap by 10 mm and carry a cross in the middle of every overlap, so that they are pasted by laying cross on cross.
+Sheets overlap by 10 mm and carry a cross in the middle of every overlap, so that they are pasted by laying cross on
+cross.
 """
 
 from dataclasses import dataclass
@@ -20,9 +21,9 @@ MOST_SHEETS = 400
 
 @dataclass(frozen=True, eq=False)
 class SheetPage:
-    """One sheet, mm from its lower left corner: ``size_mm``; ``room_mm`` low and high corner of the drawn part; runs of line with their
-
-    style; words, holes (x, y, diameter; 0: a mark), arrows and crosses; ``place`` column, row and how many of each (counted from 0).
+    """One sheet, mm from its lower left corner: ``size_mm``; ``room_mm`` low and high corner of the drawn part; runs of
+    line with their style; words, holes (x, y, diameter; 0: a mark), arrows and crosses; ``place`` column, row and
+    how many of each (counted from 0).
     """
 
     title: str
@@ -44,7 +45,9 @@ class SheetPage:
 
 
 def sheets_of(drawing: Drawing, paper: str) -> tuple[int, int, Floats]:
-    """Columns and rows of sheets a drawing takes, and (2,) the room on each, mm. The sheet is turned when that takes fewer."""
+    """Columns and rows of sheets a drawing takes, and (2,) the room on each, mm. The sheet is turned when that takes
+    fewer.
+    """
     page = np.array(PAPERS[paper])
     span = drawing.box[1] - drawing.box[0]
     found: list[tuple[int, int, Floats]] = []
@@ -96,13 +99,17 @@ def _page(name: str, drawing: Drawing, room: Floats, place: tuple[int, int, int,
 
     size = room + np.array([2.0 * EDGE_MM, HEAD_MM + FOOT_MM])
     return SheetPage(
-        drawing.title, f"{name}. {drawing.about}", (float(size[0]), float(size[1])),
-        (EDGE_MM, FOOT_MM, EDGE_MM + float(room[0]), FOOT_MM + float(room[1])), place, tuple(runs),
+        drawing.title,
+        f"{name}. {drawing.about}",
+        (float(size[0]), float(size[1])),
+        (EDGE_MM, FOOT_MM, EDGE_MM + float(room[0]), FOOT_MM + float(room[1])),
+        place,
+        tuple(runs),
         tuple((x + dx, y + dy, word) for x, y, word in drawing.words if on(x, y)),
         tuple((x + dx, y + dy, wide) for x, y, wide in drawing.holes),
         tuple((x0 + dx, y0 + dy, x1 + dx, y1 + dy) for x0, y0, x1, y1 in drawing.arrows),
         tuple(_crosses(room, place)),
-    )  # fmt: skip
+    )
 
 
 def _crosses(room: Floats, place: tuple[int, int, int, int]) -> list[tuple[float, float]]:

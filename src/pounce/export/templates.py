@@ -24,9 +24,8 @@ PROFILES = 5
 
 
 def drawings_of(making: Making, pieces: tuple[Piece, ...], mount: Mount | None = None) -> tuple[Drawing, ...]:
-    """The templates of a making: every board or sheet with its lines, hot-wire profiles in step, profiles to offer up and to turn to, the
-
-    boards it is mounted on and the plan of a clay mould.
+    """The templates of a making: every board or sheet with its lines, hot-wire profiles in step, profiles to offer up
+    and to turn to, the boards it is mounted on and the plan of a clay mould.
     """
     beside = (() if mount is None else board_drawings(mount)) + (
         () if making.clay is None else (clay_drawing(making.clay),)
@@ -57,7 +56,9 @@ def _layer(layer: Layer, piece: Piece, title: str, kind: str) -> Drawing:
             lines += [Line(points, "dashed") for points in rings_of(shape)]
     for joint in layer.joints:
         runs = layer.saw.intersection(shapely.LineString([joint[:2], joint[2:]]))
-        lines += [Line(np.array(run.coords), "fine", False) for run in getattr(runs, "geoms", [runs]) if run.length > 0.0]
+        lines += [
+            Line(np.array(run.coords), "fine", False) for run in getattr(runs, "geoms", [runs]) if run.length > 0.0
+        ]
     words: tuple[tuple[float, float, str], ...] = ()
     if layer.joints:
         spots = [part.representative_point() for part in layer.parts]
@@ -73,7 +74,9 @@ def _layer(layer: Layer, piece: Piece, title: str, kind: str) -> Drawing:
         turn = np.radians(layer.grain_deg)
         reach = min(25.0, 0.2 * float(np.linalg.norm(np.ptp(np.concatenate(rings_of(layer.saw)), axis=0))))
         x, y = float(middle.x), float(middle.y)
-        arrows = ((x - reach * np.cos(turn), y - reach * np.sin(turn), x + reach * np.cos(turn), y + reach * np.sin(turn)),)
+        arrows = (
+            (x - reach * np.cos(turn), y - reach * np.sin(turn), x + reach * np.cos(turn), y + reach * np.sin(turn)),
+        )
     return Drawing(title, about, tuple(lines), words, tuple(holes), arrows)
 
 
@@ -87,9 +90,12 @@ def _hot(hot: HotCut, piece: Piece) -> list[Drawing]:
         out.append(
             Drawing(
                 f"{piece.name}, sheet {hot.layer}, {kind}, {face} profile",
-                "Pin to the face; the wire is at the same number on both at once. The kerf is allowed for.", (Line(points),), words, holes,
+                "Pin to the face; the wire is at the same number on both at once. The kerf is allowed for.",
+                (Line(points),),
+                words,
+                holes,
             )
-        )  # fmt: skip
+        )
     return out
 
 

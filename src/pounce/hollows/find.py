@@ -1,4 +1,6 @@
-"""Hollows of a body that cores, or nothing but sand, can make: found by what locks, stands too slender, or was pointed at."""
+"""Hollows of a body that cores, or nothing but sand, can make: found by what locks, stands too slender, or was
+pointed at.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -43,7 +45,9 @@ MOST_GROWN = 3
 
 @dataclass(frozen=True, eq=False)
 class Given:
-    """What hollows are looked for in: the mesh, which feature each face is of (-1 none), reach along the draw, joint, loose pieces, what bonds the sand."""
+    """What hollows are looked for in: the mesh, which feature each face is of (-1 none), reach along the draw,
+    joint, loose pieces, what bonds the sand.
+    """
 
     mesh: Mesh
     feature: Ints
@@ -57,9 +61,8 @@ class Given:
 
 @dataclass(frozen=True, eq=False)
 class Found:
-    """A hollow: its faces, itself (None where it cannot be closed, and ``trouble`` why), how much of it locks, whether its sand would stand
-
-    too slender, and which of the places pointed at lies on it (-1 none).
+    """A hollow: its faces, itself (None where it cannot be closed, and ``trouble`` why), how much of it locks, whether
+    its sand would stand too slender, and which of the places pointed at lies on it (-1 none).
     """
 
     faces: Ints
@@ -127,8 +130,8 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
     low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
     reach_mm = AROUND * mesh.diagonal
     sky = openness(mesh, ((middles > low - reach_mm) & (middles < high + reach_mm)).all(axis=1))
-    # an outside face that was pointed at is no hollow, nor is one that locks in the open: that is an undercut; a wall counts as
-    # a whole, for a narrow facet at its rim sees more sky than the wall does
+    # an outside face that was pointed at is no hollow, nor is one that locks in the open: that is an undercut; a wall
+    # counts as a whole, for a narrow facet at its rim sees more sky than the wall does
     seeds &= (sky < OPEN) | slender
     for group in groups:
         if group.any() and float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
@@ -178,9 +181,8 @@ def _ring(given: Given, pointed: int, groove: Groove, locked: Bools) -> Found:
 
 
 def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
-    """The faces of each hollow. A bore that a hollow ends in at its inner rim belongs to it as a whole, out to its mouth: a short one that
-
-    draws by itself would else be left with a print standing in it.
+    """The faces of each hollow. A bore that a hollow ends in at its inner rim belongs to it as a whole, out to its
+    mouth: a short one that draws by itself would else be left with a print standing in it.
     """
     mesh, bends = given.mesh, bends_of(given.mesh)
     found = regions(mesh, bends, sky, seeds)
@@ -194,7 +196,10 @@ def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
                 feature, own = given.features[number], given.feature == number
                 if feature.kind != "bore" or feature.turned_deg < 200.0 or np.isin(np.flatnonzero(own), faces).all():
                     continue
-                if float(np.average(sky[own], weights=np.maximum(mesh.areas[own], 1e-12))) < OPEN and not seeds[own].all():
+                if (
+                    float(np.average(sky[own], weights=np.maximum(mesh.areas[own], 1e-12))) < OPEN
+                    and not seeds[own].all()
+                ):
                     seeds = seeds | own
                     grown = True
         if not grown:
@@ -244,7 +249,9 @@ def _cone_depth(feature: Feature, joint: Joint) -> float:
 
 
 def _distance(mesh: Mesh, faces: Ints, place: Place) -> float:
-    """From a place to the box round these faces, mm: a wish is made at the middle of a region, which may lie in the air."""
+    """From a place to the box round these faces, mm: a wish is made at the middle of a region, which may lie in the
+    air.
+    """
     points = mesh.corners[faces].reshape(-1, 3)
     at = np.array(place)
     return float(np.linalg.norm(np.maximum(np.maximum(points.min(axis=0) - at, at - points.max(axis=0)), 0.0)))

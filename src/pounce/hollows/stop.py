@@ -16,9 +16,9 @@ from pounce.solid.mesh import Ints, Mesh
 def hollows_stop(
     asked: HollowsAsked, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, progress: Progress
 ) -> HollowsResult:
-    """The places whose hollows cores make: those asked for, a groove that gets a ring core, and with ``every`` each that locks or stands
-
-    too slender, is worth a core and was not said otherwise. Nothing is looked for where nothing has to be.
+    """The places whose hollows cores make: those asked for, a groove that gets a ring core, and with ``every`` each
+    that locks or stands too slender, is worth a core and was not said otherwise. Nothing is looked for where nothing
+    has to be.
     """
     progress(0.0, "Deciding what cores make")
     ring = None if parting.ringed is None else parting.ringed.core_at
@@ -27,7 +27,9 @@ def hollows_stop(
         mesh = part.mesh
         features = features_of(mesh)
         number = feature_numbers(mesh, features)
-        given = Given(mesh, number, features, draw.reach, draw.direction, parting.joint, parting.loose, method.mould.bond)
+        given = Given(
+            mesh, number, features, draw.reach, draw.direction, parting.joint, parting.loose, method.mould.bond
+        )
         for one in hollows_in(given, [*cored, *asked.kept]):
             if one.pointed < 0 and one.worth(mesh) and (one.locks or one.slender) and not one.too_thin:
                 cored.append(place_on(mesh, one.faces))

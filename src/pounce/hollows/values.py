@@ -6,9 +6,8 @@ Place = tuple[float, float, float]
 
 
 class HollowsAsked(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """``cores`` the places (mm, on the part) whose hollows become cores, ``every`` other one that locks or stands too slender as well,
-
-    but not those at ``kept``, of which something else was said.
+    """``cores`` the places (mm, on the part) whose hollows become cores, ``every`` other one that locks or stands too
+    slender as well, but not those at ``kept``, of which something else was said.
     """
 
     cores: tuple[Place, ...] = ()
@@ -17,7 +16,9 @@ class HollowsAsked(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class HollowsResult(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """``cored`` the places (mm, on the part) whose hollows cores make, ``kept`` those of which something else was said."""
+    """``cored`` the places (mm, on the part) whose hollows cores make, ``kept`` those of which something else was
+    said.
+    """
 
     cored: tuple[Place, ...] = ()
     kept: tuple[Place, ...] = ()

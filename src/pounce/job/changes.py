@@ -1,4 +1,6 @@
-"""Carries out what remedies change: one edit a kind of change. The command's words and the cards make the same edits."""
+"""Carries out what remedies change: one edit a kind of change. The command's words and the cards make the same
+edits.
+"""
 
 from functools import singledispatch
 from typing import Any, cast
@@ -134,7 +136,9 @@ def _(change: stock.SetOwnStock, job: Job) -> Edit:
 @made.register
 def _(change: stock.CastSolid, job: Job) -> Edit:
     place = stock_edits.machining_at(job, change.line).at_mm
-    return Edit("Cast it solid", stock_edits.add_line(stock_edits.drop_line(job, change.line).job, Fill(at_mm=place)).job)
+    return Edit(
+        "Cast it solid", stock_edits.add_line(stock_edits.drop_line(job, change.line).job, Fill(at_mm=place)).job
+    )
 
 
 @made.register

@@ -1,4 +1,6 @@
-"""Choices of a table read from a job and set in it; some are set by an edit of their own, which changes more than their field."""
+"""Choices of a table read from a job and set in it; some are set by an edit of their own, which changes more than
+their field.
+"""
 
 from collections.abc import Callable
 from typing import Any, Final
@@ -18,8 +20,14 @@ from pounce.stock.parse import parse_addition
 
 # Which field of the job holds the choices of a stop; those of further stops stand in ``more``.
 HOLDERS: Final = {
-    "part": "part", "metal": "method", "draw": "draw", "parting": "parting", "stock": "stock", "cores": "cores", "pattern": "pattern",
-}  # fmt: skip
+    "part": "part",
+    "metal": "method",
+    "draw": "draw",
+    "parting": "parting",
+    "stock": "stock",
+    "cores": "cores",
+    "pattern": "pattern",
+}
 
 
 def value_of(job: Job, stop_id: str, choice: Choice) -> Any:

@@ -84,7 +84,9 @@ def set_cores(job: Job, **changes: Any) -> Edit:
         cores = msgspec.convert(msgspec.to_builtins(msgspec.structs.replace(job.cores, **changes)), CoreChoices)
     except msgspec.ValidationError as error:
         raise UserFault(f"That cannot be set ({error}).", "Choose another value.") from None
-    label = "Core sand" if "mix" in changes else "Stand the mould on end" if changes.get("on_end") else "Change the cores"
+    label = (
+        "Core sand" if "mix" in changes else "Stand the mould on end" if changes.get("on_end") else "Change the cores"
+    )
     return Edit(label, msgspec.structs.replace(job, cores=cores))
 
 

@@ -15,9 +15,13 @@ from pounce.metals import contraction, tables
 from pounce.metals.contraction import Stated
 
 AXES: dict[str, tuple[float, float, float]] = {
-    "+x": (1.0, 0.0, 0.0), "-x": (-1.0, 0.0, 0.0), "+y": (0.0, 1.0, 0.0),
-    "-y": (0.0, -1.0, 0.0), "+z": (0.0, 0.0, 1.0), "-z": (0.0, 0.0, -1.0),
-}  # fmt: skip
+    "+x": (1.0, 0.0, 0.0),
+    "-x": (-1.0, 0.0, 0.0),
+    "+y": (0.0, 1.0, 0.0),
+    "-y": (0.0, -1.0, 0.0),
+    "+z": (0.0, 0.0, 1.0),
+    "-z": (0.0, 0.0, -1.0),
+}
 
 
 @dataclass(frozen=True)
@@ -69,7 +73,8 @@ def set_mould(job: Job, mould: str) -> Edit:
     """The mould medium."""
     name = tables.mould(mould).name
     return Edit(
-        f"Mould in {name.lower()}", msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, mould=mould))
+        f"Mould in {name.lower()}",
+        msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, mould=mould)),
     )
 
 
@@ -95,8 +100,7 @@ def set_contraction(job: Job, percent: float | None) -> Edit:
         contraction.factor(percent, job.method.stated)
     label = "Use the table's contraction" if percent is None else f"Contraction {percent:g} %"
     return Edit(
-        label,
-        msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, contraction_percent=percent)),
+        label, msgspec.structs.replace(job, method=msgspec.structs.replace(job.method, contraction_percent=percent))
     )
 
 
@@ -147,8 +151,12 @@ def set_height(job: Job, height_mm: float | None) -> Edit:
 
 def set_joint(job: Job, kind: str) -> Edit:
     """auto, flat, natural (follows the part) or stepped; a given height belongs to a flat joint only."""
-    words = {"auto": "Find the joint", "flat": "Part on a plane", "natural": "Let the joint follow the part",
-             "stepped": "Part in steps"}  # fmt: skip
+    words = {
+        "auto": "Find the joint",
+        "flat": "Part on a plane",
+        "natural": "Let the joint follow the part",
+        "stepped": "Part in steps",
+    }
     if kind not in words:
         raise UserFault(f"There is no joint of the kind '{kind}'.", "Choose auto, flat, natural or stepped.")
     height = job.parting.height_mm if kind == "flat" else None
@@ -169,14 +177,19 @@ def nudge_joint(job: Job, joint: int, height_mm: float | None) -> Edit:
     if height_mm is None:
         return Edit("Let the joint find its height", _parting(job, nudges=rest))
     return Edit(
-        f"Hold the joint at {length(height_mm)}", _parting(job, nudges=tuple(sorted((*rest, (joint, float(height_mm))))))
+        f"Hold the joint at {length(height_mm)}",
+        _parting(job, nudges=tuple(sorted((*rest, (joint, float(height_mm)))))),
     )
 
 
 def set_moulded(job: Job, how: str) -> Edit:
     """How a joint that is no plane is made: follow-board, cut-down, false-pattern or split."""
-    words = {"follow-board": "Mould it on a follow board", "cut-down": "Cut the drag down to the line",
-             "false-pattern": "Mould it with a false pattern", "split": "Split the pattern along its line"}  # fmt: skip
+    words = {
+        "follow-board": "Mould it on a follow board",
+        "cut-down": "Cut the drag down to the line",
+        "false-pattern": "Mould it with a false pattern",
+        "split": "Split the pattern along its line",
+    }
     if how not in words:
         raise UserFault(f"'{how}' is no way to mould it.", "Choose follow-board, cut-down, false-pattern or split.")
     return Edit(words[how], _parting(job, moulded=how))
@@ -215,7 +228,9 @@ def set_tilt(job: Job, askew_deg: float) -> Edit:
 
 def set_upside_down(job: Job, turned: bool) -> Edit:
     """Whether the mould is opened turned over."""
-    return Edit("Open the mould upside down" if turned else "Open it the usual way up", _parting(job, upside_down=turned))
+    return Edit(
+        "Open the mould upside down" if turned else "Open it the usual way up", _parting(job, upside_down=turned)
+    )
 
 
 def set_rammed(job: Job, half: str) -> Edit:
@@ -284,7 +299,8 @@ def set_accepted(job: Job, stop: str, accepted: bool) -> Edit:
     """Marks a stop as settled, or open again."""
     names = [name for name in job.accepted if name != stop] + ([stop] if accepted else [])
     return Edit(
-        f"Settle {stop}" if accepted else f"Open {stop} again", msgspec.structs.replace(job, accepted=tuple(sorted(names)))
+        f"Settle {stop}" if accepted else f"Open {stop} again",
+        msgspec.structs.replace(job, accepted=tuple(sorted(names))),
     )
 
 
@@ -298,7 +314,9 @@ def parse_draw(text: str) -> tuple[float, float, float] | None:
     try:
         x, y, z = (float(piece) for piece in word.split(","))
     except ValueError:
-        raise UserFault(f"'{text}' is not a draw.", "Give auto, +x, -x, +y, -y, +z, -z, or three numbers X,Y,Z.") from None
+        raise UserFault(
+            f"'{text}' is not a draw.", "Give auto, +x, -x, +y, -y, +z, -z, or three numbers X,Y,Z."
+        ) from None
     if not any((x, y, z)) or not all(abs(value) < 1e12 for value in (x, y, z)):
         raise UserFault(f"'{text}' has no direction.", "Give three numbers that are not all zero.")
     return (x, y, z)

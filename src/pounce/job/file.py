@@ -93,7 +93,9 @@ def _part_bytes(things: list[tuple[str, Mesh]]) -> bytes:
 
 def load(path: Path) -> Kept:
     """The job in this file. UserFault in one sentence for anything that is not a job file this program can open."""
-    broken = UserFault(f"'{path.name}' is not a whole job file.", "Open an earlier copy, or start from the model again.")
+    broken = UserFault(
+        f"'{path.name}' is not a whole job file.", "Open an earlier copy, or start from the model again."
+    )
     try:
         with zipfile.ZipFile(path) as archive:
             info = archive.getinfo("job.json")
@@ -114,7 +116,9 @@ def load(path: Path) -> Kept:
     except OSError as error:
         raise UserFault(f"'{path.name}' cannot be opened ({error.strerror}).", "Check that you may read it.") from None
     model = _model(content.model, packed, broken)
-    job = msgspec.structs.replace(content.job, part=msgspec.structs.replace(content.job.part, model=model.fingerprint()))
+    job = msgspec.structs.replace(
+        content.job, part=msgspec.structs.replace(content.job.part, model=model.fingerprint())
+    )
     return Kept(job, model)
 
 
@@ -128,7 +132,9 @@ def _content(path: Path, raw: Any) -> Content:
     try:
         return msgspec.convert(migrated(raw), Content)
     except msgspec.ValidationError as error:
-        raise UserFault(f"'{path.name}' holds a choice this version does not know ({error}).", "Save it again.") from None
+        raise UserFault(
+            f"'{path.name}' holds a choice this version does not know ({error}).", "Save it again."
+        ) from None
 
 
 def _model(note: ModelNote, packed: bytes, broken: UserFault) -> Model:

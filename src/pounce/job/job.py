@@ -12,7 +12,9 @@ from pounce.stock.values import StockChoices
 
 
 class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """All choices of a job, one field a stop. ``more`` figures of further stops by their ids; ``accepted`` names the stops the user has looked at and settled."""
+    """All choices of a job, one field a stop. ``more`` figures of further stops by their ids; ``accepted`` names the
+    stops the user has looked at and settled.
+    """
 
     name: str = "New job"
     part: PartChoices = PartChoices()

@@ -53,7 +53,9 @@ def set_way(job: Job, way: str) -> Edit:
 
 
 def with_word(job: Job, text: str) -> Job:
-    """The job with one word more, such as ``bed=220x220x250`` or ``timber=pine``; UserFault for one that makes no sense."""
+    """The job with one word more, such as ``bed=220x220x250`` or ``timber=pine``; UserFault for one that makes no
+    sense.
+    """
     name, equals, value = text.strip().partition("=")
     choice = WORDS.get(name)
     if choice is None or isinstance(choice, Flag) == bool(equals):

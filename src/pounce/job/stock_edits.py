@@ -1,4 +1,6 @@
-"""Edits of the Stock stop: lines added, changed, switched, moved and dropped; contraction per axis and the table's choices."""
+"""Edits of the Stock stop: lines added, changed, switched, moved and dropped; contraction per axis and the table's
+choices.
+"""
 
 from typing import Any
 

@@ -1,8 +1,8 @@
 """The arithmetic of contraction: per cent, factor and inch in a foot, stated on the casting or on the pattern.
 
-Pattern size = part size x 100 / (100 - S) where S is stated on the pattern: what the pattern loses to become the casting. So
-trade handbooks work the table of EN 12890 and DIN 1511, and so do we. The old contraction rules gain so many inches in a foot
-of the casting: x (1 + s), stated on the casting.
+Pattern size = part size x 100 / (100 - S) where S is stated on the pattern: what the pattern loses to become the
+casting. So trade handbooks work the table of EN 12890 and DIN 1511, and so do we. The old contraction rules gain so
+many inches in a foot of the casting: x (1 + s), stated on the casting.
 """
 
 from fractions import Fraction

@@ -1,4 +1,6 @@
-"""How much draft a wall is asked for: by its height along the draw, outside or inside, the mould and the way of making."""
+"""How much draft a wall is asked for: by its height along the draw, outside or inside, the mould and the way of
+making.
+"""
 
 from functools import cache
 
@@ -46,7 +48,8 @@ def drafts() -> Drafts:
 def asked_deg(height_mm: float, inside: bool, mould_id: str, usual_deg: float) -> float:
     """Draft (degrees) asked of a wall ``height_mm`` high along the draw, to a quarter of a degree.
 
-    ``usual_deg`` is the way of making's own usual draft; 0 where nothing draws. Taper tables of EN 12890 and DIN 1511, from memory.
+    ``usual_deg`` is the way of making's own usual draft; 0 where nothing draws. Taper tables of EN 12890 and DIN
+    1511, from memory.
     """
     if usual_deg <= 0.0:
         return 0.0

@@ -20,7 +20,9 @@ class UsualMachining(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
     def why(self) -> str:
         """The reason in one sentence."""
-        return f"Grade {self.grade} is the middle of {self.range}, what ISO 8062-3 gives for hand-moulded {self.metals}."
+        return (
+            f"Grade {self.grade} is the middle of {self.range}, what ISO 8062-3 gives for hand-moulded {self.metals}."
+        )
 
 
 class UsualTolerance(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -40,7 +42,9 @@ class Usual(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 @dataclass(frozen=True)
 class RawStock:
-    """Stock a surface, mm: ``cut_mm`` the required machining allowance, ``tolerance_mm`` what the casting may be short by there."""
+    """Stock a surface, mm: ``cut_mm`` the required machining allowance, ``tolerance_mm`` what the casting may be
+    short by there.
+    """
 
     cut_mm: float
     tolerance_mm: float
@@ -72,8 +76,9 @@ def tolerance_grade(given: str | None, mould: Mould) -> str:
 def raw_stock(largest_mm: float, size_mm: float, grade: str, tolerance: str, both_sides: bool) -> RawStock:
     """Stock a surface on a dimension of ``size_mm``, of a casting whose largest dimension is ``largest_mm``.
 
-    ISO 8062: raw size R = F + RMA + CT/2 where one side is machined, F + 2 RMA + CT/2 (a bore: F - 2 RMA - CT/2) where both are:
-    so a surface carries RMA + CT/2, or RMA + CT/4. UserFault for an unknown grade or a size outside the tables.
+    ISO 8062: raw size R = F + RMA + CT/2 where one side is machined, F + 2 RMA + CT/2 (a bore: F - 2 RMA - CT/2)
+    where both are: so a surface carries RMA + CT/2, or RMA + CT/4. UserFault for an unknown grade or a size outside
+    the tables.
     """
     total = grades()["tolerance"].at(size_mm, tolerance)
     return RawStock(grades()["machining"].at(largest_mm, grade), total / (4.0 if both_sides else 2.0))

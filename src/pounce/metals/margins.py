@@ -61,7 +61,9 @@ def group_of(metal_id: str) -> str:
 
 
 def sand_round(metal_id: str, mass_kg: float) -> SandRound:
-    """Sand round a casting of this metal and mass, to whole mm. The smallest casting has no less than the table's least share."""
+    """Sand round a casting of this metal and mass, to whole mm. The smallest casting has no less than the table's
+    least share.
+    """
     table = margins()
     own: Margin = getattr(table, group_of(metal_id))
     growth = table.growth

@@ -57,7 +57,9 @@ class Method:
         return self.factor / self.master_factor
 
     def draft_for(self, height_mm: float, inside: bool) -> float:
-        """Draft (degrees) asked of a wall: the user's own figure wherever it is, else the table's by height and side."""
+        """Draft (degrees) asked of a wall: the user's own figure wherever it is, else the table's by height and
+        side.
+        """
         if self.own_draft or not self.pattern.draws:
             return self.required_draft_deg
         return drafts.asked_deg(height_mm, inside, self.mould_id, self.pattern.draft.value)
@@ -133,7 +135,8 @@ def _findings(
             Finding(
                 "contraction-outside-range",
                 Severity.WARN,
-                f"This contraction lies outside the table's {figure.low:g} to {figure.high:g} % for {metal.name.lower()}.",
+                f"This contraction lies outside the table's {figure.low:g} to {figure.high:g} % for "
+                f"{metal.name.lower()}.",
                 noun="contraction",
                 figures={"contraction_percent": value, "low_percent": figure.low, "high_percent": figure.high},
                 main="contraction_percent",
@@ -179,65 +182,89 @@ def cautions_of(metal: tables.Metal, *others: tables.Mould | tables.PatternKind 
     return tuple(known[key].text for key in first)
 
 
-def _together(choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, kind: tables.PatternKind) -> list[Finding]:
+def _together(
+    choices: MethodChoices, metal: tables.Metal, mould: tables.Mould, kind: tables.PatternKind
+) -> list[Finding]:
     """What metal, mould and pattern do to each other."""
     found: list[Finding] = []
     if choices.mould == "loose-sand" and kind.draws:
         found.append(
             Finding(
-                "loose-sand-holds-nothing", Severity.STOP,
+                "loose-sand-holds-nothing",
+                Severity.STOP,
                 "Loose dry sand falls in when a pattern is drawn from it. It serves a foam that is burned out.",
-                noun="Loose dry sand", remedies=(Remedy("mould", "Mould in green sand", SetMould("green-sand")),), source="sand-handbooks",
+                noun="Loose dry sand",
+                remedies=(Remedy("mould", "Mould in green sand", SetMould("green-sand")),),
+                source="sand-handbooks",
             )
-        )  # fmt: skip
+        )
     if choices.metal == "magnesium" and mould.bond == "damp":
         found.append(
             Finding(
-                "magnesium-in-damp-sand", Severity.STOP,
-                f"Magnesium takes fire on the water in {mould.name.lower()}. Never pour it there: leave it to a foundry equipped for it.",
-                noun="takes fire", source="casting-handbooks",
+                "magnesium-in-damp-sand",
+                Severity.STOP,
+                f"Magnesium takes fire on the water in {mould.name.lower()}. Never pour it there: leave it to "
+                "a foundry equipped for it.",
+                noun="takes fire",
+                source="casting-handbooks",
             )
-        )  # fmt: skip
+        )
     if choices.metal == "carbon-steel" and choices.mould in ("fine-clay", "oil-sand"):
         found.append(
             Finding(
-                "steel-burns-mould", Severity.WARN,
+                "steel-burns-mould",
+                Severity.WARN,
                 f"Steel at {metal.pouring.value:.0f} °C burns {mould.name.lower()} away and fuses it on. "
                 "Green silica sand, resin or silicate sand stands it.",
-                noun="fuses it on", figures={"pouring_c": metal.pouring.value},
-                remedies=(Remedy("mould", "Mould in silicate sand", SetMould("silicate-sand")),), source="sand-handbooks",
+                noun="fuses it on",
+                figures={"pouring_c": metal.pouring.value},
+                remedies=(Remedy("mould", "Mould in silicate sand", SetMould("silicate-sand")),),
+                source="sand-handbooks",
             )
-        )  # fmt: skip
+        )
     if kind.dug and mould.bond != "set":
         found.append(
             Finding(
-                "digs-out-of-soft-sand", Severity.STOP,
-                f"{mould.name} falls in when foam is dug out of it. A mould that hardens stands: silicate or resin sand.",
-                noun="falls in", remedies=(Remedy("mould", "Mould in silicate sand", SetMould("silicate-sand")),), source="sand-practice",
+                "digs-out-of-soft-sand",
+                Severity.STOP,
+                f"{mould.name} falls in when foam is dug out of it. A mould that hardens stands: silicate or "
+                "resin sand.",
+                noun="falls in",
+                remedies=(Remedy("mould", "Mould in silicate sand", SetMould("silicate-sand")),),
+                source="sand-practice",
             )
-        )  # fmt: skip
+        )
     if kind.draws or kind.dug:
         return found
     least = tables.limits()["foam_burns"]
     if metal.pouring.value < least.value:
         found.append(
             Finding(
-                "foam-does-not-burn", Severity.STOP,
-                f"{metal.name} at {metal.pouring.value:.0f} °C is too cool to burn foam out of its way: it wants over {least.value:.0f} °C. "
+                "foam-does-not-burn",
+                Severity.STOP,
+                f"{metal.name} at {metal.pouring.value:.0f} °C is too cool to burn foam out of its way: it "
+                f"wants over {least.value:.0f} °C. "
                 "Draw the pattern instead.",
-                noun="too cool", figures={"pouring_c": metal.pouring.value, "least_c": least.value},
+                noun="too cool",
+                figures={"pouring_c": metal.pouring.value, "least_c": least.value},
                 remedies=(
-                    Remedy("pattern", "Draw the foam", SetPatternKind("foam-drawn")), Remedy("dig", "Dig it out", SetPatternKind("foam-dug-out")),
-                ), source=least.source,
+                    Remedy("pattern", "Draw the foam", SetPatternKind("foam-drawn")),
+                    Remedy("dig", "Dig it out", SetPatternKind("foam-dug-out")),
+                ),
+                source=least.source,
             )
-        )  # fmt: skip
+        )
     if mould.bond in ("damp", "rammed"):
         found.append(
             Finding(
-                "foam-in-damp-sand", Severity.WARN,
-                f"Foam that is burned out usually lies in loose dry sand, or in silicate sand: {mould.name.lower()} dents it in ramming and "
+                "foam-in-damp-sand",
+                Severity.WARN,
+                "Foam that is burned out usually lies in loose dry sand, or in silicate sand: "
+                f"{mould.name.lower()} dents it in ramming and "
                 "holds its gas.",
-                noun="loose dry sand", remedies=(Remedy("mould", "Loose dry sand", SetMould("loose-sand")),), source="sand-practice",
+                noun="loose dry sand",
+                remedies=(Remedy("mould", "Loose dry sand", SetMould("loose-sand")),),
+                source="sand-practice",
             )
-        )  # fmt: skip
+        )
     return found

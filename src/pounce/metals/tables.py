@@ -93,9 +93,9 @@ class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class PatternKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A way of making the pattern. ``draws``: it leaves the sand; ``splits``: it can be made in halves; ``printed``: it, or the master it is
-
-    cast from, comes off a printer; ``dug``: it stays until the mould has hardened and is dug out in pieces.
+    """A way of making the pattern. ``draws``: it leaves the sand; ``splits``: it can be made in halves; ``printed``:
+    it, or the master it is cast from, comes off a printer; ``dug``: it stays until the mould has hardened and is dug
+    out in pieces.
     """
 
     name: str
@@ -162,13 +162,27 @@ class GradeTable(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             if size_mm <= row.upto + max(NOISE_MM, NOISE_SHARE * row.upto):
                 return row.mm[column]
         raise UserFault(
-            f"The table of the standard ends at {self.rows[-1].upto:g} mm; this is {size_mm:.0f} mm.", "Give an own figure."
+            f"The table of the standard ends at {self.rows[-1].upto:g} mm; this is {size_mm:.0f} mm.",
+            "Give an own figure.",
         )
 
 
 TABLES: Final = (
-    "sources", "cautions", "metals", "moulds", "patterns", "drafts", "margins", "limits", "grades", "usual", "mixes", "timbers", "screws", "series",
-)  # fmt: skip
+    "sources",
+    "cautions",
+    "metals",
+    "moulds",
+    "patterns",
+    "drafts",
+    "margins",
+    "limits",
+    "grades",
+    "usual",
+    "mixes",
+    "timbers",
+    "screws",
+    "series",
+)
 
 
 def read(name: str) -> dict[str, object]:
@@ -185,7 +199,9 @@ def _table(name: str, kind: type[T]) -> T:
 
 
 def checked(where: str, content: object) -> None:
-    """Looks through a table's plain values. ValueError for an unknown source or caution, a range that does not hold its value, no unit."""
+    """Looks through a table's plain values. ValueError for an unknown source or caution, a range that does not hold
+    its value, no unit.
+    """
     if not isinstance(content, dict):
         return
     source = content.get("source")
@@ -313,7 +329,9 @@ def limits() -> dict[str, Figure]:
 
 
 def held(name: str, bond: Bond) -> Figure:
-    """What sand of that bond holds: the figure ``name`` of the limits, for sand set by a binder its own. KeyError without such a figure."""
+    """What sand of that bond holds: the figure ``name`` of the limits, for sand set by a binder its own. KeyError
+    without such a figure.
+    """
     return limits()[f"{name}_set" if bond == "set" else name]
 
 
@@ -372,6 +390,7 @@ def baking_words(one: Mix) -> str:
     if one.slow_bake is None or one.slow_time is None:
         return usual + " It is dry when it loses no more weight."
     return usual + (
-        f" Or, the low-oven school, at about {one.slow_bake.value:g} °C for {one.slow_time.low / 60.0:g} to {one.slow_time.high / 60.0:g} h: "
+        f" Or, the low-oven school, at about {one.slow_bake.value:g} °C for {one.slow_time.low / 60.0:g} to "
+        f"{one.slow_time.high / 60.0:g} h: "
         "slower, and the flour never scorches. Either way weigh it: it is dry when it loses no more weight."
     )

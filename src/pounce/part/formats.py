@@ -19,9 +19,21 @@ from pounce.solid.mesh import Floats, Ints
 
 # What the readers of several libraries raise on broken input; to the user it is all one thing.
 BROKEN = (
-    ValueError, LookupError, TypeError, AttributeError, ArithmeticError, AssertionError, RuntimeError, EOFError, OSError,
-    struct.error, zipfile.BadZipFile, zlib.error, NotImplementedError, lib3mf.ELib3MFException,
-)  # fmt: skip
+    ValueError,
+    LookupError,
+    TypeError,
+    AttributeError,
+    ArithmeticError,
+    AssertionError,
+    RuntimeError,
+    EOFError,
+    OSError,
+    struct.error,
+    zipfile.BadZipFile,
+    zlib.error,
+    NotImplementedError,
+    lib3mf.ELib3MFException,
+)
 MOST_TRIANGLES = 5_000_000
 MOST_UNPACKED = 2 << 30
 MOST_RATIO = 400
@@ -30,7 +42,9 @@ MOST_ENTRIES = 5000
 
 @dataclass(frozen=True, eq=False)
 class RawBody:
-    """Vertices (n, 3), faces (m, 3) and the file's own face of each triangle (m,), where it tells them, of one body as it stands in the file."""
+    """Vertices (n, 3), faces (m, 3) and the file's own face of each triangle (m,), where it tells them, of one body
+    as it stands in the file.
+    """
 
     name: str
     vertices: Floats
@@ -166,7 +180,9 @@ def _gather(thing: Any, matrix: Floats, factor: float, bodies: list[RawBody], de
 
 def guard_archive(path: Path) -> None:
     """UserFault for an archive that would unpack to too much, or whose XML declares entities."""
-    hostile = UserFault(f"'{path.name}' is packed in a way that could hurt.", "Export the model again from its program.")
+    hostile = UserFault(
+        f"'{path.name}' is packed in a way that could hurt.", "Export the model again from its program."
+    )
     with zipfile.ZipFile(path) as archive:
         entries = archive.infolist()
         unpacked = sum(entry.file_size for entry in entries)

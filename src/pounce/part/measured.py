@@ -68,7 +68,9 @@ def _solid(asked: Measures) -> boolean.Solid:
     if asked.shape in ("round", "tube"):
         made = m3.cylinder(high, long / 2.0, long / 2.0, ROUND)
         if asked.shape == "tube":
-            made = made - m3.cylinder(high + 2.0, long / 2.0 - wall, long / 2.0 - wall, ROUND).translate([0.0, 0.0, -1.0])
+            made = made - m3.cylinder(high + 2.0, long / 2.0 - wall, long / 2.0 - wall, ROUND).translate(
+                [0.0, 0.0, -1.0]
+            )
     elif asked.shape == "tray":
         inner = m3.cube([long - 2.0 * wall, wide - 2.0 * wall, high], True).translate([0.0, 0.0, high / 2.0 + wall])
         made = m3.cube([long, wide, high], True).translate([0.0, 0.0, high / 2.0]) - inner
@@ -88,7 +90,9 @@ def _solid(asked: Measures) -> boolean.Solid:
 
 def _sketched(points: tuple[tuple[float, float], ...]) -> manifold3d.CrossSection:
     if len(points) < 3:
-        raise UserFault("A sketched outline wants three corners or more.", "Give them round the part, one after the other.")
+        raise UserFault(
+            "A sketched outline wants three corners or more.", "Give them round the part, one after the other."
+        )
     loop: Floats = np.array(points, np.float64)
     section = manifold3d.CrossSection([loop], manifold3d.FillRule.NonZero)
     twice = loop[:, 0] * np.roll(loop[:, 1], -1) - np.roll(loop[:, 0], -1) * loop[:, 1]

@@ -10,11 +10,10 @@ Shape = Literal["block", "round", "tube", "tray", "angle", "outline"]
 
 
 class Measures(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """What was measured, mm: ``long``, ``wide`` and ``high`` over all; ``wall``; round through holes down the height, as x, y from the
-
-    middle and their width. ``shape``: block; round and tube (``long`` is the diameter); tray (open on top); angle (a foot and an
-    upright leg); outline (``points`` sketched round, ``high`` thick). ``weight_kg`` on the scale; it gives the wall where that could not
-    be measured (0).
+    """What was measured, mm: ``long``, ``wide`` and ``high`` over all; ``wall``; round through holes down the height,
+    as x, y from the middle and their width. ``shape``: block; round and tube (``long`` is the diameter); tray (open
+    on top); angle (a foot and an upright leg); outline (``points`` sketched round, ``high`` thick). ``weight_kg`` on
+    the scale; it gives the wall where that could not be measured (0).
     """
 
     shape: Shape = "block"
@@ -34,7 +33,9 @@ def points_of(text: str) -> tuple[tuple[float, float], ...]:
 
 
 def holes_of(text: str) -> tuple[tuple[float, float, float], ...]:
-    """Holes from words such as ``-40,0,8 40,0,8``: x and y from the middle, and the width. UserFault for anything else."""
+    """Holes from words such as ``-40,0,8 40,0,8``: x and y from the middle, and the width. UserFault for anything
+    else.
+    """
     return tuple((x, y, wide) for x, y, wide in _numbers(text, 3, "-40,0,8 40,0,8"))
 
 

@@ -79,7 +79,10 @@ def _repaired(mesh: Mesh, notes: Notes) -> Mesh:
     faces, tags, closed = _holes_closed(vertices, faces, tags)
     mended = Mesh.of(vertices, faces, tags)
     after = edges(faces, len(vertices))
-    if len(after.open_ends) + after.crowded + after.misturned >= len(before.open_ends) + before.crowded + before.misturned:
+    if (
+        len(after.open_ends) + after.crowded + after.misturned
+        >= len(before.open_ends) + before.crowded + before.misturned
+    ):
         return mesh
     notes.cracks += closed
     notes.turned += turned
@@ -160,11 +163,7 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
             following.pop(head, None)
     if not new:
         return faces, tags, 0
-    return (
-        np.concatenate([faces, np.array(new, np.int64)]),
-        FaceTags.joined([tags, FaceTags.of(len(new))]),
-        closed,
-    )
+    return (np.concatenate([faces, np.array(new, np.int64)]), FaceTags.joined([tags, FaceTags.of(len(new))]), closed)
 
 
 def _ears(vertices: Floats, loop: list[int]) -> list[list[int]]:
@@ -208,7 +207,9 @@ def _separated(mesh: Mesh, name: str, notes: Notes) -> list[Body]:
     """One body a connected shell; a hollow inside another shell stays with the shell round it."""
     table = edges(mesh.faces, len(mesh.vertices))
     count = len(mesh.faces)
-    links = coo_matrix((np.ones(len(table.pairs), np.int8), (table.pairs[:, 0], table.pairs[:, 1])), shape=(count, count))
+    links = coo_matrix(
+        (np.ones(len(table.pairs), np.int8), (table.pairs[:, 0], table.pairs[:, 1])), shape=(count, count)
+    )
     parts, label = connected_components(links, directed=False)
     if parts > MOST_BODIES:
         return [_body(mesh, name, table)]

@@ -58,8 +58,8 @@ class PartChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What the user chose about the part.
 
     ``model`` is the fingerprint of the model; ``unit`` None means not answered yet (the guess serves meanwhile);
-    ``bodies`` None means all. ``scale_kg`` what the part weighs on the scale, and ``scale_metal`` what it is made of (None: the metal
-    it is to be cast in).
+    ``bodies`` None means all. ``scale_kg`` what the part weighs on the scale, and ``scale_metal`` what it is made of
+    (None: the metal it is to be cast in).
     """
 
     model: str = ""

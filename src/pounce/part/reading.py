@@ -16,9 +16,14 @@ from pounce.solid.mesh import Mesh
 
 SUFFIXES = (".stl", ".obj", ".ply", ".off", ".3mf", ".step", ".stp")
 _EXPECTED = {
-    ".stl": ("stl", "ascii-stl"), ".obj": ("obj",), ".ply": ("ply",), ".off": ("off",), ".3mf": ("3mf",),
-    ".step": ("step",), ".stp": ("step",),
-}  # fmt: skip
+    ".stl": ("stl", "ascii-stl"),
+    ".obj": ("obj",),
+    ".ply": ("ply",),
+    ".off": ("off",),
+    ".3mf": ("3mf",),
+    ".step": ("step",),
+    ".stp": ("step",),
+}
 
 
 def read_model(path: Path, progress: Progress = silent) -> Model:
@@ -61,12 +66,19 @@ def _kind(path: Path) -> str:
         raise UserFault(f"'{name}' is empty.", "Export the model again.")
     kind = formats.sniff(head, size)
     suffix = path.suffix.lower()
-    if kind is None and suffix == ".stl" and len(head) >= 84 and b"\0" in head and head.lstrip()[:5].lower() != b"solid":
+    if (
+        kind is None
+        and suffix == ".stl"
+        and len(head) >= 84
+        and b"\0" in head
+        and head.lstrip()[:5].lower() != b"solid"
+    ):
         stated = struct.unpack("<I", head[80:84])[0]
         held = (size - 84) // 50
         if stated > held:
             raise UserFault(
-                f"'{name}' is cut short: it promises {stated:,} triangles and holds {held:,}.", "Export or copy it again."
+                f"'{name}' is cut short: it promises {stated:,} triangles and holds {held:,}.",
+                "Export or copy it again.",
             )
         return "stl"
     if kind is None:
@@ -82,7 +94,9 @@ def _read(path: Path, kind: str) -> RawModel:
     except MemoryError:
         raise UserFault(f"'{path.name}' is too large for this machine.", "Make a coarser export.") from None
     except formats.BROKEN as error:
-        raise UserFault(f"'{path.name}' is broken or cut short and cannot be read.", "Export the model again.") from error
+        raise UserFault(
+            f"'{path.name}' is broken or cut short and cannot be read.", "Export the model again."
+        ) from error
 
 
 def _check(path: Path, raw: RawModel) -> None:

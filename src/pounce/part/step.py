@@ -39,8 +39,10 @@ def read_step(path: Path, progress: Progress, limit_s: float = LIMIT_S) -> RawMo
         heard = said.open("wb")
         worker = subprocess.Popen(
             [sys.executable, "-m", "pounce.part.step", str(path), str(target)],
-            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=heard,
-        )  # fmt: skip
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=heard,
+        )
         started = time.monotonic()
         try:
             while worker.poll() is None:

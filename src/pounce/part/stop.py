@@ -34,10 +34,15 @@ def part_stop(choices: PartChoices, model: Model, progress: Progress) -> PartRes
     progress(0.4, "Looking for thin walls")
     wall = least_wall(mesh, build(mesh))
     lines = tuple(
-        BodyLine(body.name, body.mesh.volume * factor**3 if body.closed else 0.0, body.closed, index in taken,
-                 len(body.mesh.faces))
+        BodyLine(
+            body.name,
+            body.mesh.volume * factor**3 if body.closed else 0.0,
+            body.closed,
+            index in taken,
+            len(body.mesh.faces),
+        )
         for index, body in enumerate(model.bodies)
-    )  # fmt: skip
+    )
     opened = [model.bodies[index].open_edges * factor for index in taken]
     mended = (*model.mended, *notes)
     result = PartResult(

@@ -17,7 +17,9 @@ TRIED = 2000
 
 
 def walls_at(mesh: Mesh, tree: Tree, points: Floats, faces: Ints) -> Floats:
-    """(k,) how thick the material is behind points (k, 3) on faces (k,), mm; inf where no face opposes: that is an edge, no wall."""
+    """(k,) how thick the material is behind points (k, 3) on faces (k,), mm; inf where no face opposes: that is an
+    edge, no wall.
+    """
     normals = mesh.normals[faces]
     lift = 1e-6 * mesh.diagonal
     distance, hit = tree.nearest(points - normals * lift, -normals)
@@ -28,9 +30,9 @@ def walls_at(mesh: Mesh, tree: Tree, points: Floats, faces: Ints) -> Floats:
 
 
 def is_wall(mesh: Mesh, tree: Tree, points: Floats, faces: Ints, walls: Floats) -> Bools:
-    """(k,) whether the thin material behind points is a wall: not a letter, a bead or a feather edge, that stands out of thicker metal by
-
-    no more than its own width. From the middle of the wall, a wall's width to one side lies thick metal, and to the other side air.
+    """(k,) whether the thin material behind points is a wall: not a letter, a bead or a feather edge, that stands out
+    of thicker metal by no more than its own width. From the middle of the wall, a wall's width to one side lies
+    thick metal, and to the other side air.
     """
     out = np.isfinite(walls)
     rows = np.flatnonzero(out)

@@ -62,7 +62,16 @@ def weight_findings(result: PartResult, choices: PartChoices, method: Method) ->
             )
         ]
     less = "less" if off < 0.0 else "more"
-    return [Finding(
-        "weight-differs", Severity.WARN, f"The model weighs {{model_kg}} in {metal.name.lower()}, the scale says {{scale_kg}}: {{off_percent}} {less}. Measure "
-        "again, or look for a hollow or a wall that was missed.", noun="scale", figures=figures, main="off_percent", source=limit.source,
-    )]  # fmt: skip
+    return [
+        Finding(
+            "weight-differs",
+            Severity.WARN,
+            f"The model weighs {{model_kg}} in {metal.name.lower()}, the scale says {{scale_kg}}: "
+            f"{{off_percent}} {less}. Measure "
+            "again, or look for a hollow or a wall that was missed.",
+            noun="scale",
+            figures=figures,
+            main="off_percent",
+            source=limit.source,
+        )
+    ]

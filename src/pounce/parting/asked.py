@@ -1,4 +1,6 @@
-"""What draft every face is asked for: walls by their height on their own side of the joint, and by whether sand is held between them."""
+"""What draft every face is asked for: walls by their height on their own side of the joint, and by whether sand is
+held between them.
+"""
 
 import numpy as np
 
@@ -11,7 +13,8 @@ from pounce.solid.tree import tree_of
 
 # Faces that lean less than this belong to a wall; they hang together where they meet within the other.
 WALL_DEG, SMOOTH_DEG = 30.0, 35.0
-# Faces of a wall from which it is looked across, the largest first; and how squarely what is met must look back (cosine).
+# Faces of a wall from which it is looked across, the largest first; and how squarely what is met must look back
+# (cosine).
 LOOKS, FACING = 32, -0.3
 # Off the face a look begins at, as a share of the diagonal.
 LIFT = 2e-5

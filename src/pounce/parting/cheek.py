@@ -1,7 +1,9 @@
-"""A groove round the outside made by a ring core or by a cheek, the third part of the flask: where the mould then parts, and what a cheek frees.
+"""A groove round the outside made by a ring core or by a cheek, the third part of the flask: where the mould then
+parts, and what a cheek frees.
 
-With a cheek the pattern parts in the neck of the groove. The cope lifts off the upper rim, the pattern's upper part draws up out of the cheek, the
-cheek lifts off the lower part, and that draws from the drag: sand between the neck and a rim leaves away from that rim.
+With a cheek the pattern parts in the neck of the groove. The cope lifts off the upper rim, the pattern's upper part
+draws up out of the cheek, the cheek lifts off the lower part, and that draws from the drag: sand between the neck
+and a rim leaves away from that rim.
 """
 
 from dataclasses import replace
@@ -20,7 +22,9 @@ LIFT, REACHED = 2e-5, 1e-3
 
 
 def ringed(choices: PartingChoices, regions: tuple[Region, ...], joint: Joint, draws: bool) -> Ringed | None:
-    """What is asked of the groove round the outside; None where nothing is, or where it lies the wrong way for the draw and is none."""
+    """What is asked of the groove round the outside; None where nothing is, or where it lies the wrong way for the
+    draw and is none.
+    """
     if not choices.groove or not draws:
         return None
     found = [region for region in regions if region.kind is Kind.GROOVE]
@@ -31,7 +35,8 @@ def ringed(choices: PartingChoices, regions: tuple[Region, ...], joint: Joint, d
     made = Ringed(choices.groove, one.centre_mm, low, high, one.neck_mm)
     if len(found) > 1 or one.count > 1:
         return replace(
-            made, trouble="There are several grooves one over the other. Fill them and turn them, or draw it another way."
+            made,
+            trouble="There are several grooves one over the other. Fill them and turn them, or draw it another way.",
         )
     if not joint.level:
         return replace(made, trouble="A ring core and a cheek want a plane joint. Choose a flat one.")
@@ -48,7 +53,9 @@ def with_cheek(
 ) -> tuple[Judged, Bools]:
     """The groove's pieces as they leave with a cheek, and (k,) which of all pieces the cheek's sand lies against."""
     number = next((k for k, region in enumerate(regions) if region.kind is Kind.GROOVE), -1)
-    own = np.flatnonzero((judged.region == number) & (judged.state == State.LOCKED)) if number >= 0 else np.zeros(0, int)
+    own = (
+        np.flatnonzero((judged.region == number) & (judged.state == State.LOCKED)) if number >= 0 else np.zeros(0, int)
+    )
     mine = np.zeros(len(judged.face), bool)
     if not len(own):
         return judged, mine

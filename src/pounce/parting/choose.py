@@ -91,14 +91,17 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, progress: Prog
     plain = joint_surface.flat and not joint_surface.windows_differ and not choices.nudges
     if plain and locked - never < WORTH * mesh.area:
         return flat(best)  # the outline leaves freedom: the plane that the scan found is as good
-    kind = "stepped" if choices.kind == "stepped" or (joint_surface.flat and joint_surface.windows_differ) else "natural"
+    kind = (
+        "stepped" if choices.kind == "stepped" or (joint_surface.flat and joint_surface.windows_differ) else "natural"
+    )
     return Chosen(kind, shaped_joint(direction, joint_surface), joint_surface, best, locked, never, slack)
 
 
-def _through_core(mesh: Mesh, draw: DrawResult, pieces: Pieces, best: float, never: float, slack: float) -> float | None:
-    """The height at which a hollow that only a core can make lies in the joint, so that its prints lie there too; None where there is no
-
-    such hollow, or where parting there locks more.
+def _through_core(
+    mesh: Mesh, draw: DrawResult, pieces: Pieces, best: float, never: float, slack: float
+) -> float | None:
+    """The height at which a hollow that only a core can make lies in the joint, so that its prints lie there too; None
+    where there is no such hollow, or where parting there locks more.
     """
     if never < CORED * mesh.area:
         return None
@@ -116,14 +119,16 @@ def _through_core(mesh: Mesh, draw: DrawResult, pieces: Pieces, best: float, nev
 def rim_below(mesh: Mesh, joint: Joint) -> float:
     """How far (mm) the line runs below the top of a rounded rim; 0 where the outline is a wall or a sharp edge.
 
-    The outline is rounded where smooth faces turn from looking up to looking down. The top of the rim is the highest point
-    of the part within 3 % of the diagonal of the line; a rim whose top is farther up than that is a wall, not a rim.
+    The outline is rounded where smooth faces turn from looking up to looking down. The top of the rim is the highest
+    point of the part within 3 % of the diagonal of the line; a rim whose top is farther up than that is a wall, not
+    a rim.
     """
     turned = Mesh.of(mesh.vertices @ turn_to_z(joint.direction).T, mesh.faces)
     table = edges(mesh.faces, len(mesh.vertices))
     slope = turned.normals[:, 2][table.pairs]
     turning = (slope.min(axis=1) < 0.0) & (slope.max(axis=1) >= 0.0)
-    # an upright wall wavers about nought by the mesh's noise: it turns nothing, unless it is the narrow belt of a fine round
+    # an upright wall wavers about nought by the mesh's noise: it turns nothing, unless it is the narrow belt of a fine
+    # round
     tall = np.ptp(turned.corners[:, :, 2], axis=1) > 0.01 * mesh.diagonal
     turning &= ~((np.abs(turned.normals[:, 2]) <= WALL) & tall)[table.pairs].any(axis=1)
     bend = np.einsum("ij,ij->i", turned.normals[table.pairs[:, 0]], turned.normals[table.pairs[:, 1]])

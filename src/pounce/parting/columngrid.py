@@ -15,9 +15,8 @@ CELLS, BORDER = 256, 2
 
 @dataclass(frozen=True, eq=False)
 class ColumnGrid:
-    """``turn`` (3, 3) into the draw's frame, ``places`` (ny, nx, 2) in u, v, ``joint`` (ny, nx) heights of the sand's joint,
-
-    ``material`` (ny, nx) where the joint runs through the part.
+    """``turn`` (3, 3) into the draw's frame, ``places`` (ny, nx, 2) in u, v, ``joint`` (ny, nx) heights of the sand's
+    joint, ``material`` (ny, nx) where the joint runs through the part.
     """
 
     plan: Plan

@@ -1,4 +1,6 @@
-"""Cures for a locked place, each tried before it is offered: tilting the draw, moving the joint, following the part, a loose piece."""
+"""Cures for a locked place, each tried before it is offered: tilting the draw, moving the joint, following the part,
+a loose piece.
+"""
 
 import numpy as np
 
@@ -25,9 +27,14 @@ MOST = 5
 
 
 def cures_for(
-    mesh: Mesh, draw: DrawResult, chosen: Chosen, judged: Judged, regions: tuple[Region, ...],
-    loose: dict[int, LoosePiece | None], flat: Pieces,
-) -> dict[int, tuple[Remedy, ...]]:  # fmt: skip
+    mesh: Mesh,
+    draw: DrawResult,
+    chosen: Chosen,
+    judged: Judged,
+    regions: tuple[Region, ...],
+    loose: dict[int, LoosePiece | None],
+    flat: Pieces,
+) -> dict[int, tuple[Remedy, ...]]:
     """Cures of the largest locked regions, by their index, in the order to try them."""
     out: dict[int, tuple[Remedy, ...]] = {}
     everywhere = spread(mesh, WHOLE)
@@ -87,9 +94,10 @@ def _tilt(
             if float(never(all_points, all_normals, way).mean()) < now - 0.3 * weight.sum() / mesh.area:
                 turned = way / np.linalg.norm(way)
                 return Remedy(
-                    "tilt-draw", f"Tilt the draw {degrees(tilt)}: cured",
+                    "tilt-draw",
+                    f"Tilt the draw {degrees(tilt)}: cured",
                     SetDraw((round(float(turned[0]), 6), round(float(turned[1]), 6), round(float(turned[2]), 6))),
-                )  # fmt: skip
+                )
     return None
 
 

@@ -1,7 +1,8 @@
 """How a joint that is no plane is made in the shed: cutting the rammed drag down to the line.
 
-The pattern lies on a flat board, cope side down, and the drag is rammed over it and turned. The sand then stands level with the
-pattern's highest point; it is cut away down to the parting line beside the pattern and sloped up to the level again.
+The pattern lies on a flat board, cope side down, and the drag is rammed over it and turned. The sand then stands
+level with the pattern's highest point; it is cut away down to the parting line beside the pattern and sloped up to
+the level again.
 """
 
 import numpy as np
@@ -60,4 +61,6 @@ def cut_down(joint: Joint, high_mm: float, slope_deg: float, border_mm: float) -
     dug = cut_away > 1e-3
     width = float(ndimage.distance_transform_edt(air)[dug].max() * step) if dug.any() else 0.0
     low = joint.low - wide * step
-    return CutDown(float(cut_away.max(initial=0.0)), width, float(cut_away.sum()) * step**2, surface, low, step, high_mm)
+    return CutDown(
+        float(cut_away.max(initial=0.0)), width, float(cut_away.sum()) * step**2, surface, low, step, high_mm
+    )

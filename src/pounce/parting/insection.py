@@ -1,4 +1,6 @@
-"""The mould in a section: the joint as a line, and the sand that has material in its way. Shared by the bench and the sheet."""
+"""The mould in a section: the joint as a line, and the sand that has material in its way. Shared by the bench and
+the sheet.
+"""
 
 import numpy as np
 
@@ -11,7 +13,9 @@ LINE_POINTS, BEYOND = 240, 1.0
 
 
 def joint_line(joint: Joint, u: Floats, across_axis: Floats, offset: float, low: float, high: float) -> Floats:
-    """(n, 2): the joint along a cut, as places along ``u`` and heights; ``offset`` is the cut's place along ``across_axis``."""
+    """(n, 2): the joint along a cut, as places along ``u`` and heights; ``offset`` is the cut's place along
+    ``across_axis``.
+    """
     wide = BEYOND * (high - low)
     along = np.linspace(low - wide, high + wide, 2 if joint.level else LINE_POINTS)
     points = along[:, None] * u + offset * across_axis
@@ -20,7 +24,8 @@ def joint_line(joint: Joint, u: Floats, across_axis: Floats, offset: float, low:
 
 
 def locked_sand(loops: tuple[Floats, ...], line: Floats) -> Floats:
-    """(k, 5): narrow upright strips of sand that cannot leave: from and to along the cut, from and to in height, 1 for the cope.
+    """(k, 5): narrow upright strips of sand that cannot leave: from and to along the cut, from and to in height, 1 for
+    the cope.
 
     ``loops`` (n, 2) are the outlines of the part in the cut, holes by the even-odd rule.
     """
@@ -52,6 +57,8 @@ def locked_sand(loops: tuple[Floats, ...], line: Floats) -> Floats:
 
 
 def side_of(line: Floats, above: bool, reach: float) -> Floats:
-    """(n, 2): the closed outline of everything above (or below) the joint's line, for clipping; ``reach`` how far it goes."""
+    """(n, 2): the closed outline of everything above (or below) the joint's line, for clipping; ``reach`` how far it
+    goes.
+    """
     far = line[:, 1].max() + reach if above else line[:, 1].min() - reach
     return np.concatenate([line, [[line[-1, 0], far], [line[0, 0], far], line[0]]])

@@ -12,10 +12,11 @@ from pounce.solid.mesh import Bools, Floats
 class Joint:
     """Where cope and drag meet.
 
-    ``direction``, ``u``, ``v`` (3,) the draw and two directions across it; ``height_mm`` the height of a flat joint, or the
-    one that a shaped joint keeps to. ``grid`` (ny, nx) heights of a shaped joint over nodes at ``low`` + ``step`` * (i, j),
-    None for a flat one; ``free`` the same before it is led through the part; ``air`` the columns beside the part.
-    ``turned``: what lies above it along the draw is the drag. So a flat back is rammed, upside down on its board, and its sand stands.
+    ``direction``, ``u``, ``v`` (3,) the draw and two directions across it; ``height_mm`` the height of a flat joint,
+    or the one that a shaped joint keeps to. ``grid`` (ny, nx) heights of a shaped joint over nodes at ``low`` +
+    ``step`` * (i, j), None for a flat one; ``free`` the same before it is led through the part; ``air`` the columns
+    beside the part. ``turned``: what lies above it along the draw is the drag. So a flat back is rammed, upside down
+    on its board, and its sand stands.
     """
 
     direction: Floats
@@ -36,7 +37,9 @@ class Joint:
 
     @property
     def up(self) -> Floats:
-        """(3,) the way up while metal is poured: along the draw, or against it where the pattern lies in the drag over its joint."""
+        """(3,) the way up while metal is poured: along the draw, or against it where the pattern lies in the drag
+        over its joint.
+        """
         return -self.direction if self.turned else self.direction
 
     def half(self, above: bool) -> str:
@@ -48,7 +51,9 @@ class Joint:
         return np.asarray(points @ np.stack([self.u, self.v, self.direction]).T)
 
     def above(self, points: Floats, free: bool = False) -> Floats:
-        """(...,): how far points (..., 3) lie above the joint, mm; of its course through the part, or heedless of it."""
+        """(...,): how far points (..., 3) lie above the joint, mm; of its course through the part, or heedless of
+        it.
+        """
         turned = self.flat_points(points)
         return np.asarray(turned[..., 2] - self.at(turned[..., :2], free))
 
@@ -74,7 +79,12 @@ class Joint:
         """The joint of the part scaled about the origin."""
         grid, free = (None if field is None else field * factor for field in (self.grid, self.free))
         return replace(
-            self, height_mm=self.height_mm * factor, low=self.low * factor, step=self.step * factor, grid=grid, free=free
+            self,
+            height_mm=self.height_mm * factor,
+            low=self.low * factor,
+            step=self.step * factor,
+            grid=grid,
+            free=free,
         )
 
     def range_mm(self) -> tuple[float, float]:

@@ -17,8 +17,9 @@ ISLAND = 0.025
 def outline_of(mesh: Mesh, reach: Reach, joint: Joint, inside_mm: float = 0.0) -> tuple[Floats, ...]:
     """The loops (n, 3), closed ones with the first point repeated at the end.
 
-    A flat joint is cut as a plane, ``inside_mm`` off its height so that a cut at a flat back meets walls. Along a shaped one faces
-    that can leave one way only are taken whole by that side, and the rest is cut where the joint runs.
+    A flat joint is cut as a plane, ``inside_mm`` off its height so that a cut at a flat back meets walls. Along a
+    shaped one faces that can leave one way only are taken whole by that side, and the rest is cut where the joint
+    runs.
     """
     if joint.level:
         heights = mesh.vertices @ joint.direction - (joint.height_mm + inside_mm)
@@ -75,7 +76,9 @@ def _ends(mesh: Mesh, joint: Joint) -> tuple[Floats, Floats]:
 
 
 def _led(mesh: Mesh, reach: Reach) -> Ints:
-    """(m,) 1 for faces that leave upward only, -1 downward only, 0 both or neither; mixed faces by most of their area."""
+    """(m,) 1 for faces that leave upward only, -1 downward only, 0 both or neither; mixed faces by most of their
+    area.
+    """
     up, down = reach.up.astype(float), reach.down.astype(float)
     if len(reach.piece_face):
         count = np.maximum(np.bincount(reach.piece_face, minlength=len(up)), 1)
@@ -87,7 +90,9 @@ def _led(mesh: Mesh, reach: Reach) -> Ints:
 
 
 def _cut(vertices: Floats, faces: Ints, heights: Floats) -> tuple[Floats, Ints, Bools, Ints]:
-    """The mesh with every face divided where ``heights`` (v,) change sign; whether each piece is above, and its old face."""
+    """The mesh with every face divided where ``heights`` (v,) change sign; whether each piece is above, and its old
+    face.
+    """
     over = heights >= 0.0
     count = over[faces].sum(axis=1)
     crossing = np.flatnonzero((count == 1) | (count == 2))

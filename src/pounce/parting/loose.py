@@ -23,7 +23,8 @@ NOISE = 0.01
 
 
 def overhang(grid: ColumnGrid, region: Region, judged: Judged, index: int) -> tuple[Bools, float, float, bool] | None:
-    """Columns (ny, nx) with material over the locked sand of a region, from and to which height, and whether in the cope.
+    """Columns (ny, nx) with material over the locked sand of a region, from and to which height, and whether in the
+    cope.
 
     None when the region's faces look into no such column (they are hidden sideways only).
     """
@@ -65,7 +66,9 @@ def _normals(corners: Floats) -> Floats:
 def loose_piece(
     mesh: Mesh, joint: Joint, grid: ColumnGrid, judged: Judged, region: Region, index: int
 ) -> LoosePiece | None:
-    """The loose piece that frees this region and a sideways path for it into the main pattern's cavity; None when there is none."""
+    """The loose piece that frees this region and a sideways path for it into the main pattern's cavity; None when
+    there is none.
+    """
     found = overhang(grid, region, judged, index)
     solid = boolean.closed_solid(mesh)
     if found is None or solid is None:
@@ -114,7 +117,9 @@ def box_of(piece: LoosePiece, joint: Joint, factor: float = 1.0) -> Solid:
 
 
 def _path(mesh: Mesh, joint: Joint, body: Mesh, cope: bool) -> tuple[Floats, float] | None:
-    """The way and the least travel (mm) by which the piece comes clear of its sand inside the cavity, then out along the draw."""
+    """The way and the least travel (mm) by which the piece comes clear of its sand inside the cavity, then out along
+    the draw.
+    """
     tree = tree_of(mesh)
     points, faces = spread(body, POINTS)
     outer = body.tags.face[faces] >= 0

@@ -18,7 +18,8 @@ MOST_FACES = 60_000
 
 @dataclass(frozen=True, eq=False)
 class Blocks:
-    """``cope`` and ``drag`` sand, and the pattern as it moves: ``upper`` hangs in the cope or is None when it stays whole.
+    """``cope`` and ``drag`` sand, and the pattern as it moves: ``upper`` hangs in the cope or is None when it stays
+    whole.
 
     The near corner of the cope is cut away. Origins: 0 and more are faces of the part, -1 sand.
     """

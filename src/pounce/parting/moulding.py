@@ -66,7 +66,8 @@ def joint_findings(result: PartingResult, best_locked: float, total: float) -> l
             Finding(
                 "joint-steep",
                 Severity.WARN,
-                "The joint rises at {slope_deg}, steeper than sand holds well. Its edge may crumble when the cope lifts.",
+                "The joint rises at {slope_deg}, steeper than sand holds well. Its edge may crumble when the "
+                "cope lifts.",
                 noun="steeper than sand holds",
                 figures={"slope_deg": result.slope_deg},
                 main="slope_deg",
@@ -115,9 +116,13 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
             Finding(
                 "flat-back",
                 Severity.NOTE,
-                "The flat back lies on the joint, so the pattern stays whole. It is rammed in the drag, on its board, and its sand stands."
+                "The flat back lies on the joint, so the pattern stays whole. It is rammed in the drag, on its "
+                "board, and its sand stands."
                 if result.drag_depth_mm > result.cope_depth_mm
-                else "The flat back lies on the joint, so the pattern stays whole. It is rammed in the cope, and its sand hangs.",
+                else (
+                    "The flat back lies on the joint, so the pattern stays whole. It is rammed in the cope, and "
+                    "its sand hangs."
+                ),
                 noun="flat back",
                 figures={"depth_mm": max(result.cope_depth_mm, result.drag_depth_mm)},
                 main="depth_mm",
@@ -146,7 +151,8 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
                 Finding(
                     "not-coin-like",
                     Severity.WARN,
-                    "A false pattern suits flat, coin-like parts; this one is {thick_mm} thick. A follow board carries it better.",
+                    "A false pattern suits flat, coin-like parts; this one is {thick_mm} thick. A follow board "
+                    "carries it better.",
                     noun="false pattern",
                     figures={"thick_mm": thick, "ratio": ratio},
                     main="thick_mm",
@@ -156,7 +162,8 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
             )
     said = {
         "follow-board": "A follow board carries the pattern at its line; it is written with the files.",
-        "cut-down": "The drag is cut down {cut_depth_mm} to the line and sloped up over {cut_width_mm}; a plan at 1:1 is written.",
+        "cut-down": "The drag is cut down {cut_depth_mm} to the line and sloped up over {cut_width_mm}; a plan at 1:1 "
+        "is written.",
         "false-pattern": "The drag is rammed over a half-thickness false pattern, then the pattern takes its place.",
         "split": "The pattern is split along its line; the halves fit by the shape of the joint.",
     }[result.moulded]
@@ -168,13 +175,15 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
             said,
             noun=noun[result.moulded],
             figures={
-                "cut_volume_mm3": cut.volume_mm3, "cut_depth_mm": cut.depth_mm, "cut_width_mm": cut.width_mm,
+                "cut_volume_mm3": cut.volume_mm3,
+                "cut_depth_mm": cut.depth_mm,
+                "cut_width_mm": cut.width_mm,
                 "relief_mm": result.relief_mm,
             },
             main="cut_volume_mm3" if result.moulded == "cut-down" else "relief_mm",
             source=limits()["joint_slope"].source,
         )
-    )  # fmt: skip
+    )
     return found
 
 
@@ -183,7 +192,8 @@ def shell_open() -> Finding:
     return Finding(
         "shell-open",
         Severity.NOTE,
-        "The shell is open or doubled, so torn sand, pockets and fine detail are not worked out. Close it where it is drawn.",
+        "The shell is open or doubled, so torn sand, pockets and fine detail are not worked out. Close it "
+        "where it is drawn.",
         noun="open or doubled",
     )
 
@@ -235,11 +245,13 @@ def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
                 noun="askew",
                 place_mm=tilted.at_mm,
                 figures={
-                    "allowed_deg": tilted.allowed_deg, "deepest_mm": tilted.deepest_mm, "pressed_mm3": tilted.pressed_mm3,
+                    "allowed_deg": tilted.allowed_deg,
+                    "deepest_mm": tilted.deepest_mm,
+                    "pressed_mm3": tilted.pressed_mm3,
                 },
                 main="allowed_deg",
             )
-        )  # fmt: skip
+        )
     if not trial.places:
         found.append(
             Finding(
@@ -305,7 +317,8 @@ def sand_findings(
             Finding(
                 "thin-strip",
                 Severity.WARN,
-                "A strip of sand between two edges at the joint is only {width_mm} wide. It may break when the pattern is drawn.",
+                "A strip of sand between two edges at the joint is only {width_mm} wide. It may break when the "
+                "pattern is drawn.",
                 noun="strip of sand",
                 place_mm=strip.at_mm,
                 figures={"width_mm": strip.size, "along_mm": strip.extent},
@@ -320,7 +333,8 @@ def sand_findings(
             Finding(
                 "sharp-sand",
                 Severity.WARN,
-                "The sand ends in an edge of {sharpest_deg} in an inside corner. It crumbles, or washes off in pouring.",
+                "The sand ends in an edge of {sharpest_deg} in an inside corner. It crumbles, or washes off in "
+                "pouring.",
                 noun="edge",
                 place_mm=edge.at_mm,
                 figures={"sharpest_deg": edge.size, "along_mm": edge.extent},
@@ -337,14 +351,19 @@ def _detail(mesh: Mesh, method: Method) -> list[Finding]:
     grains = limits()["grains_across_detail"]
     least = grains.value * method.mould.grain.value
     texts = ("Ribs or letters are only {width_mm} thick", "Slits of sand are only {width_mm} wide")
-    for place, text, noun in zip(sand.fine_detail(mesh, method), texts, ("Ribs or letters", "Slits of sand"), strict=True):
+    for place, text, noun in zip(
+        sand.fine_detail(mesh, method), texts, ("Ribs or letters", "Slits of sand"), strict=True
+    ):
         if place is not None:
             found.append(
                 Finding(
                     "finer-than-sand",
                     Severity.WARN,
                     text
-                    + f", under {plain(grains.value, 0)} grains of this sand, which is {{limit_mm}}. They will be lost.",
+                    + (
+                        f", under {plain(grains.value, 0)} grains of this sand, which is {{limit_mm}}. They will "
+                        "be lost."
+                    ),
                     noun=noun,
                     place_mm=place.at_mm,
                     figures={"width_mm": place.size, "area_mm2": place.extent, "limit_mm": least},

@@ -65,7 +65,9 @@ def _connected(mesh: Mesh, members: Bools, bend_deg: float | None) -> tuple[Ints
     return label, int(count)
 
 
-def _region(mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, areas: Floats, direction: Floats) -> Region:
+def _region(
+    mesh: Mesh, judged: Judged, state: State, mine: Bools, faces: Ints, areas: Floats, direction: Floats
+) -> Region:
     own = areas[mine]
     total = float(own.sum())
     middles = judged.corners[mine].mean(axis=1)
@@ -186,7 +188,9 @@ def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ..
         if len(members) > 1:
             total = sum(regions[index].area_mm2 for index in members)
             ring = sum(regions[index].ring_mm3 for index in members)
-            first = replace(first, area_mm2=total, ring_mm3=ring, count=len(members), name=_several(first, len(members)))
+            first = replace(
+                first, area_mm2=total, ring_mm3=ring, count=len(members), name=_several(first, len(members))
+            )
         out.append(first)
     return tuple(_told_apart(out)), becomes[piece_region]
 

@@ -47,7 +47,9 @@ class Pocket:
 
 @dataclass(frozen=True)
 class Place:
-    """Something of a size at a place: ``size`` mm or mm2 or degrees, as its finder says, over ``extent`` (mm or mm2)."""
+    """Something of a size at a place: ``size`` mm or mm2 or degrees, as its finder says, over ``extent`` (mm or
+    mm2).
+    """
 
     size: float
     extent: float
@@ -57,8 +59,9 @@ class Place:
 def pockets(grid: ColumnGrid, joint: Joint) -> tuple[Pocket, ...]:
     """Pockets and webs of sand whose depth is at least 0.35 of their width, the slenderest first.
 
-    Closing the mould's face with a square of a given width fills what is narrower; what was filled is measured for itself. A tapered
-    pocket is filled in part by many widths: of those that overlap the slenderest stands, the deepest of equals.
+    Closing the mould's face with a square of a given width fills what is narrower; what was filled is measured for
+    itself. A tapered pocket is filled in part by many widths: of those that overlap the slenderest stands, the
+    deepest of equals.
     """
     plan = grid.plan
     found: list[tuple[Pocket, tuple[slice, slice], Bools]] = []
@@ -123,7 +126,8 @@ def _pocket(
 
 
 def bridges(grid: ColumnGrid, bond: Bond = "damp") -> tuple[Place, ...]:
-    """Strips of sand at the joint narrower than sand of that ``bond`` holds: width, length and place, the longest first.
+    """Strips of sand at the joint narrower than sand of that ``bond`` holds: width, length and place, the longest
+    first.
 
     Empty where the columns are too coarse to tell (a quarter of the limit).
     """
@@ -174,7 +178,9 @@ def sharp_sand(mesh: Mesh) -> Place | None:
 
 
 def fine_detail(mesh: Mesh, method: Method) -> tuple[Place | None, Place | None]:
-    """Ribs and letters, and slits of sand, thinner than the table's count of grains: least width, area and place of each."""
+    """Ribs and letters, and slits of sand, thinner than the table's count of grains: least width, area and place of
+    each.
+    """
     least = limits()["grains_across_detail"].value * method.mould.grain.value
     points, faces = spread(mesh, SAMPLES)
     normals = mesh.normals[faces]

@@ -32,10 +32,12 @@ def scan_pieces(mesh: Mesh, reach: Reach, direction: Floats) -> Pieces:
 def judged_at(
     mesh: Mesh, reach: Reach, joint: Joint, asked_deg: Floats, slack_mm: float, astray_mm: float | None = None
 ) -> Judged:
-    """Every piece with its state when cope and drag part along this joint; ``asked_deg`` (m,) the draft asked of each face.
+    """Every piece with its state when cope and drag part along this joint; ``asked_deg`` (m,) the draft asked of each
+    face.
 
-    A joint that follows the part takes every face that can leave one way only to that side, for that is how it was led;
-    ``astray_mm`` is given when it could not follow everywhere: faces farther than that on its wrong side stay there.
+    A joint that follows the part takes every face that can leave one way only to that side, for that is how it was
+    led; ``astray_mm`` is given when it could not follow everywhere: faces farther than that on its wrong side stay
+    there.
     """
     corners, face, up, down = pieces_of(mesh, reach)
     smooth = corner_normals(mesh)
@@ -66,7 +68,9 @@ def judged_at(
     leaves = np.where(above, up, down)
     slope = np.clip(reach.slope[face], -1.0, 1.0)
     draft = np.degrees(np.arcsin(np.where(above, slope, -slope)))
-    state = np.where(leaves, np.where(draft < asked_deg[face] - ANGLE_SLACK_DEG, State.TIGHT, State.CLEAN), State.LOCKED)
+    state = np.where(
+        leaves, np.where(draft < asked_deg[face] - ANGLE_SLACK_DEG, State.TIGHT, State.CLEAN), State.LOCKED
+    )
     return Judged(corners, normals, face, state.astype(np.int64), np.full(len(face), -1, np.int64), draft, above)
 
 

@@ -146,9 +146,14 @@ def _border() -> float:
 
 
 def _loose(
-    choices: PartingChoices, mesh: Mesh, joint: Joint, grid: ColumnGrid, judged: Judged, regions: tuple[Region, ...],
+    choices: PartingChoices,
+    mesh: Mesh,
+    joint: Joint,
+    grid: ColumnGrid,
+    judged: Judged,
+    regions: tuple[Region, ...],
     method: Method,
-) -> tuple[Judged, tuple[LoosePiece, ...], Bools | None, dict[int, LoosePiece | None]]:  # fmt: skip
+) -> tuple[Judged, tuple[LoosePiece, ...], Bools | None, dict[int, LoosePiece | None]]:
     """The loose pieces asked for, with their faces freed, the columns they hold, and those that could be offered."""
     if not method.pattern.draws:
         return judged, (), None, {}

@@ -40,7 +40,9 @@ def below(joint: Joint, floor_mm: float, field: Floats | None = None, border_mm:
     return boolean.tool_solid(points, faces)
 
 
-def relief_block(heights: Floats, low: Floats, step: float, floor_mm: float, border_mm: float = 0.0) -> tuple[Floats, Ints]:
+def relief_block(
+    heights: Floats, low: Floats, step: float, floor_mm: float, border_mm: float = 0.0
+) -> tuple[Floats, Ints]:
     """Vertices and faces of the block from ``floor_mm`` up to heights (ny, nx), in the grid's own frame.
 
     ``border_mm`` carries the outermost heights on all round.

@@ -1,7 +1,9 @@
-"""The trial draw: which sand the pattern carries along when the halves part, how much at each height, and rocking hands.
+"""The trial draw: which sand the pattern carries along when the halves part, how much at each height, and rocking
+hands.
 
-Sand that has material in its way along the draw is carried or sheared as soon as the halves move. Over one column of the plan a
-stretch of such sand of height g is gone by min(lift, g); the sum over all columns is the sand torn at that lift.
+Sand that has material in its way along the draw is carried or sheared as soon as the halves move. Over one column of
+the plan a stretch of such sand of height g is gone by min(lift, g); the sum over all columns is the sand torn at
+that lift.
 """
 
 import numpy as np
@@ -24,12 +26,19 @@ LOOSE_DEG = -1.0
 
 
 def trial_of(
-    mesh: Mesh, joint: Joint, judged: Judged, grid: ColumnGrid, depth_mm: float, rap_mm: float, tilt_deg: float,
+    mesh: Mesh,
+    joint: Joint,
+    judged: Judged,
+    grid: ColumnGrid,
+    depth_mm: float,
+    rap_mm: float,
+    tilt_deg: float,
     held: Bools | None = None,
-) -> Trial:  # fmt: skip
+) -> Trial:
     """The trial draw of a closed part; an open shell's columns are only as good as its surface.
 
-    ``held`` (ny, nx) marks columns whose overhang is a loose piece: the sand under it leaves with the loose piece in place.
+    ``held`` (ny, nx) marks columns whose overhang is a loose piece: the sand under it leaves with the loose piece in
+    place.
     """
     columns, plan = grid.columns, grid.plan
     cells, low, high, cope = _locked_sand(columns.start, columns.low, columns.high, grid.joint.ravel())
@@ -46,9 +55,16 @@ def trial_of(
     tilted = tuple(_tilted(judged, joint, above, rap_mm, tilt_deg, joint.half(above)) for above in (True, False))
     points, lift, from_cope = _grains(cells, low, high, cope, grid.places, grid.turn, plan.step)
     return Trial(
-        lifts, curves[0], curves[1], torn, points, lift, from_cope, tuple(r for r in tilted if r is not None),
+        lifts,
+        curves[0],
+        curves[1],
+        torn,
+        points,
+        lift,
+        from_cope,
+        tuple(r for r in tilted if r is not None),
         _drags(judged, joint),
-    )  # fmt: skip
+    )
 
 
 @njit(cache=True)
@@ -77,9 +93,18 @@ def _locked_sand(start: Ints, low: Floats, high: Floats, joint: Floats) -> tuple
 
 
 def _places(
-    shape: tuple[int, int], cells: Ints, low: Floats, high: Floats, cope: Bools, at: Floats, turn: Floats,
-    cell_area: float, mesh: Mesh, judged: Judged, joint: Joint,
-) -> tuple[Torn, ...]:  # fmt: skip
+    shape: tuple[int, int],
+    cells: Ints,
+    low: Floats,
+    high: Floats,
+    cope: Bools,
+    at: Floats,
+    turn: Floats,
+    cell_area: float,
+    mesh: Mesh,
+    judged: Judged,
+    joint: Joint,
+) -> tuple[Torn, ...]:
     """Torn sand by places that hang together in the plan, the largest first."""
     out: list[Torn] = []
     locked = np.flatnonzero(judged.state == State.LOCKED)
@@ -131,9 +156,10 @@ def _grains(
 def _tilted(judged: Judged, joint: Joint, above: bool, rap_mm: float, askew_deg: float, name: str) -> Tilted | None:
     """One half lifted askew, the tilt growing evenly until it is clear.
 
-    A point of the pattern that lies h under the joint is clear after a lift of h. Until then it moves with the draw and, by the
-    tilt about a level axis through the middle of the half at the joint, against the sand: pressed in by
-    h (angle (a x r) . n / depth - sin draft), less what rapping has loosened. First order in the angle, which is small.
+    A point of the pattern that lies h under the joint is clear after a lift of h. Until then it moves with the draw
+    and, by the tilt about a level axis through the middle of the half at the joint, against the sand: pressed in by
+    h (angle (a x r) . n / depth - sin draft), less what rapping has loosened. First order in the angle, which is
+    small.
     """
     own = np.flatnonzero((judged.above == above) & (judged.state != State.LOCKED) & (judged.draft_deg > LOOSE_DEG))
     if not len(own):

@@ -43,12 +43,12 @@ class Kind(StrEnum):
 class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``kind``: a plane, terraces, a joint that follows the part, or auto: a plane unless it locks more.
 
-    ``height_mm`` of a flat joint, None: found by the scan. ``nudges`` hold single joints of a shaped parting level at a
-    height: (0, mm) the ground outside, (1, mm) and on the windows, the largest first. ``moulded`` how a shaped
-    joint is made in the sand. ``loose`` the places (mm, on the part) that become loose pieces, ``keyed`` how these are held;
-    ``rap_mm`` rapping each way and ``tilt_deg`` how far hands lift askew set the trial draw; ``upside_down`` opens the mould
-    turned over, so that the cope's sand stands and the drag's hangs; ``rammed`` the half a pattern with a flat back lies in; ``groove`` what
-    makes a groove round the outside.
+    ``height_mm`` of a flat joint, None: found by the scan. ``nudges`` hold single joints of a shaped parting level
+    at a height: (0, mm) the ground outside, (1, mm) and on the windows, the largest first. ``moulded`` how a shaped
+    joint is made in the sand. ``loose`` the places (mm, on the part) that become loose pieces, ``keyed`` how these
+    are held; ``rap_mm`` rapping each way and ``tilt_deg`` how far hands lift askew set the trial draw;
+    ``upside_down`` opens the mould turned over, so that the cope's sand stands and the drag's hangs; ``rammed`` the
+    half a pattern with a flat back lies in; ``groove`` what makes a groove round the outside.
     """
 
     kind: Literal["auto", "flat", "natural", "stepped"] = "auto"
@@ -66,7 +66,9 @@ class PartingChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 @dataclass(frozen=True)
 class Ringed:
-    """How a groove round the outside is made: at which place, from where to where along the draw it reaches, its neck, or why it is not."""
+    """How a groove round the outside is made: at which place, from where to where along the draw it reaches, its
+    neck, or why it is not.
+    """
 
     how: Literal["ring-core", "cheek"]
     centre_mm: tuple[float, float, float] | None = None
@@ -90,9 +92,9 @@ class Ringed:
 class Judged:
     """The part's surface as pieces that each have one state, divided exactly at the joint.
 
-    ``corners`` (k, 3, 3) mm, ``normals`` (k, 3, 3) for smooth drawing, ``face`` (k,) face of the part, ``state`` (k,),
-    ``region`` (k,) index of the region or -1, ``draft_deg`` (k,) angle to the draw on the side it leaves by, ``above`` (k,)
-    whether it leaves with the cope.
+    ``corners`` (k, 3, 3) mm, ``normals`` (k, 3, 3) for smooth drawing, ``face`` (k,) face of the part, ``state``
+    (k,), ``region`` (k,) index of the region or -1, ``draft_deg`` (k,) angle to the draw on the side it leaves by,
+    ``above`` (k,) whether it leaves with the cope.
     """
 
     corners: Floats
@@ -106,18 +108,21 @@ class Judged:
     def only(self, kept: Bools) -> "Judged":
         """The pieces marked (k,)."""
         return Judged(
-            self.corners[kept], self.normals[kept], self.face[kept], self.state[kept], self.region[kept], self.draft_deg[kept],
+            self.corners[kept],
+            self.normals[kept],
+            self.face[kept],
+            self.state[kept],
+            self.region[kept],
+            self.draft_deg[kept],
             self.above[kept],
-        )  # fmt: skip
+        )
 
 
 @dataclass(frozen=True)
 class Region:
-    """A place of one state: area, middle, least draft and the draft asked of it, a name in words, how it lies, and how many alike it
-
-    stands for. ``ring_mm3`` the sand in a groove round the outside, ``groove_mm`` from where to where along the draw it reaches, and
-
-    ``neck_mm`` the height of its floor's middle.
+    """A place of one state: area, middle, least draft and the draft asked of it, a name in words, how it lies, and how
+    many alike it stands for. ``ring_mm3`` the sand in a groove round the outside, ``groove_mm`` from where to where
+    along the draw it reaches, and ``neck_mm`` the height of its floor's middle.
     """
 
     state: State
@@ -148,7 +153,8 @@ class Region:
 
 @dataclass(frozen=True, eq=False)
 class CutDown:
-    """The sand to cut away: greatest depth and width (mm), volume (mm3), and the surface (ny, nx) left, over ``low`` + ``step``.
+    """The sand to cut away: greatest depth and width (mm), volume (mm3), and the surface (ny, nx) left, over ``low`` +
+    ``step``.
 
     ``level_mm`` is where the sand stands first.
     """
@@ -179,7 +185,9 @@ class Torn:
 
 @dataclass(frozen=True)
 class Tilted:
-    """Lifting askew: the sand pressed (mm3), how deep at most (mm) and where, and how far askew hands may go (degrees)."""
+    """Lifting askew: the sand pressed (mm3), how deep at most (mm) and where, and how far askew hands may go
+    (degrees).
+    """
 
     half: str
     askew_deg: float
@@ -193,8 +201,8 @@ class Tilted:
 class Trial:
     """``lifts_mm`` (k,) with the sand torn by then in ``cope_mm3`` and ``drag_mm3`` (k,).
 
-    ``grains`` (g, 3) points of torn sand on the part's own frame, ``grain_lift`` (g,) the lift at which each comes loose,
-    ``grain_cope`` (g,) whether it was in the cope. ``drags_mm`` the height over which tight walls drag.
+    ``grains`` (g, 3) points of torn sand on the part's own frame, ``grain_lift`` (g,) the lift at which each comes
+    loose, ``grain_cope`` (g,) whether it was in the cope. ``drags_mm`` the height over which tight walls drag.
     """
 
     lifts_mm: Floats
@@ -217,8 +225,9 @@ class Trial:
 class LoosePiece:
     """A piece that stays in the sand when the main pattern leaves, and is then drawn sideways into its cavity.
 
-    ``at_mm`` the place it was asked for, ``way`` (3,) unit the way it is drawn, ``travel_mm`` how far; ``corners`` of the box it
-    is cut by as (u, v) places, ``from_mm`` to ``to_mm`` along the draw; ``cope`` which half it stays in.
+    ``at_mm`` the place it was asked for, ``way`` (3,) unit the way it is drawn, ``travel_mm`` how far; ``corners``
+    of the box it is cut by as (u, v) places, ``from_mm`` to ``to_mm`` along the draw; ``cope`` which half it stays
+    in.
     """
 
     at_mm: tuple[float, float, float]
@@ -235,8 +244,10 @@ class LoosePiece:
 class PartingResult:
     """The joint and the state of every face. ``outline`` are the loops (n, 3) where the joint meets the part.
 
-    ``relief_mm`` how far the line rises and falls along the draw, ``slope_deg`` the steepest sand in the joint, ``missed`` the
-    share of the rim it could not follow, ``cures`` of the largest places that lock, by their region, in the order to try them, ``asked_deg`` (m,) draft asked of each face, ``windows`` inner joints, ``rim_below_mm`` how far under a rounded rim it runs.
+    ``relief_mm`` how far the line rises and falls along the draw, ``slope_deg`` the steepest sand in the joint,
+    ``missed`` the share of the rim it could not follow, ``cures`` of the largest places that lock, by their region,
+    in the order to try them, ``asked_deg`` (m,) draft asked of each face, ``windows`` inner joints, ``rim_below_mm``
+    how far under a rounded rim it runs.
     """
 
     kind: str

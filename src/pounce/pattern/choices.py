@@ -6,18 +6,31 @@ from pounce.base.choice import Choice, FigureChoice, Flag, OneOf, Sides, Words
 from pounce.metals.tables import limits, screws, timbers
 
 
-def _figure(key: str, title: str, help: str, field: str, unit: str, low: float, high: float, **more: Any) -> FigureChoice:
-    return FigureChoice(key=key, title=title, help=help, field=field, unit=unit, low=low, high=high, word_of="make", **more)
+def _figure(
+    key: str, title: str, help: str, field: str, unit: str, low: float, high: float, **more: Any
+) -> FigureChoice:
+    return FigureChoice(
+        key=key, title=title, help=help, field=field, unit=unit, low=low, high=high, word_of="make", **more
+    )
 
 
 MAKE: Final = Words(
-    key="make", title="Made", help="How it is made", option=True, many=True,
+    key="make",
+    title="Made",
+    help="How it is made",
+    option=True,
+    many=True,
     forms="bed=XxYxZ, hollow, mount=boards, copies=N, timber=NAME, board=MM, sheet=MM; see docs/command.md",
-)  # fmt: skip
+)
 DOWELS: Final = OneOf(
-    key="dowels", title="Dowels", field="dowels", option=True, usual="loose", options=lambda: {"loose": "Loose", "pins": "Short pins", "none": "None"},
+    key="dowels",
+    title="Dowels",
+    field="dowels",
+    option=True,
+    usual="loose",
+    options=lambda: {"loose": "Loose", "pins": "Short pins", "none": "None"},
     help="Loose: holes in both halves, so both print flat. Pins stand 3 mm proud of the cope half",
-)  # fmt: skip
+)
 DOWEL: Final = _figure(
     "dowel",
     "Thicker dowel",
@@ -40,8 +53,16 @@ DOWEL_COUNT: Final = _figure(
     whole=True,
 )
 PROUD: Final = _figure(
-    "proud", "Stand out", "How far dowels stand out of the joint. 3 mm clears when the cope is tilted in lifting; long ones lift the other half out of the sand", "proud_mm", "mm", 0.5, 50.0, step=0.5
-)  # fmt: skip
+    "proud",
+    "Stand out",
+    "How far dowels stand out of the joint. 3 mm clears when the cope is tilted in lifting; long ones lift the "
+    "other half out of the sand",
+    "proud_mm",
+    "mm",
+    0.5,
+    50.0,
+    step=0.5,
+)
 GUIDE: Final = Flag(
     key="guide",
     title="Holes through one half as a guide",
@@ -57,9 +78,14 @@ DRAW_SCREW: Final = Flag(
     usual=True,
 )
 SCREW: Final = OneOf(
-    key="screw", title="Draw screw", help="What the draw screw is screwed into: cut its own thread, or set an insert in", field="screw", word_of="make", usual="M5",
+    key="screw",
+    title="Draw screw",
+    help="What the draw screw is screwed into: cut its own thread, or set an insert in",
+    field="screw",
+    word_of="make",
+    usual="M5",
     options=lambda: {key: one.name for key, one in screws().items()},
-)  # fmt: skip
+)
 RAPPING: Final = Flag(
     key="rapping-plate",
     title="Rapping plate let into the joint",
@@ -78,9 +104,19 @@ NUMBERS: Final = Flag(
     sets=False,
 )
 MOUNT: Final = OneOf(
-    key="mount", title="Mounted on", help="What the pieces are mounted on. A board with holes for the flask's pins saves bedding the pattern for every mould", field="mount", word_of="make",
-    options=lambda: {"none": "Nothing", "boards": "Boards, cope and drag", "one-side": "One board for both", "match-plate": "A match plate"},
-)  # fmt: skip
+    key="mount",
+    title="Mounted on",
+    help="What the pieces are mounted on. A board with holes for the flask's pins saves bedding the pattern for "
+    "every mould",
+    field="mount",
+    word_of="make",
+    options=lambda: {
+        "none": "Nothing",
+        "boards": "Boards, cope and drag",
+        "one-side": "One board for both",
+        "match-plate": "A match plate",
+    },
+)
 COPIES: Final = _figure(
     "copies",
     "Patterns on it",
@@ -94,16 +130,37 @@ COPIES: Final = _figure(
     whole=True,
 )
 FLASK: Final = Sides(
-    key="flask", title="Flask inside", help="Inside of the flask along and across its pins; as large as the sand wants unless you say", field="flask_mm", word_of="make",
-    names=("long", "wide"), low=60.0, high=3000.0,
-)  # fmt: skip
+    key="flask",
+    title="Flask inside",
+    help="Inside of the flask along and across its pins; as large as the sand wants unless you say",
+    field="flask_mm",
+    word_of="make",
+    names=("long", "wide"),
+    low=60.0,
+    high=3000.0,
+)
 PIN: Final = _figure(
-    "pin", "Its pins", "Width of the flask's pins. One gets a round hole, the other a slot", "pin_mm", "mm", 3.0, 40.0, usual=limits()["flask_pin"].value, source=limits()["flask_pin"].source
-)  # fmt: skip
+    "pin",
+    "Its pins",
+    "Width of the flask's pins. One gets a round hole, the other a slot",
+    "pin_mm",
+    "mm",
+    3.0,
+    40.0,
+    usual=limits()["flask_pin"].value,
+    source=limits()["flask_pin"].source,
+)
 BED: Final = Sides(
-    key="bed", title="Bed", help="Size of the printer's bed; larger pieces are cut for it", field="bed_mm", word_of="make", names=("x", "y", "z"), low=40.0, high=5000.0,
+    key="bed",
+    title="Bed",
+    help="Size of the printer's bed; larger pieces are cut for it",
+    field="bed_mm",
+    word_of="make",
+    names=("x", "y", "z"),
+    low=40.0,
+    high=5000.0,
     may_lack=1,
-)  # fmt: skip
+)
 LAYER: Final = _figure("layer", "Layer", "Height of a printed layer", "layer_mm", "mm", 0.02, 1.0, digits=2, step=0.04)
 WALLS: Final = _figure(
     "walls",
@@ -130,15 +187,30 @@ INSIDE: Final = _figure(
     step=5.0,
 )
 BED_JOINT: Final = OneOf(
-    key="bed-joint", title="Cut pieces by", help="What joins the parts of a piece that is larger than the bed", field="bed_joint", word_of="make",
+    key="bed-joint",
+    title="Cut pieces by",
+    help="What joins the parts of a piece that is larger than the bed",
+    field="bed_joint",
+    word_of="make",
     options=lambda: {"dowels": "Dowels", "tongue": "Tongue"},
-)  # fmt: skip
+)
 HOLLOW: Final = Flag(
-    key="hollow", title="Hollow, with ribs", help="Printed pieces are hollowed and ribbed", field="hollow", word_of="make"
+    key="hollow",
+    title="Hollow, with ribs",
+    help="Printed pieces are hollowed and ribbed",
+    field="hollow",
+    word_of="make",
 )
 WALL: Final = _figure(
-    "wall", "Wall when hollow", "Wall of a hollow piece; ribs stand as near as it needs to hold the ramming", "wall_mm", "mm", 1.0, 30.0, step=0.5
-)  # fmt: skip
+    "wall",
+    "Wall when hollow",
+    "Wall of a hollow piece; ribs stand as near as it needs to hold the ramming",
+    "wall_mm",
+    "mm",
+    1.0,
+    30.0,
+    step=0.5,
+)
 TEST_PIECE: Final = Flag(
     key="test-piece",
     title="A test piece to try in the sand",
@@ -147,9 +219,14 @@ TEST_PIECE: Final = Flag(
     word_of="make",
 )
 TIMBER: Final = OneOf(
-    key="timber", title="Timber", help="Of boards and blocks. Lime is the default: even, mild, and it carves in every direction", field="timber", word_of="make", usual="lime",
+    key="timber",
+    title="Timber",
+    help="Of boards and blocks. Lime is the default: even, mild, and it carves in every direction",
+    field="timber",
+    word_of="make",
+    usual="lime",
     options=lambda: {key: one.name for key, one in timbers().items()},
-)  # fmt: skip
+)
 BOARD: Final = _figure(
     "board",
     "Boards at most",
@@ -161,17 +238,39 @@ BOARD: Final = _figure(
     usual=limits()["planed_board"].value,
 )
 BOARD_WIDE: Final = FigureChoice(
-    key="board-wide", title="Boards, wide", help="How wide the boards at hand are", field="board_wide_mm", unit="mm", low=20.0, high=3000.0,
-    usual=limits()["planed_wide"].value, digits=0, step=10.0,
-)  # fmt: skip
+    key="board-wide",
+    title="Boards, wide",
+    help="How wide the boards at hand are",
+    field="board_wide_mm",
+    unit="mm",
+    low=20.0,
+    high=3000.0,
+    usual=limits()["planed_wide"].value,
+    digits=0,
+    step=10.0,
+)
 BOARD_LONG: Final = FigureChoice(
-    key="board-long", title="Boards, long", help="How long the boards at hand are", field="board_long_mm", unit="mm", low=100.0, high=6000.0,
-    usual=limits()["planed_long"].value, digits=0, step=100.0,
-)  # fmt: skip
+    key="board-long",
+    title="Boards, long",
+    help="How long the boards at hand are",
+    field="board_long_mm",
+    unit="mm",
+    low=100.0,
+    high=6000.0,
+    usual=limits()["planed_long"].value,
+    digits=0,
+    step=100.0,
+)
 BOARDS: Final = Sides(
-    key="boards", title="Boards at hand", help="How wide and long the boards at hand are", word_of="make", names=("wide", "long"), low=20.0, high=6000.0,
+    key="boards",
+    title="Boards at hand",
+    help="How wide and long the boards at hand are",
+    word_of="make",
+    names=("wide", "long"),
+    low=20.0,
+    high=6000.0,
     fields=("board_wide_mm", "board_long_mm"),
-)  # fmt: skip
+)
 ROOM: Final = _figure(
     "room",
     "Room to plane",
@@ -196,17 +295,39 @@ SHEET: Final = _figure(
     step=10.0,
 )
 SHEET_WIDE: Final = FigureChoice(
-    key="sheet-wide", title="Sheets, wide", help="How wide the sheets of foam at hand are", field="sheet_wide_mm", unit="mm", low=100.0, high=3000.0,
-    usual=limits()["foam_wide"].value, digits=0, step=50.0,
-)  # fmt: skip
+    key="sheet-wide",
+    title="Sheets, wide",
+    help="How wide the sheets of foam at hand are",
+    field="sheet_wide_mm",
+    unit="mm",
+    low=100.0,
+    high=3000.0,
+    usual=limits()["foam_wide"].value,
+    digits=0,
+    step=50.0,
+)
 SHEET_LONG: Final = FigureChoice(
-    key="sheet-long", title="Sheets, long", help="How long the sheets of foam at hand are", field="sheet_long_mm", unit="mm", low=100.0, high=6000.0,
-    usual=limits()["foam_long"].value, digits=0, step=50.0,
-)  # fmt: skip
+    key="sheet-long",
+    title="Sheets, long",
+    help="How long the sheets of foam at hand are",
+    field="sheet_long_mm",
+    unit="mm",
+    low=100.0,
+    high=6000.0,
+    usual=limits()["foam_long"].value,
+    digits=0,
+    step=50.0,
+)
 SHEETS: Final = Sides(
-    key="sheets", title="Foam sheets at hand", help="How wide and long the sheets of foam at hand are", word_of="make", names=("wide", "long"), low=100.0, high=6000.0,
+    key="sheets",
+    title="Foam sheets at hand",
+    help="How wide and long the sheets of foam at hand are",
+    word_of="make",
+    names=("wide", "long"),
+    low=100.0,
+    high=6000.0,
     fields=("sheet_wide_mm", "sheet_long_mm"),
-)  # fmt: skip
+)
 KERF: Final = _figure(
     "kerf",
     "Kerf of the wire",
@@ -219,8 +340,16 @@ KERF: Final = _figure(
     step=0.1,
 )
 LAP: Final = _figure(
-    "lap", "Stock on the joint", "Stock to machine and lap the joint of the metal pattern; ISO 8062-3 unless you say", "lap_mm", "mm", 0.0, 20.0, digits=2, step=0.1
-)  # fmt: skip
+    "lap",
+    "Stock on the joint",
+    "Stock to machine and lap the joint of the metal pattern; ISO 8062-3 unless you say",
+    "lap_mm",
+    "mm",
+    0.0,
+    20.0,
+    digits=2,
+    step=0.1,
+)
 BACK: Final = Flag(
     key="full-back",
     title="Hollow back on the metal pattern",
@@ -231,12 +360,25 @@ BACK: Final = Flag(
     sets=False,
 )
 FUNNEL: Final = _figure(
-    "funnel", "Funnel looks", "Which way the funnel of a clay mould looks, from the first axis of the plan; at the heavier end unless you say", "funnel_deg", "°", -180.0, 360.0, digits=0, step=15.0
-)  # fmt: skip
+    "funnel",
+    "Funnel looks",
+    "Which way the funnel of a clay mould looks, from the first axis of the plan; at the heavier end unless you say",
+    "funnel_deg",
+    "°",
+    -180.0,
+    360.0,
+    digits=0,
+    step=15.0,
+)
 PAPER: Final = OneOf(
-    key="paper", title="Templates on", help="Paper of templates and pages; they lap by 10 mm", field="paper", option=True, word_of="make",
+    key="paper",
+    title="Templates on",
+    help="Paper of templates and pages; they lap by 10 mm",
+    field="paper",
+    option=True,
+    word_of="make",
     options=lambda: {"A4": "A4", "A3": "A3", "letter": "Letter"},
-)  # fmt: skip
+)
 RULE: Final = Flag(
     key="no-rule",
     title="A contraction rule",
@@ -247,6 +389,43 @@ RULE: Final = Flag(
     sets=False,
 )
 TABLE: Final[tuple[Choice, ...]] = (
-    MAKE, DOWELS, DOWEL, DOWEL_COUNT, PROUD, GUIDE, DRAW_SCREW, SCREW, RAPPING, MOUNT, COPIES, FLASK, PIN, BED, LAYER, WALLS, INSIDE, BED_JOINT, HOLLOW, WALL,
-    TIMBER, BOARD, BOARD_WIDE, BOARD_LONG, BOARDS, ROOM, SHEET, SHEET_WIDE, SHEET_LONG, SHEETS, KERF, LAP, BACK, FUNNEL, PAPER, TEST_PIECE, RULE, NUMBERS, STL,
-)  # fmt: skip
+    MAKE,
+    DOWELS,
+    DOWEL,
+    DOWEL_COUNT,
+    PROUD,
+    GUIDE,
+    DRAW_SCREW,
+    SCREW,
+    RAPPING,
+    MOUNT,
+    COPIES,
+    FLASK,
+    PIN,
+    BED,
+    LAYER,
+    WALLS,
+    INSIDE,
+    BED_JOINT,
+    HOLLOW,
+    WALL,
+    TIMBER,
+    BOARD,
+    BOARD_WIDE,
+    BOARD_LONG,
+    BOARDS,
+    ROOM,
+    SHEET,
+    SHEET_WIDE,
+    SHEET_LONG,
+    SHEETS,
+    KERF,
+    LAP,
+    BACK,
+    FUNNEL,
+    PAPER,
+    TEST_PIECE,
+    RULE,
+    NUMBERS,
+    STL,
+)

@@ -111,7 +111,9 @@ def pair(points: Floats, shape: BaseGeometry) -> Ints | None:
 
 
 def further(points: Floats, chosen: Ints, count: int, apart_mm: float) -> Ints:
-    """The pair and as many points more as make ``count``, each as far as can be from those before it and no nearer than ``apart_mm``."""
+    """The pair and as many points more as make ``count``, each as far as can be from those before it and no nearer
+    than ``apart_mm``.
+    """
     out = chosen.tolist()
     while len(out) < count:
         gap = np.linalg.norm(points[:, None] - points[out][None], axis=2).min(axis=1)

@@ -58,7 +58,8 @@ def split(
 ) -> tuple[list[Piece], Plan]:
     """Cope and drag half of the scaled part, drilled. UserFault when the part is not closed or a half is empty.
 
-    ``marks``: dowels are only marked by dimples, for halves that are cast in metal and bored together once they are lapped.
+    ``marks``: dowels are only marked by dimples, for halves that are cast in metal and bored together once they are
+    lapped.
     """
     solid = _solid(mesh)
     upper, lower = boolean.split(solid, direction, height_mm)
@@ -71,7 +72,9 @@ def split(
     if marks:
         plan.cope_holes, plan.drag_holes = (_marked(holes) for holes in (plan.cope_holes, plan.drag_holes))
         plan.cope_pins = []
-        plan.findings = [finding for finding in plan.findings if finding.code not in ("dowels-jam-askew", "guide-holes")]
+        plan.findings = [
+            finding for finding in plan.findings if finding.code not in ("dowels-jam-askew", "guide-holes")
+        ]
     if choices.draw_screw:
         for half, holes, into, name in (
             (cope, plan.cope_holes, direction, "cope half"),
@@ -118,10 +121,16 @@ def _less_slivers(cope: Solid, drag: Solid) -> tuple[Solid, Solid, list[Finding]
         if longest > limits()["sliver_worth"].value:
             found.append(
                 Finding(
-                    "sliver-left-out", Severity.NOTE, f"The joint cuts a sliver {{long_mm}} long off the {name}; it holds {{volume_mm3}} and is left out.",
-                    noun="sliver", figures={"long_mm": longest, "volume_mm3": volume}, main="long_mm", source=limits()["sliver_worth"].source,
+                    "sliver-left-out",
+                    Severity.NOTE,
+                    f"The joint cuts a sliver {{long_mm}} long off the {name}; it holds {{volume_mm3}} and is "
+                    "left out.",
+                    noun="sliver",
+                    figures={"long_mm": longest, "volume_mm3": volume},
+                    main="long_mm",
+                    source=limits()["sliver_worth"].source,
                 )
-            )  # fmt: skip
+            )
     return out[0], out[1], found
 
 
@@ -151,12 +160,15 @@ def _solid(mesh: Mesh) -> Solid:
     solid = boolean.closed_solid(mesh)
     if solid is None:
         raise UserFault(
-            "The part's shell is open or doubled, so it cannot be split.", "Close it where it is drawn and read it again."
+            "The part's shell is open or doubled, so it cannot be split.",
+            "Close it where it is drawn and read it again.",
         )
     return solid
 
 
-def _dowel_plan(face: Face, tree: Tree, mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices) -> Plan:
+def _dowel_plan(
+    face: Face, tree: Tree, mesh: Mesh, direction: Floats, height_mm: float, choices: PatternChoices
+) -> Plan:
     plan = Plan([], [], [], (), [])
     if choices.dowels == "none":
         return plan
@@ -196,10 +208,14 @@ def _dowel_plan(face: Face, tree: Tree, mesh: Mesh, direction: Floats, height_mm
         if len(chosen) < choices.dowel_count:
             plan.findings.append(
                 Finding(
-                    "fewer-dowels", Severity.NOTE, f"There is room for {len(chosen)} dowels, and {choices.dowel_count} were asked for.",
-                    noun="dowels", figures={"dowel_mm": thick}, main="dowel_mm",
+                    "fewer-dowels",
+                    Severity.NOTE,
+                    f"There is room for {len(chosen)} dowels, and {choices.dowel_count} were asked for.",
+                    noun="dowels",
+                    figures={"dowel_mm": thick},
+                    main="dowel_mm",
                 )
-            )  # fmt: skip
+            )
         for index, size in zip(chosen.tolist(), plan.sizes, strict=True):
             depth = min(dowels.DEEP * size, float(deep[index]) - dowels.BEHIND_MM)
             _dowel(plan, face.space(points[index : index + 1])[0], direction, size, depth, choices, reach)
@@ -207,10 +223,17 @@ def _dowel_plan(face: Face, tree: Tree, mesh: Mesh, direction: Floats, height_mm
             through = "drag" if reach[1] < reach[0] else "cope"
             plan.findings.append(
                 Finding(
-                    "guide-holes", Severity.NOTE, f"Holes run right through the {through} half as a guide: clamp the halves, bore the other through them, "
-                    "then plug them flush.", noun="guide", figures={"dowel_mm": thick}, main="dowel_mm", source=limits()["dowel_edge"].source,
+                    "guide-holes",
+                    Severity.NOTE,
+                    f"Holes run right through the {through} half as a guide: clamp the halves, bore the other "
+                    "through them, "
+                    "then plug them flush.",
+                    noun="guide",
+                    figures={"dowel_mm": thick},
+                    main="dowel_mm",
+                    source=limits()["dowel_edge"].source,
                 )
-            )  # fmt: skip
+            )
         _tilt_check(plan, face, points[chosen], choices.dowels)
         return plan
     plan.findings.append(
@@ -236,8 +259,9 @@ def _dowel(
 ) -> None:
     """A hole in the drag half that slides; in the cope half a hole that keeps the dowel, or a short pin.
 
-    The drag half is rammed first, split face down on the board, so nothing may stand proud of it. ``reach`` how far the cope and the
-    drag half rise from the joint: a guide hole runs through the shallower, and the other is left to be bored.
+    The drag half is rammed first, split face down on the board, so nothing may stand proud of it. ``reach`` how far
+    the cope and the drag half rise from the joint: a guide hole runs through the shallower, and the other is left to
+    be bored.
     """
     slide, glue = limits()["dowel_slide_clearance"].value, limits()["dowel_glue_clearance"].value
     if choices.dowels == "loose":
@@ -258,8 +282,9 @@ def _dowel(
 def _tilt_check(plan: Plan, face: Face, places: Floats, kind: str) -> None:
     """Whether the cope may be tilted off about its far edge without the dowels lifting the other half.
 
-    A dowel that stands h out of the joint at a distance b from the edge is free when tilted by asin(h / b); its tip has then
-    moved sideways by h sin + b (1 - cos), about 1.5 h^2 / b. More than the play of its hole, and it carries the half along.
+    A dowel that stands h out of the joint at a distance b from the edge is free when tilted by asin(h / b); its tip
+    has then moved sideways by h sin + b (1 - cos), about 1.5 h^2 / b. More than the play of its hole, and it carries
+    the half along.
     """
     if kind == "pins":
         proud = max((pin.proud_mm for pin in plan.cope_pins), default=0.0)
@@ -280,7 +305,8 @@ def _tilt_check(plan: Plan, face: Face, places: Floats, kind: str) -> None:
         Finding(
             "dowels-jam-askew",
             Severity.NOTE,
-            "Round the dowels' ends from {fits_mm} above the joint on: they reach {proud_mm} into the drag half with {play_mm} of play, and would "
+            "Round the dowels' ends from {fits_mm} above the joint on: they reach {proud_mm} into the drag "
+            "half with {play_mm} of play, and would "
             "jam in a half that is tilted.",
             noun="dowels",
             figures={"proud_mm": proud, "aside_mm": aside, "fits_mm": fits, "play_mm": play},
@@ -301,9 +327,9 @@ def lifting(
     name: str,
     choices: PatternChoices,
 ) -> list[Hole]:
-    """What a half is lifted by, over the middle of mass or as near to it as there is material: the hole of a draw screw, and the recess of
-
-    a rapping plate round it where one is asked for and there is room (``radius_mm`` of the recess is half its diagonal).
+    """What a half is lifted by, over the middle of mass or as near to it as there is material: the hole of a draw
+    screw, and the recess of a rapping plate round it where one is asked for and there is room (``radius_mm`` of the
+    recess is half its diagonal).
     """
     kind = screw(choices.screw)
     if choices.rapping:
@@ -320,10 +346,17 @@ def lifting(
                 Hole("rapping-plate", at, into, float(np.linalg.norm(half[:2])), thick),
                 Hole("draw-screw", at, into, kind.clear.value / 2.0, reach),
             ]
-        findings.append(Finding(
-            "no-room-for-rapping-plate", Severity.NOTE, f"The {name} has no room for a rapping plate of {{long_mm}}: a draw screw has to do.",
-            noun="rapping plate", figures={"long_mm": float(2.0 * half[0])}, main="long_mm", source=limits()["rapping_plate_long"].source,
-        ))  # fmt: skip
+        findings.append(
+            Finding(
+                "no-room-for-rapping-plate",
+                Severity.NOTE,
+                f"The {name} has no room for a rapping plate of {{long_mm}}: a draw screw has to do.",
+                noun="rapping plate",
+                figures={"long_mm": float(2.0 * half[0])},
+                main="long_mm",
+                source=limits()["rapping_plate_long"].source,
+            )
+        )
     radius = kind.hole.value / 2.0
     found = _spot(face, tree, middle, into, taken, radius, LEAST_SCREW_MM)
     if found is None:
@@ -364,7 +397,9 @@ def _off(findings: list[Finding], name: str, off: float, what: str) -> None:
 def _spot(
     face: Face, tree: Tree, middle: Floats, into: Floats, taken: list[Hole], radius: float, least_mm: float
 ) -> tuple[Floats, float, float] | None:
-    """Where (3,) in the joint there is material for a hole nearest to the middle of mass, how much, and how far off that is, mm."""
+    """Where (3,) in the joint there is material for a hole nearest to the middle of mass, how much, and how far off
+    that is, mm.
+    """
     points = dowels.room(face, radius, BESIDE_MM)
     way = 1.0 if float(into @ face.direction) > 0.0 else -1.0
     target = np.array([float(middle @ face.u), float(middle @ face.v)])
@@ -419,15 +454,26 @@ def _pin(pin: Pin) -> Solid:
 
 
 def _piece(
-    role: str, name: str, solid: Solid, source: Mesh, into: Floats, height_mm: float, direction: Floats,
-    holes: list[Hole], pins: list[Pin], on_base: bool = False, numbered: tuple[Floats, float] | None = None,
-) -> Piece:  # fmt: skip
+    role: str,
+    name: str,
+    solid: Solid,
+    source: Mesh,
+    into: Floats,
+    height_mm: float,
+    direction: Floats,
+    holes: list[Hole],
+    pins: list[Pin],
+    on_base: bool = False,
+    numbered: tuple[Floats, float] | None = None,
+) -> Piece:
     mesh = without_films(boolean.as_mesh(solid, source.tags))
     turn = turn_to_z(into)
     laid = mesh.moved(turn, np.zeros(3))
     low, high = laid.bounds
     joint = float((direction * height_mm) @ into)
-    shift = np.array([-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -float(low[2]) if pins or on_base else -joint])
+    shift = np.array(
+        [-(low[0] + high[0]) / 2.0, -(low[1] + high[1]) / 2.0, -float(low[2]) if pins or on_base else -joint]
+    )
     return Piece(
         role, name, mesh, laid.moved(np.eye(3), shift), mesh.volume, tuple(holes), tuple(pins), turn, shift, numbered
     )

@@ -18,8 +18,12 @@ PIN_DEEP_MM = limits()["loose_pin_deep"].value
 RAIL_SHARE, RAIL_MM = limits()["dovetail_share"].value, limits()["dovetail_most"].value
 
 
-def cut_off(solid: Solid, mesh: Mesh, joint: Joint, asked: LoosePiece, factor: float, keyed: str) -> tuple[Solid, Piece]:
-    """The main pattern without the loose piece, and the piece. All at pattern size. UserFault when a cut leaves nothing."""
+def cut_off(
+    solid: Solid, mesh: Mesh, joint: Joint, asked: LoosePiece, factor: float, keyed: str
+) -> tuple[Solid, Piece]:
+    """The main pattern without the loose piece, and the piece. All at pattern size. UserFault when a cut leaves
+    nothing.
+    """
     box = box_of(asked, joint, factor)
     body = boolean.checked(boolean.common(solid, box), "Cutting the loose piece")
     main = boolean.without(solid, [box])
@@ -44,7 +48,9 @@ def cut_off(solid: Solid, mesh: Mesh, joint: Joint, asked: LoosePiece, factor: f
     least, most = laid.bounds
     shift = np.array([-(least[0] + most[0]) / 2.0, -(least[1] + most[1]) / 2.0, -least[2]])
     name = f"Loose piece, {asked.name.split(' {')[0]}"
-    return main, Piece("loose-piece", name, made, laid.moved(np.eye(3), shift), made.volume, tuple(holes), (), turn, shift)
+    return main, Piece(
+        "loose-piece", name, made, laid.moved(np.eye(3), shift), made.volume, tuple(holes), (), turn, shift
+    )
 
 
 def _along(solid: Solid, way: Floats) -> tuple[float, float]:
@@ -72,7 +78,9 @@ def _dovetailed(
             for out, spread in ((-1.0, 1.0), (deep + extra, 1.35)):
                 for sign in (-1.0, 1.0):
                     across = sign * (half * spread * (taper if asked.cope else 1.94 - taper) + extra)
-                    points.append(way * (face + out) + side * (float(middle @ side) + across) + joint.direction * height)
+                    points.append(
+                        way * (face + out) + side * (float(middle @ side) + across) + joint.direction * height
+                    )
         return boolean.hull_tool(np.array(points))
 
     slot = rail(play, low - play, high + reach) if asked.cope else rail(play, low - reach, high + play)

@@ -1,7 +1,7 @@
 """Mounting boards and match plates: the pattern's pieces in register with the pins of the flask.
 
-The frame of a mounting: x along the line between the pins, y across it, z along the draw from the joint, all at pattern size. A flask
-half that is turned over about the line of its pins takes a point (x, y, z) to (x, -y, -z).
+The frame of a mounting: x along the line between the pins, y across it, z along the draw from the joint, all at
+pattern size. A flask half that is turned over about the line of its pins takes a point (x, y, z) to (x, -y, -z).
 """
 
 import itertools
@@ -28,7 +28,8 @@ ALIKE = 2e-3
 MOST_COPIES = 24
 # A plan whose sides differ by less than this share is as long as wide.
 SQUARE_SHARE = 0.01
-# The section by which lines of symmetry are found is taken this far over the joint, mm; and so many lines are tried on the part.
+# The section by which lines of symmetry are found is taken this far over the joint, mm; and so many lines are tried on
+# the part.
 JOINT_OFF_MM, MOST_LINES = 0.05, 4
 MOUNTED = ("cope-half", "drag-half", "pattern")
 
@@ -36,9 +37,11 @@ MOUNTED = ("cope-half", "drag-half", "pattern")
 def mounted(
     choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction: Floats, height_mm: float, sand_mm: float
 ) -> Mount | None:
-    """The pieces of a pattern with a flat joint on their boards; None where nothing is to be mounted. UserFault for impossible figures.
+    """The pieces of a pattern with a flat joint on their boards; None where nothing is to be mounted. UserFault for
+    impossible figures.
 
-    ``sand_mm`` the sand wanted beside it, ``whole`` is the pattern before it was split and drilled, by which its likeness about the pins is judged.
+    ``sand_mm`` the sand wanted beside it, ``whole`` is the pattern before it was split and drilled, by which its
+    likeness about the pins is judged.
     """
     if choices.mount == "none":
         return None
@@ -86,9 +89,11 @@ def _frame(points: Floats, direction: Floats) -> Floats:
 
 
 def _turned(whole: Mesh, points: Floats, turn: Floats, shift: Floats, alike: float) -> tuple[Floats, Floats, float]:
-    """The frame turned about the draw so that the part lies on itself when it is turned over, where its own symmetry allows it.
+    """The frame turned about the draw so that the part lies on itself when it is turned over, where its own symmetry
+    allows it.
 
-    Lines of symmetry are looked for on the section at the joint, which is quick; the best few are held against the whole part.
+    Lines of symmetry are looked for on the section at the joint, which is quick; the best few are held against the
+    whole part.
     """
     solid = boolean.closed_solid(whole.moved(turn, shift))
     if solid is None:
@@ -132,7 +137,13 @@ def _unlike(whole: Mesh, turn: Floats, shift: Floats) -> float:
 
 
 def _places(
-    pieces: list[Piece], own: list[int], turn: Floats, shift: Floats, choices: PatternChoices, one_side: bool, alike: bool
+    pieces: list[Piece],
+    own: list[int],
+    turn: Floats,
+    shift: Floats,
+    choices: PatternChoices,
+    one_side: bool,
+    alike: bool,
 ) -> list[tuple[float, float]]:
     """Middles (x, y) of the copies. One-sided boards carry theirs on the line of the pins, or beside it in pairs."""
     boxes = np.concatenate([(pieces[k].mesh.vertices @ turn.T + shift)[:, :2] for k in own])
@@ -148,7 +159,8 @@ def _places(
     columns = int(np.ceil(choices.copies / rows))
     grid = [(c, r) for r in range(rows) for c in range(columns)][: choices.copies]
     return [
-        ((c - (columns - 1) / 2.0) * float(size[0] + gap), ((rows - 1) / 2.0 - r) * float(size[1] + gap)) for c, r in grid
+        ((c - (columns - 1) / 2.0) * float(size[0] + gap), ((rows - 1) / 2.0 - r) * float(size[1] + gap))
+        for c, r in grid
     ]
 
 
@@ -157,8 +169,15 @@ def _longer(size: Floats, gap: float, columns: int, rows: int) -> float:
 
 
 def _built(
-    choices: PatternChoices, pieces: list[Piece], own: list[int], frame: tuple[Floats, Floats], places: list[tuple[float, float]], alike: float, castings: int, sand_mm: float,
-) -> Mount:  # fmt: skip
+    choices: PatternChoices,
+    pieces: list[Piece],
+    own: list[int],
+    frame: tuple[Floats, Floats],
+    places: list[tuple[float, float]],
+    alike: float,
+    castings: int,
+    sand_mm: float,
+) -> Mount:
     turn, shift = frame
     plate = choices.mount == "match-plate"
     thick = limits()["match_plate" if plate else "mount_board"].value
@@ -166,7 +185,9 @@ def _built(
     settings: list[tuple[int, int, bool, float, float, float]] = []
     for x, y in places:
         for k in own:
-            below = pieces[k].role == "drag-half" or (pieces[k].role == "pattern" and _lies_below(pieces[k], turn, shift))
+            below = pieces[k].role == "drag-half" or (
+                pieces[k].role == "pattern" and _lies_below(pieces[k], turn, shift)
+            )
             if plate:
                 settings.append((0, k, False, x, y, -thick / 2.0 if below else thick / 2.0))
             elif choices.mount == "one-side":
@@ -185,7 +206,11 @@ def _built(
         low = -thick / 2.0 if plate else -thick
         solid = _board(flask, pins, choices.pin_mm, thick, low, bored)
         name = (
-            "Match plate" if plate else "Board" if max(b for b, *_ in stood) == 0 else ("Cope board", "Drag board")[board]
+            "Match plate"
+            if plate
+            else "Board"
+            if max(b for b, *_ in stood) == 0
+            else ("Cope board", "Drag board")[board]
         )
         mesh_of_board, lay = boolean.bare_mesh(solid), np.array([0.0, 0.0, -low])
         laid = mesh_of_board.moved(np.eye(3), lay)
@@ -195,9 +220,19 @@ def _built(
         outlines.append(shapely.unary_union([_foot(mesh) for *_, mesh in mine]))
         holes.append(tuple(bored))
     return Mount(
-        choices.mount, tuple(boards), tuple(placed), flask, pins, choices.pin_mm, choices.pin_mm + limits()["flask_pin_slot"].value, alike, castings,
-        tuple(outlines), tuple(holes), tuple(found),
-    )  # fmt: skip
+        choices.mount,
+        tuple(boards),
+        tuple(placed),
+        flask,
+        pins,
+        choices.pin_mm,
+        choices.pin_mm + limits()["flask_pin_slot"].value,
+        alike,
+        castings,
+        tuple(outlines),
+        tuple(holes),
+        tuple(found),
+    )
 
 
 def _lies_below(piece: Piece, turn: Floats, shift: Floats) -> bool:
@@ -249,8 +284,13 @@ def _bored(pieces: list[Piece], stood: list[tuple[int, Floats, Floats]]) -> list
 
 
 def _board(
-    flask: tuple[float, float], pins: Floats, pin_mm: float, thick: float, low: float, bored: list[tuple[float, float, float]]
-) -> Solid:  # fmt: skip
+    flask: tuple[float, float],
+    pins: Floats,
+    pin_mm: float,
+    thick: float,
+    low: float,
+    bored: list[tuple[float, float, float]],
+) -> Solid:
     play, slot = limits()["flask_pin_play"].value, limits()["flask_pin_slot"].value
     size = (
         2.0 * float(pins[1, 0]) + 2.0 * limits()["board_rim"].value,
@@ -280,23 +320,49 @@ def _said(
     source = limits()["mount_board"].source
     figures = {"long_mm": flask[0], "wide_mm": flask[1], "share_percent": 100.0 * alike}
     if not fits:
-        found.append(Finding(
-            "flask-too-small", Severity.WARN, "The flask leaves less sand round the patterns than it should: {long_mm} by {wide_mm} inside is too small.",
-            noun="flask", figures=figures, main="long_mm", remedies=(Remedy("flask-by-pattern", "As large as needed", SetFlask(None)),),
-            source=limits()["sand_round_pattern"].source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "flask-too-small",
+                Severity.WARN,
+                "The flask leaves less sand round the patterns than it should: {long_mm} by {wide_mm} inside is too "
+                "small.",
+                noun="flask",
+                figures=figures,
+                main="long_mm",
+                remedies=(Remedy("flask-by-pattern", "As large as needed", SetFlask(None)),),
+                source=limits()["sand_round_pattern"].source,
+            )
+        )
     if choices.mount == "one-side" and halves == 2:
         text = (
-            "Turned over about the line of its pins the part lies on itself but for {share_percent}: one board serves for both halves."
+            "Turned over about the line of its pins the part lies on itself but for {share_percent}: one board serves "
+            "for both halves."
             if alike <= ALIKE
-            else "The part is not alike about the line of the pins ({share_percent} lies elsewhere), so both halves stand on the one board, and every "
-            f"mould gives {castings} castings."
+            else "The part is not alike about the line of the pins ({share_percent} lies elsewhere), so both halves "
+            f"stand on the one board, and every mould gives {castings} castings."
         )
-        found.append(Finding("one-board", Severity.NOTE, text, noun="line of its pins" if alike <= ALIKE else "line of the pins", figures=figures,
-                             main="share_percent", source=source))  # fmt: skip
+        found.append(
+            Finding(
+                "one-board",
+                Severity.NOTE,
+                text,
+                noun="line of its pins" if alike <= ALIKE else "line of the pins",
+                figures=figures,
+                main="share_percent",
+                source=source,
+            )
+        )
     what = {"boards": "boards", "one-side": "board", "match-plate": "match plate"}[choices.mount]
-    found.append(Finding(
-        "mounted", Severity.NOTE, f"A flask of {{long_mm}} by {{wide_mm}} inside goes over the {what}; one pin has a round hole, the other a slot, so that "
-        "wood may swell.", noun="flask", figures=figures, main="long_mm", source=source,
-    ))  # fmt: skip
+    found.append(
+        Finding(
+            "mounted",
+            Severity.NOTE,
+            f"A flask of {{long_mm}} by {{wide_mm}} inside goes over the {what}; one pin has a round hole, the other a "
+            "slot, so that wood may swell.",
+            noun="flask",
+            figures=figures,
+            main="long_mm",
+            source=source,
+        )
+    )
     return found

@@ -18,7 +18,9 @@ DEEP_MM, BESIDE_MM = limits()["pair_number_deep"].value, limits()["pair_number_b
 
 
 def place_for(face: Face, tree: Tree, taken: list[Hole]) -> tuple[Floats, float] | None:
-    """Where (2,) in the joint a number stands clear of holes and edges, and how tall it may be; None where there is no room."""
+    """Where (2,) in the joint a number stands clear of holes and edges, and how tall it may be; None where there is
+    no room.
+    """
     for tall in reversed(series()["pair_numbers"].sizes):
         points = dowels.room(face, 0.6 * tall, BESIDE_MM)
         if not len(points):

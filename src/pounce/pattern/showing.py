@@ -1,4 +1,5 @@
-"""What of a pattern's making is shown on the bench: layers opened upward, parts cut for the bed apart, prints on their beds, pieces on boards.
+"""What of a pattern's making is shown on the bench: layers opened upward, parts cut for the bed apart, prints on their
+beds, pieces on boards.
 
 All in the laid frame, z along the draw; the bench only turns it and paints it.
 """
@@ -20,9 +21,9 @@ ARROW, BARB, OVER_MM = 0.22, 0.22, 0.4
 
 @dataclass(frozen=True, eq=False)
 class Shown:
-    """A solid where it is shown: its ``tone`` (clay, timber, chalk), its ``name`` and a thickness that belongs to it (0: none), mm, and the
-
-    point (3,) to tie its label to; ``strokes`` (k, 2, 3) of the arrow that shows the way of its grain.
+    """A solid where it is shown: its ``tone`` (clay, timber, chalk), its ``name`` and a thickness that belongs to it
+    (0: none), mm, and the point (3,) to tie its label to; ``strokes`` (k, 2, 3) of the arrow that shows the way of
+    its grain.
     """
 
     mesh: Mesh
@@ -37,7 +38,10 @@ def shows_own(pattern: PatternResult) -> bool:
     """Whether the making has something of its own to show, other than the pieces opened like a book."""
     made = pattern.making
     return (
-        bool(made.layers) or pattern.mount is not None or made.hollow or any(core_print.part for core_print in made.prints)
+        bool(made.layers)
+        or pattern.mount is not None
+        or made.hollow
+        or any(core_print.part for core_print in made.prints)
     )
 
 
@@ -63,12 +67,16 @@ def corners(things: tuple[Shown, ...]) -> Floats:
     out = []
     for thing in things:
         low, high = thing.mesh.bounds
-        out.append(np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]))
+        out.append(
+            np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+        )
     return np.concatenate(out) if out else np.zeros((0, 3))
 
 
 def _moved(one: Shown, shift: Floats) -> Shown:
-    return Shown(one.mesh.moved(np.eye(3), shift), one.tone, one.name, one.thick_mm, one.at_mm + shift, one.strokes + shift)
+    return Shown(
+        one.mesh.moved(np.eye(3), shift), one.tone, one.name, one.thick_mm, one.at_mm + shift, one.strokes + shift
+    )
 
 
 def _stacks(layers: tuple[Layer, ...], apart: float, tone: str) -> list[Shown]:
@@ -90,7 +98,9 @@ def _stacks(layers: tuple[Layer, ...], apart: float, tone: str) -> list[Shown]:
         mesh = one.mesh.moved(np.eye(3), shift)
         strokes = _grain(one) + shift if tone == "timber" else NONE
         out.append(
-            Shown(mesh, tone, str(one.number), one.thick_mm, mesh.vertices[int(np.argmax(mesh.vertices[:, 0]))], strokes)
+            Shown(
+                mesh, tone, str(one.number), one.thick_mm, mesh.vertices[int(np.argmax(mesh.vertices[:, 0]))], strokes
+            )
         )
     return out
 
@@ -112,7 +122,9 @@ def _grain(layer: Layer) -> Floats:
 
 
 def _parted(pattern: PatternResult, apart: float) -> list[Shown]:
-    """Pieces side by side, the parts they were cut in for the bed moved out of one another along their cuts; hollow ones turned over."""
+    """Pieces side by side, the parts they were cut in for the bed moved out of one another along their cuts; hollow
+    ones turned over.
+    """
     out: list[Shown] = []
     edge = 0.0
     flip = OVER if pattern.making.hollow else np.eye(3)

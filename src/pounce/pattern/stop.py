@@ -31,16 +31,23 @@ from pounce.solid.frame import axis_name, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.values import StockResult
 
-# How far a cut keeps from text and machined faces, from the part's own raised or sunk marks, and by how many places these are told, mm.
+# How far a cut keeps from text and machined faces, from the part's own raised or sunk marks, and by how many places
+# these are told, mm.
 AVOIDED_MM, MARK_MM, MARKS = limits()["cut_keeps_off"].value, limits()["cut_keeps_off_marks"].value, 12
 # A pattern that reaches this far over its flat back, mm, does not lie on it.
 ACROSS_MM = 0.05
 
 
 def pattern_stop(
-    choices: PatternChoices, stock: StockResult, cores: CoresResult, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult,
+    choices: PatternChoices,
+    stock: StockResult,
+    cores: CoresResult,
+    part: PartResult,
+    method: Method,
+    draw: DrawResult,
+    parting: PartingResult,
     progress: Progress,
-) -> PatternResult:  # fmt: skip
+) -> PatternResult:
     """The pattern's pieces at pattern size. UserFault when the part is not closed or a solid operation fails."""
     progress(0.0, "Scaling the part")
     choices = _usable(choices, part, method)
@@ -61,7 +68,9 @@ def pattern_stop(
     flat = parting.joint.level
     solid = list(pieces)
     # a board carries the metal pattern, which is smaller than its master by the master's contraction
-    scale = float(np.mean(stock.made_factors)) / float(np.mean(stock.rammed_factors)) if kind_of(method) == "metal" else 1.0
+    scale = (
+        float(np.mean(stock.made_factors)) / float(np.mean(stock.rammed_factors)) if kind_of(method) == "metal" else 1.0
+    )
     less = 1.0 / scale
     carried = pieces if less == 1.0 else [piece.shrunk(less) for piece in pieces]
     mount = _mount(
@@ -122,7 +131,9 @@ class Placed:
 
 @dataclass
 class Cut:
-    """The pieces as they are cut, what there is to say of that, the dowels' sizes, and the flat piece of a foam that is bent."""
+    """The pieces as they are cut, what there is to say of that, the dowels' sizes, and the flat piece of a foam that
+    is bent.
+    """
 
     pieces: list[Piece]
     findings: list[Finding]
@@ -134,7 +145,8 @@ def _usable(choices: PatternChoices, part: PartResult, method: Method) -> Patter
     """The choices as this way of making takes them. UserFault where no pattern can be built."""
     if not part.closed:
         raise UserFault(
-            "The part's shell is open, so no pattern can be built from it.", "Close it where it is drawn and read it again."
+            "The part's shell is open, so no pattern can be built from it.",
+            "Close it where it is drawn and read it again.",
         )
     if choices.dowel_mm is not None and not 1.0 <= choices.dowel_mm <= 50.0:
         raise UserFault(f"Dowels of {choices.dowel_mm:g} mm cannot be used.", "Choose 1 to 50 mm.")
@@ -148,9 +160,18 @@ def _usable(choices: PatternChoices, part: PartResult, method: Method) -> Patter
 
 
 def _cut(
-    choices: PatternChoices, mesh: Mesh, at: Placed, stock: StockResult, method: Method, draw: DrawResult, parting: PartingResult, progress: Progress,
-) -> Cut:  # fmt: skip
-    """The pattern in its pieces: along a joint that is no plane, whole on a false half or on its back, or split and drilled."""
+    choices: PatternChoices,
+    mesh: Mesh,
+    at: Placed,
+    stock: StockResult,
+    method: Method,
+    draw: DrawResult,
+    parting: PartingResult,
+    progress: Progress,
+) -> Cut:
+    """The pattern in its pieces: along a joint that is no plane, whole on a false half or on its back, or split and
+    drilled.
+    """
     draws = method.pattern.draws
     if not parting.joint.level and draws:
         progress(0.3, "Making the pattern and what it is moulded on")
@@ -164,13 +185,21 @@ def _cut(
         progress(0.3, "Making the pattern")
         return _whole(choices, mesh, at, stock, method, draw, parting)
     progress(0.3, "Splitting and drilling")
-    pieces, plan = halves.split(mesh, draw.direction, at.height_mm, choices, marks=method.pattern_id == "metal-from-master")
+    pieces, plan = halves.split(
+        mesh, draw.direction, at.height_mm, choices, marks=method.pattern_id == "metal-from-master"
+    )
     return Cut(pieces, list(plan.findings), plan.sizes)
 
 
 def _whole(
-    choices: PatternChoices, mesh: Mesh, at: Placed, stock: StockResult, method: Method, draw: DrawResult, parting: PartingResult
-) -> Cut:  # fmt: skip
+    choices: PatternChoices,
+    mesh: Mesh,
+    at: Placed,
+    stock: StockResult,
+    method: Method,
+    draw: DrawResult,
+    parting: PartingResult,
+) -> Cut:
     """A pattern that stays whole: flat on its back, of foam that nothing draws, or an original."""
     up = abs(parting.height_mm - draw.low_mm) <= abs(parting.height_mm - draw.high_mm)
     flat = parting.kind == "flat-back" and method.pattern.draws
@@ -185,17 +214,21 @@ def _whole(
     if parting.kind != "flat-back" and method.pattern.draws:
         findings.append(
             Finding(
-                "whole-on-a-follow-board", Severity.NOTE,
-                "The original stays whole. Bed it to the joint in sand or on a board, then ram the other half.", noun="stays whole",
+                "whole-on-a-follow-board",
+                Severity.NOTE,
+                "The original stays whole. Bed it to the joint in sand or on a board, then ram the other half.",
+                noun="stays whole",
             )
-        )  # fmt: skip
+        )
     return Cut([piece], findings, bent=bent)
 
 
 def _sheeted(
     mesh: Mesh, stock: StockResult, draw: Floats, choices: PatternChoices
 ) -> tuple[Floats, Bent | None, list[Finding]]:
-    """Which way the sheets of a foam that nothing draws are stacked (3,), and the flat piece where they are bent to a camber."""
+    """Which way the sheets of a foam that nothing draws are stacked (3,), and the flat piece where they are bent to
+    a camber.
+    """
     line = next((one for one in stock.lines if one.kind == "Camber" and one.on and not one.trouble), None)
     flat = None if line is None else stock.bodies[line.body - 1].scaled(np.array(stock.made_factors))
     way, parts, before = fewest_parts_way(mesh if flat is None else flat, draw, choices)
@@ -203,10 +236,16 @@ def _sheeted(
     if parts < before:
         found.append(
             Finding(
-                "foam-turned", Severity.NOTE, f"The sheets are stacked along {way_words(way)}: {parts} {'part' if parts == 1 else 'parts'} to cut, not {before}.",
-                noun="stacked", figures={"parts": float(parts)}, main="parts", source=limits()["foam_fragment"].source,
+                "foam-turned",
+                Severity.NOTE,
+                f"The sheets are stacked along {way_words(way)}: {parts} {'part' if parts == 1 else 'parts'} "
+                f"to cut, not {before}.",
+                noun="stacked",
+                figures={"parts": float(parts)},
+                main="parts",
+                source=limits()["foam_fragment"].source,
             )
-        )  # fmt: skip
+        )
     if line is None or flat is None:
         return way, None, found
     stacked, bow = int(np.argmax(np.abs(way))), line.figures["bow_mm"]
@@ -227,14 +266,24 @@ def _coin_like(mesh: Mesh, parting: PartingResult) -> list[Finding]:
     thick = float(np.ptp(mesh.vertices @ parting.joint.direction))
     limit = limits()["false_pattern_ratio"]
     ratio = float(np.ptp(flat, axis=0).min()) / max(thick, 1e-9)
-    said = "The pattern stays whole: the drag is rammed over its false half, then the pattern takes its place for the cope."
+    said = (
+        "The pattern stays whole: the drag is rammed over its false half, then the pattern takes its place for the "
+        "cope."
+    )
     found = [Finding("moulded-false-pattern", Severity.NOTE, said, noun="stays whole", source=limit.source)]
     if ratio < limit.value:
-        found.append(Finding(
-            "not-coin-like", Severity.WARN, "A false pattern suits flat, coin-like parts; this one is {thick_mm} thick. Split it at its joint.",
-            noun="false pattern", figures={"thick_mm": thick, "ratio": ratio}, main="thick_mm",
-            remedies=(Remedy("split-it", "Split the pattern", SetMoulded("follow-board")),), source=limit.source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "not-coin-like",
+                Severity.WARN,
+                "A false pattern suits flat, coin-like parts; this one is {thick_mm} thick. Split it at its joint.",
+                noun="false pattern",
+                figures={"thick_mm": thick, "ratio": ratio},
+                main="thick_mm",
+                remedies=(Remedy("split-it", "Split the pattern", SetMoulded("follow-board")),),
+                source=limit.source,
+            )
+        )
     return found
 
 
@@ -250,14 +299,21 @@ def _not_kept(parting: PartingResult) -> list[Finding]:
         parting.moulded
     ]
     why = "its flat back lies on the board" if parting.kind == "flat-back" else "its joint is a plane"
-    return [Finding(
-        "choice-not-kept", Severity.WARN, f"You asked for {words}, but this pattern needs none: {why}.", noun="needs none",
-        remedies=(Remedy("forget-moulded", "Forget it", SetMoulded("follow-board")),),
-    )]  # fmt: skip
+    return [
+        Finding(
+            "choice-not-kept",
+            Severity.WARN,
+            f"You asked for {words}, but this pattern needs none: {why}.",
+            noun="needs none",
+            remedies=(Remedy("forget-moulded", "Forget it", SetMoulded("follow-board")),),
+        )
+    ]
 
 
 def _reaches_across(mesh: Mesh, draw: DrawResult, height: float) -> bool:
-    """Whether a print reaches over the joint of a flat back: the pattern then parts there, or its board would not lie on it."""
+    """Whether a print reaches over the joint of a flat back: the pattern then parts there, or its board would not
+    lie on it.
+    """
     along = mesh.vertices @ draw.direction - height
     return bool(min(float(along.max()), -float(along.min())) > ACROSS_MM)
 
@@ -268,22 +324,43 @@ def _sand(stock: StockResult, method: Method) -> float:
 
 
 def _mount(
-    choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction: Floats, height: float, flat: bool, method: Method, findings: list[Finding],
+    choices: PatternChoices,
+    pieces: list[Piece],
+    whole: Mesh,
+    direction: Floats,
+    height: float,
+    flat: bool,
+    method: Method,
+    findings: list[Finding],
     sand_mm: float,
-) -> Mount | None:  # fmt: skip
+) -> Mount | None:
     """The pieces on their boards, or a word why not."""
     if choices.mount == "none":
         if choices.copies > 1:
-            findings.append(Finding(
-                "copies-want-a-board", Severity.WARN, f"{choices.copies} patterns were asked for, but only a board or a match plate carries more than one.",
-                noun="board", remedies=(Remedy("mount", "Mount them on boards", SetMount("boards")),), source=limits()["mount_board"].source,
-            ))  # fmt: skip
+            findings.append(
+                Finding(
+                    "copies-want-a-board",
+                    Severity.WARN,
+                    f"{choices.copies} patterns were asked for, but only a board or a match plate carries more "
+                    "than one.",
+                    noun="board",
+                    remedies=(Remedy("mount", "Mount them on boards", SetMount("boards")),),
+                    source=limits()["mount_board"].source,
+                )
+            )
         return None
     if not flat or not method.pattern.draws:
-        findings.append(Finding(
-            "no-board-for-this-joint", Severity.NOTE, "Only a flat joint lies on a mounting board: a joint that follows the part is moulded on its follow board, "
-            "and burned-out foam on none.", noun="mounting board", source=limits()["mount_board"].source,
-        ))  # fmt: skip
+        findings.append(
+            Finding(
+                "no-board-for-this-joint",
+                Severity.NOTE,
+                "Only a flat joint lies on a mounting board: a joint that follows the part is moulded on its "
+                "follow board, "
+                "and burned-out foam on none.",
+                noun="mounting board",
+                source=limits()["mount_board"].source,
+            )
+        )
         return None
     mount = mounted(choices, pieces, whole, direction, height, sand_mm)
     if mount is not None:
@@ -292,7 +369,9 @@ def _mount(
 
 
 def _asked(stock: StockResult, parting: PartingResult, part: PartResult) -> Asked:
-    """What the part would want if it served as its own pattern: its through holes along no wall of a core, and its walls short of draft."""
+    """What the part would want if it served as its own pattern: its through holes along no wall of a core, and its
+    walls short of draft.
+    """
     # larger holes are the part's own shape, and are moulded
     small = limits()["bore_solid"].value
     bores = sum(
@@ -305,7 +384,9 @@ def _asked(stock: StockResult, parting: PartingResult, part: PartResult) -> Aske
 
 
 def _avoided(stock: StockResult, part: PartResult) -> tuple[tuple[Floats, float], ...]:
-    """Places of the pattern and radii that no cut for a bed may run through: text and other marks, and faces that are machined."""
+    """Places of the pattern and radii that no cut for a bed may run through: text and other marks, and faces that
+    are machined.
+    """
     factors = np.array(stock.made_factors)
     out = [
         (np.array(line.at_mm) * factors, AVOIDED_MM)

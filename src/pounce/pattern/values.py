@@ -16,21 +16,23 @@ from pounce.solid.mesh import Floats, Mesh
 class PatternChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``dowels``: loose ones in holes of both halves, short pins grown on the cope half, or none.
 
-    ``dowel_mm`` is the nominal diameter of the thicker dowel (None: by the size of the joint), ``dowel_count`` how many, ``proud_mm``
-    how far they may stand out of the joint (None: pins by the table, loose ones as deep as there is room), ``guide`` whether the holes
-    run through one half so that the other is bored through them; ``draw_screw`` whether each half gets a hole for one, ``screw`` its
-    thread or insert, ``rapping`` whether a plate for rapping and lifting is let in; ``numbers`` whether pair numbers are cut into the
-    mating faces; ``stl`` whether STL files are written beside the 3MF.
+    ``dowel_mm`` is the nominal diameter of the thicker dowel (None: by the size of the joint), ``dowel_count`` how
+    many, ``proud_mm`` how far they may stand out of the joint (None: pins by the table, loose ones as deep as there is
+    room), ``guide`` whether the holes run through one half so that the other is bored through them; ``draw_screw``
+    whether each half gets a hole for one, ``screw`` its thread or insert, ``rapping`` whether a plate for rapping and
+    lifting is let in; ``numbers`` whether pair numbers are cut into the mating faces; ``stl`` whether STL files are
+    written beside the 3MF.
 
-    ``mount`` what the pieces are mounted on, ``copies`` how many patterns on it, ``flask_mm`` the inside of the flask along and across
-    its pins (None: as large as the sand round the pattern wants), ``pin_mm`` its pins.
+    ``mount`` what the pieces are mounted on, ``copies`` how many patterns on it, ``flask_mm`` the inside of the flask
+    along and across its pins (None: as large as the sand round the pattern wants), ``pin_mm`` its pins.
 
-    Printed: ``bed_mm`` of the printer, its layer (None: by the table), walls (lines) and how much is filled inside, ``bed_joint`` between parts cut for the
-    bed, ``hollow`` whether pieces are hollowed and ribbed with walls of ``wall_mm`` (None: by the table), ``test_piece`` to try draft
-    and text in the sand. Wood: the timber, the thickest planed board, the boards it is cut from and the room a side to plane. Foam:
-    the sheet, its size, and what the wire melts away. Metal from a master: ``lap_mm`` stock on the joint (None: ISO 8062-3), ``back``
-    whether the metal pattern is hollow behind. Clay: ``funnel_deg`` which way the funnel looks in the plan (None: chosen). ``paper``
-    for templates; ``rule`` whether a contraction rule is drawn.
+    Printed: ``bed_mm`` of the printer, its layer (None: by the table), walls (lines) and how much is filled inside,
+    ``bed_joint`` between parts cut for the bed, ``hollow`` whether pieces are hollowed and ribbed with walls of
+    ``wall_mm`` (None: by the table), ``test_piece`` to try draft and text in the sand. Wood: the timber, the
+    thickest planed board, the boards it is cut from and the room a side to plane. Foam: the sheet, its size, and
+    what the wire melts away. Metal from a master: ``lap_mm`` stock on the joint (None: ISO 8062-3), ``back`` whether
+    the metal pattern is hollow behind. Clay: ``funnel_deg`` which way the funnel looks in the plan (None: chosen).
+    ``paper`` for templates; ``rule`` whether a contraction rule is drawn.
     """
 
     dowels: Literal["loose", "pins", "none"] = "loose"
@@ -100,8 +102,8 @@ class Pin:
 class Piece:
     """A piece of the pattern in the part's own frame, and laid for making: split face down on z = 0.
 
-    ``turn`` (3, 3) and ``shift`` (3,) lay it: laid = turn @ mesh + shift. ``numbered`` where a pair number is cut (3,) and the room
-    it takes, mm.
+    ``turn`` (3, 3) and ``shift`` (3,) lay it: laid = turn @ mesh + shift. ``numbered`` where a pair number is cut
+    (3,) and the room it takes, mm.
     """
 
     role: str
@@ -150,7 +152,9 @@ PLYWOOD = ("board", "match-plate")
 
 @dataclass(frozen=True, eq=False)
 class Placed:
-    """A piece on a board: which board and piece, and the move (3, 3), (3,) that takes the pattern's frame to the board's laid frame."""
+    """A piece on a board: which board and piece, and the move (3, 3), (3,) that takes the pattern's frame to the
+    board's laid frame.
+    """
 
     board: int
     piece: int
@@ -161,11 +165,10 @@ class Placed:
 
 @dataclass(frozen=True, eq=False)
 class Mount:
-    """What the pattern is mounted on. ``flask_mm`` inside along and across the pins; ``pins_mm`` (2, 2) their middles on the board;
-
-    ``slot_mm`` how long the far pin's slot is; ``alike`` the share of the part that does not lie on itself when turned about the pins;
-    ``castings`` how many a mould gives; ``outlines`` per board: the pieces' joint faces as shapes on the laid board; ``holes`` per
-    board: x, y and diameter.
+    """What the pattern is mounted on. ``flask_mm`` inside along and across the pins; ``pins_mm`` (2, 2) their middles
+    on the board; ``slot_mm`` how long the far pin's slot is; ``alike`` the share of the part that does not lie on
+    itself when turned about the pins; ``castings`` how many a mould gives; ``outlines`` per board: the pieces' joint
+    faces as shapes on the laid board; ``holes`` per board: x, y and diameter.
     """
 
     kind: str

@@ -21,7 +21,9 @@ from pounce.route.results import PaperFile, Results, finding_keys
 from pounce.route.stops import CORES, PATTERN, STOCK, stops
 
 
-def build(results: Results, model: Model, out: Path, progress: Progress = silent, shown_unit: str = "mm") -> dict[str, Any]:
+def build(
+    results: Results, model: Model, out: Path, progress: Progress = silent, shown_unit: str = "mm"
+) -> dict[str, Any]:
     """Writes the pieces, the shop sheet and ``manifest.json`` into the folder ``out`` and returns the manifest.
 
     Files are made in a folder of their own beside ``out``, read back and checked, and only then moved in. UserFault
@@ -60,7 +62,8 @@ def build(results: Results, model: Model, out: Path, progress: Progress = silent
             write_whole(folder / path.name, path.read_bytes())
     except OSError as error:
         raise UserFault(
-            f"The build could not be written to '{out.name}' ({error.strerror}).", "Choose another folder, or make room."
+            f"The build could not be written to '{out.name}' ({error.strerror}).",
+            "Choose another folder, or make room.",
         ) from error
     finally:
         shutil.rmtree(scratch, ignore_errors=True)
@@ -88,10 +91,14 @@ def _cores(results: Results, scratch: Path, progress: Progress) -> list[dict[str
         for k, box in enumerate(core.boxes, 1):
             piece = "" if len(core.boxes) == 1 else f"-piece-{k}"
             things += [
-                (f"{stem}{piece}-box-{part.name.lower().replace(', ', '-').replace(' ', '-')}", f"{core.name} box, {part.name.lower()}",
-                 laid(part, factors), f"core-box-{chr(ord('a') + nth)}")
+                (
+                    f"{stem}{piece}-box-{part.name.lower().replace(', ', '-').replace(' ', '-')}",
+                    f"{core.name} box, {part.name.lower()}",
+                    laid(part, factors),
+                    f"core-box-{chr(ord('a') + nth)}",
+                )
                 for nth, part in enumerate(box.parts)
-            ]  # fmt: skip
+            ]
         for name, title, mesh, role in things:
             for suffix in (".3mf", ".stl") if results.job.pattern.stl else (".3mf",):
                 written = write_model(scratch / f"{name}{suffix}", f"{results.job.name}, {title}", mesh, 1)

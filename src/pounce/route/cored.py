@@ -20,8 +20,11 @@ def less_cored(findings: tuple[Finding, ...], results: Results) -> tuple[Finding
             continue
         region = None if finding.region is None else results.parting.regions[finding.region]
         noun = "this place" if region is None else f"the {region.name}"
-        text = f"A core makes {noun}, so the sand need not." if finding.code != "no-joint-frees-all" else (
-            "What no joint frees is made by cores.")  # fmt: skip
+        text = (
+            f"A core makes {noun}, so the sand need not."
+            if finding.code != "no-joint-frees-all"
+            else ("What no joint frees is made by cores.")
+        )
         noun = "cores" if region is None and finding.code == "no-joint-frees-all" else noun
         if all(text != one.text for one in out):  # cope and drag tear at one place: said once
             out.append(replace(finding, severity=Severity.NOTE, text=text, noun=noun, remedies=()))

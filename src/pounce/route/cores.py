@@ -34,30 +34,57 @@ def cores_keys(results: Results) -> Plain:
 
 def _offer(one: Offer) -> Plain:
     return {
-        "name": one.words(), "at_mm": list(one.at_mm), "why": one.why, "make": one.make, "volume_mm3": one.volume_mm3,
-        "locked_mm2": one.locked_mm2, "openings": one.openings,
-    }  # fmt: skip
+        "name": one.words(),
+        "at_mm": list(one.at_mm),
+        "why": one.why,
+        "make": one.make,
+        "volume_mm3": one.volume_mm3,
+        "locked_mm2": one.locked_mm2,
+        "openings": one.openings,
+    }
 
 
 def _core(one: Core) -> Plain:
     return {
-        "name": one.name, "at_mm": list(one.at_mm), "hollow_mm3": one.hollow.volume, "volume_mm3": one.mesh.volume,
-        "prints": [_print(p) for p in one.prints], "boxes": [_box(b) for b in one.boxes],
-        "vents": [{"from_mm": list(a), "to_mm": list(b), "through": through} for a, b, through in one.vents], "vent_mm": one.vent_mm,
-        "loads": dict(one.loads.__dict__), "sand_kg": one.sand_kg, "binder_kg": one.binder_kg, "water_kg": one.water_kg,
-        "symmetric": one.symmetric, "draft_deg": one.draft_deg, "draft_mm3": one.draft_mm3,
-    }  # fmt: skip
+        "name": one.name,
+        "at_mm": list(one.at_mm),
+        "hollow_mm3": one.hollow.volume,
+        "volume_mm3": one.mesh.volume,
+        "prints": [_print(p) for p in one.prints],
+        "boxes": [_box(b) for b in one.boxes],
+        "vents": [{"from_mm": list(a), "to_mm": list(b), "through": through} for a, b, through in one.vents],
+        "vent_mm": one.vent_mm,
+        "loads": dict(one.loads.__dict__),
+        "sand_kg": one.sand_kg,
+        "binder_kg": one.binder_kg,
+        "water_kg": one.water_kg,
+        "symmetric": one.symmetric,
+        "draft_deg": one.draft_deg,
+        "draft_mm3": one.draft_mm3,
+    }
 
 
 def _print(one: Print) -> Plain:
     return {
-        "kind": one.kind, "axis": one.axis.tolist(), "at_mm": one.at_mm.tolist(), "length_mm": one.length_mm, "width_mm": one.width_mm,
-        "taper_deg": one.taper_deg, "clearance_mm": one.clearance_mm, "keyed": one.keyed,
-    }  # fmt: skip
+        "kind": one.kind,
+        "axis": one.axis.tolist(),
+        "at_mm": one.at_mm.tolist(),
+        "length_mm": one.length_mm,
+        "width_mm": one.width_mm,
+        "taper_deg": one.taper_deg,
+        "clearance_mm": one.clearance_mm,
+        "keyed": one.keyed,
+    }
 
 
 def _box(one: CoreBox) -> Plain:
     return {
-        "style": one.style, "parts": [part.name for part in one.parts], "pull": one.pull.tolist(), "ram": one.ram.tolist(),
-        "locked_mm2": one.locked_mm2, "tight_mm2": one.tight_mm2, "twice": one.twice, "size_mm": list(one.size_mm),
-    }  # fmt: skip
+        "style": one.style,
+        "parts": [part.name for part in one.parts],
+        "pull": one.pull.tolist(),
+        "ram": one.ram.tolist(),
+        "locked_mm2": one.locked_mm2,
+        "tight_mm2": one.tight_mm2,
+        "twice": one.twice,
+        "size_mm": list(one.size_mm),
+    }

@@ -5,7 +5,9 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Demo:
-    """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in words, and how it is made."""
+    """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in
+    words, and how it is made.
+    """
 
     part: str
     name: str
@@ -17,13 +19,37 @@ class Demo:
 
 
 DEMOS = (
-    Demo("vent-shaft-pedestal-bearing.stl", "Vent-shaft pedestal bearing", "split pattern", "aluminium-silicon",
-         ("fill", "machine@30,0,5:1.5", "machine@30,0,-5:1.5", "machine@-12.5,-42,5:1.5", "draft", "fillets"),
-         ("-12.5,-42,5",)),
-    Demo("vent-quadrant-arm.3mf", "Vent quadrant arm", "flat back, letters", "grey-iron",
-         ("fill@8,0,10", "machine@12,0,20:2", "draft", "fillets:2")),
+    Demo(
+        "vent-shaft-pedestal-bearing.stl",
+        "Vent-shaft pedestal bearing",
+        "split pattern",
+        "aluminium-silicon",
+        ("fill", "machine@30,0,5:1.5", "machine@30,0,-5:1.5", "machine@-12.5,-42,5:1.5", "draft", "fillets"),
+        ("-12.5,-42,5",),
+    ),
+    Demo(
+        "vent-quadrant-arm.3mf",
+        "Vent quadrant arm",
+        "flat back, letters",
+        "grey-iron",
+        ("fill@8,0,10", "machine@12,0,20:2", "draft", "fillets:2"),
+    ),
     Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
-    Demo("gutter-elbow.3mf", "Gutter elbow", "a bent core in its box", "aluminium-silicon", ("draft", "fillets"), ("all", "mix=flour-molasses")),
+    Demo(
+        "gutter-elbow.3mf",
+        "Gutter elbow",
+        "a bent core in its box",
+        "aluminium-silicon",
+        ("draft", "fillets"),
+        ("all", "mix=flour-molasses"),
+    ),
     Demo("bench-end-frame.3mf", "Bench end frame", "900 mm, burned-out foam", "grey-iron", pattern="foam-burned-out"),
-    Demo("latch-handle.3mf", "Latch handle", "a worn original as the pattern", "yellow-brass", ("fill", "level@117,29.3,15:16"), pattern="original-part"),
-)  # fmt: skip
+    Demo(
+        "latch-handle.3mf",
+        "Latch handle",
+        "a worn original as the pattern",
+        "yellow-brass",
+        ("fill", "level@117,29.3,15:16"),
+        pattern="original-part",
+    ),
+)

@@ -1,4 +1,6 @@
-"""Which files a build writes, by what they hang on: the build and the list on the bench are both made from this. Imports nothing heavy."""
+"""Which files a build writes, by what they hang on: the build and the list on the bench are both made from this.
+Imports nothing heavy.
+"""
 
 from dataclasses import dataclass
 
@@ -10,7 +12,9 @@ from pounce.solid.mesh import Mesh
 
 @dataclass(frozen=True, eq=False)
 class ModelFile:
-    """A model of the pattern's making: the file's name without its ending, its role, what it is called; None for the test piece's mesh."""
+    """A model of the pattern's making: the file's name without its ending, its role, what it is called; None for the
+    test piece's mesh.
+    """
 
     stem: str
     role: str

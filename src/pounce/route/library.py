@@ -31,7 +31,9 @@ Word = str | float | tuple[str, ...] | None
 
 
 def read(path: str | Path, unit: str | None = None, progress: Progress = silent) -> "Part":
-    """A part from a model file (STL, OBJ, PLY, OFF, 3MF, STEP); ``unit`` mm, cm, m or in where the file does not say. UserFault for what cannot be read."""
+    """A part from a model file (STL, OBJ, PLY, OFF, 3MF, STEP); ``unit`` mm, cm, m or in where the file does not
+    say. UserFault for what cannot be read.
+    """
     return Part(read_model(Path(path), progress), unit)
 
 

@@ -128,9 +128,13 @@ def _groove(made: Ringed | None) -> Plain | None:
     if made is None:
         return None
     return {
-        "made_by": made.how, "from_mm": made.low_mm, "to_mm": made.high_mm, "neck_mm": made.neck_mm, "cheek_mm": made.cheek_mm,
+        "made_by": made.how,
+        "from_mm": made.low_mm,
+        "to_mm": made.high_mm,
+        "neck_mm": made.neck_mm,
+        "cheek_mm": made.cheek_mm,
         "refused": made.trouble or None,
-    }  # fmt: skip
+    }
 
 
 def rammed_in(parting: PartingResult) -> str | None:

@@ -40,7 +40,9 @@ def new_job(model: Model, like: Job | None = None) -> tuple[Job, Model]:
 
 
 def measured_job(asked: Measures, method: MethodChoices, of_metal: str | None = None) -> tuple[Job, Model]:
-    """A new job on a part that has no model, from its measures. ``of_metal`` what was weighed (None: the metal it is to be cast in)."""
+    """A new job on a part that has no model, from its measures. ``of_metal`` what was weighed (None: the metal it is
+    to be cast in).
+    """
     density = tables.metal(of_metal or method.metal).density.value
     model, used = measured_model(asked, density)
     job = with_model(Job(name=used.name, method=method), model)
@@ -55,7 +57,9 @@ def with_model(job: Job, model: Model) -> Job:
 
 
 def chosen(job: Job, words: Mapping[str, str | float | tuple[str, ...] | None]) -> Job:
-    """The job with the choices given as words on the command line, by the names of :func:`options`; UserFault for one that makes no sense."""
+    """The job with the choices given as words on the command line, by the names of :func:`options`; UserFault for
+    one that makes no sense.
+    """
     known = options()
     for name, value in words.items():
         if value is None:
@@ -67,7 +71,9 @@ def chosen(job: Job, words: Mapping[str, str | float | tuple[str, ...] | None]) 
 
 
 def options() -> dict[str, tuple[str, Choice]]:
-    """Every choice that is an option of the command, by its name there: the stop's id and the row of its table, in the order they are worked."""
+    """Every choice that is an option of the command, by its name there: the stop's id and the row of its table, in
+    the order they are worked.
+    """
     out: dict[str, tuple[str, Choice]] = {}
     for stop in stops():
         for choice in stop.choices:

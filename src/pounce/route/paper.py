@@ -70,14 +70,18 @@ def cut_plan_bytes(results: Results) -> bytes:
     joint = parting.joint
     across_draw = np.stack([joint.u, joint.v]).T
     done = cut_down(
-        joint.scaled(scale), results.need(DRAW).high_mm * scale, limits()["joint_slope"].value,
+        joint.scaled(scale),
+        results.need(DRAW).high_mm * scale,
+        limits()["joint_slope"].value,
         limits()["sand_round_pattern"].value,
-    )  # fmt: skip
+    )
     step = usual_step(done.depth_mm)
     ny, nx = done.surface.shape
     box = np.array([done.low, done.low + done.step * np.array([nx - 1, ny - 1])])
     line = tuple(loop @ across_draw * scale for loop in parting.outline)
-    return cut_plan_pdf(CutPlan(results.job.name, done, step, contours(done, step), line, box), results.job.pattern.paper)
+    return cut_plan_pdf(
+        CutPlan(results.job.name, done, step, contours(done, step), line, box), results.job.pattern.paper
+    )
 
 
 def drill_plan_bytes(results: Results) -> tuple[bytes, bytes]:
@@ -115,7 +119,9 @@ def template_sheets(results: Results) -> tuple[SheetPage, ...]:
 
 
 def rule_bytes(results: Results) -> bytes:
-    """Contraction rules for the job's metal, and for master and metal together where a metal pattern is made, as PDF at 1:1."""
+    """Contraction rules for the job's metal, and for master and metal together where a metal pattern is made, as PDF
+    at 1:1.
+    """
     method = results.need(METAL)
     rules = [Rule(method.metal.name, method.casting_factor)]
     if method.factor > method.casting_factor * (1.0 + 1e-9):
@@ -124,7 +130,9 @@ def rule_bytes(results: Results) -> bytes:
 
 
 def rule_for(metals: list[str], master: str | None, paper: str = "A4") -> bytes:
-    """Contraction rules for these metals, each multiplied by the master's where one is given, as PDF. UserFault for an unknown metal."""
+    """Contraction rules for these metals, each multiplied by the master's where one is given, as PDF. UserFault for
+    an unknown metal.
+    """
     if paper not in PAPERS:
         raise UserFault(f"There is no paper '{paper}'.", f"Choose one of {', '.join(PAPERS)}.")
     if not metals:
@@ -132,7 +140,8 @@ def rule_for(metals: list[str], master: str | None, paper: str = "A4") -> bytes:
     again = 1.0 if master is None else factor(tables.metal(master).contraction.value)
     after = "" if master is None else f" from a pattern of {tables.metal(master).name.lower()}"
     rules = [
-        Rule(tables.metal(metal).name + after, factor(tables.metal(metal).contraction.value) * again) for metal in metals
+        Rule(tables.metal(metal).name + after, factor(tables.metal(metal).contraction.value) * again)
+        for metal in metals
     ]
     return rules_pdf(tuple(rules), paper)
 

@@ -1,7 +1,7 @@
 """What the Draw stop says: every locked or tight place with its cures, with what was asked for it, and loose pieces.
 
-A step derived once Parting has judged the places: whether a face leaves the sand hangs on the joint, and what was asked of a place on the lines of
-Stock and the hollows of Cores.
+A step derived once Parting has judged the places: whether a face leaves the sand hangs on the joint, and what was
+asked of a place on the lines of Stock and the hollows of Cores.
 """
 
 from dataclasses import dataclass
@@ -61,7 +61,8 @@ def _by_place(
             Finding(
                 "nothing-draws",
                 Severity.NOTE,
-                "Foam that is dug out of its hardened mould leaves in pieces, so nothing has to draw: part the mould where hands reach every hollow."
+                "Foam that is dug out of its hardened mould leaves in pieces, so nothing has to draw: part the "
+                "mould where hands reach every hollow."
                 if method.pattern.dug
                 else "A burned-out pattern stays in the sand, so nothing has to draw.",
                 noun="nothing has to draw",
@@ -133,7 +134,8 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult)
     text = f"The {region.name} {how}."
     if region.kind is Kind.GROOVE:
         text += (
-            " A ring core of {ring_mm3} of sand can make it, or a cheek {cheek_mm} high as third part of the flask; or fill it and turn it after casting."
+            " A ring core of {ring_mm3} of sand can make it, or a cheek {cheek_mm} high as third part of the "
+            "flask; or fill it and turn it after casting."
             if grooves == 1
             else " Draw it another way, or fill the grooves and turn them after casting."
         )
@@ -236,7 +238,8 @@ def _wished(result: PartingResult, wishes: tuple[Wish, ...]) -> dict[int, Wish]:
 def _wish_kept(index: int, region: Region, wish: Wish) -> Finding:
     many = region.count > 1
     said = {
-        "fill": f"The {region.name} {'are' if many else 'is'} to be filled and {'turned' if region.kind is Kind.GROOVE else 'drilled'} after casting. Stock will do it.",
+        "fill": f"The {region.name} {'are' if many else 'is'} to be filled and "
+        f"{'turned' if region.kind is Kind.GROOVE else 'drilled'} after casting. Stock will do it.",
         "core": f"The {region.name} {'are' if many else 'is'} left to a core.",
         "taper": f"The {region.name} {'are' if many else 'is'} to be tapered. Stock will do it.",
     }[wish.kind]
@@ -264,7 +267,8 @@ def _loose_kept(index: int, region: Region, result: PartingResult) -> Finding:
     return Finding(
         "loose-piece",
         Severity.NOTE,
-        f"The {region.name} {'leave' if region.count > 1 else 'leaves'} with a loose piece, drawn along {name or way} into the "
+        f"The {region.name} {'leave' if region.count > 1 else 'leaves'} with a loose piece, drawn along "
+        f"{name or way} into the "
         "cavity after the main pattern.",
         noun="loose piece",
         place_mm=region.centre_mm,
@@ -291,12 +295,26 @@ def _ringed(made: Ringed) -> Finding:
     if made.how == "ring-core":
         text = "A ring core makes the groove round the outside; the mould parts through it."
         return Finding(
-            "groove-core", Severity.NOTE, text, noun="ring core", place_mm=made.centre_mm, figures=figures, remedies=(undo,)
+            "groove-core",
+            Severity.NOTE,
+            text,
+            noun="ring core",
+            place_mm=made.centre_mm,
+            figures=figures,
+            remedies=(undo,),
         )
     text = (
-        "A cheek {cheek_mm} high between drag and cope makes the groove: the flask has three parts, and the pattern parts in the neck. Lift the cope, draw "
+        "A cheek {cheek_mm} high between drag and cope makes the groove: the flask has three parts, and the "
+        "pattern parts in the neck. Lift the cope, draw "
         "the upper part up, lift the cheek off, then draw the lower part."
     )
     return Finding(
-        "cheek", Severity.NOTE, text, noun="cheek", place_mm=made.centre_mm, figures=figures, main="cheek_mm", remedies=(undo,),
-    )  # fmt: skip
+        "cheek",
+        Severity.NOTE,
+        text,
+        noun="cheek",
+        place_mm=made.centre_mm,
+        figures=figures,
+        main="cheek_mm",
+        remedies=(undo,),
+    )

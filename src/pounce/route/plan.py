@@ -22,8 +22,8 @@ def plan(
 ) -> dict[str, Any]:
     """The ways under the stable keys of ``pounce.plan/1``, best first.
 
-    The joint of each is chosen as the Parting stop chooses it, on the part itself, so that a check of that draw says the same. A draw
-    whose flat joint locks more than a joint that follows the part stands there both ways.
+    The joint of each is chosen as the Parting stop chooses it, on the part itself, so that a check of that draw says
+    the same. A draw whose flat joint locks more than a joint that follows the part stands there both ways.
     """
     ways: list[tuple[float, dict[str, Any]]] = []
     for count, candidate in enumerate(candidates):

@@ -1,4 +1,6 @@
-"""What a stop of the route is, and the results of one job together, keyed by stop. Imports nothing heavy: the bench uses it too."""
+"""What a stop of the route is, and the results of one job together, keyed by stop. Imports nothing heavy: the bench
+uses it too.
+"""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -27,7 +29,9 @@ Plain = dict[str, object]
 
 @dataclass(frozen=True, eq=False)
 class PaperFile:
-    """A page, outline or table that a build writes: its name, role, a word about it, and what draws it, ``module:function`` of (results, model, unit)."""
+    """A page, outline or table that a build writes: its name, role, a word about it, and what draws it,
+    ``module:function`` of (results, model, unit).
+    """
 
     file: str
     role: str
@@ -37,7 +41,9 @@ class PaperFile:
 
 @dataclass(frozen=True, eq=False)
 class Given:
-    """What a stop works from: the job, its model (None before there is one), what the stops before it found, and where to tell how far it is."""
+    """What a stop works from: the job, its model (None before there is one), what the stops before it found, and
+    where to tell how far it is.
+    """
 
     job: Job
     model: Model | None
@@ -49,11 +55,14 @@ class Given:
 class Stop(Generic[R_co]):
     """One stop of the route.
 
-    ``title`` as it is called; ``version`` raised when its results change; ``needs`` the stops whose results it takes; ``keyed_by`` those of them whose keys
-    its own hangs on, with what ``reads`` takes from the job; ``run`` works it; ``findings`` what it has to say; ``check`` its keys in a check;
-    ``keys`` all of it as plain values with their schema, None where it has no sub-command; ``help`` of that; ``papers`` the pages it has in a build; ``choices`` the table that its card's rows, its options and the job file's schema are made from;
-    ``sheet`` its rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model`` whether it works before there is a part;
-    ``shown`` whether it is a stop of the route, with a card, or only a step between.
+    ``title`` as it is called; ``version`` raised when its results change; ``needs`` the stops whose results it
+    takes; ``keyed_by`` those of them whose keys its own hangs on, with what ``reads`` takes from the job; ``run``
+    works it; ``findings`` what it has to say; ``check`` its keys in a check; ``keys`` all of it as plain values with
+    their schema, None where it has no sub-command; ``help`` of that; ``papers`` the pages it has in a build;
+    ``choices`` the table that its card's rows, its options and the job file's schema are made from; ``sheet`` its
+    rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model``
+    whether it works before there is a part; ``shown`` whether it is a stop of the route, with a card, or only a step
+    between.
     """
 
     id: str
@@ -142,7 +151,9 @@ def there(found: R | None) -> R:
 
 
 def stop_keys(stop: Stop[object], results: Results) -> Plain:
-    """All that a stop found as plain values, its findings last. Raises the fault of a stop that it cannot do without."""
+    """All that a stop found as plain values, its findings last. Raises the fault of a stop that it cannot do
+    without.
+    """
     results.need(stop)
     own = {"schema": f"pounce.{stop.command or stop.id}/1"} if stop.keys is None else stop.keys(results)
     return own | {"findings": [finding_keys(finding) for finding in stop.findings(results)]}
@@ -170,7 +181,9 @@ def cautions_at(results: Results) -> tuple[str, ...]:
 
 
 def sand_of(method: Method, results: Results) -> SandRound:
-    """Sand wanted round the casting, by its metal and mass as it is poured; of the part itself where Stock could not work."""
+    """Sand wanted round the casting, by its metal and mass as it is poured; of the part itself where Stock could not
+    work.
+    """
     if results.stock is not None:
         return sand_round(method.metal_id, results.stock.cast.mass_kg)
     return sand_round(method.metal_id, 0.0 if results.part is None else method.mass_kg(results.part.volume_mm3))

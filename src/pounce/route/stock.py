@@ -33,9 +33,16 @@ def stock_keys(results: Results) -> Plain:
         "lines": [_line(line) for line in stock.lines],
         "features": [
             {
-                "kind": feature.kind, "words": feature.words(), "centre_mm": feature.centre.tolist(), "axis": feature.axis.tolist(),
-                "radius_mm": feature.radius_mm, "length_mm": feature.length_mm, "through": feature.through,
-                "area_mm2": feature.area_mm2, "misfit_mm": feature.misfit_mm, "turned_deg": feature.turned_deg,
+                "kind": feature.kind,
+                "words": feature.words(),
+                "centre_mm": feature.centre.tolist(),
+                "axis": feature.axis.tolist(),
+                "radius_mm": feature.radius_mm,
+                "length_mm": feature.length_mm,
+                "through": feature.through,
+                "area_mm2": feature.area_mm2,
+                "misfit_mm": feature.misfit_mm,
+                "turned_deg": feature.turned_deg,
             }
             for feature in stock.features
         ],
@@ -47,7 +54,7 @@ def stock_keys(results: Results) -> Plain:
         "thin_mm2": stock.thin_mm2,
         "filler_mm3": stock.added_mm3 if len(stock.filler_mm) else 0.0,
         "filler_most_mm": float(stock.filler_mm.max(initial=0.0)),
-    }  # fmt: skip
+    }
 
 
 def _dimension(one: Dimension) -> Plain:
@@ -58,7 +65,15 @@ def _dimension(one: Dimension) -> Plain:
 
 def _line(line: Added) -> Plain:
     return {
-        "kind": line.kind, "name": line.words(), "about": line.about_words(), "on": line.on, "figures": line.figures,
-        "added_mm3": line.added_mm3, "taken_mm3": line.taken_mm3, "at_mm": line.at_mm, "trouble": line.trouble,
-        "why": line.why, "source": None if line.source is None else sources()[line.source].words(),
-    }  # fmt: skip
+        "kind": line.kind,
+        "name": line.words(),
+        "about": line.about_words(),
+        "on": line.on,
+        "figures": line.figures,
+        "added_mm3": line.added_mm3,
+        "taken_mm3": line.taken_mm3,
+        "at_mm": line.at_mm,
+        "trouble": line.trouble,
+        "why": line.why,
+        "source": None if line.source is None else sources()[line.source].words(),
+    }

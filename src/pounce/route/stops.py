@@ -1,7 +1,7 @@
 """The stops of the route, one record each: keys, pipeline, check, build, sheet, command and bench are loops over them.
 
-A stop's room holds its work and its values; its record says what it needs, what it hangs on and what it shows. Rooms are loaded when a stop is run:
-the window reads these records and loads none of them.
+A stop's room holds its work and its values; its record says what it needs, what it hangs on and what it shows. Rooms
+are loaded when a stop is run: the window reads these records and loads none of them.
 """
 
 import importlib
@@ -68,17 +68,34 @@ def _part_findings(results: Results) -> tuple[Finding, ...]:
 
 
 PART: Final = Stop[PartResult](
-    "part", "Part", PART_VERSION, (), (),
+    "part",
+    "Part",
+    PART_VERSION,
+    (),
+    (),
     # what the scale says is held beside the part and changes nothing of it
     reads=lambda job: (msgspec.structs.replace(job.part, scale_kg=None, scale_metal=None),),
-    run=_run_part, findings=_part_findings, check=said.part_keys, view="pounce.bench.stops.part:VIEW", choices=PART_CHOICES,
-)  # fmt: skip
+    run=_run_part,
+    findings=_part_findings,
+    check=said.part_keys,
+    view="pounce.bench.stops.part:VIEW",
+    choices=PART_CHOICES,
+)
 
 METAL: Final = Stop[Method](
-    "metal", "Metal", method_stop.VERSION, (), (), reads=lambda job: (job.method,), run=lambda given: method_stop.resolve(given.job.method),
-    findings=lambda results: () if results.metal is None else results.metal.findings, check=said.metal_keys, without_model=True,
-    view="pounce.bench.stops.metal:VIEW", choices=METAL_CHOICES,
-)  # fmt: skip
+    "metal",
+    "Metal",
+    method_stop.VERSION,
+    (),
+    (),
+    reads=lambda job: (job.method,),
+    run=lambda given: method_stop.resolve(given.job.method),
+    findings=lambda results: () if results.metal is None else results.metal.findings,
+    check=said.metal_keys,
+    without_model=True,
+    view="pounce.bench.stops.metal:VIEW",
+    choices=METAL_CHOICES,
+)
 
 
 def _run_draw(given: Given) -> DrawResult:
@@ -88,10 +105,18 @@ def _run_draw(given: Given) -> DrawResult:
 
 
 DRAW: Final = Stop[DrawResult](
-    "draw", "Draw", DRAW_VERSION, (PART,), (PART,), reads=lambda job: (job.draw,), run=_run_draw,
+    "draw",
+    "Draw",
+    DRAW_VERSION,
+    (PART,),
+    (PART,),
+    reads=lambda job: (job.draw,),
+    run=_run_draw,
     findings=lambda results: less_cored(place_findings(results), results),
-    check=said.draw_keys, view="pounce.bench.stops.draw:VIEW", choices=DRAW_CHOICES,
-)  # fmt: skip
+    check=said.draw_keys,
+    view="pounce.bench.stops.draw:VIEW",
+    choices=DRAW_CHOICES,
+)
 
 
 def _run_parting(given: Given) -> PartingResult:
@@ -111,10 +136,19 @@ def _read_by_parting(job: Job) -> tuple[object, ...]:
 
 
 PARTING: Final = Stop[PartingResult](
-    "parting", "Parting", PARTING_VERSION, (PART, METAL, DRAW), (DRAW, PART), reads=_read_by_parting, run=_run_parting,
+    "parting",
+    "Parting",
+    PARTING_VERSION,
+    (PART, METAL, DRAW),
+    (DRAW, PART),
+    reads=_read_by_parting,
+    run=_run_parting,
     findings=lambda results: () if results.parting is None else less_cored(results.parting.findings, results),
-    check=said.parting_keys, papers=parting_papers, view="pounce.bench.stops.parting:VIEW", choices=PARTING_CHOICES,
-)  # fmt: skip
+    check=said.parting_keys,
+    papers=parting_papers,
+    view="pounce.bench.stops.parting:VIEW",
+    choices=PARTING_CHOICES,
+)
 
 
 def hollows_asked(job: Job) -> HollowsAsked:
@@ -135,9 +169,17 @@ def _run_hollows(given: Given) -> HollowsResult:
 
 # A step without a card: it is decided before Stock what cores make, and Cores makes them after.
 HOLLOWS: Final = Stop[HollowsResult](
-    "hollows", "Hollows", HOLLOWS_VERSION, (PART, METAL, DRAW, PARTING), (PARTING, METAL), reads=lambda job: (hollows_asked(job),), run=_run_hollows,
-    findings=lambda results: (), check=lambda results, model: {}, shown=False,
-)  # fmt: skip
+    "hollows",
+    "Hollows",
+    HOLLOWS_VERSION,
+    (PART, METAL, DRAW, PARTING),
+    (PARTING, METAL),
+    reads=lambda job: (hollows_asked(job),),
+    run=_run_hollows,
+    findings=lambda results: (),
+    check=lambda results, model: {},
+    shown=False,
+)
 
 
 def _run_stock(given: Given) -> StockResult:
@@ -150,11 +192,21 @@ def _run_stock(given: Given) -> StockResult:
 
 
 STOCK: Final = Stop[StockResult](
-    "stock", "Stock", STOCK_VERSION, (PART, METAL, DRAW, PARTING, HOLLOWS), (HOLLOWS,), reads=lambda job: (job.stock,), run=_run_stock,
+    "stock",
+    "Stock",
+    STOCK_VERSION,
+    (PART, METAL, DRAW, PARTING, HOLLOWS),
+    (HOLLOWS,),
+    reads=lambda job: (job.stock,),
+    run=_run_stock,
     findings=lambda results: () if results.stock is None else results.stock.findings,
-    check=lambda results, model: {"stock": stock_said.stock_summary(results)}, keys=stock_said.stock_keys,
-    help="Add stock, draft, fillets and the rest, and measure what comes out.", papers=stock_papers, view="pounce.bench.stops.stock:VIEW", choices=STOCK_CHOICES,
-)  # fmt: skip
+    check=lambda results, model: {"stock": stock_said.stock_summary(results)},
+    keys=stock_said.stock_keys,
+    help="Add stock, draft, fillets and the rest, and measure what comes out.",
+    papers=stock_papers,
+    view="pounce.bench.stops.stock:VIEW",
+    choices=STOCK_CHOICES,
+)
 
 
 def _run_cores(given: Given) -> CoresResult:
@@ -174,11 +226,21 @@ def _run_cores(given: Given) -> CoresResult:
 
 
 CORES: Final = Stop[CoresResult](
-    "cores", "Cores", CORES_VERSION, (PART, METAL, DRAW, PARTING, HOLLOWS, STOCK), (STOCK,), reads=lambda job: (job.cores,), run=_run_cores,
+    "cores",
+    "Cores",
+    CORES_VERSION,
+    (PART, METAL, DRAW, PARTING, HOLLOWS, STOCK),
+    (STOCK,),
+    reads=lambda job: (job.cores,),
+    run=_run_cores,
     findings=lambda results: () if results.cores is None else results.cores.findings,
-    check=lambda results, model: {"cores": cores_said.cores_summary(results)}, keys=cores_said.cores_keys,
-    help="Find hollows, make cores with prints and boxes, and check what bears on them.", papers=cores_papers, view="pounce.bench.stops.cores:VIEW", choices=CORES_CHOICES,
-)  # fmt: skip
+    check=lambda results, model: {"cores": cores_said.cores_summary(results)},
+    keys=cores_said.cores_keys,
+    help="Find hollows, make cores with prints and boxes, and check what bears on them.",
+    papers=cores_papers,
+    view="pounce.bench.stops.cores:VIEW",
+    choices=CORES_CHOICES,
+)
 
 
 def _run_pattern(given: Given) -> PatternResult:
@@ -206,12 +268,22 @@ def _read_by_pattern(job: Job) -> tuple[object, ...]:
 
 
 PATTERN: Final = Stop[PatternResult](
-    "pattern", "Pattern", PATTERN_VERSION, (PART, METAL, DRAW, PARTING, STOCK, CORES), (CORES,), reads=_read_by_pattern, run=_run_pattern,
+    "pattern",
+    "Pattern",
+    PATTERN_VERSION,
+    (PART, METAL, DRAW, PARTING, STOCK, CORES),
+    (CORES,),
+    reads=_read_by_pattern,
+    run=_run_pattern,
     findings=lambda results: () if results.pattern is None else results.pattern.findings,
-    check=lambda results, model: {"make": making_said.making_summary(results)}, keys=making_said.making_keys, command="make",
-    help="Hold the ways of making the pattern side by side: prints on the bed, boards to cut, sheets of foam.", papers=pattern_papers,
-    view="pounce.bench.stops.pattern:VIEW", choices=PATTERN_CHOICES,
-)  # fmt: skip
+    check=lambda results, model: {"make": making_said.making_summary(results)},
+    keys=making_said.making_keys,
+    command="make",
+    help="Hold the ways of making the pattern side by side: prints on the bed, boards to cut, sheets of foam.",
+    papers=pattern_papers,
+    view="pounce.bench.stops.pattern:VIEW",
+    choices=PATTERN_CHOICES,
+)
 
 STOPS: Final[tuple[Stop[object], ...]] = (PART, METAL, DRAW, PARTING, HOLLOWS, STOCK, CORES, PATTERN)
 

@@ -24,7 +24,9 @@ KINDS = {
 
 
 def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, boxed: Floats, unit: str) -> None:
-    """Draws the page on the canvas as it stands. ``factors`` (3,) what is rammed up over part, ``boxed`` (3,) the core box over part."""
+    """Draws the page on the canvas as it stands. ``factors`` (3,) what is rammed up over part, ``boxed`` (3,) the
+    core box over part.
+    """
     y = high(page) - MARGIN - 12
     page.setFillColor(INK)
     page.setFont("Semi", 16)
@@ -39,7 +41,10 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, bo
             else f"lean {degrees(core_print.taper_deg)}"
         )
         share = float(factors.mean())
-        about = f"{length(core_print.width_mm * share, unit)} wide, {taper}, clearance {length(core_print.clearance_mm * share, unit, 2)}{keyed}"
+        about = (
+            f"{length(core_print.width_mm * share, unit)} wide, {taper}, clearance "
+            f"{length(core_print.clearance_mm * share, unit, 2)}{keyed}"
+        )
         y = row(page, y, KINDS[core_print.kind], about, length(core_print.length_mm * share, unit))
     for number, box in enumerate(core.boxes, 1):
         across, along, tall = (value * float(boxed.mean()) for value in box.size_mm)
@@ -48,11 +53,13 @@ def core_page(page: Canvas, name: str, core: Core, mix: Mix, factors: Floats, bo
     y = heading(page, y - 8, "What bears on it")
     load = core.loads
     rows = [
-        ("Its own weight", quantity("weight_n", load.weight_n)), ("Lift when poured", quantity("lift_n", max(load.lift_n, 0.0))),
+        ("Its own weight", quantity("weight_n", load.weight_n)),
+        ("Lift when poured", quantity("lift_n", max(load.lift_n, 0.0))),
         ("Pressure of the prints", quantity("pressure_kpa", load.pressure_kpa)),
         ("The sand bears", "no figure" if load.allowed_kpa is None else quantity("allowed_kpa", load.allowed_kpa)),
-        ("Sag", length(load.sag_mm, unit, 2)), ("Vent", length(core.vent_mm, unit)),
-    ]  # fmt: skip
+        ("Sag", length(load.sag_mm, unit, 2)),
+        ("Vent", length(core.vent_mm, unit)),
+    ]
     for title, figure in rows:
         y = row(page, y, title, "", figure)
     y = heading(page, y - 8, f"Sand for it: {mix.name.lower()}")

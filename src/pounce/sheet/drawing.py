@@ -26,7 +26,8 @@ SCALES = (5.0, 2.0, 1.0, 0.5, 0.4, 0.2, 0.1, 0.05, 0.04, 0.02, 0.01)
 class Sketch:
     """A section to draw: loops (n, 2) with the draw upward, and the joint's height in the same frame.
 
-    ``halves`` names of the halves above and below the joint, ``line`` (k, 2) the joint as it runs, ``locked`` (k, 5) strips of sand that cannot leave (see parting.insection).
+    ``halves`` names of the halves above and below the joint, ``line`` (k, 2) the joint as it runs, ``locked`` (k, 5)
+    strips of sand that cannot leave (see parting.insection).
     """
 
     title: str
@@ -67,7 +68,8 @@ def common_scale(sketches: list[Sketch], width_pt: float, height_pt: float) -> f
     """The largest usual scale at which every sketch fits its box (points)."""
     for scale in SCALES:
         if all(
-            (s.high - s.low)[0] * scale * MM <= width_pt and (s.high - s.low)[1] * scale * MM <= height_pt for s in sketches
+            (s.high - s.low)[0] * scale * MM <= width_pt and (s.high - s.low)[1] * scale * MM <= height_pt
+            for s in sketches
         ):
             return scale
     return SCALES[-1]
@@ -78,7 +80,9 @@ def scale_words(scale: float) -> str:
     return f"{plain(scale, 0)}:1" if scale > 1 else f"1:{plain(1.0 / scale, 1)}"
 
 
-def draw_section(page: Canvas, s: Sketch, x: float, y: float, width: float, height: float, scale: float, unit: str) -> None:
+def draw_section(
+    page: Canvas, s: Sketch, x: float, y: float, width: float, height: float, scale: float, unit: str
+) -> None:
     """The sketch in the box at x, y (points, lower left) with the joint as a bold dash and its dimensions."""
     k = scale * MM
     span = (s.high - s.low) * k

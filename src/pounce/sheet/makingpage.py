@@ -1,4 +1,6 @@
-"""The sheet's page of how the pattern is made: the ways side by side, what to cut or print, boards, clay, and the order of work."""
+"""The sheet's page of how the pattern is made: the ways side by side, what to cut or print, boards, clay, and the
+order of work.
+"""
 
 import numpy as np
 from reportlab.pdfgen.canvas import Canvas
@@ -10,7 +12,13 @@ from pounce.pattern.values import Mount, PatternChoices, PatternResult
 from pounce.sheet.drawing import HAIR, INK, MUTED, STEEL, fitted
 from pounce.sheet.rows import MARGIN, heading, high, row, wide
 
-WAYS = {"original": "The original", "metal": "Metal, from a master", "printed": "Printed", "wood": "Wood", "foam": "Foam"}
+WAYS = {
+    "original": "The original",
+    "metal": "Metal, from a master",
+    "printed": "Printed",
+    "wood": "Wood",
+    "foam": "Foam",
+}
 # Lines of the cut list that a page holds beside the rest, and how large a bed is drawn, points.
 MOST_LINES, BED_PT = 22, 150.0
 
@@ -25,7 +33,9 @@ def making_page(page: Canvas, name: str, pattern: PatternResult, choices: Patter
     y = heading(page, y - 6, "The ways side by side")
     for way in made.ways:
         title = WAYS[way.kind] + (", chosen" if way.kind == made.kind else "")
-        y = row(page, y, title, f"{filled(way.takes, way.figures, unit)}. {way.minds}", quantity("all_hours", way.hours))
+        y = row(
+            page, y, title, f"{filled(way.takes, way.figures, unit)}. {way.minds}", quantity("all_hours", way.hours)
+        )
     if made.prints:
         y = _prints(page, y - 8, made, choices, unit)
     if made.blanks:
@@ -60,12 +70,19 @@ def _prints(page: Canvas, y: float, made: Making, choices: PatternChoices, unit:
         y = row(page, y, one.name, about, quantity("print_hours", one.minutes / 60.0))
     figures = made.figures
     words = (
-        f"layers {length(figures['layer_mm'], unit, 2)}, {choices.walls} walls, {plain(choices.inside_percent, 0)} % inside"
+        f"layers {length(figures['layer_mm'], unit, 2)}, {choices.walls} walls, {plain(choices.inside_percent, 0)} "
+        "% inside"
     )
     y = row(page, y, "Settings", words, f"{plain(figures['beds'], 0)} {'bed' if figures['beds'] == 1 else 'beds'}")
     if "lap_mm" in figures:
-        y = row(page, y, "Metal pattern", f"stock on the joint {length(figures['lap_mm'], unit, 2)}, back {quantity('back_litres', figures['back_litres'])}",
-                mass(figures["metal_kg"]))  # fmt: skip
+        y = row(
+            page,
+            y,
+            "Metal pattern",
+            f"stock on the joint {length(figures['lap_mm'], unit, 2)}, back "
+            f"{quantity('back_litres', figures['back_litres'])}",
+            mass(figures["metal_kg"]),
+        )
     beds = int(figures["beds"])
     for bed in range(min(beds, 3)):
         _bed(
@@ -104,7 +121,9 @@ def _cut_list(page: Canvas, y: float, made: Making, unit: str) -> float:
     for blank in made.blanks[:MOST_LINES]:
         size = " × ".join(plain(from_mm(v, unit), digits) for v in (blank.long_mm, blank.wide_mm, blank.thick_mm))
         where = "to be glued up" if blank.board < 0 else f"from {material} {blank.board + 1}"
-        y = row(page, y, blank.name, where if blank.grain == "any" else f"{where}, grain {blank.grain}", f"{size} {unit}")
+        y = row(
+            page, y, blank.name, where if blank.grain == "any" else f"{where}, grain {blank.grain}", f"{size} {unit}"
+        )
     if len(made.blanks) > MOST_LINES:
         page.setFillColor(MUTED)
         page.setFont("Slant", 9)

@@ -35,7 +35,7 @@ from pounce.sheet.drawing import (
     fitted,
     scale_words,
     sketch,
-)  # fmt: skip
+)
 from pounce.sheet.makingpage import making_page
 from pounce.sheet.rows import heading, high, row, wide
 from pounce.sheet.stockpage import stock_page
@@ -75,7 +75,9 @@ def shop_sheet(content: Content, paper: str = "A4") -> bytes:
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
     buffer = io.BytesIO()
-    page = Canvas(buffer, pagesize=tuple(side * POINTS_PER_MM for side in PAPERS[paper]), pageCompression=1, invariant=1)
+    page = Canvas(
+        buffer, pagesize=tuple(side * POINTS_PER_MM for side in PAPERS[paper]), pageCompression=1, invariant=1
+    )
     page.setTitle(f"{content.name}, shop sheet")
     page.setAuthor("Pounce")
     y = _head(page, content)
@@ -182,17 +184,27 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
         ("Contraction", stated),
         ("Pattern over part", f"× {factor:.4f}, {c.method.rule_text} in. in a foot"),
         ("Joint", f"{joint} on the pattern"),
-        ("Deep in cope and drag", f"{length(c.parting.cope_depth_mm * factor, c.unit)} and "
-                                  f"{length(c.parting.drag_depth_mm * factor, c.unit)}"),
+        (
+            "Deep in cope and drag",
+            f"{length(c.parting.cope_depth_mm * factor, c.unit)} and "
+            f"{length(c.parting.drag_depth_mm * factor, c.unit)}",
+        ),
         ("Draft asked, least found", f"{_draft_words(c.method)}, {degrees(c.parting.least_draft_deg)}"),
-        ("Sand beside, over, under", " ".join([f"{plain(c.sand.beside_mm, 0)}, {plain(c.sand.over_mm, 0)}, {plain(c.sand.under_mm, 0)}", "mm"])),
+        (
+            "Sand beside, over, under",
+            " ".join([f"{plain(c.sand.beside_mm, 0)}, {plain(c.sand.over_mm, 0)}, {plain(c.sand.under_mm, 0)}", "mm"]),
+        ),
         ("Draws clean", area(c.parting.clean_mm2, c.unit)),
         ("Tight", area(c.parting.tight_mm2, c.unit)),
         ("Locks", area(c.parting.locked_mm2, c.unit)),
         ("Sand that tears", volume(c.parting.trial.torn_mm3 * factor**3, c.unit)),
-        ("Casting", f"{volume(c.part.volume_mm3, c.unit)}, {mass(c.method.mass_kg(c.part.volume_mm3))}"
-                    if c.part.closed else "open shell, not weighed"),
-    ]  # fmt: skip
+        (
+            "Casting",
+            f"{volume(c.part.volume_mm3, c.unit)}, {mass(c.method.mass_kg(c.part.volume_mm3))}"
+            if c.part.closed
+            else "open shell, not weighed",
+        ),
+    ]
     if c.pattern is not None and c.pattern.dowel_mm:
         rows.append(("Dowels, fit one way", " and ".join(f"Ø {plain(d, 1)}" for d in c.pattern.dowel_mm) + " mm"))
     for name, text in rows:
@@ -238,7 +250,8 @@ def _sections(page: Canvas, c: Content, top: float) -> float:
     page.drawString(
         MARGIN,
         y - 10,
-        f"Pattern sizes in {c.unit}, drawn {scale_words(scale)}. The bold dash is the joint; hatched sand cannot leave.",
+        f"Pattern sizes in {c.unit}, drawn {scale_words(scale)}. The bold dash is the joint; hatched sand "
+        "cannot leave.",
     )
     return y - 16
 
@@ -295,7 +308,9 @@ def _foot(page: Canvas, c: Content) -> None:
     page.setFillColor(MUTED)
     source = sources()[c.method.metal.contraction.source].words()
     own = "the maker's own figure" if c.method.own_contraction else source
-    text = f"Contraction: {own}. All cautions stand on the first page. Follow local rules and the makers' safety sheets."
+    text = (
+        f"Contraction: {own}. All cautions stand on the first page. Follow local rules and the makers' safety sheets."
+    )
     y = FOOT - 14
     for line in simpleSplit(text, "Body", 8, wide(page) - 2 * MARGIN)[:3]:
         page.drawString(MARGIN, y, line)

@@ -23,8 +23,13 @@ def stock_page(page: Canvas, name: str, stock: StockResult, method: Method, unit
     for line in stock.lines:
         if not line.on:
             continue
-        y = _row(page, y, [(MARGIN, line.words(unit), "Semi"), (MARGIN + 150, line.about_words(unit), "Body")],
-                 volume(line.added_mm3 - line.taken_mm3, unit), 250.0)  # fmt: skip
+        y = _row(
+            page,
+            y,
+            [(MARGIN, line.words(unit), "Semi"), (MARGIN + 150, line.about_words(unit), "Body")],
+            volume(line.added_mm3 - line.taken_mm3, unit),
+            250.0,
+        )
         if line.source:
             page.setFillColor(MUTED)
             page.setFont("Slant", 8)
@@ -45,7 +50,11 @@ def stock_page(page: Canvas, name: str, stock: StockResult, method: Method, unit
         300.0,
     )
     y = _row(
-        page, y, [(MARGIN, "Casting as poured", "Body")], _weighed(stock.cast.volume_mm3, stock.cast.mass_kg, unit), 300.0
+        page,
+        y,
+        [(MARGIN, "Casting as poured", "Body")],
+        _weighed(stock.cast.volume_mm3, stock.cast.mass_kg, unit),
+        300.0,
     )
     y = _dimensions(page, y - 24, stock, method, unit)
     if stock.drill:
@@ -94,7 +103,10 @@ def _dimensions(page: Canvas, y: float, stock: StockResult, method: Method, unit
     page.setFont("Slant", 8.5)
     page.setFillColor(MUTED)
     y -= 13
-    words = "Tolerance either way by ISO 8062 (from memory). The pattern carries the additions; machining brings the casting to what is wanted."
+    words = (
+        "Tolerance either way by ISO 8062 (from memory). The pattern carries the additions; machining brings the "
+        "casting to what is wanted."
+    )
     page.drawString(MARGIN, y, fitted(words, "Slant", 8.5, wide(page) - 2 * MARGIN))
     return y
 

@@ -14,7 +14,8 @@ from pounce.solid.tags import FaceTags
 
 Solid: TypeAlias = Any  # manifold3d.Manifold, which has no types
 _Manifold = manifold3d.Manifold
-# Marks live in 31 bits. Triangles that manifold3d makes itself (the face of a plane cut) carry small marks of their own, so ours start high.
+# Marks live in 31 bits. Triangles that manifold3d makes itself (the face of a plane cut) carry small marks of their
+# own, so ours start high.
 _PART_MARK = 1 << 28
 _TOOL_MARK = 1 << 24
 
@@ -22,9 +23,9 @@ _TOOL_MARK = 1 << 24
 def closed_solid(mesh: Mesh, shift: int = 0, marks: Ints | None = None) -> Solid | None:
     """The mesh as a solid, or None when it is not closed, is empty or holds no volume.
 
-    Triangle i carries its own mark, counted from ``shift``, through every later operation; give each of several bodies its own
-    shift, then :func:`as_mesh` finds each triangle's tags again. ``marks`` (m,) from 0 stand in for the own numbers:
-    triangles of one mark must lie in one plane, and may then be merged by simplifying.
+    Triangle i carries its own mark, counted from ``shift``, through every later operation; give each of several
+    bodies its own shift, then :func:`as_mesh` finds each triangle's tags again. ``marks`` (m,) from 0 stand in for
+    the own numbers: triangles of one mark must lie in one plane, and may then be merged by simplifying.
     """
     if not len(mesh.faces) or not np.isfinite(mesh.vertices).all():
         return None
@@ -50,7 +51,9 @@ def _solid(vertices: Floats, faces: Ints, marks: Ints) -> Solid:
 
 
 def as_mesh(solid: Solid, tags: FaceTags) -> Mesh:
-    """The solid as a mesh; triangles of the i-th mark take the i-th of ``tags``, those that cuts and tools made have none."""
+    """The solid as a mesh; triangles of the i-th mark take the i-th of ``tags``, those that cuts and tools made have
+    none.
+    """
     raw = solid.to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     marks = np.asarray(raw.face_id, np.uint64).astype(np.int64) - _PART_MARK
@@ -119,7 +122,9 @@ def united(solids: list[Solid]) -> Solid:
 
 
 def less_crumbs(solid: Solid, share: float) -> tuple[Solid, float, float]:
-    """The solid less bodies under ``share`` of its volume, their volume (mm3), and the longest of them (mm); rooms inside a body stay."""
+    """The solid less bodies under ``share`` of its volume, their volume (mm3), and the longest of them (mm); rooms
+    inside a body stay.
+    """
     bodies = solid.decompose()
     whole = sum(abs(float(one.volume())) for one in bodies)
     small = [body for body in bodies if abs(float(body.volume())) <= share * whole]
@@ -141,7 +146,9 @@ def without(solid: Solid, tools: list[Solid]) -> Solid:
 def checked(solid: Solid, doing: str) -> Solid:
     """The same solid; UserFault when it is broken or empty."""
     if solid.status() != manifold3d.Error.NoError:
-        raise UserFault(f"{doing} failed: the solid came out broken.", "Mend the model where it is made and read it again.")
+        raise UserFault(
+            f"{doing} failed: the solid came out broken.", "Mend the model where it is made and read it again."
+        )
     if solid.is_empty() or solid.volume() <= 0.0:
         raise UserFault(f"{doing} left nothing.", "Check the unit and the height of the parting.")
     return solid

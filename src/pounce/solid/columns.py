@@ -14,14 +14,18 @@ from pounce.solid.plan import Plan, plan_of
 
 @dataclass(frozen=True, eq=False)
 class Columns:
-    """Stretches of material. Column c (row-major over the plan) holds ``low`` and ``high`` from ``start[c]`` to ``start[c+1]``."""
+    """Stretches of material. Column c (row-major over the plan) holds ``low`` and ``high`` from ``start[c]`` to
+    ``start[c+1]``.
+    """
 
     start: Ints
     low: Floats
     high: Floats
 
     def filled(self, shape: tuple[int, int], base: float, step: float, count: int) -> Bools:
-        """(count, ny, nx) whether the cell with its middle at ``base`` + k ``step`` over each column lies in the material."""
+        """(count, ny, nx) whether the cell with its middle at ``base`` + k ``step`` over each column lies in the
+        material.
+        """
         column = np.repeat(np.arange(len(self.start) - 1), np.diff(self.start))
         first = np.clip(np.ceil((self.low - base) / step), 0, count).astype(np.int64)
         last = np.clip(np.floor((self.high - base) / step) + 1, 0, count).astype(np.int64)
@@ -67,9 +71,17 @@ def columns_of(corners: Floats, plan: Plan) -> Columns:
 
 @njit(cache=True)
 def _crossings(
-    corners: Floats, origin: Floats, step: float, ny: int, nx: int, counts: Ints, start: Ints, height: Floats, way: Floats,
+    corners: Floats,
+    origin: Floats,
+    step: float,
+    ny: int,
+    nx: int,
+    counts: Ints,
+    start: Ints,
+    height: Floats,
+    way: Floats,
     counting: bool,
-) -> None:  # fmt: skip
+) -> None:
     for f in range(corners.shape[0]):
         ax, ay, az = (corners[f, 0, 0] - origin[0]) / step, (corners[f, 0, 1] - origin[1]) / step, corners[f, 0, 2]
         bx, by, bz = (corners[f, 1, 0] - origin[0]) / step, (corners[f, 1, 1] - origin[1]) / step, corners[f, 1, 2]

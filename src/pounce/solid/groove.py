@@ -24,8 +24,10 @@ ROOT_MM, INWARD = 0.05, 0.98
 
 @dataclass(frozen=True, eq=False)
 class Groove:
-    """A groove about the line through ``centre`` along ``axis`` (unit): from ``low_mm`` to ``high_mm`` along it from the centre, ``rim_mm`` the lesser rim's
-    radius, ``floor_mm`` the least radius, ``ring_mm3`` what it takes to fill it to that rim, ``neck_mm`` along it where the floor has its middle."""  # fmt: skip
+    """A groove about the line through ``centre`` along ``axis`` (unit): from ``low_mm`` to ``high_mm`` along it from
+    the centre, ``rim_mm`` the lesser rim's radius, ``floor_mm`` the least radius, ``ring_mm3`` what it takes to
+    fill it to that rim, ``neck_mm`` along it where the floor has its middle.
+    """
 
     centre: Floats
     axis: Floats
@@ -58,7 +60,9 @@ class Groove:
 
 
 def turned_about(mesh: Mesh, faces: np.ndarray, axis: Floats) -> Floats | None:
-    """(3,) a point on the line parallel to ``axis`` that the normals of these faces meet; None where they meet none, or not all round."""
+    """(3,) a point on the line parallel to ``axis`` that the normals of these faces meet; None where they meet none,
+    or not all round.
+    """
     u, v = across(axis)
     normals, middles, weight = mesh.normals[faces], mesh.corners[faces].mean(axis=1), mesh.areas[faces]
     flat_n = np.stack([normals @ u, normals @ v], axis=1)
@@ -94,7 +98,9 @@ def _met(normals: Floats, points: Floats, weight: Floats) -> Floats:
 
 
 def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove | None:
-    """The groove round the line through ``centre`` along ``axis`` that ``place`` lies in; None where there is none all round."""
+    """The groove round the line through ``centre`` along ``axis`` that ``place`` lies in; None where there is none
+    all round.
+    """
     points, _ = spread(mesh, POINTS)
     points = np.concatenate([points, mesh.vertices])
     rel = points - centre
@@ -162,7 +168,9 @@ def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove
 
 
 def ring_of(mesh: Mesh, groove: Groove) -> Mesh | None:
-    """The ring that fills a groove from rim to rim on the rims' own corners, rooted in both flanges; None where the rims have too few corners."""
+    """The ring that fills a groove from rim to rim on the rims' own corners, rooted in both flanges; None where the
+    rims have too few corners.
+    """
     rel = mesh.vertices - groove.centre
     height = rel @ groove.axis
     flat = rel - np.outer(height, groove.axis)

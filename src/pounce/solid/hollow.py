@@ -1,9 +1,10 @@
 """Hollows cut out of a part: a least cut on its triangles, the rims it leaves, and the caps that close them.
 
-The region grows from the faces that lock (or that were pointed at). Ending it is cheap along outside edges and dear across flat or
-inside ones, and every face pays for the sky it sees; the least cut (Ford and Fulkerson, by scipy's maximum flow) therefore takes in
-chamfers, grooves and crossing holes and stops at the outer rims. Hollow = region turned over + caps; part with the hollow filled = the
-rest + caps: both exact to the part's own facets, without a solid operation.
+The region grows from the faces that lock (or that were pointed at). Ending it is cheap along outside edges and dear
+across flat or inside ones, and every face pays for the sky it sees; the least cut (Ford and Fulkerson, by scipy's
+maximum flow) therefore takes in chamfers, grooves and crossing holes and stops at the outer rims. Hollow = region
+turned over + caps; part with the hollow filled = the rest + caps: both exact to the part's own facets, without a
+solid operation.
 """
 
 from dataclasses import dataclass
@@ -36,10 +37,10 @@ MOST_RIM = 4000
 
 @dataclass(frozen=True, eq=False)
 class Opening:
-    """Where a hollow meets the outside: ``loops`` of points (k, 3) mm, the outer one first, ``caps`` (f, 3) faces into the part's
-
-    vertices (looking out of the hollow), ``area_mm2``, ``centre`` (3,), ``normal`` (3,) out of the hollow, ``reach_mm`` (2,) how far the
-    rim lies before and behind the centre along the normal. ``ring`` the mouth of a groove round the outside: its caps are a band about the normal.
+    """Where a hollow meets the outside: ``loops`` of points (k, 3) mm, the outer one first, ``caps`` (f, 3) faces into
+    the part's vertices (looking out of the hollow), ``area_mm2``, ``centre`` (3,), ``normal`` (3,) out of the
+    hollow, ``reach_mm`` (2,) how far the rim lies before and behind the centre along the normal. ``ring`` the mouth
+    of a groove round the outside: its caps are a band about the normal.
     """
 
     loops: tuple[Floats, ...]
@@ -62,9 +63,8 @@ class Opening:
 
 @dataclass(frozen=True, eq=False)
 class Hollow:
-    """``faces`` (k,) of the part, ``openings``, ``mesh`` the closed body of the hollow itself, ``volume_mm3``, ``wall_mm2`` its area
-
-    without the caps; ``open_mm2`` all caps; ``groove`` where it is one round the outside.
+    """``faces`` (k,) of the part, ``openings``, ``mesh`` the closed body of the hollow itself, ``volume_mm3``,
+    ``wall_mm2`` its area without the caps; ``open_mm2`` all caps; ``groove`` where it is one round the outside.
     """
 
     faces: Ints
@@ -161,7 +161,8 @@ def hollow_of(mesh: Mesh, faces: Ints) -> Hollow:
     found = Hollow(faces, tuple(openings), body, body.volume, wall)
     if body.volume <= 1e-9 * mesh.diagonal**3:
         raise UserFault(
-            "This is an open undercut, not a hollow: its rims do not close it.", "Change the draw, or use a loose piece."
+            "This is an open undercut, not a hollow: its rims do not close it.",
+            "Change the draw, or use a loose piece.",
         )
     if wall < ENCLOSED * found.open_mm2:
         raise UserFault(
@@ -171,7 +172,9 @@ def hollow_of(mesh: Mesh, faces: Ints) -> Hollow:
 
 
 def rims(region: Ints) -> list[Ints]:
-    """The rims of a patch as closed loops of vertices, as the hollow's caps run round them; loops are parted where they touch."""
+    """The rims of a patch as closed loops of vertices, as the hollow's caps run round them; loops are parted where
+    they touch.
+    """
     lines, opened = rim_loops(region)
     if opened:
         raise UserFault("The rim of this hollow does not close.", "Mend the model where it is made.")
@@ -245,7 +248,9 @@ def capped(mesh: Mesh, loops: list[Ints]) -> Opening:
     if float(np.cross(u, v) @ normal) < 0.0:
         u, v = v, u
     flat = [np.stack([(p - centre) @ u, (p - centre) @ v], axis=1) for p in points]
-    triangles = np.asarray(manifold3d.triangulate([np.ascontiguousarray(f) for f in flat], 1e-9), np.int64).reshape(-1, 3)
+    triangles = np.asarray(manifold3d.triangulate([np.ascontiguousarray(f) for f in flat], 1e-9), np.int64).reshape(
+        -1, 3
+    )
     whole = np.concatenate(loops)
     if len(triangles) != len(whole) + 2 * (len(loops) - 1) - 2:
         raise UserFault("A rim of this hollow folds over itself.", "Point at one bore of it.")

@@ -19,7 +19,9 @@ CLAY = np.array([0xA9, 0xB7, 0xBD], np.float64)
 
 @dataclass(frozen=True, eq=False)
 class View:
-    """An orthographic view: rows of ``turn`` are right, up, toward the eye; ``scale`` pixels a mm; ``middle`` on the part."""
+    """An orthographic view: rows of ``turn`` are right, up, toward the eye; ``scale`` pixels a mm; ``middle`` on the
+    part.
+    """
 
     turn: Floats
     scale: float
@@ -31,8 +33,7 @@ class View:
         """(n, 3): pixel x, pixel y (down), depth toward the eye in mm."""
         seen = (points - self.middle) @ self.turn.T
         return np.stack(
-            [self.width / 2 + seen[:, 0] * self.scale, self.height / 2 - seen[:, 1] * self.scale, seen[:, 2]],
-            axis=1,
+            [self.width / 2 + seen[:, 0] * self.scale, self.height / 2 - seen[:, 1] * self.scale, seen[:, 2]], axis=1
         )
 
 
@@ -58,9 +59,7 @@ def _fill(points: Floats, faces: Ints, depth: Floats, index: Ints) -> None:
     height, width = depth.shape
     for f in range(faces.shape[0]):
         a, b, c = faces[f, 0], faces[f, 1], faces[f, 2]
-        ax, ay, bx, by, cx, cy = (
-            points[a, 0], points[a, 1], points[b, 0], points[b, 1], points[c, 0], points[c, 1],
-        )  # fmt: skip
+        ax, ay, bx, by, cx, cy = (points[a, 0], points[a, 1], points[b, 0], points[b, 1], points[c, 0], points[c, 1])
         det = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
         if det >= 0.0:
             continue  # y runs down, so a face turned to the eye has det < 0

@@ -53,9 +53,13 @@ def plan_of(corners: Floats, across_cells: int, border_cells: int) -> Plan:
     _fill_under(own, start, step, bottom, under)
     under = np.where(np.isfinite(under), under, top)
     return Plan(
-        start, step, np.where(covered, top, np.nan), np.where(covered, bottom, np.nan),
-        np.where(covered, under, np.nan), covered,
-    )  # fmt: skip
+        start,
+        step,
+        np.where(covered, top, np.nan),
+        np.where(covered, bottom, np.nan),
+        np.where(covered, under, np.nan),
+        covered,
+    )
 
 
 @njit(cache=True)
@@ -107,7 +111,9 @@ def _fill_under(corners: Floats, low: Floats, step: float, bottom: Floats, under
 
 @njit(cache=True)
 def mark_segments(segments: Floats, low: Floats, step: float, least: Floats, most: Floats) -> None:
-    """Lowers ``least`` and raises ``most`` (ny, nx) to the heights of segments (k, 2, 3) over each column they cross."""
+    """Lowers ``least`` and raises ``most`` (ny, nx) to the heights of segments (k, 2, 3) over each column they
+    cross.
+    """
     ny, nx = least.shape
     for s in range(segments.shape[0]):
         x0, y0, z0 = (segments[s, 0, 0] - low[0]) / step, (segments[s, 0, 1] - low[1]) / step, segments[s, 0, 2]

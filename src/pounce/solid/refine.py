@@ -50,7 +50,9 @@ def divided(faces: Ints, middle: Ints, vertices: Floats) -> tuple[Ints, Ints]:
             old += [chosen, chosen]
         else:  # ab and bc
             out.append(np.stack([m, b, n2], 1))
-            short = np.linalg.norm(vertices[m] - vertices[c], axis=1) <= np.linalg.norm(vertices[a] - vertices[n2], axis=1)
+            short = np.linalg.norm(vertices[m] - vertices[c], axis=1) <= np.linalg.norm(
+                vertices[a] - vertices[n2], axis=1
+            )
             one = np.where(short[:, None], np.stack([a, m, c], 1), np.stack([a, m, n2], 1))
             two = np.where(short[:, None], np.stack([m, n2, c], 1), np.stack([a, n2, c], 1))
             out += [one, two]

@@ -18,7 +18,8 @@ STILL = 1e-9
 
 
 def groove_of(mesh: Mesh, features: tuple[Feature, ...], number: Ints, place: Floats) -> Groove | None:
-    """The groove round the outside that ``place`` (3,) lies in: about the axis of a round, else of what hangs together there; None without.
+    """The groove round the outside that ``place`` (3,) lies in: about the axis of a round, else of what hangs together
+    there; None without.
 
     ``number`` (m,) which of the features each face of the mesh is of.
     """
@@ -57,7 +58,9 @@ def _hang_together(count: int, pairs: Ints, start: int) -> Ints:
 
 
 def ring_hollow(mesh: Mesh, groove: Groove) -> Hollow:
-    """The hollow that a ring core makes: the groove to its two rims. UserFault where other hollows run into it or a rim is broken."""
+    """The hollow that a ring core makes: the groove to its two rims. UserFault where other hollows run into it or a
+    rim is broken.
+    """
     faces = _faces(mesh, groove)
     loops = rims(mesh.faces[faces]) if len(faces) else []
     if len(loops) != 2:
@@ -72,10 +75,14 @@ def ring_hollow(mesh: Mesh, groove: Groove) -> Hollow:
     (low, low_at), (high, high_at) = (one for one in turned if one is not None)
     caps = _outward(mesh, _band(low, low_at, high, high_at), groove)
     corners = mesh.vertices[caps]
-    area = float(0.5 * np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum())
+    area = float(
+        0.5 * np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum()
+    )
     half = 0.5 * groove.wide_mm
     centre = groove.centre + groove.axis * (0.5 * (groove.low_mm + groove.high_mm))
-    opening = Opening((mesh.vertices[low], mesh.vertices[high]), caps, area, centre, groove.axis, (half, half), ring=True)
+    opening = Opening(
+        (mesh.vertices[low], mesh.vertices[high]), caps, area, centre, groove.axis, (half, half), ring=True
+    )
     closed = np.concatenate([mesh.faces[faces][:, ::-1], caps])
     used, inverse = np.unique(closed, return_inverse=True)
     body = Mesh.of(mesh.vertices[used], inverse.reshape(-1, 3))

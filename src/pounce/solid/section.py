@@ -85,7 +85,9 @@ def _chain(flat: Floats, start: Ints, end: Ints, vertex_count: int) -> tuple[lis
 
 
 def chained(flat: Floats, start: Ints, end: Ints) -> tuple[list[Floats], int]:
-    """Segments (k, 2, d) from the ends with number ``start`` (k,) to ``end`` (k,) as lines (n, d), and how many stay open."""
+    """Segments (k, 2, d) from the ends with number ``start`` (k,) to ``end`` (k,) as lines (n, d), and how many stay
+    open.
+    """
     following: dict[int, list[int]] = {}
     for index, key in enumerate(start.tolist()):
         following.setdefault(key, []).append(index)

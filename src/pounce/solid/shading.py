@@ -9,7 +9,9 @@ CREASE_DEG = 30.0
 
 
 @njit(cache=True, parallel=True)
-def _smooth(faces: Ints, crosses: Floats, normals: Floats, start: Ints, around: Ints, limit: float, out: Floats) -> None:
+def _smooth(
+    faces: Ints, crosses: Floats, normals: Floats, start: Ints, around: Ints, limit: float, out: Floats
+) -> None:
     for f in prange(faces.shape[0]):
         for k in range(3):
             x = y = z = 0.0

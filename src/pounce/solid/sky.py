@@ -34,10 +34,20 @@ def openness(mesh: Mesh, asked: Bools) -> Floats:
 
 @njit(cache=True)
 def _look(
-    middles: Floats, normals: Floats, turn: Floats, low: Floats, step: float, lift: float, top: Floats, bottom: Floats,
-    seen: Floats, whole: Floats,
-) -> None:  # fmt: skip
-    """Adds to ``seen`` and ``whole`` (k,) the cosine toward this axis or away from it, where it is open and in any case."""
+    middles: Floats,
+    normals: Floats,
+    turn: Floats,
+    low: Floats,
+    step: float,
+    lift: float,
+    top: Floats,
+    bottom: Floats,
+    seen: Floats,
+    whole: Floats,
+) -> None:
+    """Adds to ``seen`` and ``whole`` (k,) the cosine toward this axis or away from it, where it is open and in any
+    case.
+    """
     ny, nx = top.shape
     for k in range(middles.shape[0]):
         slope = turn[2, 0] * normals[k, 0] + turn[2, 1] * normals[k, 1] + turn[2, 2] * normals[k, 2]
@@ -49,5 +59,12 @@ def _look(
             z += turn[2, c] * at
         i, j = int(np.rint((x - low[0]) / step)), int(np.rint((y - low[1]) / step))
         whole[k] += abs(slope)
-        if i < 0 or j < 0 or i >= nx or j >= ny or (slope > 0.0 and z >= top[j, i]) or (slope < 0.0 and z <= bottom[j, i]):
+        if (
+            i < 0
+            or j < 0
+            or i >= nx
+            or j >= ny
+            or (slope > 0.0 and z >= top[j, i])
+            or (slope < 0.0 and z <= bottom[j, i])
+        ):
             seen[k] += abs(slope)

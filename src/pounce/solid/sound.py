@@ -1,4 +1,6 @@
-"""Whether a solid may be written: bodies counted, two faces at each edge, no face without area; and the little mending that makes it so."""
+"""Whether a solid may be written: bodies counted, two faces at each edge, no face without area; and the little
+mending that makes it so.
+"""
 
 from dataclasses import dataclass
 
@@ -23,7 +25,9 @@ NOUGHT = 1e-7
 
 @dataclass(frozen=True)
 class Soundness:
-    """What a solid is as files of single precision hold it: ``bodies`` (rooms inside them are none), edges without just two faces, faces without area."""
+    """What a solid is as files of single precision hold it: ``bodies`` (rooms inside them are none), edges without
+    just two faces, faces without area.
+    """
 
     bodies: int
     odd_edges: int
@@ -36,7 +40,9 @@ class Soundness:
 
 
 def as_filed(vertices: Floats) -> Floats:
-    """(n, 3) positions as a file of single precision keeps them; what is off nought by less than that tells at a millimetre is nought."""
+    """(n, 3) positions as a file of single precision keeps them; what is off nought by less than that tells at a
+    millimetre is nought.
+    """
     return np.where(np.abs(vertices) < NOUGHT, 0.0, vertices).astype(np.float32).astype(np.float64)
 
 
@@ -52,16 +58,20 @@ def soundness(mesh: Mesh) -> Soundness:
 
 
 def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
-    """The mesh as it is written: needless slivers merged, crumbs dropped, nothing moved by more than a thousandth of a millimetre.
+    """The mesh as it is written: needless slivers merged, crumbs dropped, nothing moved by more than a thousandth of a
+    millimetre.
 
-    ``bodies`` how many are meant; None for as many as there are beside crumbs. UserFault where it cannot be made sound.
+    ``bodies`` how many are meant; None for as many as there are beside crumbs. UserFault where it cannot be made
+    sound.
     """
     found = soundness(mesh)
     if found.sound and (found.bodies == bodies or (bodies is None and found.bodies == 1)):
         return mesh
     solid = boolean.closed_solid(mesh)
     if solid is None:
-        raise UserFault("A solid came out open, so it is not written.", "Change the last addition, or report this part.")
+        raise UserFault(
+            "A solid came out open, so it is not written.", "Change the last addition, or report this part."
+        )
     fine = min(FINE_MM, FINE_SHARE * mesh.diagonal)
     parts = [boolean.unmarked(one).simplify(fine) for one in solid.decompose()]
     total = sum(float(one.volume()) for one in parts)
@@ -70,7 +80,8 @@ def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
     count = sum(float(one.volume()) > 0.0 for one in kept)
     if bodies is not None and count != bodies:
         raise UserFault(
-            f"A solid came out in {count} bodies where {bodies} {'is' if bodies == 1 else 'are'} meant, so it is not written.",
+            f"A solid came out in {count} bodies where {bodies} {'is' if bodies == 1 else 'are'} meant, so it "
+            "is not written.",
             "Change the last addition or the core, or report this part.",
         )
     made = [_apart(boolean.bare_mesh(kept_one), fine) for kept_one in kept]
@@ -78,7 +89,8 @@ def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
     left = soundness(whole)
     if not left.sound:
         raise UserFault(
-            f"A solid came out with {left.odd_edges} edges that have not just two faces and {left.flat_faces} faces without area.",
+            f"A solid came out with {left.odd_edges} edges that have not just two faces and {left.flat_faces} "
+            "faces without area.",
             "Change the last addition, or report this part.",
         )
     off = abs(whole.volume - mesh.volume)
@@ -88,7 +100,8 @@ def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
 
 
 def without_films(mesh: Mesh) -> Mesh:
-    """The mesh less films of no thickness, which a cut through a face leaves standing; as it was where there are none, or they cannot be taken off.
+    """The mesh less films of no thickness, which a cut through a face leaves standing; as it was where there are none,
+    or they cannot be taken off.
 
     Faces keep their tags: those of the old face nearest to each.
     """
@@ -128,7 +141,9 @@ def _apart(mesh: Mesh, fine: float) -> Mesh:
 
 
 def _drawn_together(mesh: Mesh) -> Mesh:
-    """Corners that single precision takes for one are one, and the slivers between them gone, where every edge keeps its two faces."""
+    """Corners that single precision takes for one are one, and the slivers between them gone, where every edge keeps
+    its two faces.
+    """
     vertices, faces = merged_vertices(as_filed(mesh.vertices), mesh.faces, 0.0)
     real = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
     if real.all():

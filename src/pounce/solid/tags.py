@@ -1,7 +1,8 @@
-"""What each face of a mesh is of, by name: the model file's face, the part's face, the line of Stock, the core print, the feature, the hollow.
+"""What each face of a mesh is of, by name: the model file's face, the part's face, the line of Stock, the core print,
+the feature, the hollow.
 
-Solid operations carry all of them by one way: every face of the result takes the tags of the face that it is a piece of, and what a tool
-or a cut made has none. A tag that is the same all over takes no room.
+Solid operations carry all of them by one way: every face of the result takes the tags of the face that it is a piece
+of, and what a tool or a cut made has none. A tag that is the same all over takes no room.
 """
 
 from collections.abc import Sequence
@@ -24,8 +25,9 @@ FLUSH: Final = -2
 class FaceTags:
     """(m,) int64 each, -1 for none.
 
-    ``face`` the part's face that it is, or stands for: stock on a machined face stands for that face; ``imported`` the face of the model file
-    (STEP); ``line`` the line of Stock that made it; ``print`` the core print it is on; ``feature`` of the part; ``hollow`` whose wall it is.
+    ``face`` the part's face that it is, or stands for: stock on a machined face stands for that face; ``imported``
+    the face of the model file (STEP); ``line`` the line of Stock that made it; ``print`` the core print it is on;
+    ``feature`` of the part; ``hollow`` whose wall it is.
     """
 
     face: Ints
@@ -37,10 +39,17 @@ class FaceTags:
 
     @staticmethod
     def of(
-        count: int, face: Ints | int = NONE, imported: Ints | int = NONE, line: Ints | int = NONE, print: Ints | int = NONE,
-        feature: Ints | int = NONE, hollow: Ints | int = NONE,
-    ) -> "FaceTags":  # fmt: skip
-        """Tags of ``count`` faces, each given for all at once or one a face. ValueError where one has another length."""
+        count: int,
+        face: Ints | int = NONE,
+        imported: Ints | int = NONE,
+        line: Ints | int = NONE,
+        print: Ints | int = NONE,
+        feature: Ints | int = NONE,
+        hollow: Ints | int = NONE,
+    ) -> "FaceTags":
+        """Tags of ``count`` faces, each given for all at once or one a face. ValueError where one has another
+        length.
+        """
         return FaceTags(*(_spread(one, count) for one in (face, imported, line, print, feature, hollow)))
 
     @staticmethod

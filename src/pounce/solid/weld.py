@@ -41,9 +41,8 @@ def welded(mesh: Mesh, short_mm: float, kept: Floats | None = None) -> Mesh:
 
 
 def without_crumbs(mesh: Mesh, before: Mesh, pocket: float = 0.0) -> Mesh:
-    """Less the shells that near-coincident faces leave after a union or a simplifying (under ``CRUMB`` of the diagonal cubed each), and
-
-    less rooms shut in of under ``pocket`` of the largest shell.
+    """Less the shells that near-coincident faces leave after a union or a simplifying (under ``CRUMB`` of the diagonal
+    cubed each), and less rooms shut in of under ``pocket`` of the largest shell.
     """
     edges = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]]])
     shell_of = grouped(len(mesh.vertices), edges)[mesh.faces[:, 0]]
@@ -54,5 +53,7 @@ def without_crumbs(mesh: Mesh, before: Mesh, pocket: float = 0.0) -> Mesh:
     six = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
     volume = np.bincount(shell_of, six, count) / 6.0
     # a hollow of the part's own has a volume under 0, and stays
-    large = (np.abs(volume) > CRUMB * before.diagonal**3) & ~((volume <= 0.0) & (volume > -pocket * float(volume.max())))
+    large = (np.abs(volume) > CRUMB * before.diagonal**3) & ~(
+        (volume <= 0.0) & (volume > -pocket * float(volume.max()))
+    )
     return mesh if large.all() else mesh.part(large[shell_of])

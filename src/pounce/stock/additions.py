@@ -69,9 +69,15 @@ def described(line: Addition, index: int) -> Added:
 def worked(work: Work, index: int, line: Addition, said: Added, progress: Progress) -> Added:
     """Works the line on the bench's body. UserFault where it cannot be."""
     makers: dict[type, Callable[[Work, int, Any, Added, Progress], Added]] = {
-        Machining: _machining, Fill: _fill, Draft: _draft, Fillets: _fillets, Lettering: _lettering, Level: _level,
-        Camber: _camber, Finish: _finish,
-    }  # fmt: skip
+        Machining: _machining,
+        Fill: _fill,
+        Draft: _draft,
+        Fillets: _fillets,
+        Lettering: _lettering,
+        Level: _level,
+        Camber: _camber,
+        Finish: _finish,
+    }
     return makers[type(line)](work, index, line, said, progress)
 
 
@@ -85,9 +91,16 @@ def _machining(work: Work, index: int, line: Machining, said: Added, progress: P
     grade = tolerance_grade(work.choices.tolerance, work.method.mould)
     asked = machining.stock_for(line, of, work.method, grade, cope, inward)
     figures = {
-        "stock_mm": asked.stock_mm, "cut_fine_mm": asked.cut_mm, "short_fine_mm": asked.tolerance_mm, "diameter_mm": 2.0 * feature.radius_mm,
-    }  # fmt: skip
-    by = asked.by if asked.tolerance_mm <= 0.0 else f"{{cut_fine_mm}} to cut ({asked.by}) and {{short_fine_mm}} for {grade}"
+        "stock_mm": asked.stock_mm,
+        "cut_fine_mm": asked.cut_mm,
+        "short_fine_mm": asked.tolerance_mm,
+        "diameter_mm": 2.0 * feature.radius_mm,
+    }
+    by = (
+        asked.by
+        if asked.tolerance_mm <= 0.0
+        else f"{{cut_fine_mm}} to cut ({asked.by}) and {{short_fine_mm}} for {grade}"
+    )
     if feature.kind == "plane":
         work.body = machining.raised(work.body, feature, asked.stock_mm, index)
         name = f"Face looking {way_words(feature.axis)}"
@@ -123,7 +136,9 @@ def _machining(work: Work, index: int, line: Machining, said: Added, progress: P
 
 
 def _over_the_joint(work: Work, number: int) -> list[int]:
-    """The faces in one plane with this upright one that lie on the other side of the joint: one cut machines them together."""
+    """The faces in one plane with this upright one that lie on the other side of the joint: one cut machines them
+    together.
+    """
     feature, mesh = work.features[number], work.part.mesh
     if abs(float(feature.axis @ work.joint.direction)) > UPRIGHT_FACE:
         return []
@@ -132,9 +147,12 @@ def _over_the_joint(work: Work, number: int) -> list[int]:
     return [
         k
         for k, one in enumerate(work.features)
-        if k != number and one.kind == "plane" and float(one.axis @ feature.axis) > 1.0 - 1e-6
-        and abs(float(one.centre @ feature.axis) - level) < near and above * _side(work, one) < 0.0
-    ]  # fmt: skip
+        if k != number
+        and one.kind == "plane"
+        and float(one.axis @ feature.axis) > 1.0 - 1e-6
+        and abs(float(one.centre @ feature.axis) - level) < near
+        and above * _side(work, one) < 0.0
+    ]
 
 
 def _side(work: Work, feature: Feature) -> float:
@@ -168,7 +186,9 @@ def holes_for(work: Work, line: Fill) -> list[int]:
         return [number]
     under = limits()["bore_solid"].value if line.under_mm is None else line.under_mm
     found = [
-        k for k, f in enumerate(work.features) if f.kind == "bore" and f.turned_deg > 200.0 and 2.0 * f.radius_mm < under
+        k
+        for k, f in enumerate(work.features)
+        if f.kind == "bore" and f.turned_deg > 200.0 and 2.0 * f.radius_mm < under
     ]
     if len(found) > MOST_HOLES:
         raise UserFault(
@@ -182,7 +202,9 @@ def _bore_beside(features: tuple[Feature, ...], number: int) -> int:
     cone = features[number]
     for index, other in enumerate(features):
         aside = (other.centre - cone.centre) - cone.axis * float((other.centre - cone.centre) @ cone.axis)
-        near = other.kind == "bore" and abs(float(other.axis @ cone.axis)) > 0.999 and float(np.linalg.norm(aside)) < 0.05
+        near = (
+            other.kind == "bore" and abs(float(other.axis @ cone.axis)) > 0.999 and float(np.linalg.norm(aside)) < 0.05
+        )
         if near and number in plugs.coaxial(other, features)[1]:
             return index
     return number
@@ -200,7 +222,11 @@ def _fill_groove(work: Work, index: int, groove: Groove, said: Added) -> Added:
     if ring is None:
         raise UserFault("The rims of that groove are not round enough to fill it.", "Fill it where it is drawn.")
     work.body = joined_to(work.body, [ring], index)
-    figures = {"wide_mm": groove.wide_mm, "deep_mm": groove.rim_mm - groove.floor_mm, "diameter_mm": 2.0 * groove.rim_mm}
+    figures = {
+        "wide_mm": groove.wide_mm,
+        "deep_mm": groove.rim_mm - groove.floor_mm,
+        "diameter_mm": 2.0 * groove.rim_mm,
+    }
     at = groove.centre + groove.axis * (0.5 * (groove.low_mm + groove.high_mm)) + across(groove.axis)[0] * groove.rim_mm
     about = "{wide_mm} wide and {deep_mm} deep, to be turned from the solid"
     return replace(
@@ -227,9 +253,13 @@ def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Adde
     if original:
         work.built_up = True
     return replace(
-        said, name="Undercut filled", about=about, figures={"draft_deg": degrees},
-        source=work.method.pattern.draft.source, at_mm=(float(x), float(y), float(z)),
-    )  # fmt: skip
+        said,
+        name="Undercut filled",
+        about=about,
+        figures={"draft_deg": degrees},
+        source=work.method.pattern.draft.source,
+        at_mm=(float(x), float(y), float(z)),
+    )
 
 
 def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -> Added:
@@ -268,7 +298,9 @@ def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -
         about = "{diameter_mm}, to be drilled" + (", centre-marked" if marks else "")
     else:
         about = (
-            "{holes} to be drilled" + (", {marked} centre-marked" if marks else "") if filled else "no hole is that small"
+            "{holes} to be drilled" + (", {marked} centre-marked" if marks else "")
+            if filled
+            else "no hole is that small"
         )
     said = replace(said, about=about, figures=figures, source=limits()["bore_solid"].source)
     if filled:
@@ -325,7 +357,9 @@ def _draft(work: Work, index: int, line: Draft, said: Added, progress: Progress)
             asked[faces] = table[faces]
     for wall in line.walls:
         if not 0.0 <= wall.degrees <= 10.0:
-            raise UserFault(f"A draft of {wall.degrees:g}° cannot be added.", "0 leaves a wall as it is; 10 is the most.")
+            raise UserFault(
+                f"A draft of {wall.degrees:g}° cannot be added.", "0 leaves a wall as it is; 10 is the most."
+            )
         asked[_wall_faces(work, wall.at_mm)] = wall.degrees
     # draft frees no wall whose sand cannot leave either way; that wants a core, and a leaned wall would spoil it
     asked[~work.draw.reach.up & ~work.draw.reach.down & ~work.draw.reach.mixed] = 0.0
@@ -339,12 +373,18 @@ def _draft(work: Work, index: int, line: Draft, said: Added, progress: Progress)
     solid = cast_solid(before, hollows, index) if hollows else before
     made = taper.tapered(solid, mesh, work.features, work.joint, asked, takes, index, only_adds, least)
     if made.walls:
-        work.body = cut_out(made.body, before, hollows, FARTHER * made.widest_mm + HAIR_MM, index) if hollows else made.body
+        work.body = (
+            cut_out(made.body, before, hollows, FARTHER * made.widest_mm + HAIR_MM, index) if hollows else made.body
+        )
     work.tight_mm2 = made.tight_mm2
     low, high = made.range_deg
     figures = {
-        "walls": float(made.walls), "draft_deg": high, "least_deg": low, "widest_mm": made.widest_mm, "wedged": float(made.wedged),
-    }  # fmt: skip
+        "walls": float(made.walls),
+        "draft_deg": high,
+        "least_deg": low,
+        "widest_mm": made.widest_mm,
+        "wedged": float(made.wedged),
+    }
     lean = "{draft_deg}" if high - low < 1e-6 else "{least_deg} to {draft_deg} by height and side"
     how = {"add": "widest at the parting", "take": "narrowest away from the parting", "half": "half added, half taken"}[
         line.how
@@ -458,7 +498,9 @@ def _narrow(work: Work, line: Fillets, radius: float) -> tuple[fillets.Chain, ..
 
 
 def _kept(work: Work, line: Fillets, outside: bool) -> Bools:
-    """(m,) faces of the body whose edges stay sharp: lettering, the faces pointed out, and for easing machined faces and the joint."""
+    """(m,) faces of the body whose edges stay sharp: lettering, the faces pointed out, and for easing machined faces
+    and the joint.
+    """
     keep = np.zeros(len(work.part.mesh.faces), bool)
     for feature in work.features:
         if feature.kind == "relief":
@@ -486,7 +528,9 @@ def _in_joint(work: Work) -> Bools:
 def _lettering(work: Work, index: int, line: Lettering, said: Added, progress: Progress) -> Added:
     number = work.feature_at(line.at_mm)
     if not 1.0 <= line.high_mm <= 500.0 or not 0.1 <= abs(line.proud_mm) <= 20.0:
-        raise UserFault("Letters want a height of 1 to 500 mm, 0.1 to 20 mm proud.", "10 mm high and 1 mm proud is usual.")
+        raise UserFault(
+            "Letters want a height of 1 to 500 mm, 0.1 to 20 mm proud.", "10 mm high and 1 mm proud is usual."
+        )
     made = letters.written(
         work.body, work.features[number], line, np.array(line.at_mm), work.method.mould.grain.value, index
     )
@@ -494,10 +538,16 @@ def _lettering(work: Work, index: int, line: Lettering, said: Added, progress: P
     side = "raised" if line.proud_mm > 0.0 else "sunk"
     draws = abs(float(work.features[number].axis @ work.draw.direction)) > 0.3 or not work.method.pattern.draws
     said = replace(
-        said, about=f"strokes {{stroke_mm}}, {side} {{proud_mm}}",
-        figures={"stroke_mm": made.stroke_mm, "proud_mm": abs(line.proud_mm), "long_mm": made.long_mm, "high_mm": line.high_mm},
+        said,
+        about=f"strokes {{stroke_mm}}, {side} {{proud_mm}}",
+        figures={
+            "stroke_mm": made.stroke_mm,
+            "proud_mm": abs(line.proud_mm),
+            "long_mm": made.long_mm,
+            "high_mm": line.high_mm,
+        },
         source=work.method.mould.grain.source,
-    )  # fmt: skip
+    )
     if not draws:
         said = replace(said, trouble="On a wall the letters lock: put them on a face that looks along the draw.")
     return said
@@ -508,7 +558,10 @@ def _level(work: Work, index: int, line: Level, said: Added, progress: Progress)
         raise UserFault("A worn place has a radius of 0.5 to 500 mm.", "Give the size of the place.")
     work.body, deepest = plugs.levelled(work.body, line.at_mm, line.radius_mm, index)
     return replace(
-        said, about="filled {deep_mm} at its deepest", figures={"deep_mm": deepest}, source=limits()["stock_home"].source
+        said,
+        about="filled {deep_mm} at its deepest",
+        figures={"deep_mm": deepest},
+        source=limits()["stock_home"].source,
     )
 
 
@@ -537,7 +590,9 @@ def _finish(work: Work, index: int, line: Finish, said: Added, progress: Progres
     }
     if everywhere == 0.0 and level == 0.0:
         about = (
-            "{coat_mm} of coating lies outside the foam and changes no size" if line.coating_mm else "nothing to allow for"
+            "{coat_mm} of coating lies outside the foam and changes no size"
+            if line.coating_mm
+            else "nothing to allow for"
         )
         return replace(said, about=about, figures=figures, source=limits()["paint_a_side"].source)
     work.body = bend.allowed(work.body, everywhere, level, work.draw.direction)

@@ -15,7 +15,8 @@ from pounce.stock.body import simplified
 from pounce.stock.taper import folds, laid_anew, least_moves, turned_over
 from pounce.stock.values import Camber, Finish
 
-# Cells across the depth, and in all, on which the heavy side is told; nearer to the middle than this share of the depth is even.
+# Cells across the depth, and in all, on which the heavy side is told; nearer to the middle than this share of the depth
+# is even.
 HEAVY_CELLS, MOST_CELLS, EVEN_SHARE = 24, 2_000_000, 0.02
 AXES = {"x": 0, "y": 1, "z": 2}
 
@@ -28,10 +29,11 @@ def slender(mesh: Mesh) -> tuple[int, int, float]:
 
 
 def heavy_way(mesh: Mesh, along: int) -> tuple[int, float] | None:
-    """Across which own axis and on which side (1 or -1) the metal lies that freezes last; None where no side is heavier.
+    """Across which own axis and on which side (1 or -1) the metal lies that freezes last; None where no side is
+    heavier.
 
-    Each grain of metal counts by its depth under the skin (how late it freezes), and is weighed about the middle of the section. Of
-    the two ways across the length the more one-sided is taken.
+    Each grain of metal counts by its depth under the skin (how late it freezes), and is weighed about the middle of
+    the section. Of the two ways across the length the more one-sided is taken.
     """
     across = [axis for axis in range(3) if axis != along]
     finest = min(float(mesh.size[axis]) for axis in across) / HEAVY_CELLS
@@ -50,10 +52,11 @@ def heavy_way(mesh: Mesh, along: int) -> tuple[int, float] | None:
 
 
 def bow_for(asked: Camber, mesh: Mesh, contraction: Figure) -> tuple[float, int, Floats, str]:
-    """The bow (mm) over the length, along which axis, toward which way, and its source. UserFault for an impossible figure.
+    """The bow (mm) over the length, along which axis, toward which way, and its source. UserFault for an impossible
+    figure.
 
-    Legs of a U spread by what the sand between them keeps their web from contracting: the usual contraction less the least, over
-    the way from leg to leg.
+    Legs of a U spread by what the sand between them keeps their web from contracting: the usual contraction less the
+    least, over the way from leg to leg.
     """
     long, _, _ = slender(mesh)
     along = AXES[asked.axis] if asked.axis else long
@@ -89,7 +92,9 @@ def bow_for(asked: Camber, mesh: Mesh, contraction: Figure) -> tuple[float, int,
 
 
 def _sliced(body: Mesh, along: int) -> tuple[Floats, Ints, Ints, Floats]:
-    """The body with no edge longer than a 48th of it along an axis: vertices, faces, source faces, and each vertex's place there, -1 to 1."""
+    """The body with no edge longer than a 48th of it along an axis: vertices, faces, source faces, and each vertex's
+    place there, -1 to 1.
+    """
     low, high = float(body.bounds[0, along]), float(body.bounds[1, along])
     half = (high - low) / 2.0
     step = max(half / 24.0, 1e-3)
@@ -104,8 +109,8 @@ def _sliced(body: Mesh, along: int) -> tuple[Floats, Ints, Ints, Floats]:
 def cambered(body: Mesh, bow_mm: float, along: int, toward: Floats) -> Mesh:
     """The body bent so that its middle stands ``bow_mm`` off the line between its ends, by a parabola along its length.
 
-    Sections stay square to the bent line (Euler and Bernoulli), so what stands off it leans along: u = -w' h along the length, h the
-    height over the middle of mass.
+    Sections stay square to the bent line (Euler and Bernoulli), so what stands off it leans along: u = -w' h along
+    the length, h the height over the middle of mass.
     """
     vertices, faces, source, share = _sliced(body, along)
     half = float(body.size[along]) / 2.0
@@ -119,8 +124,8 @@ def cambered(body: Mesh, bow_mm: float, along: int, toward: Floats) -> Mesh:
 def legs_drawn_in(body: Mesh, spread_mm: float, along: int, toward: Floats) -> Mesh:
     """The legs of a U leaned toward each other, by ``spread_mm`` between their tips, nothing at their feet.
 
-    ``along`` runs from leg to leg, ``toward`` from the web to the tips. Each leg keeps its thickness: its part of the length moves
-    as one, and the web between takes up the rest.
+    ``along`` runs from leg to leg, ``toward`` from the web to the tips. Each leg keeps its thickness: its part of
+    the length moves as one, and the web between takes up the rest.
     """
     vertices, faces, source, share = _sliced(body, int(np.argmax(np.abs(toward))))
     middle = float(body.bounds[:, along].mean())
@@ -134,7 +139,8 @@ def legs_drawn_in(body: Mesh, spread_mm: float, along: int, toward: Floats) -> M
 
 
 def is_u(mesh: Mesh) -> tuple[int, Floats] | None:
-    """Whether the part is a U lying or standing along its own axes: from leg to leg along which axis, and from the web to the tips.
+    """Whether the part is a U lying or standing along its own axes: from leg to leg along which axis, and from the web
+    to the tips.
 
     Read from level cuts: near the tips metal stands only in the outer thirds, near the web right across.
     """
@@ -162,7 +168,8 @@ def is_u(mesh: Mesh) -> tuple[int, Floats] | None:
 
 
 def _shares(mesh: Mesh, tip: int, sign: float, along: int, height: float) -> Floats | None:
-    """Area of a level cut (at a share of the height from the web) in the three thirds of the length; None where nothing is cut.
+    """Area of a level cut (at a share of the height from the web) in the three thirds of the length; None where nothing
+    is cut.
 
     By Green's theorem: the area before s = c is the integral of min(s, c) dt round the outlines.
     """
@@ -187,7 +194,8 @@ def _shares(mesh: Mesh, tip: int, sign: float, along: int, height: float) -> Flo
 def allowance(asked: Finish) -> tuple[float, float]:
     """How far the surface is moved: along every normal, and level besides (mm, under 0 inward).
 
-    Paint makes the pattern larger, so it is made smaller; sanding the other way. Rapping widens the mould sideways only.
+    Paint makes the pattern larger, so it is made smaller; sanding the other way. Rapping widens the mould sideways
+    only.
     """
     for value in (asked.paint_mm, asked.sanding_mm, asked.rap_mm, asked.coating_mm):
         if not 0.0 <= value <= 5.0:

@@ -1,4 +1,6 @@
-"""The body that additions work on: a closed mesh whose every face is tagged with the part's face and the line it came from."""
+"""The body that additions work on: a closed mesh whose every face is tagged with the part's face and the line it
+came from.
+"""
 
 import numpy as np
 
@@ -17,7 +19,9 @@ SIMPLER = 4e-6
 
 
 def body_of(part: Mesh) -> Mesh:
-    """The part as a body. Faces of one flat patch are tagged as one face of the part (the first), so that they may be merged."""
+    """The part as a body. Faces of one flat patch are tagged as one face of the part (the first), so that they may
+    be merged.
+    """
     group = flat_groups(part, bends_of(part))
     _, first = np.unique(group, return_index=True)
     return Mesh.of(part.vertices, part.faces, FaceTags.of(len(part.faces), face=first[group]))

@@ -17,7 +17,9 @@ def features_on(work: Work, body: Mesh) -> Ints:
 
 
 def _walls_carried_on(work: Work, mesh: Mesh, feature: Ints) -> Ints:
-    """(m,) the feature of each face, with the walls that lines added to a bore or boss: left small, or carried on through stock."""
+    """(m,) the feature of each face, with the walls that lines added to a bore or boss: left small, or carried on
+    through stock.
+    """
     out = feature.copy()
     added = np.flatnonzero(feature < 0)
     if not len(added):
@@ -36,7 +38,9 @@ def _walls_carried_on(work: Work, mesh: Mesh, feature: Ints) -> Ints:
 
 
 def recoded(work: Work, body: Mesh) -> Mesh:
-    """The body with the walls that stock carried on tagged as the part's own: they stay that bore's wall when they are leaned later."""
+    """The body with the walls that stock carried on tagged as the part's own: they stay that bore's wall when they
+    are leaned later.
+    """
     number = features_on(work, body)
     fresh = np.flatnonzero((body.tags.face < 0) & (number >= 0))
     if not len(fresh):

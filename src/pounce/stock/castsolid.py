@@ -1,4 +1,6 @@
-"""A body cast solid while its walls are leaned: hollows that cores make are closed flush first, and cut out again as they were."""
+"""A body cast solid while its walls are leaned: hollows that cores make are closed flush first, and cut out again as
+they were.
+"""
 
 import numpy as np
 
@@ -19,9 +21,9 @@ def cast_solid(body: Mesh, hollows: list[Hollow], line: int) -> Mesh:
 
 
 def cut_out(solid: Mesh, body: Mesh, hollows: list[Hollow], farther_mm: float, line: int) -> Mesh:
-    """The hollows cut from the solid again as they were on ``body``, carried straight on through ``farther_mm`` of metal laid before
-
-    their openings. Their walls keep their tags, what carries them on is of that line. UserFault where that breaks it.
+    """The hollows cut from the solid again as they were on ``body``, carried straight on through ``farther_mm`` of
+    metal laid before their openings. Their walls keep their tags, what carries them on is of that line. UserFault
+    where that breaks it.
     """
     base, table = solid_of(solid)
     tools = []

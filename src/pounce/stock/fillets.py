@@ -1,8 +1,8 @@
 """Sharp inside corners filled to a radius, outside edges eased: tubes swept along chains of edges.
 
-Along a chain every vertex has one section, shared by the tube's pieces on both sides: the axis of the rolling ball stands at the
-vertex plus u with n.u = r for every face beside the chain there, the arc runs between its feet on both faces. A tube is
-the corner less that arc, united with the body (inside corners) or cut from it (outside edges).
+Along a chain every vertex has one section, shared by the tube's pieces on both sides: the axis of the rolling ball
+stands at the vertex plus u with n.u = r for every face beside the chain there, the arc runs between its feet on both
+faces. A tube is the corner less that arc, united with the body (inside corners) or cut from it (outside edges).
 """
 
 from dataclasses import dataclass
@@ -33,10 +33,9 @@ ROOT_MM = 0.004
 
 @dataclass(frozen=True, eq=False)
 class Chain:
-    """Edges one after another: ``points`` (k, 3) along it, ``left`` and ``right`` (k - 1, 3) normals of the faces beside each edge,
-
-    ``closed`` when it ends where it began; ``ends`` normals of faces it may run out at, at its first and its last point;
-    ``had_mm`` the radius it has already.
+    """Edges one after another: ``points`` (k, 3) along it, ``left`` and ``right`` (k - 1, 3) normals of the faces
+    beside each edge, ``closed`` when it ends where it began; ``ends`` normals of faces it may run out at, at its
+    first and its last point; ``had_mm`` the radius it has already.
     """
 
     points: Floats
@@ -54,7 +53,9 @@ class Chain:
 
 @dataclass(frozen=True, eq=False)
 class Rounded:
-    """What fillets came to: the body, how many chains got their radius, the least radius that fitted, and how many did not fit."""
+    """What fillets came to: the body, how many chains got their radius, the least radius that fitted, and how many
+    did not fit.
+    """
 
     body: Mesh
     chains: int
@@ -67,7 +68,8 @@ class Rounded:
 def corner_chains(
     body: Mesh, concave: bool, barred: Bools, straight: bool = False, held: Bools | None = None
 ) -> list[Chain]:
-    """Chains of sharp inside (or outside) edges; faces ``barred`` (m,) have none, nor edges between two vertices ``held`` (n,).
+    """Chains of sharp inside (or outside) edges; faces ``barred`` (m,) have none, nor edges between two vertices
+    ``held`` (n,).
 
     ``straight``: only straight ones between planes.
     """
@@ -79,7 +81,9 @@ def corner_chains(
         sharp &= ~held[bends.ends].all(axis=1)
     chosen = np.flatnonzero(sharp)
     if len(chosen) > MOST_EDGES:
-        raise UserFault("This part has more sharp edges than can be rounded one by one.", "Round them where it is drawn.")
+        raise UserFault(
+            "This part has more sharp edges than can be rounded one by one.", "Round them where it is drawn."
+        )
     return _chained(body, bends, chosen, straight)
 
 
@@ -92,7 +96,9 @@ def _chained(body: Mesh, bends: Bends, chosen: Ints, straight: bool) -> list[Cha
     out: list[tuple[Ints, Floats, Floats, bool]] = []
 
     def onward(edge: int, vertex: int) -> int | None:
-        """The edge that carries the chain on at this vertex: the only other one, and no sharp turn of the corner's own kind."""
+        """The edge that carries the chain on at this vertex: the only other one, and no sharp turn of the corner's
+        own kind.
+        """
         others = [other for other in at[vertex] if other != edge]
         if len(others) != 1 or others[0] in used:
             return None
@@ -129,11 +135,14 @@ def _chained(body: Mesh, bends: Bends, chosen: Ints, straight: bool) -> list[Cha
     normals = _normals_at(body, open_ends)
     return [
         Chain(
-            body.vertices[line], left, right, closed,
+            body.vertices[line],
+            left,
+            right,
+            closed,
             (tuple(normals.get(int(line[0]), ())), tuple(normals.get(int(line[-1]), ()))),
         )
         for line, left, right, closed in out
-    ]  # fmt: skip
+    ]
 
 
 def _way(body: Mesh, bends: Bends, edge: int, start: int) -> Floats:
@@ -210,7 +219,9 @@ def _tube(sections: Floats, closed: bool) -> Mesh:
 
 
 def _ends_sheared(chain: Chain, sections: Floats) -> Floats:
-    """The sections at open ends laid into the face the chain runs out at, so that nothing stands out there or is missing."""
+    """The sections at open ends laid into the face the chain runs out at, so that nothing stands out there or is
+    missing.
+    """
     if chain.closed:
         return sections
     out = sections.copy()
@@ -259,9 +270,15 @@ def _fits(tree: Tree, sections: Floats, chain: Chain) -> bool:
 
 
 def rounded(
-    body: Mesh, radius_mm: float, concave: bool, barred: Bools, line: int, straight: bool = False, held: Bools | None = None,
+    body: Mesh,
+    radius_mm: float,
+    concave: bool,
+    barred: Bools,
+    line: int,
+    straight: bool = False,
+    held: Bools | None = None,
     narrow: tuple[Chain, ...] = (),
-) -> Rounded:  # fmt: skip
+) -> Rounded:
     """Inside corners filled to the radius (or less where there is no room), or outside edges eased by it.
 
     ``narrow``: corners besides the sharp ones, whose radius is too small.

@@ -38,7 +38,8 @@ CORNER_WORTH, MANY_CORNERS = 2.0, 999
 def thin_places(mesh: Mesh, least_mm: float) -> tuple[Bools, float, tuple[float, float, float] | None]:
     """(m,) faces whose wall is thinner than the metal runs, their area (mm2), and where it is thinnest.
 
-    By rays through the body from points all over it; a face is thin where most of its points are, a small one by its middle.
+    By rays through the body from points all over it; a face is thin where most of its points are, a small one by its
+    middle.
     """
     points, faces = spread(mesh, THIN_POINTS)
     tree = tree_of(mesh)
@@ -59,9 +60,13 @@ def thin_places(mesh: Mesh, least_mm: float) -> tuple[Bools, float, tuple[float,
 
 
 def findings_of(
-    result: StockResult, choices: StockChoices, part: PartResult, method: Method, parting: PartingResult,
+    result: StockResult,
+    choices: StockChoices,
+    part: PartResult,
+    method: Method,
+    parting: PartingResult,
     machined: dict[int, Asked],
-) -> list[Finding]:  # fmt: skip
+) -> list[Finding]:
     """All findings of the stop."""
     found: list[Finding] = []
     found += _troubles(result) if part.closed else _open(result)
@@ -78,7 +83,11 @@ def findings_of(
 def _troubles(result: StockResult) -> list[Finding]:
     return [
         Finding(
-            f"line-failed-{index}", Severity.WARN, f"{line.words()}: {line.trouble}", noun=line.words(), place_mm=line.at_mm
+            f"line-failed-{index}",
+            Severity.WARN,
+            f"{line.words()}: {line.trouble}",
+            noun=line.words(),
+            place_mm=line.at_mm,
         )
         for index, line in enumerate(result.lines)
         if line.trouble
@@ -90,10 +99,12 @@ def _open(result: StockResult) -> list[Finding]:
         return []
     return [
         Finding(
-            "shell-open", Severity.WARN, "The part's shell is open, so nothing can be added to it. Close it where it is drawn.",
+            "shell-open",
+            Severity.WARN,
+            "The part's shell is open, so nothing can be added to it. Close it where it is drawn.",
             noun="shell is open",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _has(choices: StockChoices, kind: type) -> bool:
@@ -110,40 +121,61 @@ def _offers(
     if method.pattern.draws and not _has(choices, Draft) and parting.tight_mm2 > SLIVER * part.area_mm2:
         found.append(
             Finding(
-                "draft-wanted", Severity.WARN, "{area_mm2} of wall is upright or nearly so. Draft lets it leave the sand.",
-                noun="wall", figures={"area_mm2": parting.tight_mm2, "draft_deg": method.required_draft_deg}, main="area_mm2",
-                remedies=(Remedy("add-draft", "Add draft", AddUsual("draft")),), source=method.pattern.draft.source,
+                "draft-wanted",
+                Severity.WARN,
+                "{area_mm2} of wall is upright or nearly so. Draft lets it leave the sand.",
+                noun="wall",
+                figures={"area_mm2": parting.tight_mm2, "draft_deg": method.required_draft_deg},
+                main="area_mm2",
+                remedies=(Remedy("add-draft", "Add draft", AddUsual("draft")),),
+                source=method.pattern.draft.source,
             )
-        )  # fmt: skip
+        )
     if method.pattern.draws and _has(choices, Draft) and result.tight_mm2 > SLIVER * part.area_mm2:
         places = [line.at_mm for line in result.lines if line.kind == "Draft"]
         found.append(
             Finding(
-                "walls-still-tight", Severity.WARN, "{area_mm2} of wall stays tight: there was no room to lean it.",
-                noun="stays tight", place_mm=places[0] if places else None, figures={"area_mm2": result.tight_mm2}, main="area_mm2",
+                "walls-still-tight",
+                Severity.WARN,
+                "{area_mm2} of wall stays tight: there was no room to lean it.",
+                noun="stays tight",
+                place_mm=places[0] if places else None,
+                figures={"area_mm2": result.tight_mm2},
+                main="area_mm2",
             )
-        )  # fmt: skip
+        )
     limit = limits()["bore_solid"]
-    small = [f for f in result.features if f.kind == "bore" and f.turned_deg > 200.0 and 2.0 * f.radius_mm < limit.value]
+    small = [
+        f for f in result.features if f.kind == "bore" and f.turned_deg > 200.0 and 2.0 * f.radius_mm < limit.value
+    ]
     if small and not _has(choices, Fill):
         found.append(
             Finding(
-                "small-holes", Severity.NOTE,
-                f"{len(small)} {'hole is' if len(small) == 1 else 'holes are'} under {{limit_mm}}: cast solid and drill.",
-                noun="hole", figures={"limit_mm": limit.value, "holes": float(len(small))},
-                remedies=(Remedy("fill-holes", "Fill and mark them", AddUsual("fill")),), source=limit.source,
+                "small-holes",
+                Severity.NOTE,
+                f"{len(small)} {'hole is' if len(small) == 1 else 'holes are'} under {{limit_mm}}: cast solid "
+                "and drill.",
+                noun="hole",
+                figures={"limit_mm": limit.value, "holes": float(len(small))},
+                remedies=(Remedy("fill-holes", "Fill and mark them", AddUsual("fill")),),
+                source=limit.source,
             )
-        )  # fmt: skip
+        )
     corners = _sharp_corners(result) if not _has(choices, Fillets) else 0
     if corners:
         found.append(
             Finding(
-                "corners-sharp", Severity.NOTE, f"{'One sharp inside corner tears' if corners == 1 else '{corners} sharp inside corners tear'} hot metal and "
+                "corners-sharp",
+                Severity.NOTE,
+                f"{'One sharp inside corner tears' if corners == 1 else '{corners} sharp inside corners tear'} "
+                "hot metal and "
                 f"{'holds' if corners == 1 else 'hold'} the sand. A fillet cures both.",
-                noun="sharp inside corner", figures={"corners": float(corners)}, remedies=(Remedy("add-fillets", "Fill them", AddUsual("fillets")),),
+                noun="sharp inside corner",
+                figures={"corners": float(corners)},
+                remedies=(Remedy("add-fillets", "Fill them", AddUsual("fillets")),),
                 source=limits()["fillet_least"].source,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -159,10 +191,16 @@ def _sharp_corners(result: StockResult) -> int:
 
 
 def _survives(
-    result: StockResult, choices: StockChoices, part: PartResult, method: Method, parting: PartingResult,
+    result: StockResult,
+    choices: StockChoices,
+    part: PartResult,
+    method: Method,
+    parting: PartingResult,
     machined: dict[int, Asked],
-) -> list[Finding]:  # fmt: skip
-    """Whether enough stock is left after what the casting will miss by: the tolerance of ISO 8062, or what is known to stray if that is more."""
+) -> list[Finding]:
+    """Whether enough stock is left after what the casting will miss by: the tolerance of ISO 8062, or what is known
+    to stray if that is more.
+    """
     found: list[Finding] = []
     least, shift = limits()["stock_left"], limits()["shift_of_halves"]
     figure = method.metal.contraction
@@ -200,7 +238,8 @@ def _survives(
             text = f"The {noun} with {{stock_mm}} of stock {why}{_left_words(left)}."
         else:
             text = (
-                f"By {grade} the casting may be {{short_mm}} short at the {noun} with {{stock_mm}} of stock, and then {_left_words(left)}. Home "
+                f"By {grade} the casting may be {{short_mm}} short at the {noun} with {{stock_mm}} of stock, "
+                f"and then {_left_words(left)}. Home "
                 "practice takes that risk on small work."
             )
         index = next(
@@ -211,25 +250,43 @@ def _survives(
             ),
             None,
         )
-        remedy = () if index is None else (
-            Remedy("more-stock", "Make it {wanted_mm}", SetOwnStock(result.lines[index].asked, wanted)),
-        )  # fmt: skip
+        remedy = (
+            ()
+            if index is None
+            else (Remedy("more-stock", "Make it {wanted_mm}", SetOwnStock(result.lines[index].asked, wanted)),)
+        )
         found.append(
             Finding(
-                f"stock-thin-{number}", Severity.WARN if surely else Severity.NOTE, text, noun=noun, place_mm=_three(middle),
-                figures={"stock_mm": stock, "left_mm": max(left, 0.0), "shift_mm": shift.value, "short_mm": by_grade, "wanted_mm": wanted},
-                main="stock_mm", remedies=remedy, source=least.source if surely else tables.grades()["tolerance"].source,
+                f"stock-thin-{number}",
+                Severity.WARN if surely else Severity.NOTE,
+                text,
+                noun=noun,
+                place_mm=_three(middle),
+                figures={
+                    "stock_mm": stock,
+                    "left_mm": max(left, 0.0),
+                    "shift_mm": shift.value,
+                    "short_mm": by_grade,
+                    "wanted_mm": wanted,
+                },
+                main="stock_mm",
+                remedies=remedy,
+                source=least.source if surely else tables.grades()["tolerance"].source,
             )
-        )  # fmt: skip
+        )
     if machined:
         found.append(
             Finding(
-                "feeders-off-stock", Severity.NOTE,
-                "Where a feeder or gate is sawn off a machined face, saw outside the stock: {stock_mm} of it is what the tool has.",
-                noun="feeder or gate", figures={"stock_mm": min(one.stock_mm for one in machined.values())}, main="stock_mm",
+                "feeders-off-stock",
+                Severity.NOTE,
+                "Where a feeder or gate is sawn off a machined face, saw outside the stock: {stock_mm} of it "
+                "is what the tool has.",
+                noun="feeder or gate",
+                figures={"stock_mm": min(one.stock_mm for one in machined.values())},
+                main="stock_mm",
                 source=least.source,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -247,20 +304,31 @@ def _thin_bores(result: StockResult, machined: dict[int, Asked]) -> list[Finding
         if feature.kind != "bore" or left >= figure.high:
             continue
         index = next(
-            (k for k, line in enumerate(result.lines) if line.kind == "Machining" and line.figures.get("left_mm") == left),
+            (
+                k
+                for k, line in enumerate(result.lines)
+                if line.kind == "Machining" and line.figures.get("left_mm") == left
+            ),
             None,
         )
         place = (float(feature.centre[0]), float(feature.centre[1]), float(feature.centre[2]))
         found.append(
             Finding(
-                f"bore-thin-{number}", Severity.WARN,
-                "The bore of {diameter_mm} would be cast {left_mm} wide: a core that thin breaks and burns on. Cast it solid with a centre "
+                f"bore-thin-{number}",
+                Severity.WARN,
+                "The bore of {diameter_mm} would be cast {left_mm} wide: a core that thin breaks and burns on. "
+                "Cast it solid with a centre "
                 "mark, and drill it.",
-                noun="bore", place_mm=place, figures={"diameter_mm": 2.0 * feature.radius_mm, "left_mm": left, "limit_mm": figure.high},
-                main="left_mm", source=figure.source,
-                remedies=() if index is None else (Remedy("cast-solid", "Cast it solid", CastSolid(result.lines[index].asked)),),
+                noun="bore",
+                place_mm=place,
+                figures={"diameter_mm": 2.0 * feature.radius_mm, "left_mm": left, "limit_mm": figure.high},
+                main="left_mm",
+                source=figure.source,
+                remedies=()
+                if index is None
+                else (Remedy("cast-solid", "Cast it solid", CastSolid(result.lines[index].asked)),),
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -286,13 +354,18 @@ def _rapping(result: StockResult, choices: StockChoices, method: Method, parting
         return []
     return [
         Finding(
-            "rapping-matters", Severity.NOTE,
-            "Rapping {one_mm} each way widens the mould by {rap_mm}; contraction over {size_mm} is {shrink_mm}. Rap less, or make the pattern "
+            "rapping-matters",
+            Severity.NOTE,
+            "Rapping {one_mm} each way widens the mould by {rap_mm}; contraction over {size_mm} is "
+            "{shrink_mm}. Rap less, or make the pattern "
             "smaller by it.",
-            noun="Rapping", figures={"one_mm": parting.rap_mm, "rap_mm": rap, "shrink_mm": grows, "size_mm": size}, main="rap_mm",
-            remedies=(Remedy("allow-rap", "Allow for rapping", AddUsual("rap")),), source=limits()["rap_each_way"].source,
+            noun="Rapping",
+            figures={"one_mm": parting.rap_mm, "rap_mm": rap, "shrink_mm": grows, "size_mm": size},
+            main="rap_mm",
+            remedies=(Remedy("allow-rap", "Allow for rapping", AddUsual("rap")),),
+            source=limits()["rap_each_way"].source,
         )
-    ]  # fmt: skip
+    ]
 
 
 def _warp(part: PartResult, feature: Feature) -> float:
@@ -317,13 +390,17 @@ def _original(result: StockResult, method: Method) -> list[Finding]:
     size = float(result.mesh.size.max())
     return [
         Finding(
-            "original-size", Severity.WARN,
-            "The casting comes out {short_mm} shorter over its length than the original. To keep it, build up {build_mm} at each end, "
+            "original-size",
+            Severity.WARN,
+            "The casting comes out {short_mm} shorter over its length than the original. To keep it, build up "
+            "{build_mm} at each end, "
             "or make a new pattern.",
-            noun="shorter", figures={"short_mm": size * lost, "build_mm": size * (method.casting_factor - 1.0) / 2.0},
-            main="short_mm", source=method.metal.contraction.source,
+            noun="shorter",
+            figures={"short_mm": size * lost, "build_mm": size * (method.casting_factor - 1.0) / 2.0},
+            main="short_mm",
+            source=method.metal.contraction.source,
         )
-    ]  # fmt: skip
+    ]
 
 
 def _sections(result: StockResult, method: Method) -> list[Finding]:
@@ -334,22 +411,30 @@ def _sections(result: StockResult, method: Method) -> list[Finding]:
             break
         found.append(
             Finding(
-                f"section-jump-{index}", Severity.NOTE,
+                f"section-jump-{index}",
+                Severity.NOTE,
                 "A thick place of {thick_mm} beside {thin_mm}: it freezes last. Taper into it, feed it, or chill it.",
-                noun="thick place", place_mm=bulk.at_mm,
-                figures={"thick_mm": bulk.diameter_mm, "thin_mm": bulk.beside_mm, "ratio": bulk.ratio}, main="thick_mm",
+                noun="thick place",
+                place_mm=bulk.at_mm,
+                figures={"thick_mm": bulk.diameter_mm, "thin_mm": bulk.beside_mm, "ratio": bulk.ratio},
+                main="thick_mm",
                 source=jump.source,
             )
-        )  # fmt: skip
+        )
     if result.thin_mm2 > SLIVER * result.mesh.area:
         least = method.metal.least_wall
         found.append(
             Finding(
-                "thin-area", Severity.WARN, f"{{area_mm2}} of wall is thinner than {method.metal.name.lower()} runs, {{wanted_mm}}.",
-                noun="thinner", place_mm=result.thin_at_mm, figures={"area_mm2": result.thin_mm2, "wanted_mm": least.value},
-                main="area_mm2", source=least.source,
+                "thin-area",
+                Severity.WARN,
+                f"{{area_mm2}} of wall is thinner than {method.metal.name.lower()} runs, {{wanted_mm}}.",
+                noun="thinner",
+                place_mm=result.thin_at_mm,
+                figures={"area_mm2": result.thin_mm2, "wanted_mm": least.value},
+                main="area_mm2",
+                source=least.source,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -362,12 +447,17 @@ def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Findin
         if spread > limits()["bow_worth"].value:
             return [
                 Finding(
-                    "legs-spread", Severity.NOTE,
-                    "A U: the sand between its legs may leave them {bow_mm} farther apart at their tips. Set them closer.",
-                    noun="U", figures={"bow_mm": spread}, main="bow_mm",
-                    remedies=(Remedy("add-legs", "Set them closer", AddUsual("legs")),), source=source,
+                    "legs-spread",
+                    Severity.NOTE,
+                    "A U: the sand between its legs may leave them {bow_mm} farther apart at their tips. Set "
+                    "them closer.",
+                    noun="U",
+                    figures={"bow_mm": spread},
+                    main="bow_mm",
+                    remedies=(Remedy("add-legs", "Set them closer", AddUsual("legs")),),
+                    source=source,
                 )
-            ]  # fmt: skip
+            ]
     figure = limits()["bow_slender"]
     long, _, ratio = slender(part.mesh)
     size = float(part.mesh.size[long])
@@ -381,17 +471,28 @@ def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Findin
     if heavy is not None:
         axis, side = heavy
         way = ("+" if side > 0.0 else "−") + "xyz"[axis]
-        text += f"The metal that freezes last lies toward {way}, so its middle is pulled away from there: bend the pattern toward it."
-        remedies = (Remedy("add-camber", f"Camber it toward {way}", AddCamber(("+" if side > 0.0 else "-") + "xyz"[axis])),)
+        text += (
+            f"The metal that freezes last lies toward {way}, so its middle is pulled away from there: bend the "
+            "pattern toward it."
+        )
+        remedies = (
+            Remedy("add-camber", f"Camber it toward {way}", AddCamber(("+" if side > 0.0 else "-") + "xyz"[axis])),
+        )
     else:
         text += "Neither side is heavier, so nobody can say which way: cast one, measure it, and camber by that."
         remedies = no_remedy
     return [
         Finding(
-            "bow-expected", Severity.NOTE, text, noun="bow", figures={"bow_mm": bow.value * size / 1000.0, "long_mm": size}, main="bow_mm",
-            remedies=remedies, source=bow.source,
+            "bow-expected",
+            Severity.NOTE,
+            text,
+            noun="bow",
+            figures={"bow_mm": bow.value * size / 1000.0, "long_mm": size},
+            main="bow_mm",
+            remedies=remedies,
+            source=bow.source,
         )
-    ]  # fmt: skip
+    ]
 
 
 def _three(point: np.ndarray) -> tuple[float, float, float]:

@@ -1,4 +1,6 @@
-"""Guards on a body whose walls were leaned: nothing stands where nothing stood, and nothing went farther than its formula says."""
+"""Guards on a body whose walls were leaned: nothing stands where nothing stood, and nothing went farther than its
+formula says.
+"""
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -13,7 +15,8 @@ from pounce.solid.tree import tree_of
 POINTS, WALL_POINTS = 30_000, 8000
 # Metal may stand off the body this many times the greatest lean: a mitred corner stands off by more than its walls.
 FARTHEST = 3.0
-# New walls thinner than this share of the thinnest that stood before are phantoms, when they make more than this share of the surface.
+# New walls thinner than this share of the thinnest that stood before are phantoms, when they make more than this share
+# of the surface.
 THINNER, PHANTOM = 0.8, 2e-4
 
 
@@ -37,7 +40,9 @@ def phantom(before: Mesh, after: Mesh, widest_mm: float, only_added: bool) -> st
 
 
 def _farthest(before: Mesh, after: Mesh) -> float:
-    """How far the corners of the body after stand off the body before at most, mm, less what the spacing of points hides."""
+    """How far the corners of the body after stand off the body before at most, mm, less what the spacing of points
+    hides.
+    """
     points, _ = spread(before, POINTS)
     known = np.concatenate([points, before.vertices])
     spacing = float(np.sqrt(before.area / max(len(points), 1)))

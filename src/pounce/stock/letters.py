@@ -31,7 +31,9 @@ class Written:
 
 
 def outlines(text: str) -> list[Floats]:
-    """Outlines (n, 2) of a line of text at a capital height of 1, centred; UserFault for a letter the typeface lacks."""
+    """Outlines (n, 2) of a line of text at a capital height of 1, centred; UserFault for a letter the typeface
+    lacks.
+    """
     font = TTFont(font_file("Bold"))
     glyphs, table = font.getGlyphSet(), font.getBestCmap()
     capital = float(font["OS/2"].sCapHeight)
@@ -84,7 +86,9 @@ def stroke_of(loops: list[Floats]) -> float:
 
 
 def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm: float, line: int) -> Written:
-    """The body with the text on the plane of this feature. UserFault where the sand cannot show it or the place is no plane."""
+    """The body with the text on the plane of this feature. UserFault where the sand cannot show it or the place is
+    no plane.
+    """
     if feature.kind != "plane":
         raise UserFault("Text wants a flat face.", "Point at a plane.")
     if not asked.text.strip() or len(asked.text) > MOST_LETTERS:
@@ -96,7 +100,8 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
         raise UserFault(
             f"The sand shows nothing finer than {finest:.1f} mm; these strokes are {stroke:.1f} mm wide and "
             f"{abs(asked.proud_mm):.1f} mm high.",
-            f"Make the letters {asked.high_mm * max(finest / stroke, 1.0):.0f} mm high and {max(finest, abs(asked.proud_mm)):.1f} mm proud.",
+            f"Make the letters {asked.high_mm * max(finest / stroke, 1.0):.0f} mm high and "
+            f"{max(finest, abs(asked.proud_mm)):.1f} mm proud.",
         )
     if asked.mirrored:
         loops = [loop[::-1] * np.array([-1.0, 1.0]) for loop in loops]

@@ -27,9 +27,11 @@ LEVEL = 0.99999
 
 @dataclass(frozen=True)
 class Asked:
-    """How much stock, a surface, and by what: ``cut_mm`` of it is there to cut, ``tolerance_mm`` what the casting may be short by.
+    """How much stock, a surface, and by what: ``cut_mm`` of it is there to cut, ``tolerance_mm`` what the casting may
+    be short by.
 
-    An own or a home figure holds both without saying how much of each: there ``tolerance_mm`` is 0. ``why`` in one sentence.
+    An own or a home figure holds both without saying how much of each: there ``tolerance_mm`` is 0. ``why`` in one
+    sentence.
     """
 
     cut_mm: float
@@ -46,7 +48,9 @@ class Asked:
 
 @dataclass(frozen=True)
 class Dimensioned:
-    """What a face is measured by: the casting's largest dimension, the dimension it ends, whether its other end is machined too."""
+    """What a face is measured by: the casting's largest dimension, the dimension it ends, whether its other end is
+    machined too.
+    """
 
     largest_mm: float
     size_mm: float
@@ -80,7 +84,10 @@ def stock_for(line: Machining, of: Dimensioned, method: Method, tolerance: str, 
     if line.school == "home":
         figure = limits()["bore_under"] if bore else limits()["stock_home"]
         share = 2.0 if bore else 1.0
-        why = f"Home practice leaves {figure.low:g} to {figure.high:g} mm {'in a bore' if bore else 'a face'}, the casting's own error and all."
+        why = (
+            f"Home practice leaves {figure.low:g} to {figure.high:g} mm {'in a bore' if bore else 'a face'}, the "
+            "casting's own error and all."
+        )
         return Asked(figure.value / share, 0.0, "home practice", figure.source, why)
     usual = machining_for(method.metal_id)
     grade = usual.grade if line.grade is None else line.grade
@@ -105,7 +112,9 @@ def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     among = on_plane(body, feature.axis, level, near_of(body))
     faces = touching(body, among, mine)
     if not len(faces):
-        raise UserFault("That face is no longer there to be moved out.", "Put this line before the one that covered it.")
+        raise UserFault(
+            "That face is no longer there to be moved out.", "Put this line before the one that covered it."
+        )
     way = feature.axis
     top = body.vertices + way * stock_mm
     own = body.vertices[np.unique(body.faces[faces])] @ way
@@ -150,13 +159,15 @@ def round_faces(body: Mesh, feature: Feature, inward: bool) -> Ints:
     middle = middle / np.maximum(np.linalg.norm(middle, axis=1), 1e-300)[:, None]
     facing = np.einsum("ij,ij->i", middle, body.normals) * (-1.0 if inward else 1.0)
     own = np.isin(body.tags.face, feature.faces)
-    # the feature's own faces belong to it however far noise has thrown a corner: one left out would stand as a notch in the stock
+    # the feature's own faces belong to it however far noise has thrown a corner: one left out would stand as a notch in
+    # the stock
     among = (close[body.faces].all(axis=1) | own) & (facing > (0.85 if feature.kind != "cone" else 0.3))
     return touching(body, among, own)
 
 
 def resized(body: Mesh, feature: Feature, stock_mm: float, line: int, inward: bool) -> Mesh:
-    """The body with a bore left smaller or a boss left larger by the stock, a side; on a cone the stock stands square to its wall.
+    """The body with a bore left smaller or a boss left larger by the stock, a side; on a cone the stock stands square
+    to its wall.
 
     Never more of the round than there is: an arc stays an arc. UserFault for a bore that would close.
     """

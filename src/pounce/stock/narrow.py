@@ -1,7 +1,8 @@
-"""Inside corners that carry a radius already, but too small a one: the corner as it would stand sharp, to be filled anew.
+"""Inside corners that carry a radius already, but too small a one: the corner as it would stand sharp, to be filled
+anew.
 
-A fillet runs between two rims. Beside each facet of it lie the two faces that it joins; their planes meet in the corner
-it stands in for, and consecutive facets' planes give the points of a chain along it.
+A fillet runs between two rims. Beside each facet of it lie the two faces that it joins; their planes meet in the
+corner it stands in for, and consecutive facets' planes give the points of a chain along it.
 """
 
 from dataclasses import dataclass
@@ -23,9 +24,8 @@ DISTINCT = 0.02
 
 @dataclass(frozen=True, eq=False)
 class _Rim:
-    """Edges along a fillet: ``along`` (k, 2) how far along it each begins and ends, ``normal`` (k, 3), ``level`` (k,) of the face beyond,
-
-    ``middle`` (k, 3), ``side`` (k,) which of its two sides.
+    """Edges along a fillet: ``along`` (k, 2) how far along it each begins and ends, ``normal`` (k, 3), ``level`` (k,)
+    of the face beyond, ``middle`` (k, 3), ``side`` (k,) which of its two sides.
     """
 
     along: Floats
@@ -38,7 +38,8 @@ class _Rim:
 def narrow_chain(body: Mesh, bends: Bends, tree: Tree, faces: Bools, fillet: Feature, wanted_mm: float) -> Chain | None:
     """The sharp corner that a fillet of the body stands in for, or None where its sides are no plain faces.
 
-    ``faces`` (m,) its faces on the body; ``wanted_mm`` the radius it is to get, which tells how far to look for its end.
+    ``faces`` (m,) its faces on the body; ``wanted_mm`` the radius it is to get, which tells how far to look for its
+    end.
     """
     rim = _rim(body, bends, faces, fillet)
     if rim is None or rim.side.all() or not rim.side.any():
@@ -71,7 +72,9 @@ def narrow_chain(body: Mesh, bends: Bends, tree: Tree, faces: Bools, fillet: Fea
 
 
 def _place(fillet: Feature, points: Floats) -> tuple[Floats, Floats, Floats]:
-    """How far along the fillet points (n, 3) lie (mm, or radians round a ring), the way it runs there (n, 3), and the angle round its core."""
+    """How far along the fillet points (n, 3) lie (mm, or radians round a ring), the way it runs there (n, 3), and
+    the angle round its core.
+    """
     rel = points - fillet.centre
     if _straight(fillet):
         u, v = across(fillet.axis)
@@ -150,10 +153,21 @@ def _onto(normals: Floats, levels: Floats, start: Floats) -> Floats:
 
 
 def _end(
-    body: Mesh, bends: Bends, tree: Tree, faces: Bools, fillet: Feature, wanted_mm: float, normals: Floats, levels: Floats,
-    rim: _Rim, along: float, sign: float,
-) -> tuple[Floats, tuple[Floats, ...]]:  # fmt: skip
-    """Where the corner ends: at the wall it runs to, else at the face it runs out at. Also the normals it may be laid into."""
+    body: Mesh,
+    bends: Bends,
+    tree: Tree,
+    faces: Bools,
+    fillet: Feature,
+    wanted_mm: float,
+    normals: Floats,
+    levels: Floats,
+    rim: _Rim,
+    along: float,
+    sign: float,
+) -> tuple[Floats, tuple[Floats, ...]]:
+    """Where the corner ends: at the wall it runs to, else at the face it runs out at. Also the normals it may be
+    laid into.
+    """
     row = int(np.argmin(np.abs(rim.along - along).min(axis=1)))
     _, ways, _ = _place(fillet, rim.middle[row : row + 1])
     way = sign * ways[0]

@@ -7,7 +7,8 @@ from pounce.metals.tables import grades, limits
 from pounce.stock.values import Addition, Camber, Draft, Fill, Fillets, Finish, Lettering, Level, Machining
 
 HELP = (
-    "Give draft[:DEG[:add|take|half]], fill[:UNDER], fill@X,Y,Z, machine@X,Y,Z[:GRADE, MM or home], fillets[:RADIUS[:EDGES]], "
+    "Give draft[:DEG[:add|take|half]], fill[:UNDER], fill@X,Y,Z, machine@X,Y,Z[:GRADE, MM or home], "
+    "fillets[:RADIUS[:EDGES]], "
     "text@X,Y,Z:WORDS[:HIGH[:PROUD]], level@X,Y,Z:RADIUS, camber[:MM[:+z]], legs[:MM] or finish:PAINT,SANDING,RAP."
 )
 USUAL: dict[str, Addition] = {

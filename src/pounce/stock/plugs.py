@@ -74,9 +74,7 @@ def coaxial(feature: Feature, features: tuple[Feature, ...]) -> tuple[float, lis
     return radius, members
 
 
-def filled(
-    body: Mesh, feature: Feature, features: tuple[Feature, ...], line: int, proud_mm: float
-) -> Filled:  # fmt: skip
+def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: int, proud_mm: float) -> Filled:
     """The hole of this bore filled along its own rims, exact to its facets.
 
     UserFault when its rims cannot be closed.
@@ -91,12 +89,16 @@ def filled(
     among = inside | (nearly & (body.tags.face < 0))
     faces = touching(body, among, np.isin(body.tags.face, feature.faces))
     if not len(faces):
-        raise UserFault("That hole is no longer there to be filled.", "It was filled already, or covered by another line.")
+        raise UserFault(
+            "That hole is no longer there to be filled.", "It was filled already, or covered by another line."
+        )
     rest = np.ones(len(body.faces), bool)
     rest[faces] = False
     new, rims = _caps(body, faces, feature.axis)
     # mouths lie on the hole's axis: the middle of rim corners depends on how the rim is cut up
-    mouths = [(feature.centre + feature.axis * float((at - feature.centre) @ feature.axis), normal) for at, normal in rims]
+    mouths = [
+        (feature.centre + feature.axis * float((at - feature.centre) @ feature.axis), normal) for at, normal in rims
+    ]
     made = Mesh.of(
         body.vertices,
         np.concatenate([body.faces[rest], *new]),
@@ -129,7 +131,9 @@ def may_be_marked(normal: Floats, direction: Floats | None) -> bool:
 
 
 def marked(body: Mesh, mouth: Floats, normal: Floats, mark_mm: float, line: int) -> Mesh:
-    """The body with a centre mark sunk where the mouth's own line meets its surface now, whatever was laid on it since."""
+    """The body with a centre mark sunk where the mouth's own line meets its surface now, whatever was laid on it
+    since.
+    """
     start = mouth + normal * body.diagonal
     distance, hit = tree_of(body).nearest(start[None], -normal[None])
     at = start - normal * float(distance[0]) if hit[0] >= 0 else mouth
@@ -137,11 +141,15 @@ def marked(body: Mesh, mouth: Floats, normal: Floats, mark_mm: float, line: int)
 
 
 def _caps(body: Mesh, faces: Ints, axis: Floats) -> tuple[list[Ints], list[tuple[Floats, Floats]]]:
-    """Triangles that close the rims of these faces, on the vertices there are, and each cap's middle and outward normal."""
+    """Triangles that close the rims of these faces, on the vertices there are, and each cap's middle and outward
+    normal.
+    """
     # a cap keeps the hole's own way round: the rest of the body runs against it
     loops, opened = rim_loops(body.faces[faces])
     if opened or not loops:
-        raise UserFault("The rim of that hole does not close.", "Mend the model there, or fill the hole where it is drawn.")
+        raise UserFault(
+            "The rim of that hole does not close.", "Mend the model there, or fill the hole where it is drawn."
+        )
     u, v = across(axis)
     new: list[Ints] = []
     mouths: list[tuple[Floats, Floats]] = []
@@ -178,8 +186,9 @@ def _cone(tip_from: Floats, normal: Floats, radius: float) -> Mesh:
 def levelled(body: Mesh, place: tuple[float, float, float], radius_mm: float, line: int) -> tuple[Mesh, float]:
     """A worn place filled up to the plane round it; returns the body and the greatest thickness of filler, mm.
 
-    The place is all that lies below that plane and hangs together with the point; it is closed by its own rim, so that filler stays
-    in the dent. UserFault where there is no such plane, nothing to fill, or a place that runs out over an edge or beyond the radius.
+    The place is all that lies below that plane and hangs together with the point; it is closed by its own rim, so
+    that filler stays in the dent. UserFault where there is no such plane, nothing to fill, or a place that runs out
+    over an edge or beyond the radius.
     """
     at = np.array(place)
     gap = np.linalg.norm(body.vertices - at, axis=1)
@@ -252,10 +261,11 @@ def _over_an_edge(body: Mesh, faces: Ints, sunk: Floats, normal: Floats, line: i
 
 
 def _plane_round(body: Mesh, gap: Floats, radius_mm: float, way: Floats) -> tuple[Floats, float]:
-    """The sound plane round a worn place: its normal (3,), that looks about where ``way`` does, and its height along it.
+    """The sound plane round a worn place: its normal (3,), that looks about where ``way`` does, and its height along
+    it.
 
-    Of the flat patches that come near the place the one of most area; farther ones only where there is none near. UserFault where
-    there is none at all.
+    Of the flat patches that come near the place the one of most area; farther ones only where there is none near.
+    UserFault where there is none at all.
     """
     group = flat_groups(body, bends_of(body))
     size = np.bincount(group, body.areas)

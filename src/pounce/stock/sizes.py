@@ -23,11 +23,11 @@ DRAFTED_MM = 0.02
 
 @dataclass(frozen=True)
 class Scales:
-    """Along x, y, z: ``casting`` what the casting contracts by, as pattern over casting; ``rammed`` what is rammed up over part (1 for an
-
-    original; the metal pattern where there is a master); ``pattern`` what the maker makes over part (a master holds its own metal's
-    contraction too); ``made`` that with a printer's own errors taken in; ``boxed`` a core box over part, with the same errors: a
-    sand core is made for the casting, and fits the seat that the rammed pattern leaves.
+    """Along x, y, z: ``casting`` what the casting contracts by, as pattern over casting; ``rammed`` what is rammed up
+    over part (1 for an original; the metal pattern where there is a master); ``pattern`` what the maker makes over
+    part (a master holds its own metal's contraction too); ``made`` that with a printer's own errors taken in;
+    ``boxed`` a core box over part, with the same errors: a sand core is made for the casting, and fits the seat that
+    the rammed pattern leaves.
     """
 
     casting: tuple[float, float, float]
@@ -53,7 +53,9 @@ def axis_factor(axis: AxisShrink, method: Method) -> float:
 
 
 def scales_for(choices: StockChoices, method: Method, direction: Floats, level: bool) -> Scales:
-    """The factors along the part's axes. Where the draw leans or the joint is shaped they are made one (their mean), and said so."""
+    """The factors along the part's axes. Where the draw leans or the joint is shaped they are made one (their mean),
+    and said so.
+    """
     findings: list[Finding] = []
     casting = [axis_factor(axis, method) for axis in choices.axes]
     for name, axis in zip(NAMES, choices.axes, strict=True):
@@ -61,16 +63,18 @@ def scales_for(choices: StockChoices, method: Method, direction: Floats, level: 
             figure = method.metal.contraction
             findings.append(
                 Finding(
-                    f"hindered-{name}", Severity.NOTE,
+                    f"hindered-{name}",
+                    Severity.NOTE,
                     f"Along {name} {WHY[axis.hindered]}: {{hindered_percent}} in place of {{free_percent}}.",
                     noun=f"Along {name}",
                     figures={
                         "hindered_percent": contraction.percent(axis_factor(axis, method), method.stated),
                         "free_percent": method.contraction_percent,
                     },
-                    main="hindered_percent", source=figure.source,
+                    main="hindered_percent",
+                    source=figure.source,
                 )
-            )  # fmt: skip
+            )
     rammed = [1.0 if method.pattern_id == "original-part" else factor for factor in casting]
     pattern = [factor * method.master_factor for factor in rammed]
     shrink = choices.print_shrink_percent
@@ -85,12 +89,15 @@ def scales_for(choices: StockChoices, method: Method, direction: Floats, level: 
         pattern, rammed, casting, errors = ([float(np.mean(each))] * 3 for each in (pattern, rammed, casting, errors))
         findings.append(
             Finding(
-                "one-contraction", Severity.WARN,
+                "one-contraction",
+                Severity.WARN,
                 "Different contraction along x, y and z wants a flat joint and a draw along one of them; their mean, "
                 "{mean_percent}, is taken.",
-                noun="mean", figures={"mean_percent": 100.0 * (one - 1.0)}, main="mean_percent",
+                noun="mean",
+                figures={"mean_percent": 100.0 * (one - 1.0)},
+                main="mean_percent",
             )
-        )  # fmt: skip
+        )
     made = [factor * error for factor, error in zip(pattern, errors, strict=True)]
     boxed = [factor * error for factor, error in zip(rammed, errors, strict=True)]
     return Scales(_three(casting), _three(rammed), _three(pattern), _three(made), _three(boxed), tuple(findings))
@@ -101,7 +108,9 @@ def _three(values: list[float]) -> tuple[float, float, float]:
 
 
 def other_scale(choices: StockChoices, scales: Scales) -> tuple[float, ...] | None:
-    """Casting over part in the other metal asked about, from the pattern that is rammed; None where none is asked about."""
+    """Casting over part in the other metal asked about, from the pattern that is rammed; None where none is asked
+    about.
+    """
     if choices.other_metal is None:
         return None
     metal = tables.metal(choices.other_metal)
@@ -129,8 +138,9 @@ def dimensions_of(
 ) -> tuple[Dimension, ...]:
     """The main dimensions: overall sizes and the largest bores and bosses, alike ones in one line.
 
-    ``wanted`` is the finished part's. ``changed`` holds the diameter (mm) that a line left a round feature at; a feature filled
-    has 0 and is left out. ``ends`` the diameters of a drafted one at the joint and at its far end: both stand in the table. Pattern sizes are those of the body with all additions.
+    ``wanted`` is the finished part's. ``changed`` holds the diameter (mm) that a line left a round feature at; a
+    feature filled has 0 and is left out. ``ends`` the diameters of a drafted one at the joint and at its far end:
+    both stand in the table. Pattern sizes are those of the body with all additions.
     """
     grade, known = tolerance_grade(choices.tolerance, method.mould), tables.grades()["tolerance"].grades
     if grade not in known:
@@ -147,9 +157,9 @@ def dimensions_of(
         if feature.kind in ("bore", "boss") and feature.full and feature.exact and laid > 0.0:
             axes = tuple(k for k in range(3) if abs(float(feature.axis[k])) < 0.9)
             near, far = ends.get(index, (laid, laid))
-            alike.setdefault((feature.kind, round(10.0 * wanted), round(10.0 * near), round(10.0 * far), axes), []).append(
-                (wanted, near, far)
-            )
+            alike.setdefault(
+                (feature.kind, round(10.0 * wanted), round(10.0 * near), round(10.0 * far), axes), []
+            ).append((wanted, near, far))
     for (kind, *_, axes), found in sorted(alike.items(), key=lambda one: -one[1][0][0])[:MOST_ROUNDS]:
         wanted, near, far = (float(value) for value in np.mean(found, axis=0))
         plural = {"bore": "bores", "boss": "bosses"}[kind]
@@ -166,14 +176,26 @@ def dimensions_of(
 
 
 def _line(
-    name: str, kind: str, wanted: float, laid: float, axes: tuple[int, ...], grade: str, scales: Scales,
+    name: str,
+    kind: str,
+    wanted: float,
+    laid: float,
+    axes: tuple[int, ...],
+    grade: str,
+    scales: Scales,
     other: tuple[float, ...] | None,
-) -> Dimension:  # fmt: skip
+) -> Dimension:
     def mean(factors: tuple[float, ...]) -> float:
         return float(np.mean([factors[k] for k in axes]))
 
     pattern = laid * mean(scales.pattern)
     return Dimension(
-        name, wanted, pattern, laid * mean(scales.made), laid * mean(scales.rammed) / mean(scales.casting),
-        None if other is None else laid * mean(other), tolerance_for(laid, grade), kind,
-    )  # fmt: skip
+        name,
+        wanted,
+        pattern,
+        laid * mean(scales.made),
+        laid * mean(scales.rammed) / mean(scales.casting),
+        None if other is None else laid * mean(other),
+        tolerance_for(laid, grade),
+        kind,
+    )

@@ -41,9 +41,14 @@ ALONG_DRAW = 0.98
 
 
 def stock_stop(
-    choices: StockChoices, part: PartResult, method: Method, draw: DrawResult, parting: PartingResult, progress: Progress,
+    choices: StockChoices,
+    part: PartResult,
+    method: Method,
+    draw: DrawResult,
+    parting: PartingResult,
+    progress: Progress,
     hollows: HollowsResult,
-) -> StockResult:  # fmt: skip
+) -> StockResult:
     """The part with its lines worked. A line that fails says so and leaves the body as it was.
 
     ``hollows`` says what cores make: such hollows get no draft, for the core stays in the mould with the casting.
@@ -53,7 +58,9 @@ def stock_stop(
     features = features_of(part.mesh)
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
-    work = Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, hollows)
+    work = Work(
+        part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, hollows
+    )
     if part.closed and any(line.on for line in choices.lines):
         progress(0.2, "Merging needless triangles")
         work.body = simplified(work.body)
@@ -140,15 +147,14 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, progress: Progr
         filler_mm=standing_off(part.mesh, body) if work.built_up else np.zeros(0),
         findings=(),
     )
-    found: list[Finding] = [
-        *scales.findings,
-        *findings_of(result, choices, part, method, work.parting, work.machined),
-    ]
+    found: list[Finding] = [*scales.findings, *findings_of(result, choices, part, method, work.parting, work.machined)]
     return replace(result, findings=tuple(sorted(found, key=lambda one: one.informational)))
 
 
 def _ends(work: Work, mesh: Mesh, feature: Ints) -> dict[int, tuple[float, float]]:
-    """Diameters (mm) of bores and bosses along the draw at the end nearer to the joint and at the other, where a line leaned walls."""
+    """Diameters (mm) of bores and bosses along the draw at the end nearer to the joint and at the other, where a
+    line leaned walls.
+    """
     out: dict[int, tuple[float, float]] = {}
     if not any(line.kind == "Draft" and line.on for line in work.lines):
         return out

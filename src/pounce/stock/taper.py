@@ -1,9 +1,9 @@
 """Draft added by moving vertices: walls lean about the end their sand leaves by, fillets travel with them.
 
 A wall's displacement along its normal falls evenly from D at the end nearest the parting to nothing at the far end
-(metal added), or from nothing to -D (metal taken). Each vertex takes the least move that satisfies all faces round it. Walls
-that meet at the parting share D, so both halves agree there. The result is taken only when no face is turned over, no slice
-through it folds, and next to nothing stays tight; :mod:`pounce.stock.wedge` is the fall-back.
+(metal added), or from nothing to -D (metal taken). Each vertex takes the least move that satisfies all faces round
+it. Walls that meet at the parting share D, so both halves agree there. The result is taken only when no face is
+turned over, no slice through it folds, and next to nothing stays tight; :mod:`pounce.stock.wedge` is the fall-back.
 """
 
 from collections.abc import Iterable
@@ -41,7 +41,9 @@ EVEN_ROUNDS = 25
 
 
 def hard_faces(body: Mesh, part: Mesh, features: tuple[Feature, ...], wall: Bools, bends: Bends) -> Bools:
-    """(m,) faces that must stay where they are. Fillets travel with their wall, and free forms that run out of one smoothly."""
+    """(m,) faces that must stay where they are. Fillets travel with their wall, and free forms that run out of one
+    smoothly.
+    """
     kind = np.zeros(len(part.faces), np.int64)  # 0 free form, 1 fillet, 2 anything else with a shape of its own
     for feature in features:
         if feature.kind != "relief":
@@ -296,7 +298,9 @@ def folds(mesh: Mesh) -> bool:
 
 
 def fold_area(mesh: Mesh) -> float:
-    """The largest difference, over slices in x, y and z, between the area by sign and the area filled: none where nothing folds."""
+    """The largest difference, over slices in x, y and z, between the area by sign and the area filled: none where
+    nothing folds.
+    """
     worst = 0.0
     low, high = mesh.bounds
     for axis in range(3):
@@ -316,11 +320,12 @@ def fold_area(mesh: Mesh) -> float:
 
 @dataclass(frozen=True, eq=False)
 class Tapered:
-    """What draft came to: the body, how many walls and how much of their area got it, and what stayed tight (mm2) and where.
+    """What draft came to: the body, how many walls and how much of their area got it, and what stayed tight (mm2) and
+    where.
 
-    ``widest_mm`` the greatest move, ``wedged`` walls that got theirs by the fall-back, ``left`` places left as they were,
-
-    ``range_deg`` the least and the most draft asked of them, ``why`` the walls left could not be helped by wedges.
+    ``widest_mm`` the greatest move, ``wedged`` walls that got theirs by the fall-back, ``left`` places left as they
+    were, ``range_deg`` the least and the most draft asked of them, ``why`` the walls left could not be helped by
+    wedges.
     """
 
     body: Mesh
@@ -360,11 +365,12 @@ def tapered(
     only_adds: Iterable[int] = (),
     least_mm: float = 0.0,
 ) -> Tapered:
-    """Draft on every wall that is short of it. ``asked`` and ``takes`` (mp,) for each face of the part: degrees, share taken.
+    """Draft on every wall that is short of it. ``asked`` and ``takes`` (mp,) for each face of the part: degrees, share
+    taken.
 
-    Faces made by the lines ``only_adds`` (stock to be machined off) get theirs by adding whatever was asked. Walls whose move
-    would turn faces over or fold are taken out one after another and get wedges of metal instead. Walls that lack less than ``least_mm`` of
-    taper are left.
+    Faces made by the lines ``only_adds`` (stock to be machined off) get theirs by adding whatever was asked. Walls
+    whose move would turn faces over or fold are taken out one after another and get wedges of metal instead. Walls
+    that lack less than ``least_mm`` of taper are left.
     """
     start, walls, own = _begun(simplified(body), joint, asked, takes, only_adds, least_mm)
     if not len(own):
@@ -428,7 +434,9 @@ def _begun(
     start = Start(cut_body, level, side, bends, degrees, share, joint.direction, flat_at)
     walls = walls_of(cut_body, level, joint.direction, degrees, start.takes, bends, side)
     short = (
-        (walls.of >= 0) & (walls.foot < least_mm)[np.maximum(walls.of, 0)] if len(walls.foot) else np.zeros(len(side), bool)
+        (walls.of >= 0) & (walls.foot < least_mm)[np.maximum(walls.of, 0)]
+        if len(walls.foot)
+        else np.zeros(len(side), bool)
     )
     if short.any():  # walls that lack so little that the sand does not feel it stay as they are
         degrees = np.where(short, 0.0, degrees)
@@ -509,7 +517,9 @@ def _walls_at(start: Start, walls: Walls, faces: Ints, skip: Bools) -> Ints:
 
 
 def per_face(body: Mesh, values: Floats, bends: Bends) -> Floats:
-    """(m,) a figure of the part's faces on the body's. Added metal takes that of the faces it carries on, or the most there is."""
+    """(m,) a figure of the part's faces on the body's. Added metal takes that of the faces it carries on, or the
+    most there is.
+    """
     face = body.tags.face
     most = float(values.max()) if len(values) else 0.0
     out = np.where(face >= 0, values[np.maximum(face, 0)], most)
@@ -524,7 +534,9 @@ def per_face(body: Mesh, values: Floats, bends: Bends) -> Floats:
 
 
 def _tight(done: Mesh, start: Start, own: Ints, same: bool) -> tuple[float, tuple[float, float, float] | None]:
-    """Area still short of its draft, and where most of it is. ``same``: the faces are those of the start, only moved."""
+    """Area still short of its draft, and where most of it is. ``same``: the faces are those of the start, only
+    moved.
+    """
     direction, asked = start.direction, start.degrees
     if same:
         draft = np.degrees(np.arcsin(np.clip((done.normals @ direction) * start.side, -1.0, 1.0)))

@@ -1,7 +1,9 @@
-"""An undercut filled: what stands over sand is carried on to the joint, leaned where its wall stands, so that the half it lies in draws.
+"""An undercut filled: what stands over sand is carried on to the joint, leaned where its wall stands, so that the half
+it lies in draws.
 
-Sand between an overhang and the joint leaves neither way, whatever else stands in it: all of it may be filled. A ceiling is carried straight
-down; a wall that leans back comes out as a wall with draft, the taper that is laid on an original in filler.
+Sand between an overhang and the joint leaves neither way, whatever else stands in it: all of it may be filled. A
+ceiling is carried straight down; a wall that leans back comes out as a wall with draft, the taper that is laid on an
+original in filler.
 """
 
 from dataclasses import dataclass
@@ -27,7 +29,9 @@ MOST = 6000
 
 @dataclass(frozen=True, eq=False)
 class Undercut:
-    """A place that locks: ``region`` of the parting, its pieces ``corners`` (k, 3, 3), ``side`` 1 above the joint and -1 under it (k,), draft asked, degrees."""
+    """A place that locks: ``region`` of the parting, its pieces ``corners`` (k, 3, 3), ``side`` 1 above the joint
+    and -1 under it (k,), draft asked, degrees.
+    """
 
     region: int
     corners: Floats
@@ -60,7 +64,9 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     over = (normals @ d) * found.side < -LEVEL
     corners, side, normals = found.corners[over], found.side[over], normals[over]
     if not len(corners):
-        raise UserFault("Nothing hangs over at that place, so there is nothing to fill.", "Move the joint, or use a core.")
+        raise UserFault(
+            "Nothing hangs over at that place, so there is nothing to fill.", "Move the joint, or use a core."
+        )
     if len(corners) > MOST:
         raise UserFault("That undercut is too ragged to fill.", "Fill it where it is drawn, or make a core.")
     outward = _outward(corners, normals, d)
@@ -85,7 +91,9 @@ def _normals(corners: Floats) -> Floats:
 
 
 def _outward(corners: Floats, normals: Floats, d: Floats) -> Floats:
-    """(k, 3, 3) for each corner the level way its walls look, as long as carries each of them out by one; nought at ceilings."""
+    """(k, 3, 3) for each corner the level way its walls look, as long as carries each of them out by one; nought at
+    ceilings.
+    """
     level = normals - np.outer(normals @ d, d)
     size = np.linalg.norm(level, axis=1)
     stands = size > STANDS
@@ -99,7 +107,8 @@ def _outward(corners: Floats, normals: Floats, d: Floats) -> Floats:
     np.add.at(total, which, np.repeat(level, 3, axis=0))
     np.add.at(count, which, weight)
     mean = total / np.maximum(count, 1.0)[:, None]
-    # where walls meet at a corner their common way is shorter than one: longer by its square, each is carried out by one
+    # where walls meet at a corner their common way is shorter than one: longer by its square, each is carried out by
+    # one
     length = np.einsum("ij,ij->i", mean, mean)
     mean = np.where((length > 0.1)[:, None], mean / np.maximum(length, 0.1)[:, None], 0.0)
     return np.asarray(mean[which].reshape(-1, 3, 3) * stands[:, None, None])

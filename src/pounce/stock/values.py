@@ -14,10 +14,11 @@ Place = tuple[float, float, float]
 
 
 class Machining(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="machining", tag_field="kind"):
-    """Stock on the face or round at ``at_mm`` (on the part): by ISO 8062 with ``grade`` (None: the metal's usual), or ``own_mm`` a surface.
+    """Stock on the face or round at ``at_mm`` (on the part): by ISO 8062 with ``grade`` (None: the metal's usual), or
+    ``own_mm`` a surface.
 
-    ``school`` "standard" or "home": what home shops leave, 1.5 to 3 mm a face and 3 to 6 mm in a bore, tolerance and all.
-    ``cope_more``: a face that looks up in the cope takes one grade more, for dross gathers there.
+    ``school`` "standard" or "home": what home shops leave, 1.5 to 3 mm a face and 3 to 6 mm in a bore, tolerance and
+    all. ``cope_more``: a face that looks up in the cope takes one grade more, for dross gathers there.
     """
 
     at_mm: Place
@@ -62,7 +63,8 @@ class Draft(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="draft"
 
 
 class Fillets(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="fillets", tag_field="kind"):
-    """Sharp inside corners filled to ``radius_mm`` (None: by the wall and the least), outside edges eased by ``ease_mm``.
+    """Sharp inside corners filled to ``radius_mm`` (None: by the wall and the least), outside edges eased by
+    ``ease_mm``.
 
     ``kept`` (places) are edges that stay sharp.
     """
@@ -97,10 +99,11 @@ class Level(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="level"
 
 
 class Camber(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="camber", tag_field="kind"):
-    """A counter-bend for the bow expected: ``bow_mm`` over the length (None: by the rule), along ``axis``, toward ``toward``.
+    """A counter-bend for the bow expected: ``bow_mm`` over the length (None: by the rule), along ``axis``, toward
+    ``toward``.
 
-    ``legs``: not the length bows but the legs of a U spread, for the sand between them hinders their web's contraction: they are
-    set closer by ``bow_mm`` over their tips, which stand toward ``toward``.
+    ``legs``: not the length bows but the legs of a U spread, for the sand between them hinders their web's
+    contraction: they are set closer by ``bow_mm`` over their tips, which stand toward ``toward``.
     """
 
     bow_mm: float | None = None
@@ -111,7 +114,8 @@ class Camber(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="cambe
 
 
 class Finish(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="finish", tag_field="kind"):
-    """Paint and filler that will be laid on, material that sanding takes off, and rapping that widens the mould, each a side, mm.
+    """Paint and filler that will be laid on, material that sanding takes off, and rapping that widens the mould, each a
+    side, mm.
 
     ``coating_mm`` on a foam that is burned out.
     """
@@ -125,20 +129,25 @@ class Finish(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="finis
 
 Addition = Machining | Fill | Draft | Fillets | Lettering | Level | Camber | Finish
 NAMES: Final = {
-    "Machining": "Machining stock", "Fill": "Holes filled", "Draft": "Draft", "Fillets": "Fillets", "Lettering": "Text",
-    "Level": "Levelled place", "Camber": "Camber", "Finish": "Finish and rapping",
-}  # fmt: skip
+    "Machining": "Machining stock",
+    "Fill": "Holes filled",
+    "Draft": "Draft",
+    "Fillets": "Fillets",
+    "Lettering": "Text",
+    "Level": "Levelled place",
+    "Camber": "Camber",
+    "Finish": "Finish and rapping",
+}
 # The usual order; a later one works on what the earlier ones left. Holes run on through
 # stock and are filled after it, flush with its face; finish comes before small rounds, which it would fold.
-ORDER = {
-    "Level": 0, "Machining": 1, "Fill": 2, "Draft": 3, "Finish": 4, "Fillets": 5, "Lettering": 6, "Camber": 7,
-}  # fmt: skip
+ORDER = {"Level": 0, "Machining": 1, "Fill": 2, "Draft": 3, "Finish": 4, "Fillets": 5, "Lettering": 6, "Camber": 7}
 # Those between which the order changes what comes out, and is the user's.
 FREE_ORDER = ("Machining", "Draft", "Fillets", "Lettering")
 
 
 class AxisShrink(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Contraction along one axis of the part: free, hindered by a core or by two flanges (the table's low end), or ``own_percent``.
+    """Contraction along one axis of the part: free, hindered by a core or by two flanges (the table's low end), or
+    ``own_percent``.
 
     ``bed_percent`` how much larger the printer prints along it than asked, measured.
     """
@@ -149,10 +158,10 @@ class AxisShrink(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class StockChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """``lines`` the additions in the order they are worked; ``axes`` contraction along x, y and z; ``print_shrink_percent`` how much
-
-    the printing material shrinks; ``other_metal`` one more metal to be told sizes for; ``tolerance`` the grade of ISO 8062 (None: the sand's usual) of the
-    table; ``spin_axis`` and ``spin_at_mm`` the axis for the moment of inertia (at None: the middle of mass).
+    """``lines`` the additions in the order they are worked; ``axes`` contraction along x, y and z;
+    ``print_shrink_percent`` how much the printing material shrinks; ``other_metal`` one more metal to be told sizes
+    for; ``tolerance`` the grade of ISO 8062 (None: the sand's usual) of the table; ``spin_axis`` and ``spin_at_mm``
+    the axis for the moment of inertia (at None: the middle of mass).
     """
 
     lines: tuple[Addition, ...] = ()
@@ -169,8 +178,9 @@ class StockChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class Added:
     """What one line of the card came to.
 
-    ``name`` and ``about`` with {figures}; ``added_mm3`` and ``taken_mm3`` of metal; ``body`` the index of the body after it;
-    ``asked`` the line it stands for in the choices, -1 for one that was asked for at Draw; ``trouble`` says where it failed, ``why`` the reason for a figure that goes by itself.
+    ``name`` and ``about`` with {figures}; ``added_mm3`` and ``taken_mm3`` of metal; ``body`` the index of the body
+    after it; ``asked`` the line it stands for in the choices, -1 for one that was asked for at Draw; ``trouble``
+    says where it failed, ``why`` the reason for a figure that goes by itself.
     """
 
     kind: str
@@ -200,8 +210,8 @@ class Added:
 class Dimension:
     """A main dimension, mm: on the part, the pattern, the file that is made, the casting, and in the other metal.
 
-    ``tolerance_mm`` total, by ISO 8062, None outside its table; half of it either way is what is shown. ``note`` says of a drafted
-    round which end the cutter meets.
+    ``tolerance_mm`` total, by ISO 8062, None outside its table; half of it either way is what is shown. ``note``
+    says of a drafted round which end the cutter meets.
     """
 
     name: str
@@ -217,7 +227,8 @@ class Dimension:
 
 @dataclass(frozen=True)
 class DrillPoint:
-    """A hole to drill in the casting: where its mouth is (mm, on the finished part), along which way, how wide and deep.
+    """A hole to drill in the casting: where its mouth is (mm, on the finished part), along which way, how wide and
+    deep.
 
     Places and diameters are final sizes, whatever the casting itself came out at.
     """
@@ -244,7 +255,9 @@ class Weight:
 
 @dataclass(frozen=True)
 class Bulk:
-    """An inscribed sphere: where it is thickest, its diameter, that of the thinner section beside it, and their ratio."""
+    """An inscribed sphere: where it is thickest, its diameter, that of the thinner section beside it, and their
+    ratio.
+    """
 
     at_mm: Place
     diameter_mm: float
@@ -260,10 +273,13 @@ class Bulk:
 class StockResult:
     """The part with everything added, before contraction.
 
-    ``mesh`` the body, its faces tagged with the part's face, which of ``lines`` made them and which of ``features`` they are of;
-    ``joint_mm`` where a flat joint lies now: a flat back that was moved out takes it along. ``bodies`` after each line that changed it, the part first.
-    ``thin`` (m,) the part's own faces whose wall is thinner than the metal runs; ``filler_mm`` (n,) how thick filler lies at each vertex.
-    ``normals`` (m, 3, 3) for smooth drawing. ``factors`` pattern over part along x, y, z, ``made_factors`` what is made over part (a printer's own errors taken in), ``rammed_factors`` what is rammed up over part (the metal pattern, not its master), ``box_factors`` a core box over part, ``percents`` contraction along each as it is stated.
+    ``mesh`` the body, its faces tagged with the part's face, which of ``lines`` made them and which of ``features``
+    they are of; ``joint_mm`` where a flat joint lies now: a flat back that was moved out takes it along. ``bodies``
+    after each line that changed it, the part first. ``thin`` (m,) the part's own faces whose wall is thinner than
+    the metal runs; ``filler_mm`` (n,) how thick filler lies at each vertex. ``normals`` (m, 3, 3) for smooth
+    drawing. ``factors`` pattern over part along x, y, z, ``made_factors`` what is made over part (a printer's own
+    errors taken in), ``rammed_factors`` what is rammed up over part (the metal pattern, not its master),
+    ``box_factors`` a core box over part, ``percents`` contraction along each as it is stated.
     """
 
     mesh: Mesh

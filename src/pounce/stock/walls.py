@@ -21,10 +21,9 @@ JOINT_SLACK = 2e-6
 
 @dataclass(frozen=True, eq=False)
 class Walls:
-    """The walls of a body: ``of`` (m,) wall of each face or -1, ``side`` (m,) 1 leaves up, -1 down, ``level`` (n,) height of each
-
-    vertex over the joint, ``near``, ``far`` and ``foot`` (w,) where each begins, ends and D at its near end, mm;
-    ``slope`` (w,) how fast the displacement falls, ``takes`` (w,) share of it taken rather than added.
+    """The walls of a body: ``of`` (m,) wall of each face or -1, ``side`` (m,) 1 leaves up, -1 down, ``level`` (n,)
+    height of each vertex over the joint, ``near``, ``far`` and ``foot`` (w,) where each begins, ends and D at its
+    near end, mm; ``slope`` (w,) how fast the displacement falls, ``takes`` (w,) share of it taken rather than added.
     """
 
     of: Ints
@@ -45,7 +44,9 @@ class Walls:
 
 
 def at_joint(body: Mesh, joint: Joint) -> tuple[Mesh, Floats]:
-    """The body with its triangles cut where the joint crosses them, vertices shared, and the height of each vertex over it."""
+    """The body with its triangles cut where the joint crosses them, vertices shared, and the height of each vertex
+    over it.
+    """
     level = joint.above(body.vertices, free=True)
     near = np.abs(level) < JOINT_SLACK * body.diagonal
     if joint.level:  # exactly in the joint, or splitting there leaves films between what should touch
@@ -75,7 +76,9 @@ def at_joint(body: Mesh, joint: Joint) -> tuple[Mesh, Floats]:
 def walls_of(
     body: Mesh, level: Floats, direction: Floats, degrees: Floats, takes: Floats, bends: Bends, side: Ints
 ) -> Walls:
-    """The walls that want more draft. ``degrees`` (m,) asked of each face (0: none), ``takes`` (m,) share taken there."""
+    """The walls that want more draft. ``degrees`` (m,) asked of each face (0: none), ``takes`` (m,) share taken
+    there.
+    """
     slope = body.normals @ direction
     draft = np.degrees(np.arcsin(np.clip(slope * side, -1.0, 1.0)))
     steep = (side != 0) & (degrees > 0.0) & (draft >= -BACK_DEG) & (draft < degrees - SLACK_DEG) & (tilts(body) < 1.0)
@@ -129,10 +132,14 @@ def sides_of(body: Mesh, level: Floats, direction: Floats) -> Ints:
     above = middle >= 0.0
     slope = reach.slope
     up, down = reach.up.copy(), reach.down.copy()
-    for way, open_way in ((up, reach.piece_up), (down, reach.piece_down)):  # faces hidden in part go by their larger part
+    for way, open_way in (
+        (up, reach.piece_up),
+        (down, reach.piece_down),
+    ):  # faces hidden in part go by their larger part
         if len(reach.piece_face):
             crosses = np.cross(
-                reach.piece_corners[:, 1] - reach.piece_corners[:, 0], reach.piece_corners[:, 2] - reach.piece_corners[:, 0]
+                reach.piece_corners[:, 1] - reach.piece_corners[:, 0],
+                reach.piece_corners[:, 2] - reach.piece_corners[:, 0],
             )
             size = np.linalg.norm(crosses, axis=1)
             whole = np.bincount(reach.piece_face, size, len(body.faces))
@@ -149,7 +156,9 @@ def sides_of(body: Mesh, level: Floats, direction: Floats) -> Ints:
 
 
 def _level_neighbours(body: Mesh, chosen: Ints, side: Ints) -> Ints:
-    """(k, 2) chosen faces of one plane that share a corner: slivers of rounding between them must not part a wall in two."""
+    """(k, 2) chosen faces of one plane that share a corner: slivers of rounding between them must not part a wall in
+    two.
+    """
     corner = body.faces[chosen].ravel()
     face = np.repeat(chosen, 3)
     way = np.round(np.repeat(body.normals[chosen], 3, axis=0) * 500.0).astype(np.int64)

@@ -1,8 +1,8 @@
 """The fall-back of draft: wedges of metal laid against walls whose vertices cannot be moved.
 
-Each triangle of such a wall gets the hull of itself, of itself moved out by its draft, and of both carried on toward the parting
-with the draft growing; the hulls are united with the body. Corners are mitred, since the moves belong to vertices. Hulls of
-facing walls simply meet, so a narrow slot closes as a V. Metal is only ever added.
+Each triangle of such a wall gets the hull of itself, of itself moved out by its draft, and of both carried on toward
+the parting with the draft growing; the hulls are united with the body. Corners are mitred, since the moves belong to
+vertices. Hulls of facing walls simply meet, so a narrow slot closes as a V. Metal is only ever added.
 """
 
 import numpy as np
@@ -22,7 +22,9 @@ OVERLAP = 2e-5
 POCKET = 1e-4
 
 
-def wedges(body: Mesh, level: Floats, walls: Walls, faces: Ints, joint: Joint, line: int) -> tuple[Mesh | None, int, int]:
+def wedges(
+    body: Mesh, level: Floats, walls: Walls, faces: Ints, joint: Joint, line: int
+) -> tuple[Mesh | None, int, int]:
     """The body with wedges on these faces of its walls; how many walls got them and how many were left as they were."""
     numbers = np.unique(walls.of[faces])
     taken = walls.takes[numbers] > 0.0

@@ -48,9 +48,9 @@ def weight_of(mesh: Mesh, density_kgm3: float, axis: int, at: tuple[float, float
 def bulks_of(mesh: Mesh) -> tuple[Bulk, ...]:
     """The thickest places, each with the thickest section next to it, largest ratio first.
 
-    Found on a grid of about a hundredth of the length, measured by rays. A place is all of the ridge that hangs together at
-    nearly its thickness: the whole foot ring of a bowl, the whole rim of a wheel. A section counts as next when its sphere's middle
-    lies one and a half to three and a half radii away from that.
+    Found on a grid of about a hundredth of the length, measured by rays. A place is all of the ridge that hangs
+    together at nearly its thickness: the whole foot ring of a bowl, the whole rim of a wheel. A section counts as
+    next when its sphere's middle lies one and a half to three and a half radii away from that.
     """
     grid = columns_grid(mesh, float(mesh.size.max()) / FINE)
     held, step, low = grid.held, grid.step, grid.low
@@ -82,7 +82,9 @@ def bulks_of(mesh: Mesh) -> tuple[Bulk, ...]:
 
 
 def _ball(mesh: Mesh, at: Floats, step: float) -> tuple[float, Floats]:
-    """Diameter (mm) and middle of the largest ball that stands in the metal within half a cell of a ridge cell, by rays all round it."""
+    """Diameter (mm) and middle of the largest ball that stands in the metal within half a cell of a ridge cell, by
+    rays all round it.
+    """
     ways = half_sphere(BALL_RAYS)
     ways = np.concatenate([ways, -ways])
     shifts = 0.5 * step * np.array(list(itertools.product((-1.0, 0.0, 1.0), repeat=3)))

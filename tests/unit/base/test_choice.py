@@ -26,8 +26,12 @@ NO = Flag(key="no-rule", title="A contraction rule", help="Drawn", sets=False, u
 
 # Fields of the job that no row of a table can hold: lists of places and lines, and what the file is.
 STRUCTURED = {
-    "part": {"model", "bodies"}, "draw": {"direction"}, "parting": {"nudges", "loose", "upside_down"}, "stock": {"lines", "axes", "spin_at_mm"}, "cores": {"hollows"},
-}  # fmt: skip
+    "part": {"model", "bodies"},
+    "draw": {"direction"},
+    "parting": {"nudges", "loose", "upside_down"},
+    "stock": {"lines", "axes", "spin_at_mm"},
+    "cores": {"hollows"},
+}
 
 
 def test_figures_are_read_and_held_to_their_range() -> None:

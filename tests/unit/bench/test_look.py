@@ -12,9 +12,15 @@ from pounce.parting.values import State
 # Simulation matrices for full protanopia, deuteranopia, tritanopia: Machado, Oliveira, Fernandes 2009 (from memory).
 SIGHTS = {
     "normal": np.eye(3),
-    "protan": np.array([[0.152286, 1.052583, -0.204868], [0.114503, 0.786281, 0.099216], [-0.003882, -0.048116, 1.051998]]),
-    "deutan": np.array([[0.367322, 0.860646, -0.227968], [0.280085, 0.672501, 0.047413], [-0.011820, 0.042940, 0.968881]]),
-    "tritan": np.array([[1.255528, -0.076749, -0.178779], [-0.078411, 0.930809, 0.147602], [0.004733, 0.691367, 0.303900]]),
+    "protan": np.array(
+        [[0.152286, 1.052583, -0.204868], [0.114503, 0.786281, 0.099216], [-0.003882, -0.048116, 1.051998]]
+    ),
+    "deutan": np.array(
+        [[0.367322, 0.860646, -0.227968], [0.280085, 0.672501, 0.047413], [-0.011820, 0.042940, 0.968881]]
+    ),
+    "tritan": np.array(
+        [[1.255528, -0.076749, -0.178779], [-0.078411, 0.930809, 0.147602], [0.004733, 0.691367, 0.303900]]
+    ),
 }
 
 
@@ -26,7 +32,9 @@ def linear(colour: tuple[float, float, float]) -> np.ndarray:
 
 def lab(light: np.ndarray) -> np.ndarray:
     """CIELAB of linear sRGB light, white D65."""
-    xyz = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]]) @ np.clip(light, 0, 1)
+    xyz = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]]) @ np.clip(
+        light, 0, 1
+    )
     t = xyz / np.array([0.9505, 1.0, 1.089])
     f = np.where(t > (6 / 29) ** 3, np.cbrt(t), t / (3 * (6 / 29) ** 2) + 4 / 29)
     return np.array([116 * f[1] - 16, 500 * (f[0] - f[1]), 200 * (f[1] - f[2])])

@@ -96,9 +96,17 @@ def test_every_mark_has_a_shape_and_a_name_of_its_own(qtbot: QtBot) -> None:
 
 def test_a_finding_shows_one_bold_noun_one_figure_and_three_actions_at_most(qtbot: QtBot) -> None:
     finding = Finding(
-        "locked", Severity.WARN, "The hole <Ø 6> lies across.", "hole <Ø 6>", (0.0, 0.0, 0.0), {"area_mm2": 640.0}, "area_mm2",
-        tuple(Remedy(f"r{k}", f"Do {k}", SetDraw((1.0, 0.0, 0.0))) for k in range(5)), region=0, mark="locked",
-    )  # fmt: skip
+        "locked",
+        Severity.WARN,
+        "The hole <Ø 6> lies across.",
+        "hole <Ø 6>",
+        (0.0, 0.0, 0.0),
+        {"area_mm2": 640.0},
+        "area_mm2",
+        tuple(Remedy(f"r{k}", f"Do {k}", SetDraw((1.0, 0.0, 0.0))) for k in range(5)),
+        region=0,
+        mark="locked",
+    )
     row = FindingRow(finding, 1, "mm", True)
     qtbot.addWidget(row)
     texts = [label.text() for label in row.findChildren(QLabel)]

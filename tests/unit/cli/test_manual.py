@@ -43,5 +43,6 @@ def test_the_manual_page_is_sound_troff() -> None:
     # a hyphen that is typed stands as a minus sign, or it cannot be copied
     assert not any(re.search(r"(?<!\\)--", line) for line in lines)
     assert [line for line in lines if line.startswith(".SH")] == [
-        f".SH {name}" for name in ("NAME", "SYNOPSIS", "DESCRIPTION", "COMMANDS", "CHOICES", "EXIT STATUS", "ENVIRONMENT")
+        f".SH {name}"
+        for name in ("NAME", "SYNOPSIS", "DESCRIPTION", "COMMANDS", "CHOICES", "EXIT STATUS", "ENVIRONMENT")
     ]

@@ -27,7 +27,10 @@ SIDES = 64
 
 
 def cored(
-    solid: m3.Manifold, draw: tuple[float, float, float] = (0.0, 0.0, 1.0), height: float | None = None, **choices: object
+    solid: m3.Manifold,
+    draw: tuple[float, float, float] = (0.0, 0.0, 1.0),
+    height: float | None = None,
+    **choices: object,
 ) -> Results:
     """The line with every hollow that locks made a core."""
     job = edits.set_draw(Job(), draw).job
@@ -59,23 +62,39 @@ def cup() -> m3.Manifold:
 PARTS = {
     "bore": (block(), (0.0, 0.0, 1.0), 0.0, 1, 2),
     "chamfered bore": (
-        block() - M.cylinder(4, 14, 10, SIDES).rotate([0, 90, 0]).translate([-40, 0, 0]), (0.0, 0.0, 1.0), 0.0, 1, 2,
+        block() - M.cylinder(4, 14, 10, SIDES).rotate([0, 90, 0]).translate([-40, 0, 0]),
+        (0.0, 0.0, 1.0),
+        0.0,
+        1,
+        2,
     ),
-    "two openings": (M.sphere(40, 96) - M.sphere(32, 96) - M.cylinder(200, 10, 10, 48, True).rotate([90, 0, 0]), (0.0, 0.0, 1.0), 0.0, 1, 2),
+    "two openings": (
+        M.sphere(40, 96) - M.sphere(32, 96) - M.cylinder(200, 10, 10, 48, True).rotate([90, 0, 0]),
+        (0.0, 0.0, 1.0),
+        0.0,
+        1,
+        2,
+    ),
     "three crossing bores": (
-        M.cube([80, 80, 80], True) - M.cylinder(200, 12, 12, 48, True) - M.cylinder(200, 12, 12, 48, True).rotate([90, 0, 0])
-        - M.cylinder(200, 12, 12, 48, True).rotate([0, 90, 0]), (0.0, 0.0, 1.0), 0.0, 1, 6,
+        M.cube([80, 80, 80], True)
+        - M.cylinder(200, 12, 12, 48, True)
+        - M.cylinder(200, 12, 12, 48, True).rotate([90, 0, 0])
+        - M.cylinder(200, 12, 12, 48, True).rotate([0, 90, 0]),
+        (0.0, 0.0, 1.0),
+        0.0,
+        1,
+        6,
     ),
     "cup": (cup(), (0.0, 1.0, 0.0), 0.0, 1, 1),
-    "ring groove": (
-        block() - M.cylinder(10, 14, 14, SIDES, True).rotate([0, 90, 0]), (0.0, 0.0, 1.0), 0.0, 1, 2,
-    ),
-}  # fmt: skip
+    "ring groove": (block() - M.cylinder(10, 14, 14, SIDES, True).rotate([0, 90, 0]), (0.0, 0.0, 1.0), 0.0, 1, 2),
+}
 
 
 @pytest.mark.parametrize("name", list(PARTS))
 def test_core_casting_and_clearance_fill_the_mould(name: str) -> None:
-    """The volume identity by the solid library: pattern with prints = part + core + clearance, nothing overlapping, all closed."""
+    """The volume identity by the solid library: pattern with prints = part + core + clearance, nothing overlapping,
+    all closed.
+    """
     solid, draw, height, count, prints = PARTS[name]
     results = cored(solid, draw, height)
     found: CoresResult = results.need(CORES)
@@ -148,13 +167,16 @@ def test_upright_prints_taper_and_the_cope_finds_its_seat() -> None:
 
 
 def test_a_long_core_sags_and_is_cured_by_standing_it_on_end() -> None:
-    pipe = M.cylinder(400, 12, 12, SIDES, True).rotate([0, 90, 0]) - M.cylinder(420, 8, 8, SIDES, True).rotate([0, 90, 0])
+    pipe = M.cylinder(400, 12, 12, SIDES, True).rotate([0, 90, 0]) - M.cylinder(420, 8, 8, SIDES, True).rotate(
+        [0, 90, 0]
+    )
     found = cored(pipe, height=0.0).need(CORES)
     said = next(f for f in found.findings if f.code.startswith("core-sag"))
     assert not said.informational
     remedy = next(r for r in said.remedies if r.id == "on-end")
     job = take_remedy(
-        core_edits.set_cores(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, every=True).job, remedy
+        core_edits.set_cores(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, every=True).job,
+        remedy,
     ).job
     stood = Pipeline().run(job, model_of(pipe)).need(CORES)
     assert next(f for f in stood.findings if f.code.startswith("core-sag")).informational
@@ -214,7 +236,9 @@ def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
 
 
 def test_sand_is_weighed_out_with_a_tenth_over() -> None:
-    """Flour and molasses: 8 % binder and 6 % water of the sand's weight (common practice), 1600 kg/m3, contraction 1.2 % each way."""
+    """Flour and molasses: 8 % binder and 6 % water of the sand's weight (common practice), 1600 kg/m3, contraction
+    1.2 % each way.
+    """
     results = cored(block(), height=0.0, mix="flour-molasses")
     core = results.need(CORES).cores[0]
     assert core.make_kg == pytest.approx(1.1 * 1600e-9 * core.mesh.volume * (100 / 98.8) ** 3, rel=1e-3)
@@ -265,10 +289,13 @@ def test_a_half_box_that_would_lock_parts_sideways() -> None:
     assert box.locked_mm2 < 1e-3 * core.mesh.area
     lower, right, left = (solid_of(part.mesh) for part in box.parts)
     body = solid_of(core.mesh)
-    # on trial: the lower half off, then each of the two aside, clear of the core all the way (a hair off it for rounding)
+    # on trial: the lower half off, then each of the two aside, clear of the core all the way (a hair off it for
+    # rounding)
     for part, way in ((lower, -box.pull), (right, None), (left, None)):
         ways = [way] if way is not None else [np.array([0, 1.0, 0]), np.array([0, -1.0, 0])]
-        held = min(max(float((part.translate((s * w).tolist()) ^ body).volume()) for s in (1.0, 5.0, 15.0)) for w in ways)
+        held = min(
+            max(float((part.translate((s * w).tolist()) ^ body).volume()) for s in (1.0, 5.0, 15.0)) for w in ways
+        )
         assert held < 1e-6 * core.mesh.volume
 
 

@@ -8,8 +8,9 @@ from pounce.cores import mechanics
 
 
 def test_the_two_worked_examples_of_lift() -> None:
-    """Groover, Fundamentals of Modern Manufacturing, core buoyancy (from memory): 1875 cm3 of sand core (1.6 g/cm3) in lead of
-    11.3 g/cm3 is driven up by 178.4 N; a core of 20 kg in an aluminium-copper alloy of 2.81 by 148.4 N.
+    """Groover, Fundamentals of Modern Manufacturing, core buoyancy (from memory): 1875 cm3 of sand core (1.6 g/cm3)
+    in lead of 11.3 g/cm3 is driven up by 178.4 N; a core of 20 kg in an aluminium-copper alloy of 2.81 by 148.4
+    N.
     """
     assert mechanics.lift_n(1.875e6, 1.875e6, 11300.0, 1600.0) == pytest.approx(178.4, abs=0.1)
     volume = 20.0 / 1600.0 * 1e9

@@ -1,4 +1,6 @@
-"""A groove round the outside by a ring core in a belt, or by a cheek as third part of the flask: solids against hand figures and trial lifts."""
+"""A groove round the outside by a ring core in a belt, or by a cheek as third part of the flask: solids against hand
+figures and trial lifts.
+"""
 
 import itertools
 
@@ -48,11 +50,15 @@ SQUARE = wheel([(8, 0), (60, 0), (60, 5), (48, 5), (48, 21), (60, 21), (60, 26),
 VEE = vee(60, 50, 16, 5)
 CORD = wheel(
     [
-        (8, 0), (60, 0), (60, 4),
+        (8, 0),
+        (60, 0),
+        (60, 4),
         *((60 - 7 * np.sin(np.pi * k / 24), 12 - 8 * np.cos(np.pi * k / 24)) for k in range(1, 24)),
-        (60, 20), (60, 24), (8, 24),
+        (60, 20),
+        (60, 24),
+        (8, 24),
     ]
-)  # fmt: skip
+)
 # the lower flange stands out farther: the mouth is a cone from 64 to 60
 UNEVEN = wheel([(8, 0), (64, 0), (64, 5), (48, 8), (48, 21), (60, 24), (60, 29), (8, 29)])
 JOBS = {
@@ -60,10 +66,15 @@ JOBS = {
     "vee": (VEE, 2 * np.pi * (0.5 * 16 * 10) * (60 - 10 / 3), 5.0, 21.0),
     "cord": (CORD, 2 * np.pi * (np.pi / 2 * 7 * 8) * (60 - 4 * 7 / (3 * np.pi)), 4.0, 20.0),
     "uneven": (
-        UNEVEN, np.pi / 3 * 19 * (64**2 + 64 * 60 + 60**2) - np.pi * 48**2 * 13 - np.pi * (64**2 + 64 * 48 + 48**2) - np.pi * (60**2 + 60 * 48 + 48**2),
-        5.0, 24.0,
+        UNEVEN,
+        np.pi / 3 * 19 * (64**2 + 64 * 60 + 60**2)
+        - np.pi * 48**2 * 13
+        - np.pi * (64**2 + 64 * 48 + 48**2)
+        - np.pi * (60**2 + 60 * 48 + 48**2),
+        5.0,
+        24.0,
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", list(JOBS))
@@ -110,7 +121,9 @@ def test_a_ring_core_fills_the_groove_and_lies_in_a_belt_that_draws(name: str) -
 
 
 def test_draft_leans_the_flanges_and_leaves_the_groove_to_its_core() -> None:
-    """Leaned from the joint in the middle of the groove, flanges of 60 grow by tan a x what lies between joint and end."""
+    """Leaned from the joint in the middle of the groove, flanges of 60 grow by tan a x what lies between joint and
+    end.
+    """
     results = run(VEE, "ring-core", "draft:2", until=PATTERN)
     core = results.need(CORES).cores[0]
     grown = np.tan(np.radians(2.0)) * (13.0 - 8.0)  # at the rim of the groove, 8 mm off the joint, of 13 in all
@@ -139,7 +152,9 @@ def test_figures_of_a_ring_are_taken_and_a_joint_beside_it_is_refused() -> None:
 
 @pytest.mark.parametrize("name", list(JOBS))
 def test_a_cheek_comes_off_between_the_two_parts_of_the_pattern(name: str) -> None:
-    """By trial lifts of solids: the upper part rises out of the cheek, the cheek rises off the lower part, and they never touch."""
+    """By trial lifts of solids: the upper part rises out of the cheek, the cheek rises off the lower part, and they
+    never touch.
+    """
     solid, _, low, high = JOBS[name]
     results = run(solid, "cheek", until=PATTERN)
     parting = results.need(PARTING)
@@ -170,7 +185,9 @@ def test_two_grooves_and_none_are_said() -> None:
 
 
 def test_a_rim_with_stock_and_draft_beside_it_still_gets_its_ring_core() -> None:
-    """Wedges of draft leave corners one above the other on the rim: the step from one to the other goes nowhere round the axis."""
+    """Wedges of draft leave corners one above the other on the rim: the step from one to the other goes nowhere
+    round the axis.
+    """
     part = m3.Manifold.cylinder(14, 46, 46, 160) + m3.Manifold.cylinder(62, 21, 19, 128)
     part -= m3.Manifold.cylinder(200, 11, 11, 96, True)
     groove = m3.CrossSection([np.array([[40, 4], [47, 2.2], [47, 11.8], [40, 10]], float)])
@@ -183,9 +200,24 @@ def test_a_rim_with_stock_and_draft_beside_it_still_gets_its_ring_core() -> None
 
 
 def test_what_is_refused_is_not_offered_of_two_grooves() -> None:
-    """One flask part or belt serves one groove: of two, each is offered filling, and neither a ring core nor a cheek."""
+    """One flask part or belt serves one groove: of two, each is offered filling, and neither a ring core nor a
+    cheek.
+    """
     twice = wheel(
-        [(8, 0), (60, 0), (60, 4), (50, 4), (50, 12), (60, 12), (60, 20), (45, 20), (45, 32), (60, 32), (60, 36), (8, 36)]
+        [
+            (8, 0),
+            (60, 0),
+            (60, 4),
+            (50, 4),
+            (50, 12),
+            (60, 12),
+            (60, 20),
+            (45, 20),
+            (45, 32),
+            (60, 32),
+            (60, 36),
+            (8, 36),
+        ]
     )
     results = run(twice, "", until=PARTING)
     findings = [one for one in DRAW.findings(results) if one.code == "locked" and "groove" in one.noun]

@@ -77,7 +77,9 @@ def test_sheets_pasted_cross_on_cross_give_the_whole_outline() -> None:
         assert f"sheet {column + 1} of {columns} across, {row + 1} of {rows} down" in page.extract_text()
         shift = (room - 10.0) * np.array([column, rows - 1 - row])
         for line in lines_on(page, 0.9):
-            assert (line >= np.array([10.0, 16.0]) - 1e-3).all() and (line <= np.array([10.0, 16.0]) + room + 1e-3).all()
+            assert (line >= np.array([10.0, 16.0]) - 1e-3).all() and (
+                line <= np.array([10.0, 16.0]) + room + 1e-3
+            ).all()
             corners.append(line + shift)
     points = np.concatenate(corners)
     assert np.ptp(points, axis=0).tolist() == pytest.approx([420 * (100 / 98.8), 520 * (100 / 98.8)], abs=0.1)

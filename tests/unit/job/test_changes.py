@@ -1,4 +1,6 @@
-"""Every kind of change that a remedy may carry is carried out by one edit, says what it does, and is undone by the history."""
+"""Every kind of change that a remedy may carry is carried out by one edit, says what it does, and is undone by the
+history.
+"""
 
 import dataclasses
 from typing import get_args, get_type_hints

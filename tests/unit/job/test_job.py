@@ -174,12 +174,19 @@ def test_undo_and_redo_walk_the_same_jobs() -> None:
 @pytest.mark.parametrize(
     "make",
     [
-        lambda j: edits.set_metal(j, "unobtainium"), lambda j: edits.set_unit(j, "cubit"), lambda j: edits.set_draft(j, 40.0),
-        lambda j: edits.set_dowels(j, "glue"), lambda j: edits.set_dowel_size(j, 900.0), lambda j: edits.rename(j, "  "),
-        lambda j: edits.set_bodies(j, ()), lambda j: edits.set_stated(j, "moon"), lambda j: edits.set_mould(j, "jam"),
-        lambda j: edits.set_pattern_kind(j, "jam"), lambda j: edits.set_contraction(j, -3.0),
+        lambda j: edits.set_metal(j, "unobtainium"),
+        lambda j: edits.set_unit(j, "cubit"),
+        lambda j: edits.set_draft(j, 40.0),
+        lambda j: edits.set_dowels(j, "glue"),
+        lambda j: edits.set_dowel_size(j, 900.0),
+        lambda j: edits.rename(j, "  "),
+        lambda j: edits.set_bodies(j, ()),
+        lambda j: edits.set_stated(j, "moon"),
+        lambda j: edits.set_mould(j, "jam"),
+        lambda j: edits.set_pattern_kind(j, "jam"),
+        lambda j: edits.set_contraction(j, -3.0),
     ],
-)  # fmt: skip
+)
 def test_edits_that_make_no_sense_are_refused(make: object) -> None:
     with pytest.raises(UserFault):
         make(Job())  # type: ignore[operator]
@@ -230,13 +237,17 @@ def test_keys_change_only_downstream() -> None:
 
 
 def test_what_was_asked_at_draw_in_format_6_becomes_lines_and_cores() -> None:
-    """The fill stands before the fillets as it was worked then; the taper is dropped where a line leans all walls already."""
+    """The fill stands before the fillets as it was worked then; the taper is dropped where a line leans all walls
+    already.
+    """
     fillets = {"kind": "fillets"}
     asked = [{"kind": kind, "at_mm": [1.0, 2.0, 3.0]} for kind in ("taper", "fill", "core")]
     old = {
-        "format": 6, "program": "0.6.0", "model": None,
+        "format": 6,
+        "program": "0.6.0",
+        "model": None,
         "job": {"parting": {"kind": "flat", "wishes": asked}, "stock": {"lines": [fillets]}},
-    }  # fmt: skip
+    }
     job = msgspec.convert(migrated(old)["job"], Job)
     assert [type(line).__name__ for line in job.stock.lines] == ["Fill", "Draft", "Fillets"]
     assert isinstance(job.stock.lines[1], Draft) and job.stock.lines[1].only == ((1.0, 2.0, 3.0),)

@@ -58,10 +58,15 @@ def test_the_wall_comes_from_the_weight(shape: str) -> None:
 @pytest.mark.parametrize(
     "asked",
     [
-        Measures("tray", wall_mm=0.0), Measures("tube", long_mm=40, wall_mm=30), Measures("block", high_mm=0.0), Measures("outline", points=((0, 0), (1, 1))),
-        Measures("outline", points=((0, 0), (60, 60), (60, 0), (0, 60))), Measures("tray", weight_kg=900.0), Measures("block", holes=((0, 0, -3),)),
+        Measures("tray", wall_mm=0.0),
+        Measures("tube", long_mm=40, wall_mm=30),
+        Measures("block", high_mm=0.0),
+        Measures("outline", points=((0, 0), (1, 1))),
+        Measures("outline", points=((0, 0), (60, 60), (60, 0), (0, 60))),
+        Measures("tray", weight_kg=900.0),
+        Measures("block", holes=((0, 0, -3),)),
     ],
-)  # fmt: skip
+)
 def test_measures_that_make_no_body_are_said(asked: Measures) -> None:
     with pytest.raises(UserFault):
         measured_model(asked, 7150.0)

@@ -113,13 +113,24 @@ def _bad(tmp_path: Path, kind: str) -> Path:
 @pytest.mark.parametrize(
     ("kind", "says"),
     [
-        ("missing", "There is no file"), ("folder", "is a folder"), ("empty", "is empty"), ("truncated", "cut short"),
-        ("text", "not a model"), ("no triangles", "no triangles"), ("not finite", "not numbers"), ("bomb", "could hurt"),
-        ("entities", "could hurt"), ("not a 3mf", "cannot be read"), ("broken zip", "cannot be read"),
-        ("broken ply", "part.ply"), ("broken step", "part.step"), ("bad corners", "part.obj"), ("one point", "one point"),
+        ("missing", "There is no file"),
+        ("folder", "is a folder"),
+        ("empty", "is empty"),
+        ("truncated", "cut short"),
+        ("text", "not a model"),
+        ("no triangles", "no triangles"),
+        ("not finite", "not numbers"),
+        ("bomb", "could hurt"),
+        ("entities", "could hurt"),
+        ("not a 3mf", "cannot be read"),
+        ("broken zip", "cannot be read"),
+        ("broken ply", "part.ply"),
+        ("broken step", "part.step"),
+        ("bad corners", "part.obj"),
+        ("one point", "one point"),
         ("no area", "no area"),
     ],
-)  # fmt: skip
+)
 def test_bad_input_gets_one_sentence(tmp_path: Path, kind: str, says: str) -> None:
     with pytest.raises(UserFault) as caught:
         read_model(_bad(tmp_path, kind))

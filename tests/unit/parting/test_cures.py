@@ -45,7 +45,9 @@ def remedy(finding: Finding, key: str) -> Remedy:
 
 def bossed() -> manifold3d.Manifold:
     """A drafted block with a round boss standing off its right side, under which the sand of the cope is held."""
-    points = [[x * (40 - (z == 40) * 2), y * (30 - (z == 40) * 2), z] for x in (-1, 1) for y in (-1, 1) for z in (0, 40)]
+    points = [
+        [x * (40 - (z == 40) * 2), y * (30 - (z == 40) * 2), z] for x in (-1, 1) for y in (-1, 1) for z in (0, 40)
+    ]
     return M.hull_points(np.array(points, float)) + M.cylinder(20, 6, 6, 64).rotate([0, 90, 0]).translate([30, 0, 22])
 
 
@@ -70,10 +72,7 @@ def test_a_boss_becomes_a_loose_piece_drawn_sideways(keyed: str, tmp_path: objec
     # nothing of the boss is left on the main pattern
     assert main.mesh.bounds[1][0] < 41.0
     back = run(
-        bossed(),
-        UP,
-        (take_remedy, cure),
-        (take_remedy, remedy(found(after, "draw", "loose-piece"), "no-loose")),
+        bossed(), UP, (take_remedy, cure), (take_remedy, remedy(found(after, "draw", "loose-piece"), "no-loose"))
     )
     assert back.job == before.job
 
@@ -130,7 +129,9 @@ def test_a_wish_settles_its_place_and_can_be_taken_back() -> None:
 
 
 def test_hanging_sand_deeper_than_half_its_width_is_said_and_cured_by_turning_the_mould() -> None:
-    """A cup with its mouth up: the cope's sand hangs in it, 36 deep and some 40 wide. Limits: 0.5 hanging, 1 standing."""
+    """A cup with its mouth up: the cope's sand hangs in it, 36 deep and some 40 wide. Limits: 0.5 hanging, 1
+    standing.
+    """
     cup = M.cylinder(40, 20, 26, 96) - M.cylinder(40, 17, 23, 96).translate([0, 0, 4])
     results = run(cup, UP)
     slender = found(results, "parting", "slender-sand")
@@ -141,7 +142,9 @@ def test_hanging_sand_deeper_than_half_its_width_is_said_and_cured_by_turning_th
 
 
 def test_sand_set_by_a_binder_holds_what_damp_sand_does_not() -> None:
-    """The same cup: 36 deep over some 40 wide is 0.9, more than the 0.5 that green sand holds hanging and less than 1.5 of set sand (from memory)."""
+    """The same cup: 36 deep over some 40 wide is 0.9, more than the 0.5 that green sand holds hanging and less than
+    1.5 of set sand (from memory).
+    """
     cup = M.cylinder(40, 20, 26, 96) - M.cylinder(40, 17, 23, 96).translate([0, 0, 4])
     for mould, said in (("green-sand", 1), ("oil-sand", 1), ("resin-sand", 0), ("silicate-sand", 0)):
         results = run(cup, UP, (edits.set_mould, mould))
@@ -195,7 +198,9 @@ def test_a_shaped_joint_brings_what_it_is_moulded_on(how: str, role: str, tmp_pa
         assert (block ^ part).volume() < 1e-6 * part.volume()  # the pattern lies in it with room
         assert manifest["files"][1]["closed"]
         # it carries the pattern: moved down by a hair more than its clearance it meets the board
-        assert (block ^ part.translate([0, 0, -0.6])).volume() > 0.0 or (block ^ part.translate([0, 0, 0.6])).volume() > 0.0
+        assert (block ^ part.translate([0, 0, -0.6])).volume() > 0.0 or (
+            block ^ part.translate([0, 0, 0.6])
+        ).volume() > 0.0
     if how == "false-pattern":
         assert 0.2 < pattern.pieces[1].volume_mm3 / pattern.pieces[0].volume_mm3 < 0.8
 

@@ -34,7 +34,9 @@ def names(results: Results) -> list[tuple[str, str]]:
 
 def test_holes_across_the_draw_are_named_with_their_diameter_and_counted() -> None:
     hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0])
-    results = run(PLATE - hole.translate([20, 0, 10]) - hole.translate([60, 0, 10]), edits.set_draw(Job(), (0, 0, 1)).job)
+    results = run(
+        PLATE - hole.translate([20, 0, 10]) - hole.translate([60, 0, 10]), edits.set_draw(Job(), (0, 0, 1)).job
+    )
     assert ("LOCKED", "two holes Ø 8\u00a0mm") in names(results)
     finding = next(f for f in DRAW.findings(results) if f.mark == "locked")
     assert finding.words() == "The two holes Ø 8\u00a0mm lie across the draw and hold sand."

@@ -30,15 +30,30 @@ def shape_of(solid: m3.Manifold, height: float) -> shapely.geometry.base.BaseGeo
 
 
 def clamped_plate(points: int) -> float:
-    """w D / (p a^4) in the middle of a square plate held all round, by finite differences of the biharmonic equation."""
+    """w D / (p a^4) in the middle of a square plate held all round, by finite differences of the biharmonic
+    equation.
+    """
     h = 1.0 / (points + 1)
     rows = lil_matrix((points**2, points**2))
 
     def at(i: int, j: int) -> int:
         return i * points + j
 
-    stencil = {(0, 0): 20, (1, 0): -8, (-1, 0): -8, (0, 1): -8, (0, -1): -8, (1, 1): 2, (1, -1): 2, (-1, 1): 2, (-1, -1): 2,
-               (2, 0): 1, (-2, 0): 1, (0, 2): 1, (0, -2): 1}  # fmt: skip
+    stencil = {
+        (0, 0): 20,
+        (1, 0): -8,
+        (-1, 0): -8,
+        (0, 1): -8,
+        (0, -1): -8,
+        (1, 1): 2,
+        (1, -1): 2,
+        (-1, 1): 2,
+        (-1, -1): 2,
+        (2, 0): 1,
+        (-2, 0): 1,
+        (0, 2): 1,
+        (0, -2): 1,
+    }
     for i in range(points):
         for j in range(points):
             for (di, dj), value in stencil.items():
@@ -91,7 +106,9 @@ def test_chambers_and_piece_make_the_solid() -> None:
 
 
 def test_chambers_roof_over_without_support() -> None:
-    """Over every step a chamber reaches out no further than the step is high, or over no more than a printer bridges."""
+    """Over every step a chamber reaches out no further than the step is high, or over no more than a printer
+    bridges.
+    """
     mesh = mesh_of(M.cylinder(40, 60, 50, 96))
     step = 1.0
     bridge = limits()["hollow_bridge"].value
@@ -123,7 +140,8 @@ def test_resin_drains_through_the_joint_only() -> None:
     solid = boolean.closed_solid(piece.mesh)
     plain = boolean.closed_solid(pattern_of(M.cylinder(40, 45, 38, 64), "printed-resin").pieces[0].laid)
     assert solid is not None and plain is not None
-    # in the floor only the holes are missing; no wall is pierced: the silhouette from the side and from above is the same
+    # in the floor only the holes are missing; no wall is pierced: the silhouette from the side and from above is the
+    # same
     floor = limits()["hollow_wall"].value / 2
     wide = limits()["drain_hole"].value
     lost = shape_of(plain, floor).area - shape_of(solid, floor).area
@@ -133,7 +151,9 @@ def test_resin_drains_through_the_joint_only() -> None:
 
 
 def test_no_drain_touches_a_wall_and_no_chamber_is_shut() -> None:
-    """A comb of narrow chambers, some no wider than a drain hole: watertight in single precision by trimesh, and one shell."""
+    """A comb of narrow chambers, some no wider than a drain hole: watertight in single precision by trimesh, and one
+    shell.
+    """
     comb = M.cube([200, 60, 30])
     for k in range(8):
         comb = comb - M.cube([2.0, 50, 40]).translate([13.0 + 13.0 * k + 1.5 * k, 20, -5])

@@ -197,7 +197,8 @@ def test_long_dowels_are_said_to_jam_when_the_cope_is_tilted() -> None:
     drag = pattern.pieces[1]
     deep = max(hole.depth_mm for hole in drag.holes if hole.purpose == "dowel")
     assert said.figures["proud_mm"] == pytest.approx(deep)
-    # the joint of the bar is 80 by 40 mm, a little larger on the pattern: no dowel is farther from its far edge than the diagonal
+    # the joint of the bar is 80 by 40 mm, a little larger on the pattern: no dowel is farther from its far edge than
+    # the diagonal
     reach = np.hypot(80.0, 40.0) * (100 / 98.8)
     assert said.figures["aside_mm"] > 1.5 * deep**2 / reach * 0.95
     assert said.figures["fits_mm"] < deep

@@ -1,4 +1,6 @@
-"""How a pattern is made: layers, boards, foam, beds; held against closed forms, a handbook's example and other libraries."""
+"""How a pattern is made: layers, boards, foam, beds; held against closed forms, a handbook's example and other
+libraries.
+"""
 
 from typing import Any
 
@@ -109,12 +111,15 @@ def test_a_ring_of_segments_covers_the_ring() -> None:
     )
     assert ring.difference(whole.buffer(1e-6)).area < 1e-3
     assert (
-        wood.segments_of(Layer(0, 1, 0.0, 18.0, shapely.box(0, 0, 9, 9), ring, shapely.box(0, 0, 9, 9), 0.0), 2.0) is None
+        wood.segments_of(Layer(0, 1, 0.0, 18.0, shapely.box(0, 0, 9, 9), ring, shapely.box(0, 0, 9, 9), 0.0), 2.0)
+        is None
     )
 
 
 def test_movement_across_the_grain() -> None:
-    """Wood Handbook's worked example, from memory: flat-sawn sugar maple of 232 mm from 8 to 11 per cent moisture moves 2.46 mm."""
+    """Wood Handbook's worked example, from memory: flat-sawn sugar maple of 232 mm from 8 to 11 per cent moisture
+    moves 2.46 mm.
+    """
     assert wood.movement_mm(232.0, timber("maple"), 3.0) == pytest.approx(2.46, rel=0.02)
 
 
@@ -197,9 +202,12 @@ def test_plastic_is_never_more_than_the_solid_and_time_grows_with_finer_layers()
 
 def test_every_way_is_held_beside_the_others() -> None:
     for kind, way, first in (
-        ("printed-filament", "printed", []), ("wood", "wood", []), ("foam-drawn", "foam", []), ("metal-from-master", "metal", ["metal"]),
+        ("printed-filament", "printed", []),
+        ("wood", "wood", []),
+        ("foam-drawn", "foam", []),
+        ("metal-from-master", "metal", ["metal"]),
         ("original-part", "original", ["original"]),
-    ):  # fmt: skip
+    ):
         making = pattern_of(box(60, 40, 30), kind).making
         assert making.kind == way and [one.kind for one in making.ways] == [*first, "printed", "wood", "foam"]
         assert all(one.hours > 0.0 and one.hours >= one.hand_hours for one in making.ways)
@@ -223,9 +231,16 @@ def test_the_test_piece_is_closed_and_drafted() -> None:
 
 @pytest.mark.parametrize(
     ("word", "field", "value"),
-    [("bed=300x300", "bed_mm", (300.0, 300.0, 250.0)), ("timber=pine", "timber", "pine"), ("walls=3", "walls", 3), ("boards=200x900", "board_wide_mm", 200.0),
-     ("test-piece", "test_piece", True), ("paper=A3", "paper", "A3"), ("no-rule", "rule", False)],
-)  # fmt: skip
+    [
+        ("bed=300x300", "bed_mm", (300.0, 300.0, 250.0)),
+        ("timber=pine", "timber", "pine"),
+        ("walls=3", "walls", 3),
+        ("boards=200x900", "board_wide_mm", 200.0),
+        ("test-piece", "test_piece", True),
+        ("paper=A3", "paper", "A3"),
+        ("no-rule", "rule", False),
+    ],
+)
 def test_words_of_the_command(word: str, field: str, value: object) -> None:
     assert getattr(pattern_edits.with_word(Job(), word).pattern, field) == value
 

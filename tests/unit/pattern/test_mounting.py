@@ -104,7 +104,9 @@ def test_a_match_plate_keeps_both_sides_in_register() -> None:
     assert len(cope) == len(drag) == 2
     bored = {(round(x, 3), round(y, 3)) for x, y, _ in mount.holes[0]}
     for up, down in zip(cope, drag, strict=True):
-        assert float(up.mesh.bounds[0, 2]) == pytest.approx(thick) and float(down.mesh.bounds[1, 2]) == pytest.approx(0.0)
+        assert float(up.mesh.bounds[0, 2]) == pytest.approx(thick) and float(down.mesh.bounds[1, 2]) == pytest.approx(
+            0.0
+        )
         for one in (up, down):
             for hole in found.pieces[one.piece].holes:
                 x, y, _ = one.turn @ hole.at_mm + one.shift
@@ -127,7 +129,9 @@ def test_patterns_on_a_board_leave_sand_for_gates() -> None:
 
 
 def test_the_template_of_a_board_measures_its_pins() -> None:
-    """Read back from DXF by ezdxf: the round pin's hole and the middle of the slot lie as far apart as the flask's pins."""
+    """Read back from DXF by ezdxf: the round pin's hole and the middle of the slot lie as far apart as the flask's
+    pins.
+    """
     _, mount = mounted(LOPSIDED, "boards", flask_mm=(200.0, 150.0), pin_mm=12.0)
     document = ezdxf.read(io.StringIO(outlines_dxf(board_drawings(mount)[:1]).decode()))
     wide = 12.0 + limits()["flask_pin_play"].value

@@ -1,4 +1,6 @@
-"""Foam that nothing has to draw: stacked the way that leaves the fewest parts, bent flat to its camber, dug out of a mould that hardened."""
+"""Foam that nothing has to draw: stacked the way that leaves the fewest parts, bent flat to its camber, dug out of a
+mould that hardened.
+"""
 
 import manifold3d as m3
 import numpy as np

@@ -1,4 +1,6 @@
-"""Dowels, plates, tongues, sheets of foam, turned profiles, clay and originals: against closed forms and other libraries."""
+"""Dowels, plates, tongues, sheets of foam, turned profiles, clay and originals: against closed forms and other
+libraries.
+"""
 
 import manifold3d as m3
 import numpy as np
@@ -56,7 +58,9 @@ def test_dowels_as_many_and_as_proud_as_asked() -> None:
     assert "dowels-jam-askew" in {one.code for one in deep.findings}
     # only one way of the four turns of a rectangle brings hole onto hole
     piece = next(one for one in found.pieces if one.role == "drag-half")
-    spots = np.array([[*piece.on_laid(hole.at_mm)[:2], hole.radius_mm] for hole in piece.holes if hole.purpose == "dowel"])
+    spots = np.array(
+        [[*piece.on_laid(hole.at_mm)[:2], hole.radius_mm] for hole in piece.holes if hole.purpose == "dowel"]
+    )
     turned_round = spots * [-1.0, -1.0, 1.0]
     gap = np.abs(spots[:, None] - turned_round[None]).sum(axis=2).min(axis=1)
     assert gap.max() > 0.5
@@ -72,7 +76,8 @@ def test_guide_holes_run_right_through_the_shallower_half() -> None:
 
 def test_a_rapping_plate_is_let_in_over_the_middle_of_mass() -> None:
     plain, plated = (
-        pattern_of(M.cube([140, 120, 60], True), "printed-filament", 0.0, rapping=on, numbers=False) for on in (False, True)
+        pattern_of(M.cube([140, 120, 60], True), "printed-filament", 0.0, rapping=on, numbers=False)
+        for on in (False, True)
     )
     play = limits()["board_clearance"].value
     sizes = [limits()[f"rapping_plate_{way}"].value for way in ("long", "wide", "thick")]
@@ -90,7 +95,9 @@ def test_a_rapping_plate_is_let_in_over_the_middle_of_mass() -> None:
 
 
 def test_tongue_and_groove_fit_with_their_play() -> None:
-    """Distances by VTK: the tongue's sides lie the play off the groove's; together the parts are the whole less that play."""
+    """Distances by VTK: the tongue's sides lie the play off the groove's; together the parts are the whole less that
+    play.
+    """
     found = pattern_of(box(400, 60, 50), "printed-filament", bed_joint="tongue", numbers=False, draw_screw=False)
     one, two = (print_.mesh for print_ in found.making.prints)
     assert boolean.closed_solid(one) is not None and boolean.closed_solid(two) is not None
@@ -116,13 +123,17 @@ def unturned(found: PatternResult, index: int) -> Mesh:
     mesh = print_.mesh.moved(np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]), np.zeros(3))
     laid = found.pieces[0].laid
     low = (
-        laid.bounds[0] if index == 0 else np.array([laid.bounds[1, 0] - mesh.size[0], laid.bounds[0, 1], laid.bounds[0, 2]])
+        laid.bounds[0]
+        if index == 0
+        else np.array([laid.bounds[1, 0] - mesh.size[0], laid.bounds[0, 1], laid.bounds[0, 2]])
     )
     return mesh.moved(np.eye(3), low - mesh.bounds[0])
 
 
 def test_no_cut_runs_through_raised_letters() -> None:
-    """A plate that would be cut in its middle, where a row of bars stands raised on it: the cut keeps off the whole row."""
+    """A plate that would be cut in its middle, where a row of bars stands raised on it: the cut keeps off the whole
+    row.
+    """
     plate = M.cube([300, 60, 12])
     for k in range(5):
         plate = plate + M.cube([4, 20, 1.0]).translate([126.0 + 10 * k, 20, 12])
@@ -197,7 +208,9 @@ def test_the_turning_template_measures_one_to_one() -> None:
 def ring() -> m3.Manifold:
     """A finger ring with a heavy head toward +x."""
     return (
-        M.cylinder(6, 13, 13, 96, True) - M.cylinder(8, 10, 10, 96, True) + M.cube([6, 12, 8], True).translate([14, 0, 0])
+        M.cylinder(6, 13, 13, 96, True)
+        - M.cylinder(8, 10, 10, 96, True)
+        + M.cube([6, 12, 8], True).translate([14, 0, 0])
     )
 
 
@@ -210,7 +223,9 @@ def plan() -> Clay:
 
 def test_the_funnel_stands_at_the_heavier_end_and_the_piece_lies_to_half_its_depth() -> None:
     clay = plan()
-    assert clay.way_deg % 360.0 == pytest.approx(0.0, abs=1e-6) or clay.way_deg % 360.0 == pytest.approx(360.0, abs=1e-6)
+    assert clay.way_deg % 360.0 == pytest.approx(0.0, abs=1e-6) or clay.way_deg % 360.0 == pytest.approx(
+        360.0, abs=1e-6
+    )
     assert clay.under_mm == clay.over_mm == pytest.approx(4.0)
     assert clay.throat_mm == pytest.approx(limits()["clay_gate"].value * 8.0)
     assert clay.funnel[1] == pytest.approx(float(clay.outline[:, 1].max()))

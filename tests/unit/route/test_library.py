@@ -18,7 +18,9 @@ def block(tmp_path: Path) -> Path:
 
 
 def test_a_part_in_and_print_ready_files_out(block: Path, tmp_path: Path) -> None:
-    """Block 80 x 50 x 30 in grey iron at 1 %, stated on the pattern: 100 / 99 of it, and draft 2 degrees over 30 mm widens its foot by 30 tan 2 a side."""
+    """Block 80 x 50 x 30 in grey iron at 1 %, stated on the pattern: 100 / 99 of it, and draft 2 degrees over 30 mm
+    widens its foot by 30 tan 2 a side.
+    """
     part = pounce.read(block, unit="mm")
     job = pounce.Job.on(part, name="Block").cast("grey-iron").draw("+z").add("draft:2")
     result = pounce.run(job)
@@ -47,7 +49,14 @@ def test_what_makes_no_sense_is_said_in_a_sentence(block: Path, tmp_path: Path) 
 
 def test_importing_alone_loads_nothing_and_takes_no_time() -> None:
     said = subprocess.run(
-        [sys.executable, "-c", "import sys, time; t = time.perf_counter(); import pounce; "
-         "print(time.perf_counter() - t, 'numpy' in sys.modules)"], capture_output=True, text=True, check=True,
-    ).stdout.split()  # fmt: skip
+        [
+            sys.executable,
+            "-c",
+            "import sys, time; t = time.perf_counter(); import pounce; "
+            "print(time.perf_counter() - t, 'numpy' in sys.modules)",
+        ],
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout.split()
     assert float(said[0]) < 0.05 and said[1] == "False"

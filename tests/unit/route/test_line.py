@@ -1,4 +1,6 @@
-"""The pipeline over the stops: what is run, what is kept, what is told of progress, and how faults and cancelling pass through."""
+"""The pipeline over the stops: what is run, what is kept, what is told of progress, and how faults and cancelling
+pass through.
+"""
 
 import pytest
 

@@ -160,9 +160,12 @@ def test_a_section_of_a_tube_has_its_hole_the_other_way_round() -> None:
 
 @pytest.mark.parametrize(("radius", "sides"), [(3.0, 24), (11.0, 200)])
 def test_a_bore_is_recognised_with_its_diameter(radius: float, sides: int) -> None:
-    plate = mesh_of(box(60, 40, 12) - manifold3d.Manifold.cylinder(40, radius, radius, sides, True).translate([22, 18, 0]))
+    plate = mesh_of(
+        box(60, 40, 12) - manifold3d.Manifold.cylinder(40, radius, radius, sides, True).translate([22, 18, 0])
+    )
     wall = np.flatnonzero(
-        (np.abs(plate.normals[:, 2]) < 1e-6) & (np.hypot(*(plate.corners.mean(axis=1)[:, :2] - [22, 18]).T) < radius + 0.1)
+        (np.abs(plate.normals[:, 2]) < 1e-6)
+        & (np.hypot(*(plate.corners.mean(axis=1)[:, :2] - [22, 18]).T) < radius + 0.1)
     )
     found = rounds.fit(plate, wall)
     assert found is not None

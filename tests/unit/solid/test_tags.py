@@ -16,7 +16,9 @@ def _mesh(solid: m3.Manifold) -> Mesh:
 
 
 def test_all_tags_ride_through_a_cut_and_tools_have_none() -> None:
-    """A block less a rod: each face that is left lies in the plane of the face it is tagged with; the hole's wall has no tags."""
+    """A block less a rod: each face that is left lies in the plane of the face it is tagged with; the hole's wall
+    has no tags.
+    """
     block = _mesh(box(40, 40, 40))
     count = len(block.faces)
     side = np.argmax(np.abs(block.normals), axis=1)

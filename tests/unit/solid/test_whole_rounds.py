@@ -1,4 +1,6 @@
-"""Bores that cross, and rounds that holes pierce, are told whole: against the cylinders that the solids were made from."""
+"""Bores that cross, and rounds that holes pierce, are told whole: against the cylinders that the solids were made
+from.
+"""
 
 import manifold3d as m3
 import numpy as np
@@ -49,7 +51,9 @@ def test_nail_holes_in_a_round_face_are_holes_and_leave_it_round() -> None:
 
 
 def test_what_looks_alike_stays_apart() -> None:
-    """Corners of a pocket have axes of their own; bores in line in two lugs are two; a corner that is broken off stays a corner."""
+    """Corners of a pocket have axes of their own; bores in line in two lugs are two; a corner that is broken off
+    stays a corner.
+    """
     corner = m3.CrossSection.square([40.0, 30.0], True).offset(6.0, m3.JoinType.Round, 2.0, 64)
     pocket = M.cube([80, 70, 30], True) - M.extrude(corner, 40).translate([0, 0, -5])
     assert [one.kind for one in rounds(pocket)] == ["fillet"] * 4

@@ -15,17 +15,7 @@ from pounce.route.pipeline import Pipeline
 from pounce.route.stops import STOCK
 from pounce.stock.bend import is_u
 from pounce.stock.changes import SetOwnStock
-from pounce.stock.values import (
-    Camber,
-    Draft,
-    Fill,
-    Fillets,
-    Finish,
-    Lettering,
-    Level,
-    Machining,
-    WallDraft,
-)
+from pounce.stock.values import Camber, Draft, Fill, Fillets, Finish, Lettering, Level, Machining, WallDraft
 from tests.conftest import law, mesh_of, model_of
 from tests.unit.stock.helpers import is_closed, lost, polygon_area, section_area, stocked
 
@@ -48,7 +38,9 @@ def change(results: object) -> float:
 
 
 def test_a_plane_moves_out_and_its_neighbours_stay() -> None:
-    """dV = area x stock exactly. Raw size by ISO 8062 (from memory): F + RMA + CT/2, G of 40 to 63 mm 0.7, CT12 of 25 to 40 mm 5.0: 3.2 mm."""
+    """dV = area x stock exactly. Raw size by ISO 8062 (from memory): F + RMA + CT/2, G of 40 to 63 mm 0.7, CT12 of
+    25 to 40 mm 5.0: 3.2 mm.
+    """
     results = stocked(BLOCK, Machining((30.0, 20.0, 30.0)))
     assert change(results) == pytest.approx(60 * 40 * 3.2, rel=1e-4)
     assert results.need(STOCK).mesh.size.tolist() == pytest.approx([60, 40, 33.2], abs=1e-6)
@@ -265,13 +257,17 @@ def test_a_hole_in_a_wall_gets_no_mark_that_would_lock() -> None:
 
 
 def test_drilling_places_follow_an_own_contraction() -> None:
-    """Made for 1.2 %, but along x the metal contracts by 0.8 %: the hole comes out that much farther from the origin."""
+    """Made for 1.2 %, but along x the metal contracts by 0.8 %: the hole comes out that much farther from the
+    origin.
+    """
     holed = BLOCK - M.cylinder(40, 3, 3, 48).translate([50, 20, -5])
     job = add_line(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, Fill()).job
     job = set_axis(job, "x", hindered="core").job
     stock = Pipeline().run(job, model_of(holed), until=STOCK).need(STOCK)
     assert stock.factors == pytest.approx((100 / 99.2, 100 / 98.8, 100 / 98.8))
-    assert stock.drill[0].at_mm[0] == pytest.approx(50.0, abs=1e-3)  # pattern and casting agree: what was wanted comes out
+    assert stock.drill[0].at_mm[0] == pytest.approx(
+        50.0, abs=1e-3
+    )  # pattern and casting agree: what was wanted comes out
 
 
 def test_a_worn_place_is_levelled() -> None:
@@ -310,7 +306,9 @@ def test_text_stands_on_its_face_and_is_refused_where_sand_cannot_show_it() -> N
     assert sunk == pytest.approx(added, rel=1e-3)
     fine = stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 3.0, 1.2), height=0.0).need(STOCK)
     assert "shows nothing finer" in fine.lines[0].trouble and fine.added_mm3 == pytest.approx(0.0, abs=1e-9)
-    turned = stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 10.0, 1.2, turn_deg=90.0), height=0.0).need(STOCK)
+    turned = stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 10.0, 1.2, turn_deg=90.0), height=0.0).need(
+        STOCK
+    )
     assert "longer than its face" in turned.lines[0].trouble
 
 
@@ -338,7 +336,9 @@ def test_camber_bends_by_the_rule_and_keeps_the_volume() -> None:
 
 @pytest.mark.parametrize("down", [False, True])
 def test_camber_goes_toward_the_metal_that_freezes_last(down: bool) -> None:
-    """A tee: its heavy flange freezes last and pulls its own side in, so the pattern is bent that way out, up or down."""
+    """A tee: its heavy flange freezes last and pulls its own side in, so the pattern is bent that way out, up or
+    down.
+    """
     tee = M.cube([600, 30, 12]) + M.cube([600, 4, 36]).translate([0, 13, 0])
     tee = tee.mirror([0, 0, 1]) if down else tee
     height = 0.0

@@ -1,4 +1,6 @@
-"""Stock on an upright face that a slot along the joint divides goes on both halves of it: one cut machines them together."""
+"""Stock on an upright face that a slot along the joint divides goes on both halves of it: one cut machines them
+together.
+"""
 
 import manifold3d as m3
 import numpy as np
@@ -12,7 +14,9 @@ M = m3.Manifold
 
 
 def test_a_clamp_face_that_the_joint_divides_gets_its_stock_above_and_below() -> None:
-    """A block 60 x 40 x 50, slotted 6 wide right across at half its height but for a web: two faces of 40 x 22 in one plane."""
+    """A block 60 x 40 x 50, slotted 6 wide right across at half its height but for a web: two faces of 40 x 22 in
+    one plane.
+    """
     solid = M.cube([60, 40, 50], True) - M.cube([40, 60, 6], True).translate([20, 0, 0])
     line = stocked(solid, Machining((30.0, 0.0, 15.0), own_mm=2.0), height=0.0).need(STOCK).lines[0]
     assert line.added_mm3 == pytest.approx(2 * 2 * 40 * 22, rel=1e-4)

@@ -19,7 +19,9 @@ STEP = Path(__file__).parents[2] / "data" / "plate-with-bore.step"
 
 
 def test_a_step_model_gives_one_feature_for_each_of_its_faces() -> None:
-    """The plate of the file: six flat faces and one bore, told by the file's own faces (the reader's ids), not by search."""
+    """The plate of the file: six flat faces and one bore, told by the file's own faces (the reader's ids), not by
+    search.
+    """
     mesh = read_model(STEP).bodies[0].mesh
     assert has_imported_faces(mesh)
     given = imported_rounds(mesh, flat_groups(mesh, bends_of(mesh)), 0.002)
@@ -41,7 +43,9 @@ def test_halves_of_a_round_that_a_file_keeps_apart_become_one() -> None:
     plain = Mesh.of(np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.int64))
     middle = plain.corners.mean(axis=1)
     flat = np.abs(plain.normals).max(axis=1) > 0.9999
-    side = np.where(flat, 10 + np.argmax(plain.normals, axis=1) + 3 * np.argmin(plain.normals, axis=1), middle[:, 0] > 30.0)
+    side = np.where(
+        flat, 10 + np.argmax(plain.normals, axis=1) + 3 * np.argmin(plain.normals, axis=1), middle[:, 0] > 30.0
+    )
     mesh = plain.tagged(plain.tags.changed(imported=side.astype(np.int64)))
     assert has_imported_faces(mesh)
     cones = [f for f in features_of(mesh) if f.kind == "cone"]
@@ -52,7 +56,9 @@ def test_halves_of_a_round_that_a_file_keeps_apart_become_one() -> None:
 
 
 def test_thin_walls_are_marked_where_they_are() -> None:
-    """A 1.5 mm fin on a block of 20: aluminium-silicon runs at 3, so the fin's two sides are thin and the block is not."""
+    """A 1.5 mm fin on a block of 20: aluminium-silicon runs at 3, so the fin's two sides are thin and the block is
+    not.
+    """
     solid = box(60, 40, 20) + box(60, 1.5, 40).translate([0, 20, 10])
     stock = stocked(solid).stock
     assert stock is not None
@@ -110,7 +116,9 @@ def test_no_u_no_word_of_legs() -> None:
 
 
 def test_a_bow_leans_what_stands_off_the_bent_line() -> None:
-    """A rib of 60 on a bar of 400, bowed by 4 mm: slope at the end 4 x bow / length, so the rib's top leans by that times its height."""
+    """A rib of 60 on a bar of 400, bowed by 4 mm: slope at the end 4 x bow / length, so the rib's top leans by that
+    times its height.
+    """
     bar = box(400, 20, 10) + box(4, 20, 60).translate([396, 0, 0])
     stock = stocked(bar, Camber(bow_mm=4.0, axis="x", toward="+z")).stock
     assert stock is not None
@@ -123,7 +131,9 @@ def test_a_bow_leans_what_stands_off_the_bent_line() -> None:
 
 @pytest.mark.parametrize("noise_mm", [0.0, 0.001, 0.002, 0.004])
 def test_bores_are_told_on_a_mesh_with_noise(noise_mm: float) -> None:
-    """A blind bore of 12 and a through one of 8, their corners off by a normal spread: one feature each, six flat faces and the floor."""
+    """A blind bore of 12 and a through one of 8, their corners off by a normal spread: one feature each, six flat
+    faces and the floor.
+    """
     solid = box(60, 40, 30) - m3.Manifold.cylinder(20, 6, 6, 40).translate([20, 20, 15])
     raw = (solid - m3.Manifold.cylinder(60, 4, 4, 32, True).translate([45, 20, 0])).to_mesh64()
     vertices = np.asarray(raw.vert_properties)[:, :3]

@@ -1,4 +1,6 @@
-"""A groove round the outside: told from a hollow, with what it costs to make by a ring core or a cheek, and filled to be turned."""
+"""A groove round the outside: told from a hollow, with what it costs to make by a ring core or a cheek, and filled
+to be turned.
+"""
 
 import manifold3d as m3
 import numpy as np
@@ -28,9 +30,7 @@ def wheel(profile: list[tuple[float, float]], segments: int = 128) -> m3.Manifol
 
 def vee(rim: float, floor: float, wide: float, flange: float) -> m3.Manifold:
     tall = wide + 2 * flange
-    return wheel(
-        [(8, 0), (rim, 0), (rim, flange), (floor, tall / 2), (rim, flange + wide), (rim, tall), (8, tall)],
-    )
+    return wheel([(8, 0), (rim, 0), (rim, flange), (floor, tall / 2), (rim, flange + wide), (rim, tall), (8, tall)])
 
 
 @law(2, 40)
@@ -46,7 +46,9 @@ def test_a_vee_is_told_and_filled_by_what_lies_between_its_cones_and_the_rim(see
     assert region.ring_mm3 == pytest.approx(hand, rel=8e-3)
     assert region.cheek_mm == pytest.approx(wide, abs=1e-6)
     said = next(f for f in DRAW.findings(results) if f.code == "locked")
-    assert {"fill", "draw-other"} <= {one.id for one in said.remedies} and "core" not in {one.id for one in said.remedies}
+    assert {"fill", "draw-other"} <= {one.id for one in said.remedies} and "core" not in {
+        one.id for one in said.remedies
+    }
     filled = stocked(solid, Fill(region.centre_mm), height=0.0).need(STOCK)
     assert filled.lines[0].added_mm3 == pytest.approx(hand, rel=2e-3)
     made = trimesh.Trimesh(filled.mesh.vertices, filled.mesh.faces)

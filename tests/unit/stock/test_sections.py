@@ -98,7 +98,9 @@ def test_sharp_corners_are_said_only_where_there_are_any() -> None:
 
 @pytest.mark.parametrize("degrees", [1.0, 2.5, 4.0])
 def test_a_drafted_bore_is_left_small_square_to_its_wall(degrees: float) -> None:
-    """By hand: the frustum of the hole less that of a hole whose radii are both smaller by the stock over cos of the draft."""
+    """By hand: the frustum of the hole less that of a hole whose radii are both smaller by the stock over cos of the
+    draft.
+    """
     lean, high, own = np.tan(np.radians(degrees)), 40.0, 2.0
     hole = M.cylinder(high + 20, 20 - 10 * lean, 20 + (high + 10) * lean, 128).translate([45, 35, -10])
     middle = (float(65.0 + high / 2 * lean), 35.0, high / 2)
@@ -110,7 +112,9 @@ def test_a_drafted_bore_is_left_small_square_to_its_wall(degrees: float) -> None
         return float(np.pi * high / 3 * (one**2 + one * two + two**2))
 
     assert stock.lines[0].trouble == ""
-    assert stock.lines[0].added_mm3 == pytest.approx(frustum(wide, narrow) - frustum(wide - less, narrow - less), rel=2e-3)
+    assert stock.lines[0].added_mm3 == pytest.approx(
+        frustum(wide, narrow) - frustum(wide - less, narrow - less), rel=2e-3
+    )
     assert stock.lines[0].figures["left_mm"] == pytest.approx(2 * (wide - less), abs=0.02)
 
 
@@ -120,7 +124,9 @@ def test_a_drafted_bore_is_left_small_square_to_its_wall(degrees: float) -> None
 def test_stock_on_both_faces_of_a_bored_block_moves_no_corner_and_leaves_draft_its_way(
     turn: float, segments: int, height: float
 ) -> None:
-    """Nothing of the old faces may stay as a seam that parts walls: 8 corners and two rims a level, and walls that all get their draft."""
+    """Nothing of the old faces may stay as a seam that parts walls: 8 corners and two rims a level, and walls that
+    all get their draft.
+    """
     solid = (M.cube([90, 70, 40]) - M.cylinder(60, 20, 20, segments).translate([45, 35, -10])).rotate([0, 0, turn])
     c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
     x, y = float(5 * c - 5 * s), float(5 * s + 5 * c)
@@ -137,7 +143,9 @@ def test_stock_on_both_faces_of_a_bored_block_moves_no_corner_and_leaves_draft_i
 
 
 def test_a_flanged_stub_with_bolt_holes_and_stock_under_it_gets_its_draft() -> None:
-    """Films that wedges leave are no bodies: the commonest flange, stock on its face, a core in its bore, a gusset on its side."""
+    """Films that wedges leave are no bodies: the commonest flange, stock on its face, a core in its bore, a gusset
+    on its side.
+    """
     stub = M.cylinder(9, 48, 48, 96) + M.cylinder(55, 24, 23, 96) + M.cube([50, 6, 28]).translate([-25, -3, 8])
     stub -= M.cylinder(200, 16, 16, 96, True)
     for k in range(4):

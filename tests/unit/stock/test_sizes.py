@@ -26,7 +26,8 @@ M = m3.Manifold
 
 
 @pytest.mark.parametrize(
-    ("size", "grade", "mm"), [(40.0, "F", 0.5), (41.0, "G", 0.7), (120.0, "F", 1.5), (400.0, "H", 5.0), (1600.0, "K", 16.0)]
+    ("size", "grade", "mm"),
+    [(40.0, "F", 0.5), (41.0, "G", 0.7), (120.0, "F", 1.5), (400.0, "H", 5.0), (1600.0, "K", 16.0)],
 )
 def test_machining_stock_of_iso_8062_3(size: float, grade: str, mm: float) -> None:
     """Figures of the standard's table, from memory."""
@@ -53,9 +54,11 @@ def test_grade_tables_rise_and_refuse_what_they_do_not_hold() -> None:
 
 
 def test_measured_castings_against_the_table() -> None:
-    """Common practice without source: 1810 mm of foam gave 1790 mm in aluminium; a 143 mm bowl came out about 3 mm less.
+    """Common practice without source: 1810 mm of foam gave 1790 mm in aluminium; a 143 mm bowl came out about 3 mm
+    less.
 
-    The first lies in the table's range; the second does not: it holds a rounding of 3 mm, rapping and sanding besides.
+    The first lies in the table's range; the second does not: it holds a rounding of 3 mm, rapping and sanding
+    besides.
     """
     figure = metal("aluminium-silicon").contraction
     long = contraction.percent(1810.0 / 1790.0)
@@ -64,7 +67,9 @@ def test_measured_castings_against_the_table() -> None:
 
 
 def test_a_master_carries_both_contractions() -> None:
-    """Aluminium-silicon pattern for grey iron: 100/98.8 x 100/99. The casting comes out at size, the sand core takes the iron's only."""
+    """Aluminium-silicon pattern for grey iron: 100/98.8 x 100/99. The casting comes out at size, the sand core takes
+    the iron's only.
+    """
     results = stocked(
         M.cube([100, 50, 20]), metal="grey-iron", pattern_kind="metal-from-master", master_metal="aluminium-silicon"
     )

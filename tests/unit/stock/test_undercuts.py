@@ -1,4 +1,6 @@
-"""Undercuts filled by `--add fill@...`: carried on to the joint, ceilings straight, walls that lean back with draft. Volumes by hand."""
+"""Undercuts filled by `--add fill@...`: carried on to the joint, ceilings straight, walls that lean back with draft.
+Volumes by hand.
+"""
 
 import manifold3d as m3
 import numpy as np
@@ -52,9 +54,11 @@ def test_an_overhang_is_carried_to_the_joint_and_no_further() -> None:
 
 
 def test_a_wall_that_leans_back_comes_out_with_draft() -> None:
-    """A cup-like block 40 wide at the joint and wider by 4 degrees upward: filled, it is 40 + 2 x 30 (tan 4 + tan d) there.
+    """A cup-like block 40 wide at the joint and wider by 4 degrees upward: filled, it is 40 + 2 x 30 (tan 4 + tan d)
+    there.
 
-    Both sides are one place, for they are alike; each of 60 in length: (tan 4 + tan d) x 30^2 / 2 x 60, ends left as they are.
+    Both sides are one place, for they are alike; each of 60 in length: (tan 4 + tan d) x 30^2 / 2 x 60, ends left as
+    they are.
     """
     lean = float(np.tan(np.radians(4.0)))
     profile = m3.CrossSection([[(-20, 0), (20, 0), (20 + 30 * lean, 30), (-20 - 30 * lean, 30)]])
@@ -72,7 +76,9 @@ def test_a_wall_that_leans_back_comes_out_with_draft() -> None:
 
 
 def test_a_round_that_leans_back_gets_one_skirt() -> None:
-    """A cone wider upward, radius 20 to 24 over 40, parted at its foot: out to 24 + 40 tan d at the joint, a frustum by hand."""
+    """A cone wider upward, radius 20 to 24 over 40, parted at its foot: out to 24 + 40 tan d at the joint, a frustum
+    by hand.
+    """
     solid = M.cylinder(40, 20, 24, 96)
     results = stocked(solid, Fill((22.0, 0.0, 20.0)), height=0.0)
     line = results.need(STOCK).lines[0]

@@ -26,7 +26,8 @@ class Card(Panel):
     lit = pyqtSignal(int)
     show_place = pyqtSignal(object)
     go = pyqtSignal(str)
-    # what only some cards tell: the draw to be tilted, the cope lifted, a line pointed at, another way of showing, files wanted
+    # what only some cards tell: the draw to be tilted, the cope lifted, a line pointed at, another way of showing,
+    # files wanted
     tilt = pyqtSignal(float, float)
     lifted = pyqtSignal(object)
     pointed = pyqtSignal(int)

@@ -23,7 +23,9 @@ _KINDS = {"drag_mm": ("drag",), "cope_mm": ("cope",), "side_mm": ("side", "tail"
 
 
 class CoresCard(Card):
-    """What the sand cannot make by itself. ``shown`` tells that another core, or another way of showing it, is wanted."""
+    """What the sand cannot make by itself. ``shown`` tells that another core, or another way of showing it, is
+    wanted.
+    """
 
     stop = "cores"
 
@@ -45,7 +47,9 @@ class CoresCard(Card):
         self.how.setFixedWidth(180)
         self._how_row = row_of(MAKE, self.how)
         self.body.addWidget(self._how_row)
-        self.hint = label("Click the wall of a bore or pocket on the bench to ask for a core there.", "muted", wrap=True)
+        self.hint = label(
+            "Click the wall of a bore or pocket on the bench to ask for a core there.", "muted", wrap=True
+        )
         self.body.addWidget(self.hint)
         self.figures: dict[str, Figure] = {}
         self._rows: dict[str, Row] = {}
@@ -219,9 +223,10 @@ class CoresCard(Card):
         if core.water_kg > 0.0:
             rows.append(("Water", mass(core.water_kg)))
         rows += [
-            ("Lift when poured", quantity("lift_n", max(load.lift_n, 0.0))), ("Its own weight", quantity("weight_n", load.weight_n)),
+            ("Lift when poured", quantity("lift_n", max(load.lift_n, 0.0))),
+            ("Its own weight", quantity("weight_n", load.weight_n)),
             ("Wall beside it", "none" if load.wall_mm is None else length(load.wall_mm, unit)),
-        ]  # fmt: skip
+        ]
         self.sand.show_rows(rows)
         keeps = f"Keeps {sand.bench_life.value:g} min; strip after {sand.strip.value:g} min."
         said = [cautions()[key].text for key in sand.cautions]

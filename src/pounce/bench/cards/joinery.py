@@ -77,7 +77,9 @@ class Joinery(_Group):
         self._screw_row = self._row(SCREW, self.screw_kind)
         self.rapping = self._check(RAPPING)
 
-    def show_pattern(self, choices: PatternChoices, pattern: PatternResult, halves: bool, screwed: bool, unit: str) -> None:
+    def show_pattern(
+        self, choices: PatternChoices, pattern: PatternResult, halves: bool, screwed: bool, unit: str
+    ) -> None:
         """``halves``: it is split flat; ``screwed``: it is drawn from a flat joint, so a screw may go in."""
         self._quiet = True
         self.dowels.show_choice(choices.dowels)
@@ -120,7 +122,9 @@ class Mounting(_Group):
         self.copies.given.connect(lambda value: self._give(COPIES, int(value)))
         self.pin.given.connect(lambda _: self._give(PIN, self._mm(self.pin)))
         ways = ("along", "across")
-        self.flask = [Figure(" mm", FLASK.low, FLASK.high, 0, 10.0, f"Inside of the flask, {way} its pins") for way in ways]
+        self.flask = [
+            Figure(" mm", FLASK.low, FLASK.high, 0, 10.0, f"Inside of the flask, {way} its pins") for way in ways
+        ]
         both = QWidget()
         side = QHBoxLayout(both)
         side.setContentsMargins(0, 0, 0, 0)

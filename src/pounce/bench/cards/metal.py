@@ -68,7 +68,9 @@ class MetalCard(Card):
     def _by_factor(self, factor: float) -> None:
         job = self.document.job
         if job is not None:
-            self.document.edit(edits.set_contraction, round(contraction.percent(max(factor, 1.0), job.method.stated), 4))
+            self.document.edit(
+                edits.set_contraction, round(contraction.percent(max(factor, 1.0), job.method.stated), 4)
+            )
 
     def refresh_body(self) -> None:
         """Shows the method."""

@@ -263,7 +263,10 @@ class PartingCard(Card):
         self.joint.show_value(from_mm(height, unit))
         self.slider.set_range(low, high, None, p.best_height_mm)
         self.slider.show_value(height)
-        rows = [("Deep in the cope", length(p.cope_depth_mm, unit)), ("Deep in the drag", length(p.drag_depth_mm, unit))]
+        rows = [
+            ("Deep in the cope", length(p.cope_depth_mm, unit)),
+            ("Deep in the drag", length(p.drag_depth_mm, unit)),
+        ]
         if shaped:
             rows = [("Rises and falls", length(p.relief_mm, unit)), ("Steepest sand", f"{p.slope_deg:.0f}°")]
             if p.cut_down is not None:

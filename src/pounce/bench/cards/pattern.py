@@ -55,7 +55,9 @@ class PatternCard(Card):
         self.joinery = Joinery(self.document)
         self.body.addWidget(self.joinery)
         self.mounting = Mounting(self.document)
-        self.numbers, self.test_piece, self.rule, self.stl = (self._check(one) for one in (NUMBERS, TEST_PIECE, RULE, STL))
+        self.numbers, self.test_piece, self.rule, self.stl = (
+            self._check(one) for one in (NUMBERS, TEST_PIECE, RULE, STL)
+        )
         self.body.addWidget(self.mounting)
         for box in (self.numbers, self.test_piece, self.rule, self.stl):
             self.body.addWidget(box)
@@ -72,7 +74,9 @@ class PatternCard(Card):
     def _fill_ways(self) -> None:
         """The figures each way wants."""
         self._rows: dict[str, list[QWidget]] = {kind: [] for kind in (*WAYS, "hollow", "clay")}
-        self.bed = [Figure(" mm", BED.low, BED.high, 0, 10.0, f"Bed of the printer, {way}") for way in ("across", "deep")]
+        self.bed = [
+            Figure(" mm", BED.low, BED.high, 0, 10.0, f"Bed of the printer, {way}") for way in ("across", "deep")
+        ]
         for one in self.bed:
             one.given.connect(self._give_bed)
         both = QWidget()
@@ -221,7 +225,9 @@ class PatternCard(Card):
             for row in rows:
                 row.setVisible(of.get(kind, kind == making.kind))
         self._show_printer(job.pattern, making, printed)
-        self._paper_row.setVisible(making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None)
+        self._paper_row.setVisible(
+            making.kind in ("wood", "foam") or pattern.mount is not None or making.clay is not None
+        )
         self._slider_row.setVisible(
             bool(making.layers) or pattern.mount is not None or any(core_print.part for core_print in making.prints)
         )
@@ -232,8 +238,10 @@ class PatternCard(Card):
         self.leaves.show_choice(job.method.pattern)
         self.paper.show_choice(job.pattern.paper)
         usual = {
-            "lap_mm": making.figures.get("lap_mm", 0.0), "wall_mm": limits()["hollow_wall"].value, "layer_mm": making.figures.get("layer_mm", 0.2),
-        }  # fmt: skip
+            "lap_mm": making.figures.get("lap_mm", 0.0),
+            "wall_mm": limits()["hollow_wall"].value,
+            "layer_mm": making.figures.get("layer_mm", 0.2),
+        }
         for choice, _ in FIGURES:
             name, own = choice.field, getattr(job.pattern, choice.field)
             value = float(usual[name] if own is None else own)
@@ -272,10 +280,13 @@ class PatternCard(Card):
             self._pieces_head.setText("Cut list, planed" if making.kind == "wood" else "Cut list")
             digits = 2 if unit == "in" else 1
             rows = [
-                (_short(blank.name), " × ".join(plain(from_mm(v, unit), digits) for v in (blank.long_mm, blank.wide_mm, blank.thick_mm))
-                 + (f" {blank.grain}" if making.kind == "wood" else ""))
+                (
+                    _short(blank.name),
+                    " × ".join(plain(from_mm(v, unit), digits) for v in (blank.long_mm, blank.wide_mm, blank.thick_mm))
+                    + (f" {blank.grain}" if making.kind == "wood" else ""),
+                )
                 for blank in making.blanks
-            ]  # fmt: skip
+            ]
             if making.boards:
                 rows.append(("Boards at hand" if making.kind == "wood" else "Sheets at hand", plain(making.boards, 0)))
         else:

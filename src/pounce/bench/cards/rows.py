@@ -1,4 +1,6 @@
-"""Controls made from rows of a table of choices: what a card shows of a choice, in title, range, options and tip, stands in its table alone."""
+"""Controls made from rows of a table of choices: what a card shows of a choice, in title, range, options and tip,
+stands in its table alone.
+"""
 
 from PyQt6.QtWidgets import QCheckBox, QWidget
 

@@ -1,4 +1,6 @@
-"""The Stock card: a line for every addition, what is pointed at, contraction, the table of dimensions, what it adds up to."""
+"""The Stock card: a line for every addition, what is pointed at, contraction, the table of dimensions, what it adds
+up to.
+"""
 
 from functools import partial
 from typing import Any
@@ -192,7 +194,9 @@ class StockCard(Card):
         column.addWidget(self.words)
         self.place.hide()
         self.body.addWidget(self.place)
-        self.hint = label("Click a face, a bore or an edge on the bench for stock, filling or text.", "muted", wrap=True)
+        self.hint = label(
+            "Click a face, a bore or an edge on the bench for stock, filling or text.", "muted", wrap=True
+        )
         self.body.addWidget(self.hint)
 
     def _contraction(self) -> None:
@@ -220,7 +224,9 @@ class StockCard(Card):
             row.setSpacing(6)
             row.addWidget(choice)
             row.addWidget(own)
-            self.body.addWidget(Row(axis, pair, "A core, or sand between two flanges, holds the metal back as it cools"))
+            self.body.addWidget(
+                Row(axis, pair, "A core, or sand between two flanges, holds the metal back as it cools")
+            )
         self.shrink = figure(PRINT_SHRINK)
         self.shrink.given.connect(self.giving(PRINT_SHRINK))
         self._shrink_row = row_of(PRINT_SHRINK, self.shrink)
@@ -264,10 +270,15 @@ class StockCard(Card):
     def _add_menu(self) -> None:
         menu = QMenu(self)
         for text, line in (
-            ("Draft on every wall", Draft()), ("Small holes filled", Fill()), ("Fillets inside", Fillets()),
-            ("Fillets inside, edges eased", Fillets(ease_mm=limits()["edge_eased"].value)), ("Camber for a bow", Camber()), ("Camber for the legs of a U", Camber(legs=True)), ("Finish: paint 0.1 mm a side", Finish(paint_mm=0.1)),
+            ("Draft on every wall", Draft()),
+            ("Small holes filled", Fill()),
+            ("Fillets inside", Fillets()),
+            ("Fillets inside, edges eased", Fillets(ease_mm=limits()["edge_eased"].value)),
+            ("Camber for a bow", Camber()),
+            ("Camber for the legs of a U", Camber(legs=True)),
+            ("Finish: paint 0.1 mm a side", Finish(paint_mm=0.1)),
             ("Rapping, by the trial draw's figure", Finish(rap_mm=self._rap())),
-        ):  # fmt: skip
+        ):
             action = QAction(text, menu)
             action.triggered.connect(lambda _=False, line=line: self._add(line))
             menu.addAction(action)
@@ -290,7 +301,9 @@ class StockCard(Card):
         out: list[tuple[str, Any]] = []
         if isinstance(line, Machining):
             out.append(("By ISO 8062, the metal's usual grade", change(grade=None, own_mm=None, school="standard")))
-            out += [(f"By ISO grade {grade}", change(grade=grade, own_mm=None, school="standard")) for grade in "EFGHJK"]
+            out += [
+                (f"By ISO grade {grade}", change(grade=grade, own_mm=None, school="standard")) for grade in "EFGHJK"
+            ]
             out.append(("Home practice", change(grade=None, own_mm=None, school="home")))
             out.append(
                 (
@@ -305,17 +318,24 @@ class StockCard(Card):
                 ("Half and half", change(how="half")),
             ]
         if isinstance(line, Fill):
-            out += [("Flush", change(proud_mm=0.0)), ("1 mm proud", change(proud_mm=1.0)),
-                    ("Without centre marks" if line.mark else "With centre marks", change(mark=not line.mark))]  # fmt: skip
+            out += [
+                ("Flush", change(proud_mm=0.0)),
+                ("1 mm proud", change(proud_mm=1.0)),
+                ("Without centre marks" if line.mark else "With centre marks", change(mark=not line.mark)),
+            ]
         if isinstance(line, Fillets):
             out += [
                 ("Leave edges sharp", change(ease_mm=0.0)),
                 (f"Ease edges {limits()['edge_eased'].value:g} mm", change(ease_mm=limits()["edge_eased"].value)),
             ]
         if isinstance(line, Lettering):
-            out += [("Turn it a quarter", change(turn_deg=(line.turn_deg + 90.0) % 360.0)),
-                    ("Mirror it", change(mirrored=not line.mirrored)), ("Sink it" if line.proud_mm > 0.0 else "Raise it", change(proud_mm=-line.proud_mm)),
-                    ("Larger letters", change(high_mm=round(line.high_mm * 1.25, 2))), ("Smaller letters", change(high_mm=round(line.high_mm * 0.8, 2)))]  # fmt: skip
+            out += [
+                ("Turn it a quarter", change(turn_deg=(line.turn_deg + 90.0) % 360.0)),
+                ("Mirror it", change(mirrored=not line.mirrored)),
+                ("Sink it" if line.proud_mm > 0.0 else "Raise it", change(proud_mm=-line.proud_mm)),
+                ("Larger letters", change(high_mm=round(line.high_mm * 1.25, 2))),
+                ("Smaller letters", change(high_mm=round(line.high_mm * 0.8, 2))),
+            ]
         for text, by in (("Work it earlier", -1), ("Work it later", 1)):
             if stock_edits.may_move(job, index, by):
                 out.append((text, lambda by=by: self.document.edit(stock_edits.move_line, index, by)))
@@ -436,7 +456,10 @@ class StockCard(Card):
             ("Metal added", volume(stock.added_mm3, unit)),
             ("Casting as poured", f"{volume(stock.cast.volume_mm3, unit)}, {mass(stock.cast.mass_kg)}"),
             ("After machining", mass(stock.finished.mass_kg)),
-            ("Inertia cast, finished", f"{_small(stock.cast.inertia_kgm2)}, {_small(stock.finished.inertia_kgm2)} kg cm²"),
+            (
+                "Inertia cast, finished",
+                f"{_small(stock.cast.inertia_kgm2)}, {_small(stock.finished.inertia_kgm2)} kg cm²",
+            ),
         ]
         if len(stock.filler_mm):
             rows.append(("Filler, thickest", length(float(stock.filler_mm.max(initial=0.0)), unit, 2)))

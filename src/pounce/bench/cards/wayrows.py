@@ -26,9 +26,20 @@ from pounce.pattern.making.values import Way
 WAYS = {"original": "Original", "metal": "Metal", "printed": "Printed", "wood": "Wood", "foam": "Foam"}
 # Figures of a way on the card, and the way they are of.
 FIGURES = (
-    (LAP, "metal"), (LAYER, "printed"), (WALLS, "printed"), (INSIDE, "printed"), (BOARD, "wood"), (ROOM, "wood"), (WALL, "hollow"), (BOARD_WIDE, "wood"),
-    (BOARD_LONG, "wood"), (SHEET_WIDE, "foam"), (SHEET_LONG, "foam"), (SHEET, "foam"), (KERF, "foam"),
-)  # fmt: skip
+    (LAP, "metal"),
+    (LAYER, "printed"),
+    (WALLS, "printed"),
+    (INSIDE, "printed"),
+    (BOARD, "wood"),
+    (ROOM, "wood"),
+    (WALL, "hollow"),
+    (BOARD_WIDE, "wood"),
+    (BOARD_LONG, "wood"),
+    (SHEET_WIDE, "foam"),
+    (SHEET_LONG, "foam"),
+    (SHEET, "foam"),
+    (KERF, "foam"),
+)
 
 
 class WayTile(QPushButton):

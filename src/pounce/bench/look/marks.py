@@ -14,7 +14,12 @@ def draw_mark(painter: QPainter, mark: str, x: float, y: float, size: float = 15
     inset = size * 0.2
     top, foot = {"clean": (0.0, inset), "tight": (inset * 0.5, inset * 0.5), "locked": (inset, 0.0)}[mark]
     shape = QPolygonF(
-        [QPointF(x + top, y), QPointF(x + size - top, y), QPointF(x + size - foot, y + size), QPointF(x + foot, y + size)]
+        [
+            QPointF(x + top, y),
+            QPointF(x + size - top, y),
+            QPointF(x + size - foot, y + size),
+            QPointF(x + foot, y + size),
+        ]
     )
     fill, line = {
         "clean": ("verdigrisWash", "verdigrisInk"),

@@ -23,13 +23,27 @@ def dress(app: QApplication, contrast: bool = False) -> None:
 
 def sheet() -> str:
     """The style sheet for the colours in force."""
-    c = {name: hue(name) for name in (
-        "paper", "panel", "sunk", "field", "ink", "muted", "hairline", "outline", "ember", "brassInk", "verdigrisInk",
-    )}  # fmt: skip
+    c = {
+        name: hue(name)
+        for name in (
+            "paper",
+            "panel",
+            "sunk",
+            "field",
+            "ink",
+            "muted",
+            "hairline",
+            "outline",
+            "ember",
+            "brassInk",
+            "verdigrisInk",
+        )
+    }
     images = str(resources.files("pounce.bench") / "look" / "img")
     button, chip, body, status = pixels("button"), pixels("chip"), pixels("body"), pixels("status")
     return f"""
-* {{ color: {c["ink"]}; font-family: "Source Sans Pro", "Source Sans 3", "Noto Sans", sans-serif; font-size: {body}px; }}
+* {{ color: {c["ink"]}; font-family: "Source Sans Pro", "Source Sans 3", "Noto Sans", sans-serif;
+    font-size: {body}px; }}
 QMainWindow, QDialog {{ background: {c["paper"]}; }}
 QWidget#panel {{ background: {c["panel"]}; }}
 QWidget#paper {{ background: {c["paper"]}; }}
@@ -51,15 +65,18 @@ QPushButton[kind="primary"] {{ background: {c["ember"]}; border-color: {c["ember
 QPushButton[kind="primary"]:hover {{ background: #93340F; }}
 QPushButton[kind="primary"]:focus {{ border: 2px solid {c["ink"]}; }}
 QPushButton[kind="wide"] {{ min-height: 26px; }}
-QPushButton[kind="wideprimary"] {{ min-height: 26px; background: {c["ember"]}; border-color: {c["ember"]}; color: #FFFFFF; }}
+QPushButton[kind="wideprimary"] {{ min-height: 26px; background: {c["ember"]}; border-color: {c["ember"]};
+    color: #FFFFFF; }}
 QPushButton[kind="wideprimary"]:hover {{ background: #93340F; }}
 QPushButton[kind="find"] {{ background: {c["field"]}; font-weight: 400; color: {c["muted"]}; text-align: left; }}
-QPushButton[kind="link"] {{ border: none; background: transparent; text-decoration: underline; padding: 0 2px; font-weight: 400;
+QPushButton[kind="link"] {{ border: none; background: transparent; text-decoration: underline; padding: 0 2px;
+    font-weight: 400;
   min-height: 0; }}
 QPushButton[kind="link"]:hover {{ background: {c["sunk"]}; }}
 QPushButton[kind="segment"] {{ border-radius: 0; padding: 3px 8px; font-weight: 400; margin: 0; }}
 QPushButton[kind="segment"]:checked {{ font-weight: 600; }}
-QPushButton[kind="chip"] {{ background: {c["sunk"]}; border: 1px solid {c["hairline"]}; font-size: {chip}px; padding: 1px 7px; }}
+QPushButton[kind="chip"] {{ background: {c["sunk"]}; border: 1px solid {c["hairline"]}; font-size: {chip}px;
+    padding: 1px 7px; }}
 QPushButton[kind="chip"]:hover {{ border-color: {c["ink"]}; }}
 QPushButton[kind="chip"]:focus {{ border: 2px solid {c["ink"]}; padding: 0px 6px; }}
 QPushButton[kind="option"] {{ background: {c["panel"]}; border: 1px solid {c["hairline"]}; text-align: left; padding: 0;
@@ -77,7 +94,8 @@ QLabel[role="chip"] {{ font-size: {chip}px; font-weight: 600; }}
 QPushButton[kind="plain"] {{ background: transparent; border: 1px solid transparent; font-size: {pixels("job")}px;
   padding: 1px 2px; }}
 QPushButton[kind="plain"]:focus {{ border: 2px solid {c["ink"]}; }}
-QPushButton[kind="unit"] {{ background: transparent; border: none; font-size: {status}px; font-weight: 400; padding: 0 3px;
+QPushButton[kind="unit"] {{ background: transparent; border: none; font-size: {status}px; font-weight: 400;
+    padding: 0 3px;
   color: {c["muted"]}; min-height: 0; }}
 QPushButton[kind="unit"]:checked {{ color: {c["ink"]}; font-weight: 700; background: transparent; }}
 QPushButton[kind="unit"]:focus {{ border: 2px solid {c["ink"]}; }}
@@ -96,13 +114,16 @@ QMenu::item {{ padding: 5px 22px 5px 14px; }}
 QMenu::item:selected, QListWidget::item:selected {{ background: {c["sunk"]}; color: {c["ink"]}; }}
 QMenu::separator {{ height: 1px; background: {c["hairline"]}; margin: 4px 8px; }}
 QCheckBox {{ spacing: 8px; border: 2px solid transparent; }}
-QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {c["outline"]}; border-radius: 2px; background: {c["field"]}; }}
+QCheckBox::indicator {{ width: 15px; height: 15px; border: 1px solid {c["outline"]}; border-radius: 2px;
+    background: {c["field"]}; }}
 QCheckBox::indicator:checked {{ background: {c["ink"]}; border-color: {c["ink"]}; image: url("{images}/tick.svg"); }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
 QScrollBar:vertical {{ background: transparent; width: 9px; margin: 0; }}
 QScrollBar::handle:vertical {{ background: {c["hairline"]}; border-radius: 3px; min-height: 28px; margin: 1px 2px; }}
-QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{ height: 0; background: transparent; }}
-QToolTip {{ background: {c["panel"]}; color: {c["ink"]}; border: 1px solid {c["outline"]}; padding: 4px; font-size: {chip}px; }}
+QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page {{ height: 0;
+    background: transparent; }}
+QToolTip {{ background: {c["panel"]}; color: {c["ink"]}; border: 1px solid {c["outline"]}; padding: 4px;
+    font-size: {chip}px; }}
 QTextBrowser {{ background: {c["panel"]}; border: 1px solid {c["hairline"]}; }}
 QFrame#line {{ background: {c["hairline"]}; max-height: 1px; border: none; }}
 """

@@ -1,4 +1,6 @@
-"""Cores in the section: the mould's hollow, the metal round the core, the core hatched and dotted, its vent, and its sizes."""
+"""Cores in the section: the mould's hollow, the metal round the core, the core hatched and dotted, its vent, and its
+sizes.
+"""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QTransform

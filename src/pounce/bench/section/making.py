@@ -1,4 +1,6 @@
-"""The strip under the bench at Pattern: the bed with its prints, or the templates as they will print, and the order of work."""
+"""The strip under the bench at Pattern: the bed with its prints, or the templates as they will print, and the order
+of work.
+"""
 
 from collections.abc import Callable
 
@@ -189,7 +191,8 @@ class SheetView(QWidget):
             painter.drawText(put(x + 1.5, y + 1.0), word)
 
 
-# Of the printed sheet: where its check line starts and how long it is, mm; pixels a mm under which its words are left out.
+# Of the printed sheet: where its check line starts and how long it is, mm; pixels a mm under which its words are left
+# out.
 MARGIN, CHECK, LEGIBLE = 12.0, 100.0, 2.0
 
 
@@ -238,7 +241,9 @@ class LargeSheet(QDialog):
         self.at = min(max(self.at + by, 0), len(self._sheets) - 1)
         sheet = self._sheets[self.at]
         self.view.show_sheet(sheet)
-        self._where.setText(f"Sheet {self.at + 1} of {len(self._sheets)}" + (f", {sheet.of_many}" if sheet.of_many else ""))
+        self._where.setText(
+            f"Sheet {self.at + 1} of {len(self._sheets)}" + (f", {sheet.of_many}" if sheet.of_many else "")
+        )
         self.back.setEnabled(self.at > 0)
         self.next.setEnabled(self.at + 1 < len(self._sheets))
 
@@ -354,7 +359,9 @@ class MakingStrip(Panel):
         if not self._sheets:
             wanted = making.kind in ("wood", "foam")
             self._title.setText("Templates" if wanted else "The original itself")
-            self._under.setText("Laying them on sheets." if wanted else "It takes no templates: it is rammed up as it is.")
+            self._under.setText(
+                "Laying them on sheets." if wanted else "It takes no templates: it is rammed up as it is."
+            )
             return
         sheet = self._sheets[self.at]
         self._title.setText(f"Sheet {self.at + 1} of {len(self._sheets)}")
@@ -366,10 +373,12 @@ class MakingStrip(Panel):
         self._table_title.setText("Print with")
         material = next((way.figures.get("stuff_kg", 0.0) for way in making.ways if way.kind == "printed"), 0.0)
         rows = [
-            ("Layer", length(figures.get("layer_mm", 0.0), unit, 2)), ("Walls", plain(choices.walls, 0)), ("Inside", f"{plain(choices.inside_percent, 0)} %"),
+            ("Layer", length(figures.get("layer_mm", 0.0), unit, 2)),
+            ("Walls", plain(choices.walls, 0)),
+            ("Inside", f"{plain(choices.inside_percent, 0)} %"),
             ("Stuff", mass(material)),
             ("Printing", quantity("printing_hours", figures.get("minutes", 0.0) / 60.0)),
-        ]  # fmt: skip
+        ]
         for row, (name, value) in enumerate(rows):
             self._table.addWidget(label(name), row, 0)
             self._table.addWidget(label(value, "value"), row, 1, Qt.AlignmentFlag.AlignRight)

@@ -31,12 +31,18 @@ class SizesStrip(Panel):
         digits = 3 if unit == "in" else 2
         m, size = results.metal, results.part.mesh.size
         rows: list[tuple[str, ...]] = [
-            (f"Along {axis}", plain(from_mm(v, unit), digits), percent(m.contraction_percent),
-             plain(from_mm(v * m.factor, unit), digits), plain(from_mm(v * (m.factor - 1), unit), digits))
+            (
+                f"Along {axis}",
+                plain(from_mm(v, unit), digits),
+                percent(m.contraction_percent),
+                plain(from_mm(v * m.factor, unit), digits),
+                plain(from_mm(v * (m.factor - 1), unit), digits),
+            )
             for axis, v in zip("xyz", size, strict=True)
-        ]  # fmt: skip
+        ]
         self._layout.addWidget(
-            _table("Sizes", f"Wanted and pattern, {unit}", (unit, "wanted", "contraction", "pattern", "more"), rows, 3), 3
+            _table("Sizes", f"Wanted and pattern, {unit}", (unit, "wanted", "contraction", "pattern", "more"), rows, 3),
+            3,
         )
         longest = float(size.max())
         others: list[tuple[str, ...]] = []

@@ -223,9 +223,10 @@ class Sketch(QWidget):
     def _crumbs(self, painter: QPainter, cut: Cut2D) -> None:
         """Torn sand of the cope in a heap on the drag's face."""
         fallen = [
-            (x0, x1, min(z1 - z0, self._lifted.lift_mm)) for x0, x1, z0, z1, cope in cut.locked
+            (x0, x1, min(z1 - z0, self._lifted.lift_mm))
+            for x0, x1, z0, z1, cope in cut.locked
             if cope > 0.5 and self._lifted.lift_mm > 0.0
-        ]  # fmt: skip
+        ]
         if not fallen:
             return
         noise = np.random.default_rng(9)
@@ -272,12 +273,18 @@ class Sketch(QWidget):
             x_mm = float(places[:, :2].mean())
             spot = self._frame.map(QPointF(x_mm, float(np.interp(x_mm, cut.line[:, 0], cut.line[:, 1]))))
             self._label(
-                painter, "sand tears and drops on the drag", spot, QPointF(self.width() - 230.0, low + 22.0), State.LOCKED
+                painter,
+                "sand tears and drops on the drag",
+                spot,
+                QPointF(self.width() - 230.0, low + 22.0),
+                State.LOCKED,
             )
 
     def _paint_marks(self, painter: QPainter, cut: Cut2D) -> None:
         for state, name in ((State.TIGHT, "ochre"), (State.LOCKED, "damson")):
-            for (start, end), region in zip(cut.marked[cut.state == state], cut.region[cut.state == state], strict=True):
+            for (start, end), region in zip(
+                cut.marked[cut.state == state], cut.region[cut.state == state], strict=True
+            ):
                 lit = self._lit >= 0 and region == self._lit
                 painter.setPen(QPen(colour("ink" if lit else name), 6 if lit else 4, cap=Qt.PenCapStyle.RoundCap))
                 painter.drawLine(self._frame.map(QPointF(*start)), self._frame.map(QPointF(*end)))
@@ -320,7 +327,9 @@ class Sketch(QWidget):
             self._label(painter, words, spot, QPointF(box.right() + 22.0, y), State(state), room)
             y += 24.0
 
-    def _label(self, painter: QPainter, words: str, spot: QPointF, at: QPointF, state: State, room: float = 220.0) -> None:
+    def _label(
+        self, painter: QPainter, words: str, spot: QPointF, at: QPointF, state: State, room: float = 220.0
+    ) -> None:
         painter.setFont(font("button"))
         words = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, room)
         width = QFontMetricsF(painter.font()).horizontalAdvance(words)
@@ -388,7 +397,8 @@ class Sketch(QWidget):
         over = place.y() - joint
         side = "over" if over >= 0 else "under"
         words = (
-            f"{length(place.x() - cut.low[0], self._unit)} from the left, {length(abs(over), self._unit)} {side} the joint"
+            f"{length(place.x() - cut.low[0], self._unit)} from the left, {length(abs(over), self._unit)} {side} "
+            "the joint"
         )
         painter.setFont(font("dimension"))
         width = QFontMetricsF(painter.font()).horizontalAdvance(words) + 10
@@ -405,7 +415,9 @@ class Sketch(QWidget):
         x = box.left() - 18
         joint = self._frame.map(QPointF(0.0, cut.joint)).y()
         top, bottom = box.top(), box.bottom()
-        spans = [(top, bottom)] if not self._mould or not top + 2 < joint < bottom - 2 else [(top, joint), (joint, bottom)]
+        spans = (
+            [(top, bottom)] if not self._mould or not top + 2 < joint < bottom - 2 else [(top, joint), (joint, bottom)]
+        )
         for low, high in spans:
             self._upright(painter, x, low, high, (high - low) / max(self._frame.m11(), 1e-12))
 
@@ -473,7 +485,13 @@ def _side(cut: Cut2D, above: bool) -> QPainterPath:
     out = QPainterPath()
     out.addPolygon(
         QPolygonF(
-            [QPointF(left, float(first[1])), *edge, QPointF(right, float(last[1])), QPointF(right, far), QPointF(left, far)]
+            [
+                QPointF(left, float(first[1])),
+                *edge,
+                QPointF(right, float(last[1])),
+                QPointF(right, far),
+                QPointF(left, far),
+            ]
         )
     )
     out.closeSubpath()

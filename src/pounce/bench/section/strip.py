@@ -47,7 +47,9 @@ class Plan(QWidget):
         wide, deep = cut.high[0] - cut.low[0], cut.across_high - cut.across_low
         k = min((self.width() - 16) / max(wide, 1e-9), (self.height() - 16) / max(deep, 1e-9))
         middle_x, middle_y = (cut.low[0] + cut.high[0]) / 2, (cut.across_low + cut.across_high) / 2
-        frame = QTransform.fromTranslate(self.width() / 2, self.height() / 2).scale(k, k).translate(-middle_x, -middle_y)
+        frame = (
+            QTransform.fromTranslate(self.width() / 2, self.height() / 2).scale(k, k).translate(-middle_x, -middle_y)
+        )
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.setBrush(colour("steelFlat"))
         painter.drawPath(frame.map(loops_path(cut.plan)))

@@ -49,8 +49,12 @@ def _cores(r: Results, unit: str) -> Headline | None:
         else ""
     )
     style = "ring" if kinds == {"ring"} else c.cores[0].boxes[0].style
-    how = {"split": "Ram from the open end, vent, open, lift out.", "ring": "Ram both halves from the joint, strike off, close and turn.", "half": "Ram two halves, turn one over, glue.",
-           "tube": "Ram the tube on a plate, vent, push the core out."}[style]  # fmt: skip
+    how = {
+        "split": "Ram from the open end, vent, open, lift out.",
+        "ring": "Ram both halves from the joint, strike off, close and turn.",
+        "half": "Ram two halves, turn one over, glue.",
+        "tube": "Ram the tube on a plate, vent, push the core out.",
+    }[style]
     beside = "Core beside its open box." if style != "tube" else "Core beside its tube."
     return Headline(f"{count} {word}, {lies}.{more}", f"{beside} {how}")
 
@@ -67,9 +71,15 @@ def _line(r: Results, unit: str) -> str | None:
 def _scene(kind: str, results: Results, paths: dict[str, str], shown: Shown) -> SceneAsked:
     packed = paths.get("cores")
     return SceneAsked(
-        "part" if packed is None else kind, paths.get("part"), paths.get("parting"), None, draw_of(results), cores=packed,
-        core=shown.core, apart=shown.apart,
-    )  # fmt: skip
+        "part" if packed is None else kind,
+        paths.get("part"),
+        paths.get("parting"),
+        None,
+        draw_of(results),
+        cores=packed,
+        core=shown.core,
+        apart=shown.apart,
+    )
 
 
 def _points(scene: SceneAsked, results: Results) -> Floats:
@@ -97,7 +107,10 @@ def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
         if box.dowels:
             at, thick = box.dowels[0]
             tags.append(
-                Tag(f"dowels Ø {plain(thick, 1)} and {plain(box.dowels[1][1], 1)} mm", point(np.array(at) + place.parts[0]))
+                Tag(
+                    f"dowels Ø {plain(thick, 1)} and {plain(box.dowels[1][1], 1)} mm",
+                    point(np.array(at) + place.parts[0]),
+                )
             )
         if any(core_print.kind == "ring" for core_print in core.prints):  # rammed from the joint, half by half
             return tuple(tags)
@@ -115,12 +128,24 @@ def _chips(results: Results, unit: str, shown: Shown) -> tuple[Chip, ...]:
         return (Chip("steelFlat", "The pattern"), *((Chip("locked", "A hollow to decide on"),) if locks else ()))
     whole = sum(core.mesh.volume for core in made.cores)
     return (
-        Chip("steelFlat", "The pattern"), Chip("core", "Core sand", volume(whole, unit)), Chip("print", "Prints, sit in the sand"),
+        Chip("steelFlat", "The pattern"),
+        Chip("core", "Core sand", volume(whole, unit)),
+        Chip("print", "Prints, sit in the sand"),
         Chip("timber", "Core box"),
-    )  # fmt: skip
+    )
 
 
 VIEW = StopView(
-    "Sand that makes the hollow places.", "What the sand cannot make", CoresCard, _cores, _line, "cores", _scene, _points, _tags, _chips,
-    cut=lambda asked: replace(plain_cut(asked), cores=True), sand=True,
-)  # fmt: skip
+    "Sand that makes the hollow places.",
+    "What the sand cannot make",
+    CoresCard,
+    _cores,
+    _line,
+    "cores",
+    _scene,
+    _points,
+    _tags,
+    _chips,
+    cut=lambda asked: replace(plain_cut(asked), cores=True),
+    sand=True,
+)

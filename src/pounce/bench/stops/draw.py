@@ -31,7 +31,10 @@ def _draw(r: Results, unit: str) -> Headline | None:
         under = f"The joint follows the part, {length(r.parting.relief_mm, unit)} up and down."
     elif r.parting.kind == "flat-back":
         half = "drag" if r.parting.drag_depth_mm > r.parting.cope_depth_mm else "cope"
-        under = f"Flat back on the joint, {length(max(r.parting.cope_depth_mm, r.parting.drag_depth_mm), unit)} deep in the {half}."
+        under = (
+            f"Flat back on the joint, {length(max(r.parting.cope_depth_mm, r.parting.drag_depth_mm), unit)} deep "
+            f"in the {half}."
+        )
     else:
         under = (
             f"Split: {length(r.parting.cope_depth_mm, unit)} in the cope and "
@@ -74,8 +77,18 @@ def _tilted(right: float, nearer: float) -> Action:
 
 
 VIEW = StopView(
-    "How the pattern leaves the sand.", "How it leaves the sand", DrawCard, _draw, _line, "draw", tags=_tags,
-    chips=lambda results, unit, shown: draw_chips(results.parting, unit), flask=True, tilts=True, numbered=True, sand=True,
+    "How the pattern leaves the sand.",
+    "How it leaves the sand",
+    DrawCard,
+    _draw,
+    _line,
+    "draw",
+    tags=_tags,
+    chips=lambda results, unit, shown: draw_chips(results.parting, unit),
+    flask=True,
+    tilts=True,
+    numbered=True,
+    sand=True,
     known=lambda results: results.parting is not None,
     actions=(_tilted(-1.0, 0.0), _tilted(1.0, 0.0), _tilted(0.0, -1.0), _tilted(0.0, 1.0)),
-)  # fmt: skip
+)

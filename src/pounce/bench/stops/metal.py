@@ -22,7 +22,9 @@ def _metal(r: Results, unit: str) -> Headline | None:
         head = f"Shrinks {percent(m.contraction_percent)} as it cools."
     else:
         most = float(r.part.mesh.size.max()) * (m.factor - 1.0)
-        head = f"Shrinks {percent(m.contraction_percent)} as it cools, so the pattern is {length(most, unit, 2)} longer."
+        head = (
+            f"Shrinks {percent(m.contraction_percent)} as it cools, so the pattern is {length(most, unit, 2)} longer."
+        )
     if m.own_contraction:
         under = f"Your own figure. The table says {percent(m.metal.contraction.value)}."
     else:
@@ -55,6 +57,15 @@ def _chips(results: Results, unit: str, shown: Shown) -> tuple[Chip, ...]:
 
 
 VIEW = StopView(
-    "What it is poured in, and how it shrinks.", "How it shrinks", MetalCard, _metal, _line, "metal", _scene, measures=_measures, chips=_chips,
-    strip=lambda results: "sizes", note=f"growth drawn × {GROWTH:g}",
-)  # fmt: skip
+    "What it is poured in, and how it shrinks.",
+    "How it shrinks",
+    MetalCard,
+    _metal,
+    _line,
+    "metal",
+    _scene,
+    measures=_measures,
+    chips=_chips,
+    strip=lambda results: "sizes",
+    note=f"growth drawn × {GROWTH:g}",
+)

@@ -22,7 +22,9 @@ def _part(r: Results, unit: str) -> Headline | None:
     if not r.part.closed:
         under = "Its shell is open: it can be judged, but not built."
     elif hard:
-        under = f"{number(hard).capitalize()} {'thing wants' if hard == 1 else 'things want'} your eye before it is cast."
+        under = (
+            f"{number(hard).capitalize()} {'thing wants' if hard == 1 else 'things want'} your eye before it is cast."
+        )
     else:
         under = "Closed and sound. Nothing stands in the way."
     return Headline(head, under)
@@ -38,9 +40,9 @@ def _line(r: Results, unit: str) -> str | None:
 
 
 def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
-    told = [finding for finding in PART.findings(results) if finding.place_mm is not None and not finding.informational][
-        :MOST_TAGS
-    ]
+    told = [
+        finding for finding in PART.findings(results) if finding.place_mm is not None and not finding.informational
+    ][:MOST_TAGS]
     return tuple(
         Tag(f"{one.noun_words(unit)} {one.main_words(unit)}", one.place_mm, "half")
         for one in told
@@ -53,5 +55,12 @@ def _measures(results: Results, unit: str) -> tuple[Measure, ...]:
 
 
 VIEW = StopView(
-    "What is wanted, and what will be hard.", "What is wanted", PartCard, _part, _line, "part", tags=_tags, measures=_measures,
-)  # fmt: skip
+    "What is wanted, and what will be hard.",
+    "What is wanted",
+    PartCard,
+    _part,
+    _line,
+    "part",
+    tags=_tags,
+    measures=_measures,
+)

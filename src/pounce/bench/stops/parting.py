@@ -44,8 +44,11 @@ def _parting(r: Results, unit: str) -> Headline | None:
             else "Through the middle of the groove, for its ring core."
         )
     loops = len(p.outline)
-    return Headline(head, f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
-                        f"{length(p.length_mm, unit, 0)} long.")  # fmt: skip
+    return Headline(
+        head,
+        f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
+        f"{length(p.length_mm, unit, 0)} long.",
+    )
 
 
 def _line(r: Results, unit: str) -> str | None:
@@ -77,7 +80,9 @@ def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
         if finding.place_mm is None or finding.informational or len(tags) >= MOST_TAGS:
             continue
         words = f"{finding.noun_words(unit)} {finding.main_words(unit)}"
-        tags.append(Tag(words, finding.place_mm, mark_of(finding), None, -1 if finding.region is None else finding.region))
+        tags.append(
+            Tag(words, finding.place_mm, mark_of(finding), None, -1 if finding.region is None else finding.region)
+        )
     return tuple(tags)
 
 
@@ -102,7 +107,18 @@ def _play(card: Card) -> None:
 
 
 VIEW = StopView(
-    "Where cope and drag come apart.", "Where the mould opens", PartingCard, _parting, _line, "parting", _scene, _points, _tags,
-    chips=lambda results, unit, shown: draw_chips(results.parting, unit), handle=_handle, flask=True, sand=True,
+    "Where cope and drag come apart.",
+    "Where the mould opens",
+    PartingCard,
+    _parting,
+    _line,
+    "parting",
+    _scene,
+    _points,
+    _tags,
+    chips=lambda results, unit, shown: draw_chips(results.parting, unit),
+    handle=_handle,
+    flask=True,
+    sand=True,
     actions=(Action("Lift the cope", "L", _play, goes=True),),
-)  # fmt: skip
+)

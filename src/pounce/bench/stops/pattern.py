@@ -60,7 +60,8 @@ def _making(p: PatternResult, unit: str) -> Headline | None:
     if made.kind == "wood":
         each = f"{number(count).capitalize()} {'board' if count == 1 else 'boards'}"
         return Headline(
-            f"{each} {'make' if count > 1 else 'makes'} {'the pattern' if pieces == 1 else f'{number(pieces)} pieces'}, about {time} by hand.",
+            f"{each} {'make' if count > 1 else 'makes'} "
+            f"{'the pattern' if pieces == 1 else f'{number(pieces)} pieces'}, about {time} by hand.",
             "Each saws outside its line and is carved to the next; grain crossed so that it stays flat.",
         )
     each = f"{number(count).capitalize()} {'sheet' if count == 1 else 'sheets'} of foam"
@@ -75,8 +76,14 @@ def _clay_words(made: Making, unit: str) -> str:
     if made.clay is None:
         return ""
     if min(made.clay.under_mm, made.clay.over_mm) < 0.5:
-        return f"Pressed into clay to its full depth of {length(max(made.clay.under_mm, made.clay.over_mm), unit)}, flat on the joint."
-    return f"Pressed into clay, {length(made.clay.under_mm, unit)} under the joint and {length(made.clay.over_mm, unit)} over it."
+        return (
+            f"Pressed into clay to its full depth of {length(max(made.clay.under_mm, made.clay.over_mm), unit)}, "
+            "flat on the joint."
+        )
+    return (
+        f"Pressed into clay, {length(made.clay.under_mm, unit)} under the joint and "
+        f"{length(made.clay.over_mm, unit)} over it."
+    )
 
 
 def _printed_under(p: PatternResult, unit: str) -> str:
@@ -87,13 +94,20 @@ def _printed_under(p: PatternResult, unit: str) -> str:
         each = "one casting" if p.mount.castings == 1 else f"{number(p.mount.castings)} castings"
         return f"{board} for a flask of {sizes((*p.mount.flask_mm,), unit)} inside; {each} a mould."
     if made.kind == "metal":
-        return f"The master carries two contractions, {plain(100 * (p.factor - 1), 2)} % over the part, and stock on its joint."
+        return (
+            f"The master carries two contractions, {plain(100 * (p.factor - 1), 2)} % over the part, and stock on "
+            "its joint."
+        )
     if any(core_print.part for core_print in made.prints):
         return "Cut for the bed, joined and numbered in each cut."
     if made.hollow:
         return "Turned over to show the ribs. They print face down, roofed without supports."
     if any(q.role == "cope-half" for q in p.pieces):
-        fit = "Dowels of different thickness bring the halves together one way only." if p.dowel_mm else "Split face down."
+        fit = (
+            "Dowels of different thickness bring the halves together one way only."
+            if p.dowel_mm
+            else "Split face down."
+        )
         return f"Opened like a book. {fit}"
     return f"{plain(100 * (p.factor - 1), 2)} % over the part, {sizes(p.size_mm, unit)}."
 
@@ -119,7 +133,12 @@ def _line(r: Results, unit: str) -> str | None:
 def _scene(kind: str, results: Results, paths: dict[str, str], wanted: Shown) -> SceneAsked:
     packed = paths.get("pattern")
     return SceneAsked(
-        kind if packed else "parting", paths.get("part"), paths.get("parting"), packed, draw_of(results), apart=wanted.apart
+        kind if packed else "parting",
+        paths.get("part"),
+        paths.get("parting"),
+        packed,
+        draw_of(results),
+        apart=wanted.apart,
     )
 
 
@@ -181,7 +200,10 @@ def _holes(results: Results, unit: str) -> list[Tag]:
     for hole, size in zip(dowels, pattern.dowel_mm, strict=False):
         at = (float(hole.at_mm[0]), float(hole.at_mm[1]), float(hole.at_mm[2]))
         tags.append(
-            Tag(f"dowel Ø {plain(from_mm(size, unit), 3 if unit == 'in' else 1)}, {length(hole.depth_mm, unit)} deep", at)
+            Tag(
+                f"dowel Ø {plain(from_mm(size, unit), 3 if unit == 'in' else 1)}, {length(hole.depth_mm, unit)} deep",
+                at,
+            )
         )
     for hole in drag.holes:
         if hole.purpose == "draw-screw":
@@ -202,7 +224,9 @@ def _chips(results: Results, unit: str, wanted: Shown) -> tuple[Chip, ...]:
         material = {"wood": ("timber", "Boards"), "foam": ("foam", "Foam sheets")}.get(
             making.kind, ("steelFlat", "Pattern" if results.pattern.mount is not None else "Parts for the bed")
         )
-        board = (Chip("timber", "Mounting board"),) if results.pattern.mount is not None and making.kind != "wood" else ()
+        board = (
+            (Chip("timber", "Mounting board"),) if results.pattern.mount is not None and making.kind != "wood" else ()
+        )
         grain = (Chip("grain", "Way of the grain"),) if making.kind == "wood" else ()
         return (Chip(*material), *grain, *board)
     roles = [piece.role for piece in results.pattern.pieces]
@@ -218,6 +242,16 @@ def _strip(results: Results) -> Strip:
 
 
 VIEW = StopView(
-    "How it is made, and what to write.", "What to write", PatternCard, _pattern, _line, "pattern", _scene, _points, _tags, _chips,
-    strip=_strip, cut=lambda asked: replace(plain_cut(asked), pattern=True),
-)  # fmt: skip
+    "How it is made, and what to write.",
+    "What to write",
+    PatternCard,
+    _pattern,
+    _line,
+    "pattern",
+    _scene,
+    _points,
+    _tags,
+    _chips,
+    strip=_strip,
+    cut=lambda asked: replace(plain_cut(asked), pattern=True),
+)

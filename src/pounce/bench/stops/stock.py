@@ -44,7 +44,12 @@ def _line(r: Results, unit: str) -> str | None:
 def _scene(kind: str, results: Results, paths: dict[str, str], shown: Shown) -> SceneAsked:
     packed = None if shown.bare else paths.get("stock")
     return SceneAsked(
-        "part" if packed is None else kind, paths.get("part"), paths.get("parting"), None, draw_of(results), stock=packed
+        "part" if packed is None else kind,
+        paths.get("part"),
+        paths.get("parting"),
+        None,
+        draw_of(results),
+        stock=packed,
     )
 
 
@@ -83,7 +88,10 @@ def _chips(results: Results, unit: str, shown: Shown) -> tuple[Chip, ...]:
     stock = results.stock
     if stock is None:
         return ()
-    chips = [Chip("steelFlat", "The part wanted"), Chip("added", "Metal added", volume(max(stock.added_mm3, 0.0), unit))]
+    chips = [
+        Chip("steelFlat", "The part wanted"),
+        Chip("added", "Metal added", volume(max(stock.added_mm3, 0.0), unit)),
+    ]
     if len(stock.filler_mm):
         chips[1] = Chip("filler", "Filler, up to", length(float(stock.filler_mm.max(initial=0.0)), unit, 2))
     if stock.thin.any():
@@ -95,6 +103,15 @@ def _chips(results: Results, unit: str, shown: Shown) -> tuple[Chip, ...]:
 
 
 VIEW = StopView(
-    "What is added, and what is taken off later.", "What is added", StockCard, _stock, _line, "stock", _scene, tags=_tags, chips=_chips,
-    cut=lambda asked: replace(plain_cut(asked), stock=True), sand=True,
-)  # fmt: skip
+    "What is added, and what is taken off later.",
+    "What is added",
+    StockCard,
+    _stock,
+    _line,
+    "stock",
+    _scene,
+    tags=_tags,
+    chips=_chips,
+    cut=lambda asked: replace(plain_cut(asked), stock=True),
+    sand=True,
+)

@@ -1,4 +1,6 @@
-"""What the bench shows of a stop: its card, its words, its scene, its marks, its strip and its actions. The window knows stops by their views only."""
+"""What the bench shows of a stop: its card, its words, its scene, its marks, its strip and its actions. The window
+knows stops by their views only.
+"""
 
 import importlib
 from collections.abc import Callable
@@ -33,9 +35,8 @@ class Headline:
 
 @dataclass(frozen=True)
 class Shown:
-    """How a card wants its scene: the part as wanted, which thing stands out and how far apart, the packed mould of a trial under way, the line
-
-    under the pointer.
+    """How a card wants its scene: the part as wanted, which thing stands out and how far apart, the packed mould of a
+    trial under way, the line under the pointer.
     """
 
     bare: bool = False
@@ -47,7 +48,9 @@ class Shown:
 
 @dataclass(frozen=True)
 class Action:
-    """An action of a stop: its name, its key, what it does with the stop's card, and whether it goes to the stop first (else it works only there)."""
+    """An action of a stop: its name, its key, what it does with the stop's card, and whether it goes to the stop
+    first (else it works only there).
+    """
 
     name: str
     key: str
@@ -88,12 +91,15 @@ def box_of(results: Results) -> Floats:
 class StopView:
     """The bench's part of a stop.
 
-    ``under`` what stands under its title, ``first_line`` its line on the route before anything is known; ``card`` makes its card; ``headline`` the true sentence it opens with
-    (None while it is worked out), ``line`` its result on the route (None: not reached); ``scene`` what is drawn, of ``kind``; ``points`` what must be in the picture; ``tags``
-    labels on leaders, ``chips`` the legend, ``measures`` dimensions, ``handle`` where the joint is moved by hand; ``flask`` whether cope and drag are told, ``note`` a word in the
-    corner; ``strip`` what lies under the bench and ``cut`` what its section shows; ``tilts`` whether the draw is turned by hand, ``numbered`` whether findings carry their numbers,
-    ``sand`` whether the section shows the mould; ``known`` whether there is something to show (None: its result is there); ``actions`` its own; ``craft`` its page
-    for F1 as Markdown ("": the one that ships under its id).
+    ``under`` what stands under its title, ``first_line`` its line on the route before anything is known; ``card``
+    makes its card; ``headline`` the true sentence it opens with (None while it is worked out), ``line`` its result
+    on the route (None: not reached); ``scene`` what is drawn, of ``kind``; ``points`` what must be in the picture;
+    ``tags`` labels on leaders, ``chips`` the legend, ``measures`` dimensions, ``handle`` where the joint is moved by
+    hand; ``flask`` whether cope and drag are told, ``note`` a word in the corner; ``strip`` what lies under the
+    bench and ``cut`` what its section shows; ``tilts`` whether the draw is turned by hand, ``numbered`` whether
+    findings carry their numbers, ``sand`` whether the section shows the mould; ``known`` whether there is something
+    to show (None: its result is there); ``actions`` its own; ``craft`` its page for F1 as Markdown ("": the one that
+    ships under its id).
     """
 
     under: str

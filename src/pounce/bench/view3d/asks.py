@@ -12,8 +12,9 @@ FEATURE_FROM = 1000
 class SceneAsked:
     """What to show. Paths name packed results; None where there is none yet.
 
-    ``core`` which core stands out beside the part at Cores, and ``apart`` (0 to 1) how far it and its box are moved out.
-    ``mould`` the blocks of the trial draw. ``ghost`` over 1 draws the outline of the part enlarged by this factor round it.
+    ``core`` which core stands out beside the part at Cores, and ``apart`` (0 to 1) how far it and its box are moved
+    out. ``mould`` the blocks of the trial draw. ``ghost`` over 1 draws the outline of the part enlarged by this
+    factor round it.
     """
 
     kind: str
@@ -61,9 +62,8 @@ class PickAsked:
 
 @dataclass(frozen=True)
 class Spot:
-    """What a pick found: ``region`` or -1, the ``point``, ``normal`` there, ``state``, ``draft_deg``, and how thick the material is
-
-    behind it (mm, inf where nothing is behind).
+    """What a pick found: ``region`` or -1, the ``point``, ``normal`` there, ``state``, ``draft_deg``, and how thick the
+    material is behind it (mm, inf where nothing is behind).
     """
 
     region: int
@@ -76,9 +76,8 @@ class Spot:
 
 @dataclass(frozen=True)
 class Tinted:
-    """Live states: where the representatives lie packed, and their states as packed bytes; ``ready_only`` makes the stand-in
-
-    without showing it, so that the hand that takes the arrow next does not wait.
+    """Live states: where the representatives lie packed, and their states as packed bytes; ``ready_only`` makes the
+    stand-in without showing it, so that the hand that takes the arrow next does not wait.
     """
 
     among: str

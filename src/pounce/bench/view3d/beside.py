@@ -1,4 +1,6 @@
-"""Where a core and its box stand beside the part: the same for the picture, its labels and the view that takes them all in."""
+"""Where a core and its box stand beside the part: the same for the picture, its labels and the view that takes them
+all in.
+"""
 
 from dataclasses import dataclass
 
@@ -52,5 +54,7 @@ def corners_of(result: CoresResult, core: Core, direction: Floats, apart: float)
     out = []
     for mesh, shift in things:
         low, high = mesh.bounds[0] + shift, mesh.bounds[1] + shift
-        out.append(np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]))
+        out.append(
+            np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+        )
     return np.concatenate(out)

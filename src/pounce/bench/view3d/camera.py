@@ -10,9 +10,8 @@ from pounce.solid.mesh import Floats
 
 @dataclass(frozen=True)
 class Camera:
-    """``up`` the draw; ``round_deg`` about it and ``tip_deg`` above the joint; ``middle`` looked at; ``half_mm`` half the
-
-    height of the picture in mm.
+    """``up`` the draw; ``round_deg`` about it and ``tip_deg`` above the joint; ``middle`` looked at; ``half_mm`` half
+    the height of the picture in mm.
     """
 
     up: tuple[float, float, float] = (0.0, 0.0, 1.0)

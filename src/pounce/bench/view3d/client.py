@@ -1,6 +1,7 @@
 """The window's side of the render server: asks for frames and hears of them; never more than one frame under way.
 
-A server that dies is replaced and told again what was on the bench. One that dies again and again over one scene is left until another scene is asked for.
+A server that dies is replaced and told again what was on the bench. One that dies again and again over one scene is
+left until another scene is asked for.
 """
 
 import contextlib
@@ -52,7 +53,10 @@ class RenderClient(QObject):
     def _start(self) -> None:
         self._link, theirs = self._context.Pipe()
         self._process = self._context.Process(
-            target=enter, args=("pounce.bench.view3d.server", theirs, str(self._folder)), name="pounce-view", daemon=True
+            target=enter,
+            args=("pounce.bench.view3d.server", theirs, str(self._folder)),
+            name="pounce-view",
+            daemon=True,
         )
         self._process.start()
         theirs.close()

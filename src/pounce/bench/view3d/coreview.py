@@ -6,19 +6,7 @@ import numpy as np
 from vtkmodules.vtkRenderingCore import vtkActor
 
 from pounce.bench.view3d.beside import beside
-from pounce.bench.view3d.scene import (
-    CLAY,
-    COLOURS,
-    CORE,
-    INK,
-    TIMBER,
-    Soup,
-    core_print,
-    creases,
-    lines,
-    sand,
-    surface,
-)
+from pounce.bench.view3d.scene import CLAY, COLOURS, CORE, INK, TIMBER, Soup, core_print, creases, lines, sand, surface
 from pounce.cores.values import CoresResult
 from pounce.parting.values import Judged, State
 from pounce.solid.mesh import Floats, Mesh
@@ -28,7 +16,9 @@ from pounce.solid.shading import corner_normals
 def show_cores(
     cores: CoresResult, number: int, direction: Floats, apart: float, grain: float
 ) -> tuple[list[vtkActor], list[vtkActor], Any, Floats]:
-    """Surfaces, ink, what can be picked and the box round it all. A hollow nobody has decided on carries the mark of what locks."""
+    """Surfaces, ink, what can be picked and the box round it all. A hollow nobody has decided on carries the mark of
+    what locks.
+    """
     mesh = cores.mesh
     normals = corner_normals(mesh)
     undecided = [k for k, offer in enumerate(cores.offers) if not offer.make]

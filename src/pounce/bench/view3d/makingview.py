@@ -13,7 +13,9 @@ TONES = {"clay": CLAY, "timber": TIMBER, "chalk": CHALK}
 
 
 def show_making(things: tuple[Shown, ...], turn: Floats, grain: float) -> tuple[list[vtkActor], list[vtkActor], Floats]:
-    """Surfaces, ink and the box round it all. ``turn`` (3, 3) from the laid frame to the bench, so that z looks along the draw."""
+    """Surfaces, ink and the box round it all. ``turn`` (3, 3) from the laid frame to the bench, so that z looks
+    along the draw.
+    """
     solid: list[vtkActor] = []
     ink: list[vtkActor] = []
     low, high = np.full(3, np.inf), np.full(3, -np.inf)

@@ -39,7 +39,7 @@ from pounce.bench.view3d.scene import (
     surface,
     tinted,
     translucent,
-)  # fmt: skip
+)
 from pounce.bench.view3d.trial import TrialScene
 from pounce.bench.wire import unpack
 from pounce.draw.live import Representatives
@@ -172,7 +172,9 @@ class Painter:
                 self._solid.append(surface(soup, COLOURS[state], state, GRAIN))
 
     def _show_stock(self, stock: StockResult) -> None:
-        """The part with what is added to it in chalk; every face is lit by its line, or by its feature where it is the part's own."""
+        """The part with what is added to it in chalk; every face is lit by its line, or by its feature where it is
+        the part's own.
+        """
         mesh = stock.mesh
         self._box = np.array(mesh.bounds)
         tags = mesh.tags
@@ -188,9 +190,10 @@ class Painter:
             soup = Soup(mesh.corners[built], stock.normals[built])
             self._solid.append(banded(soup, depth[built], float(depth.max()), FILLER))
         shown = [
-            (own & ~stock.thin & ~built, partial(surface, colour=CLAY)), (stock.thin, partial(surface, colour=THIN)),
+            (own & ~stock.thin & ~built, partial(surface, colour=CLAY)),
+            (stock.thin, partial(surface, colour=THIN)),
             (~own & ~built, partial(added, grain=GRAIN)),
-        ]  # fmt: skip
+        ]
         for mine, make in shown:
             if mine.any():
                 self._solid.append(make(Soup(mesh.corners[mine], stock.normals[mine])))
@@ -221,7 +224,9 @@ class Painter:
         field, air = joint.free[::every, ::every], joint.air[::every, ::every]
         ny, nx = field.shape
         places = np.stack([*np.meshgrid(np.arange(nx), np.arange(ny)), np.zeros((ny, nx))], axis=2) * joint.step * every
-        points = places[..., :1] * joint.u + places[..., 1:2] * joint.v + joint.low[0] * joint.u + joint.low[1] * joint.v
+        points = (
+            places[..., :1] * joint.u + places[..., 1:2] * joint.v + joint.low[0] * joint.u + joint.low[1] * joint.v
+        )
         points = points + field[..., None] * joint.direction
         quads = air[:-1, :-1] & air[1:, :-1] & air[:-1, 1:] & air[1:, 1:]
         a, b, c, d = points[:-1, :-1][quads], points[:-1, 1:][quads], points[1:, 1:][quads], points[1:, :-1][quads]
@@ -230,13 +235,19 @@ class Painter:
         normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-12)
         sheet = Soup(corners, np.repeat(normals[:, None], 3, axis=1))
         self._veil.append(translucent(surface(sheet, (0.93, 0.86, 0.72)), 0.62))
-        ring = [*[(0, i) for i in range(nx)], *[(j, nx - 1) for j in range(1, ny)],
-                *[(ny - 1, i) for i in range(nx - 2, -1, -1)], *[(j, 0) for j in range(ny - 2, -1, -1)]]  # fmt: skip
+        ring = [
+            *[(0, i) for i in range(nx)],
+            *[(j, nx - 1) for j in range(1, ny)],
+            *[(ny - 1, i) for i in range(nx - 2, -1, -1)],
+            *[(j, 0) for j in range(ny - 2, -1, -1)],
+        ]
         edge = np.array([points[j, i] for j, i in ring])
         self._ink.append(lines(np.stack([edge[:-1], edge[1:]], axis=1), (0.56, 0.51, 0.41), 1.0 * GRAIN))
 
     def tint(self, live: Tinted | None) -> None:
-        """Colours a stand-in of the part by live states, or takes it away. The stand-in is kept while the scene lasts."""
+        """Colours a stand-in of the part by live states, or takes it away. The stand-in is kept while the scene
+        lasts.
+        """
         if live is None:
             if self._live and self._tinted is not None:
                 self._renderer.RemoveActor(self._tinted[1])
@@ -492,7 +503,9 @@ class Painter:
         width, height = max(asked.width // scale, 8), max(asked.height // scale, 8)
         actors = self._proxy or self._solid
         flat = self._flattening(asked.camera)
-        hidden = [a for a in (*self._ink, *self._veil, *self._solid, *self._proxy) if a not in actors and a.GetVisibility()]
+        hidden = [
+            a for a in (*self._ink, *self._veil, *self._solid, *self._proxy) if a not in actors and a.GetVisibility()
+        ]
         lit = self._lit
         if lit is not None:
             lit.VisibilityOff()
@@ -564,9 +577,13 @@ class Painter:
         behind = _first_cell(self._locator, inside, inside - normal * reach)
         thick = float("inf") if behind is None else float(np.linalg.norm(np.array(behind[1]) - np.array(point)))
         return Spot(
-            int(self._judged.region[cell]), point, (float(normal[0]), float(normal[1]), float(normal[2])),
-            int(self._judged.state[cell]), float(self._judged.draft_deg[cell]), thick,
-        )  # fmt: skip
+            int(self._judged.region[cell]),
+            point,
+            (float(normal[0]), float(normal[1]), float(normal[2])),
+            int(self._judged.state[cell]),
+            float(self._judged.draft_deg[cell]),
+            thick,
+        )
 
     @property
     def anchors(self) -> dict[int, tuple[float, float, float]]:
@@ -578,7 +595,9 @@ class Painter:
         self._window.Finalize()
 
 
-def _first_cell(locator: vtkStaticCellLocator, start: Floats, end: Floats) -> tuple[int, tuple[float, float, float]] | None:
+def _first_cell(
+    locator: vtkStaticCellLocator, start: Floats, end: Floats
+) -> tuple[int, tuple[float, float, float]] | None:
     """The cell a line meets first, and where; None when it meets none."""
     t, sub, cell = reference(0.0), reference(0), reference(0)
     point, where = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]

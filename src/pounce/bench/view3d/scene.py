@@ -20,11 +20,13 @@ CLAY = (0.663, 0.718, 0.741)
 COLOURS = {State.CLEAN: (0.725, 0.827, 0.788), State.TIGHT: (0.922, 0.722, 0.341), State.LOCKED: (0.478, 0.180, 0.365)}
 INK = (0.133, 0.188, 0.235)
 CHALK = (0.965, 0.953, 0.918)
-# Walls thinner than the metal runs: deeper steel than the part's own clay. Filler by thickness: chalk, then ever more timber.
+# Walls thinner than the metal runs: deeper steel than the part's own clay. Filler by thickness: chalk, then ever more
+# timber.
 THIN = (0.420, 0.494, 0.545)
 FILLER = ((0.945, 0.914, 0.843), (0.890, 0.827, 0.706), (0.800, 0.702, 0.537), (0.651, 0.525, 0.337))
 
-# Hatching in screen space: tight 45 degrees every 7 px, locked crossed every 5 px (the frame is drawn at `grain` times).
+# Hatching in screen space: tight 45 degrees every 7 px, locked crossed every 5 px (the frame is drawn at `grain`
+# times).
 _HATCH = {
     State.TIGHT: (
         "float s = mod((gl_FragCoord.x - gl_FragCoord.y) * 0.7071, {gap});"
@@ -58,7 +60,9 @@ def polydata(soup: Soup) -> vtkPolyData:
     cells.SetData(offsets, numpy_to_vtkIdTypeArray(np.arange(3 * count, dtype=np.int64), deep=True))
     data.SetPoints(points)
     data.SetPolys(cells)
-    data.GetPointData().SetNormals(numpy_to_vtk(np.ascontiguousarray(soup.normals.reshape(-1, 3), np.float32), deep=True))
+    data.GetPointData().SetNormals(
+        numpy_to_vtk(np.ascontiguousarray(soup.normals.reshape(-1, 3), np.float32), deep=True)
+    )
     return data
 
 

@@ -1,7 +1,8 @@
 """The render server: a process that draws frames into shared memory, so that the window never waits for a picture.
 
-In: ``("scene", SceneAsked)``, ``("frame", FrameAsked)``, ``("pick", PickAsked)``, ``("tint", Tinted)``, ``("close",)``. Out: ``("frame", number,
-width, height, slot, camera, scene, anchors)``, ``("picked", number, spot)``, ``("sorry", text)``. Only the newest frame asked for is drawn.
+In: ``("scene", SceneAsked)``, ``("frame", FrameAsked)``, ``("pick", PickAsked)``, ``("tint", Tinted)``,
+``("close",)``. Out: ``("frame", number, width, height, slot, camera, scene, anchors)``, ``("picked", number,
+spot)``, ``("sorry", text)``. Only the newest frame asked for is drawn.
 """
 
 import contextlib

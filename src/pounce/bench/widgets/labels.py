@@ -1,4 +1,6 @@
-"""What is written on the bench picture: tags on leaders, legend chips, dimensions, the flask pictogram, what was measured."""
+"""What is written on the bench picture: tags on leaders, legend chips, dimensions, the flask pictogram, what was
+measured.
+"""
 
 import itertools
 from dataclasses import dataclass

@@ -42,7 +42,9 @@ class LiftScale(QWidget):
         painter.drawLine(QPointF(x, self._y(0.0)), QPointF(x, self._y(self._most)))
         shown = from_mm(self._most, self._unit)
         step = next((s for s in STEPS if shown / s <= 8.0), 1000.0)
-        step = step if self._unit == "mm" else next((s for s in (0.1, 0.2, 0.5, 1.0, 2.0, 5.0) if shown / s <= 8.0), 10.0)
+        step = (
+            step if self._unit == "mm" else next((s for s in (0.1, 0.2, 0.5, 1.0, 2.0, 5.0) if shown / s <= 8.0), 10.0)
+        )
         painter.setFont(font("dimension"))
         value = 0.0
         while value <= shown * 1.0001:
@@ -51,7 +53,9 @@ class LiftScale(QWidget):
             painter.drawLine(QPointF(x - 14, y), QPointF(x - 6, y))
             painter.setPen(colour("ink"))
             painter.drawText(
-                QRectF(0, y - 9, x - 20, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, plain(value, 1)
+                QRectF(0, y - 9, x - 20, 18),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                plain(value, 1),
             )
             value += step
         y = self._y(self._now)

@@ -12,9 +12,13 @@ from pounce.metals.tables import metals
 from pounce.part.measures import Measures, holes_of, points_of
 
 SHAPES = (
-    ("block", "Block, solid"), ("round", "Round, solid"), ("tube", "Tube or ring"), ("tray", "Tray or cup, open on top"), ("angle", "Angle, two legs"),
+    ("block", "Block, solid"),
+    ("round", "Round, solid"),
+    ("tube", "Tube or ring"),
+    ("tray", "Tray or cup, open on top"),
+    ("angle", "Angle, two legs"),
     ("outline", "Sketched outline"),
-)  # fmt: skip
+)
 WALLED = ("tube", "tray", "angle")
 
 
@@ -34,7 +38,9 @@ class MeasureDialog(QDialog):
         layout.addWidget(label("Measure a part you have", "title"))
         layout.addWidget(
             label(
-                "A plain solid is built from its sizes. A worn original can serve as its own pattern.", "muted", wrap=True
+                "A plain solid is built from its sizes. A worn original can serve as its own pattern.",
+                "muted",
+                wrap=True,
             )
         )
         self.name = QLineEdit("Measured part")
@@ -47,9 +53,11 @@ class MeasureDialog(QDialog):
         self.figures: dict[str, Figure] = {}
         self.rows: dict[str, Row] = {}
         for key, name, value, tip in (
-            ("long_mm", "Length", 100.0, "Over all"), ("wide_mm", "Width", 60.0, "Over all"), ("high_mm", "Height", 30.0, "Over all"),
+            ("long_mm", "Length", 100.0, "Over all"),
+            ("wide_mm", "Width", 60.0, "Over all"),
+            ("high_mm", "Height", 30.0, "Over all"),
             ("wall_mm", "Wall", 0.0, "0: worked out from the weight"),
-        ):  # fmt: skip
+        ):
             figure = Figure(f" {unit}", 0.0, 3000.0 / scale, digits, 1.0, name)
             figure.show_value(value / scale)
             self.figures[key], self.rows[key] = figure, Row(name, figure, tip)
@@ -67,8 +75,14 @@ class MeasureDialog(QDialog):
         self.metal.setFixedWidth(200)
         self.metal.show_choice(metal)
         self.rows["points"] = Row("Corners", self.points, "x,y of every corner, round the part")
-        for row in (Row("Name", self.name), Row("Shape", self.shape), *self.rows.values(), Row("Round holes", self.holes, "x,y,width from the middle"),
-                    Row("On the scale", self.weight), Row("It is made of", self.metal)):  # fmt: skip
+        for row in (
+            Row("Name", self.name),
+            Row("Shape", self.shape),
+            *self.rows.values(),
+            Row("Round holes", self.holes, "x,y,width from the middle"),
+            Row("On the scale", self.weight),
+            Row("It is made of", self.metal),
+        ):
             layout.addWidget(row)
         self.trouble = label("", "strong", wrap=True)
         layout.addWidget(self.trouble)
@@ -98,7 +112,12 @@ class MeasureDialog(QDialog):
         points = tuple((self._mm(x), self._mm(y)) for x, y in points_of(self.points.text()))
         name = self.name.text().strip() or "Measured part"
         return Measures(
-            shape=self.shape.currentData(), name=name, holes=holes, points=points, weight_kg=self.weight.value(), **sizes
+            shape=self.shape.currentData(),
+            name=name,
+            holes=holes,
+            points=points,
+            weight_kg=self.weight.value(),
+            **sizes,
         )
 
     def _build(self) -> None:

@@ -34,7 +34,9 @@ class Notice(QWidget):
         self.hide()
 
     def say(self, text: str, good: bool = False, things: Sequence[tuple[str, Path]] = ()) -> None:
-        """Shows the sentence; ``things`` to open in the desktop's own program for their type, with the words of their buttons."""
+        """Shows the sentence; ``things`` to open in the desktop's own program for their type, with the words of
+        their buttons.
+        """
         emptied(self._things)
         for words, path in things:
             self._things.addWidget(button(words, "", partial(self._open, path)))

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QSizePolicy,
     QWidget,
-)  # fmt: skip
+)
 
 from pounce.bench.look.tokens import colour, font
 
@@ -278,7 +278,9 @@ class BrassSlider(QWidget):
             painter.setPen(QPen(colour("ink"), 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(self._x(self._tick), middle - 9), QPointF(self._x(self._tick), middle + 9))
         x = self._x(self._value)
-        tongue = QPolygonF([QPointF(x - 6, 4), QPointF(x + 6, 4), QPointF(x + 6, 19), QPointF(x, 26), QPointF(x - 6, 19)])
+        tongue = QPolygonF(
+            [QPointF(x - 6, 4), QPointF(x + 6, 4), QPointF(x + 6, 19), QPointF(x, 26), QPointF(x - 6, 19)]
+        )
         painter.setPen(QPen(colour("brassInk"), 2 if self.hasFocus() else 1.2))
         painter.setBrush(colour("brass"))
         painter.drawPolygon(tongue)

@@ -53,7 +53,12 @@ class Picture(QWidget):
         self.update()
 
     def mark(
-        self, tags: tuple[Tag, ...], chips: tuple[Chip, ...], measures: tuple[Measure, ...], flask: bool, remark: str = ""
+        self,
+        tags: tuple[Tag, ...],
+        chips: tuple[Chip, ...],
+        measures: tuple[Measure, ...],
+        flask: bool,
+        remark: str = "",
     ) -> None:
         """Tags, legend, dimensions and whether the flask pictogram stands there."""
         labels = self.labels
@@ -116,9 +121,12 @@ class Picture(QWidget):
         tip = float(np.degrees(np.arcsin(np.clip(n @ up, -1.0, 1.0))))
         lying = np.hypot(float(n @ base[0]), float(n @ base[2])) > 0.1
         self._camera = Camera(
-            self._camera.up, side if lying else self._camera.round_deg, min(max(tip * 0.7, -60.0), 60.0) or 15.0,
-            self._camera.middle, self._camera.half_mm,
-        )  # fmt: skip
+            self._camera.up,
+            side if lying else self._camera.round_deg,
+            min(max(tip * 0.7, -60.0), 60.0) or 15.0,
+            self._camera.middle,
+            self._camera.half_mm,
+        )
         self._fit_next = True
         self._ask(False)
 
@@ -140,11 +148,18 @@ class Picture(QWidget):
             view = fitted(self._camera, self._points, area.width(), area.height() - FOOT)
             lower = FOOT / 2.0
             wide = view.half_mm * area.height() / max(area.height() - FOOT, 1.0)
-            self._camera = Camera(view.up, view.round_deg, view.tip_deg, view.middle, wide).slid(0, -lower, area.height())
+            self._camera = Camera(view.up, view.round_deg, view.tip_deg, view.middle, wide).slid(
+                0, -lower, area.height()
+            )
         self._client.frame(
-            self._camera, round(area.width() * ratio), round(area.height() * ratio), moving, self._lit,
-            self._lift.lift_mm, self._lift.drawn_mm,
-        )  # fmt: skip
+            self._camera,
+            round(area.width() * ratio),
+            round(area.height() * ratio),
+            moving,
+            self._lit,
+            self._lift.lift_mm,
+            self._lift.drawn_mm,
+        )
         if moving:
             self._rest.start()
 
@@ -159,7 +174,8 @@ class Picture(QWidget):
 
     def _sorry(self, text: str) -> None:
         self._trouble = (
-            f"The 3D picture could not be drawn ({text}). Everything else works. Go to another stop, or start Pounce again."
+            f"The 3D picture could not be drawn ({text}). Everything else works. Go to another stop, or start "
+            "Pounce again."
         )
         self._image = None  # what was drawn last is not what is judged now
         self.update()

@@ -139,7 +139,9 @@ class Route(Panel):
         """Shows the recent jobs."""
         emptied(self._shelf)
         here = self._document.path
-        recent = [(path, name) for path, name in self._document.settings.recent() if here is None or path != here.resolve()]
+        recent = [
+            (path, name) for path, name in self._document.settings.recent() if here is None or path != here.resolve()
+        ]
         self._shelf.addWidget(line())
         self._shelf.addSpacing(8)
         if not recent:

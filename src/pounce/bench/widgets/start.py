@@ -5,15 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
-from PyQt6.QtWidgets import (
-    QGridLayout,
-    QHBoxLayout,
-    QLineEdit,
-    QPushButton,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from pounce.bench.look.marks import draw_mark, ring
 from pounce.bench.look.tokens import CARD, colour, font
@@ -59,7 +51,9 @@ class DropArea(QWidget):
         painter.drawPolyline(QPolygonF([QPointF(x - 7, 29), QPointF(x, 37), QPointF(x + 7, 29)]))
         painter.setPen(QPen(colour("ink"), 1.4))
         painter.setBrush(colour("steelFlat"))
-        painter.drawPolygon(QPolygonF([QPointF(x - 22, 44), QPointF(x + 22, 44), QPointF(x + 17, 57), QPointF(x - 17, 57)]))
+        painter.drawPolygon(
+            QPolygonF([QPointF(x - 22, 44), QPointF(x + 22, 44), QPointF(x + 17, 57), QPointF(x - 17, 57)])
+        )
         painter.setBrush(colour("sandWash"))
         painter.drawRect(QRectF(x - 46, 80, 92, 20))
         painter.setPen(QPen(colour("ink"), 1.2, Qt.PenStyle.DashLine))
@@ -227,7 +221,11 @@ class StartCard(Panel):
         column.addWidget(label("First time here", "title"))
         column.addWidget(label("Three hints. They are shown once.", "muted"))
         for kind, head, text in (
-            ("rings", "Follow the rings", "An open ring is not reached, a half ring wants you, a filled one is settled."),
+            (
+                "rings",
+                "Follow the rings",
+                "An open ring is not reached, a half ring wants you, a filled one is settled.",
+            ),
             ("marks", "Shape says how it draws", "A cup leaves the sand. A box drags. A dovetail locks."),
             ("brass", "Anything brass slides", "Move the cut, the joint, the contraction."),
         ):
@@ -241,9 +239,12 @@ class StartCard(Panel):
         layout.addWidget(self._hints)
         layout.addWidget(label("Good to know", "section"))
         for name, key in (
-            ("Turn the view", "drag, arrows"), ("Slide the view", "Shift + drag"), ("Go to a stop", f"1 to {len(ids())}"),
-            ("Every action by name", "Ctrl+K"), ("The craft behind a stop", "F1"),
-        ):  # fmt: skip
+            ("Turn the view", "drag, arrows"),
+            ("Slide the view", "Shift + drag"),
+            ("Go to a stop", f"1 to {len(ids())}"),
+            ("Every action by name", "Ctrl+K"),
+            ("The craft behind a stop", "F1"),
+        ):
             row = QHBoxLayout()
             row.addWidget(label(name))
             row.addStretch(1)

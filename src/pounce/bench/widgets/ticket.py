@@ -29,7 +29,9 @@ class Ticket(Panel):
         self.metal = self._chip("Metal", tables.metals(), edits.set_metal)
         self.mould = self._chip("Mould medium", tables.moulds(), edits.set_mould)
         self.pattern = self._chip("Way of making the pattern", tables.pattern_kinds(), edits.set_pattern_kind)
-        self.contraction = button("", "chip", self._contract, "Contraction: type your own, or leave it empty for the table")
+        self.contraction = button(
+            "", "chip", self._contract, "Contraction: type your own, or leave it empty for the table"
+        )
         self._words = [label(text, "muted") for text in ("in", "poured in", "from a", "pattern")]
         layout.addWidget(self.name)
         for word, chip in zip(self._words, (self.metal, self.mould, self.pattern, self.contraction), strict=True):

@@ -1,8 +1,8 @@
 """The room inside a hollow piece: what a printed half saves, and the hollow back of a metal pattern.
 
-Worked on level cuts of the laid piece: at every height the outline is taken in by the wall, over as much height as the wall reaches,
-and ribs and bosses are left standing. A printed piece gets chambers that roof over by themselves; a metal one a hollow that its own
-green sand draws from.
+Worked on level cuts of the laid piece: at every height the outline is taken in by the wall, over as much height as
+the wall reaches, and ribs and bosses are left standing. A printed piece gets chambers that roof over by themselves;
+a metal one a hollow that its own green sand draws from.
 """
 
 from dataclasses import dataclass
@@ -37,10 +37,9 @@ ROUND = manifold3d.JoinType.Round
 
 @dataclass(frozen=True, eq=False)
 class Shape:
-    """How a piece is hollowed: ``wall_mm``; ribs of ``rib_mm`` every ``pitch_mm`` (0: none); ``floor_mm`` left over the joint (0: open);
-
-    ``lean`` the least a wall leans in for every mm of height (0: none), ``roofs`` whether it must print without support inside;
-    ``keep`` (k, 3) x, y and radius of bosses that stay full.
+    """How a piece is hollowed: ``wall_mm``; ribs of ``rib_mm`` every ``pitch_mm`` (0: none); ``floor_mm`` left over the
+    joint (0: open); ``lean`` the least a wall leans in for every mm of height (0: none), ``roofs`` whether it must
+    print without support inside; ``keep`` (k, 3) x, y and radius of bosses that stay full.
     """
 
     wall_mm: float
@@ -53,9 +52,11 @@ class Shape:
 
 
 def rib_pitch(wall_mm: float, modulus_mpa: float) -> float:
-    """How far ribs may stand apart, mm, so that the wall between them gives way no more than the table allows while it is rammed.
+    """How far ribs may stand apart, mm, so that the wall between them gives way no more than the table allows while it
+    is rammed.
 
-    A square plate held all round: w = k p a^4 / D with D = E t^3 / (12 (1 - nu^2)), nu 0.3 (Timoshenko; k stands in the table).
+    A square plate held all round: w = k p a^4 / D with D = E t^3 / (12 (1 - nu^2)), nu 0.3 (Timoshenko; k stands in
+    the table).
     """
     figures = limits()
     stiff = modulus_mpa * wall_mm**3 / (12.0 * (1.0 - 0.3**2))
@@ -97,8 +98,8 @@ def chambers(mesh: Mesh, shape: Shape) -> list[Solid]:
 def hollowed(mesh: Mesh, shape: Shape, drains: bool) -> tuple[Mesh, int]:
     """The laid piece without its chambers, and how many drain holes through its joint they got.
 
-    ``drains``: every chamber gets two holes far apart, so that resin runs out through one while air comes in by the other. They
-    pierce the joint, which is no moulding face.
+    ``drains``: every chamber gets two holes far apart, so that resin runs out through one while air comes in by the
+    other. They pierce the joint, which is no moulding face.
     """
     found = chambers(mesh, shape)
     solid = boolean.closed_solid(mesh)
@@ -110,9 +111,15 @@ def hollowed(mesh: Mesh, shape: Shape, drains: bool) -> tuple[Mesh, int]:
         # a chamber that nothing would run out of is left full
         found = [one for one, spots in zip(found, places, strict=True) if spots]
         holes = [
-            boolean.rod(np.array([x, y, -1.0]), np.array([0.0, 0.0, 1.0]), shape.floor_mm + 2.0, limits()["drain_hole"].value / 2.0)
-            for spots in places for x, y in spots
-        ]  # fmt: skip
+            boolean.rod(
+                np.array([x, y, -1.0]),
+                np.array([0.0, 0.0, 1.0]),
+                shape.floor_mm + 2.0,
+                limits()["drain_hole"].value / 2.0,
+            )
+            for spots in places
+            for x, y in spots
+        ]
         if not found:
             return mesh, 0
     made = boolean.without(solid, [*found, *holes])
@@ -120,7 +127,9 @@ def hollowed(mesh: Mesh, shape: Shape, drains: bool) -> tuple[Mesh, int]:
 
 
 def _sections(solid: Solid, mesh: Mesh, low: float, step: float, count: int, shape: Shape) -> list[Section]:
-    """Cuts of the solid from one wall under the first step to one wall over the last, ``step`` apart; index 0 lies at the lowest."""
+    """Cuts of the solid from one wall under the first step to one wall over the last, ``step`` apart; index 0 lies
+    at the lowest.
+    """
     reach = int(np.ceil(shape.wall_mm / step))
     inside = 1e-4
     heights = low + step * (np.arange(-reach, count + reach + 1))
@@ -147,9 +156,8 @@ def _room(sections: list[Section], index: int, step: float, wall_mm: float) -> S
 
 
 def _plain(section: Section) -> Section:
-    """The same section without the points that offsets and cuts strew along its lines, on a grid: steps whose outlines coincide must do so
-
-    exactly, or the faces between them come out doubled.
+    """The same section without the points that offsets and cuts strew along its lines, on a grid: steps whose outlines
+    coincide must do so exactly, or the faces between them come out doubled.
     """
     loops = [np.round(np.asarray(loop), GRID) for loop in section.simplify(PLAIN_MM).to_polygons()]
     return _Section(loops, manifold3d.FillRule.EvenOdd) if loops else _Section()
@@ -175,7 +183,9 @@ def _kept(mesh: Mesh, shape: Shape) -> Section:
 
 
 def _roofed(rooms: list[Section], step: float) -> list[Section]:
-    """The rooms so narrowed that each roofs itself at 45 degrees over the one below, but for a bridge the printer spans."""
+    """The rooms so narrowed that each roofs itself at 45 degrees over the one below, but for a bridge the printer
+    spans.
+    """
     bridge = limits()["hollow_bridge"].value / 2.0
     out: list[Section] = [_Section()] * len(rooms)
     above = _Section()
@@ -214,7 +224,9 @@ def _leaned(rooms: list[Section], lean: float) -> list[Section]:
 def _far_apart(chamber: Solid, floor_mm: float) -> list[tuple[float, float]]:
     """Two places in the floor of a chamber, far apart; one where it is small, none where it is narrower than a hole."""
     figures = limits()
-    floor = chamber.slice(float(floor_mm) + LAP_MM).offset(-figures["drain_hole"].value / 2.0 - ASIDE_MM, ROUND, 2.0, ARC)
+    floor = chamber.slice(float(floor_mm) + LAP_MM).offset(
+        -figures["drain_hole"].value / 2.0 - ASIDE_MM, ROUND, 2.0, ARC
+    )
     points = [np.asarray(loop) for loop in floor.to_polygons()]
     if not points:
         return []

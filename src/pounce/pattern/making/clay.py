@@ -1,7 +1,8 @@
-"""Pressed into fine clay: how deep, where the keys, the funnel and the breathers go, worked in the plan across the draw.
+"""Pressed into fine clay: how deep, where the keys, the funnel and the breathers go, worked in the plan across the
+draw.
 
-The plan is turned so that the funnel looks along +y: the mould is poured standing, funnel up, and whatever lies away from it must
-breathe upward past it.
+The plan is turned so that the funnel looks along +y: the mould is poured standing, funnel up, and whatever lies away
+from it must breathe upward past it.
 """
 
 import numpy as np
@@ -15,7 +16,8 @@ from pounce.solid import boolean
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
-# Ends are told from one another when they lie this share of the piece's size apart; an own top must rise this far over what is beside it, mm.
+# Ends are told from one another when they lie this share of the piece's size apart; an own top must rise this far over
+# what is beside it, mm.
 APART, PROMINENT_MM = 0.2, limits()["clay_top_rises"].value
 # How much of an end's length is weighed when the heavier end is looked for.
 END = 0.2
@@ -30,8 +32,8 @@ def clay_plan(
 ) -> tuple[Clay, list[Finding]] | None:
     """The plan for pressing a pattern of pattern size into clay; None for one that is not closed.
 
-    ``funnel_deg`` which way the funnel looks in the plan, from its first axis; None: at the heavier end of its longest way, which
-    freezes last and is fed from there.
+    ``funnel_deg`` which way the funnel looks in the plan, from its first axis; None: at the heavier end of its
+    longest way, which freezes last and is fed from there.
     """
     turned = whole.moved(turn_to_z(direction), np.array([0.0, 0.0, -height_mm]))
     solid = boolean.closed_solid(turned)
@@ -61,23 +63,43 @@ def clay_plan(
     breathers = _breathers(points, top, block, low, around)
     keys = _keys(block, low)
     under, over = max(-float(stood.bounds[0, 2]), 0.0), max(float(stood.bounds[1, 2]), 0.0)
-    plan = Clay(way, points, block, low, (float(top[0]), float(top[1])), throat, mouth, tuple(breathers), keys, under, over)
-    found = [Finding(
-        "pressed-into-clay", Severity.NOTE,
-        "Press it to half its depth, {under_mm} under the joint and {over_mm} over it, cut the keys, dust, then ram the second half. Cut the funnel to a throat "
-        "of {throat_mm} and lead {count} of {breather_mm} up past it.".replace(
-            "{count}", f"{len(breathers)} {'breather' if len(breathers) == 1 else 'breathers'}"
-        ),
-        noun="half its depth", figures={"under_mm": under, "over_mm": over, "throat_mm": throat, "breather_mm": limits()["clay_breather"].value},
-        main="throat_mm", source=limits()["clay_key"].source,
-    )]  # fmt: skip
-    if min(under, over) < FLAT * (under + over):
-        found = [Finding(
-            "pressed-into-clay", Severity.NOTE,
-            "It lies flat on the joint: press it into the first half to its full depth of {deep_mm}, and ram the second half flat on it. Cut the funnel to a "
-            "throat of {throat_mm}.", noun="full depth", figures={"deep_mm": max(under, over), "throat_mm": throat}, main="throat_mm",
+    plan = Clay(
+        way, points, block, low, (float(top[0]), float(top[1])), throat, mouth, tuple(breathers), keys, under, over
+    )
+    found = [
+        Finding(
+            "pressed-into-clay",
+            Severity.NOTE,
+            "Press it to half its depth, {under_mm} under the joint and {over_mm} over it, cut the keys, dust, "
+            "then ram the second half. Cut the funnel to a throat "
+            "of {throat_mm} and lead {count} of {breather_mm} up past it.".replace(
+                "{count}", f"{len(breathers)} {'breather' if len(breathers) == 1 else 'breathers'}"
+            ),
+            noun="half its depth",
+            figures={
+                "under_mm": under,
+                "over_mm": over,
+                "throat_mm": throat,
+                "breather_mm": limits()["clay_breather"].value,
+            },
+            main="throat_mm",
             source=limits()["clay_key"].source,
-        )]  # fmt: skip
+        )
+    ]
+    if min(under, over) < FLAT * (under + over):
+        found = [
+            Finding(
+                "pressed-into-clay",
+                Severity.NOTE,
+                "It lies flat on the joint: press it into the first half to its full depth of {deep_mm}, and "
+                "ram the second half flat on it. Cut the funnel to a "
+                "throat of {throat_mm}.",
+                noun="full depth",
+                figures={"deep_mm": max(under, over), "throat_mm": throat},
+                main="throat_mm",
+                source=limits()["clay_key"].source,
+            )
+        ]
     return plan, found
 
 

@@ -1,4 +1,6 @@
-"""Foam: sheets glued to a stack, hot-wire cuts as pairs of profiles in step, stiffeners, weight, and the gas it burns to."""
+"""Foam: sheets glued to a stack, hot-wire cuts as pairs of profiles in step, stiffeners, weight, and the gas it
+burns to.
+"""
 
 import itertools
 from collections.abc import Sequence
@@ -30,7 +32,9 @@ STYRENE_KG_PER_MOL, GAS, PRESSURE = 0.10415, 8.314, 101_325.0
 
 
 def hot_cuts(layers: tuple[Layer, ...], kerf_mm: float) -> tuple[HotCut, ...]:
-    """For each outline of each layer the wire's way over both faces of the sheet, in step. The kerf melts away beside the piece."""
+    """For each outline of each layer the wire's way over both faces of the sheet, in step. The kerf melts away
+    beside the piece.
+    """
     out: list[HotCut] = []
     for layer in layers:
         ends = (layer.saw, layer.saw) if bulges(layer) else (layer.lower, layer.upper)
@@ -42,7 +46,9 @@ def hot_cuts(layers: tuple[Layer, ...], kerf_mm: float) -> tuple[HotCut, ...]:
 
 
 def bulges(layer: Layer) -> bool:
-    """Whether a sheet is wider between its faces than the straight wire between their outlines would leave it: saw it, then carve."""
+    """Whether a sheet is wider between its faces than the straight wire between their outlines would leave it: saw
+    it, then carve.
+    """
     ruled = layer.lower.union(layer.upper)
     return bool(layer.saw.area > (1.0 + BULGE) * ruled.area)
 
@@ -70,9 +76,14 @@ def fitted(layers: tuple[Layer, ...], room: tuple[float, float], spare_mm: float
 
 
 def _cut(
-    shape: BaseGeometry, room: tuple[float, float], spare_mm: float, near: list[tuple[Floats, float]], used: list[tuple[float, float, float, float]],
-    joints: list[tuple[float, float, float, float]], parts: list[BaseGeometry],
-) -> None:  # fmt: skip
+    shape: BaseGeometry,
+    room: tuple[float, float],
+    spare_mm: float,
+    near: list[tuple[Floats, float]],
+    used: list[tuple[float, float, float, float]],
+    joints: list[tuple[float, float, float, float]],
+    parts: list[BaseGeometry],
+) -> None:
     """Cuts a shape until every part fits the sheet; joints and parts are added to the lists."""
     if shape.geom_type != "Polygon" or shape.area <= 1.0:
         return
@@ -145,7 +156,9 @@ def _rings(shape: BaseGeometry, kerf_mm: float) -> list[tuple[bool, Floats]]:
 def _matched(
     lower: list[tuple[bool, Floats]], upper: list[tuple[bool, Floats]]
 ) -> list[tuple[tuple[bool, Floats], tuple[bool, Floats]]]:
-    """Each outline of the lower face with that of the upper it lies nearest to; one that ends inside the sheet goes straight through."""
+    """Each outline of the lower face with that of the upper it lies nearest to; one that ends inside the sheet goes
+    straight through.
+    """
     out = []
     left = list(upper)
     for one in lower:
@@ -163,8 +176,8 @@ def _matched(
 def in_step(lower: Floats, upper: Floats) -> tuple[Floats, Floats]:
     """Two closed outlines as (k, 2) points each, k alike, that belong together: the wire is at both at once.
 
-    Corners of either stay corners: both are divided at every corner of the one and the other, by share of their length from the
-    points that lie nearest to each other.
+    Corners of either stay corners: both are divided at every corner of the one and the other, by share of their
+    length from the points that lie nearest to each other.
     """
     one, two = lower[:-1], upper[:-1]
     gap = np.linalg.norm(one[:, None] - two[None], axis=2)
@@ -186,7 +199,9 @@ def _at(points: Floats, share: Floats, where: Floats) -> Floats:
 
 
 def marks_of(cut: HotCut) -> tuple[Floats, Floats]:
-    """(m, 2) points of both profiles at which the helpers call the same number at the same time, evenly along the lower."""
+    """(m, 2) points of both profiles at which the helpers call the same number at the same time, evenly along the
+    lower.
+    """
     share = _share(cut.lower)
     count = int(np.clip(round(len(cut.lower) / 2), 8, MARKS))
     where = np.arange(count) / count
@@ -194,7 +209,9 @@ def marks_of(cut: HotCut) -> tuple[Floats, Floats]:
 
 
 def hours(layers: tuple[Layer, ...], area_mm2: float) -> tuple[float, float]:
-    """(all, by hand) hours: each sheet marked and glued, every outline cut by the wire, and the whole sanded and coated."""
+    """(all, by hand) hours: each sheet marked and glued, every outline cut by the wire, and the whole sanded and
+    coated.
+    """
     figures = limits()
     wire = sum(float(layer.lower.length) for layer in layers) / figures["foam_wire"].value
     minutes = figures["foam_hand_layer"].value * len(layers) + wire + figures["foam_finish"].value * area_mm2 * 1e-4
@@ -202,7 +219,8 @@ def hours(layers: tuple[Layer, ...], area_mm2: float) -> tuple[float, float]:
 
 
 def gas_litres(mass_kg: float, pour_c: float) -> float:
-    """Gas that burned-out foam makes at the pour, litres at air's pressure: the ideal gas law for the styrene it falls to first.
+    """Gas that burned-out foam makes at the pour, litres at air's pressure: the ideal gas law for the styrene it falls
+    to first.
 
     It goes on to fall to smaller molecules, so this is the least.
     """
@@ -210,7 +228,9 @@ def gas_litres(mass_kg: float, pour_c: float) -> float:
 
 
 def stiffeners(size: Floats) -> tuple[int, float] | None:
-    """How many bars hold a long thin piece straight while it is rammed, and its slenderness; None where it is stout enough."""
+    """How many bars hold a long thin piece straight while it is rammed, and its slenderness; None where it is stout
+    enough.
+    """
     long, thin = float(size.max()), float(size.min())
     slender = long / max(thin, 1e-9)
     if slender <= limits()["foam_slender"].value:

@@ -1,4 +1,6 @@
-"""What there is to say of a pattern cut from foam: sheets and their joints, cuts, stiffeners, gas, the order of work."""
+"""What there is to say of a pattern cut from foam: sheets and their joints, cuts, stiffeners, gas, the order of
+work.
+"""
 
 import numpy as np
 
@@ -61,60 +63,134 @@ def foam_way(
     jointed = [layer for layer in layers if layer.joints]
     if jointed:
         count = sum(len(one.joints) for one in jointed)
-        found.append(Finding(
-            "sheets-are-joined", Severity.NOTE, f"{count} straight {'joint' if count == 1 else 'joints'} where the outline is larger than a sheet of "
-            "{long_mm}, laid where little is glued, away from detail, and not over one another.", noun="straight joint",
-            figures={"long_mm": choices.sheet_long_mm, "joints": float(count)}, main="joints", source=limits()["foam_detail"].source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "sheets-are-joined",
+                Severity.NOTE,
+                f"{count} straight {'joint' if count == 1 else 'joints'} where the outline is larger than a sheet of "
+                "{long_mm}, laid where little is glued, away from detail, and not over one another.",
+                noun="straight joint",
+                figures={"long_mm": choices.sheet_long_mm, "joints": float(count)},
+                main="joints",
+                source=limits()["foam_detail"].source,
+            )
+        )
     if burned and figures["glued_mm2"] > 0.0:
         glue = figures["glued_mm2"] * 1e-6 * limits()["foam_sheet_glue"].value
-        found.append(Finding(
-            "glue-burns-slowly", Severity.NOTE, "{glued_mm2} is glued, some {glue_kg} of glue at most: it burns slower than foam, so keep it thin and short of "
-            "every face by a finger.", noun="glued", figures={"glued_mm2": figures["glued_mm2"], "glue_kg": glue}, main="glued_mm2",
-            source=limits()["foam_sheet_glue"].source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "glue-burns-slowly",
+                Severity.NOTE,
+                "{glued_mm2} is glued, some {glue_kg} of glue at most: it burns slower than foam, so keep it "
+                "thin and short of "
+                "every face by a finger.",
+                noun="glued",
+                figures={"glued_mm2": figures["glued_mm2"], "glue_kg": glue},
+                main="glued_mm2",
+                source=limits()["foam_sheet_glue"].source,
+            )
+        )
     if method.pattern.dug:
-        found.append(Finding(
-            "foam-dug-out", Severity.NOTE, "Leave the foam in place until the mould has hardened, open it along the joint, then dig and blow it out to the last crumb: what "
-            "is left burns, smokes and blows at the pour. No solvents.", noun="Leave the foam in place", source="making-practice",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "foam-dug-out",
+                Severity.NOTE,
+                "Leave the foam in place until the mould has hardened, open it along the joint, then dig and "
+                "blow it out to the last crumb: what "
+                "is left burns, smokes and blows at the pour. No solvents.",
+                noun="Leave the foam in place",
+                source="making-practice",
+            )
+        )
     elif burned:
         gas = foam.gas_litres(mass, pour)
         figures["gas_litres"] = gas
-        found.append(Finding(
-            "foam-gas", Severity.NOTE, "{stuff_kg} of foam burns to {gas_litres} of gas at least: coat it, vent the sand well, and keep the cup full until "
-            "it is poured. Outdoors and upwind: the fumes harm.", noun="gas", figures=figures, main="gas_litres", source="making-practice",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "foam-gas",
+                Severity.NOTE,
+                "{stuff_kg} of foam burns to {gas_litres} of gas at least: coat it, vent the sand well, and "
+                "keep the cup full until "
+                "it is poured. Outdoors and upwind: the fumes harm.",
+                noun="gas",
+                figures=figures,
+                main="gas_litres",
+                source="making-practice",
+            )
+        )
     else:
-        found.append(Finding(
-            "foam-drawn", Severity.NOTE, "Drawn foam needs its draft: seal it with filler or paint until it rings, and handle it by a screwed-on board.",
-            noun="draft", source="making-practice",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "foam-drawn",
+                Severity.NOTE,
+                "Drawn foam needs its draft: seal it with filler or paint until it rings, and handle it by a "
+                "screwed-on board.",
+                noun="draft",
+                source="making-practice",
+            )
+        )
     size = np.max([piece.laid.size for piece in pieces], axis=0)
     bars = foam.stiffeners(size)
     if bars is not None:
         count, slender = bars
-        found.append(Finding(
-            "foam-bows", Severity.WARN, f"It is {{slender_ratio}} times as long as thick and bows under the sand: hold it with {count} "
-            f"{'bar' if count == 1 else 'bars'} across until the sand bears it, or glue on {'a strip' if count == 1 else 'strips'} that you cut off the casting.",
-            noun="bows", figures={"slender_ratio": slender, "long_mm": float(size.max())}, main="long_mm", source=limits()["foam_slender"].source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "foam-bows",
+                Severity.WARN,
+                f"It is {{slender_ratio}} times as long as thick and bows under the sand: hold it with {count} "
+                f"{'bar' if count == 1 else 'bars'} across until the sand bears it, or glue on "
+                f"{'a strip' if count == 1 else 'strips'} that you cut off the casting.",
+                noun="bows",
+                figures={"slender_ratio": slender, "long_mm": float(size.max())},
+                main="long_mm",
+                source=limits()["foam_slender"].source,
+            )
+        )
     carved = sum(foam.bulges(one) for one in layers)
     if carved:
-        found.append(Finding(
-            "foam-carved", Severity.NOTE, f"{carved} of {len(layers)} sheets bulge between their faces: cut them to the saw line, then carve and sand to the "
-            "inner lines.", noun="bulge", figures={"sheets": float(carved)}, main="sheets", source="making-practice",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "foam-carved",
+                Severity.NOTE,
+                f"{carved} of {len(layers)} sheets bulge between their faces: cut them to the saw line, then "
+                "carve and sand to the "
+                "inner lines.",
+                noun="bulge",
+                figures={"sheets": float(carved)},
+                main="sheets",
+                source="making-practice",
+            )
+        )
     straight = sum(foam.is_straight(cut) for cut in cuts)
     ruled = f"{straight} of {len(cuts)} outlines are cut with the wire upright"
     ruled += (
-        "." if straight == len(cuts) else "; the others want both profiles, the wire at the same number on each at once."
+        "."
+        if straight == len(cuts)
+        else "; the others want both profiles, the wire at the same number on each at once."
     )
-    found.append(Finding("foam-cuts", Severity.NOTE, ruled, noun="outlines", figures={"cuts": float(len(cuts))}, main="cuts",
-                         source="making-practice"))  # fmt: skip
-    steps = ["Cut the sheets to size by straight cuts.", "Pin profiles on both faces, marks in step.", "Wire the openings, then the outside.",
-             "Glue thinly, away from fine detail." if burned else "Glue the sheets.", "Sand fine, fill gaps.",
-             "Coat, and dry it through." if burned else "Seal it with paint, so that it lets go of the sand." if method.pattern.dug else "Seal, sand, wax."]  # fmt: skip
+    found.append(
+        Finding(
+            "foam-cuts",
+            Severity.NOTE,
+            ruled,
+            noun="outlines",
+            figures={"cuts": float(len(cuts))},
+            main="cuts",
+            source="making-practice",
+        )
+    )
+    steps = [
+        "Cut the sheets to size by straight cuts.",
+        "Pin profiles on both faces, marks in step.",
+        "Wire the openings, then the outside.",
+        "Glue thinly, away from fine detail." if burned else "Glue the sheets.",
+        "Sand fine, fill gaps.",
+        "Coat, and dry it through."
+        if burned
+        else "Seal it with paint, so that it lets go of the sand."
+        if method.pattern.dug
+        else "Seal, sand, wax.",
+    ]
     return Making(
         "foam", ways, layers=layers, blanks=tuple(blanks), boards=boards, cuts=cuts, steps=tuple(steps), figures=figures
     ), found

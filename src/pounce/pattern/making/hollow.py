@@ -20,20 +20,25 @@ ROUND_MM = limits()["hollow_boss"].value
 
 @dataclass(frozen=True)
 class Hollow:
-    """How pieces are hollowed. Filament: chambers open to the joint that roof over by themselves. ``resin``: a floor over the joint with two
-
-    drain holes a chamber.
+    """How pieces are hollowed. Filament: chambers open to the joint that roof over by themselves. ``resin``: a floor
+    over the joint with two drain holes a chamber.
     """
 
     wall_mm: float
     resin: bool
 
     def pitch_mm(self, mesh: Mesh) -> float:
-        """How far apart ribs may stand: by the plate between them, and no chamber roofs over by itself that is wider than it is high."""
-        return min(rib_pitch(self.wall_mm, limits()["plastic_modulus"].value), max(float(mesh.size[2]), 4.0 * self.wall_mm))
+        """How far apart ribs may stand: by the plate between them, and no chamber roofs over by itself that is wider
+        than it is high.
+        """
+        return min(
+            rib_pitch(self.wall_mm, limits()["plastic_modulus"].value), max(float(mesh.size[2]), 4.0 * self.wall_mm)
+        )
 
     def of(self, piece: Piece, mesh: Mesh) -> tuple[Mesh, int]:
-        """A laid piece or a part of it hollowed, and its drain holes; as it was where it cannot be, or stands on pins."""
+        """A laid piece or a part of it hollowed, and its drain holes; as it was where it cannot be, or stands on
+        pins.
+        """
         if piece.role not in HOLLOWED or (piece.pins and not self.resin):
             return mesh, 0
         keep = [[*piece.on_laid(hole.at_mm)[:2], hole.radius_mm + ROUND_MM] for hole in piece.holes]
@@ -63,9 +68,12 @@ def hollow_for(choices: PatternChoices, method: Method) -> Hollow:
 def no_flat_joint() -> Finding:
     """Why pieces of a shaped joint are not hollowed."""
     return Finding(
-        "hollow-wants-a-flat-joint", Severity.NOTE, "A joint that follows the part leaves no flat side to hollow from: let the printer fill the inside.",
-        noun="joint", source=limits()["hollow_wall"].source,
-    )  # fmt: skip
+        "hollow-wants-a-flat-joint",
+        Severity.NOTE,
+        "A joint that follows the part leaves no flat side to hollow from: let the printer fill the inside.",
+        noun="joint",
+        source=limits()["hollow_wall"].source,
+    )
 
 
 def said(hollow: Hollow, prints: tuple[Printed, ...]) -> list[Finding]:
@@ -74,8 +82,12 @@ def said(hollow: Hollow, prints: tuple[Printed, ...]) -> list[Finding]:
     drains = sum(one.drains for one in prints)
     pitch = max((hollow.pitch_mm(one.mesh) for one in prints if one.room_mm3 > 0.0), default=0.0)
     figures = {
-        "wall_mm": hollow.wall_mm, "rib_mm": limits()["hollow_rib"].value, "pitch_mm": pitch, "saved_mm3": room, "drains": float(drains),
-    }  # fmt: skip
+        "wall_mm": hollow.wall_mm,
+        "rib_mm": limits()["hollow_rib"].value,
+        "pitch_mm": pitch,
+        "saved_mm3": room,
+        "drains": float(drains),
+    }
     if room <= 0.0:
         text = "There is no room to hollow the pieces with walls of {wall_mm}: they stay full."
         source = limits()["hollow_wall"].source
@@ -84,7 +96,10 @@ def said(hollow: Hollow, prints: tuple[Printed, ...]) -> list[Finding]:
                 "no-room-to-hollow", Severity.NOTE, text, noun="no room", figures=figures, main="wall_mm", source=source
             )
         ]
-    text = "Hollow with walls of {wall_mm} and ribs no further apart than {pitch_mm}, so that ramming bends no wall: {saved_mm3} of room inside."
+    text = (
+        "Hollow with walls of {wall_mm} and ribs no further apart than {pitch_mm}, so that ramming bends no wall: "
+        "{saved_mm3} of room inside."
+    )
     found = [
         Finding(
             "hollow",
@@ -97,8 +112,15 @@ def said(hollow: Hollow, prints: tuple[Printed, ...]) -> list[Finding]:
         )
     ]
     if drains:
-        found.append(Finding(
-            "drains", Severity.NOTE, f"{drains} drain holes go through the joint, away from every face of the mould: rinse the inside, then stop them with wax.",
-            noun="drain holes", figures=figures, source=limits()["drain_hole"].source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "drains",
+                Severity.NOTE,
+                f"{drains} drain holes go through the joint, away from every face of the mould: rinse the "
+                "inside, then stop them with wax.",
+                noun="drain holes",
+                figures=figures,
+                source=limits()["drain_hole"].source,
+            )
+        )
     return found

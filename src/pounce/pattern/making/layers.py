@@ -1,7 +1,8 @@
 """A piece as a stack of boards or sheets: where the joints lie, and the outline of each layer's faces.
 
-Joints lie on the piece's own level faces where it has any, so that no board ends a sliver above one, and otherwise evenly, no
-layer thicker than the material. A layer is sawn outside the widest outline between its faces and then carved, filed or cut to both.
+Joints lie on the piece's own level faces where it has any, so that no board ends a sliver above one, and otherwise
+evenly, no layer thicker than the material. A layer is sawn outside the widest outline between its faces and then
+carved, filed or cut to both.
 """
 
 import itertools
@@ -47,7 +48,8 @@ def outline_at(mesh: Mesh, level_mm: float) -> BaseGeometry:
 
 
 def upright_cut(mesh: Mesh, u: Floats, offset_mm: float, bored: Sequence[Bored] = ()) -> BaseGeometry:
-    """The cut of a laid piece by the upright plane through ``u`` (3,), level, at ``offset_mm`` along u x z: u to the right, z up.
+    """The cut of a laid piece by the upright plane through ``u`` (3,), level, at ``offset_mm`` along u x z: u to the
+    right, z up.
 
     ``bored`` holes are filled: they are bored when the piece is done.
     """
@@ -70,7 +72,8 @@ def upright_cut(mesh: Mesh, u: Floats, offset_mm: float, bored: Sequence[Bored] 
 def levels_of(
     mesh: Mesh, thickest_mm: float, least_mm: float = LEAST_MM, near: Sequence[tuple[Floats, float]] = ()
 ) -> Floats:
-    """(k + 1,) heights between which k layers lie, no layer thicker than ``thickest_mm``; none under ``least_mm`` for a level's sake.
+    """(k + 1,) heights between which k layers lie, no layer thicker than ``thickest_mm``; none under ``least_mm`` for a
+    level's sake.
 
     ``near`` places (3,) and radii that joints keep away from where they can be moved.
     """
@@ -90,12 +93,18 @@ def levels_of(
     out = [low]
     for one, two in itertools.pairwise(found):
         count = max(int(np.ceil((two - one) / thickest_mm - 1e-9)), 1)
-        out += [_moved_off(one + (two - one) * k / count, out[-1], two, thickest_mm, near) for k in range(1, count)] + [two]
+        out += [_moved_off(one + (two - one) * k / count, out[-1], two, thickest_mm, near) for k in range(1, count)] + [
+            two
+        ]
     return np.array(out)
 
 
-def _moved_off(level: float, below: float, end: float, thickest_mm: float, near: Sequence[tuple[Floats, float]]) -> float:
-    """The level, or the nearest one to it that lies clear of every place and still leaves no layer thicker than the material."""
+def _moved_off(
+    level: float, below: float, end: float, thickest_mm: float, near: Sequence[tuple[Floats, float]]
+) -> float:
+    """The level, or the nearest one to it that lies clear of every place and still leaves no layer thicker than the
+    material.
+    """
     rest = int(np.ceil((end - level) / thickest_mm - 1e-9))
     steps = np.linspace(0.0, 0.45 * thickest_mm, 19)
     for shift in np.stack([steps, -steps], axis=1).ravel().tolist():
@@ -111,9 +120,13 @@ def _moved_off(level: float, below: float, end: float, thickest_mm: float, near:
 
 
 def layers_of(
-    mesh: Mesh, piece: int, thickest_mm: float, least_mm: float = LEAST_MM, near: Sequence[tuple[Floats, float]] = (),
+    mesh: Mesh,
+    piece: int,
+    thickest_mm: float,
+    least_mm: float = LEAST_MM,
+    near: Sequence[tuple[Floats, float]] = (),
     bored: Sequence[Bored] = (),
-) -> tuple[Layer, ...]:  # fmt: skip
+) -> tuple[Layer, ...]:
     """The layers of a laid piece from its joint up, each with its outlines; ``near`` as in :func:`levels_of`.
 
     ``bored`` holes are bored and not sawn: they are no outlines.
@@ -148,13 +161,17 @@ def _is_hole(shape: BaseGeometry, x: float, y: float, radius: float) -> bool:
 
 
 def with_meshes(layers: tuple[Layer, ...], laid: list[Mesh]) -> tuple[Layer, ...]:
-    """The same layers with the solid of each, cut from its piece (of ``laid``) from the joint up. UserFault for an open piece."""
+    """The same layers with the solid of each, cut from its piece (of ``laid``) from the joint up. UserFault for an
+    open piece.
+    """
     out: list[Layer] = []
     for number, mesh in enumerate(laid):
         own = [layer for layer in layers if layer.piece == number]
         rest = boolean.closed_solid(mesh)
         if rest is None:
-            raise UserFault("A piece of the pattern came out open, so it cannot be cut in layers.", "Part it elsewhere.")
+            raise UserFault(
+                "A piece of the pattern came out open, so it cannot be cut in layers.", "Part it elsewhere."
+            )
         for one in own[:-1]:
             rest, below = boolean.split(rest, np.array([0.0, 0.0, 1.0]), one.high_mm)
             out.append(replace(one, mesh=boolean.bare_mesh(below)))
@@ -163,7 +180,9 @@ def with_meshes(layers: tuple[Layer, ...], laid: list[Mesh]) -> tuple[Layer, ...
 
 
 def _grained(layers: list[Layer]) -> list[Layer]:
-    """Grain along the first layer's length and crossed in each next one, so that the stack stays flat; slender ones keep it along."""
+    """Grain along the first layer's length and crossed in each next one, so that the stack stays flat; slender ones
+    keep it along.
+    """
     out: list[Layer] = []
     crossed = False
     for layer in layers:

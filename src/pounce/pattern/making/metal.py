@@ -1,6 +1,8 @@
-"""A metal production pattern cast from a master: stock on its joint to machine and lap, a hollow back, and where its pins go.
+"""A metal production pattern cast from a master: stock on its joint to machine and lap, a hollow back, and where its
+pins go.
 
-The master is made like any pattern, at both contractions; what is worked here is what the master carries beyond that.
+The master is made like any pattern, at both contractions; what is worked here is what the master carries beyond
+that.
 """
 
 from dataclasses import replace
@@ -29,7 +31,8 @@ def wall_for(long_mm: float) -> float:
 
 
 def lap_stock(long_mm: float, choices: PatternChoices, metal_id: str) -> float:
-    """Stock on the joint of the metal pattern, mm: own figure, or ISO 8062-3 by its largest dimension and its metal's usual grade.
+    """Stock on the joint of the metal pattern, mm: own figure, or ISO 8062-3 by its largest dimension and its metal's
+    usual grade.
 
     A joint is faced until it cleans up, wherever that is: no tolerance is laid on top.
     """
@@ -45,8 +48,8 @@ def master_pieces(
 ) -> tuple[list[Piece], dict[str, float], list[Finding]]:
     """The master's pieces with stock on their joint and a hollow back; figures; findings.
 
-    A master's joint lies the stock's thickness over the bed. Figures are of the metal pattern; ``scale`` is the master as it is made over
-    the metal pattern: its metal's contraction, and a printer's own errors.
+    A master's joint lies the stock's thickness over the bed. Figures are of the metal pattern; ``scale`` is the
+    master as it is made over the metal pattern: its metal's contraction, and a printer's own errors.
     """
     metal = tables.metal(method.master_id)
     own = [piece for piece in pieces if piece.role not in BESIDE]
@@ -65,23 +68,46 @@ def master_pieces(
         made = replace(piece, shift=piece.shift + np.array([0.0, 0.0, lap * scale]))
         out.append(made.with_laid(laid))
     figures = {
-        "lap_mm": lap, "metal_wall_mm": wall, "back_litres": back / scale**3 / MM3_PER_LITRE, "metal_kg": volume / scale**3 * 1e-9 * metal.density.value,
-    }  # fmt: skip
-    found = [Finding(
-        "joint-is-lapped", Severity.NOTE, "{lap_mm} is left on the joint: machine it, then lap both halves on a plate until they meet all over.",
-        noun="joint", figures=figures, main="lap_mm", source=tables.grades()["machining"].source,
-    )]  # fmt: skip
+        "lap_mm": lap,
+        "metal_wall_mm": wall,
+        "back_litres": back / scale**3 / MM3_PER_LITRE,
+        "metal_kg": volume / scale**3 * 1e-9 * metal.density.value,
+    }
+    found = [
+        Finding(
+            "joint-is-lapped",
+            Severity.NOTE,
+            "{lap_mm} is left on the joint: machine it, then lap both halves on a plate until they meet all over.",
+            noun="joint",
+            figures=figures,
+            main="lap_mm",
+            source=tables.grades()["machining"].source,
+        )
+    ]
     if choices.back and back > 0.0:
-        found.append(Finding(
-            "hollow-back", Severity.NOTE, "The back is hollow, {metal_wall_mm} of wall with ribs, and draws from its own sand. Back-filling it takes "
-            "{back_litres}; the metal weighs {metal_kg}.", noun="back is hollow", figures=figures, main="back_litres",
-            source=limits()["metal_pattern_wall"].source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "hollow-back",
+                Severity.NOTE,
+                "The back is hollow, {metal_wall_mm} of wall with ribs, and draws from its own sand. "
+                "Back-filling it takes "
+                "{back_litres}; the metal weighs {metal_kg}.",
+                noun="back is hollow",
+                figures=figures,
+                main="back_litres",
+                source=limits()["metal_pattern_wall"].source,
+            )
+        )
     if any(hole.purpose == "pin-mark" for piece in pieces for hole in piece.holes):
-        found.append(Finding(
-            "pins-after-lapping", Severity.NOTE, "Dimples mark the pins. Clamp the lapped halves together and bore and ream both at once.", noun="pins",
-            source=limits()["pin_mark"].source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "pins-after-lapping",
+                Severity.NOTE,
+                "Dimples mark the pins. Clamp the lapped halves together and bore and ream both at once.",
+                noun="pins",
+                source=limits()["pin_mark"].source,
+            )
+        )
     return out, figures, found
 
 
@@ -95,12 +121,16 @@ def _backed(piece: Piece, wall: float, lap: float, hollow: bool) -> tuple[Mesh, 
     lean = float(np.tan(np.radians(limits()["inside_lean"].value)))
     rooms = []
     if hollow:
-        rooms = chambers(laid, Shape(wall, wall, rib_pitch(wall, limits()["metal_modulus"].value), 0.0, lean, False, keep))
+        rooms = chambers(
+            laid, Shape(wall, wall, rib_pitch(wall, limits()["metal_modulus"].value), 0.0, lean, False, keep)
+        )
     foot = solid.slice(1e-3).extrude(lap + 1e-3)
     made = boolean.united([solid.translate([0.0, 0.0, lap]), foot])
     if rooms:
         through = [
-            manifold3d.Manifold.batch_boolean([room.translate([0.0, 0.0, lap]), *_down(room, lap)], manifold3d.OpType.Add)
+            manifold3d.Manifold.batch_boolean(
+                [room.translate([0.0, 0.0, lap]), *_down(room, lap)], manifold3d.OpType.Add
+            )
             for room in rooms
         ]
         before = made.volume()

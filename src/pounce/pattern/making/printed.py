@@ -1,4 +1,6 @@
-"""Printed: pieces that fit the bed, cut where it hurts least where they do not, laid out, with plastic and time from volume and settings."""
+"""Printed: pieces that fit the bed, cut where it hurts least where they do not, laid out, with plastic and time from
+volume and settings.
+"""
 
 from dataclasses import dataclass, replace
 
@@ -22,7 +24,8 @@ from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 from pounce.solid.tree import build
 
-# Turns about the upright that are tried, degrees; places tried for a cut; how near the middle it must stay, as a share of the bed.
+# Turns about the upright that are tried, degrees; places tried for a cut; how near the middle it must stay, as a share
+# of the bed.
 TURNS, PLACES = 5.0, 41
 MOST_PIECES = 24
 # So many cuts more are tried where fewer would run through text or a machined face.
@@ -34,9 +37,9 @@ CUT_DOWELS, CUT_EDGE = series()["bed_dowels"].sizes[::-1], limits()["bed_dowel_e
 
 @dataclass(frozen=True)
 class Settings:
-    """The printer and its settings: ``bed_mm`` x, y and height, layer mm, walls (lines), inside %; ``tongue`` whether parts cut for the
-
-    bed are joined by a tongue (else by dowels), ``numbers`` whether the cuts are numbered, ``solid`` whether all is filled, as resin is.
+    """The printer and its settings: ``bed_mm`` x, y and height, layer mm, walls (lines), inside %; ``tongue`` whether
+    parts cut for the bed are joined by a tongue (else by dowels), ``numbers`` whether the cuts are numbered,
+    ``solid`` whether all is filled, as resin is.
     """
 
     bed_mm: tuple[float, float, float]
@@ -54,7 +57,8 @@ def prints_of(
     avoid: tuple[tuple[Floats, float], ...] = (),
     hollow: Hollow | None = None,
 ) -> tuple[Printed, ...]:
-    """Every piece as it goes to the printer. ``avoid`` places (3,) of a piece's own frame and radii that no cut may come near to.
+    """Every piece as it goes to the printer. ``avoid`` places (3,) of a piece's own frame and radii that no cut may
+    come near to.
 
     UserFault where the bed takes nothing of use.
     """
@@ -99,7 +103,9 @@ def prints_of(
 
 
 def estimated(pieces: tuple[Piece, ...], settings: Settings) -> tuple[float, float, int]:
-    """Plastic (mm3), minutes and beds that these pieces would take whole: enough to hold the printed way beside another."""
+    """Plastic (mm3), minutes and beds that these pieces would take whole: enough to hold the printed way beside
+    another.
+    """
     plastic = minutes = area = 0.0
     for piece in pieces:
         own = plastic_mm3(piece.laid, settings)
@@ -139,7 +145,9 @@ def _turned(mesh: Mesh, degrees: float) -> Mesh:
 
 
 def turn_that_fits(mesh: Mesh, bed: Floats) -> float | None:
-    """By how many degrees a piece is turned on the bed so that it fits: as it lies, else the least turn; None where none does."""
+    """By how many degrees a piece is turned on the bed so that it fits: as it lies, else the least turn; None where
+    none does.
+    """
     if float(mesh.size[2]) > bed[2]:
         return None
     hull = np.array(shapely.MultiPoint(mesh.vertices[:, :2]).convex_hull.exterior.coords)
@@ -171,8 +179,12 @@ def _parted(mesh: Mesh, settings: Settings, near: tuple[tuple[Floats, float], ..
     return done
 
 
-def _cut(mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...], settings: Settings, number: str) -> list[Mesh]:
-    """The parts of a piece that is too large, cut square to the way it is too large in, with dowels or a tongue across."""
+def _cut(
+    mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...], settings: Settings, number: str
+) -> list[Mesh]:
+    """The parts of a piece that is too large, cut square to the way it is too large in, with dowels or a tongue
+    across.
+    """
     over = mesh.size / bed
     axis = int(np.argmax(over))
     low, high = mesh.bounds
@@ -217,7 +229,9 @@ def _cut(mesh: Mesh, bed: Floats, near: tuple[tuple[Floats, float], ...], settin
 def _place(
     mesh: Mesh, axis: int, bed: float, count: int, near: tuple[tuple[Floats, float], ...]
 ) -> tuple[float, float, int] | None:
-    """What the best cut toward ``count`` parts costs, where it lies, and how many places it hurts; None where nothing can be cut."""
+    """What the best cut toward ``count`` parts costs, where it lies, and how many places it hurts; None where
+    nothing can be cut.
+    """
     low, high = float(mesh.bounds[0, axis]), float(mesh.bounds[1, axis])
     share = (high - low) / count
     middle = low + share if count > 2 else (low + high) / 2.0
@@ -251,7 +265,9 @@ def _cut_dowels(face: Face, mesh: Mesh) -> list[Hole]:
         points = room(face, thick / 2.0, CUT_EDGE)
         if not len(points):
             continue
-        deep = np.minimum(thickness(face, tree, points, thick / 2.0, 1.0), thickness(face, tree, points, thick / 2.0, -1.0))
+        deep = np.minimum(
+            thickness(face, tree, points, thick / 2.0, 1.0), thickness(face, tree, points, thick / 2.0, -1.0)
+        )
         fits = deep > limits()["bed_dowel_deep"].low * thick + BEHIND_MM
         points, deep = points[fits], deep[fits]
         # the pairs of a few hundred points are as good as those of thousands, and are found at once
@@ -285,11 +301,15 @@ def plastic_mm3(mesh: Mesh, settings: Settings) -> float:
 def minutes_for(plastic_mm3: float, tall_mm: float, settings: Settings) -> float:
     """Printing time: the material at the mean flow, and a pause at each layer."""
     layers = np.ceil(tall_mm / settings.layer_mm)
-    return float(plastic_mm3 / limits()["print_flow"].value / 60.0 + layers * limits()["print_layer_pause"].value / 60.0)
+    return float(
+        plastic_mm3 / limits()["print_flow"].value / 60.0 + layers * limits()["print_layer_pause"].value / 60.0
+    )
 
 
 def overhang_mm2(mesh: Mesh) -> float:
-    """Area that hangs over more than prints without support, clear of the bed. Holes and chambers, made by tools, roof themselves."""
+    """Area that hangs over more than prints without support, clear of the bed. Holes and chambers, made by tools,
+    roof themselves.
+    """
     steep = mesh.normals[:, 2] < -np.sin(np.radians(90.0 - limits()["print_overhang"].value))
     clear = mesh.corners[:, :, 2].max(axis=1) > 0.5
     return float(mesh.areas[steep & clear & ~mesh.tags.made_by_tools].sum())
@@ -308,7 +328,9 @@ def on_end(prints: tuple[Printed, ...], settings: Settings) -> tuple[float, floa
 
 
 def stair_mm(layer_mm: float, draft_deg: float) -> float:
-    """Tread of the stair that layers of this height leave on a wall of this draft, when the layers lie across the draw."""
+    """Tread of the stair that layers of this height leave on a wall of this draft, when the layers lie across the
+    draw.
+    """
     return float(layer_mm * np.tan(np.radians(draft_deg)))
 
 
@@ -337,7 +359,9 @@ def test_piece(draft_deg: float, fillet_mm: float, grain_mm: float, letters: lis
     step = step.translate([-14.0, 0.0, 0.0])
     made = base + step + _corner_fillet(step_side=-14.0 + 13.0, width=30.0, floor=10.0, radius=fillet_mm)
     tall = max(5.0 * grain_mm, 0.6)
-    section = manifold3d.CrossSection([np.ascontiguousarray(loop * 9.0) for loop in letters], manifold3d.FillRule.NonZero)
+    section = manifold3d.CrossSection(
+        [np.ascontiguousarray(loop * 9.0) for loop in letters], manifold3d.FillRule.NonZero
+    )
     made = made + section.extrude(tall + 0.2, scale_top=(0.97, 0.97)).translate([15.0, 0.0, 9.8])
     return boolean.bare_mesh(boolean.checked(made, "Making the test piece"))
 

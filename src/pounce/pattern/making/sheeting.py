@@ -1,4 +1,6 @@
-"""Which way foam sheets are stacked: the way that leaves the fewest parts to cut, for a pattern that nothing has to draw."""
+"""Which way foam sheets are stacked: the way that leaves the fewest parts to cut, for a pattern that nothing has to
+draw.
+"""
 
 import numpy as np
 
@@ -20,7 +22,9 @@ def parts_along(mesh: Mesh, way: Floats, choices: PatternChoices) -> tuple[int, 
 
 
 def fewest_parts_way(mesh: Mesh, draw: Floats, choices: PatternChoices) -> tuple[Floats, int, int]:
-    """The way (3,) of the draw and the own axes that leaves the fewest parts, its parts, and those along the draw; the draw where alike."""
+    """The way (3,) of the draw and the own axes that leaves the fewest parts, its parts, and those along the draw;
+    the draw where alike.
+    """
     best, first, parts = np.asarray(draw), parts_along(mesh, draw, choices), 0
     least = first
     for axis in np.eye(3):
@@ -34,7 +38,9 @@ def fewest_parts_way(mesh: Mesh, draw: Floats, choices: PatternChoices) -> tuple
 
 
 def bends_flat(size: Floats, stacked: int, bow_mm: float, along: int) -> bool:
-    """Whether a sheet of foam lies down to a bow: slender, and the strain of its faces, 4 t bow / L2 (a parabola's bend in the middle), within what foam bears."""
+    """Whether a sheet of foam lies down to a bow: slender, and the strain of its faces, 4 t bow / L2 (a parabola's
+    bend in the middle), within what foam bears.
+    """
     long = float(size[along])
     if long < limits()["foam_slender"].low * float(size[stacked]):
         return False

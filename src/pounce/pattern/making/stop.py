@@ -22,21 +22,28 @@ from pounce.pattern.values import BESIDE, PatternChoices, Piece
 from pounce.solid.mesh import Floats, Mesh
 
 KINDS = {
-    "printed-filament": "printed", "printed-resin": "printed", "metal-from-master": "metal", "wood": "wood",
-    "foam-drawn": "foam", "foam-burned-out": "foam", "foam-dug-out": "foam", "original-part": "original",
-}  # fmt: skip
+    "printed-filament": "printed",
+    "printed-resin": "printed",
+    "metal-from-master": "metal",
+    "wood": "wood",
+    "foam-drawn": "foam",
+    "foam-burned-out": "foam",
+    "foam-dug-out": "foam",
+    "original-part": "original",
+}
 METAL_STEPS = (
-    "Rub and lacquer the master, cast the halves.", "Face the joints, lap them on a plate.", "Clamp, bore and ream for the pins.",
+    "Rub and lacquer the master, cast the halves.",
+    "Face the joints, lap them on a plate.",
+    "Clamp, bore and ream for the pins.",
     "Clean up, polish, back-fill if it rings.",
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True, eq=False)
 class Given:
-    """What the making starts from: the pattern's ``pieces``, those to print (``printing``), places (3,) and radii no cut
-
-    may come near, what an original would want, the mass of a metal pattern where one is made, and whether the joint
-    is ``flat``.
+    """What the making starts from: the pattern's ``pieces``, those to print (``printing``), places (3,) and radii no
+    cut may come near, what an original would want, the mass of a metal pattern where one is made, and whether the
+    joint is ``flat``.
     """
 
     pieces: tuple[Piece, ...]
@@ -58,9 +65,16 @@ class Bent:
     def said(self) -> Finding:
         """What there is to do."""
         return Finding(
-            "foam-bent", Severity.NOTE, "Cut it flat, its outlines and thickness as drawn, and lay it over packing {bow_mm} high in the middle while it is rammed: "
-            "that is its camber.", noun="camber", figures={"bow_mm": self.bow_mm}, main="bow_mm", source=limits()["foam_strain"].source,
-        )  # fmt: skip
+            "foam-bent",
+            Severity.NOTE,
+            "Cut it flat, its outlines and thickness as drawn, and lay it over packing {bow_mm} high in the "
+            "middle while it is rammed: "
+            "that is its camber.",
+            noun="camber",
+            figures={"bow_mm": self.bow_mm},
+            main="bow_mm",
+            source=limits()["foam_strain"].source,
+        )
 
 
 def kind_of(method: Method) -> str:
@@ -98,19 +112,18 @@ def making(choices: PatternChoices, given: Given, method: Method, progress: Prog
     resin = method.pattern_id == "printed-resin"
     layer = limits()["resin_layer" if resin else "print_layer"].value if choices.layer_mm is None else choices.layer_mm
     settings = Settings(
-        choices.bed_mm, layer, choices.walls, choices.inside_percent, choices.bed_joint == "tongue", choices.numbers, resin
+        choices.bed_mm,
+        layer,
+        choices.walls,
+        choices.inside_percent,
+        choices.bed_joint == "tongue",
+        choices.numbers,
+        resin,
     )
     hollow = hollow_for(choices, method) if choices.hollow and kind == "printed" and given.flat else None
     prints = printed.prints_of(given.printing, settings, given.avoid, hollow) if kind in ("printed", "metal") else ()
     ways = ways_of(
-        tuple(shaped),
-        given.printing,
-        method,
-        prints,
-        settings,
-        Stacks(boards, sheets),
-        given.asked,
-        given.metal_kg,
+        tuple(shaped), given.printing, method, prints, settings, Stacks(boards, sheets), given.asked, given.metal_kg
     )
     names = [piece.name for piece in shaped]
     laid = [piece.laid if given.bent is None else given.bent.laid for piece in shaped]

@@ -19,10 +19,11 @@ LOOKS = 5
 
 
 def tongued(upper: Solid, lower: Solid, whole: Solid, mesh: Mesh, axis: int, place: float) -> tuple[Solid, Solid]:
-    """The part beyond the cut with a groove and the part before it with a tongue, open at the bed so that both print as they lie.
+    """The part beyond the cut with a groove and the part before it with a tongue, open at the bed so that both print as
+    they lie.
 
-    The cut is square to ``axis`` (0 or 1) at ``place`` of the laid piece ``mesh``, which is ``whole`` as a solid. Both are returned as
-    they were where there is no room.
+    The cut is square to ``axis`` (0 or 1) at ``place`` of the laid piece ``mesh``, which is ``whole`` as a solid.
+    Both are returned as they were where there is no room.
     """
     deep, play = limits()["tongue_deep"].value, limits()["tongue_play"].value
     normal = np.eye(3)[axis]

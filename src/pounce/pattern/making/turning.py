@@ -9,7 +9,8 @@ import shapely
 from pounce.pattern.making.layers import Bored, upright_cut
 from pounce.solid.mesh import Floats, Mesh
 
-# A face belongs to a body turned about an axis when its normal meets the axis within this, sine; and so much of the area must.
+# A face belongs to a body turned about an axis when its normal meets the axis within this, sine; and so much of the
+# area must.
 MEETS, SHARE = 0.05, 0.9
 # Diameters are written at the corners of the profile, no nearer than this along it, mm, and no more of them.
 APART_MM, MOST = 4.0, 24
@@ -20,9 +21,9 @@ PLAIN_MM = 0.003
 
 @dataclass(frozen=True, eq=False)
 class Turned:
-    """A body of revolution: ``axis`` (0, 1, 2 of the laid piece), ``half`` whether only half of it is there (split along its axis), the
-
-    ``profile`` (k, 2) as distance along the axis from its low end and radius, mm, along the axis.
+    """A body of revolution: ``axis`` (0, 1, 2 of the laid piece), ``half`` whether only half of it is there (split
+    along its axis), the ``profile`` (k, 2) as distance along the axis from its low end and radius, mm, along the
+    axis.
     """
 
     axis: int
@@ -37,7 +38,9 @@ class Turned:
         bend = np.abs(_bends(points))
         for k in np.argsort(-bend).tolist():
             at, radius = float(points[k, 0]), float(points[k, 1])
-            if radius > 0.1 and all(abs(at - other) > APART_MM or abs(2.0 * radius - wide) > 0.5 for other, wide in out):
+            if radius > 0.1 and all(
+                abs(at - other) > APART_MM or abs(2.0 * radius - wide) > 0.5 for other, wide in out
+            ):
                 out.append((at, 2.0 * radius))
             if len(out) == MOST:
                 break
@@ -45,7 +48,8 @@ class Turned:
 
 
 def turned(mesh: Mesh, bored: Sequence[Bored] = ()) -> Turned | None:
-    """The laid piece as a body of revolution about its upright middle, or about a line in its joint; None for anything else.
+    """The laid piece as a body of revolution about its upright middle, or about a line in its joint; None for anything
+    else.
 
     ``bored`` holes are no part of the profile.
     """

@@ -1,4 +1,6 @@
-"""What the ways of making come to: prints on a bed, layers of board or foam, what is cut from what, and a comparison."""
+"""What the ways of making come to: prints on a bed, layers of board or foam, what is cut from what, and a
+comparison.
+"""
 
 from dataclasses import dataclass, field
 
@@ -11,10 +13,10 @@ from pounce.solid.mesh import Floats, Mesh
 class Layer:
     """One board or sheet of a stack, in its piece's laid frame: ``low_mm`` to ``high_mm`` over the joint.
 
-    ``lower`` and ``upper`` are the piece's outlines just inside the two faces, ``saw`` the widest outline anywhere between (sawn
-    outside of it); ``lean_deg`` how far its walls lean on the mean, positive when the upper face is the smaller; ``grain_deg`` the way
-    of the grain from x; ``joints`` (k, 4) straight lines x, y to x, y along which it is cut to fit its sheet, and the ``parts`` it falls into; ``mesh`` the layer itself,
-    where it is to be shown.
+    ``lower`` and ``upper`` are the piece's outlines just inside the two faces, ``saw`` the widest outline anywhere
+    between (sawn outside of it); ``lean_deg`` how far its walls lean on the mean, positive when the upper face is
+    the smaller; ``grain_deg`` the way of the grain from x; ``joints`` (k, 4) straight lines x, y to x, y along which
+    it is cut to fit its sheet, and the ``parts`` it falls into; ``mesh`` the layer itself, where it is to be shown.
     """
 
     piece: int
@@ -38,9 +40,8 @@ class Layer:
 
 @dataclass(frozen=True)
 class Blank:
-    """A line of the cut list: ``name``, how many, along the grain, across it and thick (mm, planed), ``grain`` in a word; ``board`` and
-
-    ``at_mm`` where it is nested (-1: on none), ``turned`` whether it lies crosswise there.
+    """A line of the cut list: ``name``, how many, along the grain, across it and thick (mm, planed), ``grain`` in a
+    word; ``board`` and ``at_mm`` where it is nested (-1: on none), ``turned`` whether it lies crosswise there.
     """
 
     name: str
@@ -56,7 +57,9 @@ class Blank:
 
 @dataclass(frozen=True)
 class Segments:
-    """A ring built of segments: outer and inner radius, how many, their long side, the board's width they want, mm, and the mitre."""
+    """A ring built of segments: outer and inner radius, how many, their long side, the board's width they want, mm,
+    and the mitre.
+    """
 
     outer_mm: float
     inner_mm: float
@@ -68,9 +71,8 @@ class Segments:
 
 @dataclass(frozen=True, eq=False)
 class HotCut:
-    """A hot-wire cut through a sheet: the two end profiles in step, (k, 2) mm each, wire kerf allowed for; ``piece`` and ``layer`` it
-
-    shapes, ``inside`` for an opening; ``straight`` when one straight wire path does.
+    """A hot-wire cut through a sheet: the two end profiles in step, (k, 2) mm each, wire kerf allowed for; ``piece``
+    and ``layer`` it shapes, ``inside`` for an opening; ``straight`` when one straight wire path does.
     """
 
     piece: int
@@ -82,10 +84,11 @@ class HotCut:
 
 @dataclass(frozen=True, eq=False)
 class Printed:
-    """A piece as it goes to the printer: laid on z = 0. ``of`` and ``part`` which pattern piece it is of and which share (0: whole);
-
-    ``outline`` (k, 2) round it from above, ``upright`` loops (k, 2) of the cut through its middle, along it and up, ``turn_deg`` about z so that it fits the bed, ``at_mm`` its middle on the bed, ``plastic_mm3``, ``minutes``, ``overhang_mm2`` that would want support; ``lies`` where it lies in its piece, before it is
-    turned for the bed; ``room_mm3`` hollowed out of it and its ``drains``.
+    """A piece as it goes to the printer: laid on z = 0. ``of`` and ``part`` which pattern piece it is of and which
+    share (0: whole); ``outline`` (k, 2) round it from above, ``upright`` loops (k, 2) of the cut through its middle,
+    along it and up, ``turn_deg`` about z so that it fits the bed, ``at_mm`` its middle on the bed, ``plastic_mm3``,
+    ``minutes``, ``overhang_mm2`` that would want support; ``lies`` where it lies in its piece, before it is turned
+    for the bed; ``room_mm3`` hollowed out of it and its ``drains``.
     """
 
     name: str
@@ -110,9 +113,10 @@ class Printed:
 class Clay:
     """The plan of a piece pressed into clay, funnel along +y, the piece's middle at the origin, mm.
 
-    ``way_deg`` where that lies in the plan across the draw; ``outline`` (k, 2); ``block_mm`` the clay's width and height and ``low_mm``
-    its lower edge; ``funnel`` where the throat meets the piece, its width ``throat_mm`` and its ``mouth_mm``; ``breathers`` ways (k, 2);
-    ``keys`` middles; ``under_mm`` and ``over_mm`` how deep the piece lies in either half.
+    ``way_deg`` where that lies in the plan across the draw; ``outline`` (k, 2); ``block_mm`` the clay's width and
+    height and ``low_mm`` its lower edge; ``funnel`` where the throat meets the piece, its width ``throat_mm`` and
+    its ``mouth_mm``; ``breathers`` ways (k, 2); ``keys`` middles; ``under_mm`` and ``over_mm`` how deep the piece
+    lies in either half.
     """
 
     way_deg: float
@@ -142,10 +146,11 @@ class Way:
 
 @dataclass(frozen=True, eq=False)
 class Making:
-    """How the pattern's pieces are made in the chosen way: ``kind`` printed, wood, foam, metal (its master is printed) or original.
+    """How the pattern's pieces are made in the chosen way: ``kind`` printed, wood, foam, metal (its master is printed)
+    or original.
 
-    ``boards`` how many boards or sheets of foam it is cut from; ``clay`` the plan where it is pressed into clay; ``hollow`` whether its prints are
-    hollowed.
+    ``boards`` how many boards or sheets of foam it is cut from; ``clay`` the plan where it is pressed into clay;
+    ``hollow`` whether its prints are hollowed.
     """
 
     kind: str

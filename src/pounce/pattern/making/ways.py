@@ -20,7 +20,9 @@ class Stacks:
 
 @dataclass(frozen=True)
 class Asked:
-    """What the part asks of an original that serves as its own pattern: holes to fill, wall short of draft (mm2), and its length (mm)."""
+    """What the part asks of an original that serves as its own pattern: holes to fill, wall short of draft (mm2),
+    and its length (mm).
+    """
 
     holes: int
     taper_mm2: float
@@ -28,19 +30,21 @@ class Asked:
 
 
 def ways_of(
-    shaped: tuple[Piece, ...], printing: tuple[Piece, ...], method: Method, prints: tuple[Printed, ...],
-    settings: Settings, stacks: Stacks, asked: Asked, metal_kg: float | None,
-) -> tuple[Way, ...]:  # fmt: skip
+    shaped: tuple[Piece, ...],
+    printing: tuple[Piece, ...],
+    method: Method,
+    prints: tuple[Printed, ...],
+    settings: Settings,
+    stacks: Stacks,
+    asked: Asked,
+    metal_kg: float | None,
+) -> tuple[Way, ...]:
     """Printed, wood and foam; and the original or the metal pattern first where that is the way chosen.
 
     ``shaped`` the pattern's pieces, ``printing`` those to print (hollowed, with what they are moulded on).
     """
     area = sum(piece.mesh.area for piece in shaped)
-    out = [
-        _printed(printing, method, prints, settings, area),
-        _wood(stacks, area),
-        _foam(shaped, method, stacks, area),
-    ]
+    out = [_printed(printing, method, prints, settings, area), _wood(stacks, area), _foam(shaped, method, stacks, area)]
     if method.pattern_id == "original-part":
         out = [_original(method, asked), *[_sized(way, asked) for way in out]]
     if metal_kg is not None:

@@ -1,4 +1,6 @@
-"""Wood: the cut list of a stack of boards, nested on the boards at hand, rings of segments, movement across the grain, hours."""
+"""Wood: the cut list of a stack of boards, nested on the boards at hand, rings of segments, movement across the
+grain, hours.
+"""
 
 from dataclasses import replace
 
@@ -16,7 +18,9 @@ FEWEST_SEGMENTS, MOST_SEGMENTS = int(limits()["segments_count"].low), int(limits
 
 
 def blanks_of(layers: tuple[Layer, ...], names: list[str], room_mm: float) -> list[Blank]:
-    """The boards to cut, ``room_mm`` a side left for planing and carving; equal ones stand in one line. Sizes go along the grain first."""
+    """The boards to cut, ``room_mm`` a side left for planing and carving; equal ones stand in one line. Sizes go
+    along the grain first.
+    """
     out: list[Blank] = []
     for layer in layers:
         long, wide = sizes_along(layer.saw, layer.grain_deg)
@@ -32,9 +36,9 @@ def blanks_of(layers: tuple[Layer, ...], names: list[str], room_mm: float) -> li
 def nested(
     blanks: list[Blank], board_wide_mm: float, board_long_mm: float, saw_mm: float, turns: bool = False
 ) -> tuple[list[Blank], int]:
-    """The same blanks with their places on boards, and how many boards it takes. The grain always runs along the board but where
-
-    ``turns``, for material without grain. A blank wider or longer than the board is to be glued up of strips or lengths first: it stays on none (-1).
+    """The same blanks with their places on boards, and how many boards it takes. The grain always runs along the board
+    but where ``turns``, for material without grain. A blank wider or longer than the board is to be glued up of
+    strips or lengths first: it stays on none (-1).
     """
     packer = rectpack.newPacker(rotation=turns)
     room = (board_long_mm, board_wide_mm)
@@ -80,7 +84,8 @@ def glued_up(blank: Blank, board_wide_mm: float, saw_mm: float) -> int:
 def segments_of(layer: Layer, room_mm: float) -> Segments | None:
     """A layer that is a ring, as segments of a board no wider than usual; None for any other shape.
 
-    Chords: the outer side of a segment is 2 R tan(pi / n), the board's width R - r cos(pi / n): its outer edge is the tangent side.
+    Chords: the outer side of a segment is 2 R tan(pi / n), the board's width R - r cos(pi / n): its outer edge is
+    the tangent side.
     """
     shape = layer.saw
     if shape.geom_type != "Polygon" or len(shape.interiors) != 1:

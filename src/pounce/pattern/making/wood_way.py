@@ -20,55 +20,102 @@ def wood_way(
     short = [blank for blank in blanks if blank.long_mm + saw > choices.board_long_mm]
     if short:
         longest = max(short, key=lambda one: one.long_mm)
-        found.append(Finding(
-            "scarfed", Severity.NOTE, f"{len(short)} {'board is' if len(short) == 1 else 'boards are'} longer than those at hand: scarf each of lengths first, the longest, "
-            "{long_mm}, of {lengths}, every scarf {scarf_mm} long and staggered from board to board.", noun="scarf each",
-            figures={"long_mm": longest.long_mm, "lengths": float(wood.scarfed(longest, choices.board_long_mm, saw)),
-                     "scarf_mm": wood.scarf_mm(longest)}, main="long_mm", source=limits()["scarf_slope"].source,
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "scarfed",
+                Severity.NOTE,
+                f"{len(short)} {'board is' if len(short) == 1 else 'boards are'} longer than those at hand: "
+                "scarf each of lengths first, the longest, "
+                "{long_mm}, of {lengths}, every scarf {scarf_mm} long and staggered from board to board.",
+                noun="scarf each",
+                figures={
+                    "long_mm": longest.long_mm,
+                    "lengths": float(wood.scarfed(longest, choices.board_long_mm, saw)),
+                    "scarf_mm": wood.scarf_mm(longest),
+                },
+                main="long_mm",
+                source=limits()["scarf_slope"].source,
+            )
+        )
     wide = [one for one in blanks if one.wide_mm + saw > choices.board_wide_mm]
     if wide:
         widest = max(wide, key=lambda one: one.wide_mm)
-        found.append(Finding(
-            "glued-up", Severity.NOTE, f"{len(wide)} {'board is' if len(wide) == 1 else 'boards are'} wider than those at hand: glue each up of strips first, the "
-            "widest, {wide_mm}, of {strips}.", noun="glue each up", figures={"wide_mm": widest.wide_mm,
-            "strips": float(wood.glued_up(widest, choices.board_wide_mm, saw))}, main="wide_mm", source="making-practice",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "glued-up",
+                Severity.NOTE,
+                f"{len(wide)} {'board is' if len(wide) == 1 else 'boards are'} wider than those at hand: glue "
+                "each up of strips first, the "
+                "widest, {wide_mm}, of {strips}.",
+                noun="glue each up",
+                figures={"wide_mm": widest.wide_mm, "strips": float(wood.glued_up(widest, choices.board_wide_mm, saw))},
+                main="wide_mm",
+                source="making-practice",
+            )
+        )
     moisture = limits()["wood_moisture"].value
     across = max((one.wide_mm for one in blanks), default=0.0)
     moves = wood.movement_mm(across, timber_, moisture)
     figures = {
-        "move_mm": moves, "across_mm": across, "boards": float(boards), "moisture_percent": moisture,
+        "move_mm": moves,
+        "across_mm": across,
+        "boards": float(boards),
+        "moisture_percent": moisture,
         "stuff_litres": sum(float(layer.saw.area) * layer.thick_mm for layer in layers) * 1e-6,
-    }  # fmt: skip
+    }
     worth = moves > limits()["wood_moves"].value
-    found.append(Finding(
-        "wood-moves", Severity.WARN if worth else Severity.NOTE,
-        f"{timber_.name} moves {{move_mm}} over {{across_mm}} across its grain between a dry winter and a damp shed."
-        + (" Cross the boards, seal them all round, or take plywood." if worth else ""), noun="moves", figures=figures, main="move_mm",
-        remedies=(Remedy("plywood", "Birch plywood", SetTimber("plywood")),) if worth and choices.timber != "plywood" else (),
-        source=timber_.movement.source,
-    ))  # fmt: skip
+    found.append(
+        Finding(
+            "wood-moves",
+            Severity.WARN if worth else Severity.NOTE,
+            f"{timber_.name} moves {{move_mm}} over {{across_mm}} across its grain between a dry winter and a "
+            "damp shed." + (" Cross the boards, seal them all round, or take plywood." if worth else ""),
+            noun="moves",
+            figures=figures,
+            main="move_mm",
+            remedies=(Remedy("plywood", "Birch plywood", SetTimber("plywood")),)
+            if worth and choices.timber != "plywood"
+            else (),
+            source=timber_.movement.source,
+        )
+    )
     if choices.timber != "plywood":
         weak = wood.short_grain(layers)
         if weak:
             one, thin = min(weak, key=lambda pair: pair[1])
-            found.append(Finding(
-                "short-grain", Severity.WARN, f"{names[one.piece]}, board {one.number} is thin and short-grained. It may split: turn its grain, or let it in.",
-                noun="short-grained", figures={"thin_mm": thin}, main="thin_mm", source=limits()["wood_short_grain"].source,
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    "short-grain",
+                    Severity.WARN,
+                    f"{names[one.piece]}, board {one.number} is thin and short-grained. It may split: turn its "
+                    "grain, or let it in.",
+                    noun="short-grained",
+                    figures={"thin_mm": thin},
+                    main="thin_mm",
+                    source=limits()["wood_short_grain"].source,
+                )
+            )
     rings = tuple(
         {
-            (s.outer_mm, s.inner_mm): s for s in (wood.segments_of(one, choices.room_mm) for one in layers) if s is not None
+            (s.outer_mm, s.inner_mm): s
+            for s in (wood.segments_of(one, choices.room_mm) for one in layers)
+            if s is not None
         }.values()
     )
     if rings:
         best = max(rings, key=lambda one: one.outer_mm)
-        found.append(Finding(
-            "ring-of-segments", Severity.NOTE, f"A ring: build it of {best.count} segments a course, {{long_mm}} long and {{wide_mm}} wide, mitred "
-            "{mitre_deg}, joints staggered from course to course.", noun="ring", figures={"long_mm": best.long_mm, "wide_mm": best.wide_mm,
-            "mitre_deg": best.mitre_deg}, main="wide_mm", source="making-practice",
-        ))  # fmt: skip
+        found.append(
+            Finding(
+                "ring-of-segments",
+                Severity.NOTE,
+                f"A ring: build it of {best.count} segments a course, {{long_mm}} long and {{wide_mm}} wide, mitred "
+                "{mitre_deg}, joints staggered from course to course.",
+                noun="ring",
+                figures={"long_mm": best.long_mm, "wide_mm": best.wide_mm, "mitre_deg": best.mitre_deg},
+                main="wide_mm",
+                source="making-practice",
+            )
+        )
     return Making(
         "wood",
         ways,

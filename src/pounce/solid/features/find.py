@@ -25,11 +25,11 @@ MOST_PLANES = 250
 MOST_MARKED = 10
 # A facet this large is a face of its own whatever lies beside it.
 LEAST_CURVED = 0.02
-# From so many triangles a flat patch on the features are looked for on the mesh with these merged, which may move it by this share
-# of the diagonal.
+# From so many triangles a flat patch on the features are looked for on the mesh with these merged, which may move it by
+# this share of the diagonal.
 WORTH_MERGING, MERGED = 4.0, 1e-6
-# Over this share of the curved surface unexplained, the mesh is asked again with more tolerance (a scan, a decimated model), and
-# rounds are taken that cover this share.
+# Over this share of the curved surface unexplained, the mesh is asked again with more tolerance (a scan, a decimated
+# model), and rounds are taken that cover this share.
 UNEXPLAINED, LEAST_ROUGH = 0.15, 1e-2
 # A round that goes no further and runs out smoothly into its neighbours on both sides is a fillet or a rounded edge.
 ARC_DEG = 185.0
@@ -59,8 +59,8 @@ def feature_numbers(mesh: Mesh, features: tuple[Feature, ...]) -> Ints:
 def _on_fewer(mesh: Mesh, bends: Bends) -> tuple[Feature, ...] | None:
     """The features found on a mesh whose flat faces carry no needless triangles, brought back to this one.
 
-    A subdivided facet has corners inside the round it stands for; only its own corners lie on it. None where little would be
-    merged, or where the mesh is no solid.
+    A subdivided facet has corners inside the round it stands for; only its own corners lie on it. None where little
+    would be merged, or where the mesh is no solid.
     """
     group = flat_groups(mesh, bends)
     if len(mesh.faces) < WORTH_MERGING * (int(group.max(initial=0)) + 1):
@@ -162,7 +162,9 @@ def _is_wide(mesh: Mesh, one: Grown) -> bool:
 
 
 def _merged(mesh: Mesh, found: list[Grown]) -> list[Grown]:
-    """Pieces of one round brought together: a bore crossed by another falls apart into several, a model's is made of halves."""
+    """Pieces of one round brought together: a bore crossed by another falls apart into several, a model's is made of
+    halves.
+    """
     out: list[Grown] = []
     for found_one in found:
         for index, other in enumerate(out):
@@ -170,7 +172,9 @@ def _merged(mesh: Mesh, found: list[Grown]) -> list[Grown]:
                 if not _meet(mesh, found_one.faces, other.faces):
                     continue
                 out[index] = Grown(
-                    other.shape, np.concatenate([other.faces, found_one.faces]), max(found_one.misfit_mm, other.misfit_mm)
+                    other.shape,
+                    np.concatenate([other.faces, found_one.faces]),
+                    max(found_one.misfit_mm, other.misfit_mm),
                 )
                 break
         else:
@@ -248,9 +252,21 @@ def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
             low, high = -high, -low
     flat = float(mesh.areas[faces].sum())
     return Feature(
-        kind, faces, axis, centre, radius, low, high, flat, one.misfit_mm, turned,
-        float(np.degrees(np.arctan(abs(shape.slope)))), through, exact=one.misfit_mm < EXACT_MM, notes=notes,
-    )  # fmt: skip
+        kind,
+        faces,
+        axis,
+        centre,
+        radius,
+        low,
+        high,
+        flat,
+        one.misfit_mm,
+        turned,
+        float(np.degrees(np.arctan(abs(shape.slope)))),
+        through,
+        exact=one.misfit_mm < EXACT_MM,
+        notes=notes,
+    )
 
 
 def _runs_out(mesh: Mesh, bends: Bends, faces: Ints) -> bool:
@@ -302,9 +318,17 @@ def _plane(mesh: Mesh, faces: Ints) -> Feature:
     v = np.cross(normal, u)
     size = sorted((float(np.ptp(points @ u)), float(np.ptp(points @ v))), reverse=True)
     return Feature(
-        "plane", faces, normal, centre, 0.0, float(heights.min()), float(heights.max()), total,
-        float(np.sqrt(np.mean(heights**2))), size_mm=(size[0], size[1]),
-    )  # fmt: skip
+        "plane",
+        faces,
+        normal,
+        centre,
+        0.0,
+        float(heights.min()),
+        float(heights.max()),
+        total,
+        float(np.sqrt(np.mean(heights**2))),
+        size_mm=(size[0], size[1]),
+    )
 
 
 def _own_axis(normal: Floats, spread: Floats) -> Floats:
@@ -322,9 +346,19 @@ def _relief(mesh: Mesh, plane: Feature, faces: Ints, height: float) -> Feature:
     centre = np.einsum("i,ij->j", areas, mesh.corners[faces].mean(axis=1)) / float(areas.sum())
     pairs = float(len(np.unique(grouped_faces(mesh, faces))))
     return Feature(
-        "relief", faces, plane.axis, centre, 0.0, 0.0, abs(height), float(areas.sum()), 0.0, height_mm=height,
-        size_mm=(size[0], size[1]), notes={"pieces": pairs},
-    )  # fmt: skip
+        "relief",
+        faces,
+        plane.axis,
+        centre,
+        0.0,
+        0.0,
+        abs(height),
+        float(areas.sum()),
+        0.0,
+        height_mm=height,
+        size_mm=(size[0], size[1]),
+        notes={"pieces": pairs},
+    )
 
 
 def grouped_faces(mesh: Mesh, faces: Ints) -> Ints:

@@ -1,4 +1,6 @@
-"""Rounds from the import's own faces: a STEP face is one plane, cylinder, cone, ball or ring, and says where it ends."""
+"""Rounds from the import's own faces: a STEP face is one plane, cylinder, cone, ball or ring, and says where it
+ends.
+"""
 
 import numpy as np
 
@@ -6,7 +8,8 @@ from pounce.solid.features.rounds import Grown, cone_through
 from pounce.solid.features.shapes import Shape, ball, cylinder, refined
 from pounce.solid.mesh import Floats, Ints, Mesh
 
-# Where the import's faces are no more than this share of the triangles, they are faces of a model and not the triangles themselves.
+# Where the import's faces are no more than this share of the triangles, they are faces of a model and not the triangles
+# themselves.
 MOST_SHARE = 0.6
 # Of a face's triangles, this share has to lie on the shape.
 WHOLE = 0.98
@@ -20,7 +23,9 @@ def has_imported_faces(mesh: Mesh) -> bool:
 
 
 def imported_rounds(mesh: Mesh, group: Ints, near_mm: float) -> list[Grown]:
-    """A round for every import face that is one within ``near_mm``; ``group`` (m,) the flat patches. Free-form faces give none."""
+    """A round for every import face that is one within ``near_mm``; ``group`` (m,) the flat patches. Free-form faces
+    give none.
+    """
     imported = mesh.tags.imported
     order = np.argsort(imported, kind="stable")
     ids, starts = np.unique(imported[order], return_index=True)

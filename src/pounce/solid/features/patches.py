@@ -14,15 +14,15 @@ GRAIN = 4e-7
 # Spacing of single-precision figures, as a share of their size.
 SINGLE = 1.2e-7
 SMOOTH_DEG = 40.0
-# Edges bent less than this tell the noise, so many at least; and no more than this share of the diagonal is taken for noise.
+# Edges bent less than this tell the noise, so many at least; and no more than this share of the diagonal is taken for
+# noise.
 NEARLY_FLAT_DEG, LEAST_EDGES, MOST_NOISE = 3.0, 24, 3e-4
 
 
 @dataclass(frozen=True, eq=False)
 class Bends:
-    """Inner edges of a mesh: ``pairs`` (e, 2) faces, ``ends`` (e, 2) vertices, ``bend_deg`` (e,) how far the surface turns there,
-
-    ``concave`` (e,) whether it turns inward (an inside corner).
+    """Inner edges of a mesh: ``pairs`` (e, 2) faces, ``ends`` (e, 2) vertices, ``bend_deg`` (e,) how far the surface
+    turns there, ``concave`` (e,) whether it turns inward (an inside corner).
     """
 
     pairs: Ints
@@ -46,9 +46,9 @@ def bends_of(mesh: Mesh) -> Bends:
 def noise_of(mesh: Mesh, bends: Bends) -> float:
     """How far corners lie off the surface they stand for, mm: rounding of the file, or the noise of a scan.
 
-    Over edges that hardly bend, the far corner of one face lies off the plane of the other. Half of such edges in an exact mesh
-    run across flat quads, so a quarter of them lie in their plane to the grain; what a quarter do not is noise, widened to four
-    standard deviations (a quarter of a normal spread of four corners is 0.64 of one).
+    Over edges that hardly bend, the far corner of one face lies off the plane of the other. Half of such edges in an
+    exact mesh run across flat quads, so a quarter of them lie in their plane to the grain; what a quarter do not is
+    noise, widened to four standard deviations (a quarter of a normal spread of four corners is 0.64 of one).
     """
     # files keep single precision, which is coarse far from the origin
     least = max(GRAIN * mesh.diagonal, SINGLE * float(np.abs(mesh.vertices).max(initial=0.0)))

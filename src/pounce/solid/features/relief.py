@@ -10,7 +10,9 @@ MOST_MM, MOST_SHARE = 3.0, 0.2
 
 
 def marks(mesh: Mesh, bends: Bends, plane: Ints) -> list[tuple[Ints, float]]:
-    """Faces and height (over 0 raised, under 0 sunk) of the marks on the plane of faces ``plane``; alike ones together."""
+    """Faces and height (over 0 raised, under 0 sunk) of the marks on the plane of faces ``plane``; alike ones
+    together.
+    """
     normal = mesh.crosses[plane].sum(axis=0)
     normal = normal / np.linalg.norm(normal)
     height = mesh.vertices @ normal

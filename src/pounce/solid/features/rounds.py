@@ -118,7 +118,9 @@ class Rounds:
         return out
 
     def cones(self, ring_faces: Ints, normals: Floats) -> list[Shape]:
-        """Cones through the seed's flat patch and two of its nearest different neighbours: their normals have one lean to the axis."""
+        """Cones through the seed's flat patch and two of its nearest different neighbours: their normals have one
+        lean to the axis.
+        """
         patches = self.group[ring_faces]
         _, first = np.unique(patches, return_index=True)
         near = np.sort(first)[:6].tolist()
@@ -132,7 +134,9 @@ class Rounds:
                 continue
             chosen = ring_faces[np.isin(patches, patches[[near[0], near[i], near[j]]])]
             found = cone_through(self.mesh, chosen, cross / size)
-            if found is not None:  # facets lean a little less than the cone through their corners: let the corners decide
+            if (
+                found is not None
+            ):  # facets lean a little less than the cone through their corners: let the corners decide
                 out.append(refined(found, self.mesh.corners[chosen].reshape(-1, 3)))
         return out
 
@@ -209,9 +213,8 @@ class Rounds:
         return float(width.max()) < 3.0 * float(np.median(width)) + 1.0
 
     def seeds(self, weight: Floats) -> Ints:
-        """One face of every flat patch that has two bent neighbours about its own size, as the facets of a round have; largest
-
-        first.
+        """One face of every flat patch that has two bent neighbours about its own size, as the facets of a round have;
+        largest first.
         """
         sides = self.group[self.pairs]
         sides = np.sort(sides[sides[:, 0] != sides[:, 1]], axis=1)

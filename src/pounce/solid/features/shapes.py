@@ -13,10 +13,9 @@ from pounce.solid.mesh import Floats
 
 @dataclass(frozen=True, eq=False)
 class Shape:
-    """A shape of revolution: ``kind`` cylinder, cone, ball or ring; ``axis`` unit (3,), ``centre`` (3,) on it, ``radius`` at the
-
-    centre, ``slope`` d radius / d height of a cone, ``ring`` the radius of the arc of a ring, ``sign`` whether the arc
-    bulges away from the axis (1) or toward it (-1).
+    """A shape of revolution: ``kind`` cylinder, cone, ball or ring; ``axis`` unit (3,), ``centre`` (3,) on it,
+    ``radius`` at the centre, ``slope`` d radius / d height of a cone, ``ring`` the radius of the arc of a ring,
+    ``sign`` whether the arc bulges away from the axis (1) or toward it (-1).
     """
 
     kind: str
@@ -27,7 +26,9 @@ class Shape:
     ring: float = 0.0
 
     def off(self, points: Floats) -> Floats:
-        """(n,) signed distance of points (n, 3) from the shape, mm; positive away from the axis (or the ring's core)."""
+        """(n,) signed distance of points (n, 3) from the shape, mm; positive away from the axis (or the ring's
+        core).
+        """
         rel = points - self.centre
         if self.kind == "ball":
             return np.asarray(np.linalg.norm(rel, axis=1) - self.radius)
@@ -76,7 +77,9 @@ def cylinder(points: Floats, axis: Floats) -> Shape | None:
     if found is None:
         return None
     height = points @ axis
-    return Shape("cylinder", axis, found[0] * u + found[1] * v + axis * float(height.min() + height.max()) / 2.0, found[2])
+    return Shape(
+        "cylinder", axis, found[0] * u + found[1] * v + axis * float(height.min() + height.max()) / 2.0, found[2]
+    )
 
 
 def cone(points: Floats, axis: Floats, slope: float) -> Shape | None:
@@ -119,7 +122,9 @@ def ring(points: Floats, axis: Floats, centre: Floats) -> Shape | None:
 
 
 def refined(shape: Shape, points: Floats, rounds: int = 6) -> Shape:
-    """Cylinder or cone moved until the squared distances of the points are least (Gauss-Newton over axis, centre, radius, slope)."""
+    """Cylinder or cone moved until the squared distances of the points are least (Gauss-Newton over axis, centre,
+    radius, slope).
+    """
     if shape.kind not in ("cylinder", "cone"):
         return shape
     points = points if len(points) <= 6000 else points[:: len(points) // 6000 + 1]
@@ -132,11 +137,15 @@ def refined(shape: Shape, points: Floats, rounds: int = 6) -> Shape:
         tall = max(float(np.abs(height).max()), 1e-9)
         k = np.hypot(1.0, shape.slope)
         residual = (out - shape.radius - shape.slope * height) / k
-        # turning the axis by (p, q): a point at height h seems moved by -h p along u, and its height changes by x p + y q
+        # turning the axis by (p, q): a point at height h seems moved by -h p along u, and its height changes by x p + y
+        # q
         columns = [
-            -(x / out) / k, -(y / out) / k, -np.ones_like(out) / k,
-            -(x / out * height + shape.slope * x) / tall / k, -(y / out * height + shape.slope * y) / tall / k,
-        ]  # fmt: skip
+            -(x / out) / k,
+            -(y / out) / k,
+            -np.ones_like(out) / k,
+            -(x / out * height + shape.slope * x) / tall / k,
+            -(y / out * height + shape.slope * y) / tall / k,
+        ]
         if shape.kind == "cone":
             columns.append(-height / tall / k)
         system = np.stack(columns, axis=1)

@@ -1,4 +1,6 @@
-"""Rings on turned surfaces: where facets lie in bands round an axis, each band alone is a cone, and only the profile tells an arc."""
+"""Rings on turned surfaces: where facets lie in bands round an axis, each band alone is a cone, and only the profile
+tells an arc.
+"""
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -12,7 +14,8 @@ from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 # Bands that make an arc, least; and how far its steps may differ from each other.
 LEAST_BANDS, UNEVEN = 3, 3.0
 MOST_AXES = 8
-# Pairs of patches asked where their normals meet; how near (share of the diagonal) two meetings are one; and how many make an axis.
+# Pairs of patches asked where their normals meet; how near (share of the diagonal) two meetings are one; and how many
+# make an axis.
 PAIRS, MEETING, LEAST_VOTES, MOST_OWN = 6000, 2e-4, 0.02, 3
 # A band goes round in so many facets at least.
 LEAST_ROUND = 8
@@ -113,7 +116,9 @@ def _chained(first: int, pairs: Ints, beside: dict[int, list[int]], used: set[in
 
 
 def _longest(points: Floats, start: int, near_mm: float) -> tuple[int, tuple[float, float, float]] | None:
-    """The longest run of bands from ``start`` whose points lie on one circle and turn evenly: its end, and the circle."""
+    """The longest run of bands from ``start`` whose points lie on one circle and turn evenly: its end, and the
+    circle.
+    """
     best = None
     for end in range(start + LEAST_BANDS, len(points)):
         run = points[start : end + 1]
@@ -134,8 +139,8 @@ def _longest(points: Floats, start: int, near_mm: float) -> tuple[int, tuple[flo
 def own_axes(mesh: Mesh, group: Ints, curved: Bools) -> list[tuple[Floats, Floats]]:
     """Axes along x, y or z that many curved patches turn about.
 
-    Seen along its axis, every normal of a turned surface points at one place: where the normals of pairs of patches meet
-    is counted, and the places most meet at are taken.
+    Seen along its axis, every normal of a turned surface points at one place: where the normals of pairs of patches
+    meet is counted, and the places most meet at are taken.
     """
     chosen = np.unique(group[curved])
     if len(chosen) < LEAST_ROUND * LEAST_BANDS:

@@ -13,11 +13,11 @@ Kind = Literal["plane", "bore", "boss", "cone", "ball", "fillet", "rounding", "r
 class Feature:
     """A face as a maker sees it, of many triangles.
 
-    ``faces`` (k,) triangles of the mesh; ``axis`` unit (3,): the normal of a plane, the axis of a round, pointing out of a blind
-    bore; ``centre`` (3,) a point on it; ``radius_mm`` of a round (of the larger end of a cone, of the arc of a fillet), 0 of a
-    plane; ``low_mm`` and ``high_mm`` where it begins and ends along the axis; ``turned_deg`` how far round it goes;
-    ``half_angle_deg`` of a cone; ``through`` of a bore; ``height_mm`` of raised (over 0) or sunk marks; ``misfit_mm`` rms
-    distance of its corners from the fitted shape.
+    ``faces`` (k,) triangles of the mesh; ``axis`` unit (3,): the normal of a plane, the axis of a round, pointing
+    out of a blind bore; ``centre`` (3,) a point on it; ``radius_mm`` of a round (of the larger end of a cone, of the
+    arc of a fillet), 0 of a plane; ``low_mm`` and ``high_mm`` where it begins and ends along the axis;
+    ``turned_deg`` how far round it goes; ``half_angle_deg`` of a cone; ``through`` of a bore; ``height_mm`` of
+    raised (over 0) or sunk marks; ``misfit_mm`` rms distance of its corners from the fitted shape.
     """
 
     kind: Kind
@@ -50,10 +50,15 @@ class Feature:
     def words(self, shown: str = "mm") -> str:
         """Name and size in the reader's units."""
         figures = {
-            "diameter_mm": 2.0 * self.radius_mm, "radius_mm": self.radius_mm, "deep_mm": self.length_mm,
-            "long_mm": self.size_mm[0], "wide_mm": self.size_mm[1], "height_mm": abs(self.height_mm), "misfit_mm": self.misfit_mm,
+            "diameter_mm": 2.0 * self.radius_mm,
+            "radius_mm": self.radius_mm,
+            "deep_mm": self.length_mm,
+            "long_mm": self.size_mm[0],
+            "wide_mm": self.size_mm[1],
+            "height_mm": abs(self.height_mm),
+            "misfit_mm": self.misfit_mm,
             "cone_deg": 2.0 * self.half_angle_deg,
-        }  # fmt: skip
+        }
         text = _NAMES[self.kind]
         if self.kind == "bore":
             text += ", through" if self.through else ", {deep_mm} deep"
@@ -65,7 +70,12 @@ class Feature:
 
 
 _NAMES = {
-    "plane": "face {long_mm} by {wide_mm}", "bore": "bore {diameter_mm}", "boss": "boss {diameter_mm}",
-    "cone": "cone of {cone_deg}, {diameter_mm} at its wide end", "ball": "ball {diameter_mm}",
-    "fillet": "inside corner of radius {radius_mm}", "rounding": "rounded edge of radius {radius_mm}", "relief": "",
-}  # fmt: skip
+    "plane": "face {long_mm} by {wide_mm}",
+    "bore": "bore {diameter_mm}",
+    "boss": "boss {diameter_mm}",
+    "cone": "cone of {cone_deg}, {diameter_mm} at its wide end",
+    "ball": "ball {diameter_mm}",
+    "fillet": "inside corner of radius {radius_mm}",
+    "rounding": "rounded edge of radius {radius_mm}",
+    "relief": "",
+}

@@ -1,4 +1,6 @@
-"""Pieces of one cylinder made whole: a bore that another crosses, a round that holes pierce, fall apart into strips that look like fillets."""
+"""Pieces of one cylinder made whole: a bore that another crosses, a round that holes pierce, fall apart into strips
+that look like fillets.
+"""
 
 from collections.abc import Callable
 
@@ -16,7 +18,8 @@ AXES_DEG = 2.0
 TIMES, LEAST_MM = 4.0, 0.02
 # Together they go round by so much more than the widest of them, degrees, and by more than half a turn.
 MORE_DEG, HALF_DEG = 30.0, 185.0
-# Misfit of a piece that lies on its round exactly, mm; how squarely a stray face looks along it (cosine), and how often strays are gathered.
+# Misfit of a piece that lies on its round exactly, mm; how squarely a stray face looks along it (cosine), and how often
+# strays are gathered.
 EXACT_MM, FACING, STRAYS = 2e-3, 0.95, 64
 # Fewest faces of a round that is told by another in line with it.
 LEAST_FACES = 12
@@ -29,7 +32,8 @@ LOOKS = 60
 def made_whole(
     mesh: Mesh, found: list[Grown], concave: list[bool], turned: Callable[[Grown, Floats], float]
 ) -> list[Grown]:
-    """The rounds with pieces of one cylinder brought together where they go round more than half a turn: those that touch first.
+    """The rounds with pieces of one cylinder brought together where they go round more than half a turn: those that
+    touch first.
 
     ``concave`` whether each is one; ``turned(one, points)`` degrees that points (k, 3) go round its axis.
     """
@@ -42,9 +46,12 @@ def made_whole(
     for k in rows:
         if k in taken:
             continue
-        # not only those after it: what was fitted to corners in the middle of facets alone lies on a truer round, not that on it
+        # not only those after it: what was fitted to corners in the middle of facets alone lies on a truer round, not
+        # that on it
         alike = [k] + [
-            j for j in rows if j != k and j not in taken and concave[j] == concave[k] and _alike(mesh, found[k], found[j])
+            j
+            for j in rows
+            if j != k and j not in taken and concave[j] == concave[k] and _alike(mesh, found[k], found[j])
         ]
         together = set(next(group for group in _touching(mesh, [found[j] for j in alike]) if 0 in group))
         members = [j for place, j in enumerate(alike) if place in together or _abreast(mesh, found[k], found[j])]
@@ -61,7 +68,9 @@ def made_whole(
 
 
 def banded(mesh: Mesh, one: Grown) -> Grown:
-    """A ball that is told from one band of facets is a cone as well, and the plainer shape: two rims of corners, each in a plane of its own."""
+    """A ball that is told from one band of facets is a cone as well, and the plainer shape: two rims of corners,
+    each in a plane of its own.
+    """
     if one.shape.kind != "ball":
         return one
     corners = mesh.vertices[np.unique(mesh.faces[one.faces])]
@@ -97,7 +106,8 @@ def banded(mesh: Mesh, one: Grown) -> Grown:
 def _with_strays(
     mesh: Mesh, found: list[Grown], concave: list[bool], turned: Callable[[Grown, Floats], float]
 ) -> tuple[list[Grown], list[bool]]:
-    """Cylinders with the faces that lie on them, hang on them and were left to nobody (slivers where something crosses), and rounds in line with them.
+    """Cylinders with the faces that lie on them, hang on them and were left to nobody (slivers where something
+    crosses), and rounds in line with them.
 
     Returns the rounds, and whether each is hollow.
     """
@@ -156,14 +166,17 @@ def _points(mesh: Mesh, one: Grown) -> Floats:
 
 
 def _alike(mesh: Mesh, one: Grown, other: Grown) -> bool:
-    """Whether both are pieces of one cylinder, by the larger: axes within what strips tell, and the other's corners on it."""
+    """Whether both are pieces of one cylinder, by the larger: axes within what strips tell, and the other's corners
+    on it.
+    """
     if abs(float(one.shape.axis @ other.shape.axis)) < np.cos(np.radians(AXES_DEG)):
         return False
     points = mesh.vertices[np.unique(mesh.faces[other.faces])]
     points = points[:: max(1, len(points) // LOOKS)]
     near = max(LEAST_MM, TIMES * max(one.misfit_mm, other.misfit_mm))
     off = one.shape.off(points)
-    # where another round cuts it, corners lie in the middle of its facets: within the round by as much as these are flat
+    # where another round cuts it, corners lie in the middle of its facets: within the round by as much as these are
+    # flat
     return bool(off.max() < near and off.min() > -near - _flatness(mesh, one))
 
 
