@@ -36,7 +36,11 @@ from tests.waits import LONG, slowness
 
 
 @pytest.fixture
-def session(qtbot: QtBot, qapp: QApplication, tmp_path: Path) -> Iterator[Session]:
+def session(
+    qtbot: QtBot,  # noqa: ARG001  torn down after the session
+    qapp: QApplication,
+    tmp_path: Path,
+) -> Iterator[Session]:
     """A desktop of its own, closed again; no process, timer or folder may be left."""
     dress(qapp)
     made = Session(Settings(tmp_path / "settings"))
@@ -132,7 +136,7 @@ def test_from_a_part_to_files_and_back(
     assert document.results().parting.height_mm == pytest.approx(0.0, abs=1e-6)  # type: ignore[union-attr]
 
     out = tmp_path / "out"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(out), ""))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(out), ""))
     window.go("pattern")
     with qtbot.waitSignal(document.built, timeout=LONG):
         click(qtbot, window.cards["pattern"].foot)
@@ -142,7 +146,7 @@ def test_from_a_part_to_files_and_back(
     assert "read back" in window.notice.text.text()
 
     kept = tmp_path / "bearing.pounce"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(kept), ""))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(kept), ""))
     window.actions_by_name["Save the job as"].trigger()
     qtbot.waitUntil(lambda: kept.exists() and not document.history.dirty, timeout=LONG)  # type: ignore[union-attr]
     assert window.status.saved.text() == "Saved"

@@ -11,7 +11,7 @@ import pytest
 import trimesh
 from PyQt6.QtCore import QUrl
 from PyQt6.QtGui import QDesktopServices
-from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
+from PyQt6.QtWidgets import QFileDialog, QPushButton
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
@@ -247,7 +247,7 @@ def test_start_from_measures_by_hand(qtbot: QtBot, session: Session) -> None:
     assert job is not None and job.part.scale_kg is None
 
 
-def test_measures_are_taken_in_the_readers_unit(qtbot: QtBot, qapp: QApplication) -> None:
+def test_measures_are_taken_in_the_readers_unit(qtbot: QtBot) -> None:
     dialog = MeasureDialog(None, "in", "grey-iron")  # type: ignore[arg-type]
     qtbot.addWidget(dialog)
     dialog.figures["long_mm"].setValue(4.0)

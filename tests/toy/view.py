@@ -39,6 +39,6 @@ VIEW = StopView(
     "The crate",
     CrateCard,
     headline,
-    lambda results, unit: None if results.get(CRATE) is None else "A crate",
+    lambda results, _unit: None if results.get(CRATE) is None else "A crate",
     craft="# Crate\n\nStraw keeps it from knocking.",
 )

@@ -3,6 +3,7 @@
 The factors are exact by definition (international inch, 1959: 25.4 mm).
 """
 
+from collections.abc import Callable
 from typing import Final
 
 MM_PER: Final[dict[str, float]] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4}
@@ -88,38 +89,44 @@ def percent(value: float) -> str:
 
 def quantity(key: str, value: float, shown: str = "mm") -> str:
     """A figure as text by the unit its key ends in: ``depth_mm``, ``area_mm2``, ``least_draft_deg`` ..."""
-    if key.endswith("_mm2"):
-        return area(value, shown)
-    if key.endswith("_mm3"):
-        return volume(value, shown)
-    if key.endswith("_fine_mm"):
-        return length(value, shown, 3)
-    if key.endswith("_mm"):
-        return length(value, shown)
-    if key.endswith("_deg"):
-        return degrees(value)
-    if key.endswith("_percent"):
-        return percent(value)
-    if key.endswith("_n"):
-        return f"{plain(value, 1 if abs(value) < 100 else 0)}{_FIGURE_SPACE}N"
-    if key.endswith("_kpa"):
-        return f"{plain(value, 1 if abs(value) < 10 else 0)}{_FIGURE_SPACE}kPa"
-    if key.endswith("_mpa"):
-        return f"{plain(value, 3 if abs(value) < 0.1 else 2)}{_FIGURE_SPACE}MPa"
-    if key.endswith("_hours"):
-        whole = round(value * 60.0)
-        return (
-            f"{whole // 60}{_FIGURE_SPACE}h{_FIGURE_SPACE}{whole % 60:02d}"
-            if whole >= 60
-            else f"{whole}{_FIGURE_SPACE}min"
-        )
-    if key.endswith("_litres"):
-        return f"{plain(value, 1 if value < 10 else 0)}{_FIGURE_SPACE}l"
-    if key.endswith("ratio"):
-        return plain(value, 1)
-    if key.endswith("_kg"):
-        return mass(value)
+    for end, say in _BY_UNIT:
+        if key.endswith(end):
+            return say(value, shown)
     return plain(value, 0)
+
+
+def _with_unit(unit: str, digits: int, large: float, large_digits: int) -> Callable[[float, str], str]:
+    """A figure with its unit, with fewer or more digits from ``large`` on."""
+
+    def say(value: float, _shown: str) -> str:
+        return f"{plain(value, digits if abs(value) < large else large_digits)}{_FIGURE_SPACE}{unit}"
+
+    return say
+
+
+def _hours(value: float, _shown: str) -> str:
+    minutes = round(value * 60.0)
+    if minutes < 60:
+        return f"{minutes}{_FIGURE_SPACE}min"
+    return f"{minutes // 60}{_FIGURE_SPACE}h{_FIGURE_SPACE}{minutes % 60:02d}"
+
+
+# Longer ends first, where one is the end of another.
+_BY_UNIT: Final[tuple[tuple[str, Callable[[float, str], str]], ...]] = (
+    ("_mm2", area),
+    ("_mm3", volume),
+    ("_fine_mm", lambda value, shown: length(value, shown, 3)),
+    ("_mm", length),
+    ("_deg", lambda value, _shown: degrees(value)),
+    ("_percent", lambda value, _shown: percent(value)),
+    ("_n", _with_unit("N", 1, 100.0, 0)),
+    ("_kpa", _with_unit("kPa", 1, 10.0, 0)),
+    ("_mpa", _with_unit("MPa", 3, 0.1, 2)),
+    ("_hours", _hours),
+    ("_litres", _with_unit("l", 1, 10.0, 0)),
+    ("ratio", lambda value, _shown: plain(value, 1)),
+    ("_kg", lambda value, _shown: mass(value)),
+)
 
 
 def sizes(values_mm: tuple[float, ...], shown: str = "mm") -> str:

@@ -258,7 +258,7 @@ def _lying(
     lean: float,
     clear: float,
     keyed: bool,
-    joint: Joint,
+    _joint: Joint,
 ) -> tuple[Solid, Solid, tuple[float, float]]:
     slope = float(np.tan(np.radians(lean)))
     points = _with_points_at(np.array(outline.exterior.coords)[:-1], frame.level)

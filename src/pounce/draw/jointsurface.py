@@ -100,7 +100,7 @@ def terrain_of(
     # air too small to be a joint of its own takes the ground's height
     small = air & ~np.isin(label, order)
     free[small] = level
-    carried = free if beside_only else _carried(plan, free, air)
+    carried = free if beside_only else _carried(free, air)
     height = free if beside_only else _through(plan, carried, mesh.diagonal)
     rim_heights = free[rim & ground]
     relief = float(rim_heights.max() - rim_heights.min()) if len(rim_heights) and not flat else 0.0
@@ -193,6 +193,14 @@ def _sloped(
 
 
 @njit(cache=True)
+def _reached(field: Floats, inside: Bools, j: int, i: int, fall: float) -> float:
+    """The height that the cone of a cell beside reaches here; nothing from outside."""
+    if 0 <= j < field.shape[0] and 0 <= i < field.shape[1] and inside[j, i]:
+        return float(field[j, i] - fall)
+    return -np.inf
+
+
+@njit(cache=True)
 def cones(field: Floats, inside: Bools, rise: float) -> None:
     """Raises ``field`` to the upper envelope of cones of this rise a column, spread through ``inside`` only."""
     ny, nx = field.shape
@@ -208,16 +216,13 @@ def cones(field: Floats, inside: Bools, rise: float) -> None:
                     di = -1 if way % 2 == 0 else 1
                     if not inside[j, i]:
                         continue
-                    value = field[j, i]
-                    if 0 <= i + di < nx and inside[j, i + di]:
-                        value = max(value, field[j, i + di] - rise)
-                    if 0 <= j + dj < ny:
-                        if inside[j + dj, i]:
-                            value = max(value, field[j + dj, i] - rise)
-                        if 0 <= i + di < nx and inside[j + dj, i + di]:
-                            value = max(value, field[j + dj, i + di] - diagonal)
-                        if 0 <= i - di < nx and inside[j + dj, i - di]:
-                            value = max(value, field[j + dj, i - di] - diagonal)
+                    value = max(
+                        field[j, i],
+                        _reached(field, inside, j, i + di, rise),
+                        _reached(field, inside, j + dj, i, rise),
+                        _reached(field, inside, j + dj, i + di, diagonal),
+                        _reached(field, inside, j + dj, i - di, diagonal),
+                    )
                     if value > field[j, i] + 1e-12:
                         field[j, i] = value
                         changed = True
@@ -271,7 +276,7 @@ def _eased(field: Floats, here: Bools, at: Bools) -> Floats:
     return np.asarray(out)
 
 
-def _carried(plan: Plan, free: Floats, air: Bools) -> Floats:
+def _carried(free: Floats, air: Bools) -> Floats:
     """The joint led on over the part from its rim, smoothly and heedless of the part."""
     if not air.any():
         return free

@@ -28,7 +28,7 @@ def take_remedy(job: Job, remedy: Remedy) -> Edit:
 
 
 @singledispatch
-def made(change: Change, job: Job) -> Edit:
+def made(change: Change, _job: Job) -> Edit:
     """The edit that a change stands for. TypeError for a kind that nobody carries out."""
     raise TypeError(f"{type(change).__name__} is carried out by nobody")
 
@@ -171,7 +171,7 @@ def _(change: cores.SetBoxDraft, job: Job) -> Edit:
 
 
 @made.register
-def _(change: cores.StandOnEnd, job: Job) -> Edit:
+def _(_change: cores.StandOnEnd, job: Job) -> Edit:
     return core_edits.set_cores(job, on_end=True)
 
 
@@ -181,7 +181,7 @@ def _(change: pattern.SetDowels, job: Job) -> Edit:
 
 
 @made.register
-def _(change: pattern.NoDrawScrew, job: Job) -> Edit:
+def _(_change: pattern.NoDrawScrew, job: Job) -> Edit:
     return edits.set_draw_screw(job, False)
 
 

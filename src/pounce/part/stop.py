@@ -57,7 +57,7 @@ def part_stop(choices: PartChoices, model: Model, progress: Progress) -> PartRes
         least_wall_mm=None if wall is None else wall[0],
         least_wall_at=None if wall is None else (float(wall[1][0]), float(wall[1][1]), float(wall[1][2])),
         open_edges=np.concatenate(opened),
-        findings=tuple(_findings(model, mesh, closed, unit, unit_from, mended, np.concatenate(opened))),
+        findings=tuple(_findings(mesh, closed, unit, unit_from, mended, np.concatenate(opened))),
     )
     progress(1.0, "Part taken")
     return result
@@ -87,7 +87,7 @@ def _one(meshes: list[Mesh], closed: bool) -> tuple[Mesh, bool, tuple[str, ...]]
 
 
 def _findings(
-    model: Model, mesh: Mesh, closed: bool, unit: str, unit_from: str, mended: tuple[str, ...], opened: np.ndarray
+    mesh: Mesh, closed: bool, unit: str, unit_from: str, mended: tuple[str, ...], opened: np.ndarray
 ) -> list[Finding]:
     found: list[Finding] = []
     size = mesh.size

@@ -25,7 +25,7 @@ def outline_of(mesh: Mesh, reach: Reach, joint: Joint, inside_mm: float = 0.0) -
         heights = mesh.vertices @ joint.direction - (joint.height_mm + inside_mm)
         loops = loops_where(mesh.vertices, mesh.faces, heights)
         return tuple(loop - joint.direction * inside_mm for loop in loops)
-    led = _led(mesh, reach)
+    led = _led(reach)
     step = joint.step
     free_face = led == 0
     loose = np.zeros(len(mesh.vertices), bool)
@@ -75,7 +75,7 @@ def _ends(mesh: Mesh, joint: Joint) -> tuple[Floats, Floats]:
     return heights.min(axis=1), heights.max(axis=1)
 
 
-def _led(mesh: Mesh, reach: Reach) -> Ints:
+def _led(reach: Reach) -> Ints:
     """(m,) 1 for faces that leave upward only, -1 downward only, 0 both or neither; mixed faces by most of their
     area.
     """

@@ -22,7 +22,7 @@ POINTS = 1500
 NOISE = 0.01
 
 
-def overhang(grid: ColumnGrid, region: Region, judged: Judged, index: int) -> tuple[Bools, float, float, bool] | None:
+def overhang(grid: ColumnGrid, judged: Judged, index: int) -> tuple[Bools, float, float, bool] | None:
     """Columns (ny, nx) with material over the locked sand of a region, from and to which height, and whether in the
     cope.
 
@@ -69,7 +69,7 @@ def loose_piece(
     """The loose piece that frees this region and a sideways path for it into the main pattern's cavity; None when
     there is none.
     """
-    found = overhang(grid, region, judged, index)
+    found = overhang(grid, judged, index)
     solid = boolean.closed_solid(mesh)
     if found is None or solid is None:
         return None

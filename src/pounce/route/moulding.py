@@ -16,7 +16,7 @@ def part_keys(results: Results, model: Model) -> Plain:
     return {"part": None if part is None or metal is None else _part(part, metal, model)}
 
 
-def metal_keys(results: Results, model: Model) -> Plain:
+def metal_keys(results: Results, _model: Model) -> Plain:
     """Metal, mould, way of making, contraction and cautions."""
     metal = results.metal
     if metal is None:
@@ -35,7 +35,7 @@ def metal_keys(results: Results, model: Model) -> Plain:
     }
 
 
-def draw_keys(results: Results, model: Model) -> Plain:
+def draw_keys(results: Results, _model: Model) -> Plain:
     """The draw and its rivals."""
     draw = results.draw
     if draw is None:
@@ -65,7 +65,7 @@ def draw_keys(results: Results, model: Model) -> Plain:
     }
 
 
-def parting_keys(results: Results, model: Model) -> Plain:
+def parting_keys(results: Results, _model: Model) -> Plain:
     """The joint, what every face does along it, the trial draw."""
     parting, metal = results.parting, results.metal
     if parting is None or metal is None:

@@ -172,51 +172,51 @@ def preview_png(part: PartResult, up: Floats, width: int = 472, height: int = 22
 # --- what draws the files of a build, each of (results, model, unit) ------------------------------------------------
 
 
-def templates_page(results: Results, model: Model, unit: str) -> bytes:
+def templates_page(results: Results, _model: Model, _unit: str) -> bytes:
     """The templates as PDF at 1:1."""
     return templates_pdf(results.job.name, template_drawings(results), results.job.pattern.paper)[0]
 
 
-def outlines_as_dxf(results: Results, model: Model, unit: str) -> bytes:
+def outlines_as_dxf(results: Results, _model: Model, _unit: str) -> bytes:
     """The outlines as DXF."""
     return outlines_dxf(template_drawings(results))
 
 
-def outlines_as_svg(results: Results, model: Model, unit: str) -> bytes:
+def outlines_as_svg(results: Results, _model: Model, _unit: str) -> bytes:
     """The outlines as SVG."""
     return outlines_svg(template_drawings(results))
 
 
-def cut_list_table(results: Results, model: Model, unit: str) -> bytes:
+def cut_list_table(results: Results, _model: Model, _unit: str) -> bytes:
     """The cut list as CSV."""
     return cut_list_csv(results.need(PATTERN).making)
 
 
-def rule_page(results: Results, model: Model, unit: str) -> bytes:
+def rule_page(results: Results, _model: Model, _unit: str) -> bytes:
     """The contraction rules as PDF."""
     return rule_bytes(results)
 
 
-def cut_plan_page(results: Results, model: Model, unit: str) -> bytes:
+def cut_plan_page(results: Results, _model: Model, _unit: str) -> bytes:
     """The contour plan as PDF."""
     return cut_plan_bytes(results)
 
 
-def dimensions_table(results: Results, model: Model, unit: str) -> bytes:
+def dimensions_table(results: Results, _model: Model, _unit: str) -> bytes:
     """The dimensions as CSV."""
     return dimensions_csv(results.need(STOCK).dimensions)
 
 
-def drill_plan_page(results: Results, model: Model, unit: str) -> bytes:
+def drill_plan_page(results: Results, _model: Model, _unit: str) -> bytes:
     """Where to drill, as PDF."""
     return drill_plan_bytes(results)[0]
 
 
-def drill_plan_table(results: Results, model: Model, unit: str) -> bytes:
+def drill_plan_table(results: Results, _model: Model, _unit: str) -> bytes:
     """Where to drill, as CSV."""
     return drill_plan_bytes(results)[1]
 
 
-def box_plan_page(results: Results, model: Model, unit: str) -> bytes:
+def box_plan_page(results: Results, _model: Model, _unit: str) -> bytes:
     """The core boxes as PDF."""
     return box_plan_bytes(results)

@@ -77,9 +77,9 @@ class Stop(Generic[R_co]):
     keys: "Callable[[Results], Plain] | None" = None
     help: str = ""
     command: str = ""
-    papers: "Callable[[Results], tuple[PaperFile, ...]]" = lambda results: ()
+    papers: "Callable[[Results], tuple[PaperFile, ...]]" = lambda _results: ()
     choices: tuple[Choice, ...] = ()
-    sheet: "Callable[[Results, str], tuple[tuple[str, str], ...]]" = lambda results, unit: ()
+    sheet: "Callable[[Results, str], tuple[tuple[str, str], ...]]" = lambda _results, _unit: ()
     view: str = ""
     without_model: bool = False
     shown: bool = True

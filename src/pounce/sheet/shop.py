@@ -87,7 +87,7 @@ def shop_sheet(content: Content, paper: str = "A4") -> bytes:
     _foot(page, content)
     page.showPage()
     if content.stock.lines:
-        stock_page(page, content.name, content.stock, content.method, content.unit)
+        stock_page(page, content.name, content.stock, content.unit)
         _foot(page, content)
         page.showPage()
     if content.pattern is not None and content.pattern.making.kind:

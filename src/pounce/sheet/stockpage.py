@@ -3,7 +3,6 @@
 from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.units import length, mass, plain, volume
-from pounce.metals.method import Method
 from pounce.metals.tables import sources
 from pounce.sheet.drawing import HAIR, INK, MUTED, fitted
 from pounce.sheet.rows import high, wide
@@ -13,7 +12,7 @@ MARGIN = 40.0
 ROW = 15.0
 
 
-def stock_page(page: Canvas, name: str, stock: StockResult, method: Method, unit: str) -> None:
+def stock_page(page: Canvas, name: str, stock: StockResult, unit: str) -> None:
     """Draws the page on the canvas as it stands."""
     y = high(page) - MARGIN - 12
     page.setFillColor(INK)
@@ -56,7 +55,7 @@ def stock_page(page: Canvas, name: str, stock: StockResult, method: Method, unit
         _weighed(stock.cast.volume_mm3, stock.cast.mass_kg, unit),
         300.0,
     )
-    y = _dimensions(page, y - 24, stock, method, unit)
+    y = _dimensions(page, y - 24, stock, unit)
     if stock.drill:
         _drill(page, y - 24, stock, unit)
 
@@ -81,7 +80,7 @@ def _row(page: Canvas, y: float, cells: list[tuple[float, str, str]], right: str
     return y
 
 
-def _dimensions(page: Canvas, y: float, stock: StockResult, method: Method, unit: str) -> float:
+def _dimensions(page: Canvas, y: float, stock: StockResult, unit: str) -> float:
     page.setFillColor(INK)
     page.setFont("Semi", 12)
     page.drawString(MARGIN, y, f"Main dimensions, {unit}")

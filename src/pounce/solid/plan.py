@@ -48,7 +48,7 @@ def plan_of(corners: Floats, across_cells: int, border_cells: int) -> Plan:
     shape = (int(counts[1]), int(counts[0]))
     top, bottom, under = np.full(shape, -np.inf), np.full(shape, np.inf), np.full(shape, np.inf)
     own = np.ascontiguousarray(corners)
-    _heights(own, start, step, top, bottom, under)
+    _heights(own, start, step, top, bottom)
     covered = np.isfinite(top)
     _fill_under(own, start, step, bottom, under)
     under = np.where(np.isfinite(under), under, top)
@@ -63,7 +63,7 @@ def plan_of(corners: Floats, across_cells: int, border_cells: int) -> Plan:
 
 
 @njit(cache=True)
-def _heights(corners: Floats, low: Floats, step: float, top: Floats, bottom: Floats, under: Floats) -> None:
+def _heights(corners: Floats, low: Floats, step: float, top: Floats, bottom: Floats) -> None:
     ny, nx = top.shape
     for f in range(corners.shape[0]):
         ax, ay, az = (corners[f, 0, 0] - low[0]) / step, (corners[f, 0, 1] - low[1]) / step, corners[f, 0, 2]

@@ -81,7 +81,7 @@ def worked(work: Work, index: int, line: Addition, said: Added, progress: Progre
     return makers[type(line)](work, index, line, said, progress)
 
 
-def _machining(work: Work, index: int, line: Machining, said: Added, progress: Progress) -> Added:
+def _machining(work: Work, index: int, line: Machining, said: Added, _progress: Progress) -> Added:
     number = work.feature_at(line.at_mm)
     feature: Feature = work.features[number]
     mesh = work.part.mesh
@@ -525,7 +525,7 @@ def _in_joint(work: Work) -> Bools:
     return np.asarray(np.abs(work.joint.above(work.body.vertices, free=True)) < 1e-3)
 
 
-def _lettering(work: Work, index: int, line: Lettering, said: Added, progress: Progress) -> Added:
+def _lettering(work: Work, index: int, line: Lettering, said: Added, _progress: Progress) -> Added:
     number = work.feature_at(line.at_mm)
     if not 1.0 <= line.high_mm <= 500.0 or not 0.1 <= abs(line.proud_mm) <= 20.0:
         raise UserFault(
@@ -553,7 +553,7 @@ def _lettering(work: Work, index: int, line: Lettering, said: Added, progress: P
     return said
 
 
-def _level(work: Work, index: int, line: Level, said: Added, progress: Progress) -> Added:
+def _level(work: Work, index: int, line: Level, said: Added, _progress: Progress) -> Added:
     if not 0.5 <= line.radius_mm <= 500.0:
         raise UserFault("A worn place has a radius of 0.5 to 500 mm.", "Give the size of the place.")
     work.body, deepest = plugs.levelled(work.body, line.at_mm, line.radius_mm, index)
@@ -565,7 +565,7 @@ def _level(work: Work, index: int, line: Level, said: Added, progress: Progress)
     )
 
 
-def _camber(work: Work, index: int, line: Camber, said: Added, progress: Progress) -> Added:
+def _camber(work: Work, _index: int, line: Camber, said: Added, _progress: Progress) -> Added:
     bow, along, toward, source = bend.bow_for(line, work.body, work.method.metal.contraction)
     bent = bend.legs_drawn_in if line.legs else bend.cambered
     work.body = bent(work.body, bow, along, toward)
@@ -580,7 +580,7 @@ def _camber(work: Work, index: int, line: Camber, said: Added, progress: Progres
     return replace(said, about=f"{{bow_mm}} {way}", figures={"bow_mm": bow}, source=source)
 
 
-def _finish(work: Work, index: int, line: Finish, said: Added, progress: Progress) -> Added:
+def _finish(work: Work, _index: int, line: Finish, said: Added, _progress: Progress) -> Added:
     everywhere, level = bend.allowance(line)
     figures = {
         "side_mm": abs(everywhere + level),

@@ -117,13 +117,13 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
     v = np.cross(feature.axis, u)
     at = at - feature.axis * float((at - feature.centre) @ feature.axis)
     vertices = at + solid.vertices @ np.stack([u, v, feature.axis])
-    _on_face(body, feature, at, clean, u, v)
+    _on_face(body, at, clean, u, v)
     made = joined_to(body, [Mesh.of(vertices, solid.faces)], line, cut=not raised)
     points = np.concatenate(clean)
     return Written(made, stroke, float(np.ptp(points[:, 0])))
 
 
-def _on_face(body: Mesh, feature: Feature, at: Floats, loops: list[Floats], u: Floats, v: Floats) -> None:
+def _on_face(body: Mesh, at: Floats, loops: list[Floats], u: Floats, v: Floats) -> None:
     points = np.concatenate(loops)
     for x, y in ((points[:, 0].min(), points[:, 1].min()), (points[:, 0].max(), points[:, 1].max())):
         corner = at + u * x + v * y

@@ -33,7 +33,7 @@ def wedges(
     count = len(numbers) - left
     if not len(usable) or len(usable) > MOST:
         return None, 0, left + count
-    moves = _moves(body, level, walls, usable, joint.direction)
+    moves = _moves(body, walls, usable, joint.direction)
     tools = []
     for face in usable.tolist():
         points = _hull_points(body, level, walls, face, moves, joint.direction)
@@ -52,7 +52,7 @@ def wedges(
     return made, count, left
 
 
-def _moves(body: Mesh, level: Floats, walls: Walls, faces: Ints, direction: Floats) -> dict[tuple[int, int], Floats]:
+def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tuple[int, int], Floats]:
     """For each corner (vertex, side) of the walls, the level direction (3,) that moves all its walls out by one."""
     out: dict[tuple[int, int], Floats] = {}
     corner = body.faces[faces].ravel()

@@ -19,7 +19,11 @@ EMPTY = SceneAsked("part")
 
 
 @pytest.fixture
-def client(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[RenderClient]:
+def client(
+    qtbot: QtBot,  # noqa: ARG001  torn down after the client
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+) -> Iterator[RenderClient]:
     """A render server of its own, with a log of its own; none of its processes may be left."""
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     made = RenderClient(tmp_path)

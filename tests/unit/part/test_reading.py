@@ -2,6 +2,7 @@
 
 import struct
 import zipfile
+from collections.abc import Callable
 from pathlib import Path
 
 import manifold3d
@@ -53,7 +54,7 @@ def test_step_reads_in_mm_with_the_ids_of_its_faces() -> None:
     assert len(np.unique(mesh.tags.imported)) == 7
 
 
-def test_a_step_reader_that_hangs_is_ended(monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_step_reader_that_hangs_is_ended() -> None:
     with pytest.raises(UserFault, match="took longer than"):
         step_reader.read_step(DATA / "plate-with-bore.step", silent, limit_s=1e-3)
 
@@ -64,49 +65,46 @@ def _solid_zip(path: Path, text: str) -> Path:
     return path
 
 
+def _cut(whole: bytes) -> bytes:
+    return whole[:-70]
+
+
+def _not_finite(whole: bytes) -> bytes:
+    return whole[:96] + struct.pack("<f", float("nan")) + whole[100:]
+
+
+# Files that are broken, by what they are called and what stands in them; a function changes a whole STL.
+BROKEN: dict[str, tuple[str, bytes | Callable[[bytes], bytes]]] = {
+    "empty": ("part.stl", b""),
+    "truncated": ("part.stl", _cut),
+    "text": ("part.stl", b"This is a letter to the foundry.\n" * 20),
+    "no triangles": ("part.stl", b"x" * 80 + struct.pack("<I", 0)),
+    "not finite": ("part.stl", _not_finite),
+    "broken zip": ("part.3mf", b"PK\x03\x04" + b"\0" * 60),
+    "broken ply": ("part.ply", b"ply\nformat ascii 1.0\nelement vertex 9\n"),
+    "broken step": ("part.step", b"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n"),
+    "bad corners": ("part.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n"),
+    "no area": ("part.obj", b"v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n"),
+    "one point": ("part.obj", b"v 1 1 1\nv 1 1 1\nv 1 1 1\nf 1 2 3\n"),
+}
+PACKED = {
+    "bomb": " " * (8 << 20),
+    "entities": '<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b "c">]><model/>',
+    "not a 3mf": "<model/>",
+}
+
+
 def _bad(tmp_path: Path, kind: str) -> Path:
-    path = tmp_path / "part.stl"
     if kind == "missing":
         return tmp_path / "nowhere.stl"
     if kind == "folder":
-        path.mkdir()
-    elif kind == "empty":
-        path.write_bytes(b"")
-    elif kind == "truncated":
-        whole = write_stl(path, CUBE).read_bytes()
-        path.write_bytes(whole[:-70])
-    elif kind == "text":
-        path.write_text("This is a letter to the foundry.\n" * 20)
-    elif kind == "no triangles":
-        path.write_bytes(b"x" * 80 + struct.pack("<I", 0))
-    elif kind == "not finite":
-        data = bytearray(write_stl(path, CUBE).read_bytes())
-        data[96:100] = struct.pack("<f", float("nan"))
-        path.write_bytes(data)
-    elif kind == "bomb":
-        path = _solid_zip(tmp_path / "part.3mf", " " * (8 << 20))
-    elif kind == "entities":
-        path = _solid_zip(tmp_path / "part.3mf", '<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b "c">]><model/>')
-    elif kind == "not a 3mf":
-        path = _solid_zip(tmp_path / "part.3mf", "<model/>")
-    elif kind == "broken zip":
-        path = tmp_path / "part.3mf"
-        path.write_bytes(b"PK\x03\x04" + b"\0" * 60)
-    elif kind == "broken ply":
-        path = tmp_path / "part.ply"
-        path.write_bytes(b"ply\nformat ascii 1.0\nelement vertex 9\n")
-    elif kind == "broken step":
-        path = tmp_path / "part.step"
-        path.write_text("ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n")
-    elif kind == "bad corners":
-        path = tmp_path / "part.obj"
-        path.write_text("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n")
-    elif kind == "no area":
-        path = tmp_path / "part.obj"
-        path.write_text("v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n")
-    elif kind == "one point":
-        path = tmp_path / "part.obj"
-        path.write_text("v 1 1 1\nv 1 1 1\nv 1 1 1\nf 1 2 3\n")
+        (tmp_path / "part.stl").mkdir()
+        return tmp_path / "part.stl"
+    if kind in PACKED:
+        return _solid_zip(tmp_path / "part.3mf", PACKED[kind])
+    name, content = BROKEN[kind]
+    path = tmp_path / name
+    path.write_bytes(content if isinstance(content, bytes) else content(write_stl(path, CUBE).read_bytes()))
     return path
 
 

@@ -52,7 +52,7 @@ def bossed() -> manifold3d.Manifold:
 
 
 @pytest.mark.parametrize("keyed", ["pin", "dovetail"])
-def test_a_boss_becomes_a_loose_piece_drawn_sideways(keyed: str, tmp_path: object) -> None:
+def test_a_boss_becomes_a_loose_piece_drawn_sideways(keyed: str) -> None:
     before = run(bossed(), UP)
     cure = remedy(found(before, "draw", "locked"), "loose-piece")
     after = run(bossed(), UP, (take_remedy, cure), (edits.set_keyed, keyed))

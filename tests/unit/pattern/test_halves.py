@@ -165,7 +165,7 @@ def test_a_build_that_is_cancelled_or_fails_leaves_nothing(tmp_path: Path, beari
     job, model = open_any(bearing)
     results = Pipeline().run(job, model)
 
-    def stop(fraction: float, text: str) -> None:
+    def stop(fraction: float, _text: str) -> None:
         if fraction > 0.3:
             raise Cancelled
 

@@ -35,7 +35,7 @@ def mounted(solid: m3.Manifold, kind: str, **changes: Any) -> tuple[PatternResul
     return found, found.mount
 
 
-def standing(found: PatternResult, mount: Mount, board: int) -> list[m3.Manifold]:
+def standing(mount: Mount, board: int) -> list[m3.Manifold]:
     """The pieces on a board, their joint at z = 0 of the board's upper side."""
     top = float(mount.boards[board].laid.bounds[1, 2])
     out = []
@@ -60,8 +60,8 @@ def volume_of(found: PatternResult) -> float:
 def test_two_boards_close_to_the_part() -> None:
     found, mount = mounted(LOPSIDED, "boards", copies=2)
     assert [board.name for board in mount.boards] == ["Cope board", "Drag board"] and mount.castings == 2
-    cope = M.batch_boolean(standing(found, mount, 0), m3.OpType.Add)
-    drag = over(M.batch_boolean(standing(found, mount, 1), m3.OpType.Add))
+    cope = M.batch_boolean(standing(mount, 0), m3.OpType.Add)
+    drag = over(M.batch_boolean(standing(mount, 1), m3.OpType.Add))
     closed = cope + drag
     # both halves meet all over their joint: nothing overlaps, nothing gapes, two whole parts come out
     assert float((cope ^ drag).volume()) == pytest.approx(0.0, abs=1e-3)
@@ -74,7 +74,7 @@ def test_two_boards_close_to_the_part() -> None:
 def test_one_board_serves_a_part_that_lies_on_itself() -> None:
     found, mount = mounted(ALIKE, "one-side")
     assert mount.alike < 1e-6 and len(mount.placed) == 1 and mount.castings == 1
-    (cope,) = standing(found, mount, 0)
+    (cope,) = standing(mount, 0)
     closed = cope + over(cope)
     assert float(closed.volume()) == pytest.approx(volume_of(found), rel=1e-9) and len(closed.decompose()) == 1
 
@@ -85,7 +85,7 @@ def test_one_board_carries_both_halves_of_any_other_part() -> None:
     boss = np.pi * 15.0**2 * 25.0
     assert 0.5 * boss / volume_of(found) < mount.alike < boss / volume_of(found)
     assert len(mount.boards) == 1 and len(mount.placed) == 2 and mount.castings == 2
-    both = M.batch_boolean(standing(found, mount, 0), m3.OpType.Add)
+    both = M.batch_boolean(standing(mount, 0), m3.OpType.Add)
     closed = both + over(both)
     # one flask half rammed on it, turned over onto another: two whole parts, upside down to one another
     assert float((both ^ over(both)).volume()) == pytest.approx(0.0, abs=1e-3)

@@ -28,7 +28,7 @@ def test_without_a_model_only_metal_is_worked() -> None:
 
 def test_until_stops_there_and_nothing_is_worked_twice() -> None:
     line, seen = Pipeline(), []
-    first = line.run(Job(), BLOCK, watch=lambda stop, key, result, fault: seen.append(stop), until=PARTING)
+    first = line.run(Job(), BLOCK, watch=lambda stop, _key, _result, _fault: seen.append(stop), until=PARTING)
     assert list(first.found) == ["part", "metal", "draw", "parting"] == seen
     again = line.run(Job(), BLOCK)
     assert again.need(DRAW) is first.need(DRAW) and list(again.found) == [one.id for one in steps()]
@@ -57,7 +57,7 @@ def test_keys_hang_on_what_each_stop_reads() -> None:
 def test_a_fault_leaves_out_what_needs_it_and_is_raised_by_it() -> None:
     job = edits.set_height(Job(), 500.0).job
     told = []
-    results = Pipeline().run(job, BLOCK, watch=lambda stop, key, result, fault: told.append((stop, fault)))
+    results = Pipeline().run(job, BLOCK, watch=lambda stop, _key, _result, fault: told.append((stop, fault)))
     assert set(results.faults) == {"parting"} and set(results.found) == {"part", "metal", "draw"}
     assert next(fault for stop, fault in told if stop == "parting") is results.faults["parting"]
     for stop in (PARTING, STOCK, PATTERN):
@@ -68,7 +68,7 @@ def test_a_fault_leaves_out_what_needs_it_and_is_raised_by_it() -> None:
 
 def test_progress_never_goes_back_and_is_shared_by_what_stops_took() -> None:
     line, at = Pipeline(), []
-    line.run(Job(), BLOCK, progress=lambda share, text: at.append(share))
+    line.run(Job(), BLOCK, progress=lambda share, _text: at.append(share))
     assert at == sorted(at) and at[-1] == pytest.approx(1.0) and set(line.took) >= {"draw", "stock", "pattern"}
     shares = line._shares(list(STOPS))
     assert shares["part"][0] == 0.0 and shares["pattern"][1] == pytest.approx(1.0)
@@ -79,7 +79,7 @@ def test_progress_never_goes_back_and_is_shared_by_what_stops_took() -> None:
 def test_cancelling_passes_through_and_keeps_what_was_done() -> None:
     line = Pipeline()
 
-    def cancel(share: float, text: str) -> None:
+    def cancel(_share: float, _text: str) -> None:
         if line.holds(keys(Job())["draw"]):
             raise Cancelled
 

@@ -123,7 +123,7 @@ class Card(Panel):
     def point_at(self, spot: Spot | None) -> None:
         """A place on the bench was clicked."""
 
-    def name_of(self, region: int) -> str:
+    def name_of(self, _region: int) -> str:
         """What lies under the pointer, in words."""
         return ""
 

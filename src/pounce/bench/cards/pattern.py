@@ -323,7 +323,7 @@ class PatternCard(Card):
         self._count = len(files) + cored
         self.files.show_rows(files)
 
-    def _refresh_foot(self, opened: int) -> None:
+    def _refresh_foot(self, _opened: int) -> None:
         results = self.document.results()
         ready = results is not None and results.pattern is not None
         count = self._count

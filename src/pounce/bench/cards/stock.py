@@ -133,11 +133,11 @@ class LineRow(QWidget):
         """Marks the row whose metal is pointed at."""
         self.setStyleSheet("QWidget#lineRow { background: #EFE7D8; }" if on else "")
 
-    def enterEvent(self, event: object) -> None:
+    def enterEvent(self, _event: object) -> None:
         """Lights its metal."""
         self.pointed.emit(self.shown)
 
-    def leaveEvent(self, event: QEvent | None) -> None:
+    def leaveEvent(self, _event: QEvent | None) -> None:
         """Lights nothing."""
         self.pointed.emit(-1)
 

@@ -92,7 +92,7 @@ class Mark(QWidget):
         self.setFixedSize(18, 18)
         self.setAccessibleName(name)
 
-    def paintEvent(self, event: object) -> None:
+    def paintEvent(self, _event: object) -> None:
         """Paints the mark."""
         painter = QPainter(self)
         if self._name in DRAW_MARKS:

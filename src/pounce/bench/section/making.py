@@ -32,7 +32,7 @@ class BedPlan(QWidget):
         self.setAccessibleName(f"Bed plan: {', '.join(core_print.name for core_print in prints)}")
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Bed, ticks, outlines and names."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -78,7 +78,7 @@ class LayerView(QWidget):
         self._print, self._layer = one, layer_mm
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """The cut, lines for layers, the bed under it."""
         one = self._print
         if one is None or not one.upright:
@@ -130,7 +130,7 @@ class SheetView(QWidget):
         self.setAccessibleName("" if sheet is None else f"Sheet: {sheet.title}. {sheet.of_many}")
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paper, lines, words, crosses, and the line to check it by."""
         sheet = self._sheet
         if sheet is None:

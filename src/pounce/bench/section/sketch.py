@@ -78,7 +78,7 @@ class Sketch(QWidget):
 
     # --- painting ------------------------------------------------------------------------------------------------
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paints the sketch."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -468,7 +468,7 @@ class Sketch(QWidget):
         near = gap[nearest] * self._frame.m11() < 14
         self.hovered.emit(int(cut.region[nearest]) if near else -1)
 
-    def leaveEvent(self, event: object) -> None:
+    def leaveEvent(self, _event: object) -> None:
         """Nothing is under the pointer."""
         self._pointer = None
         self.update()

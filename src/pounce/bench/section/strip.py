@@ -37,7 +37,7 @@ class Plan(QWidget):
         self._cut = cut
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Outline from above, brass cut line."""
         cut = self._cut
         if cut is None or not cut.plan:
@@ -77,7 +77,7 @@ class Plan(QWidget):
         else:
             self.moved.emit(min(max(self._cut.asked.share + step.y() / max(self.height() - 16, 1), 0.0), 1.0))
 
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
         """Lets go."""
         self._held = None
 

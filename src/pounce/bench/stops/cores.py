@@ -15,7 +15,7 @@ from pounce.route.results import Results
 from pounce.solid.mesh import Floats
 
 
-def _cores(r: Results, unit: str) -> Headline | None:
+def _cores(r: Results, _unit: str) -> Headline | None:
     c = r.cores
     if c is None:
         return None
@@ -59,7 +59,7 @@ def _cores(r: Results, unit: str) -> Headline | None:
     return Headline(f"{count} {word}, {lies}.{more}", f"{beside} {how}")
 
 
-def _line(r: Results, unit: str) -> str | None:
+def _line(r: Results, _unit: str) -> str | None:
     if r.cores is None:
         return None
     made = len(r.cores.cores)
@@ -119,7 +119,7 @@ def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
     return tuple(tags)
 
 
-def _chips(results: Results, unit: str, shown: Shown) -> tuple[Chip, ...]:
+def _chips(results: Results, unit: str, _shown: Shown) -> tuple[Chip, ...]:
     made = results.cores
     if made is None:
         return ()

@@ -43,7 +43,7 @@ def _draw(r: Results, unit: str) -> Headline | None:
     return Headline(head, under)
 
 
-def _line(r: Results, unit: str) -> str | None:
+def _line(r: Results, _unit: str) -> str | None:
     if r.parting is None:
         return None
     tight, locked = states(r)
@@ -51,7 +51,7 @@ def _line(r: Results, unit: str) -> str | None:
     return ", ".join(said) or "Clean"
 
 
-def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+def _tags(results: Results, _scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
     """Labels on leaders; numbers as in the list of findings."""
     tags: list[Tag] = []
     nth = 0
@@ -84,7 +84,7 @@ VIEW = StopView(
     _line,
     "draw",
     tags=_tags,
-    chips=lambda results, unit, shown: draw_chips(results.parting, unit),
+    chips=lambda results, unit, _shown: draw_chips(results.parting, unit),
     flask=True,
     tilts=True,
     numbered=True,

@@ -8,7 +8,7 @@ from pounce.bench.widgets.labels import Measure
 from pounce.route.results import Results
 
 
-def measures(results: Results, unit: str, words: Callable[[float], str]) -> tuple[Measure, ...]:
+def measures(results: Results, _unit: str, words: Callable[[float], str]) -> tuple[Measure, ...]:
     """Length, width and height, each said by ``words`` of mm; none while there is no part."""
     if results.part is None:
         return ()

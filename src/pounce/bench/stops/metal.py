@@ -33,11 +33,11 @@ def _metal(r: Results, unit: str) -> Headline | None:
     return Headline(head, under)
 
 
-def _line(r: Results, unit: str) -> str | None:
+def _line(r: Results, _unit: str) -> str | None:
     return None if r.metal is None else f"Shrinks {percent(r.metal.contraction_percent)}"
 
 
-def _scene(kind: str, results: Results, paths: dict[str, str], shown: Shown) -> SceneAsked:
+def _scene(kind: str, results: Results, paths: dict[str, str], _shown: Shown) -> SceneAsked:
     ghost = 1.0 if results.metal is None else 1.0 + GROWTH * (results.metal.factor - 1.0)
     return SceneAsked(kind, paths.get("part"), paths.get("parting"), None, draw_of(results), ghost)
 
@@ -52,7 +52,7 @@ def _measures(results: Results, unit: str) -> tuple[Measure, ...]:
     return measures(results, unit, words)
 
 
-def _chips(results: Results, unit: str, shown: Shown) -> tuple[Chip, ...]:
+def _chips(_results: Results, _unit: str, _shown: Shown) -> tuple[Chip, ...]:
     return (Chip("steelFlat", "The part wanted"), Chip("dash", "The pattern"))
 
 
@@ -66,6 +66,6 @@ VIEW = StopView(
     _scene,
     measures=_measures,
     chips=_chips,
-    strip=lambda results: "sizes",
+    strip=lambda _results: "sizes",
     note=f"growth drawn × {GROWTH:g}",
 )

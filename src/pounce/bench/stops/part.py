@@ -39,7 +39,7 @@ def _line(r: Results, unit: str) -> str | None:
     return f"{volume(r.part.volume_mm3, unit)}, {weight}" if r.part.closed else "Open shell"
 
 
-def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+def _tags(results: Results, _scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
     told = [
         finding for finding in PART.findings(results) if finding.place_mm is not None and not finding.informational
     ][:MOST_TAGS]

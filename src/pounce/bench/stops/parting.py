@@ -74,7 +74,7 @@ def _points(scene: SceneAsked, results: Results) -> Floats:
     return np.concatenate([sand, sand + np.array(scene.direction) * 1.15 * results.draw.depth_mm])
 
 
-def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+def _tags(results: Results, _scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
     tags: list[Tag] = []
     for finding in PARTING.findings(results):
         if finding.place_mm is None or finding.informational or len(tags) >= MOST_TAGS:
@@ -116,7 +116,7 @@ VIEW = StopView(
     _scene,
     _points,
     _tags,
-    chips=lambda results, unit, shown: draw_chips(results.parting, unit),
+    chips=lambda results, unit, _shown: draw_chips(results.parting, unit),
     handle=_handle,
     flask=True,
     sand=True,

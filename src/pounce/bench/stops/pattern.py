@@ -112,7 +112,7 @@ def _printed_under(p: PatternResult, unit: str) -> str:
     return f"{plain(100 * (p.factor - 1), 2)} % over the part, {sizes(p.size_mm, unit)}."
 
 
-def _line(r: Results, unit: str) -> str | None:
+def _line(r: Results, _unit: str) -> str | None:
     if r.pattern is None:
         return None
     stack = r.pattern.making
@@ -216,7 +216,7 @@ def _holes(results: Results, unit: str) -> list[Tag]:
     return tags
 
 
-def _chips(results: Results, unit: str, wanted: Shown) -> tuple[Chip, ...]:
+def _chips(results: Results, _unit: str, _wanted: Shown) -> tuple[Chip, ...]:
     if results.pattern is None:
         return ()
     making = results.pattern.making

@@ -53,7 +53,7 @@ def _scene(kind: str, results: Results, paths: dict[str, str], shown: Shown) -> 
     )
 
 
-def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
+def _tags(results: Results, _scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
     """Each line where it is, shortly."""
     tags: list[Tag] = []
     for index, line in enumerate(() if results.stock is None else results.stock.lines):

@@ -58,11 +58,11 @@ class Action:
     goes: bool = False
 
 
-def _nothing(results: Results, unit: str) -> str | None:
+def _nothing(_results: Results, _unit: str) -> str | None:
     return None
 
 
-def plain_scene(kind: str, results: Results, paths: dict[str, str], shown: Shown) -> SceneAsked:
+def plain_scene(kind: str, results: Results, paths: dict[str, str], _shown: Shown) -> SceneAsked:
     """The part as it stands for the draw, with what is known of its joint."""
     return SceneAsked(kind, paths.get("part"), paths.get("parting"), None, draw_of(results))
 
@@ -109,12 +109,12 @@ class StopView:
     line: Callable[[Results, str], str | None] = _nothing
     kind: str = "part"
     scene: Callable[[str, Results, dict[str, str], Shown], SceneAsked] = plain_scene
-    points: Callable[[SceneAsked, Results], Floats] = lambda scene, results: box_of(results)
-    tags: Callable[[Results, SceneAsked, str], tuple[Tag, ...]] = lambda results, scene, unit: ()
-    chips: Callable[[Results, str, Shown], tuple[Chip, ...]] = lambda results, unit, shown: ()
-    measures: Callable[[Results, str], tuple[Measure, ...]] = lambda results, unit: ()
-    handle: Callable[[Results], tuple[float, float, float] | None] = lambda results: None
-    strip: Callable[[Results], Strip] = lambda results: "section"
+    points: Callable[[SceneAsked, Results], Floats] = lambda _scene, results: box_of(results)
+    tags: Callable[[Results, SceneAsked, str], tuple[Tag, ...]] = lambda _results, _scene, _unit: ()
+    chips: Callable[[Results, str, Shown], tuple[Chip, ...]] = lambda _results, _unit, _shown: ()
+    measures: Callable[[Results, str], tuple[Measure, ...]] = lambda _results, _unit: ()
+    handle: Callable[[Results], tuple[float, float, float] | None] = lambda _results: None
+    strip: Callable[[Results], Strip] = lambda _results: "section"
     cut: Callable[[CutAsked], CutAsked] = plain_cut
     flask: bool = False
     note: str = ""

@@ -31,6 +31,7 @@ def averaged(colour: np.ndarray, grain: int) -> np.ndarray:
 
 
 def fitted_to(picture: np.ndarray, height: int, width: int) -> np.ndarray:
+    """The picture (h, w[, n]) cut or padded with nothing to that size."""
     out = np.zeros((height, width), picture.dtype)
     h, w = min(height, picture.shape[0]), min(width, picture.shape[1])
     out[:h, :w] = picture[:h, :w]

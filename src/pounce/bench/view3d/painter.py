@@ -100,7 +100,7 @@ class Painter:
         self._pick_region: np.ndarray | None = None
         self._anchors: dict[int, tuple[float, float, float]] = {}
         self._shadow: tuple[Camera, int, int, np.ndarray] | None = None
-        self._creases: tuple[str, Floats] = ("", np.zeros((0, 2, 3)))
+        self._creases: tuple[str | None, Floats] = ("", np.zeros((0, 2, 3)))
         self._tinted: tuple[str, vtkActor, np.ndarray] | None = None
         self._live = False
         self._trial: TrialScene | None = None
@@ -125,6 +125,13 @@ class Painter:
         mesh: Mesh = part.mesh
         self._box = np.array(mesh.bounds)
         parting = None if asked.parting is None else unpack(Path(asked.parting))
+        self._show_kind(asked, mesh, parting)
+        for actor in (*self._solid, *self._ink, *self._veil):
+            self._renderer.AddActor(actor)
+        self._make_proxy()
+
+    def _show_kind(self, asked: SceneAsked, mesh: Mesh, parting: Any) -> None:
+        """The actors of the kind of scene asked for; of the bare mesh while there is no result to show."""
         if asked.kind == "pattern" and asked.pattern is not None:
             made = unpack(Path(asked.pattern))
             if shows_own(made):
@@ -143,22 +150,23 @@ class Painter:
             found = show_cores(unpack(Path(asked.cores)), asked.core, self._direction, asked.apart, GRAIN)
             self._solid, self._ink, self._judged, self._box = found
         elif parting is not None:
-            self._show_judged(parting.judged, plain=asked.kind in ("part", "metal"))
-            if self._creases[0] != asked.part:
-                self._creases = (asked.part, creases(mesh))
-            self._ink.append(lines(self._creases[1], INK, 0.75 * GRAIN))
-            if asked.kind in ("draw", "parting"):
-                size = float(np.linalg.norm(mesh.size))
-                dashes = dashed(parting.outline, 0.022 * size, 0.011 * size)
-                self._ink.append(lines(dashes, INK, 2.4 * GRAIN))
-            if asked.kind == "parting":
-                self._show_joint(mesh, parting.joint)
+            self._show_parting(asked, mesh, parting)
         else:
             self._solid = [surface(smooth_soup(mesh), CLAY)]
             self._ink.append(lines(creases(mesh), INK, 0.75 * GRAIN))
-        for actor in (*self._solid, *self._ink, *self._veil):
-            self._renderer.AddActor(actor)
-        self._make_proxy()
+
+    def _show_parting(self, asked: SceneAsked, mesh: Mesh, parting: Any) -> None:
+        """The part by what its faces do, with the line and the joint where these are shown."""
+        self._show_judged(parting.judged, plain=asked.kind in ("part", "metal"))
+        if self._creases[0] != asked.part:
+            self._creases = (asked.part, creases(mesh))
+        self._ink.append(lines(self._creases[1], INK, 0.75 * GRAIN))
+        if asked.kind in ("draw", "parting"):
+            size = float(np.linalg.norm(mesh.size))
+            dashes = dashed(parting.outline, 0.022 * size, 0.011 * size)
+            self._ink.append(lines(dashes, INK, 2.4 * GRAIN))
+        if asked.kind == "parting":
+            self._show_joint(mesh, parting.joint)
 
     def _show_judged(self, judged: Any, plain: bool) -> None:
         self._judged = judged
@@ -426,7 +434,7 @@ class Painter:
         colour[bend, :3] = np.array(INK, np.float32) * 255.0
         colour[bend, 3] = 255.0
 
-    def _draw_ghost(self, colour: np.ndarray, camera: Camera, grain: int) -> None:
+    def _draw_ghost(self, colour: np.ndarray, _camera: Camera, grain: int) -> None:
         """The outline of the enlarged part as a dashed ink line."""
         height, width = colour.shape[:2]
         middle = self._box.mean(axis=0)

@@ -216,7 +216,7 @@ class BenchView(Picture):
         elif clicked and event is not None and self._scene is not None and self._scene.kind in ("stock", "cores"):
             self._pick_at(event.position(), self.clicked.emit)
 
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+    def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
         """Back to the usual view."""
         self.home()
 
@@ -245,7 +245,7 @@ class BenchView(Picture):
             return
         self._ask(True)
 
-    def leaveEvent(self, event: QEvent | None) -> None:
+    def leaveEvent(self, _event: QEvent | None) -> None:
         """The pointer left: nothing is lit."""
         self._hover.stop()
         if not self._spots:

@@ -92,12 +92,12 @@ class FindingRow(QWidget):
     def _taker(self, remedy: Remedy) -> Callable[[], None]:
         return lambda: self.taken.emit(remedy)
 
-    def enterEvent(self, event: QEvent | None) -> None:
+    def enterEvent(self, _event: QEvent | None) -> None:
         """Lights the place on the bench."""
         if self.finding.region is not None:
             self.lit.emit(self.finding.region)
 
-    def leaveEvent(self, event: QEvent | None) -> None:
+    def leaveEvent(self, _event: QEvent | None) -> None:
         """Puts the light out."""
         if self.finding.region is not None:
             self.lit.emit(-1)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from pounce.bench.look.marks import DRAW_MARKS, added_mark, draw_mark, ring
 from pounce.bench.look.tokens import colour, font
@@ -152,42 +152,20 @@ class Labels:
             draw_mark(painter, mark, x, y)
         elif mark in ("open", "half", "filled"):
             ring(painter, mark, x, y)
-        elif mark in ("steelFlat", "timber", "sandWash", "foam"):
-            painter.setPen(QPen(colour("ink"), 1))
-            painter.setBrush(colour("panel" if mark == "foam" else mark))
-            painter.drawRect(QRectF(x, y + 1, 17, 12))
+        elif mark in ("steelFlat", "timber", "sandWash", "foam", "thin"):
+            _boxed(painter, x, y, colour({"foam": "panel", "thin": "steelDeep"}.get(mark, mark)))
         elif mark == "grain":
             painter.setPen(QPen(colour("brassInk"), 2.0))
             painter.drawLine(QPointF(x, y + 7), QPointF(x + 17, y + 7))
             for tip, way in ((x, 1.0), (x + 17, -1.0)):
                 for hand in (-3.0, 3.0):
                     painter.drawLine(QPointF(tip, y + 7), QPointF(tip + 5.0 * way, y + 7 + hand))
-        elif mark == "thin":
-            painter.setPen(QPen(colour("ink"), 1))
-            painter.setBrush(colour("steelDeep"))
-            painter.drawRect(QRectF(x, y + 1, 17, 12))
         elif mark in ("core", "print"):
-            box = QRectF(x, y + 1, 17, 12)
-            painter.fillRect(box, colour("core" if mark == "core" else "corePrint"))
-            painter.setPen(QPen(colour("sandDot"), 1.2))
-            if mark == "print":
-                for k in range(4):
-                    painter.drawLine(
-                        QPointF(x + 4.5 * k - 2.0 + 3.0, y + 13),
-                        QPointF(min(x + 4.5 * k + 8.0, x + 17.0), y + 1 + max(0.0, 4.5 * k + 8.0 - 17.0)),
-                    )
-            else:
-                for dx, dy in ((3.5, 4.0), (8.5, 9.0), (13.0, 4.5), (5.5, 10.0), (11.0, 6.5)):
-                    painter.drawPoint(QPointF(x + dx, y + dy))
-            painter.setPen(QPen(colour("ink"), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(box)
+            _core_sign(painter, mark, x, y)
         elif mark == "filler":  # four tones from thin to thick
             for k, tone in enumerate(("fillerThin", "timber", "fillerThick", "fillerMost")):
                 painter.fillRect(QRectF(x + 4.25 * k, y + 1, 4.25, 12), colour(tone))
-            painter.setPen(QPen(colour("ink"), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(x, y + 1, 17, 12))
+            _boxed(painter, x, y, None)
         elif mark in ("added", "pointed"):
             added_mark(painter, x, y, mark == "pointed")
         elif mark == "dash":
@@ -288,3 +266,28 @@ class Labels:
         painter.setFont(font("secondary"))
         painter.drawText(QRectF(-14, 72, 94, 20), Qt.AlignmentFlag.AlignCenter, self.under_flask)
         painter.restore()
+
+
+def _boxed(painter: QPainter, x: float, y: float, ground: QColor | None) -> None:
+    """The little box of the legend, filled or as a frame."""
+    painter.setPen(QPen(colour("ink"), 1))
+    if ground is None:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+    else:
+        painter.setBrush(ground)
+    painter.drawRect(QRectF(x, y + 1, 17, 12))
+
+
+def _core_sign(painter: QPainter, mark: str, x: float, y: float) -> None:
+    """Core sand dotted, a print hatched."""
+    painter.fillRect(QRectF(x, y + 1, 17, 12), colour("core" if mark == "core" else "corePrint"))
+    painter.setPen(QPen(colour("sandDot"), 1.2))
+    if mark == "print":
+        for k in range(4):
+            end = x + 4.5 * k + 8.0
+            over = max(0.0, end - x - 17.0)
+            painter.drawLine(QPointF(x + 4.5 * k + 1.0, y + 13), QPointF(min(end, x + 17.0), y + 1 + over))
+    else:
+        for dx, dy in ((3.5, 4.0), (8.5, 9.0), (13.0, 4.5), (5.5, 10.0), (11.0, 6.5)):
+            painter.drawPoint(QPointF(x + dx, y + dy))
+    _boxed(painter, x, y, None)

@@ -30,7 +30,7 @@ class LiftScale(QWidget):
     def _y(self, value: float) -> float:
         return self.height() - 14.0 - (self.height() - 46.0) * value / self._most
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Scale, ticks, handle."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -232,7 +232,7 @@ class BrassSlider(QWidget):
         if event is not None and self._dragging:
             self._move(event.position().x())
 
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
         """Lets go."""
         if self._dragging:
             self._dragging = False
@@ -262,7 +262,7 @@ class BrassSlider(QWidget):
         self.moved.emit(self._value)
         self.settled.emit(self._value)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Rail, band, tick and tongue."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

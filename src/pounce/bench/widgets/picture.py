@@ -191,14 +191,14 @@ class Picture(QWidget):
         fresh = self._image_scene == self._client.scene_number
         return self._image is not None and fresh and self._image_camera == self._camera and not self._rest.isActive()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
+    def resizeEvent(self, _event: QResizeEvent | None) -> None:
         """The picture keeps its fit."""
         if self.beside is not None:
             self.beside.setGeometry(self.width() - 108, HEAD + 20, 96, max(self.height() - HEAD - 190, 120))
         self._fit_next = True
         self._ask(True)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paper, picture, dimensions, tags, legend, pictogram, headline."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

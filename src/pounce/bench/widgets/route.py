@@ -41,7 +41,7 @@ class StopButton(QAbstractButton):
         self.setToolTip("" if len(said) < 24 else said)
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Line, ring, tag, title and result."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

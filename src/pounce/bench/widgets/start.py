@@ -36,7 +36,7 @@ class DropArea(QWidget):
         row.addStretch(1)
         layout.addLayout(row)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Dashed rim, flask, pattern and arrow."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -85,7 +85,7 @@ class JobCard(QPushButton):
             if picture.loadFromData(data):
                 self._picture = picture
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Picture, name, one line."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -180,7 +180,7 @@ class Hint(QWidget):
         self._kind = kind
         self.setFixedHeight(30)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Rings, marks or a tongue of brass."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

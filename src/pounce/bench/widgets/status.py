@@ -26,7 +26,7 @@ class Bar(QWidget):
         self._share = min(max(share, 0.0), 1.0)
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Frame and bar."""
         painter = QPainter(self)
         painter.setPen(QPen(colour("ink"), 1))

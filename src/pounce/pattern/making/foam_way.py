@@ -25,6 +25,7 @@ def foam_way(
     ways: tuple[Way, ...],
     near: foam.Near,
 ) -> tuple[Making, list[Finding]]:
+    """What foam takes: sheets, layers, hot-wire cuts, what to mind when it is drawn, burned or dug out."""
     found: list[Finding] = []
     cuts = foam.hot_cuts(layers, choices.kerf_mm)
     density = method.pattern.stuff_density.value if method.pattern.stuff_density is not None else 20.0

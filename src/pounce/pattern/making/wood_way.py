@@ -11,6 +11,7 @@ from pounce.pattern.values import PatternChoices, Piece
 def wood_way(
     choices: PatternChoices, pieces: list[Piece], names: list[str], layers: tuple[Layer, ...], ways: tuple[Way, ...]
 ) -> tuple[Making, list[Finding]]:
+    """What wood takes: boards, layers, cut list, segments of rings, and what to mind about its grain."""
     found: list[Finding] = []
     saw = limits()["saw_cut"].value
     blanks, boards = wood.nested(

@@ -87,7 +87,7 @@ class Rounds:
         good[good] = np.abs(facing) > LEAN
         return good
 
-    def guesses(self, seed: int, ring_faces: Ints) -> list[Shape]:
+    def guesses(self, ring_faces: Ints) -> list[Shape]:
         """Shapes that may run through the seed's neighbourhood."""
         normals = self.mesh.normals[ring_faces]
         own = normals[0]
@@ -146,7 +146,7 @@ class Rounds:
         if len(np.unique(self.group[ring_faces])) < LEAST_STRIPS:
             return None
         best: dict[str, tuple[float, Shape, Ints]] = {}
-        for guess in self.guesses(seed, ring_faces):
+        for guess in self.guesses(ring_faces):
             if guess.radius > 1.5 * self.mesh.diagonal:
                 continue
             inside = ring_faces[self.fits(guess, ring_faces, self.near)]
