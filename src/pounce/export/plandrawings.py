@@ -7,8 +7,8 @@ import shapely
 
 from pounce.export.drawing import Drawing, Line, rings_of
 from pounce.metals.tables import limits
-from pounce.pattern.making.turning import Turned, turned
 from pounce.pattern.making.values import Clay, Segments
+from pounce.pattern.making.wood.turning import Turned, turned
 from pounce.pattern.values import Mount, Piece
 from pounce.solid.mesh import Floats
 

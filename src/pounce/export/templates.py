@@ -10,7 +10,7 @@ from pounce.export.drawing import Drawing, Line, rings_of
 from pounce.export.pages import INK, MM, MUTED, check_line, faces_ready
 from pounce.export.plandrawings import board_drawings, clay_drawing, segment_drawing, turning_drawing
 from pounce.export.sheets import SheetPage, pages_of
-from pounce.pattern.making.foam import is_straight, marks_of
+from pounce.pattern.making.foam.sheets import is_straight, marks_of
 from pounce.pattern.making.layers import upright_cut
 from pounce.pattern.making.values import HotCut, Layer, Making
 from pounce.pattern.values import BESIDE, Mount, Piece

@@ -20,10 +20,11 @@ from pounce.parting.values import PartingResult
 from pounce.pattern import boards, halves, loose
 from pounce.pattern.changes import SetMount
 from pounce.pattern.making.clay import clay_plan
-from pounce.pattern.making.metal import master_pieces
-from pounce.pattern.making.sheeting import bends_flat, fewest_parts_way
-from pounce.pattern.making.stop import Bent, Given, checked, kind_of, making
-from pounce.pattern.making.ways import Asked
+from pounce.pattern.making.foam.sheeting import bends_flat, fewest_parts_way
+from pounce.pattern.making.metal.master import master_pieces
+from pounce.pattern.making.stop import checked, making
+from pounce.pattern.making.way import Asked, Bent, Given
+from pounce.pattern.making.ways import kind_of
 from pounce.pattern.mounting import mounted
 from pounce.pattern.values import Mount, PatternChoices, PatternResult, Piece
 from pounce.solid import boolean

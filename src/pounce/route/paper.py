@@ -20,7 +20,7 @@ from pounce.metals.contraction import factor
 from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.cutdown import contours, cut_down
-from pounce.pattern.making.printed import test_piece
+from pounce.pattern.making.printed.prints import test_piece
 from pounce.route.results import Results, sand_of
 from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, stops
 from pounce.sheet.shop import Content, shop_sheet

@@ -8,7 +8,7 @@ PAPER = "pounce.route.paper:"
 
 def has_templates(pattern: PatternResult) -> bool:
     """Whether anything is drawn at 1:1 for making the pattern."""
-    return pattern.making.kind in ("wood", "foam") or pattern.mount is not None or pattern.making.clay is not None
+    return "templates" in pattern.making.drawings or pattern.mount is not None or pattern.making.clay is not None
 
 
 def parting_papers(results: Results) -> tuple[PaperFile, ...]:
@@ -52,6 +52,6 @@ def pattern_papers(results: Results) -> tuple[PaperFile, ...]:
         ]
     if pattern.making.blanks:
         out.append(PaperFile("cut-list.csv", "cut-list", "the table", PAPER + "cut_list_table"))
-    if results.job.pattern.rule and pattern.making.kind not in ("", "original"):
+    if results.job.pattern.rule and "rule" in pattern.making.drawings:
         out.append(PaperFile("contraction-rule.pdf", "template", "at 1:1", PAPER + "rule_page"))
     return tuple(out)

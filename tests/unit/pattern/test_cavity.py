@@ -10,8 +10,8 @@ from scipy.sparse.linalg import spsolve
 
 from pounce.metals import contraction, tables
 from pounce.metals.tables import limits
-from pounce.pattern.making.cavity import Shape, chambers, hollowed, rib_pitch
-from pounce.pattern.making.metal import lap_stock, wall_for
+from pounce.pattern.making.metal.master import lap_stock, wall_for
+from pounce.pattern.making.printed.cavity import Shape, chambers, hollowed, rib_pitch
 from pounce.pattern.values import PatternChoices
 from pounce.solid import boolean
 from tests.conftest import box, mesh_of

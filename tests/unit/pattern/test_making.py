@@ -14,10 +14,11 @@ from pounce.job import edits, pattern_edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.metals.tables import limits, timber
-from pounce.pattern.making import foam, wood
+from pounce.pattern.making.foam import sheets as foam
 from pounce.pattern.making.layers import layers_of, levels_of, with_meshes
-from pounce.pattern.making.printed import test_piece as block_to_try
+from pounce.pattern.making.printed.prints import test_piece as block_to_try
 from pounce.pattern.making.values import Blank, Layer, Making
+from pounce.pattern.making.wood import boards as wood
 from pounce.pattern.values import PatternResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline

@@ -11,7 +11,7 @@ from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.metals.method import MethodChoices, resolve
-from pounce.pattern.making.sheeting import bends_flat
+from pounce.pattern.making.foam.sheeting import bends_flat
 from pounce.pattern.values import PatternResult
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results

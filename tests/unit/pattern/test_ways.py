@@ -17,8 +17,8 @@ from pounce.metals.contraction import factor
 from pounce.metals.tables import limits, screws
 from pounce.pattern.making.clay import clay_plan
 from pounce.pattern.making.layers import levels_of
-from pounce.pattern.making.turning import turned
 from pounce.pattern.making.values import Clay
+from pounce.pattern.making.wood.turning import turned
 from pounce.pattern.values import PatternResult
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh

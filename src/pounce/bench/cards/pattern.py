@@ -201,7 +201,7 @@ class PatternCard(Card):
         self.joinery.show_pattern(job.pattern, pattern, halves, screwed, unit)
         self.numbers.setVisible(halves)
         self.test_piece.setVisible(pattern.making.kind == "printed")
-        self.rule.setVisible(pattern.making.kind not in ("", "original"))
+        self.rule.setVisible("rule" in pattern.making.drawings)
         self.mounting.show_pattern(job.pattern, pattern, screwed, unit)
         self._show_pieces(unit)
         self._show_files(unit)

@@ -6,12 +6,12 @@ import numpy as np
 
 from pounce.base.units import from_mm, length, plain, quantity, sizes
 from pounce.bench.cards.pattern import PatternCard
+from pounce.bench.showing import corners, shown, shows_own
 from pounce.bench.stops.view import Headline, Shown, StopView, Strip, box_of, draw_of, plain_cut
 from pounce.bench.stops.words import MOST_TAGS, number, point
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
 from pounce.pattern.making.values import Making
-from pounce.pattern.showing import corners, shown, shows_own
 from pounce.pattern.values import PatternResult
 from pounce.route.results import Results
 from pounce.solid.frame import turn_to_z

@@ -3,8 +3,8 @@
 import numpy as np
 from vtkmodules.vtkRenderingCore import vtkActor
 
+from pounce.bench.showing import Shown
 from pounce.bench.view3d.scene import CHALK, CLAY, INK, TIMBER, Soup, creases, lines, surface
-from pounce.pattern.showing import Shown
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.shading import corner_normals
 

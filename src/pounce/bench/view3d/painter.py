@@ -15,6 +15,7 @@ from vtkmodules.vtkCommonMath import vtkMatrix4x4
 from vtkmodules.vtkFiltersCore import vtkBinnedDecimation
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRenderWindow
 
+from pounce.bench.showing import shown, shows_own
 from pounce.bench.view3d.asks import FEATURE_FROM, FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.coreview import show_cores
@@ -45,7 +46,6 @@ from pounce.bench.wire import unpack
 from pounce.draw.live import Representatives
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, State
-from pounce.pattern.showing import shown, shows_own
 from pounce.pattern.values import PatternResult
 from pounce.solid.frame import across, turn_to_z
 from pounce.solid.mesh import Floats, Mesh

@@ -150,7 +150,7 @@ class Making:
     or original.
 
     ``boards`` how many boards or sheets of foam it is cut from; ``clay`` the plan where it is pressed into clay;
-    ``hollow`` whether its prints are hollowed.
+    ``hollow`` whether its prints are hollowed; ``drawings`` what is drawn for it: templates, a cut-list, a rule.
     """
 
     kind: str
@@ -164,4 +164,5 @@ class Making:
     clay: Clay | None = None
     hollow: bool = False
     steps: tuple[str, ...] = ()
+    drawings: frozenset[str] = frozenset()
     figures: dict[str, float] = field(default_factory=dict)

@@ -8,7 +8,7 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Severity
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
-from pounce.pattern.making.cavity import Shape, hollowed, rib_pitch
+from pounce.pattern.making.printed.cavity import Shape, hollowed, rib_pitch
 from pounce.pattern.making.values import Printed
 from pounce.pattern.values import PatternChoices, Piece
 from pounce.solid.mesh import Mesh

@@ -13,9 +13,9 @@ from pounce.base.errors import UserFault
 from pounce.metals.tables import limits, series
 from pounce.pattern import numbers
 from pounce.pattern.dowels import BEHIND_MM, Face, face_of, pair, room, thickness
-from pounce.pattern.making.hollow import Hollow
 from pounce.pattern.making.layers import outline_at
-from pounce.pattern.making.tongue import tongued
+from pounce.pattern.making.printed.hollow import Hollow
+from pounce.pattern.making.printed.tongue import tongued
 from pounce.pattern.making.values import Printed
 from pounce.pattern.values import PLYWOOD, Hole, Piece
 from pounce.solid import boolean

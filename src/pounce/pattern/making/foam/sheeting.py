@@ -5,7 +5,7 @@ draw.
 import numpy as np
 
 from pounce.metals.tables import limits
-from pounce.pattern.making import foam
+from pounce.pattern.making.foam import sheets as foam
 from pounce.pattern.making.layers import layers_of
 from pounce.pattern.values import PatternChoices
 from pounce.solid.frame import turn_to_z

@@ -15,7 +15,7 @@ from pounce.metals import tables
 from pounce.metals.grades import machining_for
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
-from pounce.pattern.making.cavity import WELD_MM, Shape, chambers, rib_pitch
+from pounce.pattern.making.printed.cavity import WELD_MM, Shape, chambers, rib_pitch
 from pounce.pattern.values import BESIDE, PatternChoices, Piece
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh

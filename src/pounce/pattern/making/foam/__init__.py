@@ -1,0 +1,1 @@
+"""Foam: sheets, hot-wire cuts, stiffeners, sheets that are bent."""

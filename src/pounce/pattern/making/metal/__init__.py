@@ -1,0 +1,1 @@
+"""A metal pattern cast from a printed master."""

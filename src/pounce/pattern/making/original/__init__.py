@@ -1,0 +1,1 @@
+"""The original itself as the pattern."""

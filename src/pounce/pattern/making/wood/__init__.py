@@ -1,0 +1,1 @@
+"""Wood: boards, cut lists, rings of segments, turned pieces."""
