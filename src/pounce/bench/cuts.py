@@ -10,6 +10,7 @@ from pounce.base.units import degrees, length
 from pounce.cores.values import CoresResult
 from pounce.parting.insection import joint_line, locked_sand
 from pounce.parting.values import PartingResult, State
+from pounce.pattern.values import Role
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, PART, PARTING
 from pounce.solid.frame import across
@@ -253,7 +254,7 @@ def _core_labels(
 
 
 # Pieces that the pattern is moulded on; they are no part of its section.
-MADE_BESIDE = ("follow-board", "false-pattern")
+MADE_BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN)
 
 
 def _longest(points: Floats, chosen: np.ndarray, region: Ints) -> list[tuple[int, int]]:

@@ -21,6 +21,7 @@ from pounce.stock.values import (
     Machining,
     Place,
     StockChoices,
+    line_kind,
 )
 
 AXIS = {"x": 0, "y": 1, "z": 2}
@@ -31,11 +32,11 @@ def _with(job: Job, **changes: object) -> Job:
 
 
 def _rank(line: Addition) -> int:
-    return ORDER[type(line).__name__]
+    return ORDER[line_kind(line)]
 
 
 def _said(line: Addition) -> str:
-    return NAMES[type(line).__name__].lower()
+    return NAMES[line_kind(line)].lower()
 
 
 def add_line(job: Job, line: Addition) -> Edit:
@@ -74,7 +75,7 @@ def may_move(job: Job, index: int, by: int) -> bool:
     lines, other = job.stock.lines, index + by
     if not (0 <= index < len(lines) and 0 <= other < len(lines)):
         return False
-    one, two = type(lines[index]).__name__, type(lines[other]).__name__
+    one, two = line_kind(lines[index]), line_kind(lines[other])
     return one != two and one in FREE_ORDER and two in FREE_ORDER
 
 

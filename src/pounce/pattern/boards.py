@@ -6,7 +6,7 @@ from pounce.base.errors import UserFault
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.parting.surface import below, split_along
-from pounce.pattern.values import Piece
+from pounce.pattern.values import Piece, Role
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.frame import turn_to_z
@@ -42,7 +42,7 @@ def follow_board(mesh: Mesh, joint: Joint) -> Piece:
     # the plan's even grid is finer than flat ground needs
     board = boolean.unmarked(board).simplify(FLAT_MM)
     pieces = sorted(board.decompose(), key=lambda piece: -piece.volume())
-    return laid_piece("follow-board", "Follow board", pieces[0], joint.direction if under else -joint.direction)
+    return laid_piece(Role.FOLLOW_BOARD, "Follow board", pieces[0], joint.direction if under else -joint.direction)
 
 
 def false_pattern(mesh: Mesh, joint: Joint) -> Piece:
@@ -53,7 +53,7 @@ def false_pattern(mesh: Mesh, joint: Joint) -> Piece:
     else:
         _, under = split_along(solid, joint, mesh.diagonal)
     piece = boolean.checked(under, "Cutting the false pattern")
-    return laid_piece("false-pattern", "False pattern", piece, -joint.direction)
+    return laid_piece(Role.FALSE_PATTERN, "False pattern", piece, -joint.direction)
 
 
 def _block(joint: Joint, under: bool, low: float, high: float) -> Solid:
@@ -79,7 +79,7 @@ def _solid(mesh: Mesh) -> Solid:
     return solid
 
 
-def laid_piece(role: str, name: str, solid: Solid, up: Floats) -> Piece:
+def laid_piece(role: Role, name: str, solid: Solid, up: Floats) -> Piece:
     """The solid as a piece, laid on z = 0 with ``up`` upward."""
     mesh = boolean.as_mesh(boolean.checked(solid, f"Making the {name.lower()}"), FaceTags.of(0))
     turn = turn_to_z(up)

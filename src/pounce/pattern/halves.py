@@ -14,7 +14,7 @@ from pounce.parting.surface import split_along
 from pounce.pattern import dowels, numbers
 from pounce.pattern.changes import NoDrawScrew, SetDowels
 from pounce.pattern.dowels import Face
-from pounce.pattern.values import Hole, PatternChoices, Piece, Pin
+from pounce.pattern.values import Hole, PatternChoices, Piece, Pin, Role
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.frame import across, turn_to_z
@@ -50,7 +50,7 @@ def whole(
         face = dowels.face_of(mesh, direction, height_mm, inside)
         holes = lifting(face, build(mesh), mesh.centre_of_mass, into, [], findings, "pattern", choices)
     drilled = boolean.without(solid, [tool_of(hole) for hole in holes])
-    return _piece("pattern", "Pattern", drilled, mesh, into, height_mm, direction, holes, []), findings
+    return _piece(Role.WHOLE, "Pattern", drilled, mesh, into, height_mm, direction, holes, []), findings
 
 
 def split(
@@ -94,7 +94,7 @@ def split(
     if plan.cope_pins:
         cope = boolean.united([cope, *[_pin(pin) for pin in plan.cope_pins]])
     cope_piece = _piece(
-        "cope-half",
+        Role.COPE_HALF,
         "Cope half",
         cope,
         mesh,
@@ -106,7 +106,16 @@ def split(
         numbered=numbered,
     )
     drag_piece = _piece(
-        "drag-half", "Drag half", drag, mesh, -direction, height_mm, direction, plan.drag_holes, [], numbered=numbered
+        Role.DRAG_HALF,
+        "Drag half",
+        drag,
+        mesh,
+        -direction,
+        height_mm,
+        direction,
+        plan.drag_holes,
+        [],
+        numbered=numbered,
     )
     return [cope_piece, drag_piece], plan
 
@@ -141,14 +150,14 @@ def split_shaped(mesh: Mesh, joint: Joint) -> tuple[list[Piece], list[Finding]]:
     cope, drag, fell = _less_slivers(cope, drag)
     height, direction = joint.height_mm, joint.direction
     return [
-        _piece("cope-half", "Cope half", cope, mesh, direction, height, direction, [], [], on_base=True),
-        _piece("drag-half", "Drag half", drag, mesh, -direction, height, direction, [], [], on_base=True),
+        _piece(Role.COPE_HALF, "Cope half", cope, mesh, direction, height, direction, [], [], on_base=True),
+        _piece(Role.DRAG_HALF, "Drag half", drag, mesh, -direction, height, direction, [], [], on_base=True),
     ], fell
 
 
 def undrilled(mesh: Mesh, direction: Floats) -> Piece:
     """The whole pattern as it is, standing as it draws."""
-    return _piece("pattern", "Pattern", _solid(mesh), mesh, direction, 0.0, direction, [], [], on_base=True)
+    return _piece(Role.WHOLE, "Pattern", _solid(mesh), mesh, direction, 0.0, direction, [], [], on_base=True)
 
 
 def _marked(holes: list[Hole]) -> list[Hole]:
@@ -454,7 +463,7 @@ def _pin(pin: Pin) -> Solid:
 
 
 def _piece(
-    role: str,
+    role: Role,
     name: str,
     solid: Solid,
     source: Mesh,

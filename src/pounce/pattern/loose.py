@@ -7,7 +7,7 @@ from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.parting.loose import box_of
 from pounce.parting.values import LoosePiece
-from pounce.pattern.values import Hole, Piece
+from pounce.pattern.values import Hole, Piece, Role
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.frame import turn_to_z
@@ -49,7 +49,7 @@ def cut_off(
     shift = np.array([-(least[0] + most[0]) / 2.0, -(least[1] + most[1]) / 2.0, -least[2]])
     name = f"Loose piece, {asked.name.split(' {')[0]}"
     return main, Piece(
-        "loose-piece", name, made, laid.moved(np.eye(3), shift), made.volume, tuple(holes), (), turn, shift
+        Role.LOOSE_PIECE, name, made, laid.moved(np.eye(3), shift), made.volume, tuple(holes), (), turn, shift
     )
 
 

@@ -16,7 +16,7 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.tables import limits
 from pounce.pattern.changes import SetFlask
-from pounce.pattern.values import OVER, Mount, PatternChoices, Piece, Placed
+from pounce.pattern.values import OVER, Mount, PatternChoices, Piece, Placed, Role
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.evenodd import even_odd
@@ -31,7 +31,7 @@ SQUARE_SHARE = 0.01
 # The section by which lines of symmetry are found is taken this far over the joint, mm; and so many lines are tried on
 # the part.
 JOINT_OFF_MM, MOST_LINES = 0.05, 4
-MOUNTED = ("cope-half", "drag-half", "pattern")
+MOUNTED = (Role.COPE_HALF, Role.DRAG_HALF, Role.WHOLE)
 
 
 def mounted(
@@ -185,8 +185,8 @@ def _built(
     settings: list[tuple[int, int, bool, float, float, float]] = []
     for x, y in places:
         for k in own:
-            below = pieces[k].role == "drag-half" or (
-                pieces[k].role == "pattern" and _lies_below(pieces[k], turn, shift)
+            below = pieces[k].role == Role.DRAG_HALF or (
+                pieces[k].role == Role.WHOLE and _lies_below(pieces[k], turn, shift)
             )
             if plate:
                 settings.append((0, k, False, x, y, -thick / 2.0 if below else thick / 2.0))
@@ -214,7 +214,7 @@ def _built(
         )
         mesh_of_board, lay = boolean.bare_mesh(solid), np.array([0.0, 0.0, -low])
         laid = mesh_of_board.moved(np.eye(3), lay)
-        role = "match-plate" if plate else "board"
+        role = Role.MATCH_PLATE if plate else Role.BOARD
         boards.append(Piece(role, name, mesh_of_board, laid, laid.volume, (), (), np.eye(3), lay))
         placed += [Placed(board, k, turned, moved + lay, mesh.moved(np.eye(3), lay)) for k, turned, moved, mesh in mine]
         outlines.append(shapely.unary_union([_foot(mesh) for *_, mesh in mine]))

@@ -30,7 +30,7 @@ from pounce.pattern.values import Mount, PatternChoices, PatternResult, Piece
 from pounce.solid import boolean
 from pounce.solid.frame import axis_name, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
-from pounce.stock.values import StockResult
+from pounce.stock.values import LineKind, StockResult
 
 # How far a cut keeps from text and machined faces, from the part's own raised or sunk marks, and by how many places
 # these are told, mm.
@@ -230,7 +230,7 @@ def _sheeted(
     """Which way the sheets of a foam that nothing draws are stacked (3,), and the flat piece where they are bent to
     a camber.
     """
-    line = next((one for one in stock.lines if one.kind == "Camber" and one.on and not one.trouble), None)
+    line = next((one for one in stock.lines if one.kind == LineKind.CAMBER and one.on and not one.trouble), None)
     flat = None if line is None else stock.bodies[line.body - 1].scaled(np.array(stock.made_factors))
     way, parts, before = fewest_parts_way(mesh if flat is None else flat, draw, choices)
     found: list[Finding] = []
@@ -379,7 +379,7 @@ def _asked(stock: StockResult, parting: PartingResult, part: PartResult) -> Aske
         one.kind == "bore" and 2.0 * one.radius_mm <= small and bool((stock.mesh.tags.feature == number).any())
         for number, one in enumerate(stock.features)
     )
-    leaned = any(line.kind == "Draft" and line.on and not line.trouble for line in stock.lines)
+    leaned = any(line.kind == LineKind.DRAFT and line.on and not line.trouble for line in stock.lines)
     tight = stock.tight_mm2 if leaned else sum(region.area_mm2 for region in parting.regions)
     return Asked(bores, tight, float(part.mesh.size.max()))
 

@@ -1,6 +1,7 @@
 """Choices and results of the Pattern stop."""
 
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 from typing import Literal
 
 import msgspec
@@ -77,6 +78,19 @@ class PatternChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     rule: bool = True
 
 
+class Role(StrEnum):
+    """What a piece is: of the pattern, or what it is moulded or mounted on. Files are called by it."""
+
+    COPE_HALF = "cope-half"
+    DRAG_HALF = "drag-half"
+    WHOLE = "pattern"
+    FOLLOW_BOARD = "follow-board"
+    FALSE_PATTERN = "false-pattern"
+    LOOSE_PIECE = "loose-piece"
+    BOARD = "board"
+    MATCH_PLATE = "match-plate"
+
+
 @dataclass(frozen=True, eq=False)
 class Hole:
     """A hole from the joint into a half. ``at_mm`` (3,) on the joint, ``into`` unit (3,)."""
@@ -106,7 +120,7 @@ class Piece:
     (3,) and the room it takes, mm.
     """
 
-    role: str
+    role: Role
     name: str
     mesh: Mesh
     laid: Mesh
@@ -145,9 +159,9 @@ class Piece:
 # A flask half that is turned over about the line of its pins, x, takes (x, y, z) to (x, -y, -z).
 OVER = np.diag([1.0, -1.0, -1.0])
 # Pieces that serve the moulding and are no part of the pattern itself.
-BESIDE = ("follow-board", "false-pattern", "board", "match-plate")
+BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN, Role.BOARD, Role.MATCH_PLATE)
 # Of these, what is sawn from plywood by its template and not printed.
-PLYWOOD = ("board", "match-plate")
+PLYWOOD = (Role.BOARD, Role.MATCH_PLATE)
 
 
 @dataclass(frozen=True, eq=False)

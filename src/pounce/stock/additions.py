@@ -42,7 +42,9 @@ from pounce.stock.values import (
     Finish,
     Lettering,
     Level,
+    LineKind,
     Machining,
+    line_kind,
 )
 from pounce.stock.work import Work
 
@@ -58,7 +60,7 @@ MOST_HOLES = 40
 
 def described(line: Addition, index: int) -> Added:
     """The line as the card shows it before it is worked, or when it is switched off."""
-    kind = type(line).__name__
+    kind = line_kind(line)
     name = NAMES[kind]
     if isinstance(line, Lettering):
         name = f"Text ‘{line.text.strip()}’"
@@ -363,7 +365,7 @@ def _draft(work: Work, index: int, line: Draft, said: Added, progress: Progress)
         asked[_wall_faces(work, wall.at_mm)] = wall.degrees
     # draft frees no wall whose sand cannot leave either way; that wants a core, and a leaned wall would spoil it
     asked[~work.draw.reach.up & ~work.draw.reach.down & ~work.draw.reach.mixed] = 0.0
-    only_adds = {k for k, done in enumerate(work.lines) if done.kind == "Machining"}
+    only_adds = {k for k, done in enumerate(work.lines) if done.kind == LineKind.MACHINING}
     for number in work.machined:  # machined faces keep their finished size: metal is only ever added there
         takes[work.features[number].faces] = 0.0
     least = limits()["draft_grains"].value * method.mould.grain.value if line.degrees is None else 0.0

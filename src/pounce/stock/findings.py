@@ -21,7 +21,7 @@ from pounce.stock.changes import AddCamber, AddUsual, CastSolid, SetOwnStock
 from pounce.stock.fillets import corner_chains
 from pounce.stock.machining import Asked, dimensioned, is_inward
 from pounce.stock.sizes import tolerance_for
-from pounce.stock.values import Camber, Draft, Fill, Fillets, Finish, StockChoices, StockResult
+from pounce.stock.values import Camber, Draft, Fill, Fillets, Finish, LineKind, StockChoices, StockResult
 
 THIN_POINTS = 12_000
 # A wall that reads the same as the limit is not under it.
@@ -132,7 +132,7 @@ def _offers(
             )
         )
     if method.pattern.draws and _has(choices, Draft) and result.tight_mm2 > SLIVER * part.area_mm2:
-        places = [line.at_mm for line in result.lines if line.kind == "Draft"]
+        places = [line.at_mm for line in result.lines if line.kind == LineKind.DRAFT]
         found.append(
             Finding(
                 "walls-still-tight",
@@ -246,7 +246,7 @@ def _survives(
             (
                 k
                 for k, line in enumerate(result.lines)
-                if line.kind == "Machining" and _same(line.at_mm, part.mesh, result.features[number].faces)
+                if line.kind == LineKind.MACHINING and _same(line.at_mm, part.mesh, result.features[number].faces)
             ),
             None,
         )
@@ -307,7 +307,7 @@ def _thin_bores(result: StockResult, machined: dict[int, Asked]) -> list[Finding
             (
                 k
                 for k, line in enumerate(result.lines)
-                if line.kind == "Machining" and line.figures.get("left_mm") == left
+                if line.kind == LineKind.MACHINING and line.figures.get("left_mm") == left
             ),
             None,
         )

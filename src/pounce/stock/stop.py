@@ -29,9 +29,11 @@ from pounce.stock.values import (
     Fill,
     Finish,
     Level,
+    LineKind,
     Machining,
     StockChoices,
     StockResult,
+    line_kind,
 )
 from pounce.stock.weights import bulks_of, weight_of
 from pounce.stock.work import Work
@@ -68,7 +70,7 @@ def stock_stop(
     count = max(len(choices.lines), 1)
     for index, line in enumerate(choices.lines):
         share = 0.25 + 0.55 * index / count
-        said = NAMES[type(line).__name__]
+        said = NAMES[line_kind(line)]
         progress(share, f"Working on the {said.lower()}")
         if isinstance(line, Camber) and work.marks:
             additions.marks_cut(work)
@@ -156,7 +158,7 @@ def _ends(work: Work, mesh: Mesh, feature: Ints) -> dict[int, tuple[float, float
     line leaned walls.
     """
     out: dict[int, tuple[float, float]] = {}
-    if not any(line.kind == "Draft" and line.on for line in work.lines):
+    if not any(line.kind == LineKind.DRAFT and line.on for line in work.lines):
         return out
     for number, one in enumerate(work.features):
         own = np.flatnonzero(feature == number)

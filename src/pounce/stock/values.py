@@ -1,6 +1,7 @@
 """Choices and results of the Stock stop."""
 
 from dataclasses import dataclass, field
+from enum import StrEnum
 from typing import Final, Literal
 
 import msgspec
@@ -127,22 +128,49 @@ class Finish(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="finis
     on: bool = True
 
 
+class LineKind(StrEnum):
+    """What a line of Stock is; its value is the name of its type."""
+
+    MACHINING = "Machining"
+    FILL = "Fill"
+    DRAFT = "Draft"
+    FILLETS = "Fillets"
+    LETTERING = "Lettering"
+    LEVEL = "Level"
+    CAMBER = "Camber"
+    FINISH = "Finish"
+
+
 Addition = Machining | Fill | Draft | Fillets | Lettering | Level | Camber | Finish
 NAMES: Final = {
-    "Machining": "Machining stock",
-    "Fill": "Holes filled",
-    "Draft": "Draft",
-    "Fillets": "Fillets",
-    "Lettering": "Text",
-    "Level": "Levelled place",
-    "Camber": "Camber",
-    "Finish": "Finish and rapping",
+    LineKind.MACHINING: "Machining stock",
+    LineKind.FILL: "Holes filled",
+    LineKind.DRAFT: LineKind.DRAFT,
+    LineKind.FILLETS: LineKind.FILLETS,
+    LineKind.LETTERING: "Text",
+    LineKind.LEVEL: "Levelled place",
+    LineKind.CAMBER: LineKind.CAMBER,
+    LineKind.FINISH: "Finish and rapping",
 }
 # The usual order; a later one works on what the earlier ones left. Holes run on through
 # stock and are filled after it, flush with its face; finish comes before small rounds, which it would fold.
-ORDER = {"Level": 0, "Machining": 1, "Fill": 2, "Draft": 3, "Finish": 4, "Fillets": 5, "Lettering": 6, "Camber": 7}
+ORDER: Final = {
+    LineKind.LEVEL: 0,
+    LineKind.MACHINING: 1,
+    LineKind.FILL: 2,
+    LineKind.DRAFT: 3,
+    LineKind.FINISH: 4,
+    LineKind.FILLETS: 5,
+    LineKind.LETTERING: 6,
+    LineKind.CAMBER: 7,
+}
 # Those between which the order changes what comes out, and is the user's.
-FREE_ORDER = ("Machining", "Draft", "Fillets", "Lettering")
+FREE_ORDER = (LineKind.MACHINING, LineKind.DRAFT, LineKind.FILLETS, LineKind.LETTERING)
+
+
+def line_kind(line: Addition) -> LineKind:
+    """What a line is."""
+    return LineKind(type(line).__name__)
 
 
 class AxisShrink(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -183,7 +211,7 @@ class Added:
     says where it failed, ``why`` the reason for a figure that goes by itself.
     """
 
-    kind: str
+    kind: LineKind
     name: str
     about: str
     figures: dict[str, float]

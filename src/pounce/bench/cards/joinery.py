@@ -25,7 +25,7 @@ from pounce.pattern.choices import (
     RAPPING,
     SCREW,
 )
-from pounce.pattern.values import PatternChoices, PatternResult
+from pounce.pattern.values import PatternChoices, PatternResult, Role
 
 
 class _Group(QWidget):
@@ -106,7 +106,7 @@ class Joinery(_Group):
 
 def deepest(pattern: PatternResult) -> float:
     """How far a dowel reaches into the drag half at most, mm; 0 where there is none."""
-    holes = [hole for piece in pattern.pieces if piece.role == "drag-half" for hole in piece.holes]
+    holes = [hole for piece in pattern.pieces if piece.role == Role.DRAG_HALF for hole in piece.holes]
     return max((hole.depth_mm for hole in holes if hole.purpose == "dowel"), default=0.0)
 
 

@@ -19,7 +19,7 @@ from pounce.job import edits, pattern_edits
 from pounce.metals.tables import limits
 from pounce.pattern.choices import BACK, BED, BED_JOINT, FUNNEL, HOLLOW, NUMBERS, PAPER, RULE, STL, TEST_PIECE, TIMBER
 from pounce.pattern.making.values import Making
-from pounce.pattern.values import PatternChoices, PatternResult
+from pounce.pattern.values import PatternChoices, PatternResult, Role
 from pounce.route.files import model_files, paper_files
 
 # So many ways stand side by side; the one chosen is always among them.
@@ -195,7 +195,7 @@ class PatternCard(Card):
             return
         self._show_way(pattern, unit)
         shaped = results.parting is not None and not results.parting.joint.level
-        halves = any(piece.role == "cope-half" for piece in pattern.pieces) and not shaped
+        halves = any(piece.role == Role.COPE_HALF for piece in pattern.pieces) and not shaped
         draws = results.metal is not None and results.metal.pattern.draws
         screwed = draws and not shaped
         self.joinery.show_pattern(job.pattern, pattern, halves, screwed, unit)

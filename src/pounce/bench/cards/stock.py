@@ -31,6 +31,7 @@ from pounce.stock.values import (
     Finish,
     Lettering,
     Level,
+    LineKind,
     Machining,
     StockResult,
     WallDraft,
@@ -75,13 +76,13 @@ class LineRow(QWidget):
             field, suffix, low, high, digits, step, _ = _FIGURES[self._kind]
             self._field = field
             self._long = suffix == " mm"
-            self.figure = Figure(suffix, low, high, digits, step, NAMES[self._kind.__name__])
+            self.figure = Figure(suffix, low, high, digits, step, NAMES[LineKind(self._kind.__name__)])
             self.figure.setFixedWidth(86)
             self.figure.given.connect(self._give)
             layout.addWidget(self.figure, 0, 2)
         if own >= 0:
             self.more = button("…", "", self._menu, "More for this line: choices, order, take it away")
-            self.more.setAccessibleName(f"More for {NAMES[self._kind.__name__].lower()}")
+            self.more.setAccessibleName(f"More for {NAMES[LineKind(self._kind.__name__)].lower()}")
             self.more.setFixedWidth(30)
             layout.addWidget(self.more, 0, 3)
         self._quiet = False

@@ -12,7 +12,7 @@ from pounce.bench.stops.words import MOST_TAGS, number, point
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
 from pounce.pattern.making.values import Making
-from pounce.pattern.values import PatternResult
+from pounce.pattern.values import PatternResult, Role
 from pounce.route.results import Results
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats
@@ -102,7 +102,7 @@ def _printed_under(p: PatternResult, unit: str) -> str:
         return "Cut for the bed, joined and numbered in each cut."
     if made.hollow:
         return "Turned over to show the ribs. They print face down, roofed without supports."
-    if any(q.role == "cope-half" for q in p.pieces):
+    if any(q.role == Role.COPE_HALF for q in p.pieces):
         fit = (
             "Dowels of different thickness bring the halves together one way only."
             if p.dowel_mm
@@ -146,7 +146,7 @@ def _points(scene: SceneAsked, results: Results) -> Floats:
     assert results.part is not None
     box = box_of(results)
     low, high = results.part.mesh.bounds
-    halves = results.pattern is not None and any(p.role == "cope-half" for p in results.pattern.pieces)
+    halves = results.pattern is not None and any(p.role == Role.COPE_HALF for p in results.pattern.pieces)
     if scene.kind == "pattern" and results.pattern is not None and shows_own(results.pattern):
         return corners(shown(results.pattern, scene.apart)) @ turn_to_z(np.array(scene.direction))
     if scene.kind == "pattern" and halves:
@@ -155,7 +155,7 @@ def _points(scene: SceneAsked, results: Results) -> Floats:
         up = np.array(scene.direction)
         return np.concatenate([box, box + up * 0.45 * size])
     if scene.kind == "pattern" and results.pattern is not None:
-        board = next((p for p in results.pattern.pieces if p.role in ("follow-board", "false-pattern")), None)
+        board = next((p for p in results.pattern.pieces if p.role in (Role.FOLLOW_BOARD, Role.FALSE_PATTERN)), None)
         if board is not None:  # it lies to the right of the pattern
             joint = results.parting.joint if results.parting is not None else None
             if joint is not None:
@@ -172,7 +172,7 @@ def _tags(results: Results, scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
         return ()
     if shows_own(pattern):
         return tuple(_made_tags(results, scene.apart, unit))
-    return tuple(_holes(results, unit)) if any(p.role == "cope-half" for p in pattern.pieces) else ()
+    return tuple(_holes(results, unit)) if any(p.role == Role.COPE_HALF for p in pattern.pieces) else ()
 
 
 def _made_tags(results: Results, apart: float, unit: str) -> list[Tag]:

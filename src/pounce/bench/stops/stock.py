@@ -9,7 +9,7 @@ from pounce.bench.stops.words import MOST_TAGS, number
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
 from pounce.route.results import Results
-from pounce.stock.values import Added
+from pounce.stock.values import Added, LineKind
 
 
 def _stock(r: Results, unit: str) -> Headline | None:
@@ -67,19 +67,19 @@ def _tags(results: Results, _scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
 def short_words(line: Added, unit: str) -> str:
     """A line in few words, for a label on the bench."""
     f = line.figures
-    if line.kind == "Machining" and "left_mm" in f:
+    if line.kind == LineKind.MACHINING and "left_mm" in f:
         return f"Ø {length(f['diameter_mm'], unit)} cast at {length(f['left_mm'], unit)}"
-    if line.kind == "Machining":
+    if line.kind == LineKind.MACHINING:
         return f"face + {length(f['stock_mm'], unit)}"
-    if line.kind == "Draft":
+    if line.kind == LineKind.DRAFT:
         return f"draft {degrees(f['draft_deg'])}, {length(f['widest_mm'], unit)} at its foot"
-    if line.kind == "Fillets":
+    if line.kind == LineKind.FILLETS:
         return f"fillet R {length(f['radius_mm'], unit)}"
-    if line.kind == "Fill":
+    if line.kind == LineKind.FILL:
         return "filled" + (", centre mark" if f.get("marked") else "")
-    if line.kind == "Lettering":
+    if line.kind == LineKind.LETTERING:
         return f"{'raised' if line.added_mm3 > 0.0 else 'sunk'} {length(f['proud_mm'], unit)}"
-    if line.kind == "Camber":
+    if line.kind == LineKind.CAMBER:
         return f"bow {length(f['bow_mm'], unit)}"
     return line.words(unit).lower()
 

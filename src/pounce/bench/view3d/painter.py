@@ -46,7 +46,7 @@ from pounce.bench.wire import unpack
 from pounce.draw.live import Representatives
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, State
-from pounce.pattern.values import PatternResult
+from pounce.pattern.values import PatternResult, Role
 from pounce.solid.frame import across, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.values import StockResult
@@ -308,11 +308,11 @@ class Painter:
         boxes = []
         for piece in pattern.pieces:
             mesh = piece.mesh
-            if piece.role == "cope-half":
+            if piece.role == Role.COPE_HALF:
                 mesh = opened(mesh, self._direction, pattern.height_mm)
-            elif piece.role in ("follow-board", "false-pattern"):
+            elif piece.role in (Role.FOLLOW_BOARD, Role.FALSE_PATTERN):
                 mesh = beside(piece.laid, pattern.pieces[0].mesh, self._direction)
-            elif piece.role == "loose-piece":
+            elif piece.role == Role.LOOSE_PIECE:
                 off = mesh.centre_of_mass - pattern.pieces[0].mesh.centre_of_mass
                 off = off - self._direction * float(off @ self._direction)
                 mesh = mesh.moved(np.eye(3), off / max(float(np.linalg.norm(off)), 1e-9) * 0.25 * mesh.diagonal)

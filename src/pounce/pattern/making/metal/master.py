@@ -16,7 +16,7 @@ from pounce.metals.grades import machining_for
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.pattern.making.printed.cavity import WELD_MM, Shape, chambers, rib_pitch
-from pounce.pattern.values import BESIDE, PatternChoices, Piece
+from pounce.pattern.values import BESIDE, PatternChoices, Piece, Role
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 from pounce.solid.weld import welded
@@ -59,7 +59,7 @@ def master_pieces(
     back = 0.0
     volume = 0.0
     for piece in pieces:
-        if piece.role in BESIDE or piece.role == "loose-piece":
+        if piece.role in BESIDE or piece.role == Role.LOOSE_PIECE:
             out.append(piece)
             continue
         laid, room = _backed(piece, wall * scale, lap * scale, choices.back)

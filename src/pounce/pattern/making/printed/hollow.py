@@ -10,10 +10,10 @@ from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.pattern.making.printed.cavity import Shape, hollowed, rib_pitch
 from pounce.pattern.making.values import Printed
-from pounce.pattern.values import PatternChoices, Piece
+from pounce.pattern.values import PatternChoices, Piece, Role
 from pounce.solid.mesh import Mesh
 
-HOLLOWED = ("cope-half", "drag-half", "pattern", "loose-piece")
+HOLLOWED = (Role.COPE_HALF, Role.DRAG_HALF, Role.WHOLE, Role.LOOSE_PIECE)
 # Stuff left round a hole in a hollow piece, mm.
 ROUND_MM = limits()["hollow_boss"].value
 

@@ -2,6 +2,8 @@
 pass through.
 """
 
+import itertools
+
 import pytest
 
 from pounce.base.errors import Cancelled, UserFault
@@ -69,7 +71,8 @@ def test_a_fault_leaves_out_what_needs_it_and_is_raised_by_it() -> None:
 def test_progress_never_goes_back_and_is_shared_by_what_stops_took() -> None:
     line, at = Pipeline(), []
     line.run(Job(), BLOCK, progress=lambda share, _text: at.append(share))
-    assert at == sorted(at) and at[-1] == pytest.approx(1.0) and set(line.took) >= {"draw", "stock", "pattern"}
+    assert all(b >= a - 1e-12 for a, b in itertools.pairwise(at))
+    assert at[-1] == pytest.approx(1.0) and set(line.took) >= {"draw", "stock", "pattern"}
     shares = line._shares(list(STOPS))
     assert shares["part"][0] == 0.0 and shares["pattern"][1] == pytest.approx(1.0)
     whole = sum(line.took[stop.id] for stop in STOPS)
