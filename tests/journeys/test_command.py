@@ -1,8 +1,10 @@
 """The command, as its users call it: from a part file to print-ready files."""
 
+import contextlib
+import io
 import json
-import os
 import re
+import signal
 import subprocess
 import sys
 from pathlib import Path
@@ -12,22 +14,41 @@ import pypdf
 import pytest
 import trimesh
 
+from pounce.cli.main import run
 from pounce.route.schema import schema
 from tests.waits import slowness
 
 
 def pounce(*words: object, code: int = 0) -> subprocess.CompletedProcess[str]:
-    """Runs the command in a process of its own."""
-    done = subprocess.run(
-        [sys.executable, "-m", "pounce", *map(str, words)],
-        capture_output=True,
-        text=True,
-        timeout=120 * slowness(),
-        env=os.environ,
-    )
+    """The command as its entry point runs it, in this process: what it prints, and how it ends."""
+    out, err, ended = io.StringIO(), io.StringIO(), 0
+    before = signal.getsignal(signal.SIGTERM), sys.argv
+    sys.argv = ["pounce", *map(str, words)]
+    try:
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            run()
+    except SystemExit as end:
+        ended = end.code if isinstance(end.code, int) else 0
+    finally:
+        signal.signal(signal.SIGTERM, before[0])
+        sys.argv = before[1]
+    done = subprocess.CompletedProcess(words, ended, out.getvalue(), err.getvalue())
     assert done.returncode == code, done.stderr
     assert "Traceback" not in done.stderr
     return done
+
+
+def test_the_command_runs_in_a_process_of_its_own(tmp_path: Path) -> None:
+    """Its help without a fault, and a fault as one sentence with its code."""
+    (tmp_path / "letter.stl").write_text("To the foundry.")
+    ends = {"--help": (0, "check"), "check": (2, "letter.stl")}
+    for word, (code, said) in ends.items():
+        words = [word] if word == "--help" else [word, str(tmp_path / "letter.stl")]
+        done = subprocess.run(
+            [sys.executable, "-m", "pounce", *words], capture_output=True, text=True, timeout=120 * slowness()
+        )
+        assert done.returncode == code and said in done.stdout + done.stderr
+        assert "Traceback" not in done.stderr and (not code or done.stderr.count("\n") <= 2)
 
 
 @pytest.fixture(scope="module")
