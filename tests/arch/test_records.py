@@ -27,3 +27,8 @@ def test_every_stop_has_its_view_and_hangs_on_none_after_it() -> None:
     for place, stop in enumerate(STOPS):
         assert {*stop.needs, *stop.keyed_by} <= set(STOPS[:place])
         assert set(stop.keyed_by) <= set(stop.needs) or not stop.needs
+
+
+def test_functions_fit_a_screen_and_classes_a_hand() -> None:
+    assert [(size, name) for size, name in measure.functions() if size > 60] == []
+    assert [(size, name) for size, name in measure.classes() if size > 25] == []

@@ -20,7 +20,7 @@ from vtkmodules.vtkCommonCore import reference, vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData, vtkStaticCellLocator
 
 from pounce.base.progress import silent
-from pounce.draw.jointsurface import terrain_of
+from pounce.draw.jointsurface import joint_surface_of
 from pounce.draw.live import live_look, representatives
 from pounce.draw.reachability import reach_along
 from pounce.draw.search import search
@@ -167,7 +167,7 @@ def test_the_natural_joint_and_the_split_on_200k(benchmark: BenchmarkFixture) ->
 
     def run() -> None:
         begun = time.perf_counter()
-        joint_surface = terrain_of(turned, edges(turned.faces, len(turned.vertices)))
+        joint_surface = joint_surface_of(turned, edges(turned.faces, len(turned.vertices)))
         joint = shaped_joint(draw.direction, joint_surface)
         outline_of(part.mesh, draw.reach, joint)
         times.append(time.perf_counter() - begun)

@@ -10,7 +10,7 @@ from pounce.base.units import degrees, length
 from pounce.cores.values import CoresResult
 from pounce.parting.insection import joint_line, locked_sand
 from pounce.parting.values import PartingResult, State
-from pounce.pattern.values import Role
+from pounce.pattern.values import PatternResult, Role
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, PART, PARTING
 from pounce.solid.frame import across
@@ -80,25 +80,18 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     """The cut as asked, with what is tight or locked along it where it is the part that is cut."""
     part, draw, parting = results.need(PART), results.need(DRAW), results.need(PARTING)
     pattern = results.pattern if asked.pattern else None
-    meshes = (
-        [part.mesh] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
-    )
     factor = 1.0 if pattern is None else pattern.factor
     stock = results.stock if asked.stock else None
     cores = results.cores if asked.cores and results.stock is not None else None
-    if stock is not None:
-        meshes = [stock.mesh]
-    if cores is not None and results.stock is not None:
-        meshes = [results.stock.mesh]
     whole = part.mesh if cores is None else cores.mesh
+    meshes = _meshes(part.mesh, pattern, results.stock if stock is not None or cores is not None else None)
     u0, v0 = across(draw.direction)
     if asked.angle_deg < 0.0:
         shown = [
             _area(_loops(meshes, *_plane(part.mesh, u0, v0, draw.direction, a, 0.5, factor)[:3])) for a in (0.0, 90.0)
         ]
         asked = replace(asked, angle_deg=90.0 if shown[1] > shown[0] else 0.0)
-    plane = _plane(whole, u0, v0, draw.direction, asked.angle_deg, asked.share, factor)
-    u, up, offset, low, high = plane
+    u, up, offset, low, high = _plane(whole, u0, v0, draw.direction, asked.angle_deg, asked.share, factor)
     loops = _loops(meshes, u, up, offset)
     pieces = _marked(parting)
     marked = pattern is None and stock is None and cores is None and len(pieces[0].faces)
@@ -112,8 +105,7 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     state = np.zeros(0, np.int64) if stretches is None else pieces[1][stretches.face]
     region = np.zeros(0, np.int64) if stretches is None else pieces[2][stretches.face]
     points = np.zeros((0, 2, 2)) if stretches is None else stretches.points
-    height = _plan_height(parting, draw.low_mm, draw.high_mm)
-    plan = cut(part.mesh, u, np.cross(u, up), -height).loops
+    plan = cut(part.mesh, u, np.cross(u, up), -_plan_height(parting, draw.low_mm, draw.high_mm)).loops
     low_mm, high_mm = draw.low_mm * factor, draw.high_mm * factor
     if cores is not None:
         low_mm, high_mm = float((whole.vertices @ up).min()), float((whole.vertices @ up).max())
@@ -144,6 +136,13 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         core_labels=() if cores is None else _core_labels(cores, u, up, offset, asked.unit),
         band_labels=() if stock is None else _band_labels(stock, bands, asked.unit),
     )
+
+
+def _meshes(part: Mesh, pattern: PatternResult | None, stock: StockResult | None) -> list[Mesh]:
+    """What is cut: the pattern's pieces, the part with its stock, or the part."""
+    if stock is not None:
+        return [stock.mesh]
+    return [part] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
 
 
 MOST_LABELS = 3

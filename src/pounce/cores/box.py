@@ -179,9 +179,7 @@ def box_for(
     known: Way | None = None,
 ) -> CoreBox:
     """The box of a core (or of a piece of one). UserFault where it cannot be made. ``known`` its way of opening."""
-    solid = boolean.closed_solid(core)
-    if solid is None:
-        raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
+    _must_be_closed(core)
     progress(0.1, "Trying ways to open the core box")
     refused = ""
     if style == "tube":
@@ -194,7 +192,6 @@ def box_for(
     ram = _ramming(core, prints, way.pull)
     frame = np.stack([ram, np.cross(way.pull, ram), way.pull])
     local = core.moved(frame, np.zeros(3))
-    here = _solid_of(local)
     low, high = local.bounds
     height = _at_corners(local, way.height)
     wall = max(limits()["box_wall"].value, limits()["box_dowel"].value + 2.0 * BESIDE + 2.0)
@@ -206,22 +203,51 @@ def box_for(
     dowels = _dowels(start, stop, wall, height)
     # the block is cut before the core is taken from it: where the core has a flat in the joint the other order leaves a
     # film
-    upper = boolean.without(block.trim_by_plane([0.0, 0.0, 1.0], height), [here, *rods])
-    lower = boolean.without(block.trim_by_plane([0.0, 0.0, -1.0], -height), [here, *rods])
-    slide = limits()["dowel_slide_clearance"].value
-    for place, thick in dowels:
-        hole = manifold3d.Manifold.cylinder(
-            2.0 * wall * 0.6, (thick + slide) / 2.0, (thick + slide) / 2.0, 32, True
-        ).translate(place)
-        upper, lower = upper - hole, lower - hole
+    tools, holes = [_solid_of(local), *rods], _dowel_holes(dowels, wall)
+    upper = boolean.without(boolean.without(block.trim_by_plane([0.0, 0.0, 1.0], height), tools), holes)
+    lower = boolean.without(boolean.without(block.trim_by_plane([0.0, 0.0, -1.0], -height), tools), holes)
     plain = light_of(core).moved(frame, np.zeros(3))
     twice = _alike(_solid_of(plain), plain, height)
-    style_made: Box = "half" if style == "half" and twice else "split"
-    if style == "half" and not twice:
-        refused = "its two halves are not alike"
     halves = [("Lower half", lower, False, way.sides[0]), ("Upper half", upper, True, way.sides[1])]
-    if style_made == "half":
+    if style == "half" and twice:
         halves = [("Half, used twice", lower, False, way.sides[0])]
+    elif style == "half":
+        refused = "its two halves are not alike"
+    placed = tuple((_three(frame.T @ np.array(place)), thick) for place, thick in dowels)
+    return CoreBox(
+        "half" if len(halves) == 1 else "split",
+        tuple(_parts(halves, frame)),
+        way.pull,
+        height,
+        ram,
+        way.locked,
+        way.tight,
+        twice,
+        core,
+        _three(stop - start),
+        placed,
+        refused,
+    )
+
+
+def _must_be_closed(core: Mesh) -> None:
+    if boolean.closed_solid(core) is None:
+        raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
+
+
+def _dowel_holes(dowels: list[tuple[Place, float]], wall: float) -> list[Solid]:
+    """Holes through the joint of a box for its dowels."""
+    slide = limits()["dowel_slide_clearance"].value
+    return [
+        manifold3d.Manifold.cylinder(
+            2.0 * wall * 0.6, (thick + slide) / 2.0, (thick + slide) / 2.0, 32, True
+        ).translate(place)
+        for place, thick in dowels
+    ]
+
+
+def _parts(halves: list[tuple[str, Solid, bool, tuple[Floats, float] | None]], frame: Floats) -> list[BoxPart]:
+    """The parts of a box; a half that leaves sideways falls into two."""
     parts: list[BoxPart] = []
     for name, half, over, side in halves:
         if side is None:
@@ -230,22 +256,7 @@ def box_for(
         aside, at = frame @ side[0], side[1]
         for hand, sign in (("right", 1.0), ("left", -1.0)):
             parts += _bodied(f"{name}, {hand}", half.trim_by_plane((sign * aside).tolist(), sign * at), frame, over)
-    back = frame.T
-    size = stop - start
-    return CoreBox(
-        style_made,
-        tuple(parts),
-        way.pull,
-        height,
-        ram,
-        way.locked,
-        way.tight,
-        twice,
-        core,
-        (float(size[0]), float(size[1]), float(size[2])),
-        tuple((_three(back @ np.array(place)), thick) for place, thick in dowels),
-        refused,
-    )
+    return parts
 
 
 def _at_corners(local: Mesh, height: float) -> float:

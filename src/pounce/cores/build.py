@@ -266,11 +266,7 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
         tip = mechanics.tip_play_mm(only.clearance_mm, span, only.length_mm)
     sag = mechanics.sag_mm(load, span, area, mix.stiffness.value, one_end) if lying else 0.0
     stress = mechanics.stress_mpa(load, span, area, one_end) if lying else 0.0
-    strength = method.mould.strength
-    allowed = None if strength is None else strength.value
-    held = (allowed or 0.0) * 1e-3 * up
-    chaplet = max(0.0, safety * lift - held) if allowed is not None and lift > 0.0 else 0.0
-    head = mechanics.chaplet_head_mm(chaplet, allowed) if allowed and chaplet > 0.0 else 0.0
+    allowed, chaplet, head = _chaplets(method, lift, up, safety)
     clear = min(core_print.clearance_mm for core_print in prints)
     widest = max(one.width_mm for one in prints)
     open_size = float(np.sqrt(hollow.open_mm2)) if hollow.groove is not None else widest
@@ -296,6 +292,16 @@ def _loads(hollow: Hollow, core: Mesh, prints: tuple[Print, ...], setting: Setti
         vent_way_mm=min(one.length_mm - clear for one in prints),
         shakeout=open_size / max((6.0 * hollow.volume_mm3 / np.pi) ** (1.0 / 3.0), 1e-9),
     )
+
+
+def _chaplets(method: Method, lift: float, up: float, safety: float) -> tuple[float | None, float, float]:
+    """What the mould's sand bears (kPa, None for loose sand), what chaplets must hold beyond it (N), and their head."""
+    strength = method.mould.strength
+    allowed = None if strength is None else strength.value
+    held = (allowed or 0.0) * 1e-3 * up
+    chaplet = max(0.0, safety * lift - held) if allowed is not None and lift > 0.0 else 0.0
+    head = mechanics.chaplet_head_mm(chaplet, allowed) if allowed and chaplet > 0.0 else 0.0
+    return allowed, chaplet, head
 
 
 def _not_wetted(prints: tuple[Print, ...], setting: Setting) -> float:

@@ -157,20 +157,24 @@ def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> lis
 
 
 def _checks(core: Core, index: int, choices: CoreChoices, method: Method, direction: Floats) -> list[Finding]:
-    found = _float(core, index) + _bending(core, index, choices) + _turning(core, index) + _shift(core, index, method)
+    found = [*_float(core, index), _bending(core, index, choices), *_turning(core, index), *_shift(core, index, method)]
     return found + _prints(core, index, direction) + _venting(core, index) + _shaking(core, index) + _boxed(core, index)
 
 
 def _float(core: Core, index: int) -> list[Finding]:
-    load = core.loads
-    safety = limits()["core_safety"]
-    at, figures = core.at_mm, {"lift_n": load.lift_n, "weight_n": load.weight_n, "pressure_kpa": load.pressure_kpa}
-    upright = bool(core.prints) and any(core_print.kind == "drag" for core_print in core.prints)
+    return [_lift(core, index), _hold(core, index)]
+
+
+def _lift(core: Core, index: int) -> Finding:
+    """What drives the core up."""
+    load, at = core.loads, core.at_mm
+    figures = {"lift_n": load.lift_n, "weight_n": load.weight_n, "pressure_kpa": load.pressure_kpa}
+    upright = any(core_print.kind == "drag" for core_print in core.prints)
     if load.lift_n <= 0.0:
         said = f"{core.name} is heavier than the metal it puts aside and lies by itself."
         if upright:
             said = f"{core.name} stands in its drag print: no metal gets under it, so nothing drives it up."
-        first = _note(
+        return _note(
             f"core-float-{index}",
             said,
             "nothing drives it up" if upright else "heavier",
@@ -179,64 +183,57 @@ def _float(core: Core, index: int) -> list[Finding]:
             "weight_n",
             "float-textbook",
         )
-    else:
-        said = f"{core.name} is driven up by {{lift_n}} when the metal is in."
-        first = _note(f"core-float-{index}", said, "driven up", at, figures, "lift_n", "float-textbook")
+    said = f"{core.name} is driven up by {{lift_n}} when the metal is in."
+    return _note(f"core-float-{index}", said, "driven up", at, figures, "lift_n", "float-textbook")
+
+
+def _hold(core: Core, index: int) -> Finding:
+    """Whether its prints hold it."""
+    load, safety, at = core.loads, limits()["core_safety"], core.at_mm
+    figures = {"lift_n": load.lift_n, "weight_n": load.weight_n, "pressure_kpa": load.pressure_kpa}
     if load.allowed_kpa is None:
-        return [
-            first,
-            Finding(
-                f"core-hold-{index}",
-                Severity.WARN,
-                "Loose sand has no strength to hold a core print. Weigh the core down or wire it.",
-                noun="no strength",
-                place_mm=at,
-            ),
-        ]
+        return Finding(
+            f"core-hold-{index}",
+            Severity.WARN,
+            "Loose sand has no strength to hold a core print. Weigh the core down or wire it.",
+            noun="no strength",
+            place_mm=at,
+        )
     figures = figures | {"allowed_kpa": load.allowed_kpa, "chaplet_n": load.chaplet_n, "head_mm": load.chaplet_mm}
     if load.bearing_up_mm2 <= 0.0 and load.lift_n > 0.0:
-        return [
-            first,
-            Finding(
-                f"core-hold-{index}",
-                Severity.WARN,
-                f"Nothing holds {core.name} down: set chaplets of {{head_mm}} head over it, or wire it to the drag.",
-                noun="Nothing holds",
-                place_mm=at,
-                figures=figures,
-                main="chaplet_n",
-                source=safety.source,
-            ),
-        ]
-    if load.pressure_kpa > load.allowed_kpa:
-        return [
-            first,
-            Finding(
-                f"core-hold-{index}",
-                Severity.WARN,
-                f"The prints of {core.name} press {{pressure_kpa}} on sand that bears {{allowed_kpa}}. Make "
-                "them longer, or set chaplets of "
-                "{head_mm} head for the {chaplet_n} that are left.",
-                noun="prints",
-                place_mm=at,
-                figures=figures,
-                main="pressure_kpa",
-                source=safety.source,
-                remedies=_longer(core, load.pressure_kpa / load.allowed_kpa),
-            ),
-        ]
-    return [
-        first,
-        _note(
+        return Finding(
             f"core-hold-{index}",
-            "Its prints press {pressure_kpa}; the sand bears {allowed_kpa}.",
-            "prints",
-            at,
-            figures,
-            "pressure_kpa",
-            safety.source,
-        ),
-    ]
+            Severity.WARN,
+            f"Nothing holds {core.name} down: set chaplets of {{head_mm}} head over it, or wire it to the drag.",
+            noun="Nothing holds",
+            place_mm=at,
+            figures=figures,
+            main="chaplet_n",
+            source=safety.source,
+        )
+    if load.pressure_kpa > load.allowed_kpa:
+        return Finding(
+            f"core-hold-{index}",
+            Severity.WARN,
+            f"The prints of {core.name} press {{pressure_kpa}} on sand that bears {{allowed_kpa}}. Make "
+            "them longer, or set chaplets of "
+            "{head_mm} head for the {chaplet_n} that are left.",
+            noun="prints",
+            place_mm=at,
+            figures=figures,
+            main="pressure_kpa",
+            source=safety.source,
+            remedies=_longer(core, load.pressure_kpa / load.allowed_kpa),
+        )
+    return _note(
+        f"core-hold-{index}",
+        "Its prints press {pressure_kpa}; the sand bears {allowed_kpa}.",
+        "prints",
+        at,
+        figures,
+        "pressure_kpa",
+        safety.source,
+    )
 
 
 def _longer(core: Core, by: float) -> tuple[Remedy, ...]:
@@ -247,10 +244,9 @@ def _longer(core: Core, by: float) -> tuple[Remedy, ...]:
     return (Remedy("longer-prints", f"Prints of {wanted:g} mm", SetPrint(core.place_mm, "side", wanted)),)
 
 
-def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
-    load, sand = core.loads, mix(choices.mix)
-    limit = limits()["core_overhang_baked" if sand.baked else "core_overhang"]
-    at = core.at_mm
+def _bending(core: Core, index: int, choices: CoreChoices) -> Finding:
+    load, at = core.loads, core.at_mm
+    limit = limits()["core_overhang_baked" if mix(choices.mix).baked else "core_overhang"]
     figures = {
         "sag_mm": load.sag_mm,
         "span_mm": load.span_mm,
@@ -259,64 +255,55 @@ def _bending(core: Core, index: int, choices: CoreChoices) -> list[Finding]:
         "strength_mpa": load.strength_mpa,
         "limit_ratio": limit.value,
     }
-    ringed = any(core_print.kind == "ring" for core_print in core.prints)
     if load.sag_mm <= 0.0:
-        return [
-            _note(
-                f"core-sag-{index}",
-                f"{core.name} {'lies in its seat all round' if ringed else 'stands'}, so it does not sag.",
-                "lies" if ringed else "stands",
-                at,
-                figures,
-                None,
-                "beam-formulas",
-            )
-        ]
-    on_end = () if choices.on_end else (Remedy("on-end", "Stand the mould on end", StandOnEnd()),)
-    safety = limits()["core_safety"].value
-    if load.stress_mpa * safety > load.strength_mpa:
-        return [
-            Finding(
-                f"core-sag-{index}",
-                Severity.WARN,
-                f"{core.name} may break: {{stress_mpa}} of bending on sand that bears {{strength_mpa}}. Wire "
-                "it, prop it, or stand the mould on end.",
-                noun="may break",
-                place_mm=at,
-                figures=figures,
-                main="stress_mpa",
-                remedies=on_end,
-                source="beam-formulas",
-            )
-        ]
-    if load.free_ratio > limit.value:
-        return [
-            Finding(
-                f"core-sag-{index}",
-                Severity.WARN,
-                f"{core.name} lies free over {{ratio}} times its width; {{limit_ratio}} is usual. Stand the "
-                "mould on end, prop it or wire it.",
-                noun="lies free",
-                place_mm=at,
-                figures=figures,
-                main="ratio",
-                remedies=on_end,
-                source=limit.source,
-            )
-        ]
-    return [
-        _note(
+        ringed = any(core_print.kind == "ring" for core_print in core.prints)
+        return _note(
             f"core-sag-{index}",
-            "It sags {sag_mm} over {span_mm} at most."
-            if load.sag_mm >= 0.05
-            else "It sags less than a tenth of a millimetre over {span_mm}.",
-            "sags",
+            f"{core.name} {'lies in its seat all round' if ringed else 'stands'}, so it does not sag.",
+            "lies" if ringed else "stands",
             at,
             figures,
-            "sag_mm" if load.sag_mm >= 0.05 else None,
+            None,
             "beam-formulas",
         )
-    ]
+    on_end = () if choices.on_end else (Remedy("on-end", "Stand the mould on end", StandOnEnd()),)
+    if load.stress_mpa * limits()["core_safety"].value > load.strength_mpa:
+        return Finding(
+            f"core-sag-{index}",
+            Severity.WARN,
+            f"{core.name} may break: {{stress_mpa}} of bending on sand that bears {{strength_mpa}}. Wire "
+            "it, prop it, or stand the mould on end.",
+            noun="may break",
+            place_mm=at,
+            figures=figures,
+            main="stress_mpa",
+            remedies=on_end,
+            source="beam-formulas",
+        )
+    if load.free_ratio > limit.value:
+        return Finding(
+            f"core-sag-{index}",
+            Severity.WARN,
+            f"{core.name} lies free over {{ratio}} times its width; {{limit_ratio}} is usual. Stand the "
+            "mould on end, prop it or wire it.",
+            noun="lies free",
+            place_mm=at,
+            figures=figures,
+            main="ratio",
+            remedies=on_end,
+            source=limit.source,
+        )
+    return _note(
+        f"core-sag-{index}",
+        "It sags {sag_mm} over {span_mm} at most."
+        if load.sag_mm >= 0.05
+        else "It sags less than a tenth of a millimetre over {span_mm}.",
+        "sags",
+        at,
+        figures,
+        "sag_mm" if load.sag_mm >= 0.05 else None,
+        "beam-formulas",
+    )
 
 
 def _turning(core: Core, index: int) -> list[Finding]:
@@ -597,6 +584,13 @@ def _boxed(core: Core, index: int) -> list[Finding]:
                 "core-practice",
             )
         )
+    return [*found, *_box_made(core, index)]
+
+
+def _box_made(core: Core, index: int) -> list[Finding]:
+    """How the box is made and used."""
+    found: list[Finding] = []
+    box = core.boxes[0]
     if core.draft_mm3 > 0.0:
         found.append(
             _note(

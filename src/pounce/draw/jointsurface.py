@@ -12,7 +12,7 @@ from scipy import ndimage
 
 from pounce.draw.reachability import WALL
 from pounce.solid.kernels import njit
-from pounce.solid.mesh import Bools, Edges, Floats, Mesh
+from pounce.solid.mesh import Bools, Edges, Floats, Ints, Mesh
 from pounce.solid.plan import Plan, mark_segments, plan_of
 
 CELLS, BORDER = 256, 14
@@ -48,7 +48,7 @@ class JointSurface:
     windows_differ: bool
 
 
-def terrain_of(
+def joint_surface_of(
     mesh: Mesh,
     table: Edges,
     cells: int = CELLS,
@@ -71,31 +71,9 @@ def terrain_of(
     rim = air & ndimage.binary_dilation(plan.covered, np.ones((3, 3), bool))
     ground = label == outside
     order = [outside, *_windows(label, count, outside)]
-    free = np.zeros(plan.shape)
-    level, flat, steepest, missed_cells = 0.0, True, 0.0, 0
-    held = dict(nudges)
-    for place, joint in enumerate(order):
-        here = label == joint
-        at = here & rim
-        lo, hi = low[at] - loose, high[at] + loose
-        wanted = held.get(place)
-        if place == 0:
-            level = _best_level(lo, hi) if wanted is None else wanted
-        mine = level if wanted is None else wanted
-        if lo.max() <= hi.min():
-            free[here] = min(max(mine, float(lo.max())), float(hi.min())) if wanted is None else mine
-            if place == 0 and wanted is None:
-                level = float(free[here][0])
-            continue
-        if wanted is not None:
-            free[here] = mine
-            missed_cells += int(((mine < lo) | (mine > hi)).sum())
-            continue
-        field, slope, missed = _sloped(here, at, low, high, loose, mine, plan.step, levels)
-        free[here] = field[here]
-        steepest = max(steepest, slope)
-        missed_cells += missed
-        flat = flat and place != 0
+    free, level, flat, steepest, missed_cells = _levelled(
+        label, order, rim, low, high, plan.step, loose, levels, dict(nudges)
+    )
     windows = len(order) - 1
     # air too small to be a joint of its own takes the ground's height
     small = air & ~np.isin(label, order)
@@ -118,6 +96,47 @@ def terrain_of(
         relief,
         bool(np.abs(free[rim & ~ground & ~small] - level).max(initial=0.0) > loose),
     )
+
+
+def _levelled(
+    label: Ints,
+    order: list[int],
+    rim: Bools,
+    low: Floats,
+    high: Floats,
+    step: float,
+    loose: float,
+    levels: bool,
+    held: dict[int, float],
+) -> tuple[Floats, float, bool, float, int]:
+    """Heights over the air, joint by joint: level where a level meets all of its rim, else sloped. Then the level that
+    the ground keeps to, whether all of it is flat, the steepest slope, and how many cells of the rim are missed.
+    """
+    free = np.zeros(label.shape)
+    level, flat, steepest, missed_cells = 0.0, True, 0.0, 0
+    for place, joint in enumerate(order):
+        here = label == joint
+        at = here & rim
+        lo, hi = low[at] - loose, high[at] + loose
+        wanted = held.get(place)
+        if place == 0:
+            level = _best_level(lo, hi) if wanted is None else wanted
+        mine = level if wanted is None else wanted
+        if lo.max() <= hi.min():
+            free[here] = min(max(mine, float(lo.max())), float(hi.min())) if wanted is None else mine
+            if place == 0 and wanted is None:
+                level = float(free[here][0])
+            continue
+        if wanted is not None:
+            free[here] = mine
+            missed_cells += int(((mine < lo) | (mine > hi)).sum())
+            continue
+        field, slope, missed = _sloped(here, at, low, high, loose, mine, step, levels)
+        free[here] = field[here]
+        steepest = max(steepest, slope)
+        missed_cells += missed
+        flat = flat and place != 0
+    return free, level, flat, steepest, missed_cells
 
 
 def _windows(label: np.ndarray, count: int, outside: int) -> list[int]:

@@ -2,7 +2,7 @@
 judgement, asked by the search for the draw and by the choice of the joint.
 """
 
-from pounce.draw.jointsurface import CELLS, COARSE, JointSurface, terrain_of
+from pounce.draw.jointsurface import CELLS, COARSE, JointSurface, joint_surface_of
 from pounce.metals.tables import limits
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Edges, Floats, Mesh
@@ -27,5 +27,5 @@ def relief_along(mesh: Mesh, table: Edges, direction: Floats, fine: bool = False
     plan unless ``fine``.
     """
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces)
-    joint_surface = terrain_of(turned, table, CELLS if fine else COARSE, beside_only=not fine)
+    joint_surface = joint_surface_of(turned, table, CELLS if fine else COARSE, beside_only=not fine)
     return joint_surface.relief_mm, follows(joint_surface)

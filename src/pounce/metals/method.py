@@ -234,8 +234,12 @@ def _together(
                 source="sand-practice",
             )
         )
-    if kind.draws or kind.dug:
-        return found
+    return found if kind.draws or kind.dug else [*found, *_burned_foam(metal, mould)]
+
+
+def _burned_foam(metal: tables.Metal, mould: tables.Mould) -> list[Finding]:
+    """Foam that is left in the sand and burned out of its way."""
+    found: list[Finding] = []
     least = tables.limits()["foam_burns"]
     if metal.pouring.value < least.value:
         found.append(

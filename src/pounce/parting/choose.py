@@ -9,7 +9,7 @@ from pounce.base.errors import UserFault
 from pounce.base.progress import Progress
 from pounce.base.units import length
 from pounce.draw.candidates import best_height, flat_share
-from pounce.draw.jointsurface import COARSE, MISSED, JointSurface, terrain_of
+from pounce.draw.jointsurface import COARSE, MISSED, JointSurface, joint_surface_of
 from pounce.draw.reachability import WALL
 from pounce.draw.relief import follows, worth_following
 from pounce.draw.scan import Pieces, locked_at
@@ -81,7 +81,7 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, progress: Prog
         return flat(best if given is None else given)
     progress(0.15, "Following the part's widest line")
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.tags)
-    joint_surface = terrain_of(
+    joint_surface = joint_surface_of(
         turned, edges(mesh.faces, len(mesh.vertices)), levels=choices.kind == "stepped", nudges=choices.nudges
     )
     if not wants_shape and not (

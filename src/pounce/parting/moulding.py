@@ -6,13 +6,13 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees, plain
 from pounce.draw.relief import ASTRAY
 from pounce.metals.method import Method
-from pounce.metals.tables import held, limits
+from pounce.metals.tables import Bond, held, limits
 from pounce.parting import sand
 from pounce.parting.changes import AskFor, SetHeight, SetMoulded, SetRammed, SetUpsideDown
 from pounce.parting.choose import STUCK
 from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
-from pounce.parting.values import FREE, PartingChoices, PartingResult
+from pounce.parting.values import FREE, CutDown, PartingChoices, PartingResult
 from pounce.solid.mesh import Mesh
 
 # An outline shorter than this share of the longest is noise of the mesh beside it.
@@ -39,28 +39,7 @@ def joint_findings(result: PartingResult, best_locked: float, total: float) -> l
                 remedies=(Remedy("parting-best", "Part at {best_height_mm}", SetHeight(None)),),
             )
         )
-    if result.missed >= ASTRAY and result.locked_any_mm2 > STUCK * total:
-        found.append(
-            Finding(
-                "no-single-joint",
-                Severity.WARN,
-                "No single joint frees this part along this draw. It wants loose pieces or cores, or another draw.",
-                noun="No single joint",
-                figures={"locked_any_parting_mm2": result.locked_any_mm2},
-                main="locked_any_parting_mm2",
-            )
-        )
-    elif min(result.locked_any_mm2, result.locked_mm2) > FREE * total:
-        found.append(
-            Finding(
-                "no-joint-frees-all",
-                Severity.WARN,
-                "No joint frees every face along this draw. What is left needs a core, filling or a loose piece.",
-                noun="No joint frees every face",
-                figures={"locked_any_parting_mm2": result.locked_any_mm2},
-                main="locked_any_parting_mm2",
-            )
-        )
+    found += _freed(result, total)
     if result.slope_deg > limits()["joint_slope"].value + 0.5:
         found.append(
             Finding(
@@ -86,6 +65,34 @@ def joint_findings(result: PartingResult, best_locked: float, total: float) -> l
                 noun=f"{count} outlines",
                 figures={"loops": float(count)},
                 main="loops",
+            )
+        )
+    return found
+
+
+def _freed(result: PartingResult, total: float) -> list[Finding]:
+    """Whether any joint frees every face."""
+    found: list[Finding] = []
+    if result.missed >= ASTRAY and result.locked_any_mm2 > STUCK * total:
+        found.append(
+            Finding(
+                "no-single-joint",
+                Severity.WARN,
+                "No single joint frees this part along this draw. It wants loose pieces or cores, or another draw.",
+                noun="No single joint",
+                figures={"locked_any_parting_mm2": result.locked_any_mm2},
+                main="locked_any_parting_mm2",
+            )
+        )
+    elif min(result.locked_any_mm2, result.locked_mm2) > FREE * total:
+        found.append(
+            Finding(
+                "no-joint-frees-all",
+                Severity.WARN,
+                "No joint frees every face along this draw. What is left needs a core, filling or a loose piece.",
+                noun="No joint frees every face",
+                figures={"locked_any_parting_mm2": result.locked_any_mm2},
+                main="locked_any_parting_mm2",
             )
         )
     return found
@@ -139,9 +146,12 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
                 main="cope_depth_mm",
             )
         )
-    cut = result.cut_down
-    if cut is None:
-        return found
+    return found if result.cut_down is None else [*found, *_coin_like(result), _moulded(result, result.cut_down)]
+
+
+def _coin_like(result: PartingResult) -> list[Finding]:
+    """Whether a false pattern suits the part."""
+    found: list[Finding] = []
     if result.moulded == "false-pattern" and result.outline:
         flat = result.joint.flat_points(np.concatenate(result.outline))[:, :2]
         thick = result.cope_depth_mm + result.drag_depth_mm
@@ -160,6 +170,11 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
                     source=limits()["false_pattern_ratio"].source,
                 )
             )
+    return found
+
+
+def _moulded(result: PartingResult, cut: CutDown) -> Finding:
+    """How the joint is made in the sand."""
     said = {
         "follow-board": "A follow board carries the pattern at its line; it is written with the files.",
         "cut-down": "The drag is cut down {cut_depth_mm} to the line and sloped up over {cut_width_mm}; a plan at 1:1 "
@@ -168,23 +183,20 @@ def _shape_findings(result: PartingResult) -> list[Finding]:
         "split": "The pattern is split along its line; the halves fit by the shape of the joint.",
     }[result.moulded]
     noun = {"follow-board": "follow board", "cut-down": "cut down", "false-pattern": "false pattern", "split": "split"}
-    found.append(
-        Finding(
-            f"moulded-{result.moulded}",
-            Severity.NOTE,
-            said,
-            noun=noun[result.moulded],
-            figures={
-                "cut_volume_mm3": cut.volume_mm3,
-                "cut_depth_mm": cut.depth_mm,
-                "cut_width_mm": cut.width_mm,
-                "relief_mm": result.relief_mm,
-            },
-            main="cut_volume_mm3" if result.moulded == "cut-down" else "relief_mm",
-            source=limits()["joint_slope"].source,
-        )
+    return Finding(
+        f"moulded-{result.moulded}",
+        Severity.NOTE,
+        said,
+        noun=noun[result.moulded],
+        figures={
+            "cut_volume_mm3": cut.volume_mm3,
+            "cut_depth_mm": cut.depth_mm,
+            "cut_width_mm": cut.width_mm,
+            "relief_mm": result.relief_mm,
+        },
+        main="cut_volume_mm3" if result.moulded == "cut-down" else "relief_mm",
+        source=limits()["joint_slope"].source,
     )
-    return found
 
 
 def shell_open() -> Finding:
@@ -233,7 +245,25 @@ def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
                 mark="tight",
             )
         )
-    for tilted in trial.tilted:
+    found += _askew(result, volume_mm3)
+    if not trial.places:
+        found.append(
+            Finding(
+                "nothing-tears",
+                Severity.NOTE,
+                "Lifted straight, no sand tears.",
+                noun="no sand tears",
+                figures={"depth_mm": float(trial.lifts_mm[-1])},
+                main="depth_mm",
+            )
+        )
+    return found
+
+
+def _askew(result: PartingResult, volume_mm3: float) -> list[Finding]:
+    """What hands that lift askew press."""
+    found: list[Finding] = []
+    for tilted in result.trial.tilted:
         if tilted.pressed_mm3 < 1e-5 * volume_mm3 or tilted.deepest_mm < 0.05:
             continue
         found.append(
@@ -252,17 +282,6 @@ def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
                 main="allowed_deg",
             )
         )
-    if not trial.places:
-        found.append(
-            Finding(
-                "nothing-tears",
-                Severity.NOTE,
-                "Lifted straight, no sand tears.",
-                noun="no sand tears",
-                figures={"depth_mm": float(trial.lifts_mm[-1])},
-                main="depth_mm",
-            )
-        )
     return found
 
 
@@ -270,9 +289,18 @@ def sand_findings(
     mesh: Mesh, grid: ColumnGrid, joint: Joint, method: Method, choices: PartingChoices, flat_back: bool
 ) -> list[Finding]:
     """Pockets, strips, edges and detail that ask much of the sand, and which way up to open the mould."""
+    bond = method.mould.bond
+    return [
+        *_pockets(grid, joint, bond, choices, flat_back),
+        *_strips_and_edges(mesh, grid, bond),
+        *_detail(mesh, method),
+    ]
+
+
+def _pockets(grid: ColumnGrid, joint: Joint, bond: Bond, choices: PartingChoices, flat_back: bool) -> list[Finding]:
+    """Slender sand that stands or hangs."""
     found: list[Finding] = []
     upside_down = choices.upside_down
-    bond = method.mould.bond
     stands, hangs = held("pocket_standing", bond), held("pocket_hanging", bond)
     slender = sand.pockets(grid, joint)
     worst = {half: max((p.ratio for p in slender if p.half == half), default=0.0) for half in ("cope", "drag")}
@@ -312,6 +340,12 @@ def sand_findings(
                 source=limit.source,
             )
         )
+    return found
+
+
+def _strips_and_edges(mesh: Mesh, grid: ColumnGrid, bond: Bond) -> list[Finding]:
+    """Thin strips of sand at the joint, and sharp edges of it."""
+    found: list[Finding] = []
     for strip in sand.bridges(grid, bond)[:2]:
         found.append(
             Finding(
@@ -343,7 +377,7 @@ def sand_findings(
                 source=limits()["sand_edge"].source,
             )
         )
-    return found + _detail(mesh, method)
+    return found
 
 
 def _detail(mesh: Mesh, method: Method) -> list[Finding]:

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from pounce.base.finding import Remedy
 from pounce.base.progress import Progress, span
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
@@ -22,8 +23,8 @@ from pounce.parting.moulding import joint_findings, sand_findings, shell_open, t
 from pounce.parting.regions import grouped
 from pounce.parting.states import judged_at, scan_pieces
 from pounce.parting.trial import trial_of
-from pounce.parting.values import Judged, Kind, LoosePiece, PartingChoices, PartingResult, Region, State
-from pounce.solid.mesh import Bools, Floats, Mesh, areas_of
+from pounce.parting.values import Judged, Kind, LoosePiece, PartingChoices, PartingResult, Region, Ringed, State, Trial
+from pounce.solid.mesh import Bools, Floats, Mesh
 
 
 def parting_stop(
@@ -42,7 +43,7 @@ def parting_stop(
         there = replace(chosen.joint, height_mm=height_of(ring), turned=False)
         chosen = replace(chosen, joint=there, kind="split")
         asked, judged, regions = _judged(mesh, draw, chosen, method)
-    joint, slack = chosen.joint, chosen.slack_mm
+    joint = chosen.joint
     progress(0.45, "Lifting the cope, drawing the halves")
     grid = column_grid(mesh, joint, chosen.astray_mm)
     beside, tried = None, None
@@ -62,18 +63,46 @@ def parting_stop(
     flat = scan_pieces(mesh, draw.reach, direction)
     cures = cures_for(mesh, draw, chosen, judged, regions, offered, flat) if method.pattern.draws else {}
     progress(0.75, "Drawing the parting line")
+    result = _result(choices, chosen, mesh, draw, method, judged, regions, asked, trial, loose, ring, cures)
+    progress(0.9, "Looking at what the sand must hold")
+    spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
+    if method.pattern.draws and part.closed:
+        spoken += trial_findings(result, abs(mesh.volume))
+        spoken += sand_findings(mesh, grid, joint, method, choices, chosen.kind == "flat-back")
+    elif method.pattern.draws:
+        spoken.append(shell_open())
+    order = sorted(spoken, key=lambda finding: finding.informational)
+    result = replace(result, findings=tuple(order))
+    progress(1.0, "Parting found")
+    return result
+
+
+def _result(
+    choices: PartingChoices,
+    chosen: Chosen,
+    mesh: Mesh,
+    draw: DrawResult,
+    method: Method,
+    judged: Judged,
+    regions: tuple[Region, ...],
+    asked: Floats,
+    trial: Trial,
+    loose: tuple[LoosePiece, ...],
+    ring: Ringed | None,
+    cures: dict[int, tuple[Remedy, ...]],
+) -> PartingResult:
+    """All of it together, with the parting line and what is measured along it; nothing is said yet."""
+    joint, slack, direction = chosen.joint, chosen.slack_mm, draw.direction
     height = joint.height_mm
     inside = 0.0
     if chosen.kind == "flat-back":  # just inside the part, so that the cut meets walls and not the flat itself
         inside = slack if abs(height - draw.low_mm) <= abs(height - draw.high_mm) else -slack
     outline = outline_of(mesh, draw.reach, joint, inside)
     heights = np.concatenate([loop @ direction for loop in outline]) if outline else np.full(1, height)
-    areas = areas_of(judged.corners)
-    by_state = [float(areas[judged.state == state].sum()) for state in State]
+    by_state = judged.areas_by_state
     drawing = judged.state != State.LOCKED
     joint_surface = chosen.joint_surface
-    progress(0.9, "Looking at what the sand must hold")
-    result = PartingResult(
+    return PartingResult(
         kind=chosen.kind,
         chosen_by="search" if choices.height_mm is None and choices.kind == "auto" else "user",
         moulded=choices.moulded,
@@ -108,16 +137,6 @@ def parting_stop(
         cures=cures,
         findings=(),
     )
-    spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
-    if method.pattern.draws and part.closed:
-        spoken += trial_findings(result, abs(mesh.volume))
-        spoken += sand_findings(mesh, grid, joint, method, choices, chosen.kind == "flat-back")
-    elif method.pattern.draws:
-        spoken.append(shell_open())
-    order = sorted(spoken, key=lambda finding: finding.informational)
-    result = replace(result, findings=tuple(order))
-    progress(1.0, "Parting found")
-    return result
 
 
 def _rammed(choices: PartingChoices, chosen: Chosen, draw: DrawResult) -> Chosen:

@@ -9,7 +9,7 @@ import msgspec
 from pounce.base.finding import Finding, Remedy, filled
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
-from pounce.solid.mesh import Bools, Floats, Ints
+from pounce.solid.mesh import Bools, Floats, Ints, areas_of
 
 # Locked crumbs under this share of the surface are within what a mesh can tell.
 FREE = 5e-4
@@ -104,6 +104,12 @@ class Judged:
     region: Ints
     draft_deg: Floats
     above: Bools
+
+    @property
+    def areas_by_state(self) -> list[float]:
+        """Area of each state, mm2."""
+        areas = areas_of(self.corners)
+        return [float(areas[self.state == state].sum()) for state in State]
 
     def only(self, kept: Bools) -> "Judged":
         """The pieces marked (k,)."""

@@ -18,7 +18,7 @@ from pounce.pattern.values import Hole, PatternChoices, Piece, Pin, Role
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.frame import across, turn_to_z
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.sound import CRUMB, without_films
 from pounce.solid.tree import Tree, build
 
@@ -84,13 +84,7 @@ def split(
             holes += lifting(face, tree, middle, into, list(holes), plan.findings, name, choices)
     cope = boolean.without(cope, [tool_of(hole) for hole in plan.cope_holes])
     drag = boolean.without(drag, [tool_of(hole) for hole in plan.drag_holes])
-    numbered: tuple[Floats, float] | None = None
-    if choices.numbers:
-        spot = numbers.place_for(face, tree, [*plan.cope_holes, *plan.drag_holes])
-        if spot is not None:
-            cope = boolean.without(cope, [numbers.tool(face, spot[0], spot[1], PAIR, direction)])
-            drag = boolean.without(drag, [numbers.tool(face, spot[0], spot[1], PAIR, -direction)])
-            numbered = (face.space(spot[0][None])[0], 0.6 * spot[1])
+    cope, drag, numbered = _numbered(cope, drag, face, tree, plan, direction) if choices.numbers else (cope, drag, None)
     if plan.cope_pins:
         cope = boolean.united([cope, *[_pin(pin) for pin in plan.cope_pins]])
     cope_piece = _piece(
@@ -118,6 +112,18 @@ def split(
         numbered=numbered,
     )
     return [cope_piece, drag_piece], plan
+
+
+def _numbered(
+    cope: Solid, drag: Solid, face: Face, tree: Tree, plan: Plan, direction: Floats
+) -> tuple[Solid, Solid, tuple[Floats, float] | None]:
+    """Both halves with the pair's number cut in their faces, and where; as they were where there is no room."""
+    spot = numbers.place_for(face, tree, [*plan.cope_holes, *plan.drag_holes])
+    if spot is None:
+        return cope, drag, None
+    cope = boolean.without(cope, [numbers.tool(face, spot[0], spot[1], PAIR, direction)])
+    drag = boolean.without(drag, [numbers.tool(face, spot[0], spot[1], PAIR, -direction)])
+    return cope, drag, (face.space(spot[0][None])[0], 0.6 * spot[1])
 
 
 def _less_slivers(cope: Solid, drag: Solid) -> tuple[Solid, Solid, list[Finding]]:
@@ -200,51 +206,7 @@ def _dowel_plan(
             or float(np.linalg.norm(points[chosen[0]] - points[chosen[1]])) < limits()["dowel_apart"].value * thick
         ):
             continue
-        thin = dowels.smaller(thick)
-        if thick < first:
-            plan.findings.append(
-                Finding(
-                    "dowel-thinner",
-                    Severity.NOTE,
-                    "There is room for dowels of {dowel_mm} at most.",
-                    noun="dowels",
-                    figures={"dowel_mm": thick},
-                    main="dowel_mm",
-                )
-            )
-        chosen = dowels.further(points, chosen, choices.dowel_count, limits()["dowel_apart"].value * thick)
-        plan.sizes = (thick, *[thin] * (len(chosen) - 1))
-        if len(chosen) < choices.dowel_count:
-            plan.findings.append(
-                Finding(
-                    "fewer-dowels",
-                    Severity.NOTE,
-                    f"There is room for {len(chosen)} dowels, and {choices.dowel_count} were asked for.",
-                    noun="dowels",
-                    figures={"dowel_mm": thick},
-                    main="dowel_mm",
-                )
-            )
-        for index, size in zip(chosen.tolist(), plan.sizes, strict=True):
-            depth = min(dowels.DEEP * size, float(deep[index]) - dowels.BEHIND_MM)
-            _dowel(plan, face.space(points[index : index + 1])[0], direction, size, depth, choices, reach)
-        if choices.guide and choices.dowels == "loose":
-            through = "drag" if reach[1] < reach[0] else "cope"
-            plan.findings.append(
-                Finding(
-                    "guide-holes",
-                    Severity.NOTE,
-                    f"Holes run right through the {through} half as a guide: clamp the halves, bore the other "
-                    "through them, "
-                    "then plug them flush.",
-                    noun="guide",
-                    figures={"dowel_mm": thick},
-                    main="dowel_mm",
-                    source=limits()["dowel_edge"].source,
-                )
-            )
-        _tilt_check(plan, face, points[chosen], choices.dowels)
-        return plan
+        return _dowelled(plan, face, points, deep, chosen, thick, thick < first, direction, choices, reach)
     plan.findings.append(
         Finding(
             "no-room-for-dowels",
@@ -254,6 +216,66 @@ def _dowel_plan(
             remedies=(Remedy("no-dowels", "Leave the dowels out", SetDowels("none")),),
         )
     )
+    return plan
+
+
+def _dowelled(
+    plan: Plan,
+    face: Face,
+    points: Floats,
+    deep: Floats,
+    chosen: Ints,
+    thick: float,
+    thinner: bool,
+    direction: Floats,
+    choices: PatternChoices,
+    reach: tuple[float, float],
+) -> Plan:
+    """The plan with dowels at the chosen points, the first of them ``thick``; and what there is to say of them."""
+    thin = dowels.smaller(thick)
+    if thinner:
+        plan.findings.append(
+            Finding(
+                "dowel-thinner",
+                Severity.NOTE,
+                "There is room for dowels of {dowel_mm} at most.",
+                noun="dowels",
+                figures={"dowel_mm": thick},
+                main="dowel_mm",
+            )
+        )
+    chosen = dowels.further(points, chosen, choices.dowel_count, limits()["dowel_apart"].value * thick)
+    plan.sizes = (thick, *[thin] * (len(chosen) - 1))
+    if len(chosen) < choices.dowel_count:
+        plan.findings.append(
+            Finding(
+                "fewer-dowels",
+                Severity.NOTE,
+                f"There is room for {len(chosen)} dowels, and {choices.dowel_count} were asked for.",
+                noun="dowels",
+                figures={"dowel_mm": thick},
+                main="dowel_mm",
+            )
+        )
+    for index, size in zip(chosen.tolist(), plan.sizes, strict=True):
+        depth = min(dowels.DEEP * size, float(deep[index]) - dowels.BEHIND_MM)
+        _dowel(plan, face.space(points[index : index + 1])[0], direction, size, depth, choices, reach)
+    if choices.guide and choices.dowels == "loose":
+        through = "drag" if reach[1] < reach[0] else "cope"
+        plan.findings.append(
+            Finding(
+                "guide-holes",
+                Severity.NOTE,
+                f"Holes run right through the {through} half as a guide: clamp the halves, bore the other "
+                "through them, "
+                "then plug them flush.",
+                noun="guide",
+                figures={"dowel_mm": thick},
+                main="dowel_mm",
+                source=limits()["dowel_edge"].source,
+            )
+        )
+    _tilt_check(plan, face, points[chosen], choices.dowels)
     return plan
 
 

@@ -181,20 +181,7 @@ def _built(
     turn, shift = frame
     plate = choices.mount == "match-plate"
     thick = limits()["match_plate" if plate else "mount_board"].value
-    # (board, piece, turned over, x, y, lift): every piece as it stands in the mounting's frame
-    settings: list[tuple[int, int, bool, float, float, float]] = []
-    for x, y in places:
-        for k in own:
-            below = pieces[k].role == Role.DRAG_HALF or (
-                pieces[k].role == Role.WHOLE and _lies_below(pieces[k], turn, shift)
-            )
-            if plate:
-                settings.append((0, k, False, x, y, -thick / 2.0 if below else thick / 2.0))
-            elif choices.mount == "one-side":
-                if not (below and len(own) == 2 and alike <= ALIKE):
-                    settings.append((0, k, below, x, -y if below else y, 0.0))
-            else:
-                settings.append((1 if below and len(own) == 2 else 0, k, below, x, -y if below else y, 0.0))
+    settings = _settings(choices, pieces, own, frame, places, alike, thick)
     stood = [(b, k, *_stood(pieces[k], turn, shift, over, (x, y, lift))) for b, k, over, x, y, lift in settings]
     flask, fits = _flask(choices, [mesh for *_, mesh in stood], sand_mm)
     found = _said(choices, flask, fits, alike, castings, len(own))
@@ -233,6 +220,34 @@ def _built(
         tuple(holes),
         tuple(found),
     )
+
+
+def _settings(
+    choices: PatternChoices,
+    pieces: list[Piece],
+    own: list[int],
+    frame: tuple[Floats, Floats],
+    places: list[tuple[float, float]],
+    alike: float,
+    thick: float,
+) -> list[tuple[int, int, bool, float, float, float]]:
+    """(board, piece, turned over, x, y, lift): every piece as it stands in the mounting's frame."""
+    turn, shift = frame
+    plate = choices.mount == "match-plate"
+    settings: list[tuple[int, int, bool, float, float, float]] = []
+    for x, y in places:
+        for k in own:
+            below = pieces[k].role == Role.DRAG_HALF or (
+                pieces[k].role == Role.WHOLE and _lies_below(pieces[k], turn, shift)
+            )
+            if plate:
+                settings.append((0, k, False, x, y, -thick / 2.0 if below else thick / 2.0))
+            elif choices.mount == "one-side":
+                if not (below and len(own) == 2 and alike <= ALIKE):
+                    settings.append((0, k, below, x, -y if below else y, 0.0))
+            else:
+                settings.append((1 if below and len(own) == 2 else 0, k, below, x, -y if below else y, 0.0))
+    return settings
 
 
 def _lies_below(piece: Piece, turn: Floats, shift: Floats) -> bool:

@@ -23,6 +23,7 @@ from pounce.pattern.making.clay import clay_plan
 from pounce.pattern.making.foam.sheeting import bends_flat, fewest_parts_way
 from pounce.pattern.making.metal.master import master_pieces
 from pounce.pattern.making.stop import checked, making
+from pounce.pattern.making.values import Making
 from pounce.pattern.making.way import Asked, Bent, Given
 from pounce.pattern.making.ways import kind_of
 from pounce.pattern.mounting import mounted
@@ -68,51 +69,30 @@ def pattern_stop(
     checked(choices)
     flat = parting.joint.level
     solid = list(pieces)
-    # a board carries the metal pattern, which is smaller than its master by the master's contraction
-    scale = (
-        float(np.mean(stock.made_factors)) / float(np.mean(stock.rammed_factors)) if kind_of(method) == "metal" else 1.0
-    )
+    scale = _master_scale(stock, method)
     less = 1.0 / scale
     carried = pieces if less == 1.0 else [piece.shrunk(less) for piece in pieces]
+    sand = _sand(stock, method)
     mount = _mount(
-        choices,
-        carried,
-        whole_mesh.scaled(less),
-        draw.direction,
-        height * less,
-        flat,
-        method,
-        findings,
-        _sand(stock, method),
+        choices, carried, whole_mesh.scaled(less), draw.direction, height * less, flat, method, findings, sand
     )
     figures: dict[str, float] = {}
     if kind_of(method) == "metal":
         pieces, figures, said = master_pieces(pieces, choices, method, scale)
         findings += said
-    given = Given(
-        tuple(solid),
-        tuple(pieces),
-        _avoided(stock, part),
-        _asked(stock, parting, part),
-        figures.get("metal_kg"),
-        flat,
-        cut.bent,
-    )
+    asked, metal_kg = _asked(stock, parting, part), figures.get("metal_kg")
+    given = Given(tuple(solid), tuple(pieces), _avoided(stock, part), asked, metal_kg, flat, cut.bent)
     made, said = making(choices, given, method, span(progress, 0.5, 1.0))
     findings += said
     made = replace(made, figures={**made.figures, **figures})
-    if method.mould_id == "fine-clay":
-        planned = clay_plan(whole_mesh, draw.direction, height, choices.funnel_deg)
-        if planned is not None:
-            made = replace(made, clay=planned[0])
-            findings += planned[1]
-    carriers = [] if mount is None else list(mount.boards)
+    made, said = _with_clay(made, whole_mesh, draw, height, choices, method)
+    findings += said
     progress(1.0, "Pattern made")
     size = whole_mesh.size
     return PatternResult(
         factor=along,
         factors=stock.made_factors,
-        pieces=(*pieces, *carriers),
+        pieces=(*pieces, *(() if mount is None else mount.boards)),
         size_mm=(float(size[0]), float(size[1]), float(size[2])),
         dowel_mm=cut.sizes,
         height_mm=height,
@@ -120,6 +100,23 @@ def pattern_stop(
         findings=tuple(findings),
         mount=mount,
     )
+
+
+def _master_scale(stock: StockResult, method: Method) -> float:
+    """The master over the metal pattern that is cast from it: a board carries the metal pattern, which is smaller by
+    the master's contraction. 1 for any other pattern.
+    """
+    if kind_of(method) != "metal":
+        return 1.0
+    return float(np.mean(stock.made_factors)) / float(np.mean(stock.rammed_factors))
+
+
+def _with_clay(
+    made: Making, whole: Mesh, draw: DrawResult, height: float, choices: PatternChoices, method: Method
+) -> tuple[Making, list[Finding]]:
+    """The making with its plan for pressing into clay, where that is the mould."""
+    planned = clay_plan(whole, draw.direction, height, choices.funnel_deg) if method.mould_id == "fine-clay" else None
+    return (made, []) if planned is None else (replace(made, clay=planned[0]), planned[1])
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,7 @@
 """How the pattern is made, under the stable keys of ``pounce.make/1``."""
 
 from pounce.base.finding import filled
+from pounce.pattern.making.values import Clay, Making
 from pounce.pattern.values import Mount
 from pounce.route.results import Plain, Results, there
 
@@ -25,6 +26,21 @@ def making_keys(results: Results) -> Plain:
     return {
         "schema": "pounce.make/1",
         "way": making.kind,
+        **_made(making),
+        "boards": making.boards,
+        "rings": [one.__dict__ for one in making.segments],
+        "wire_cuts": len(making.cuts),
+        "hollow": making.hollow,
+        "mount": _mount(pattern.mount),
+        "clay": _clay(making.clay),
+        "steps": list(making.steps),
+        "figures": making.figures,
+    }
+
+
+def _made(making: Making) -> Plain:
+    """Ways side by side, prints, layers, the cut list."""
+    return {
         "ways": [
             {
                 "way": way.kind,
@@ -76,27 +92,25 @@ def making_keys(results: Results) -> Plain:
             }
             for blank in making.blanks
         ],
-        "boards": making.boards,
-        "rings": [one.__dict__ for one in making.segments],
-        "wire_cuts": len(making.cuts),
-        "hollow": making.hollow,
-        "mount": _mount(pattern.mount),
-        "clay": None
-        if making.clay is None
-        else {
-            "way_deg": making.clay.way_deg,
-            "block_mm": list(making.clay.block_mm),
-            "funnel_mm": list(making.clay.funnel),
-            "throat_mm": making.clay.throat_mm,
-            "mouth_mm": making.clay.mouth_mm,
-            "breathers": len(making.clay.breathers),
-            "keys_mm": [list(one) for one in making.clay.keys],
-            "under_mm": making.clay.under_mm,
-            "over_mm": making.clay.over_mm,
-        },
-        "steps": list(making.steps),
-        "figures": making.figures,
     }
+
+
+def _clay(clay: Clay | None) -> Plain | None:
+    return (
+        None
+        if clay is None
+        else {
+            "way_deg": clay.way_deg,
+            "block_mm": list(clay.block_mm),
+            "funnel_mm": list(clay.funnel),
+            "throat_mm": clay.throat_mm,
+            "mouth_mm": clay.mouth_mm,
+            "breathers": len(clay.breathers),
+            "keys_mm": [list(one) for one in clay.keys],
+            "under_mm": clay.under_mm,
+            "over_mm": clay.over_mm,
+        }
+    )
 
 
 def _mount(mount: Mount | None) -> Plain | None:

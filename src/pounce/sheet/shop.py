@@ -158,7 +158,7 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
     page.drawString(x0, y, f"Sizes, {c.unit}")
     for x, text in ((x1, "part"), (x2, "pattern"), (x3, "more")):
         page.drawRightString(x, y, text)
-    part, factor = c.part.mesh.size, c.stock.uniform
+    part = c.part.mesh.size
     laid = c.cores.mesh.size * np.array(c.stock.made_factors)
     digits = 3 if c.unit == "in" else 2
     divisor = 25.4 if c.unit == "in" else 1.0
@@ -174,6 +174,20 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
         page.setFont("Body", 10)
         page.drawRightString(x3, y, plain((pattern - value) / divisor, digits))
     y -= 8
+    for name, text in _rows(c):
+        y -= 15
+        _rule(page, x0, x3, y + 11)
+        page.setFont("Body", 10)
+        page.setFillColor(INK)
+        page.drawString(x0, y, name)
+        page.setFont("Semi", 10)
+        page.drawRightString(x3, y, text)
+    return y - 4
+
+
+def _rows(c: Content) -> list[tuple[str, str]]:
+    """Names and figures under the sizes."""
+    factor = c.stock.uniform
     stated = formula(plain(c.method.contraction_percent, 2), c.method.stated)
     joint = "flat back" if c.parting.kind == "flat-back" else f"split at {length(c.parting.height_mm * factor, c.unit)}"
     if c.parting.ringed is not None and c.parting.ringed.cheek_mm > 0.0:
@@ -207,15 +221,7 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
     ]
     if c.pattern is not None and c.pattern.dowel_mm:
         rows.append(("Dowels, fit one way", " and ".join(f"Ø {plain(d, 1)}" for d in c.pattern.dowel_mm) + " mm"))
-    for name, text in rows:
-        y -= 15
-        _rule(page, x0, x3, y + 11)
-        page.setFont("Body", 10)
-        page.setFillColor(INK)
-        page.drawString(x0, y, name)
-        page.setFont("Semi", 10)
-        page.drawRightString(x3, y, text)
-    return y - 4
+    return rows
 
 
 def _draft_words(method: Method) -> str:

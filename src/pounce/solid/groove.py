@@ -106,33 +106,11 @@ def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove
     rel = points - centre
     height = rel @ axis
     radius = np.linalg.norm(rel - np.outer(height, axis), axis=1)
-    u, v = across(axis)
-    sector = ((np.arctan2(rel @ v, rel @ u) / (2.0 * np.pi) + 0.5) * SECTORS).astype(int) % SECTORS
     low, span = float(height.min()), float(np.ptp(height))
-    level = np.minimum(((height - low) / max(span, 1e-12) * LEVELS).astype(int), LEVELS - 1)
-    outer = np.zeros(LEVELS)
-    np.maximum.at(outer, level, radius)
-    here = min(max(int((float((place - centre) @ axis) - low) / max(span, 1e-12) * LEVELS), 0), LEVELS - 1)
-    below, above = outer[: here + 1].max(), outer[here:].max()
-    rim = float(min(below, above))
-    shallow = (1.0 - ROUND_SHARE) * rim
-    if outer[here] > shallow:
-        near = [k for k in (here - 1, here + 1) if 0 <= k < LEVELS and outer[k] <= shallow]
-        if not near:
-            return None
-        here = near[0]
-    first = here
-    while first > 0 and outer[first] <= shallow:
-        first -= 1
-    last = here
-    while last < LEVELS - 1 and outer[last] <= shallow:
-        last += 1
-    for k in (first, last):  # both rims go all round
-        rims = np.zeros(SECTORS)
-        near_k = np.abs(level - k) <= LEVELS // 20
-        np.maximum.at(rims, sector[near_k], radius[near_k])
-        if float(rims.min()) < (1.0 - ROUND_SHARE) * rim:
-            return None
+    found = _between_rims(rel, height, radius, axis, float((place - centre) @ axis))
+    if found is None:
+        return None
+    first, last, rim = found
     # rims exactly: the mesh's own corners nearest to the groove's middle that stand as far out
     rel_v = mesh.vertices - centre
     high_v = rel_v @ axis
@@ -153,18 +131,58 @@ def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove
     if not mine.any() or not inside.any():
         return None
     floor = float(np.linalg.norm(np.cross(mesh.corners[mine].reshape(-1, 3) - centre, axis), axis=1).min())
-    # what lies between each face and the rim's round: an angle dA n_r / r, over the height, times (R^2 - r^2) / 2
-    # taken at the middles of its edges, which is exact for squares
-    corners = mesh.corners[mine] - centre
-    edges = (corners + np.roll(corners, 1, axis=1)) / 2.0
-    out = edges - (edges @ axis)[..., None] * axis
-    squares = (out**2).sum(axis=2)
-    push_at = np.einsum("ij,ikj->ik", mesh.normals[mine], out) / squares
-    ring = float((mesh.areas[mine] * (push_at * (rim**2 - squares) / 2.0).mean(axis=1)).sum())
+    ring = _sand_between(mesh.corners[mine] - centre, mesh.normals[mine], mesh.areas[mine], axis, rim)
     deep = mesh.corners[mine].reshape(-1, 3) - centre
     at_floor = np.linalg.norm(np.cross(deep, axis), axis=1) < floor + NOISE * (rim - floor)
     floors = deep[at_floor] @ axis
     return Groove(centre, axis, bottom, top, rim, floor, ring, 0.5 * float(floors.min() + floors.max()))
+
+
+def _between_rims(
+    rel: Floats, height: Floats, radius: Floats, axis: Floats, place_mm: float
+) -> tuple[int, int, float] | None:
+    """The levels of the lower and the upper rim round a place, and how far the lower of them stands out; None where
+    one does not go all round.
+    """
+    u, v = across(axis)
+    sector = ((np.arctan2(rel @ v, rel @ u) / (2.0 * np.pi) + 0.5) * SECTORS).astype(int) % SECTORS
+    low, span = float(height.min()), float(np.ptp(height))
+    level = np.minimum(((height - low) / max(span, 1e-12) * LEVELS).astype(int), LEVELS - 1)
+    outer = np.zeros(LEVELS)
+    np.maximum.at(outer, level, radius)
+    here = min(max(int((place_mm - low) / max(span, 1e-12) * LEVELS), 0), LEVELS - 1)
+    below, above = outer[: here + 1].max(), outer[here:].max()
+    rim = float(min(below, above))
+    shallow = (1.0 - ROUND_SHARE) * rim
+    if outer[here] > shallow:
+        near = [k for k in (here - 1, here + 1) if 0 <= k < LEVELS and outer[k] <= shallow]
+        if not near:
+            return None
+        here = near[0]
+    first = here
+    while first > 0 and outer[first] <= shallow:
+        first -= 1
+    last = here
+    while last < LEVELS - 1 and outer[last] <= shallow:
+        last += 1
+    for k in (first, last):  # both rims go all round
+        rims = np.zeros(SECTORS)
+        near_k = np.abs(level - k) <= LEVELS // 20
+        np.maximum.at(rims, sector[near_k], radius[near_k])
+        if float(rims.min()) < (1.0 - ROUND_SHARE) * rim:
+            return None
+    return first, last, rim
+
+
+def _sand_between(corners: Floats, normals: Floats, areas: Floats, axis: Floats, rim: float) -> float:
+    """The sand between these faces, their corners seen from the axis, and the rim's round, mm3."""
+    # what lies between each face and the rim's round: an angle dA n_r / r, over the height, times (R^2 - r^2) / 2
+    # taken at the middles of its edges, which is exact for squares
+    edges = (corners + np.roll(corners, 1, axis=1)) / 2.0
+    out = edges - (edges @ axis)[..., None] * axis
+    squares = (out**2).sum(axis=2)
+    push_at = np.einsum("ij,ikj->ik", normals, out) / squares
+    return float((areas * (push_at * (rim**2 - squares) / 2.0).mean(axis=1)).sum())
 
 
 def ring_of(mesh: Mesh, groove: Groove) -> Mesh | None:

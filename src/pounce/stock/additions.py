@@ -346,6 +346,24 @@ def _draft(work: Work, index: int, line: Draft, said: Added, progress: Progress)
     degrees = method.required_draft_deg if line.degrees is None else line.degrees
     if not 0.0 < degrees <= 10.0:
         raise UserFault(f"A draft of {degrees:g}° cannot be added.", "Ask for 0.5 to 10 degrees; 1 to 3 is usual.")
+    asked, takes = _draft_asked(work, line, degrees)
+    only_adds = {k for k, done in enumerate(work.lines) if done.kind == LineKind.MACHINING}
+    least = limits()["draft_grains"].value * method.mould.grain.value if line.degrees is None else 0.0
+    progress(0.1, "Leaning the walls")
+    before = work.body
+    hollows = _cored(work) if work.hollows.cored else []
+    solid = cast_solid(before, hollows, index) if hollows else before
+    made = taper.tapered(solid, work.part.mesh, work.features, work.joint, asked, takes, index, only_adds, least)
+    if made.walls:
+        work.body = (
+            cut_out(made.body, before, hollows, FARTHER * made.widest_mm + HAIR_MM, index) if hollows else made.body
+        )
+    work.tight_mm2 = made.tight_mm2
+    return _draft_said(work, line, said, made)
+
+
+def _draft_asked(work: Work, line: Draft, degrees: float) -> tuple[Floats, Floats]:
+    """For each face of the part, the degrees asked and the share of metal taken."""
     mesh = work.part.mesh
     share = {"add": 0.0, "half": 0.5, "take": 1.0}[line.how]
     takes = np.full(len(mesh.faces), share)
@@ -365,20 +383,14 @@ def _draft(work: Work, index: int, line: Draft, said: Added, progress: Progress)
         asked[_wall_faces(work, wall.at_mm)] = wall.degrees
     # draft frees no wall whose sand cannot leave either way; that wants a core, and a leaned wall would spoil it
     asked[~work.draw.reach.up & ~work.draw.reach.down & ~work.draw.reach.mixed] = 0.0
-    only_adds = {k for k, done in enumerate(work.lines) if done.kind == LineKind.MACHINING}
     for number in work.machined:  # machined faces keep their finished size: metal is only ever added there
         takes[work.features[number].faces] = 0.0
-    least = limits()["draft_grains"].value * method.mould.grain.value if line.degrees is None else 0.0
-    progress(0.1, "Leaning the walls")
-    before = work.body
-    hollows = _cored(work) if work.hollows.cored else []
-    solid = cast_solid(before, hollows, index) if hollows else before
-    made = taper.tapered(solid, mesh, work.features, work.joint, asked, takes, index, only_adds, least)
-    if made.walls:
-        work.body = (
-            cut_out(made.body, before, hollows, FARTHER * made.widest_mm + HAIR_MM, index) if hollows else made.body
-        )
-    work.tight_mm2 = made.tight_mm2
+    return asked, takes
+
+
+def _draft_said(work: Work, line: Draft, said: Added, made: taper.Tapered) -> Added:
+    """What the card says of it."""
+    method = work.method
     low, high = made.range_deg
     figures = {
         "walls": float(made.walls),

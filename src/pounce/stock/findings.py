@@ -1,5 +1,7 @@
 """What the Stock stop has to say: stock that will not survive, walls still tight, thick and thin places, offers."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from pounce.base.errors import UserFault
@@ -13,7 +15,7 @@ from pounce.part.model import PartResult
 from pounce.part.walls import is_wall, walls_at
 from pounce.parting.values import PartingResult
 from pounce.solid.features.values import Feature
-from pounce.solid.mesh import Bools, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 from pounce.stock.bend import bow_for, heavy_way, is_u, slender
@@ -115,9 +117,15 @@ def _offers(
     result: StockResult, choices: StockChoices, part: PartResult, method: Method, parting: PartingResult
 ) -> list[Finding]:
     """What is usual and not yet asked for, with one button each."""
-    found: list[Finding] = []
     if not part.closed:
-        return found
+        return []
+    return [*_draft_offered(result, choices, part, method, parting), *_holes_and_corners(result, choices)]
+
+
+def _draft_offered(
+    result: StockResult, choices: StockChoices, part: PartResult, method: Method, parting: PartingResult
+) -> list[Finding]:
+    found: list[Finding] = []
     if method.pattern.draws and not _has(choices, Draft) and parting.tight_mm2 > SLIVER * part.area_mm2:
         found.append(
             Finding(
@@ -144,6 +152,11 @@ def _offers(
                 main="area_mm2",
             )
         )
+    return found
+
+
+def _holes_and_corners(result: StockResult, choices: StockChoices) -> list[Finding]:
+    found: list[Finding] = []
     limit = limits()["bore_solid"]
     small = [
         f for f in result.features if f.kind == "bore" and f.turned_deg > 200.0 and 2.0 * f.radius_mm < limit.value
@@ -190,6 +203,20 @@ def _sharp_corners(result: StockResult) -> int:
     return sum(float(np.linalg.norm(np.diff(chain.points, axis=0), axis=1).sum()) > long for chain in chains)
 
 
+@dataclass(frozen=True)
+class _Left:
+    """What is left to cut of a face's stock: ``known_mm`` the casting is known to stray, ``by_grade_mm`` it may by its
+    grade, whether the face lies in both halves, and what stock would do.
+    """
+
+    known_mm: float
+    by_grade_mm: float
+    left_mm: float
+    crosses: bool
+    wanted_mm: float
+    middle: Floats
+
+
 def _survives(
     result: StockResult,
     choices: StockChoices,
@@ -202,78 +229,14 @@ def _survives(
     to stray if that is more.
     """
     found: list[Finding] = []
-    least, shift = limits()["stock_left"], limits()["shift_of_halves"]
-    figure = method.metal.contraction
-    # what contraction may still differ by from the figure taken, over the casting's own size
-    unsure = 0.5 * (figure.high - figure.low) / 100.0
     grade = tolerance_grade(choices.tolerance, method.mould)
     for number, asked in sorted(machined.items()):
-        feature, stock = result.features[number], asked.stock_mm
-        points = part.mesh.vertices[np.unique(part.mesh.faces[feature.faces])]
-        over = parting.joint.above(points, free=True)
-        crosses = parting.kind == "split" and float(over.min()) < -0.5 and float(over.max()) > 0.5
-        middle = points.mean(axis=0)
-        away = (
-            float(np.abs((middle - np.array(result.cast.middle_mm)) @ feature.axis))
-            if feature.kind == "plane"
-            else feature.radius_mm
-        )
-        known = unsure * away + (shift.value if crosses else 0.0) + _warp(part, feature)
-        of = dimensioned(part.mesh, feature, (result.features[other] for other in machined))
+        of = dimensioned(part.mesh, result.features[number], (result.features[other] for other in machined))
         total = tolerance_for(of.size_mm, grade)
         by_grade = 0.0 if total is None else total / (4.0 if of.both_sides else 2.0)
-        loss = max(known, by_grade)
-        left = stock - loss
-        if left >= least.value or not less_as_shown(left, least.value):
-            continue
-        wanted = float(np.ceil((loss + least.value) * 2.0) / 2.0)
-        noun = "face" if feature.kind == "plane" else "bore" if is_inward(part.mesh, feature) else "boss"
-        surely = stock - known < least.value
-        if surely:
-            why = (
-                "lies in both halves: if cope and drag shift by {shift_mm} and contraction strays, "
-                if crosses
-                else "lies far out: if contraction strays, "
-            )
-            text = f"The {noun} with {{stock_mm}} of stock {why}{_left_words(left)}."
-        else:
-            text = (
-                f"By {grade} the casting may be {{short_mm}} short at the {noun} with {{stock_mm}} of stock, "
-                f"and then {_left_words(left)}. Home "
-                "practice takes that risk on small work."
-            )
-        index = next(
-            (
-                k
-                for k, line in enumerate(result.lines)
-                if line.kind == LineKind.MACHINING and _same(line.at_mm, part.mesh, result.features[number].faces)
-            ),
-            None,
-        )
-        remedy = (
-            ()
-            if index is None
-            else (Remedy("more-stock", "Make it {wanted_mm}", SetOwnStock(result.lines[index].asked, wanted)),)
-        )
-        found.append(
-            Finding(
-                f"stock-thin-{number}",
-                Severity.WARN if surely else Severity.NOTE,
-                text,
-                noun=noun,
-                place_mm=_three(middle),
-                figures={
-                    "stock_mm": stock,
-                    "left_mm": max(left, 0.0),
-                    "shift_mm": shift.value,
-                    "short_mm": by_grade,
-                    "wanted_mm": wanted,
-                },
-                main="stock_mm",
-                remedies=remedy,
-                source=least.source if surely else tables.grades()["tolerance"].source,
-            )
-        )
+        left = _left_of(result, part, method, parting, result.features[number], asked.stock_mm, by_grade)
+        if left is not None:
+            found.append(_thin(result, part, number, asked.stock_mm, left, grade))
     if machined:
         found.append(
             Finding(
@@ -284,10 +247,95 @@ def _survives(
                 noun="feeder or gate",
                 figures={"stock_mm": min(one.stock_mm for one in machined.values())},
                 main="stock_mm",
-                source=least.source,
+                source=limits()["stock_left"].source,
             )
         )
     return found
+
+
+def _left_of(
+    result: StockResult,
+    part: PartResult,
+    method: Method,
+    parting: PartingResult,
+    feature: Feature,
+    stock: float,
+    by_grade: float,
+) -> _Left | None:
+    """What may be left of the stock on a face; None where that is enough."""
+    least, shift, figure = limits()["stock_left"], limits()["shift_of_halves"], method.metal.contraction
+    # what contraction may still differ by from the figure taken, over the casting's own size
+    unsure = 0.5 * (figure.high - figure.low) / 100.0
+    points = part.mesh.vertices[np.unique(part.mesh.faces[feature.faces])]
+    over = parting.joint.above(points, free=True)
+    crosses = parting.kind == "split" and float(over.min()) < -0.5 and float(over.max()) > 0.5
+    middle = points.mean(axis=0)
+    away = (
+        float(np.abs((middle - np.array(result.cast.middle_mm)) @ feature.axis))
+        if feature.kind == "plane"
+        else feature.radius_mm
+    )
+    known = unsure * away + (shift.value if crosses else 0.0) + _warp(part, feature)
+    loss = max(known, by_grade)
+    left = stock - loss
+    if left >= least.value or not less_as_shown(left, least.value):
+        return None
+    wanted = float(np.ceil((loss + least.value) * 2.0) / 2.0)
+    return _Left(known, by_grade, left, crosses, wanted, middle)
+
+
+def _thin(result: StockResult, part: PartResult, number: int, stock: float, of: _Left, grade: str) -> Finding:
+    least, shift, feature, left = (
+        limits()["stock_left"],
+        limits()["shift_of_halves"],
+        result.features[number],
+        of.left_mm,
+    )
+    noun = "face" if feature.kind == "plane" else "bore" if is_inward(part.mesh, feature) else "boss"
+    surely = stock - of.known_mm < least.value
+    if surely:
+        why = (
+            "lies in both halves: if cope and drag shift by {shift_mm} and contraction strays, "
+            if of.crosses
+            else "lies far out: if contraction strays, "
+        )
+        text = f"The {noun} with {{stock_mm}} of stock {why}{_left_words(left)}."
+    else:
+        text = (
+            f"By {grade} the casting may be {{short_mm}} short at the {noun} with {{stock_mm}} of stock, "
+            f"and then {_left_words(left)}. Home "
+            "practice takes that risk on small work."
+        )
+    index = next(
+        (
+            k
+            for k, line in enumerate(result.lines)
+            if line.kind == LineKind.MACHINING and _same(line.at_mm, part.mesh, result.features[number].faces)
+        ),
+        None,
+    )
+    remedy = (
+        ()
+        if index is None
+        else (Remedy("more-stock", "Make it {wanted_mm}", SetOwnStock(result.lines[index].asked, of.wanted_mm)),)
+    )
+    return Finding(
+        f"stock-thin-{number}",
+        Severity.WARN if surely else Severity.NOTE,
+        text,
+        noun=noun,
+        place_mm=_three(of.middle),
+        figures={
+            "stock_mm": stock,
+            "left_mm": max(left, 0.0),
+            "shift_mm": shift.value,
+            "short_mm": of.by_grade_mm,
+            "wanted_mm": of.wanted_mm,
+        },
+        main="stock_mm",
+        remedies=remedy,
+        source=least.source if surely else tables.grades()["tolerance"].source,
+    )
 
 
 def _left_words(left: float) -> str:

@@ -376,34 +376,14 @@ def tapered(
     if not len(own):
         return Tapered(body, 0, 0.0, 0.0, None, 0.0)
     cut_body, area, count = start.body, float(start.body.areas[own].sum()), len(walls.foot)
-    skip = np.zeros(count, bool)
-    made: Mesh | None = None
-    made, bad = _attempt(start, walls, part, features, line, skip)
-    for _ in range(TRIES):
-        if not len(bad):
-            break
-        skip = skip | np.isin(np.arange(count), bad)
-        if skip.all():
-            break
-        made, bad = _attempt(start, walls, part, features, line, skip)
-    made = None if len(bad) else made
+    made, skip = _moved_soundly(start, walls, part, features, line)
     widest, adds = float(walls.foot.max()), not (start.takes[own] > 0.0).any()
     if made is not None and phantom(cut_body, made, widest, adds) is not None:
         made = None
     done = cut_body if made is None else made
     if made is None:
         skip[:] = True
-    wedged = left = 0
-    why = ""
-    if skip.any():
-        chosen = own[skip[walls.of[own]]]
-        added, wedged, left = wedges(done, start.level, walls, chosen, joint, line)
-        if added is not None:
-            ghost = phantom(done, added, widest, True)
-            if ghost is None:
-                done = added
-            else:  # better no draft than metal where none belongs
-                wedged, left, why = 0, wedged + left, ghost
+    done, wedged, left, why = _wedged(start, walls, own, skip, done, joint, line) if skip.any() else (done, 0, 0, "")
     tight, place = _tight(done, start, own, made is not None and not skip.any())
     leaned = start.degrees[own]
     return Tapered(
@@ -418,6 +398,38 @@ def tapered(
         (float(leaned.min()), float(leaned.max())),
         why,
     )
+
+
+def _moved_soundly(
+    start: Start, walls: Walls, part: Mesh, features: tuple[Feature, ...], line: int
+) -> tuple[Mesh | None, Bools]:
+    """The body with its walls moved, and which of them were taken out since they would fold; None where none can be
+    moved.
+    """
+    count = len(walls.foot)
+    skip = np.zeros(count, bool)
+    made, bad = _attempt(start, walls, part, features, line, skip)
+    for _ in range(TRIES):
+        if not len(bad):
+            break
+        skip = skip | np.isin(np.arange(count), bad)
+        if skip.all():
+            break
+        made, bad = _attempt(start, walls, part, features, line, skip)
+    return (None if len(bad) else made), skip
+
+
+def _wedged(
+    start: Start, walls: Walls, own: Ints, skip: Bools, done: Mesh, joint: Joint, line: int
+) -> tuple[Mesh, int, int, str]:
+    """The body with wedges on the walls that could not be moved; how many got them, how many were left, and why."""
+    chosen = own[skip[walls.of[own]]]
+    added, wedged, left = wedges(done, start.level, walls, chosen, joint, line)
+    if added is None:
+        return done, wedged, left, ""
+    ghost = phantom(done, added, float(walls.foot.max()), True)
+    # better no draft than metal where none belongs
+    return (added, wedged, left, "") if ghost is None else (done, 0, wedged + left, ghost)
 
 
 def _begun(

@@ -1,7 +1,6 @@
 """The painter: one VTK window off screen, its actors, and the frames drawn from them."""
 
 import os
-from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +15,7 @@ from vtkmodules.vtkFiltersCore import vtkBinnedDecimation
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRenderWindow
 
 from pounce.bench.showing import shown, shows_own
-from pounce.bench.view3d.asks import FEATURE_FROM, FrameAsked, PickAsked, SceneAsked, Spot, Tinted
+from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.coreview import show_cores
 from pounce.bench.view3d.finish import averaged, blurred, fitted_to
@@ -24,12 +23,8 @@ from pounce.bench.view3d.makingview import show_making
 from pounce.bench.view3d.scene import (
     CLAY,
     COLOURS,
-    FILLER,
     INK,
-    THIN,
     Soup,
-    added,
-    banded,
     creases,
     dashed,
     lines,
@@ -41,15 +36,15 @@ from pounce.bench.view3d.scene import (
     tinted,
     translucent,
 )
+from pounce.bench.view3d.stockview import show_stock
 from pounce.bench.view3d.trial import TrialScene
 from pounce.bench.wire import unpack
 from pounce.draw.live import Representatives
 from pounce.parting.joint import Joint
-from pounce.parting.values import Judged, State
+from pounce.parting.values import State
 from pounce.pattern.values import PatternResult, Role
 from pounce.solid.frame import across, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
-from pounce.stock.values import StockResult
 
 MOST_ANCHORED = 40_000
 GRAIN = 2
@@ -60,10 +55,6 @@ LIVE_TRIANGLES = 20_000
 LIVE_BINS = 44
 SHADOW = np.array([0.36, 0.30, 0.20])
 TIMBER = (0.890, 0.827, 0.706)
-
-
-# Filler thinner than this is no filler.
-LEAST_FILLER_MM = 0.01
 
 
 class Painter:
@@ -145,7 +136,7 @@ class Painter:
             self._solid, self._ink = list(self._trial.solid), list(self._trial.ink)
             self._box = self._trial.box
         elif asked.kind == "stock" and asked.stock is not None:
-            self._show_stock(unpack(Path(asked.stock)))
+            self._solid, self._ink, self._judged, self._box = show_stock(unpack(Path(asked.stock)), GRAIN)
         elif asked.kind == "cores" and asked.cores is not None:
             found = show_cores(unpack(Path(asked.cores)), asked.core, self._direction, asked.apart, GRAIN)
             self._solid, self._ink, self._judged, self._box = found
@@ -178,34 +169,6 @@ class Painter:
             if mine.any():
                 soup = Soup(judged.corners[mine], judged.normals[mine])
                 self._solid.append(surface(soup, COLOURS[state], state, GRAIN))
-
-    def _show_stock(self, stock: StockResult) -> None:
-        """The part with what is added to it in chalk; every face is lit by its line, or by its feature where it is
-        the part's own.
-        """
-        mesh = stock.mesh
-        self._box = np.array(mesh.bounds)
-        tags = mesh.tags
-        own = tags.line < 0
-        region = np.where(own, np.where(tags.feature >= 0, FEATURE_FROM + tags.feature, -1), tags.line)
-        blank = np.zeros(len(mesh.faces))
-        self._judged = Judged(
-            mesh.corners, stock.normals, np.arange(len(blank)), blank.astype(np.int64), region, blank, own
-        )
-        depth = stock.filler_mm[mesh.faces] if len(stock.filler_mm) else np.zeros((len(mesh.faces), 3))
-        built = (depth > LEAST_FILLER_MM).any(axis=1) & ~stock.thin
-        if built.any():
-            soup = Soup(mesh.corners[built], stock.normals[built])
-            self._solid.append(banded(soup, depth[built], float(depth.max()), FILLER))
-        shown = [
-            (own & ~stock.thin & ~built, partial(surface, colour=CLAY)),
-            (stock.thin, partial(surface, colour=THIN)),
-            (~own & ~built, partial(added, grain=GRAIN)),
-        ]
-        for mine, make in shown:
-            if mine.any():
-                self._solid.append(make(Soup(mesh.corners[mine], stock.normals[mine])))
-        self._ink.append(lines(creases(mesh), INK, 0.75 * GRAIN))
 
     def _show_joint(self, mesh: Mesh, joint: Joint) -> None:
         u, v = across(self._direction)

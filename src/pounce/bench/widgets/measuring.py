@@ -48,21 +48,7 @@ class MeasureDialog(QDialog):
         self.shape = Choice("Shape", SHAPES)
         self.shape.setFixedWidth(200)
         self.shape.given.connect(lambda _: self._show())
-        digits = 3 if unit == "in" else 1
-        scale = 25.4 if unit == "in" else 1.0
-        self.figures: dict[str, Figure] = {}
-        self.rows: dict[str, Row] = {}
-        for key, name, value, tip in (
-            ("long_mm", "Length", 100.0, "Over all"),
-            ("wide_mm", "Width", 60.0, "Over all"),
-            ("high_mm", "Height", 30.0, "Over all"),
-            ("wall_mm", "Wall", 0.0, "0: worked out from the weight"),
-        ):
-            figure = Figure(f" {unit}", 0.0, 3000.0 / scale, digits, 1.0, name)
-            figure.show_value(value / scale)
-            self.figures[key], self.rows[key] = figure, Row(name, figure, tip)
-        self.figures["wall_mm"].setSpecialValueText("from weight")
-        self.figures["wall_mm"].setFixedWidth(130)
+        self._sizes(unit)
         self.holes, self.points = QLineEdit(), QLineEdit()
         self.holes.setPlaceholderText("-40,0,8 40,0,8")
         self.points.setPlaceholderText("0,0 120,0 120,40 0,40")
@@ -94,6 +80,24 @@ class MeasureDialog(QDialog):
         foot.addWidget(self.build)
         layout.addLayout(foot)
         self._show()
+
+    def _sizes(self, unit: str) -> None:
+        """A field for each size, in the reader's unit."""
+        digits = 3 if unit == "in" else 1
+        scale = 25.4 if unit == "in" else 1.0
+        self.figures: dict[str, Figure] = {}
+        self.rows: dict[str, Row] = {}
+        for key, name, value, tip in (
+            ("long_mm", "Length", 100.0, "Over all"),
+            ("wide_mm", "Width", 60.0, "Over all"),
+            ("high_mm", "Height", 30.0, "Over all"),
+            ("wall_mm", "Wall", 0.0, "0: worked out from the weight"),
+        ):
+            figure = Figure(f" {unit}", 0.0, 3000.0 / scale, digits, 1.0, name)
+            figure.show_value(value / scale)
+            self.figures[key], self.rows[key] = figure, Row(name, figure, tip)
+        self.figures["wall_mm"].setSpecialValueText("from weight")
+        self.figures["wall_mm"].setFixedWidth(130)
 
     def _show(self) -> None:
         kind = str(self.shape.currentData())

@@ -66,41 +66,42 @@ def clay_plan(
     plan = Clay(
         way, points, block, low, (float(top[0]), float(top[1])), throat, mouth, tuple(breathers), keys, under, over
     )
-    found = [
-        Finding(
+    return plan, [_pressed(plan)]
+
+
+def _pressed(plan: Clay) -> Finding:
+    """How it is pressed into the clay."""
+    under, over, throat, breathers = plan.under_mm, plan.over_mm, plan.throat_mm, plan.breathers
+    if min(under, over) < FLAT * (under + over):
+        return Finding(
             "pressed-into-clay",
             Severity.NOTE,
-            "Press it to half its depth, {under_mm} under the joint and {over_mm} over it, cut the keys, dust, "
-            "then ram the second half. Cut the funnel to a throat "
-            "of {throat_mm} and lead {count} of {breather_mm} up past it.".replace(
-                "{count}", f"{len(breathers)} {'breather' if len(breathers) == 1 else 'breathers'}"
-            ),
-            noun="half its depth",
-            figures={
-                "under_mm": under,
-                "over_mm": over,
-                "throat_mm": throat,
-                "breather_mm": limits()["clay_breather"].value,
-            },
+            "It lies flat on the joint: press it into the first half to its full depth of {deep_mm}, and "
+            "ram the second half flat on it. Cut the funnel to a "
+            "throat of {throat_mm}.",
+            noun="full depth",
+            figures={"deep_mm": max(under, over), "throat_mm": throat},
             main="throat_mm",
             source=limits()["clay_key"].source,
         )
-    ]
-    if min(under, over) < FLAT * (under + over):
-        found = [
-            Finding(
-                "pressed-into-clay",
-                Severity.NOTE,
-                "It lies flat on the joint: press it into the first half to its full depth of {deep_mm}, and "
-                "ram the second half flat on it. Cut the funnel to a "
-                "throat of {throat_mm}.",
-                noun="full depth",
-                figures={"deep_mm": max(under, over), "throat_mm": throat},
-                main="throat_mm",
-                source=limits()["clay_key"].source,
-            )
-        ]
-    return plan, found
+    return Finding(
+        "pressed-into-clay",
+        Severity.NOTE,
+        "Press it to half its depth, {under_mm} under the joint and {over_mm} over it, cut the keys, dust, "
+        "then ram the second half. Cut the funnel to a throat "
+        "of {throat_mm} and lead {count} of {breather_mm} up past it.".replace(
+            "{count}", f"{len(breathers)} {'breather' if len(breathers) == 1 else 'breathers'}"
+        ),
+        noun="half its depth",
+        figures={
+            "under_mm": under,
+            "over_mm": over,
+            "throat_mm": throat,
+            "breather_mm": limits()["clay_breather"].value,
+        },
+        main="throat_mm",
+        source=limits()["clay_key"].source,
+    )
 
 
 def _heavier_end(mesh: Mesh) -> float:

@@ -73,6 +73,11 @@ def master_pieces(
         "back_litres": back / scale**3 / MM3_PER_LITRE,
         "metal_kg": volume / scale**3 * 1e-9 * metal.density.value,
     }
+    return out, figures, _said(pieces, figures, choices.back and back > 0.0)
+
+
+def _said(pieces: list[Piece], figures: dict[str, float], hollow: bool) -> list[Finding]:
+    """Of its joint, its back and its pins."""
     found = [
         Finding(
             "joint-is-lapped",
@@ -84,7 +89,7 @@ def master_pieces(
             source=tables.grades()["machining"].source,
         )
     ]
-    if choices.back and back > 0.0:
+    if hollow:
         found.append(
             Finding(
                 "hollow-back",
@@ -108,7 +113,7 @@ def master_pieces(
                 source=limits()["pin_mark"].source,
             )
         )
-    return out, figures, found
+    return found
 
 
 def _backed(piece: Piece, wall: float, lap: float, hollow: bool) -> tuple[Mesh, float]:
