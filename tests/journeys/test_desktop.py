@@ -380,6 +380,8 @@ def test_the_draw_is_turned_by_hand_and_judged_on_release(qtbot: QtBot, session:
     informational(qtbot, window)
     window.go("draw")
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
+    # pictures and sections of the card come first: while they are made only the last place of the hand is answered
+    qtbot.waitUntil(lambda: session.worker._current is None and not session.worker._queue, timeout=LONG)
     before = window.bench.labels.chips
     hold = window.bench.labels.pictogram_box().center().toPoint()
     answers: list[dict[str, object]] = []

@@ -23,7 +23,7 @@ from pounce.parting.states import judged_at, scan_pieces
 from pounce.parting.values import State
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.frame import across
+from pounce.solid.frame import across, three
 from pounce.solid.mesh import Floats, Mesh, areas_of
 from pounce.solid.sound import CRUMB
 from pounce.solid.weld import welded
@@ -213,7 +213,7 @@ def box_for(
         halves = [("Half, used twice", lower, False, way.sides[0])]
     elif style == "half":
         refused = "its two halves are not alike"
-    placed = tuple((_three(frame.T @ np.array(place)), thick) for place, thick in dowels)
+    placed = tuple((three(frame.T @ np.array(place)), thick) for place, thick in dowels)
     return CoreBox(
         "half" if len(halves) == 1 else "split",
         tuple(_parts(halves, frame)),
@@ -224,7 +224,7 @@ def box_for(
         way.tight,
         twice,
         core,
-        _three(stop - start),
+        three(stop - start),
         placed,
         refused,
     )
@@ -442,7 +442,3 @@ def _solid_of(mesh: Mesh) -> Solid:
     if solid is None:
         raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
     return solid
-
-
-def _three(point: Floats) -> Place:
-    return float(point[0]), float(point[1]), float(point[2])

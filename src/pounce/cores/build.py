@@ -12,12 +12,13 @@ from pounce.cores.lean import leaned, wants_draft
 from pounce.cores.pieces import pieces_of
 from pounce.cores.prints import Wanted, print_for_opening, table_length, way_of
 from pounce.cores.rings import ring_print, ring_vents
-from pounce.cores.values import Core, CoreChoices, HollowChoice, Loads, Place, Print, Vent
+from pounce.cores.values import Core, CoreChoices, HollowChoice, Loads, Print, Vent
 from pounce.metals.method import Method
 from pounce.metals.tables import Mix, limits
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
+from pounce.solid.frame import three
 from pounce.solid.hollow import Hollow, Opening
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.sample import spread
@@ -86,7 +87,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, pr
     sand = kg / (1.0 + binder + water)
     core = Core(
         name,
-        _three(mesh.centre_of_mass),
+        three(mesh.centre_of_mass),
         asked.at_mm,
         hollow.mesh,
         _on_prints(mesh, made),
@@ -229,9 +230,9 @@ def _vents(core: Mesh, prints: tuple[Print, ...]) -> tuple[Vent, ...]:
         )
         if through:
             if not any(float(np.linalg.norm(np.array(b) - start)) < 0.5 for _, b, _through in out):
-                out.append((_three(start), _three(end), True))
+                out.append((three(start), three(end), True))
         else:
-            out.append((_three(start), _three(inside - core_print.axis * 0.85 * far), False))
+            out.append((three(start), three(inside - core_print.axis * 0.85 * far), False))
     return tuple(out)
 
 
@@ -416,7 +417,3 @@ def _solid(mesh: Mesh | None) -> Solid:
     if solid is None:
         raise UserFault("A print came out open.", "Change its length or its taper.")
     return solid
-
-
-def _three(point: Floats) -> Place:
-    return float(point[0]), float(point[1]), float(point[2])

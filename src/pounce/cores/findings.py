@@ -14,6 +14,7 @@ from pounce.cores.values import HOWS, Core, CoreChoices, CoresResult, Offer, Pri
 from pounce.metals.method import Method
 from pounce.metals.tables import limits, mix
 from pounce.parting.changes import SetHeight
+from pounce.solid.frame import three
 from pounce.solid.mesh import Floats
 
 MOST_OFFERS = 6
@@ -451,7 +452,7 @@ def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
                     Severity.WARN,
                     f"The {name} is short for an opening of {{width_mm}}.",
                     noun=f"{name} is short",
-                    place_mm=_three(one.at_mm),
+                    place_mm=three(one.at_mm),
                     figures={"print_mm": one.length_mm, "width_mm": one.width_mm},
                     main="print_mm",
                     remedies=(
@@ -473,7 +474,7 @@ def _prints(core: Core, index: int, direction: Floats) -> list[Finding]:
         )
         found.append(
             _note(
-                f"print-tail-{index}", f"{many} to it.", "tail", _three(tails[0].at_mm), {}, None, "core-practice", cure
+                f"print-tail-{index}", f"{many} to it.", "tail", three(tails[0].at_mm), {}, None, "core-practice", cure
             )
         )
     return found
@@ -666,7 +667,3 @@ def _note(
         source=source,
         remedies=remedies,
     )
-
-
-def _three(point: np.ndarray) -> tuple[float, float, float]:
-    return float(point[0]), float(point[1]), float(point[2])

@@ -21,6 +21,7 @@ from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.hollow import Opening
 from pounce.solid.mesh import Floats
+from pounce.solid.polygons import triangulated
 
 # An opening that looks along the draw within this cosine gets an upright print.
 UPRIGHT = 0.8
@@ -174,7 +175,7 @@ def _loft(outline: Polygon, sections: list[tuple[float, float]]) -> Solid:
     middle = np.array(outline.centroid.coords[0])
     count = len(points)
     rows = [np.column_stack([middle + share * (points - middle), np.full(count, z)]) for z, share in sections]
-    cap = np.asarray(manifold3d.triangulate([np.ascontiguousarray(points)], 1e-9), np.int64).reshape(-1, 3)
+    cap = triangulated([points], 1e-9)
     a = np.arange(count)
     b = np.roll(a, -1)
     faces = [cap[:, ::-1], cap + count * (len(rows) - 1)]

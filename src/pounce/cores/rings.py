@@ -13,7 +13,7 @@ from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.frame import across
+from pounce.solid.frame import across, three
 from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.tree import Tree
@@ -115,9 +115,5 @@ def ring_vents(one: Print, tree: Tree) -> list[Vent]:
         start = far - way * float(reach[0])
         depth, hit = tree.nearest((start - way * 0.05)[None], -way[None])
         if int(hit[0]) >= 0:
-            out.append((_three(start), _three(start - way * INWARD * float(depth[0])), False))
+            out.append((three(start), three(start - way * INWARD * float(depth[0])), False))
     return out
-
-
-def _three(point: Floats) -> tuple[float, float, float]:
-    return float(point[0]), float(point[1]), float(point[2])

@@ -10,6 +10,7 @@ from pounce.part.formats import RawBody
 from pounce.part.model import Body
 from pounce.solid import boolean
 from pounce.solid.mesh import Edges, Floats, Ints, Mesh, edges, joined, merged_vertices
+from pounce.solid.polygons import spanned
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import build
 
@@ -125,7 +126,7 @@ def _runs_up(faces: Ints, low: Ints, high: Ints) -> Floats:
 
 
 def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, FaceTags, int]:
-    """Small holes filled by ear clipping in the plane nearest to their rim."""
+    """Small holes filled, each in the plane nearest to its rim."""
     table = edges(faces, len(vertices))
     if not len(table.open_ends):
         return faces, tags, 0
@@ -157,50 +158,13 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
                 break
             loop.append(node)
         if 3 <= len(loop) <= min(MOST_HOLE_EDGES, len(faces) // LEAST_ROUND):
-            new += _ears(vertices, loop)
+            new += np.array(loop)[spanned(vertices[loop])].tolist()
             closed += 1
         elif not loop:
             following.pop(head, None)
     if not new:
         return faces, tags, 0
     return (np.concatenate([faces, np.array(new, np.int64)]), FaceTags.joined([tags, FaceTags.of(len(new))]), closed)
-
-
-def _ears(vertices: Floats, loop: list[int]) -> list[list[int]]:
-    points = vertices[loop]
-    after = np.roll(points, -1, axis=0)
-    normal = np.cross(points, after).sum(axis=0)
-    size = np.linalg.norm(normal)
-    if size == 0.0:
-        return [[loop[0], loop[i], loop[i + 1]] for i in range(1, len(loop) - 1)]
-    normal /= size
-    left = list(range(len(loop)))
-    out: list[list[int]] = []
-    while len(left) > 3:
-        best, best_at = -2.0, 0
-        for k in range(len(left)):
-            i, j, m = left[k - 1], left[k], left[(k + 1) % len(left)]
-            one, two = points[j] - points[i], points[m] - points[j]
-            turn = float(np.cross(one, two) @ normal)
-            lengths = float(np.linalg.norm(one) * np.linalg.norm(two)) or 1.0
-            tri = points[[i, j, m]]
-            inside = turn > 0 and any(_in_triangle(points[n], tri, normal) for n in left if n not in (i, j, m))
-            score = turn / lengths - (1.5 if inside else 0.0)
-            if score > best:
-                best, best_at = score, k
-        i, j, m = left[best_at - 1], left[best_at], left[(best_at + 1) % len(left)]
-        out.append([loop[i], loop[j], loop[m]])
-        left.pop(best_at)
-    out.append([loop[k] for k in left])
-    return out
-
-
-def _in_triangle(point: Floats, triangle: Floats, normal: Floats) -> bool:
-    for k in range(3):
-        a, b = triangle[k], triangle[(k + 1) % 3]
-        if float(np.cross(b - a, point - a) @ normal) < 0.0:
-            return False
-    return True
 
 
 def _separated(mesh: Mesh, name: str, notes: Notes) -> list[Body]:

@@ -43,3 +43,8 @@ def half_sphere(count: int) -> Floats:
     turn = np.pi * (1.0 + 5.0**0.5) * index
     flat = np.sqrt(1.0 - z * z)
     return np.stack([flat * np.cos(turn), flat * np.sin(turn), z], axis=1)
+
+
+def three(point: Floats) -> tuple[float, float, float]:
+    """A point (3,) as plain figures, as values keep it."""
+    return float(point[0]), float(point[1]), float(point[2])

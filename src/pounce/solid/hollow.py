@@ -9,7 +9,6 @@ solid operation.
 
 from dataclasses import dataclass
 
-import manifold3d
 import numpy as np
 from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import breadth_first_order, maximum_flow
@@ -19,6 +18,7 @@ from pounce.solid.features.patches import Bends, grouped
 from pounce.solid.frame import across, unit
 from pounce.solid.groove import Groove
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.polygons import triangulated
 from pounce.solid.rim import rim_loops
 from pounce.solid.tags import FaceTags
 
@@ -248,9 +248,7 @@ def capped(mesh: Mesh, loops: list[Ints]) -> Opening:
     if float(np.cross(u, v) @ normal) < 0.0:
         u, v = v, u
     flat = [np.stack([(p - centre) @ u, (p - centre) @ v], axis=1) for p in points]
-    triangles = np.asarray(manifold3d.triangulate([np.ascontiguousarray(f) for f in flat], 1e-9), np.int64).reshape(
-        -1, 3
-    )
+    triangles = triangulated(flat, 1e-9)
     whole = np.concatenate(loops)
     if len(triangles) != len(whole) + 2 * (len(loops) - 1) - 2:
         raise UserFault("A rim of this hollow folds over itself.", "Point at one bore of it.")

@@ -15,6 +15,7 @@ from pounce.part.model import PartResult
 from pounce.part.walls import is_wall, walls_at
 from pounce.parting.values import PartingResult
 from pounce.solid.features.values import Feature
+from pounce.solid.frame import three
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
@@ -324,7 +325,7 @@ def _thin(result: StockResult, part: PartResult, number: int, stock: float, of: 
         Severity.WARN if surely else Severity.NOTE,
         text,
         noun=noun,
-        place_mm=_three(of.middle),
+        place_mm=three(of.middle),
         figures={
             "stock_mm": stock,
             "left_mm": max(left, 0.0),
@@ -541,7 +542,3 @@ def _bow(choices: StockChoices, part: PartResult, method: Method) -> list[Findin
             source=bow.source,
         )
     ]
-
-
-def _three(point: np.ndarray) -> tuple[float, float, float]:
-    return float(point[0]), float(point[1]), float(point[2])

@@ -13,6 +13,7 @@ from pounce.metals.tables import limits
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import unit
 from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.polygons import triangulated
 from pounce.stock.body import joined_to
 from pounce.stock.values import Lettering
 
@@ -143,7 +144,7 @@ def _block(loops: list[Floats], tall: float, raised: bool) -> Mesh:
     """Letters from just under the face (or just over it, when sunk) to their tops, wider toward the face."""
     lean = float(np.tan(np.radians(limits()["letter_draft"].value)))
     wide = [_offset(loop, (tall + ROOT_MM) * lean) for loop in loops]
-    triangles = np.asarray(manifold3d.triangulate([np.ascontiguousarray(loop) for loop in loops]), np.int64)
+    triangles = triangulated(loops)
     count = sum(len(loop) for loop in loops)
     low, high = (-ROOT_MM, tall) if raised else (-tall, ROOT_MM)
     lower, upper = (wide, loops) if raised else (loops, wide)

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 
-import manifold3d
 import numpy as np
 
 from pounce.base.errors import UserFault
@@ -14,6 +13,7 @@ from pounce.solid.frame import across
 from pounce.solid.hollow import capped, rims
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.pick import nearest_face, touching
+from pounce.solid.polygons import triangulated
 from pounce.solid.rim import rim_loops, shell
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import tree_of
@@ -161,7 +161,7 @@ def _caps(body: Mesh, faces: Ints, axis: Floats) -> tuple[list[Ints], list[tuple
             raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
         order = ids if area > 0.0 else ids[::-1]
         ring = flat if area > 0.0 else flat[::-1]
-        cap = order[np.asarray(manifold3d.triangulate([np.ascontiguousarray(ring)]), np.int64)]
+        cap = order[triangulated([ring])]
         if area < 0.0:
             cap = cap[:, ::-1]
         new.append(cap)

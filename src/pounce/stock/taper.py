@@ -17,6 +17,7 @@ from pounce.solid.features.patches import FLAT_DEG, Bends, bends_of, grouped, ti
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across, unit
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.polygons import triangulated
 from pounce.solid.rim import rim_loops
 from pounce.solid.section import cut
 from pounce.solid.tags import FaceTags
@@ -283,8 +284,7 @@ def laid_anew(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
         if opened:
             continue
         u, v = across(unit(before.crosses[mine].sum(axis=0)))
-        outlines = [np.ascontiguousarray(np.stack([after.vertices[k] @ u, after.vertices[k] @ v], axis=1)) for k in ids]
-        cut_up = np.asarray(manifold3d.triangulate(outlines), np.int64)
+        cut_up = triangulated([np.stack([after.vertices[k] @ u, after.vertices[k] @ v], axis=1) for k in ids])
         keep[mine] = False
         faces.append(np.concatenate(ids)[cut_up])
         tags.append(before.tags.at(np.full(len(cut_up), mine[0], np.int64)))

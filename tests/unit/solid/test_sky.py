@@ -1,0 +1,29 @@
+"""How much sky a face sees: all of it on a convex part, a known share at the bottom of a well."""
+
+import manifold3d as m3
+import numpy as np
+import pytest
+
+from pounce.solid.sky import openness
+from tests.conftest import box, mesh_of
+
+
+def test_a_convex_part_sees_the_whole_sky() -> None:
+    mesh = mesh_of(m3.Manifold.sphere(20, 48))
+    assert openness(mesh, np.ones(len(mesh.faces), bool)) == pytest.approx(1.0, abs=0.02)
+
+
+@pytest.mark.parametrize(("radius", "deep"), [(10.0, 10.0), (10.0, 20.0)])
+def test_the_floor_of_a_round_well_sees_the_view_factor_of_its_mouth(radius: float, deep: float) -> None:
+    """From the middle of the floor of a cylinder the mouth is seen by r2 / (r2 + h2): the view factor of a disc from a
+    point on its axis (handbooks of heat transfer). The floor's faces are small about the middle here.
+    """
+    well = box(60, 60, 40) - m3.Manifold.cylinder(deep + 1.0, radius, radius, 96).translate([30, 30, 40.0 - deep])
+    spot = m3.Manifold.cylinder(0.02, 1.5, 1.5, 24).translate([30, 30, 40.0 - deep])
+    mesh = mesh_of(well + spot)
+    at = np.abs(mesh.corners[:, :, 2] - (40.0 - deep + 0.02)).max(axis=1) < 1e-6
+    seen = openness(mesh, at)
+    assert at.sum() > 3
+    found = float(np.average(seen[at], weights=mesh.areas[at]))
+    assert found == pytest.approx(radius**2 / (radius**2 + deep**2), abs=0.06)
+    assert (seen[~at] == 1.0).all()
