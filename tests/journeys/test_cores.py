@@ -18,7 +18,7 @@ from pounce.job import edits
 from pounce.route.stops import DRAW
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import informational, opened, session
+from tests.journeys.test_desktop import opened, session, settled
 from tests.waits import LONG
 
 M = m3.Manifold
@@ -73,7 +73,7 @@ def test_a_core_is_made_changed_and_refused_on_the_bench(qtbot: QtBot, session: 
     document = window.document
     for edit in ((edits.set_unit, "mm"), (edits.set_draw, (0.0, 0.0, 1.0)), (edits.set_height, 0.0)):
         document.edit(*edit)
-        informational(qtbot, window)
+        settled(qtbot, window)
     window.go("cores")
     card = window.cards["cores"]
     assert isinstance(card, CoresCard)
@@ -83,19 +83,19 @@ def test_a_core_is_made_changed_and_refused_on_the_bench(qtbot: QtBot, session: 
     assert locks and not locks[0].informational
     offer = next(f for f in document.findings("cores") if f.code == "hollow-0")
     document.remedy(next(r for r in offer.remedies if r.id == "core-it"))
-    informational(qtbot, window)
+    settled(qtbot, window)
     core = card.core()
     assert core is not None
     assert all(f.informational for f in DRAW.findings(document.results()) if f.code == "locked")  # type: ignore[arg-type]
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     card.figures["side_mm"].given.emit(33.0)
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert {one.length_mm for one in card.core().prints} == {33.0}  # type: ignore[union-attr]
     card.box.chosen.emit("half")
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert card.core().boxes[0].style == "half"  # type: ignore[union-attr]
     card.box.chosen.emit("tube")
-    informational(qtbot, window)
+    settled(qtbot, window)
     made = card.core()
     assert made is not None  # a style that cannot be loses nothing
     assert made.boxes[0].style in ("tube", "split")
@@ -105,10 +105,10 @@ def test_a_core_is_made_changed_and_refused_on_the_bench(qtbot: QtBot, session: 
     card.slider.moved.emit(0.2)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     card.how.given.emit("sand")
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert not document.results().cores.cores  # type: ignore[union-attr]
     document.undo()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().cores.cores  # type: ignore[union-attr]
     assert card.name_of(0).startswith("bore")
     card.point_at(Spot(0, (0.0, 0.0, 10.0), (0.0, 0.0, -1.0), 0, 0.0, 5.0))

@@ -54,7 +54,7 @@ def session(
     made.window.deleteLater()
 
 
-def informational(qtbot: QtBot, window: Window) -> None:
+def settled(qtbot: QtBot, window: Window) -> None:
     """Waits until every stop is worked out and nothing runs."""
 
     def check() -> bool:
@@ -74,7 +74,7 @@ def opened(qtbot: QtBot, session: Session, path: Path) -> Window:
     """Opens a file and waits for it."""
     with qtbot.waitSignal(session.document.opened, timeout=LONG):
         session.window.open(path)
-    informational(qtbot, session.window)
+    settled(qtbot, session.window)
     return session.window
 
 
@@ -95,7 +95,7 @@ def test_from_a_part_to_files_and_back(
     click(qtbot, answer)
     assert document.job is not None
     assert document.job.part.unit == "mm"
-    informational(qtbot, window)
+    settled(qtbot, window)
 
     window.go("metal")
     metal = window.cards["metal"]
@@ -103,36 +103,36 @@ def test_from_a_part_to_files_and_back(
     chip = window.ticket.metal.menu()
     assert chip is not None
     next(action for action in chip.actions() if action.text() == "Grey iron").trigger()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().metal.metal_id == "grey-iron"  # type: ignore[union-attr]
     assert metal.percent.value() == pytest.approx(1.0)
     metal.inches.setValue(5 / 32)
     assert document.job.method.contraction_percent == pytest.approx(
         100 * 5 / 389, abs=1e-3
     )  # r inches in a foot: 100 r / (12 + r)
-    informational(qtbot, window)
+    settled(qtbot, window)
 
     window.go("draw")
     draw = window.cards["draw"]
     assert isinstance(draw, DrawCard)
     click(qtbot, draw.axis.button("y"))
-    informational(qtbot, window)
+    settled(qtbot, window)
     results = document.results()
     assert results is not None and results.draw is not None
     assert list(results.draw.direction) == [0.0, 1.0, 0.0]
     assert "along +y" in headline("draw", results, "mm").head
     document.undo()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().draw.direction[2] == 1.0  # type: ignore[union-attr]
 
     window.go("parting")
     parting = window.cards["parting"]
     assert isinstance(parting, PartingCard)
     parting.joint.setValue(5.0)
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().parting.height_mm == 5.0  # type: ignore[union-attr]
     click(qtbot, parting.how.button("auto"))
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().parting.height_mm == pytest.approx(0.0, abs=1e-6)  # type: ignore[union-attr]
 
     out = tmp_path / "out"
@@ -290,7 +290,7 @@ def test_a_worker_that_dies_is_replaced_and_said(qtbot: QtBot, session: Session,
     qtbot.waitUntil(window.notice.isVisible, timeout=LONG)
     assert "job is safe" in window.notice.text.text()
     window.document.edit(edits.set_draw, (1.0, 0.0, 0.0))
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert window.document.results().draw.direction[0] == 1.0  # type: ignore[union-attr]
 
 
@@ -338,7 +338,7 @@ def _longest_gap(qtbot: QtBot, session: Session, path: Path) -> float:
     for stop in ("draw", "metal", "parting", "draw"):
         window.go(stop)
         qtbot.wait(150)
-    informational(qtbot, window)
+    settled(qtbot, window)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     heart.stop()
     assert len(gaps) > 200
@@ -348,7 +348,7 @@ def _longest_gap(qtbot: QtBot, session: Session, path: Path) -> float:
 def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
     window.document.edit(edits.set_metal, "pewter")
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.close()
     path, name = session.settings.recent()[0]
     assert name == "Vent quadrant arm (unsaved)"
@@ -370,14 +370,14 @@ def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(
     said = headline("pattern", session.document.results(), "mm", session.worker.busy)  # type: ignore[arg-type]
     assert said.head == "Stopped before this was worked out."
     window.actions_by_name["Look at the part again"].trigger()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert session.document.results().pattern is not None  # type: ignore[union-attr]
 
 
 def test_the_draw_is_turned_by_hand_and_judged_on_release(qtbot: QtBot, session: Session, bearing: Path) -> None:
     window = opened(qtbot, session, bearing)
     window.document.edit(edits.set_unit, "mm")
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.go("draw")
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     # pictures and sections of the card come first: while they are made only the last place of the hand is answered
@@ -398,13 +398,13 @@ def test_the_draw_is_turned_by_hand_and_judged_on_release(qtbot: QtBot, session:
     total = sum(float(answers[-1][key]) for key in ("clean_mm2", "tight_mm2", "locked_mm2"))  # type: ignore[arg-type]
     assert total == pytest.approx(window.document.results().part.area_mm2, rel=1e-6)  # type: ignore[union-attr]
     qtbot.mouseRelease(window.bench, Qt.MouseButton.LeftButton, pos=hold + QPoint(28, 0))
-    informational(qtbot, window)
+    settled(qtbot, window)
     direction = window.document.job.draw.direction
     assert direction is not None and 0.9 < direction[2] < 0.999
     window.document.undo()
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.actions_by_name["Tilt the draw right"].trigger()
-    informational(qtbot, window)
+    settled(qtbot, window)
     tilted = window.document.job.draw.direction
     assert tilted is not None and np.degrees(np.arccos(tilted[2])) == pytest.approx(2.0, abs=0.01)
 
@@ -412,7 +412,7 @@ def test_the_draw_is_turned_by_hand_and_judged_on_release(qtbot: QtBot, session:
 def test_choosing_a_candidate_redraws_everything(qtbot: QtBot, session: Session, bearing: Path) -> None:
     window = opened(qtbot, session, bearing)
     window.document.edit(edits.set_unit, "mm")
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.go("draw")
     rows = window.cards["draw"].findChildren(CandidateRow)
     assert len(rows) == 3 and rows[0].isChecked()
@@ -420,7 +420,7 @@ def test_choosing_a_candidate_redraws_everything(qtbot: QtBot, session: Session,
     qtbot.waitUntil(lambda: len(window.document.looks()) >= 3, timeout=LONG)
     rows = window.cards["draw"].findChildren(CandidateRow)
     click(qtbot, rows[1])
-    informational(qtbot, window)
+    settled(qtbot, window)
     results = window.document.results()
     assert results is not None and results.draw is not None and results.draw.chosen_by == "user"
     assert abs(results.draw.direction[1]) == pytest.approx(1.0)
@@ -431,7 +431,7 @@ def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(
 ) -> None:
     window = opened(qtbot, session, bearing)
     window.document.edit(edits.set_unit, "mm")
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.go("parting")
     card = window.cards["parting"]
     assert isinstance(card, PartingCard)
@@ -453,7 +453,7 @@ def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(
 def test_measuring_thickness_distance_and_angle(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
     window = opened(qtbot, session, write_stl(tmp_path / "block.stl", mesh_of(manifold3d.Manifold.cube([60, 40, 20]))))
     window.document.edit(edits.set_unit, "mm")
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.go("draw")
     bench = window.bench
     qtbot.waitUntil(lambda: bench.drawn, timeout=LONG)
@@ -481,20 +481,20 @@ def test_a_joint_that_follows_the_part_is_nudged_and_let_go(qtbot: QtBot, sessio
     window = opened(qtbot, session, write_stl(tmp_path / "plate.stl", mesh_of(plate)))
     for make, *arguments in ((edits.set_unit, "mm"), (edits.set_draw, (0.0, 0.0, 1.0))):
         window.document.edit(make, *arguments)
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.go("parting")
     card = window.cards["parting"]
     assert isinstance(card, PartingCard)
     click(qtbot, card.how.button("natural"))
-    informational(qtbot, window)
+    settled(qtbot, window)
     results = window.document.results()
     assert results is not None and results.parting is not None
     assert results.parting.kind == "natural" and results.parting.relief_mm > 5.0
     assert "follows the part" in window.bench._saying.head
     card.joint.setValue(2.0)
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert window.document.job.parting.nudges == ((0, 2.0),)  # type: ignore[union-attr]
     assert window.document.results().parting.locked_mm2 > results.parting.locked_mm2  # type: ignore[union-attr]
     click(qtbot, card.free)
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert window.document.job.parting.nudges == ()  # type: ignore[union-attr]

@@ -31,7 +31,7 @@ from pounce.route.pipeline import Pipeline
 from pounce.route.stops import stops
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import click, cut_off, informational, opened, session
+from tests.journeys.test_desktop import click, cut_off, opened, session, settled
 from tests.waits import LONG, slowness
 
 __all__ = ["session"]
@@ -133,7 +133,7 @@ def test_the_ways_are_chosen_side_by_side(qtbot: QtBot, session: Session, block:
     window.go("pattern")
     for kind in ("foam", "wood"):
         click(qtbot, card.tiles[kind])
-        informational(qtbot, window)
+        settled(qtbot, window)
         assert not cut_off(card)
     qtbot.waitUntil(lambda: bool(window.document.sheets()), timeout=LONG)
     window.refresh()
@@ -151,7 +151,7 @@ def test_the_ways_are_chosen_side_by_side(qtbot: QtBot, session: Session, block:
     assert not window.document.worker.busy
     for back in ("foam-drawn", "printed-filament"):
         window.document.undo()
-        informational(qtbot, window)
+        settled(qtbot, window)
         job = window.document.job
         assert job is not None and job.method.pattern == back
 
@@ -160,10 +160,10 @@ def test_boards_are_mounted_and_shown_by_hand(qtbot: QtBot, session: Session, bl
     window = opened(qtbot, session, block)
     card = card_of(window)
     window.document.edit(edits.set_parting, *edits.parse_parting("flat:0"))
-    informational(qtbot, window)
+    settled(qtbot, window)
     card.mounting.kind.setCurrentIndex(card.mounting.kind.findData("boards"))
     card.mounting.kind.activated.emit(card.mounting.kind.currentIndex())
-    informational(qtbot, window)
+    settled(qtbot, window)
     results = window.document.results()
     assert results is not None and results.pattern is not None and results.pattern.mount is not None
     assert "flask" in window.bench.accessibleDescription()
@@ -172,7 +172,7 @@ def test_boards_are_mounted_and_shown_by_hand(qtbot: QtBot, session: Session, bl
     click(qtbot, window.making.kind.button("sheets"))
     assert window.making.sheet.isVisible()
     card.hollow.click()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert results is not window.document.results()
     names = [row[0] for row in card.files._now]
     assert "cope-board.3mf" in names and "templates.pdf" in names
@@ -233,7 +233,7 @@ def test_start_from_measures_by_hand(qtbot: QtBot, session: Session) -> None:
     dialog.weight.setValue(0.4)
     with qtbot.waitSignal(window.document.opened, timeout=LONG):
         click(qtbot, dialog.build)
-    informational(qtbot, window)
+    settled(qtbot, window)
     results = window.document.results()
     assert results is not None and results.part is not None and results.pattern is not None
     assert results.part.mesh.size.tolist() == pytest.approx([100.0, 60.0, 30.0])
@@ -242,7 +242,7 @@ def test_start_from_measures_by_hand(qtbot: QtBot, session: Session) -> None:
     card = window.cards["part"]
     assert isinstance(card, PartCard) and card.scale.value() == pytest.approx(0.4)
     card.scale.setValue(0.0)
-    informational(qtbot, window)
+    settled(qtbot, window)
     job = window.document.job
     assert job is not None and job.part.scale_kg is None
 
@@ -261,16 +261,16 @@ def test_a_bed_used_before_is_remembered(qtbot: QtBot, session: Session, block: 
     card = card_of(window)
     card.bed[1].setValue(100.0)
     card.bed[0].setValue(100.0)
-    informational(qtbot, window)
+    settled(qtbot, window)
     results = window.document.results()
     assert results is not None and results.pattern is not None
     assert any(one.part for one in results.pattern.making.prints)
     card.bed[0].setValue(300.0)
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.refresh()
     assert card._beds_row.isVisible() and card.beds.count() == 3
     card._take_bed(str(card.beds.itemData(1)))
-    informational(qtbot, window)
+    settled(qtbot, window)
     job = window.document.job
     assert job is not None and job.pattern.bed_mm[0] == 100.0
     assert np.isclose(card.bed[0].value(), 100.0)

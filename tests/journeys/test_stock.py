@@ -22,7 +22,7 @@ from pounce.bench.view3d.asks import FEATURE_FROM, Spot
 from pounce.stock.values import Draft, Fill, Lettering, Machining
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import informational, opened, session
+from tests.journeys.test_desktop import opened, session, settled
 from tests.waits import LONG
 
 M = m3.Manifold
@@ -125,7 +125,7 @@ def test_an_addition_that_cannot_be_is_said_in_one_sentence(bracket: Path) -> No
 def card(qtbot: QtBot, session: Session, bracket: Path) -> Iterator[StockCard]:
     """The bench at Stock with the bracket on it."""
     window = opened(qtbot, session, bracket)
-    informational(qtbot, window)
+    settled(qtbot, window)
     window.go("stock")
     made = window.cards["stock"]
     assert isinstance(made, StockCard)
@@ -138,7 +138,7 @@ def test_lines_are_added_pointed_at_switched_and_moved(qtbot: QtBot, session: Se
     # what is found is offered, one button each
     assert {f.code for f in card.shown_findings()} >= {"draft-wanted", "small-holes", "corners-sharp"}
     document.remedy(next(f for f in card.shown_findings() if f.code == "draft-wanted").remedies[0])
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert isinstance(document.job.stock.lines[0], Draft)
     # a face is clicked on the bench
     stock = document.results().stock
@@ -146,12 +146,12 @@ def test_lines_are_added_pointed_at_switched_and_moved(qtbot: QtBot, session: Se
     card.point_at(Spot(FEATURE_FROM + number, (20.0, 10.0, 0.0), (0.0, 0.0, -1.0), 0, 0.0, 24.0))
     assert "face 90 mm by 50 mm" in card.place_words.text().replace("\u00a0", " ")
     card._place(Machining((20.0, 10.0, 0.0), own_mm=2.0))
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert [type(line) for line in document.job.stock.lines] == [Machining, Draft]
     assert len(card._rows) == 2 and card._rows[0].figure.value() == pytest.approx(2.0)
     before = document.results().stock.added_mm3
     card._rows[0].figure.setValue(3.0)
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().stock.added_mm3 > before + 1.0 * 90 * 50 * 0.9
     # hovering a line lights its metal on the bench, the section and the legend
     card._rows[1].enterEvent(None)
@@ -161,30 +161,30 @@ def test_lines_are_added_pointed_at_switched_and_moved(qtbot: QtBot, session: Se
     assert window.bench._lit == -1
     # left out, worked again, undone
     card._rows[1].on.click()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert not document.job.stock.lines[1].on and "1 line" in session.window.route.accessibleName() + _line_of(session)
     document.undo()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.job.stock.lines[1].on
     # contraction along one axis, an own figure and then held by a core again; the bed's measured error
     card.percents["x"].setValue(1.5)
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().stock.factors == pytest.approx((100 / 98.5, (100 / 98.8), (100 / 98.8)))
     card.axes["x"].given.emit("core")
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().stock.factors[0] == pytest.approx(100 / 99.2)
     assert card.percents["x"].value() == pytest.approx(0.8)
     card.beds["y"].setValue(0.4)
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert document.results().stock.made_factors[1] == pytest.approx((100 / 98.8) / 1.004)
     # order, where it matters
     names = [text for text, _ in card.choices_for(0)]
     assert "Work it later" in names and "Work it earlier" not in names
     dict(card.choices_for(0))["Work it later"]()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert [type(line) for line in document.job.stock.lines] == [Draft, Machining]
     dict(card.choices_for(1))["Take this line away"]()
-    informational(qtbot, window)
+    settled(qtbot, window)
     assert len(document.job.stock.lines) == 1
 
 
@@ -199,7 +199,7 @@ def test_the_bench_names_what_is_under_the_pointer_and_the_section_shows_bands(
 ) -> None:
     window, document = session.window, session.window.document
     card._add(Fill())
-    informational(qtbot, window)
+    settled(qtbot, window)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     seen: list[object] = []
     window.bench.clicked.connect(seen.append)
@@ -215,7 +215,7 @@ def test_the_bench_names_what_is_under_the_pointer_and_the_section_shows_bands(
     if card.words.isVisible():
         card.words.setText("B 12")
         qtbot.keyClick(card.words, Qt.Key.Key_Return)
-        informational(qtbot, window)
+        settled(qtbot, window)
         assert any(isinstance(line, Lettering) for line in document.job.stock.lines)
     # the cut through the middle meets the filled bolt holes
     qtbot.waitUntil(

@@ -25,7 +25,7 @@ from pounce.route.opening import chosen, open_any
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import MORE, ids
 from tests.conftest import box, mesh_of, write_stl
-from tests.journeys.test_desktop import informational, opened
+from tests.journeys.test_desktop import opened, settled
 from tests.toy.stop import CRATE
 from tests.waits import LONG
 
@@ -100,7 +100,7 @@ def test_the_window_shows_it(qtbot: QtBot, qapp: QApplication, part: Path, tmp_p
     try:
         window = opened(qtbot, session, part)
         window.actions_by_name["Go to Crate"].trigger()
-        informational(qtbot, window)
+        settled(qtbot, window)
         qtbot.waitUntil(lambda: window.document.results().get(CRATE) is not None, timeout=LONG)
         window.refresh()
         assert window.stop == "crate" and window.route.buttons["crate"].accessibleName().startswith("Crate: A crate")
@@ -110,7 +110,7 @@ def test_the_window_shows_it(qtbot: QtBot, qapp: QApplication, part: Path, tmp_p
         before = window.document.results().need(CRATE).size_mm[0]
         room = next(figure for choice, figure in card.own if choice.key == "room")
         room.setValue(50.0)
-        informational(qtbot, window)
+        settled(qtbot, window)
         qtbot.waitUntil(lambda: window.document.results().get(CRATE) is not None, timeout=LONG)
         assert window.document.results().need(CRATE).size_mm[0] == pytest.approx(before + 60.0)
         assert window.document.job.more == {"crate": {"room": 50.0}}

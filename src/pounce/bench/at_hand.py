@@ -1,4 +1,4 @@
-"""Results the desk has at hand: packed by the worker, unpacked here, kept while they may be wanted again."""
+"""Results the document has at hand: packed by the worker, unpacked here, kept while they may be wanted again."""
 
 from collections import OrderedDict
 from pathlib import Path

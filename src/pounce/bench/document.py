@@ -1,4 +1,4 @@
-"""The desk: the job on the bench, its history, and what is known of it. Everything the window does goes through
+"""The document: the job on the bench, its history, and what is known of it. Everything the window does goes through
 here.
 """
 

@@ -78,7 +78,7 @@ class WorkerClient(QObject):
         return self._current is not None and not self._current.quiet
 
     def ask(self, verb: str, *arguments: Any, text: str = "", **answers: Any) -> Request:
-        """Queues an errand. Keyword ``on_answer``, ``on_result``, ``on_fault``, ``on_stop_fault``, ``quiet``."""
+        """Queues a request. Keyword ``on_answer``, ``on_result``, ``on_fault``, ``on_stop_fault``, ``quiet``."""
         self._ticket += 1
         request = Request(self._ticket, verb, arguments, text, **answers)
         self._queue.append(request)
@@ -88,7 +88,7 @@ class WorkerClient(QObject):
     def replace(self, verb: str, *arguments: Any, **answers: Any) -> Request:
         """Like :meth:`ask`, but what was asked of this verb before is dropped or cancelled: only the newest counts.
 
-        A quiet errand under way is short: it is left to end, since ending a worker costs more than its answer.
+        A quiet request under way is short: it is left to end, since ending a worker costs more than its answer.
         """
         self._queue = [request for request in self._queue if request.verb != verb]
         if self._current is not None and self._current.verb == verb and not self._current.quiet:
@@ -96,7 +96,7 @@ class WorkerClient(QObject):
         return self.ask(verb, *arguments, **answers)
 
     def cancel(self, request: Request | None = None) -> None:
-        """Cancels what runs (all of it when no errand is named); late answers are dropped."""
+        """Cancels what runs (all of it when no request is named); late answers are dropped."""
         if request is None:
             self._queue = [waiting for waiting in self._queue if waiting.quiet]
         if self._current is None or (request is not None and request is not self._current):
@@ -204,7 +204,7 @@ class WorkerClient(QObject):
             self._link.close()
 
     def finish(self, limit_ms: int) -> None:
-        """Hears the worker out on saving, in this call, for so long at most; other quiet errands are dropped."""
+        """Hears the worker out on saving, in this call, for so long at most; other quiet requests are dropped."""
         self._queue = [waiting for waiting in self._queue if waiting.verb == "save"]
         until = time.monotonic() + limit_ms / 1000.0
         while (self._queue or self._saving()) and time.monotonic() < until and not self._closing:

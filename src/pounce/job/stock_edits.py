@@ -128,10 +128,15 @@ def machining_at(job: Job, index: int) -> Machining:
 
 
 def taper_at(job: Job, at_mm: Place) -> Edit:
-    """Draft for the wall at a place alone; a line that leans all walls does it already."""
+    """Draft for the wall at a place alone. UserFault where a line leans all walls already."""
     for index, line in enumerate(job.stock.lines):
         if isinstance(line, Draft) and line.on:
-            only = line.only if not line.only or at_mm in line.only else (*line.only, at_mm)
+            if not line.only:
+                raise UserFault(
+                    "A line of Stock gives every wall its draft already.",
+                    "Look at what Stock says of walls that stay tight, or give this wall a draft of its own there.",
+                )
+            only = line.only if at_mm in line.only else (*line.only, at_mm)
             return Edit("Taper it", change_line(job, index, only=only).job)
     return Edit("Taper it", add_line(job, Draft(only=(at_mm,))).job)
 

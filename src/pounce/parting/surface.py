@@ -11,7 +11,7 @@ from pounce.solid.mesh import Floats, Ints
 
 
 def shaped_joint(direction: Floats, joint_surface: JointSurface) -> Joint:
-    """The joint of a terrain made in the draw's frame."""
+    """The joint of a joint surface made in the draw's frame."""
     u, v = across(direction)
     plan = joint_surface.plan
     return Joint(

@@ -450,7 +450,8 @@ def _spot(
     return face.space(points[index : index + 1])[0], float(deep[index]), float(gap[index])
 
 
-# Stuff between a draw screw and anything beside it; its least and most depth; how far off the middle is worth a word.
+# Material between a draw screw and anything beside it; its least and most depth; how far off the middle is worth a
+# word.
 BESIDE_MM = limits()["draw_screw_beside"].value
 LEAST_SCREW_MM, MOST_SCREW_MM = limits()["draw_screw_deep"].low, limits()["draw_screw_deep"].high
 OFF_MM = limits()["draw_screw_off"].value

@@ -1,4 +1,4 @@
-"""The line of stops: computes what is missing and keeps what was computed."""
+"""The pipeline over the stops: computes what is missing and keeps what was computed."""
 
 import time
 from collections import OrderedDict

@@ -207,7 +207,7 @@ class Added:
     """What one line of the card came to.
 
     ``name`` and ``about`` with {figures}; ``added_mm3`` and ``taken_mm3`` of metal; ``body`` the index of the body
-    after it; ``asked`` the line it stands for in the choices, -1 for one that was asked for at Draw; ``trouble``
+    after it; ``asked`` the line it stands for in the choices; ``trouble``
     says where it failed, ``why`` the reason for a figure that goes by itself.
     """
 

@@ -64,7 +64,8 @@ def test_changes_of_the_joint_and_of_what_is_asked() -> None:
     assert made(AskFor("taper", OFF), asked).job.stock.lines == (Draft(only=(AT, OFF)),)
     assert made(AskNoMore(AT), asked).job == job
     whole = add_line(job, Draft()).job
-    assert made(AskFor("taper", AT), whole).job == whole
+    with pytest.raises(UserFault, match="every wall its draft already"):
+        made(AskFor("taper", AT), whole)
     assert made(AskFor("fill", AT), whole).job.stock.lines == (Fill(at_mm=AT), Draft())
     assert made(AskNoMore(AT), made(AskFor("fill", AT), whole).job).job == whole
     cored = made(AskFor("core", AT), job).job

@@ -14,7 +14,7 @@ from pounce.pattern.values import PatternChoices, Piece, Role
 from pounce.solid.mesh import Mesh
 
 HOLLOWED = (Role.COPE_HALF, Role.DRAG_HALF, Role.WHOLE, Role.LOOSE_PIECE)
-# Stuff left round a hole in a hollow piece, mm.
+# Material left round a hole in a hollow piece, mm.
 ROUND_MM = limits()["hollow_boss"].value
 
 

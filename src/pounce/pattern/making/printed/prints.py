@@ -290,7 +290,7 @@ def _cut_dowels(face: Face, mesh: Mesh) -> list[Hole]:
 
 
 def plastic_mm3(mesh: Mesh, settings: Settings) -> float:
-    """Stuff used: walls all round at the line's width, the rest filled by the share; never more than the solid."""
+    """Material used: walls all round at the line's width, the rest filled by the share; never more than the solid."""
     if settings.solid:
         return float(abs(mesh.volume))
     skin = mesh.area * settings.walls * limits()["print_line"].value

@@ -11,7 +11,7 @@ from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
-# Stuff between a tongue and any face of the mould, mm; how far a tongue's root reaches back into its own part.
+# Material between a tongue and any face of the mould, mm; how far a tongue's root reaches back into its own part.
 EDGE_MM, ROOT_MM = limits()["tongue_edge"].value, 1.0
 # A tongue takes the middle third of the width and so much of the height, from the bed up.
 TALL = limits()["tongue_tall"].value
