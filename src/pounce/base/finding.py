@@ -49,7 +49,7 @@ class Finding:
     stands for a figure, put into words by :meth:`words` in the units the reader wants; ``figures`` are the measured
     numbers, keys with unit suffixes; ``main`` is the key of the one to show. ``place_mm`` is a point on the part (x,
     y, z) or None; ``region`` the index of the region of faces it speaks of, or None. ``mark`` is "tight" or "locked"
-    where the finding is about the draw.
+    where the finding is about the draw. ``cured_by`` what has cured it, in words: nothing is left to decide then.
     """
 
     code: str
@@ -63,6 +63,7 @@ class Finding:
     source: str | None = None
     region: int | None = None
     mark: str | None = None
+    cured_by: str | None = None
 
     def words(self, shown: str = "mm") -> str:
         """The text with its figures, lengths in ``shown`` ("mm" or "in")."""
@@ -79,4 +80,4 @@ class Finding:
     @property
     def informational(self) -> bool:
         """True when nothing is left to decide."""
-        return self.severity is Severity.NOTE
+        return self.severity is Severity.NOTE or self.cured_by is not None

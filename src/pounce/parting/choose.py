@@ -34,22 +34,27 @@ STUCK = 0.05
 
 @dataclass(frozen=True, eq=False)
 class Chosen:
-    """A joint with what was known when it was chosen. ``joint_surface`` is None for a flat one."""
+    """A joint with what was known when it was chosen. Of one that follows the part: ``missed`` the share of the rim
+    it could not follow, ``windows`` inner joints, ``surface_relief_mm`` how far it rises and falls; ``astray_mm`` how
+    far off faces may lie when it could not follow the whole rim.
+    """
 
     kind: str
     joint: Joint
-    joint_surface: JointSurface | None
     best_height_mm: float
     best_locked_mm2: float
     any_mm2: float
     slack_mm: float
+    missed: float = 0.0
+    windows: int = 0
+    surface_relief_mm: float = 0.0
+    astray_mm: float | None = None
 
-    @property
-    def astray_mm(self) -> float | None:
-        """How far off faces may lie when the joint could not follow the whole rim."""
-        if self.joint_surface is None or self.joint_surface.missed < MISSED:
-            return None
-        return 2.0 * self.joint_surface.plan.step * (1.0 + float(np.tan(np.radians(self.joint_surface.slope_deg))))
+
+def _astray(surface: JointSurface) -> float | None:
+    if surface.missed < MISSED:
+        return None
+    return 2.0 * surface.plan.step * (1.0 + float(np.tan(np.radians(surface.slope_deg))))
 
 
 def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, progress: Progress) -> Chosen:
@@ -71,7 +76,7 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, progress: Prog
     def flat(height: float) -> Chosen:
         at_end = min(abs(height - draw.low_mm), abs(height - draw.high_mm)) <= slack
         kind = "flat-back" if at_end and flat_share(mesh, direction, height, slack) > 0.02 else "split"
-        return Chosen(kind, flat_joint(direction, height), None, best, locked, never, slack)
+        return Chosen(kind, flat_joint(direction, height), best, locked, never, slack)
 
     wants_shape = choices.kind in ("natural", "stepped") or (choices.kind == "auto" and bool(choices.nudges))
     if not wants_shape and (given is not None or choices.kind == "flat" or locked - never < WORTH * mesh.area):
@@ -94,7 +99,18 @@ def choose(choices: PartingChoices, mesh: Mesh, draw: DrawResult, progress: Prog
     kind = (
         "stepped" if choices.kind == "stepped" or (joint_surface.flat and joint_surface.windows_differ) else "natural"
     )
-    return Chosen(kind, shaped_joint(direction, joint_surface), joint_surface, best, locked, never, slack)
+    return Chosen(
+        kind,
+        shaped_joint(direction, joint_surface),
+        best,
+        locked,
+        never,
+        slack,
+        missed=joint_surface.missed,
+        windows=joint_surface.windows,
+        surface_relief_mm=joint_surface.relief_mm,
+        astray_mm=_astray(joint_surface),
+    )
 
 
 def _through_core(

@@ -49,7 +49,7 @@ def cures_for(
         moved = _move(draw, chosen, judged, own, flat)
         if moved is not None:
             found.append(moved)
-        if chosen.joint_surface is None and _one_way_share(draw, judged, own) > BETTER:
+        if chosen.joint.level and _one_way_share(draw, judged, own) > BETTER:
             found.append(Remedy("parting-natural", "Let the joint follow the part", SetJoint("natural")))
         if loose.get(index) is not None:
             found.append(Remedy("loose-piece", "Make it a loose piece", MakeLoose(region.centre_mm)))

@@ -100,6 +100,20 @@ def columns_under(piece: LoosePiece, grid: ColumnGrid) -> Bools:
     return np.asarray(shapely.contains_xy(shape, grid.places[..., 0], grid.places[..., 1]))
 
 
+def freed_by(pieces: tuple[LoosePiece, ...], judged: Judged, joint: Joint) -> Judged:
+    """What is judged, with the locked faces in the boxes of the loose pieces freed: they leave sideways."""
+    flat = joint.flat_points(judged.corners.mean(axis=1))
+    state = judged.state
+    for piece in pieces:
+        shape = shapely.Polygon(piece.corners)
+        # leaning outward by no more than the box leans over its height
+        shape = shape.buffer((piece.to_mm - piece.from_mm) * np.tan(np.radians(limits()["loose_lean"].value)))
+        inside = shapely.contains_xy(shape, flat[:, 0], flat[:, 1])
+        inside &= (flat[:, 2] >= piece.from_mm) & (flat[:, 2] <= piece.to_mm) & (judged.above == piece.cope)
+        state = np.where(inside & (state == State.LOCKED), State.CLEAN, state)
+    return replace(judged, state=state.astype(np.int64))
+
+
 def box_of(piece: LoosePiece, joint: Joint, factor: float = 1.0) -> Solid:
     """The leaning box that cuts the piece out of the part, scaled about the origin by ``factor``."""
     base = np.array(piece.corners) * factor

@@ -12,7 +12,7 @@ from pounce.parting.changes import AskFor, SetHeight, SetMoulded, SetRammed, Set
 from pounce.parting.choose import STUCK
 from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
-from pounce.parting.values import FREE, CutDown, PartingChoices, PartingResult
+from pounce.parting.values import FREE, CutDown, PartingChoices, PartingResult, State, Torn, held_mm2
 from pounce.solid.mesh import Mesh
 
 # An outline shorter than this share of the longest is noise of the mesh beside it.
@@ -73,6 +73,8 @@ def joint_findings(result: PartingResult, best_locked: float, total: float) -> l
 def _freed(result: PartingResult, total: float) -> list[Finding]:
     """Whether any joint frees every face."""
     found: list[Finding] = []
+    if held_mm2(result) <= 0.0:  # what locks holds no sand
+        return found
     if result.missed >= ASTRAY and result.locked_any_mm2 > STUCK * total:
         found.append(
             Finding(
@@ -210,11 +212,16 @@ def shell_open() -> Finding:
     )
 
 
-def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
+def trial_findings(result: PartingResult, mesh: Mesh) -> list[Finding]:
     """What the trial draw showed: sand that tears, walls that drag, and lifting askew."""
     found: list[Finding] = []
     trial = result.trial
-    for torn in trial.places[:4]:
+    torn_here: list[Torn] = []
+    for torn in trial.places:  # the largest of each place and half: its crumbs go with it
+        again = torn.region >= 0 and any((one.region, one.half) == (torn.region, torn.half) for one in torn_here)
+        if not again and _really_tears(torn, result, mesh.area):
+            torn_here.append(torn)
+    for torn in torn_here[:4]:
         name = result.regions[torn.region].name if torn.region >= 0 else "place"
         figures = {"torn_mm3": torn.volume_mm3, "clear_mm": torn.clear_mm}
         if torn.region >= 0:
@@ -245,8 +252,8 @@ def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
                 mark="tight",
             )
         )
-    found += _askew(result, volume_mm3)
-    if not trial.places:
+    found += _askew(result, abs(mesh.volume))
+    if not torn_here:
         found.append(
             Finding(
                 "nothing-tears",
@@ -258,6 +265,13 @@ def trial_findings(result: PartingResult, volume_mm3: float) -> list[Finding]:
             )
         )
     return found
+
+
+def _really_tears(torn: Torn, result: PartingResult, total_mm2: float) -> bool:
+    """Whether this sand is more than the crumbs of a mesh: at a place that holds, or a good deal of it."""
+    if torn.region >= 0 and result.regions[torn.region].state is State.LOCKED:
+        return result.regions[torn.region].holds(total_mm2)
+    return torn.volume_mm3 > limits()["torn_crumb"].value
 
 
 def _askew(result: PartingResult, volume_mm3: float) -> list[Finding]:
@@ -292,7 +306,7 @@ def sand_findings(
     bond = method.mould.bond
     return [
         *_pockets(grid, joint, bond, choices, flat_back),
-        *_strips_and_edges(mesh, grid, bond),
+        *_strips_and_edges(mesh, grid, method),
         *_detail(mesh, method),
     ]
 
@@ -343,8 +357,9 @@ def _pockets(grid: ColumnGrid, joint: Joint, bond: Bond, choices: PartingChoices
     return found
 
 
-def _strips_and_edges(mesh: Mesh, grid: ColumnGrid, bond: Bond) -> list[Finding]:
+def _strips_and_edges(mesh: Mesh, grid: ColumnGrid, method: Method) -> list[Finding]:
     """Thin strips of sand at the joint, and sharp edges of it."""
+    bond = method.mould.bond
     found: list[Finding] = []
     for strip in sand.bridges(grid, bond)[:2]:
         found.append(
@@ -361,7 +376,7 @@ def _strips_and_edges(mesh: Mesh, grid: ColumnGrid, bond: Bond) -> list[Finding]
                 source=held("sand_bridge", bond).source,
             )
         )
-    edge = sand.sharp_sand(mesh)
+    edge = sand.sharp_sand(mesh, method.mould.grain.value)
     if edge is not None:
         found.append(
             Finding(

@@ -157,8 +157,12 @@ def bridges(grid: ColumnGrid, bond: Bond = "damp") -> tuple[Place, ...]:
     return tuple(sorted(out, key=lambda place: -place.extent)[:MOST])
 
 
-def sharp_sand(mesh: Mesh) -> Place | None:
-    """Inside corners where the sand ends in an edge sharper than the table's limit: sharpest angle, length, place."""
+def sharp_sand(mesh: Mesh, grain_mm: float = 0.0) -> Place | None:
+    """Inside corners where the sand ends in an edge sharper than the table's limit: sharpest angle, length, place.
+
+    Both flanks must be wider than a grain, and sand half a grain thick must lie between their ends: else it is a seam
+    of the mesh.
+    """
     table = edges(mesh.faces, len(mesh.vertices))
     one, two = table.pairs[:, 0], table.pairs[:, 1]
     bend = np.degrees(np.arccos(np.clip(np.einsum("ij,ij->i", mesh.normals[one], mesh.normals[two]), -1.0, 1.0)))
@@ -166,11 +170,13 @@ def sharp_sand(mesh: Mesh) -> Place | None:
     middle = mesh.corners[two].mean(axis=1) - mesh.corners[one].mean(axis=1)
     inward = np.einsum("ij,ij->i", middle, mesh.normals[one]) > 0.0
     angle = 180.0 - bend
+    along = np.linalg.norm(np.diff(mesh.vertices[table.pair_ends], axis=1)[:, 0], axis=1)
+    flank = 2.0 * np.minimum(mesh.areas[one], mesh.areas[two]) / np.maximum(along, 1e-12)
+    firm &= (flank > grain_mm) & (flank * np.sin(np.radians(angle)) > 0.5 * grain_mm)
     sharp = inward & firm & (angle < limits()["sand_edge"].value)
     if not sharp.any():
         return None
-    ends = mesh.vertices[table.pair_ends[sharp]]
-    size = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
+    ends, size = mesh.vertices[table.pair_ends[sharp]], along[sharp]
     if size.sum() < 0.01 * mesh.diagonal:
         return None
     at = ends[int(np.argmax(size))].mean(axis=0)
@@ -180,8 +186,11 @@ def sharp_sand(mesh: Mesh) -> Place | None:
 def fine_detail(mesh: Mesh, method: Method) -> tuple[Place | None, Place | None]:
     """Ribs and letters, and slits of sand, thinner than the table's count of grains: least width, area and place of
     each.
+
+    What is thinner than a film that solid operations leave is no detail.
     """
     least = limits()["grains_across_detail"].value * method.mould.grain.value
+    film = limits()["film_grains"].value * method.mould.grain.value
     points, faces = spread(mesh, SAMPLES)
     normals = mesh.normals[faces]
     tree = tree_of(mesh)
@@ -192,7 +201,7 @@ def fine_detail(mesh: Mesh, method: Method) -> tuple[Place | None, Place | None]
         far, hit = tree.nearest(points + sign * lift * normals, sign * normals)
         # only walls that face each other make a rib or a slit; a glancing hit past a corner does not
         facing = np.einsum("ij,ij->i", mesh.normals[np.maximum(hit, 0)], normals) < -0.7
-        thin = (hit >= 0) & facing & (far < least)
+        thin = (hit >= 0) & facing & (far < least) & (far > film)
         out.append(_thinnest(points[thin], far[thin], share, mesh.area))
     return out[0], out[1]
 

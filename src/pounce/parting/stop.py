@@ -6,6 +6,7 @@ import numpy as np
 
 from pounce.base.finding import Remedy
 from pounce.base.progress import Progress, span
+from pounce.draw.scan import locked_at
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
@@ -16,9 +17,10 @@ from pounce.parting.choose import Chosen, choose, rim_below, steepest
 from pounce.parting.columngrid import ColumnGrid, column_grid
 from pounce.parting.cures import cures_for
 from pounce.parting.cutdown import cut_down
+from pounce.parting.holds import held_regions
 from pounce.parting.joint import Joint
 from pounce.parting.line import outline_of
-from pounce.parting.loose import columns_under, loose_piece
+from pounce.parting.loose import columns_under, freed_by, loose_piece
 from pounce.parting.moulding import joint_findings, sand_findings, shell_open, trial_findings
 from pounce.parting.regions import grouped
 from pounce.parting.states import judged_at, scan_pieces
@@ -34,23 +36,24 @@ def parting_stop(
 
     UserFault when the given height lies off the part.
     """
-    mesh, direction = part.mesh, draw.direction
+    mesh = part.mesh
     chosen = _rammed(choices, choose(choices, mesh, draw, span(progress, 0.0, 0.4)), draw)
     progress(0.3, "Judging every face")
-    asked, judged, regions = _judged(mesh, draw, chosen, method)
+    asked, judged, regions = _judged(mesh, draw, chosen, method, choices.rap_mm)
     ring = ringed(choices, regions, chosen.joint, method.pattern.draws)
     if ring is not None and not ring.trouble and choices.height_mm is None:  # the mould parts where it wants it
         there = replace(chosen.joint, height_mm=height_of(ring), turned=False)
         chosen = replace(chosen, joint=there, kind="split")
-        asked, judged, regions = _judged(mesh, draw, chosen, method)
+        asked, judged, regions = _judged(mesh, draw, chosen, method, choices.rap_mm)
     joint = chosen.joint
     progress(0.45, "Lifting the cope, drawing the halves")
     grid = column_grid(mesh, joint, chosen.astray_mm)
     beside, tried = None, None
     if ring is not None and ring.cheek_mm > 0.0:
         judged, mine = with_cheek(mesh, joint, judged, regions, asked)
-        regions, piece_region = grouped(mesh, judged, direction, asked)
+        regions, piece_region = grouped(mesh, judged, draw.direction, asked)
         judged = replace(judged, region=piece_region)
+        regions = held_regions(mesh, judged, regions, joint, method, choices.rap_mm)
         beside = columns_beside(judged, mine, joint, grid)
         tried = judged.only(~mine)
     judged, loose, held, offered = _loose(choices, mesh, joint, grid, judged, regions, method)
@@ -60,21 +63,80 @@ def parting_stop(
         mesh, joint, judged if tried is None else tried, grid, draw.depth_mm, choices.rap_mm, choices.tilt_deg, held
     )
     progress(0.6, "Trying cures")
-    flat = scan_pieces(mesh, draw.reach, direction)
+    flat = scan_pieces(mesh, draw.reach, draw.direction)
     cures = cures_for(mesh, draw, chosen, judged, regions, offered, flat) if method.pattern.draws else {}
     progress(0.75, "Drawing the parting line")
     result = _result(choices, chosen, mesh, draw, method, judged, regions, asked, trial, loose, ring, cures)
     progress(0.9, "Looking at what the sand must hold")
-    spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
-    if method.pattern.draws and part.closed:
-        spoken += trial_findings(result, abs(mesh.volume))
-        spoken += sand_findings(mesh, grid, joint, method, choices, chosen.kind == "flat-back")
-    elif method.pattern.draws:
-        spoken.append(shell_open())
-    order = sorted(spoken, key=lambda finding: finding.informational)
-    result = replace(result, findings=tuple(order))
+    result = _with_findings(result, choices, chosen, part, method, grid)
     progress(1.0, "Parting found")
     return result
+
+
+def parted_again(
+    choices: PartingChoices,
+    found: PartingResult,
+    joint: Joint,
+    part: PartResult,
+    method: Method,
+    draw: DrawResult,
+    progress: Progress,
+) -> PartingResult:
+    """The states of a body that was made of the part, parted along ``joint``: the one ``found`` for the part, moved
+    with its stock. Loose pieces are those found; no cure is tried.
+    """
+    mesh = part.mesh
+    pieces = scan_pieces(mesh, draw.reach, draw.direction)
+    slack = 1e-4 * draw.depth_mm
+    chosen = Chosen(
+        found.kind,
+        joint,
+        joint.height_mm,
+        locked_at(pieces, joint.height_mm, slack),
+        float(pieces.areas[~pieces.up & ~pieces.down].sum()),
+        slack,
+        missed=found.missed,
+        windows=found.windows,
+        astray_mm=found.astray_mm,
+    )
+    progress(0.1, "Judging every face of the pattern")
+    asked, judged, regions = _judged(mesh, draw, chosen, method, choices.rap_mm)
+    progress(0.5, "Drawing the pattern")
+    grid = column_grid(mesh, joint, chosen.astray_mm)
+    held: Bools | None = None
+    tried = judged
+    if found.ringed is not None and found.ringed.cheek_mm > 0.0:
+        judged, mine = with_cheek(mesh, joint, judged, regions, asked)
+        held, tried = columns_beside(judged, mine, joint, grid), judged.only(~mine)
+    if found.loose:
+        judged = freed_by(found.loose, judged, joint)
+        under = np.logical_or.reduce([columns_under(piece, grid) for piece in found.loose])
+        held = under if held is None else held | under
+        tried = judged if tried is judged else tried
+    if held is not None:
+        regions, piece_region = grouped(mesh, judged, draw.direction, asked)
+        judged = replace(judged, region=piece_region)
+        regions = held_regions(mesh, judged, regions, joint, method, choices.rap_mm)
+    trial = trial_of(mesh, joint, tried, grid, draw.depth_mm, choices.rap_mm, choices.tilt_deg, held)
+    progress(0.8, "Looking at what the sand must hold")
+    result = _result(choices, chosen, mesh, draw, method, judged, regions, asked, trial, found.loose, found.ringed, {})
+    result = _with_findings(result, choices, chosen, part, method, grid)
+    progress(1.0, "Pattern judged")
+    return result
+
+
+def _with_findings(
+    result: PartingResult, choices: PartingChoices, chosen: Chosen, part: PartResult, method: Method, grid: ColumnGrid
+) -> PartingResult:
+    """The result with what there is to say of it, what is open first."""
+    mesh = part.mesh
+    spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
+    if method.pattern.draws and part.closed:
+        spoken += trial_findings(result, mesh)
+        spoken += sand_findings(mesh, grid, result.joint, method, choices, chosen.kind == "flat-back")
+    elif method.pattern.draws:
+        spoken.append(shell_open())
+    return replace(result, findings=tuple(sorted(spoken, key=lambda finding: finding.informational)))
 
 
 def _result(
@@ -101,7 +163,6 @@ def _result(
     heights = np.concatenate([loop @ direction for loop in outline]) if outline else np.full(1, height)
     by_state = judged.areas_by_state
     drawing = judged.state != State.LOCKED
-    joint_surface = chosen.joint_surface
     return PartingResult(
         kind=chosen.kind,
         chosen_by="search" if choices.height_mm is None and choices.kind == "auto" else "user",
@@ -114,8 +175,9 @@ def _result(
         rap_mm=choices.rap_mm,
         relief_mm=0.0 if joint.level else float(heights.max() - heights.min()),
         slope_deg=steepest(joint),
-        missed=0.0 if joint_surface is None else joint_surface.missed,
-        windows=0 if joint_surface is None else joint_surface.windows,
+        missed=chosen.missed,
+        windows=chosen.windows,
+        astray_mm=chosen.astray_mm,
         rim_below_mm=rim_below(mesh, joint),
         height_mm=height,
         best_height_mm=chosen.best_height_mm,
@@ -148,12 +210,15 @@ def _rammed(choices: PartingChoices, chosen: Chosen, draw: DrawResult) -> Chosen
     return replace(chosen, joint=replace(joint, turned=lies_above == (choices.rammed == "drag")))
 
 
-def _judged(mesh: Mesh, draw: DrawResult, chosen: Chosen, method: Method) -> tuple[Floats, Judged, tuple[Region, ...]]:
+def _judged(
+    mesh: Mesh, draw: DrawResult, chosen: Chosen, method: Method, rap_mm: float
+) -> tuple[Floats, Judged, tuple[Region, ...]]:
     """Draft asked of every face, the state of every piece, and the places that lock or are tight."""
     asked = asked_draft(mesh, draw.reach, chosen.joint, method)
     judged = judged_at(mesh, draw.reach, chosen.joint, asked, chosen.slack_mm, chosen.astray_mm)
     regions, piece_region = grouped(mesh, judged, draw.direction, asked)
-    return asked, replace(judged, region=piece_region), regions
+    judged = replace(judged, region=piece_region)
+    return asked, judged, held_regions(mesh, judged, regions, chosen.joint, method, rap_mm)
 
 
 def _slope_limit() -> float:

@@ -128,7 +128,8 @@ class Judged:
 class Region:
     """A place of one state: area, middle, least draft and the draft asked of it, a name in words, how it lies, and how
     many alike it stands for. ``ring_mm3`` the sand in a groove round the outside, ``groove_mm`` from where to where
-    along the draw it reaches, and ``neck_mm`` the height of its floor's middle.
+    along the draw it reaches, and ``neck_mm`` the height of its floor's middle. ``held`` the share of a locked place
+    at which sand is really held.
     """
 
     state: State
@@ -146,6 +147,13 @@ class Region:
     ring_mm3: float = 0.0
     groove_mm: tuple[float, float] = (0.0, 0.0)
     neck_mm: float = 0.0
+    held: float = 1.0
+
+    def holds(self, total_mm2: float) -> bool:
+        """Whether sand is torn here for sure: over a share of the whole surface ``total_mm2`` that no mesh's noise
+        has.
+        """
+        return self.state is State.LOCKED and self.held * self.area_mm2 > FREE * total_mm2
 
     @property
     def cheek_mm(self) -> float:
@@ -251,7 +259,8 @@ class PartingResult:
     """The joint and the state of every face. ``outline`` are the loops (n, 3) where the joint meets the part.
 
     ``relief_mm`` how far the line rises and falls along the draw, ``slope_deg`` the steepest sand in the joint,
-    ``missed`` the share of the rim it could not follow, ``cures`` of the largest places that lock, by their region,
+    ``missed`` the share of the rim it could not follow and ``astray_mm`` how far off faces may then lie,
+    ``cures`` of the largest places that lock, by their region,
     in the order to try them, ``asked_deg`` (m,) draft asked of each face, ``windows`` inner joints, ``rim_below_mm``
     how far under a rounded rim it runs.
     """
@@ -269,6 +278,7 @@ class PartingResult:
     slope_deg: float
     missed: float
     windows: int
+    astray_mm: float | None
     rim_below_mm: float
     height_mm: float
     best_height_mm: float
@@ -289,3 +299,10 @@ class PartingResult:
     ringed: Ringed | None
     cures: dict[int, tuple[Remedy, ...]]
     findings: tuple[Finding, ...]
+
+
+def held_mm2(parting: PartingResult) -> float:
+    """Surface at which sand is really held, mm2: what loose pieces free is not among it."""
+    total = parting.clean_mm2 + parting.tight_mm2 + parting.locked_mm2
+    freed = {piece.at_mm for piece in parting.loose}
+    return float(sum(r.held * r.area_mm2 for r in parting.regions if r.holds(total) and r.centre_mm not in freed))

@@ -5,7 +5,7 @@ from typing import Any
 from pounce.base.finding import Severity
 from pounce.part.model import Model
 from pounce.route.results import Plain, Results, finding_keys
-from pounce.route.stops import DRAW, METAL, PART, PARTING, stops
+from pounce.route.stops import DRAW, METAL, PART, PARTING, steps, stops
 
 
 def check(results: Results, model: Model) -> Plain:
@@ -13,8 +13,8 @@ def check(results: Results, model: Model) -> Plain:
     for needed in (PART, METAL, DRAW, PARTING):
         results.need(needed)
     out: Plain = {"schema": "pounce.check/1"}
-    for stop in stops():
-        out |= stop.check(results, model)
+    for step in steps():
+        out |= step.check(results, model)
     out["findings"] = [finding_keys(finding) for stop in stops() for finding in stop.findings(results)]
     return out
 

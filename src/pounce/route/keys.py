@@ -14,5 +14,6 @@ def keys(job: Job) -> dict[str, str]:
     tables = tables_digest()
     out: dict[str, str] = {}
     for stop in steps():
-        out[stop.id] = digest(stop.id, stop.version, tables, *(out[one.id] for one in stop.keyed_by), *stop.reads(job))
+        before = list(out.values()) if stop.hangs_on_all else [out[one.id] for one in stop.keyed_by]
+        out[stop.id] = digest(stop.id, stop.version, tables, *before, *stop.reads(job))
     return out

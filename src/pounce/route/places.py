@@ -42,12 +42,15 @@ def wishes_of(job: Job) -> tuple[Wish, ...]:
     )
 
 
-def place_findings(results: Results) -> tuple[Finding, ...]:
-    """Every place that locks or is tight, with its cures; none while the joint is not there."""
+def place_findings(results: Results, wishes: tuple[Wish, ...] | None = None) -> tuple[Finding, ...]:
+    """Every place that locks or is tight, with its cures; none while the joint is not there. ``wishes`` what was asked
+    of places (None: what the job says).
+    """
     result, method, draw, part = results.parting, results.metal, results.draw, results.part
     if result is None or method is None or draw is None or part is None:
         return ()
-    return tuple(_by_place(result, method, draw, part.mesh.area, wishes_of(results.job)))
+    wished = wishes_of(results.job) if wishes is None else wishes
+    return tuple(_by_place(result, method, draw, part.mesh.area, wished))
 
 
 def _by_place(
@@ -70,6 +73,7 @@ def _by_place(
             )
         ]
     shorts: list[Region] = []
+    crumbs: list[Region] = []
     wished = _wished(result, wishes)
     for index, region in enumerate(result.regions):
         if region.kind is Kind.GROOVE and result.ringed is not None and result.ringed.core_at is not None:
@@ -78,6 +82,8 @@ def _by_place(
             found.append(_wish_kept(index, region, wished[index]))
         elif region.state is State.LOCKED and _is_loose(region, result):
             found.append(_loose_kept(index, region, result))
+        elif region.state is State.LOCKED and not region.holds(total):
+            crumbs.append(region)
         elif region.state is State.LOCKED:
             found.append(_locked(index, region, result, draw))
         elif _covered_by_a_grain(region, method):
@@ -88,14 +94,16 @@ def _by_place(
         found.append(_short(shorts, method))
     named = sum(region.area_mm2 for region in result.regions)
     rest = result.locked_mm2 + result.tight_mm2 - named
-    if rest > FREE * total and len(found) < 3:
+    crumbs_mm2 = sum(region.area_mm2 for region in crumbs) + (rest if len(found) < 3 else 0.0)
+    if crumbs or crumbs_mm2 > FREE * total:
         found.append(
             Finding(
                 "crumbs",
                 Severity.NOTE,
-                "Small places beside these are tight or lock too, each under what a mesh can tell.",
+                "Small places are tight or lock too, each under what a mesh can tell or sand can fill; rapping frees "
+                "them.",
                 noun="Small places",
-                figures={"area_mm2": rest},
+                figures={"area_mm2": crumbs_mm2},
                 main="area_mm2",
             )
         )

@@ -63,11 +63,10 @@ def _joint(part: PartResult, candidate: Candidate, progress: Progress) -> Chosen
 
 def _figures(chosen: Chosen) -> dict[str, Any]:
     """What a joint really comes to."""
-    joint_surface = chosen.joint_surface
     return {
         "height_mm": chosen.joint.height_mm,
-        "parting_relief_mm": 0.0 if joint_surface is None else joint_surface.relief_mm,
-        "locked_mm2": chosen.best_locked_mm2 if joint_surface is None else chosen.any_mm2,
+        "parting_relief_mm": chosen.surface_relief_mm,
+        "locked_mm2": chosen.best_locked_mm2 if chosen.joint.level else chosen.any_mm2,
         "locked_any_parting_mm2": chosen.any_mm2,
     }
 

@@ -10,6 +10,7 @@ from pounce.base.choice import Choice
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, filled
 from pounce.base.progress import Progress
+from pounce.causes.values import CausesResult
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
@@ -19,6 +20,7 @@ from pounce.metals.method import Method, cautions_of
 from pounce.part.model import Model, PartResult
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternResult
+from pounce.proof.values import ProofResult
 from pounce.stock.values import StockResult
 
 R = TypeVar("R")
@@ -62,7 +64,7 @@ class Stop(Generic[R_co]):
     ``choices`` the table that its card's rows, its options and the job file's schema are made from; ``sheet`` its
     rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model``
     whether it works before there is a part; ``shown`` whether it is a stop of the route, with a card, or only a step
-    between.
+    between; ``hangs_on_all`` whether its key hangs on all steps before it.
     """
 
     id: str
@@ -83,6 +85,7 @@ class Stop(Generic[R_co]):
     view: str = ""
     without_model: bool = False
     shown: bool = True
+    hangs_on_all: bool = False
 
 
 @dataclass(frozen=True)
@@ -142,6 +145,16 @@ class Results:
         """What Pattern made."""
         return cast("PatternResult | None", self.found.get("pattern"))
 
+    @property
+    def proof(self) -> ProofResult | None:
+        """What is true of the pattern as it will be rammed."""
+        return cast("ProofResult | None", self.found.get("proof"))
+
+    @property
+    def causes(self) -> CausesResult | None:
+        """All findings by what causes them."""
+        return cast("CausesResult | None", self.found.get("causes"))
+
 
 def there(found: R | None) -> R:
     """A result that is there; UserFault where it is not."""
@@ -166,6 +179,7 @@ def finding_keys(finding: Finding) -> Plain:
         "severity": str(finding.severity),
         "text": finding.words(),
         "at_mm": None if finding.place_mm is None else list(finding.place_mm),
+        "cured_by": finding.cured_by,
         "figures": {key: value for key, value in finding.figures.items() if key != "diameter_mm" or value},
         "remedies": [{"id": remedy.id, "text": filled(remedy.text, finding.figures)} for remedy in finding.remedies],
     }

@@ -13,6 +13,8 @@ import msgspec
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
+from pounce.causes import VERSION as CAUSES_VERSION
+from pounce.causes.values import CausesResult
 from pounce.cores import VERSION as CORES_VERSION
 from pounce.cores.choices import TABLE as CORES_CHOICES
 from pounce.cores.values import CoresResult
@@ -35,14 +37,18 @@ from pounce.parting.values import PartingResult
 from pounce.pattern import VERSION as PATTERN_VERSION
 from pounce.pattern.choices import TABLE as PATTERN_CHOICES
 from pounce.pattern.values import PatternResult
+from pounce.proof import VERSION as PROOF_VERSION
+from pounce.proof.values import ProofResult
 from pounce.route import cores as cores_said
 from pounce.route import making as making_said
 from pounce.route import moulding as said
 from pounce.route import stock as stock_said
+from pounce.route.causes import causes_keys, causes_of_job
 from pounce.route.cored import less_cored
 from pounce.route.papers import cores_papers, parting_papers, pattern_papers, stock_papers
 from pounce.route.places import place_findings
-from pounce.route.results import Given, Results, Stop
+from pounce.route.proof import proof_keys, proof_of, proved
+from pounce.route.results import Given, Plain, Results, Stop
 from pounce.stock import VERSION as STOCK_VERSION
 from pounce.stock.choices import TABLE as STOCK_CHOICES
 from pounce.stock.values import StockResult
@@ -112,7 +118,7 @@ DRAW: Final = Stop[DrawResult](
     (PART,),
     reads=lambda job: (job.draw,),
     run=_run_draw,
-    findings=lambda results: less_cored(place_findings(results), results),
+    findings=lambda results: proved("draw", results, less_cored(place_findings(results), results)),
     check=said.draw_keys,
     view="pounce.bench.stops.draw:VIEW",
     choices=DRAW_CHOICES,
@@ -135,6 +141,10 @@ def _read_by_parting(job: Job) -> tuple[object, ...]:
     return job.parting, draft, job.method.draft_deg is None, job.method.pattern, job.method.mould
 
 
+def _parting_findings(results: Results) -> tuple[Finding, ...]:
+    return () if results.parting is None else less_cored(results.parting.findings, results)
+
+
 PARTING: Final = Stop[PartingResult](
     "parting",
     "Parting",
@@ -143,7 +153,7 @@ PARTING: Final = Stop[PartingResult](
     (DRAW, PART),
     reads=_read_by_parting,
     run=_run_parting,
-    findings=lambda results: () if results.parting is None else less_cored(results.parting.findings, results),
+    findings=lambda results: proved("parting", results, _parting_findings(results)),
     check=said.parting_keys,
     papers=parting_papers,
     view="pounce.bench.stops.parting:VIEW",
@@ -285,12 +295,142 @@ PATTERN: Final = Stop[PatternResult](
     choices=PATTERN_CHOICES,
 )
 
-STOPS: Final[tuple[Stop[object], ...]] = (PART, METAL, DRAW, PARTING, HOLLOWS, STOCK, CORES, PATTERN)
+
+def _run_rammed(given: Given) -> PartResult:
+    from pounce.proof.rammed import rammed_part  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return rammed_part(r.need(PART), r.need(METAL), r.need(STOCK), r.need(CORES))
+
+
+def _nothing(_results: Results, _model: object) -> Plain:
+    return {}
+
+
+# Steps without a card: the pattern as it will be rammed takes the part's place, and is judged by the same rooms.
+RAMMED: Final = Stop[PartResult](
+    "rammed",
+    "Rammed pattern",
+    PROOF_VERSION,
+    (PART, METAL, STOCK, CORES),
+    (CORES,),
+    reads=lambda _job: (),
+    run=_run_rammed,
+    findings=lambda _results: (),
+    check=_nothing,
+    shown=False,
+)
+
+
+def _run_rammed_draw(given: Given) -> DrawResult:
+    from pounce.proof.rammed import rammed_draw  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return rammed_draw(r.need(PART), r.need(RAMMED), r.need(DRAW), given.progress)
+
+
+RAMMED_DRAW: Final = Stop[DrawResult](
+    "rammed-draw",
+    "Rammed pattern's draw",
+    PROOF_VERSION,
+    (PART, DRAW, RAMMED),
+    (RAMMED,),
+    reads=lambda _job: (),
+    run=_run_rammed_draw,
+    findings=lambda _results: (),
+    check=_nothing,
+    shown=False,
+)
+
+
+def _run_rammed_parting(given: Given) -> PartingResult:
+    from pounce.proof.rammed import rammed_parting  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    part, rammed, method = r.need(PART), r.need(RAMMED), r.need(METAL)
+    parting, stock = r.need(PARTING), r.need(STOCK)
+    return rammed_parting(given.job.parting, part, rammed, method, r.need(RAMMED_DRAW), parting, stock, given.progress)
+
+
+RAMMED_PARTING: Final = Stop[PartingResult](
+    "rammed-parting",
+    "Rammed pattern's joint",
+    PROOF_VERSION,
+    (PART, METAL, PARTING, STOCK, RAMMED, RAMMED_DRAW),
+    (RAMMED_DRAW,),
+    reads=lambda _job: (),
+    run=_run_rammed_parting,
+    findings=lambda _results: (),
+    check=_nothing,
+    shown=False,
+)
+
+
+def _run_proof(given: Given) -> ProofResult:
+    r = given.results
+    part, parting, again = r.need(PART), r.need(PARTING), r.need(RAMMED_PARTING)
+    return proof_of(
+        r, part, parting, r.need(RAMMED), again, r.need(METAL), r.need(STOCK), r.need(CORES), given.progress
+    )
+
+
+PROOF: Final = Stop[ProofResult](
+    "proof",
+    "Proof",
+    PROOF_VERSION,
+    (PART, METAL, DRAW, PARTING, STOCK, CORES, RAMMED, RAMMED_DRAW, RAMMED_PARTING),
+    (RAMMED_PARTING,),
+    reads=lambda _job: (),
+    run=_run_proof,
+    findings=lambda _results: (),
+    check=lambda results, _model: {"proof": proof_keys(results)},
+    shown=False,
+)
+
+
+def _run_causes(given: Given) -> CausesResult:
+    r = given.results
+    found = dict(r.found)
+    said = tuple((stop.id, finding) for stop in stops() if stop.id in found for finding in stop.findings(r))
+    return causes_of_job(r, said)
+
+
+CAUSES: Final = Stop[CausesResult](
+    "causes",
+    "Causes",
+    CAUSES_VERSION,
+    (PART, METAL, DRAW, PARTING),
+    (),
+    # what the scale says is held beside the part, and its key does not hang on it
+    reads=lambda job: (job.part,),
+    run=_run_causes,
+    findings=lambda _results: (),
+    check=lambda results, _model: {"causes": causes_keys(results)},
+    shown=False,
+    hangs_on_all=True,
+)
+
+STOPS: Final[tuple[Stop[object], ...]] = (
+    PART,
+    METAL,
+    DRAW,
+    PARTING,
+    HOLLOWS,
+    STOCK,
+    CORES,
+    PATTERN,
+    RAMMED,
+    RAMMED_DRAW,
+    RAMMED_PARTING,
+    PROOF,
+)
 
 
 def steps() -> tuple[Stop[object], ...]:
-    """All steps in the order they are worked, those without a card among them, those named in the environment last."""
-    return STOPS + _more(os.environ.get(MORE, ""))
+    """All steps in the order they are worked, those without a card among them, those named in the environment after
+    them, and last what hangs on all.
+    """
+    return (*STOPS, *_more(os.environ.get(MORE, "")), CAUSES)
 
 
 def stops() -> tuple[Stop[object], ...]:

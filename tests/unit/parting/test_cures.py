@@ -120,9 +120,8 @@ def test_a_wish_settles_its_place_and_can_be_taken_back() -> None:
     results = run(block, UP)
     hole = found(results, "draw", "locked")
     wished = run(block, UP, (take_remedy, remedy(hole, "fill")))
-    kept = found(wished, "draw", "wish-fill")
-    assert kept.informational
-    assert kept.words() == "The hole Ø 10\u00a0mm is to be filled and drilled after casting. Stock will do it."
+    kept = found(wished, "draw", "locked")
+    assert kept.informational and kept.cured_by == "filling, line 1 of Stock"
     assert [type(line).__name__ for line in wished.job.stock.lines] == ["Fill"]
     again = run(block, UP, (take_remedy, remedy(hole, "fill")), (take_remedy, remedy(kept, "unwish")))
     assert again.job.stock.lines == ()

@@ -46,13 +46,14 @@ def test_keys_hang_on_what_each_stop_reads() -> None:
     def changed(job: Job) -> set[str]:
         return {name for name, key in keys(job).items() if key != base[name]}
 
-    assert changed(edits.set_metal(Job(), "grey-iron").job) == {"metal", "hollows", "stock", "cores", "pattern"}
-    assert changed(edits.set_height(Job(), 3.0).job) == {"parting", "hollows", "stock", "cores", "pattern"}
-    assert changed(edits.set_dowels(Job(), "none").job) == {"pattern"}
-    assert changed(edits.set_draft(Job(), 3.0).job) == {"metal", "parting", "hollows", "stock", "cores", "pattern"}
-    assert changed(set_cores(Job(), every=True).job) == {"hollows", "stock", "cores", "pattern"}
-    assert changed(set_cores(Job(), longest_mm=99.0).job) == {"cores", "pattern"}
-    assert changed(edits.set_scale(Job(), 1.0).job) == set()
+    after = {"cores", "pattern", "rammed", "rammed-draw", "rammed-parting", "proof", "causes"}
+    assert changed(edits.set_metal(Job(), "grey-iron").job) == {"metal", "hollows", "stock", *after}
+    assert changed(edits.set_height(Job(), 3.0).job) == {"parting", "hollows", "stock", *after}
+    assert changed(edits.set_dowels(Job(), "none").job) == {"pattern", "causes"}
+    assert changed(edits.set_draft(Job(), 3.0).job) == {"metal", "parting", "hollows", "stock", *after}
+    assert changed(set_cores(Job(), every=True).job) == {"hollows", "stock", *after}
+    assert changed(set_cores(Job(), longest_mm=99.0).job) == after
+    assert changed(edits.set_scale(Job(), 1.0).job) == {"causes"}
     assert changed(edits.rename(Job(), "Other").job) == set()
 
 
@@ -73,9 +74,9 @@ def test_progress_never_goes_back_and_is_shared_by_what_stops_took() -> None:
     line.run(Job(), BLOCK, progress=lambda share, _text: at.append(share))
     assert all(b >= a - 1e-12 for a, b in itertools.pairwise(at))
     assert at[-1] == pytest.approx(1.0) and set(line.took) >= {"draw", "stock", "pattern"}
-    shares = line._shares(list(STOPS))
-    assert shares["part"][0] == 0.0 and shares["pattern"][1] == pytest.approx(1.0)
-    whole = sum(line.took[stop.id] for stop in STOPS)
+    shares = line._shares(list(steps()))
+    assert shares["part"][0] == 0.0 and shares["causes"][1] == pytest.approx(1.0)
+    whole = sum(line.took[stop.id] for stop in steps())
     assert shares["draw"][1] - shares["draw"][0] == pytest.approx(line.took["draw"] / whole)
 
 

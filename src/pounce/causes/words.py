@@ -1,0 +1,344 @@
+"""What each cause is called, how much it harms, and the one remedy a master would take."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import degrees
+from pounce.causes.claims import Claims
+from pounce.causes.values import Cause, Claim, Harm, Rule
+from pounce.cores.changes import MakeHollow
+from pounce.parting.values import Region, State
+from pounce.stock.changes import AddUsual
+
+Said = tuple[str, Finding]
+_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+# A hollow of one mouth that takes up this much of the part's volume is its inside.
+INSIDE = 0.25
+# Thin walls over this share of the surface are the part, no spot of it.
+ALL_THIN = 0.05
+# A wall that has this share of what the metal wants still runs when it is poured hot.
+RUNS_STILL = 0.75
+# Sand over its limit by less than this may stand if it is rammed well and vented.
+MAY_STAND = 1.5
+ORDER = ("part", "metal", "draw", "parting", "stock", "cores", "pattern")
+
+
+@dataclass(frozen=True, eq=False)
+class About:
+    """What a cause is said with, beside the findings that it covers."""
+
+    volume_mm3: float
+    area_mm2: float
+    draft_deg: float
+    has_draft: bool
+    has_fill: bool
+
+
+@dataclass(frozen=True)
+class _Text:
+    """Harm, text and what stands in it."""
+
+    harm: Harm
+    text: str
+    noun: str
+    figures: dict[str, float] = field(default_factory=dict)
+    main: str | None = None
+    share: float = 0.0
+    count: int = 1
+    mark: str | None = None
+    remedies: tuple[Remedy, ...] = ()
+
+
+def cause_of(claim: Claim, members: list[Said], about: About, claims: Claims) -> Cause:
+    """The cause of these findings; its rank comes later."""
+    said = _SAYS.get(claim.rule, _as_found)(claim, members, about, claims)
+    lead = _lead(members)
+    order = [lead, *(one for one in members if one is not lead)]
+    stops = {stop for stop, _ in members}
+    return Cause(
+        rank=0,
+        rule=claim.rule,
+        harm=said.harm,
+        text=said.text,
+        noun=said.noun,
+        stop=next((stop for stop in ORDER if stop in stops), lead[0]),
+        figures=said.figures,
+        main=said.main,
+        place_mm=_place(order),
+        share=said.share,
+        count=said.count,
+        mark=said.mark,
+        remedies=said.remedies or _remedies(order),
+        members=tuple(order),
+        source=lead[1].source,
+    )
+
+
+def _place(order: list[Said]) -> tuple[float, float, float] | None:
+    return next((finding.place_mm for _, finding in order if finding.place_mm is not None), None)
+
+
+def _lead(members: list[Said]) -> Said:
+    """The finding that a cause speaks with: what locks first, the most of it first."""
+
+    def key(one: Said) -> tuple[int, int, float]:
+        finding = one[1]
+        return (
+            2 if finding.severity is Severity.STOP else finding.code in ("locked", "tight", "slender-sand"),
+            int(finding.code == "locked"),
+            finding.figures.get("area_mm2", 0.0),
+        )
+
+    return max(members, key=key)
+
+
+def _remedies(order: list[Said]) -> tuple[Remedy, ...]:
+    """Every remedy of the findings, each once, those of the lead first."""
+    out: dict[str, Remedy] = {}
+    for _, finding in order:
+        for remedy in finding.remedies:
+            out.setdefault(remedy.id, remedy)
+    return tuple(out.values())
+
+
+def number(count: int) -> str:
+    """A count in words as far as there are any."""
+    return _NUMBERS[count] if count < len(_NUMBERS) else str(count)
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def _places(members: Iterable[Said], claims: Claims) -> list[Region]:
+    numbers = dict.fromkeys(finding.region for _, finding in members if finding.region is not None)
+    return [claims.region(one) for one in numbers]
+
+
+def _holes(_claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:
+    places = _places(members, claims)
+    locked = [region for region in places if region.state is State.LOCKED]
+    count = sum(region.count for region in places) or int(
+        max((finding.figures.get("holes", 0.0) for _, finding in members), default=0.0)
+    )
+    count = max(count, 1)
+    sizes = [region.diameter_mm for region in places if region.diameter_mm > 0.0]
+    figures = {"least_mm": min(sizes, default=0.0), "most_mm": max(sizes, default=0.0)}
+    span = "" if not sizes else " of Ø {most_mm}"
+    if sizes and figures["most_mm"] - figures["least_mm"] > 0.3:
+        span = " of Ø {least_mm} to {most_mm}"
+    area = sum(region.area_mm2 for region in locked)
+    noun = "holes" if count > 1 else "hole"
+    does = ("hold sand" if count > 1 else "holds sand") if locked else ("are" if count > 1 else "is") + " small"
+    it = "them" if count > 1 else "it"
+    text = f"{_capital(number(count))} {noun}{span} {does}: cast {it} solid and drill."
+    remedies = () if about.has_fill else (Remedy("fill-holes", f"Fill and drill {it}", AddUsual("fill")),)
+    if area > 0.0:
+        figures["area_mm2"] = area
+    return _Text(
+        Harm.LOSES_MOULD if locked else Harm.COSTS_WORK,
+        text,
+        noun,
+        figures,
+        "area_mm2" if area > 0.0 else None,
+        area / about.area_mm2,
+        count,
+        "locked" if locked else "tight",
+        (*remedies, *_remedies(members)),
+    )
+
+
+def _hollow(claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:
+    assert claims.cores is not None
+    offer = claims.cores.offers[int(claim.which)]
+    places = [region for region in _places(members, claims) if region.state is State.LOCKED]
+    inside = offer.openings == 1 and offer.volume_mm3 > INSIDE * about.volume_mm3
+    alike = len({finding.code for _, finding in members if finding.code.startswith("hollow-")})
+    name = "inside" if inside else offer.name
+    noun = name if alike < 2 else f"{number(alike)} hollows alike"
+    many = alike > 1
+    area = sum(region.area_mm2 for region in places) or offer.locked_mm2
+    depth = max((finding.figures.get("depth_mm", 0.0) for _, finding in members), default=0.0)
+    figures = offer.figures | {"area_mm2": area, "volume_mm3": offer.volume_mm3}
+    locks = bool(places) or offer.why == "locks"
+    subject = f"The {noun}" if not many else _capital(noun)
+    if locks:
+        text = f"{subject} {'lock' if many else 'locks'}. Sand in {'them' if many else 'it'} can leave by no joint."
+        main = "area_mm2"
+    else:
+        text = f"{subject} {'are' if many else 'is'} too deep for green sand to stand in."
+        if depth > 0.0:
+            figures["depth_mm"] = depth
+        main = "depth_mm" if depth > 0.0 else "volume_mm3"
+    core = Remedy("core-it", "Make a core", MakeHollow(offer.at_mm, "core"))
+    rest = [one for one in _remedies(members) if one.id not in ("core", "core-it", "fill" if inside else "")]
+    return _Text(
+        Harm.LOSES_MOULD,
+        text,
+        noun,
+        figures,
+        main,
+        area / about.area_mm2 if locks else 0.1 * area / about.area_mm2,
+        max(alike, 1),
+        "locked" if locks else None,
+        (core, *rest),
+    )
+
+
+def _undercut(_claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:
+    places = _places(members, claims)
+    lead = _lead(members)[1]
+    area = sum(region.area_mm2 for region in places if region.state is State.LOCKED)
+    count = sum(region.count for region in places) or 1
+    figures = lead.figures | {"area_mm2": area}
+    if len(places) < 2:
+        text, noun = lead.text, lead.noun
+    else:
+        text = f"It is undercut in {number(count)} places, the most at the {lead.noun}."
+        noun = "undercut"
+    main = "area_mm2" if area > 0.0 else lead.main
+    return _Text(Harm.LOSES_MOULD, text, noun, figures, main, area / about.area_mm2, count, "locked")
+
+
+def _draft(_claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:
+    places = _places(members, claims)
+    area = sum(region.area_mm2 for region in places)
+    count = sum(region.count for region in places)
+    wanted = [region.asked_deg for region in places] or [about.draft_deg]
+    span = degrees(min(wanted))
+    if max(wanted) - min(wanted) > 0.2:
+        span = f"{span.removesuffix('°')} to {degrees(max(wanted))}"
+    least = min((region.least_draft_deg for region in places), default=0.0)
+    how = "stand upright and drag" if least < 0.25 else "lean too little and drag"
+    figures = {"area_mm2": area}
+    askew = [finding for _, finding in members if finding.code == "askew"]
+    if count:
+        noun = "walls" if count > 1 else "wall"
+        if count == 1:
+            how = how.replace("stand", "stands").replace("lean", "leans").replace("drag", "drags")
+        text = f"{_capital(number(count))} {noun} {how}: {'they want' if count > 1 else 'it wants'} {span}."
+    elif askew:
+        return _as_found(_claim, members, about, claims)
+    else:
+        lead = _lead(members)[1]
+        noun, text, figures = lead.noun, lead.text, dict(lead.figures)
+        area = figures.get("area_mm2", 0.0)
+    remedies = () if about.has_draft else (Remedy("add-draft", f"Lean them {span}", AddUsual("draft")),)
+    return _Text(
+        Harm.SCARS,
+        text,
+        noun,
+        figures,
+        "area_mm2" if area > 0.0 else None,
+        area / about.area_mm2,
+        max(count, 1),
+        "tight",
+        (*remedies, *_remedies(members)),
+    )
+
+
+def _thin(_claim: Claim, members: list[Said], about: About, _claims: Claims) -> _Text:
+    lead = members[0][1]
+    share = max((finding.figures.get("area_mm2", 0.0) for _, finding in members), default=0.0) / about.area_mm2
+    short = min(
+        (f.figures["least_wall_mm"] / f.figures["wanted_mm"] for _, f in members if "least_wall_mm" in f.figures),
+        default=0.0,
+    )
+    harm = Harm.CANNOT_CAST if share > ALL_THIN and short < RUNS_STILL else Harm.SCARS
+    return _Text(harm, lead.text, lead.noun, lead.figures, lead.main, share)
+
+
+def _slender(_claim: Claim, members: list[Said], about: About, _claims: Claims) -> _Text:
+    worst = max((finding for _, finding in members), key=lambda one: one.figures.get("ratio", 0.0))
+    count = len(members)
+    text, noun = worst.text, worst.noun
+    if count > 1:
+        text = (
+            f"Sand between walls is slender in {number(count)} places, at worst {{depth_mm}} deep and {{width_mm}} "
+            "wide. It may break off."
+        )
+        noun = "Sand between walls"
+    share = sum(finding.figures.get("depth_mm", 0.0) ** 2 for _, finding in members) / about.area_mm2
+    over = worst.figures.get("ratio", 0.0) / max(worst.figures.get("limit", 1.0), 1e-9)
+    harm = Harm.LOSES_MOULD if over > MAY_STAND else Harm.SCARS
+    return _Text(harm, text, noun, worst.figures, worst.main, 0.01 * share, count)
+
+
+_RULE_HARM = {
+    Rule.SHELL: Harm.CANNOT_CAST,
+    Rule.STOPS: Harm.CANNOT_CAST,
+    Rule.JOINT: Harm.SCARS,
+    Rule.DRAFT: Harm.SCARS,
+    Rule.CORE: Harm.SCARS,
+    Rule.STOCK: Harm.SCARS,
+    Rule.FINE: Harm.COSTS_WORK,
+    Rule.OTHER: Harm.COSTS_WORK,
+}
+
+
+def _as_found(claim: Claim, members: list[Said], about: About, _claims: Claims) -> _Text:
+    """The words of the finding that it speaks with; of several the first."""
+    lead = _lead(members)[1]
+    area = lead.figures.get("area_mm2", 0.0)
+    return _Text(
+        _RULE_HARM.get(claim.rule, Harm.COSTS_WORK),
+        lead.text,
+        lead.noun,
+        dict(lead.figures),
+        lead.main,
+        area / about.area_mm2,
+        len(members),
+        lead.mark,
+    )
+
+
+_SAYS = {
+    Rule.HOLES: _holes,
+    Rule.HOLLOW: _hollow,
+    Rule.UNDERCUT: _undercut,
+    Rule.DRAFT: _draft,
+    Rule.THIN: _thin,
+    Rule.SLENDER: _slender,
+}
+
+# --- cured ------------------------------------------------------------------------------------------------------------
+
+_WERE = {
+    Rule.HOLES: ("hole held sand", "holes held sand", "hole"),
+    Rule.UNDERCUT: ("place held sand", "places held sand", "place"),
+    Rule.HOLLOW: ("hollow held sand", "hollows held sand", "hollow"),
+    Rule.DRAFT: ("wall dragged", "walls dragged", "wall"),
+    Rule.SLENDER: ("stretch of sand was slender", "stretches of sand were slender", "sand"),
+    Rule.JOINT: ("place of the joint was weak", "places of the joint were weak", "joint"),
+    Rule.FINE: ("corner or detail was too fine", "corners or details were too fine", "detail"),
+}
+
+
+def cured_cause(claim: Claim, by: str, members: list[Said], claims: Claims) -> Cause:
+    """A cause that is no more: what it was, and what cured it."""
+    lead = _lead(members)
+    places = _places(members, claims)
+    count = sum(region.count for region in places) or len(members)
+    area = sum(region.area_mm2 for region in places)
+    were = Rule.DRAFT if claim.rule is Rule.HOLES and all(one.state is State.TIGHT for one in places) else claim.rule
+    one, several, noun = _WERE.get(were, ("finding was open", "findings were open", "finding"))
+    if were is not claim.rule:
+        one, several, noun = "hole dragged", "holes dragged", "hole"
+    said = one if count == 1 else several
+    figures = {"area_mm2": area} if area > 0.0 else dict(lead[1].figures)
+    stops = {stop for stop, _ in members}
+    return Cause(
+        rank=0,
+        rule=claim.rule,
+        harm=Harm.GOOD_TO_KNOW,
+        text=f"{_capital(number(count))} {said}.",
+        noun=noun,
+        stop=next((stop for stop in ORDER if stop in stops), lead[0]),
+        figures=figures,
+        main="area_mm2" if area > 0.0 else lead[1].main,
+        place_mm=_place([lead, *members]),
+        count=count,
+        members=(lead, *(one for one in members if one is not lead)),
+        cured_by=by,
+    )

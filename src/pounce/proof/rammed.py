@@ -1,0 +1,59 @@
+"""The pattern as it is rammed, before contraction, looked at as if it were the part: body, draw and joint."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from pounce.base.progress import Progress, span
+from pounce.cores.values import CoresResult
+from pounce.draw.reachability import reach_along
+from pounce.draw.values import DrawResult
+from pounce.metals.method import Method
+from pounce.part.model import PartResult
+from pounce.parting.stop import parted_again
+from pounce.parting.values import PartingChoices, PartingResult
+from pounce.proof.stop import is_changed
+from pounce.solid.boolean import closed_solid
+from pounce.stock.values import StockResult
+
+
+def rammed_part(part: PartResult, method: Method, stock: StockResult, cores: CoresResult) -> PartResult:
+    """The body of Cores in the place of the part; the part itself where nothing was added or nothing draws."""
+    if not part.closed or not method.pattern.draws or not is_changed(stock, cores):
+        return part
+    mesh = cores.mesh
+    return replace(
+        part, mesh=mesh, closed=closed_solid(mesh) is not None, volume_mm3=abs(mesh.volume), area_mm2=mesh.area
+    )
+
+
+def rammed_draw(part: PartResult, rammed: PartResult, draw: DrawResult, progress: Progress) -> DrawResult:
+    """The reach of every face of the pattern along the same draw."""
+    if rammed.mesh is part.mesh:
+        return draw
+    mesh = rammed.mesh
+    heights = mesh.vertices[np.unique(mesh.faces)] @ draw.direction
+    return replace(
+        draw,
+        low_mm=float(heights.min()),
+        high_mm=float(heights.max()),
+        reach=reach_along(mesh, draw.direction, span(progress, 0.0, 1.0)),
+        candidates=(),
+    )
+
+
+def rammed_parting(
+    choices: PartingChoices,
+    part: PartResult,
+    rammed: PartResult,
+    method: Method,
+    draw: DrawResult,
+    parting: PartingResult,
+    stock: StockResult,
+    progress: Progress,
+) -> PartingResult:
+    """What every face of the pattern does along the joint that is really rammed."""
+    if rammed.mesh is part.mesh:
+        return parting
+    joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
+    return parted_again(choices, parting, joint, rammed, method, draw, progress)
