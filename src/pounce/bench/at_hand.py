@@ -9,10 +9,10 @@ from pounce.job.job import Job
 from pounce.metals.method import resolve
 from pounce.route.keys import keys
 from pounce.route.results import Results
-from pounce.route.stops import METAL, ids
+from pounce.route.stops import METAL, steps
 
 # Results at hand, and the shared memory they may take together.
-KEPT, KEPT_BYTES = 60, 1_500_000_000
+KEPT, KEPT_BYTES = 90, 1_500_000_000
 
 
 class AtHand:
@@ -45,7 +45,8 @@ class AtHand:
     def lacks(self, job: Job) -> bool:
         """Whether anything of the job is still to be worked out."""
         names = keys(job)
-        return any(names[stop] not in self._kept and names[stop] not in self._faults for stop in ids())
+        wanted = [names[step.id] for step in steps()]
+        return any(key not in self._kept and key not in self._faults for key in wanted)
 
     def results(self, job: Job) -> Results:
         """What is known of the job."""

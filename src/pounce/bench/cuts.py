@@ -11,6 +11,7 @@ from pounce.cores.values import CoresResult
 from pounce.parting.insection import joint_line, locked_sand
 from pounce.parting.values import PartingResult, State
 from pounce.pattern.values import PatternResult, Role
+from pounce.route.proof import as_rammed
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, PART, PARTING
 from pounce.solid.frame import across
@@ -23,7 +24,8 @@ from pounce.stock.values import StockResult
 class CutAsked:
     """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more material); ``share`` 0 to 1 is
     where along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part
-    with its additions, ``cores`` the casting in its mould with the cores set.
+    with its additions, ``cores`` the casting in its mould with the cores set, ``rammed`` the finished pattern, judged,
+    in the place of the part.
     """
 
     angle_deg: float = -1.0
@@ -31,6 +33,7 @@ class CutAsked:
     pattern: bool = False
     stock: bool = False
     cores: bool = False
+    rammed: bool = False
     unit: str = "mm"
 
 
@@ -78,6 +81,7 @@ class Cut2D:
 
 def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     """The cut as asked, with what is tight or locked along it where it is the part that is cut."""
+    results = as_rammed(results) if asked.rammed else results
     part, draw, parting = results.need(PART), results.need(DRAW), results.need(PARTING)
     pattern = results.pattern if asked.pattern else None
     factor = 1.0 if pattern is None else pattern.factor
@@ -283,7 +287,8 @@ def _labels(
 
 
 def _drafts(parting: PartingResult, points: Floats, state: Ints, region: Ints) -> tuple[float, float] | None:
-    found = _longest(points, state == State.TIGHT, region)
+    really = np.array([*(one.state is State.TIGHT for one in parting.regions), False])
+    found = _longest(points, (state == State.TIGHT) & really[region], region)
     if not found:
         return None
     one = parting.regions[found[0][0]]
@@ -316,8 +321,8 @@ def _plan_height(parting: PartingResult, low: float, high: float) -> float:
 
 def _marked(parting: PartingResult) -> tuple[Mesh, Ints, Ints]:
     """The tight and locked pieces as a loose mesh, with their states and regions."""
-    judged = parting.judged
-    chosen = np.flatnonzero(judged.state != State.CLEAN)
+    judged, state = parting.judged, parting.shown_state
+    chosen = np.flatnonzero(state != State.CLEAN)
     corners = judged.corners[chosen].reshape(-1, 3)
     faces = np.arange(len(corners), dtype=np.int64).reshape(-1, 3)
-    return Mesh.of(corners, faces), judged.state[chosen], judged.region[chosen]
+    return Mesh.of(corners, faces), state[chosen], judged.region[chosen]

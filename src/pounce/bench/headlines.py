@@ -4,6 +4,7 @@ itself stands in its view.
 
 from pounce.bench.stops.view import Headline, shows, view_of
 from pounce.job.job import Job
+from pounce.route.proof import as_rammed
 from pounce.route.results import Results
 from pounce.route.stops import stop_of
 
@@ -30,7 +31,8 @@ def route_line(stop: str, results: Results | None, unit: str) -> str:
         return view_of(stop).first_line
     if stop in results.faults:
         return "Cannot be worked out"
-    return view_of(stop).line(results, unit) or "Not reached"
+    seen = as_rammed(results) if view_of(stop).judges and results.proof is not None else results
+    return view_of(stop).line(seen, unit) or "Not reached"
 
 
 def route_state(stop: str, results: Results | None, job: Job | None) -> tuple[str, int]:
@@ -41,7 +43,14 @@ def route_state(stop: str, results: Results | None, job: Job | None) -> tuple[st
         return "half", 1
     if not shows(stop, results):
         return "open", 0
-    count = sum(not finding.informational for finding in stop_of(stop).findings(results))
+    count = _open_at(stop, results)
     if stop in job.accepted:
         return "filled", 0
     return ("half", count) if count else ("filled", 0)
+
+
+def _open_at(stop: str, results: Results) -> int:
+    """How many causes are told at a stop; findings while they are not grouped yet."""
+    if results.causes is not None:
+        return sum(cause.stop == stop for cause in results.causes.open)
+    return sum(not finding.informational for finding in stop_of(stop).findings(results))

@@ -10,7 +10,7 @@ from pounce.bench.stops.trialwords import torn_by, trial_chips, trial_saying, tr
 from pounce.bench.widgets.benchview import BenchView
 from pounce.bench.widgets.lift import LiftScale
 from pounce.route.keys import keys
-from pounce.route.stops import PARTING
+from pounce.route.stops import PARTING, RAMMED_PARTING
 
 
 class TrialDraw(QObject):
@@ -49,6 +49,7 @@ class TrialDraw(QObject):
                 "mould",
                 self.document.job,
                 self.bench.toward(),
+                self.document.as_wanted,
                 text="Making the mould for the trial",
                 on_answer=self._came,
             )
@@ -69,7 +70,7 @@ class TrialDraw(QObject):
 
     def say(self) -> None:
         """Headline, legend and labels of the trial, while it is under way."""
-        results = self.document.results()
+        results = self.document.judged()
         self.scale.setVisible(self.under_way)
         if results is None or self._lift is None or self._card is None:
             return
@@ -83,7 +84,10 @@ class TrialDraw(QObject):
             self._card.set_lift(lift_mm)
 
     def _key(self) -> str:
-        return "" if self.document.job is None else keys(self.document.job)[PARTING.id]
+        results = self.document.judged()
+        if results is None:
+            return ""
+        return keys(results.job)[PARTING.id if results.wanted is None else RAMMED_PARTING.id]
 
     def _came(self, path: str | None) -> None:
         if path:

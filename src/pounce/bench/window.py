@@ -32,7 +32,8 @@ from pounce.bench.widgets.route import Route
 from pounce.bench.widgets.start import StartBench, StartCard
 from pounce.bench.widgets.status import Status
 from pounce.bench.widgets.ticket import Ticket
-from pounce.route.stops import ids
+from pounce.route.results import Results
+from pounce.route.stops import PROOF, ids
 
 # How long closing may wait for an unsaved job to be put aside.
 CLOSE_MS = 8000
@@ -131,7 +132,7 @@ class Window(QMainWindow):
         self.status.cancel.connect(lambda: document.worker.cancel())
         document.opened.connect(self._opened)
         document.job_changed.connect(self.refresh_soon)
-        document.results_changed.connect(lambda _: self.refresh_soon())
+        document.results_changed.connect(self._came)
         document.sections.ready.connect(
             lambda cut: self.section.show_cut(cut, document.unit, self.views[self.stop].sand)
         )
@@ -281,8 +282,19 @@ class Window(QMainWindow):
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._show_strip()
-        self.document.sections.cut(self.views[stop].cut(self.document.sections.asked))
+        self._cut()
         self.refresh()
+
+    def _cut(self) -> None:
+        """The section that the stop shows."""
+        asked = self.views[self.stop].cut(self.document.sections.asked)
+        self.document.sections.cut(replace(asked, rammed=asked.rammed and not self.document.as_wanted))
+
+    def _came(self, step: str) -> None:
+        """A result has come; with the proof the section shows the pattern."""
+        self.refresh_soon()
+        if step in ("", PROOF.id) and self.views[self.stop].judges:
+            self._cut()
 
     def refresh_soon(self) -> None:
         """One refresh for many changes."""
@@ -299,19 +311,22 @@ class Window(QMainWindow):
         self.ticket.refresh()
         view, card, unit = self.views[self.stop], self.cards[self.stop], self.document.unit
         card.refresh()
-        self.bench.say(headline(self.stop, results, unit, self.document.worker.busy))
+        # at Draw and Parting the pattern stands for the part once it is proved
+        seen = self._seen() or results
+        paths = self.document.judged_paths() if view.judges else self.document.at_hand.paths(self.document.job)
+        self.bench.say(headline(self.stop, seen, unit, self.document.worker.busy))
         shown = replace(card.scene_shown(), mould=self.trial.mould(), pointed=self._pointed)
-        scene = view.scene(view.kind, results, self.document.at_hand.paths(self.document.job), shown)
-        self.bench.labels.handle = None if self.trial.under_way else view.handle(results)
+        scene = view.scene(view.kind, seen, paths, shown)
+        self.bench.labels.handle = None if self.trial.under_way else view.handle(seen)
         self.bench.can_tilt = view.tilts and results.draw is not None
         self.bench.set_unit(unit)
         if scene.part is not None:
-            points = None if results.part is None else view.points(scene, results)
+            points = None if seen.part is None else view.points(scene, seen)
             self.bench.show_scene(scene, points, refit=True)
         self.bench.mark(
-            view.tags(results, scene, unit),
-            view.chips(results, unit, shown),
-            view.measures(results, unit),
+            view.tags(seen, scene, unit),
+            view.chips(seen, unit, shown),
+            view.measures(seen, unit),
             view.flask and results.draw is not None,
             view.note,
         )
@@ -341,7 +356,7 @@ class Window(QMainWindow):
         """Lights a region on bench, section and card."""
         self.bench.light(region)
         self.section.light(region)
-        card, results = self.cards[self.stop], self.document.results()
+        card, results = self.cards[self.stop], self._seen()
         card.light(region)
         if results is not None and region != self._pointed:
             self._pointed = region
@@ -352,10 +367,14 @@ class Window(QMainWindow):
                     )
                 )
 
+    def _seen(self) -> Results | None:
+        """The results that the stop shows."""
+        return self.document.judged() if self.views[self.stop].judges else self.document.results()
+
     def _show_place(self, finding: object) -> None:
         if not isinstance(finding, Finding):
             return
-        results = self.document.results()
+        results = self._seen()
         if finding.region is not None and results is not None and results.parting is not None:
             self.bench.look_at(results.parting.regions[finding.region].normal)
             self.light(finding.region)

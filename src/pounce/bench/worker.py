@@ -30,7 +30,9 @@ from pounce.part.model import Model
 from pounce.route.keys import keys
 from pounce.route.opening import measured_job, open_any
 from pounce.route.pipeline import Pipeline
+from pounce.route.proof import as_rammed
 from pounce.route.results import Results
+from pounce.solid.tags import FaceTags
 
 
 def _later(module: str) -> Any:
@@ -227,17 +229,23 @@ class Worker:
             "states": found.state.astype(np.uint8).tobytes(),
         }
 
-    def mould(self, job: Job, toward: tuple[float, float, float]) -> str | None:
-        """The blocks of the trial draw, packed; None until the joint is known."""
-        results = self._known(job)
+    def mould(self, job: Job, toward: tuple[float, float, float], wanted: bool) -> str | None:
+        """The blocks of the trial draw, packed, round the pattern once it is there, or round the part as it is
+        ``wanted``; None until the joint is known.
+        """
+        known = self._known(job)
+        results = known if wanted else as_rammed(known)
+        step = "parting" if results.parting is known.parting else "rammed-parting"
         if results.part is None or results.parting is None or results.metal is None:
             return None
-        target = self._folder / f"mould-{keys(job)['parting']}.bin"
+        target = self._folder / f"mould-{keys(job)[step]}.bin"
         if not target.exists():
             joint = results.parting.joint
             split = joint.level and results.parting.kind == "split" and results.metal.pattern.splits
             halves = split or (not joint.level and results.parting.moulded == "split")
-            pack(target, _mould().blocks_of(results.part.mesh, joint, halves, np.array(toward)))
+            mesh = results.part.mesh
+            mesh = mesh.tagged(FaceTags.own(len(mesh.faces)))  # states are told by the body's own faces
+            pack(target, _mould().blocks_of(mesh, joint, halves, np.array(toward)))
         return str(target)
 
     def looks(self, job: Job) -> list[bytes]:

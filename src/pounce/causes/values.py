@@ -56,7 +56,7 @@ class Cause:
 
     ``text`` with ``noun`` and {figures} as a finding's; ``share`` of the surface or of the volume that it speaks of;
     ``members`` the findings it covers with their stops, the one it speaks with first; ``stop`` where it is told;
-    ``cured_by`` in words, where it is cured. ``count`` places.
+    ``cured_by`` in words, where it is cured. ``count`` places. ``brief`` the same in four words, to go on after "but".
     """
 
     rank: int
@@ -75,6 +75,7 @@ class Cause:
     members: tuple[tuple[str, Finding], ...] = ()
     cured_by: str | None = None
     source: str | None = None
+    brief: str = ""
 
     @property
     def regions(self) -> frozenset[int]:
@@ -88,6 +89,10 @@ class Cause:
     def noun_words(self, shown: str = "mm") -> str:
         """The noun as it stands in :meth:`words`."""
         return filled(self.noun, self.figures, shown)
+
+    def brief_words(self, shown: str = "mm") -> str:
+        """The few words that it goes by in a headline."""
+        return filled(self.brief, self.figures, shown)
 
     def main_words(self, shown: str = "mm") -> str:
         """The main figure with its unit, or nothing."""

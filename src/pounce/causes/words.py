@@ -48,6 +48,7 @@ class _Text:
     count: int = 1
     mark: str | None = None
     remedies: tuple[Remedy, ...] = ()
+    brief: str = ""
 
 
 def cause_of(claim: Claim, members: list[Said], about: About, claims: Claims) -> Cause:
@@ -72,6 +73,7 @@ def cause_of(claim: Claim, members: list[Said], about: About, claims: Claims) ->
         remedies=said.remedies or _remedies(order),
         members=tuple(order),
         source=lead[1].source,
+        brief=said.brief or said.noun,
     )
 
 
@@ -146,6 +148,7 @@ def _holes(_claim: Claim, members: list[Said], about: About, claims: Claims) -> 
         count,
         "locked" if locked else "tight",
         (*remedies, *_remedies(members)),
+        f"{number(count)} {noun} {does}",
     )
 
 
@@ -183,6 +186,8 @@ def _hollow(claim: Claim, members: list[Said], about: About, claims: Claims) -> 
         max(alike, 1),
         "locked" if locks else None,
         (core, *rest),
+        f"{'the ' if not many else ''}{noun} "
+        + (("lock" if many else "locks") if locks else ("want cores" if many else "wants a core")),
     )
 
 
@@ -198,7 +203,8 @@ def _undercut(_claim: Claim, members: list[Said], about: About, claims: Claims) 
         text = f"It is undercut in {number(count)} places, the most at the {lead.noun}."
         noun = "undercut"
     main = "area_mm2" if area > 0.0 else lead.main
-    return _Text(Harm.LOSES_MOULD, text, noun, figures, main, area / about.area_mm2, count, "locked")
+    brief = f"the {lead.noun} holds sand" if len(places) < 2 else f"it is undercut in {number(count)} places"
+    return _Text(Harm.LOSES_MOULD, text, noun, figures, main, area / about.area_mm2, count, "locked", brief=brief)
 
 
 def _draft(_claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:
@@ -235,6 +241,7 @@ def _draft(_claim: Claim, members: list[Said], about: About, claims: Claims) -> 
         max(count, 1),
         "tight",
         (*remedies, *_remedies(members)),
+        f"{number(count)} {noun} {'drag' if count > 1 else 'drags'}" if count else "walls drag",
     )
 
 
@@ -246,7 +253,8 @@ def _thin(_claim: Claim, members: list[Said], about: About, _claims: Claims) -> 
         default=0.0,
     )
     harm = Harm.CANNOT_CAST if share > ALL_THIN and short < RUNS_STILL else Harm.SCARS
-    return _Text(harm, lead.text, lead.noun, lead.figures, lead.main, share)
+    brief = "a wall is thinner than this metal runs"
+    return _Text(harm, lead.text, lead.noun, lead.figures, lead.main, share, brief=brief)
 
 
 def _slender(_claim: Claim, members: list[Said], about: About, _claims: Claims) -> _Text:
@@ -262,7 +270,8 @@ def _slender(_claim: Claim, members: list[Said], about: About, _claims: Claims) 
     share = sum(finding.figures.get("depth_mm", 0.0) ** 2 for _, finding in members) / about.area_mm2
     over = worst.figures.get("ratio", 0.0) / max(worst.figures.get("limit", 1.0), 1e-9)
     harm = Harm.LOSES_MOULD if over > MAY_STAND else Harm.SCARS
-    return _Text(harm, text, noun, worst.figures, worst.main, 0.01 * share, count)
+    brief = "sand between walls is slender"
+    return _Text(harm, text, noun, worst.figures, worst.main, 0.01 * share, count, brief=brief)
 
 
 _RULE_HARM = {
@@ -314,6 +323,8 @@ _WERE = {
     Rule.FINE: ("corner or detail was too fine", "corners or details were too fine", "detail"),
 }
 
+_SEVERAL = {"hole": "holes", "place": "places", "hollow": "hollows", "wall": "walls"}
+
 
 def cured_cause(claim: Claim, by: str, members: list[Said], claims: Claims) -> Cause:
     """A cause that is no more: what it was, and what cured it."""
@@ -333,7 +344,7 @@ def cured_cause(claim: Claim, by: str, members: list[Said], claims: Claims) -> C
         rule=claim.rule,
         harm=Harm.GOOD_TO_KNOW,
         text=f"{_capital(number(count))} {said}.",
-        noun=noun,
+        noun=noun if count == 1 or noun not in _SEVERAL else _SEVERAL[noun],
         stop=next((stop for stop in ORDER if stop in stops), lead[0]),
         figures=figures,
         main="area_mm2" if area > 0.0 else lead[1].main,

@@ -18,7 +18,7 @@ from pounce.base.units import area, degrees, length, mass, percent, sizes, volum
 from pounce.base.version import VERSION
 from pounce.cli.choices import Given as Words
 from pounce.cli.choices import with_choices
-from pounce.cli.says import SAYS, say_findings, say_nothing
+from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_proof
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
 from pounce.job.job import Job
@@ -26,14 +26,16 @@ from pounce.metals import tables
 from pounce.part.measures import Measures, holes_of, points_of
 from pounce.part.model import Model
 from pounce.route.build import build as build_all
+from pounce.route.causes import causes_keys
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
 from pounce.route.opening import SUFFIX, chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.pipeline import Pipeline
 from pounce.route.plan import plan as plan_all
+from pounce.route.proof import proof_keys
 from pounce.route.results import Results, Stop, stop_keys
-from pounce.route.stops import DRAW, METAL, PART, stops
+from pounce.route.stops import DRAW, METAL, PART, PROOF, stops
 
 app = typer.Typer(
     add_completion=False,
@@ -167,7 +169,12 @@ def _say_check(content: dict[str, Any]) -> None:
         f"  clean {area(faces['clean_mm2'])}, tight {area(faces['tight_mm2'])}, locked {area(faces['locked_mm2'])}; "
         f"asked {degrees(faces['required_draft_deg'])}, least {degrees(faces['least_draft_deg'])}"
     )
-    say_findings(console, content)
+    if content["proof"] is not None and content["proof"]["changed"]:
+        say_proof(console, content)
+    say_causes(console, content)
+    notes = sum(finding["severity"] == "note" and not finding["cured_by"] for finding in content["findings"])
+    if notes:
+        console.print(f"  {notes} more that is good to know: --json has them all", soft_wrap=True)
 
 
 def _sub_command(stop: Stop[object]) -> None:
@@ -232,6 +239,23 @@ def plan(part: Given, words: Words, json: JsonOption = False) -> None:
         console.print(
             f"     {way['cost']}; {area(way['locked_mm2'])} locks, {area(way['tight_mm2'])} upright", soft_wrap=True
         )
+
+
+@app.command()
+@with_choices
+def proof(part: Given, words: Words, json: JsonOption = False, strict: StrictOption = False) -> None:
+    """Judge the finished pattern as it will be rammed: what is cured, what is open, what is new."""
+    results, _ = _worked(part, words, json)
+    results.need(PROOF)
+    content = {"schema": "pounce.proof/1", "proof": proof_keys(results), "causes": causes_keys(results)}
+    if json:
+        say_json(content)
+    else:
+        console = Console(highlight=False)
+        say_proof(console, content)
+        say_causes(console, content)
+    if strict and results.proof is not None and results.proof.verdict == "locks":
+        raise typer.Exit(1)
 
 
 @app.command()

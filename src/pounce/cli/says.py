@@ -6,7 +6,7 @@ from typing import Any, Final
 from rich.console import Console
 from rich.table import Table
 
-from pounce.base.units import length, mass, quantity, sizes, volume
+from pounce.base.units import area, length, mass, quantity, sizes, volume
 
 Say = Callable[[Console, dict[str, Any]], None]
 
@@ -20,6 +20,42 @@ def say_findings(console: Console, content: dict[str, Any]) -> None:
         cures = " · ".join(one["text"] for one in finding.get("remedies", ()))
         if cures:
             console.print(f"        {cures}", soft_wrap=True, markup=False)
+
+
+def say_causes(console: Console, content: dict[str, Any]) -> None:
+    """Open causes with the one remedy to take, then what cured the others."""
+    for cause in content["causes"]:
+        if cause["cured_by"] is not None:
+            console.print(
+                f"  cured  {cause['text']}  was {cause['figure'] or 'there'}; by {cause['cured_by']}",
+                soft_wrap=True,
+                markup=False,
+            )
+            continue
+        at = "" if cause["at_mm"] is None else f"  at {', '.join(f'{value:.4g}' for value in cause['at_mm'])}"
+        console.print(f"  {cause['rank']}  {cause['text']}  {cause['figure']}{at}", soft_wrap=True, markup=False)
+        behind = len(cause["codes"])
+        cures = " · ".join(one["text"] for one in cause["remedies"][:3])
+        more = [f"{behind} findings"] * (behind > 1) + [cures] * bool(cures)
+        if more:
+            console.print(f"     {': '.join(more)}", soft_wrap=True, markup=False)
+
+
+def say_proof(console: Console, content: dict[str, Any]) -> None:
+    """The verdict on the pattern, its areas, and the causes."""
+    proof = content["proof"]
+    said = {
+        "clean": "Proved: the pattern leaves the sand clean.",
+        "drags": "The pattern leaves the sand, but drags.",
+        "locks": "The pattern locks in the sand.",
+        "none": "Nothing has to draw, or the shell is open: there is nothing to prove.",
+    }[proof["verdict"]]
+    console.print(f"[bold]{said}[/bold]")
+    console.print(
+        f"  clean {area(proof['clean_mm2'])}, tight {area(proof['tight_mm2'])}, locked {area(proof['locked_mm2'])}, "
+        f"of it really held {area(proof['held_mm2'])}; sand torn {volume(proof['torn_mm3'])}",
+        soft_wrap=True,
+    )
 
 
 def say_nothing(console: Console, content: dict[str, Any]) -> None:

@@ -5,6 +5,7 @@ from enum import IntEnum, StrEnum
 from typing import Literal
 
 import msgspec
+import numpy as np
 
 from pounce.base.finding import Finding, Remedy, filled
 from pounce.metals.tables import limits
@@ -300,9 +301,32 @@ class PartingResult:
     cures: dict[int, tuple[Remedy, ...]]
     findings: tuple[Finding, ...]
 
+    @property
+    def area_mm2(self) -> float:
+        """The whole surface, mm2."""
+        return self.clean_mm2 + self.tight_mm2 + self.locked_mm2
+
+    @property
+    def shown_state(self) -> Ints:
+        """(k,) the state of each piece as it is shown: crumbs that lock but hold no sand only rub."""
+        holds = np.array([*(region.holds(self.area_mm2) for region in self.regions), False])
+        crumb = (self.judged.state == State.LOCKED) & ~holds[self.judged.region]
+        return np.where(crumb, State.TIGHT, self.judged.state).astype(np.int64)
+
+    @property
+    def shown_areas(self) -> list[float]:
+        """Area of each state as it is shown, mm2."""
+        areas, state = areas_of(self.judged.corners), self.shown_state
+        return [float(areas[state == one].sum()) for one in State]
+
+
+def tears(parting: PartingResult) -> bool:
+    """Whether more sand tears than the crumbs of a mesh."""
+    return any(finding.code == "sand-tears" for finding in parting.findings)
+
 
 def held_mm2(parting: PartingResult) -> float:
     """Surface at which sand is really held, mm2: what loose pieces free is not among it."""
-    total = parting.clean_mm2 + parting.tight_mm2 + parting.locked_mm2
+    total = parting.area_mm2
     freed = {piece.at_mm for piece in parting.loose}
     return float(sum(r.held * r.area_mm2 for r in parting.regions if r.holds(total) and r.centre_mm not in freed))

@@ -21,6 +21,8 @@ from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.cutdown import contours, cut_down
 from pounce.pattern.making.printed.prints import test_piece
+from pounce.proof.values import Verdict
+from pounce.route.proof import as_rammed
 from pounce.route.results import Results, sand_of
 from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, stops
 from pounce.sheet.shop import Content, shop_sheet
@@ -42,7 +44,7 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             part=results.need(PART),
             method=results.need(METAL),
             draw=results.need(DRAW),
-            parting=results.need(PARTING),
+            parting=as_rammed(results).parting or results.need(PARTING),
             stock=results.need(STOCK),
             cores=results.need(CORES),
             mix=results.job.cores.mix,
@@ -52,6 +54,8 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
             findings=tuple(f for stop in stops() for f in stop.findings(results)),
             sand=sand_of(results.need(METAL), results),
             unit=unit,
+            causes=results.causes,
+            verdict=verdict_words(results),
             more=tuple(
                 (stop.title, stop.sheet(results, unit))
                 for stop in stops()
@@ -60,6 +64,17 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
         ),
         results.job.pattern.paper,
     )
+
+
+def verdict_words(results: Results) -> str:
+    """What is proved of the pattern, in a sentence; nothing where nothing is."""
+    if results.proof is None or results.proof.verdict is Verdict.NONE:
+        return ""
+    return {
+        Verdict.CLEAN: "Proved: the pattern leaves the sand clean.",
+        Verdict.DRAGS: "Proved: the pattern leaves the sand, and drags where it is tight.",
+        Verdict.LOCKS: "The pattern still locks: see below before you ram it.",
+    }[results.proof.verdict]
 
 
 def cut_plan_bytes(results: Results) -> bytes:

@@ -22,6 +22,12 @@ def as_rammed(results: Results) -> Results:
     found = dict(results.found)
     if all(step in found for step in STANDS_FOR.values()):
         found.update({stop: found[step] for stop, step in STANDS_FOR.items()})
+    return Results(results.job, found, results.faults, wanted=results)
+
+
+def as_wanted(results: Results) -> Results:
+    """The same job with the bare part, as if nothing had been proved yet."""
+    found = {step: one for step, one in results.found.items() if step not in ("proof", "causes")}
     return Results(results.job, found, results.faults)
 
 
@@ -57,7 +63,9 @@ def proved(stop: str, results: Results, otherwise: tuple[Finding, ...]) -> tuple
     if proof is None or not proof.changed:
         return otherwise
     # what was asked at a place can be taken back where it is said to be cured
-    asked = {one.region: one.remedies for one in place_findings(results) if one.code.startswith("wish-")}
+    asked = {
+        one.region: one.remedies for one in place_findings(results.wanted or results) if one.code.startswith("wish-")
+    }
     cured = [
         replace(one.as_cured, remedies=asked.get(one.finding.region, ())) for one in proof.cured if one.stop == stop
     ]

@@ -90,11 +90,15 @@ class Stop(Generic[R_co]):
 
 @dataclass(frozen=True)
 class Results:
-    """What the stops found for one job, by their ids; a stop that could not work has its fault instead of a result."""
+    """What the stops found for one job, by their ids; a stop that could not work has its fault instead of a result.
+
+    ``wanted`` the same with the part as it is wanted, where the pattern stands for it.
+    """
 
     job: Job
     found: Mapping[str, object] = field(default_factory=dict)
     faults: Mapping[str, UserFault] = field(default_factory=dict)
+    wanted: "Results | None" = None
 
     def get(self, stop: Stop[R]) -> R | None:
         """The result of this stop; None while it has none."""

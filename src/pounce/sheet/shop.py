@@ -14,6 +14,7 @@ from pounce.base.finding import Finding, filled
 from pounce.base.fonts import font_file
 from pounce.base.paper import PAPERS, POINTS_PER_MM
 from pounce.base.units import area, degrees, length, mass, plain, volume
+from pounce.causes.values import CausesResult
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
 from pounce.metals.contraction import formula
@@ -21,8 +22,9 @@ from pounce.metals.margins import SandRound
 from pounce.metals.method import Method, cautions_of
 from pounce.metals.tables import mix, sources
 from pounce.part.model import PartResult
-from pounce.parting.values import PartingResult
+from pounce.parting.values import PartingResult, tears
 from pounce.pattern.values import PatternChoices, PatternResult
+from pounce.sheet.causes import causes_rows
 from pounce.sheet.corepage import core_page
 from pounce.sheet.drawing import (
     EMBER,
@@ -49,7 +51,12 @@ FOOT = 64.0
 
 @dataclass(frozen=True, eq=False)
 class Content:
-    """What goes on the sheet. ``pattern`` is None when it cannot be made; the sheet then says why in ``fault``."""
+    """What goes on the sheet.
+
+    ``parting`` is that of the pattern as it is rammed, where it is proved; ``verdict`` in a sentence; ``causes`` stand
+    for the findings where they are known. ``pattern`` is None when it cannot be made; the sheet then says why in
+    ``fault``.
+    """
 
     name: str
     file: str
@@ -66,6 +73,8 @@ class Content:
     findings: tuple[Finding, ...]
     sand: SandRound
     unit: str
+    causes: CausesResult | None = None
+    verdict: str = ""
     more: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
 
 
@@ -142,11 +151,15 @@ def _picture(page: Canvas, c: Content, top: float) -> float:
     pixels = render(mesh, view, lines=np.concatenate(lines) if lines else None)
     image = ImageReader(Image.fromarray(pixels[:, :, :3]))
     page.drawImage(image, MARGIN, top - height, width, height)
+    if c.verdict:
+        page.setFont("Semi", 10.5)
+        page.setFillColor(INK)
+        page.drawString(MARGIN, top - height - 23, c.verdict)
     page.setFont("Slant", 8.5)
     page.setFillColor(MUTED)
     way = axis_name(c.draw.direction) or ", ".join(f"{v:.2f}" for v in c.draw.direction)
     page.drawString(MARGIN, top - height - 10, f"The pattern with its parting line. It draws along {way}, upward here.")
-    return float(top - height - 12)
+    return float(top - height - (28 if c.verdict else 12))
 
 
 def _figures(page: Canvas, c: Content, top: float) -> float:
@@ -187,6 +200,7 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
 
 def _rows(c: Content) -> list[tuple[str, str]]:
     """Names and figures under the sizes."""
+    clean, tight, locked = c.parting.shown_areas
     factor = c.stock.uniform
     stated = formula(plain(c.method.contraction_percent, 2), c.method.stated)
     joint = "flat back" if c.parting.kind == "flat-back" else f"split at {length(c.parting.height_mm * factor, c.unit)}"
@@ -208,10 +222,10 @@ def _rows(c: Content) -> list[tuple[str, str]]:
             "Sand beside, over, under",
             " ".join([f"{plain(c.sand.beside_mm, 0)}, {plain(c.sand.over_mm, 0)}, {plain(c.sand.under_mm, 0)}", "mm"]),
         ),
-        ("Draws clean", area(c.parting.clean_mm2, c.unit)),
-        ("Tight", area(c.parting.tight_mm2, c.unit)),
-        ("Locks", area(c.parting.locked_mm2, c.unit)),
-        ("Sand that tears", volume(c.parting.trial.torn_mm3 * factor**3, c.unit)),
+        ("Draws clean", area(clean, c.unit)),
+        ("Tight", area(tight, c.unit)),
+        ("Locks", area(locked, c.unit) if locked > 0.0 else "none"),
+        ("Sand that tears", volume(c.parting.trial.torn_mm3 * factor**3, c.unit) if tears(c.parting) else "none"),
         (
             "Casting",
             f"{volume(c.part.volume_mm3, c.unit)}, {mass(c.method.mass_kg(c.part.volume_mm3))}"
@@ -264,8 +278,11 @@ def _sections(page: Canvas, c: Content, top: float) -> float:
 
 def _findings(page: Canvas, c: Content, top: float, floor: float) -> None:
     """Every finding in full, what is open first, with its cures; carried on over as many pages as it takes."""
-    y = _heading(page, "What was found", top)
     items = sorted((f for f in c.findings if f.code != "caution"), key=lambda finding: finding.informational)
+    if c.causes is not None:
+        top, floor = _causes(page, c, c.causes, top, floor)
+        items = [one for one in items if one.informational and one.cured_by is None]
+    y = _heading(page, "What was found" if c.causes is None else "Good to know", top)
     if c.fault:
         page.setFont("Semi", 10)
         for line in simpleSplit(f"No pattern yet: {c.fault}", "Semi", 10, wide(page) - 2 * MARGIN):
@@ -296,7 +313,27 @@ def _findings(page: Canvas, c: Content, top: float, floor: float) -> None:
         y -= 2
     if not items:
         page.setFont("Body", 9.5)
+        page.drawString(MARGIN, y, "Nothing stands in the way." if c.causes is None else "Nothing more.")
+
+
+def _causes(page: Canvas, c: Content, causes: CausesResult, top: float, floor: float) -> tuple[float, float]:
+    """The causes with their cures; where what follows begins, and how far down it may go."""
+    y, edge = _heading(page, "What stood in the way, and its cure", top), floor
+
+    def turn() -> tuple[float, float]:
+        nonlocal edge
+        _foot(page, c)
+        page.showPage()
+        edge = FOOT + 8
+        return _heading(page, f"{c.name}: what stood in the way, carried on", high(page) - MARGIN), edge
+
+    if not (causes.open or causes.cured):
+        page.setFont("Body", 9.5)
         page.drawString(MARGIN, y, "Nothing stands in the way.")
+        y -= 12
+    else:
+        y = causes_rows(page, causes, c.unit, y, floor, turn)
+    return y, edge
 
 
 def _heading(page: Canvas, text: str, top: float) -> float:

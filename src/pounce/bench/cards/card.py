@@ -13,8 +13,9 @@ from pounce.bench.document import Document
 from pounce.bench.look.tokens import CARD
 from pounce.bench.stops.view import Shown, title_of, view_of
 from pounce.bench.view3d.asks import Spot
+from pounce.bench.widgets.causes import Causes
 from pounce.bench.widgets.findings import Findings
-from pounce.bench.widgets.parts import Figure, Panel, button, emptied, label, line
+from pounce.bench.widgets.parts import Figure, Panel, Row, Segments, button, emptied, label, line
 from pounce.job import edits
 from pounce.job.choose import HOLDERS, choose, figure_of
 from pounce.route.stops import ids, stop_of
@@ -49,6 +50,11 @@ class Card(Panel):
         head.addWidget(label(title, "title"))
         head.addWidget(label(under, "muted"))
         outer.addLayout(head)
+        self.judged = Segments([("pattern", "Pattern"), ("wanted", "As wanted")], "What is judged")
+        self.judged.chosen.connect(lambda what: document.show_wanted(what == "wanted"))
+        self._judged_row = Row("Judged is the", self.judged, "The finished pattern, or the bare part as it is wanted")
+        self._judged_row.hide()
+        outer.addWidget(self._judged_row)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -68,7 +74,12 @@ class Card(Panel):
         self.findings.lit.connect(self.lit)
         self.findings.shown.connect(self.show_place)
         self.findings.taken.connect(document.remedy)
+        self.causes = Causes()
+        self.causes.lit.connect(self.lit)
+        self.causes.shown.connect(self.show_place)
+        self.causes.taken.connect(document.remedy)
         self.body.addWidget(self.findings)
+        self.body.addWidget(self.causes)
         self.body.addStretch(1)
         scroll.setWidget(inner)
         outer.addWidget(scroll, 1)
@@ -103,9 +114,25 @@ class Card(Panel):
         self.refresh_body()
         for choice, field in self.own:
             field.show_value(figure_of(self.document.job, self.stop, choice))
-        found = self.shown_findings()
-        self.findings.show_findings(found, view_of(self.stop).numbered, self.document.unit, not self.foot_is_primary())
-        self._refresh_foot(sum(not finding.informational for finding in found))
+        results = self.document.results()
+        proof = None if results is None else results.proof
+        self._judged_row.setVisible(view_of(self.stop).judges and proof is not None and proof.changed)
+        self.judged.show_choice("wanted" if self.document.as_wanted else "pattern")
+        self._refresh_foot(self._show_said())
+
+    def _show_said(self) -> int:
+        """Causes, or the bare findings while they are not grouped yet; how many are open."""
+        unit, primary = self.document.unit, not self.foot_is_primary()
+        causes = self.document.causes(self.stop)
+        self.causes.setVisible(causes is not None)
+        self.findings.setVisible(causes is None)
+        if causes is None:
+            found = self.shown_findings()
+            self.findings.show_findings(found, view_of(self.stop).numbered, unit, primary)
+            return sum(not finding.informational for finding in found)
+        opened, cured, notes = causes
+        self.causes.show_causes(opened, cured, notes, unit, primary)
+        return len(opened)
 
     # --- what a stop may take up; most do not ----------------------------------------------------------------------
 
@@ -119,6 +146,7 @@ class Card(Panel):
     def light(self, region: int) -> None:
         """Lights what belongs to a region."""
         self.findings.light(region)
+        self.causes.light(region)
 
     def point_at(self, spot: Spot | None) -> None:
         """A place on the bench was clicked."""
@@ -151,7 +179,8 @@ class Card(Panel):
         if accepted or not opened:
             text = f"Go to {title_of(following)}"
         else:
-            text = f"Settle {title_of(self.stop)} with {opened} {'finding' if opened == 1 else 'findings'} open"
+            what = "cause" if self.document.causes(self.stop) is not None else "finding"
+            text = f"Settle {title_of(self.stop)} with {opened} {what if opened == 1 else what + 's'} open"
         self.foot.setText(text)
 
     def _following(self) -> str:
@@ -163,7 +192,8 @@ class Card(Panel):
         job = self.document.job
         if job is None:
             return
-        opened = any(not finding.informational for finding in self.shown_findings())
+        causes = self.document.causes(self.stop)
+        opened = causes[0] if causes is not None else [one for one in self.shown_findings() if not one.informational]
         if opened and self.stop not in job.accepted:
             self.document.edit(edits.set_accepted, self.stop, True)
         self.go.emit(self._following())

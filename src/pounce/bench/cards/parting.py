@@ -12,7 +12,7 @@ from pounce.bench.section.sketch import Lifted
 from pounce.bench.widgets.parts import BrassSlider, Choice, Row, button, label
 from pounce.job import edits
 from pounce.parting.choices import GROOVE, HEIGHT, KEYED, KIND, MOULDED, OPEN, RAMMED, RAP, TILT
-from pounce.parting.values import Kind, PartingResult
+from pounce.parting.values import Kind, PartingResult, tears
 from pounce.route.results import sand_of
 
 PLAY_MS, PLAY_STEPS = 60, 46
@@ -235,10 +235,12 @@ class PartingCard(Card):
         self.joint.blockSignals(True)
         self.joint.setRange(from_mm(low, unit) - 1e-3, from_mm(high, unit) + 1e-3)
         self.joint.blockSignals(False)
+        judged = self.document.judged()
         if results.parting is not None:
-            self._refresh_joint(results.parting, low, high)
+            seen = None if judged is None else judged.parting
+            self._refresh_joint(results.parting, seen or results.parting, low, high)
 
-    def _refresh_joint(self, p: PartingResult, low: float, high: float) -> None:
+    def _refresh_joint(self, p: PartingResult, seen: PartingResult, low: float, high: float) -> None:
         unit, job = self.document.unit, self.document.job
         shaped = not p.joint.level
         nudges = dict(job.parting.nudges) if job is not None else {}
@@ -264,8 +266,8 @@ class PartingCard(Card):
         self.slider.set_range(low, high, None, p.best_height_mm)
         self.slider.show_value(height)
         rows = [
-            ("Deep in the cope", length(p.cope_depth_mm, unit)),
-            ("Deep in the drag", length(p.drag_depth_mm, unit)),
+            ("Deep in the cope", length(seen.cope_depth_mm, unit)),
+            ("Deep in the drag", length(seen.drag_depth_mm, unit)),
         ]
         if shaped:
             rows = [("Rises and falls", length(p.relief_mm, unit)), ("Steepest sand", f"{p.slope_deg:.0f}°")]
@@ -275,10 +277,11 @@ class PartingCard(Card):
                     ("Sloped up over", length(p.cut_down.width_mm, unit)),
                     ("Sand cut away", volume(p.cut_down.volume_mm3, unit)),
                 ]
+        locks = seen.shown_areas[2] > 0.0
         rows += [
-            ("Locks at any joint", area(p.locked_any_mm2, unit)),
-            ("Parting line", length(p.length_mm, unit, 0)),
-            ("Sand that tears", volume(p.trial.torn_mm3, unit)),
+            ("Locks at any joint", area(seen.locked_any_mm2, unit) if locks else "none"),
+            ("Parting line", length(seen.length_mm, unit, 0)),
+            ("Sand that tears", volume(seen.trial.torn_mm3, unit) if tears(seen) else "none"),
         ]
         results = self.document.results()
         if results is not None and results.metal is not None and results.part is not None:

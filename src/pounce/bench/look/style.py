@@ -10,7 +10,7 @@ from pounce.base.fonts import font_file
 from pounce.bench.look.tokens import font, hue, pixels, set_contrast, set_scale
 
 # Of the colours those that the style sheet takes.
-COLOURS = ("ember", "field", "hairline", "ink", "muted", "outline", "panel", "paper", "sunk")
+COLOURS = ("ember", "field", "hairline", "ink", "muted", "outline", "panel", "paper", "sunk", "verdigrisInk")
 
 
 def dress(app: QApplication, contrast: bool = False) -> None:

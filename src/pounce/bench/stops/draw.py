@@ -3,8 +3,8 @@
 from pounce.base.units import length
 from pounce.bench.cards.card import Card
 from pounce.bench.cards.draw import DrawCard
-from pounce.bench.stops.view import Action, Headline, StopView
-from pounce.bench.stops.words import MOST_TAGS, counted, draw_chips, mark_of, states, way
+from pounce.bench.stops.view import Action, Headline, StopView, judged_cut
+from pounce.bench.stops.words import cause_tags, draw_chips, place_tags, said_of_draw, states
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Tag
 from pounce.route.results import Results
@@ -22,11 +22,7 @@ def _draw(r: Results, unit: str) -> Headline | None:
             if dug
             else "A burned-out pattern stays in the sand.",
         )
-    tight, locked = states(r)
-    found = counted(tight, locked)
-    head = f"Draws {way(r.draw.direction)}. " + (
-        f"{found[:1].upper()}{found[1:]}." if found else "Every face leaves the sand."
-    )
+    head, before = said_of_draw(r, unit)
     if not r.parting.joint.level:
         under = f"The joint follows the part, {length(r.parting.relief_mm, unit)} up and down."
     elif r.parting.kind == "flat-back":
@@ -40,7 +36,7 @@ def _draw(r: Results, unit: str) -> Headline | None:
             f"Split: {length(r.parting.cope_depth_mm, unit)} in the cope and "
             f"{length(r.parting.drag_depth_mm, unit)} in the drag."
         )
-    return Headline(head, under)
+    return Headline(head, f"{before} {under}".strip())
 
 
 def _line(r: Results, _unit: str) -> str | None:
@@ -52,19 +48,8 @@ def _line(r: Results, _unit: str) -> str | None:
 
 
 def _tags(results: Results, _scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
-    """Labels on leaders; numbers as in the list of findings."""
-    tags: list[Tag] = []
-    nth = 0
-    for finding in DRAW.findings(results):
-        nth += finding.region is not None
-        if finding.place_mm is None or finding.informational or len(tags) >= MOST_TAGS:
-            continue
-        region = -1 if finding.region is None else finding.region
-        several = region >= 0 and results.parting is not None and results.parting.regions[region].count > 1
-        words = finding.noun_words(unit)
-        words += f" {'lock' if several else 'locks'}" if finding.mark == "locked" else f" {finding.main_words(unit)}"
-        tags.append(Tag(words, finding.place_mm, mark_of(finding), nth, region))
-    return tuple(tags)
+    """Labels on leaders; every place of a cause bears its number."""
+    return cause_tags(results, ("draw",), unit) or place_tags(DRAW.findings(results), results, unit)
 
 
 def _tilted(right: float, nearer: float) -> Action:
@@ -86,6 +71,8 @@ VIEW = StopView(
     tags=_tags,
     chips=lambda results, unit, _shown: draw_chips(results.parting, unit),
     flask=True,
+    judges=True,
+    cut=judged_cut,
     tilts=True,
     numbered=True,
     sand=True,

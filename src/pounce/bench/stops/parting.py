@@ -5,8 +5,8 @@ import numpy as np
 from pounce.base.units import area, length
 from pounce.bench.cards.card import Card
 from pounce.bench.cards.parting import PartingCard
-from pounce.bench.stops.view import Action, Headline, Shown, StopView, box_of, draw_of
-from pounce.bench.stops.words import MOST_TAGS, draw_chips, mark_of, number, states
+from pounce.bench.stops.view import Action, Headline, Shown, StopView, box_of, draw_of, judged_cut
+from pounce.bench.stops.words import cause_tags, draw_chips, number, place_tags
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Tag
 from pounce.route.results import Results
@@ -19,10 +19,8 @@ def _parting(r: Results, unit: str) -> Headline | None:
     if p is None:
         return None
     where = "on the flat back" if p.kind == "flat-back" else f"at {length(p.height_mm, unit)}"
-    free = p.locked_mm2 < 5e-4 * (p.clean_mm2 + p.tight_mm2 + p.locked_mm2)
-    held = "both halves leave" if free else f"{area(p.locked_mm2, unit)} stays locked"
-    if not free and states(r)[1] == 0 and r.cores is not None and r.cores.cured:
-        held = "both halves leave, and cores make what locks"
+    locked = p.shown_areas[2]
+    held = "both halves leave" if locked <= 0.0 else f"{area(locked, unit)} stays locked"
     if p.ringed is not None and p.ringed.cheek_mm > 0.0:
         where += f", in the neck of a cheek {length(p.ringed.cheek_mm, unit)} high"
     head = f"A flat joint {where}: {held}."
@@ -75,15 +73,7 @@ def _points(scene: SceneAsked, results: Results) -> Floats:
 
 
 def _tags(results: Results, _scene: SceneAsked, unit: str) -> tuple[Tag, ...]:
-    tags: list[Tag] = []
-    for finding in PARTING.findings(results):
-        if finding.place_mm is None or finding.informational or len(tags) >= MOST_TAGS:
-            continue
-        words = f"{finding.noun_words(unit)} {finding.main_words(unit)}"
-        tags.append(
-            Tag(words, finding.place_mm, mark_of(finding), None, -1 if finding.region is None else finding.region)
-        )
-    return tuple(tags)
+    return cause_tags(results, ("draw", "parting"), unit) or place_tags(PARTING.findings(results), results, unit)
 
 
 def _handle(results: Results) -> tuple[float, float, float] | None:
@@ -119,6 +109,8 @@ VIEW = StopView(
     chips=lambda results, unit, _shown: draw_chips(results.parting, unit),
     handle=_handle,
     flask=True,
+    judges=True,
+    cut=judged_cut,
     sand=True,
     actions=(Action("Lift the cope", "L", _play, goes=True),),
 )

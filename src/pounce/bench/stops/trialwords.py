@@ -9,6 +9,7 @@ from pounce.bench.section.sketch import Lifted
 from pounce.bench.stops.view import Headline
 from pounce.bench.stops.words import point
 from pounce.bench.widgets.labels import Chip, Tag
+from pounce.parting.values import tears
 from pounce.route.results import Results
 
 
@@ -19,7 +20,7 @@ def trial_saying(r: Results, lifted: Lifted, torn_mm3: float, unit: str) -> Head
     if p is None:
         return Headline("Trial draw.", under)
     what = "the pattern is drawn" if lifted.drawn_mm > 0.0 else "the cope lifts"
-    if p.trial.torn_mm3 <= 0.0 or not p.trial.places:
+    if not tears(p):
         head = f"Trial draw: {what}, and no sand tears."
     elif torn_mm3 <= 0.0:
         head = f"Trial draw: {what}; {volume(p.trial.torn_mm3, unit)} of sand is in the way."
@@ -35,15 +36,15 @@ def trial_chips(results: Results, lifted: Lifted, unit: str) -> tuple[Chip, ...]
         return ()
     return (
         Chip("clean", "Leaves freely"),
-        Chip("tight", "Drags", area(p.tight_mm2, unit)),
-        Chip("locked", "Torn so far", volume(torn_by(results, lifted), unit)),
+        Chip("tight", "Drags", area(p.shown_areas[1], unit)),
+        Chip("locked", "Torn so far", volume(torn_by(results, lifted), unit) if tears(p) else "none"),
     )
 
 
 def trial_tags(results: Results, lifted: Lifted, unit: str) -> tuple[Tag, ...]:
     """Where sand tears, carried up with the cope, and where it lands."""
     p = results.parting
-    if p is None or not p.trial.places:
+    if p is None or not tears(p):
         return ()
     tags: list[Tag] = []
     way, joint = p.joint.direction, p.joint

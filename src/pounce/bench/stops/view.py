@@ -69,7 +69,12 @@ def plain_scene(kind: str, results: Results, paths: dict[str, str], _shown: Show
 
 def plain_cut(asked: CutAsked) -> CutAsked:
     """The section of the part as wanted."""
-    return replace(asked, pattern=False, stock=False, cores=False)
+    return replace(asked, pattern=False, stock=False, cores=False, rammed=False)
+
+
+def judged_cut(asked: CutAsked) -> CutAsked:
+    """The section of what is judged: the pattern once it is there, else the part."""
+    return replace(plain_cut(asked), rammed=True)
 
 
 def draw_of(results: Results) -> tuple[float, float, float]:
@@ -98,7 +103,8 @@ class StopView:
     hand; ``flask`` whether cope and drag are told, ``note`` a word in the corner; ``strip`` what lies under the
     bench and ``cut`` what its section shows; ``tilts`` whether the draw is turned by hand, ``numbered`` whether
     findings carry their numbers, ``sand`` whether the section shows the mould; ``known`` whether there is something
-    to show (None: its result is there); ``actions`` its own; ``craft`` its page for F1 as Markdown ("": the one that
+    to show (None: its result is there); ``judges`` whether it shows the pattern in the place of the part once that is
+    proved; ``actions`` its own; ``craft`` its page for F1 as Markdown ("": the one that
     ships under its id).
     """
 
@@ -122,6 +128,7 @@ class StopView:
     numbered: bool = False
     sand: bool = False
     known: Callable[[Results], bool] | None = None
+    judges: bool = False
     actions: tuple[Action, ...] = ()
     craft: str = ""
 

@@ -148,7 +148,7 @@ class Painter:
 
     def _show_parting(self, asked: SceneAsked, mesh: Mesh, parting: Any) -> None:
         """The part by what its faces do, with the line and the joint where these are shown."""
-        self._show_judged(parting.judged, plain=asked.kind in ("part", "metal"))
+        self._show_judged(parting.judged, parting.shown_state, plain=asked.kind in ("part", "metal"))
         if self._creases[0] != asked.part:
             self._creases = (asked.part, creases(mesh))
         self._ink.append(lines(self._creases[1], INK, 0.75 * GRAIN))
@@ -159,13 +159,13 @@ class Painter:
         if asked.kind == "parting":
             self._show_joint(mesh, parting.joint)
 
-    def _show_judged(self, judged: Any, plain: bool) -> None:
+    def _show_judged(self, judged: Any, shown: np.ndarray, plain: bool) -> None:
         self._judged = judged
         if plain:
             self._solid = [surface(Soup(judged.corners, judged.normals), CLAY)]
             return
         for state in State:
-            mine = judged.state == state
+            mine = shown == state
             if mine.any():
                 soup = Soup(judged.corners[mine], judged.normals[mine])
                 self._solid.append(surface(soup, COLOURS[state], state, GRAIN))

@@ -90,7 +90,7 @@ def _face_states(parting: PartingResult) -> np.ndarray:
     """The worst state of each face of the part."""
     judged = parting.judged
     out = np.zeros(int(judged.face.max(initial=-1)) + 1, np.int64)
-    np.maximum.at(out, judged.face, judged.state)
+    np.maximum.at(out, judged.face, parting.shown_state)
     return out
 
 

@@ -1,0 +1,334 @@
+"""The causes of a stop: a row each, with what follows from it folded; then what was cured and what is good to know."""
+
+import html
+from collections.abc import Callable
+
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from pounce.base.finding import Finding, Remedy
+from pounce.bench.look.marks import DRAW_MARKS, Mark
+from pounce.bench.look.tokens import colour
+from pounce.bench.widgets.findings import ROW_PX, FindingRow
+from pounce.bench.widgets.parts import button, emptied, label, line
+from pounce.causes.values import Cause
+from pounce.metals.tables import sources
+
+# Causes shown at once; the rest is one press away.
+MOST = 5
+MOST_ACTIONS = 2
+
+
+def _rich(text: str, noun: str, nth: int) -> QLabel:
+    said, bold = html.escape(text), html.escape(noun)
+    if bold:
+        said = said.replace(bold, f"<b>{bold}</b>", 1)
+    out = QLabel(f"<b>{nth}</b>&nbsp; {said}")
+    out.setTextFormat(Qt.TextFormat.RichText)
+    out.setWordWrap(True)
+    return out
+
+
+def follows_words(cause: Cause) -> str:
+    """What follows from a cause, in few words: "2 places, sand tears, no joint frees it"."""
+    said: list[str] = []
+    places = len(cause.regions)
+    if places > 1:
+        said.append(f"{places} places")
+    names = {
+        "sand-tears": "sand tears",
+        "no-joint-frees-all": "no joint frees it",
+        "no-single-joint": "no single joint frees it",
+        "slender-sand": "slender sand",
+        "askew": "presses when lifted askew",
+        "walls-drag": "walls drag",
+        "draft-wanted": "no draft line yet",
+        "walls-still-tight": "no room to lean some",
+        "thin-strip": "thin strips",
+        "finer-than-sand": "detail under the grain",
+        "sharp-sand": "sharp sand",
+        "thin-wall": "thin all through",
+    }
+    lead = cause.members[0][1].code
+    codes = dict.fromkeys(finding.code for _, finding in cause.follows if finding.code != lead)
+    said += [names[code] for code in codes if code in names]
+    rest = len(cause.members) - 1
+    if not said:
+        said = [f"{rest} more {'finding' if rest == 1 else 'findings'} of the same"]
+    return ", ".join(said)
+
+
+class CauseRow(QWidget):
+    """One open cause. Hovering lights its places; pressing its fold shows every finding behind it."""
+
+    lit = pyqtSignal(int)
+    shown = pyqtSignal(object)
+    taken = pyqtSignal(object)
+
+    def __init__(self, cause: Cause, unit: str, primary: bool) -> None:
+        super().__init__()
+        self.cause = cause
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 6, 0, 0)
+        outer.setSpacing(5)
+        top = QHBoxLayout()
+        top.setSpacing(8)
+        mark = cause.mark if cause.mark in DRAW_MARKS else "half"
+        top.addWidget(Mark(mark), alignment=Qt.AlignmentFlag.AlignTop)
+        says = _rich(cause.words(unit), cause.noun_words(unit), cause.rank)
+        if cause.source:
+            says.setToolTip(f"After: {sources()[cause.source].words()}")
+        top.addWidget(says, 1)
+        if cause.main is not None:
+            top.addWidget(label(cause.main_words(unit), "figure"), alignment=Qt.AlignmentFlag.AlignTop)
+        outer.addLayout(top)
+        self._more = QWidget()
+        self._fold: QPushButton | None = None
+        if cause.follows:
+            outer.addWidget(self._folded(cause, unit))
+        actions = self._actions(cause, unit, primary)
+        if actions is not None:
+            outer.addWidget(actions)
+        outer.addSpacing(3)
+        outer.addWidget(line())
+        self.setAccessibleName(f"Cause {cause.rank}: {cause.words(unit)} {cause.main_words(unit)}")
+
+    def _folded(self, cause: Cause, unit: str) -> QWidget:
+        """The line behind a bar that opens on every finding."""
+        holder = QWidget()
+        holder.setObjectName("behind")
+        column = QVBoxLayout(holder)
+        column.setContentsMargins(8, 0, 0, 0)
+        column.setSpacing(2)
+        words = follows_words(cause)
+        self._fold = button(f"›  {words}", "fold", self._toggle)
+        self._fold.setAccessibleName(f"What follows: {words}")
+        self._fold.setToolTip(words)
+        column.addWidget(self._fold)
+        inner = QVBoxLayout(self._more)
+        inner.setContentsMargins(12, 0, 0, 2)
+        inner.setSpacing(3)
+        said = dict.fromkeys(finding.words(unit) for _, finding in cause.members)
+        for text in said:
+            inner.addWidget(label(text, "smallmuted", wrap=True))
+        self._more.hide()
+        column.addWidget(self._more)
+        frame = QWidget()
+        row = QHBoxLayout(frame)
+        row.setContentsMargins(26, 0, 0, 0)
+        row.addWidget(holder)
+        return frame
+
+    def _toggle(self) -> None:
+        self._more.setVisible(self._more.isHidden())
+        if self._fold is not None:
+            text = self._fold.text()
+            self._fold.setText(("⌄" if not self._more.isHidden() else "›") + text[1:])
+
+    def _actions(self, cause: Cause, unit: str, primary: bool) -> QWidget | None:
+        doable = [remedy for remedy in cause.remedies if remedy.change is not None]
+        advice = [remedy for remedy in cause.remedies if remedy.change is None]
+        buttons = [
+            button(cause.remedy_words(one, unit), "primary" if primary and nth == 0 else "", self._taker(one))
+            for nth, one in enumerate(doable[:MOST_ACTIONS])
+        ]
+        if cause.place_mm is not None:
+            buttons.append(button("Show", "", lambda: self.shown.emit(cause.members[0][1])))
+        if not buttons and not advice:
+            return None
+        holder = QWidget()
+        column = QVBoxLayout(holder)
+        column.setContentsMargins(26, 0, 0, 0)
+        column.setSpacing(4)
+        if advice and not doable:
+            column.addWidget(label(cause.remedy_words(advice[0], unit) + ".", "muted", wrap=True))
+        for row in _rows(buttons):
+            column.addLayout(row)
+        return holder
+
+    def _taker(self, remedy: Remedy) -> Callable[[], None]:
+        return lambda: self.taken.emit(remedy)
+
+    def enterEvent(self, _event: QEvent | None) -> None:
+        """Lights the first place on the bench."""
+        for region in sorted(self.cause.regions)[:1]:
+            self.lit.emit(region)
+
+    def leaveEvent(self, _event: QEvent | None) -> None:
+        """Puts the light out."""
+        if self.cause.regions:
+            self.lit.emit(-1)
+
+    def mark_lit(self, on: bool) -> None:
+        """Shows that one of its places is under the pointer on the bench."""
+        self.setAutoFillBackground(on)
+        palette = self.palette()
+        palette.setColor(self.backgroundRole(), colour("sunk"))
+        self.setPalette(palette)
+
+
+def _rows(buttons: list[QPushButton]) -> list[QHBoxLayout]:
+    """As many in a row as the card holds: long cures go on the next."""
+    rows: list[QHBoxLayout] = []
+    taken = ROW_PX
+    for one in buttons:
+        one.ensurePolished()
+        wide = one.sizeHint().width() + 6
+        if taken + wide > ROW_PX:
+            for row in rows[-1:]:
+                row.addStretch(1)
+            rows.append(QHBoxLayout())
+            rows[-1].setSpacing(6)
+            taken = 0
+        rows[-1].addWidget(one)
+        taken += wide
+    for row in rows[-1:]:
+        row.addStretch(1)
+    return rows
+
+
+class CuredRow(QWidget):
+    """One cause that is no more: what it was, and what cured it."""
+
+    def __init__(self, cause: Cause, unit: str) -> None:
+        super().__init__()
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 4, 0, 0)
+        outer.setSpacing(0)
+        top = QHBoxLayout()
+        top.setSpacing(8)
+        top.addWidget(Mark("filled"), alignment=Qt.AlignmentFlag.AlignTop)
+        words = QVBoxLayout()
+        words.setSpacing(0)
+        text = html.escape(cause.words(unit)).replace(cause.noun, f"<b>{cause.noun}</b>", 1)
+        says = QLabel(text)
+        says.setTextFormat(Qt.TextFormat.RichText)
+        says.setWordWrap(True)
+        words.addWidget(says)
+        words.addWidget(label(f"cured by {cause.cured_by}", "cured", wrap=True))
+        top.addLayout(words, 1)
+        if cause.main is not None:
+            top.addWidget(label(f"was {cause.main_words(unit)}", "muted"), alignment=Qt.AlignmentFlag.AlignTop)
+        outer.addLayout(top)
+        outer.addSpacing(4)
+        outer.addWidget(line())
+        self.setAccessibleName(f"{cause.words(unit)} Cured by {cause.cured_by}")
+
+
+class Causes(QWidget):
+    """Open causes, cured ones, and what is good to know."""
+
+    lit = pyqtSignal(int)
+    shown = pyqtSignal(object)
+    taken = pyqtSignal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(0, 0, 0, 0)
+        self._layout.setSpacing(0)
+        self.rows: list[CauseRow] = []
+        self._now: object = None
+
+    def show_causes(
+        self,
+        causes: tuple[Cause, ...],
+        cured: tuple[Cause, ...],
+        notes: tuple[Finding, ...],
+        unit: str,
+        primary: bool,
+        head: str = "Causes",
+    ) -> None:
+        """Shows these; their numbers match the tags on the bench. ``head`` what stands over the open ones."""
+        now = (causes, cured, notes, unit, primary, head)
+        if now == self._now:
+            return
+        self._now = now
+        emptied(self._layout)
+        self.rows = []
+        if causes:
+            behind = sum(len(one.members) for one in causes)
+            count = f"{len(causes)}, behind {behind} findings" if behind > len(causes) else str(len(causes))
+            self._layout.addWidget(_head(head, count))
+            self._open(causes, unit, primary)
+        if cured:
+            found = sum(len(one.members) for one in cured)
+            self._layout.addWidget(_head("Cured", f"{len(cured)}, of {found} found before"))
+            for one in cured:
+                self._layout.addWidget(CuredRow(one, unit))
+        if notes:
+            self._notes(notes, unit, bool(causes or cured))
+
+    def _open(self, causes: tuple[Cause, ...], unit: str, primary: bool) -> None:
+        rest = QWidget()
+        column = QVBoxLayout(rest)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        for nth, cause in enumerate(causes):
+            row = CauseRow(cause, unit, primary and nth == 0)
+            row.lit.connect(self.lit)
+            row.shown.connect(self.shown)
+            row.taken.connect(self.taken)
+            self.rows.append(row)
+            (self._layout if nth < MOST else column).addWidget(row)
+        if len(causes) > MOST:
+
+            def show() -> None:
+                rest.show()
+                more.hide()
+
+            more = button(f"{len(causes) - MOST} more, of less weight", "link", show)
+            self._layout.addWidget(more)
+            self._layout.addWidget(rest)
+            rest.hide()
+
+    def _notes(self, notes: tuple[Finding, ...], unit: str, folded: bool) -> None:
+        """What is good to know: what offers something stands open, the rest is folded."""
+        offers = [one for one in notes if any(remedy.change is not None for remedy in one.remedies)]
+        rest = [one for one in notes if one not in offers]
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        for finding in rest:
+            column.addWidget(self._row(finding, unit))
+        self._layout.addSpacing(6)
+        for finding in offers:
+            self._layout.addWidget(self._row(finding, unit))
+        if rest:
+            fold = button("", "foldhead")
+
+            def say(hidden: bool) -> None:
+                fold.setText(("›" if hidden else "⌄") + f"  Good to know ({len(rest)})")
+
+            def toggle() -> None:
+                inner.setVisible(inner.isHidden())
+                say(inner.isHidden())
+
+            fold.clicked.connect(lambda _=False: toggle())
+            say(folded)
+            inner.setVisible(not folded)
+            self._layout.addWidget(fold)
+            self._layout.addWidget(inner)
+
+    def _row(self, finding: Finding, unit: str) -> FindingRow:
+        row = FindingRow(finding, None, unit, False)
+        row.lit.connect(self.lit)
+        row.shown.connect(self.shown)
+        row.taken.connect(self.taken)
+        return row
+
+    def light(self, region: int) -> None:
+        """Marks the cause of the region under the pointer."""
+        for row in self.rows:
+            row.mark_lit(region >= 0 and region in row.cause.regions)
+
+
+def _head(text: str, count: str) -> QWidget:
+    head = QWidget()
+    row = QHBoxLayout(head)
+    row.setContentsMargins(0, 6, 0, 2)
+    row.addWidget(label(text, "section"))
+    row.addStretch(1)
+    row.addWidget(label(count, "muted"))
+    return head
