@@ -141,7 +141,7 @@ def test_check_has_the_stable_keys(bearing: Path) -> None:
     assert "two holes Ø 11\u00a0mm" in notes
     assert "bore Ø 25\u00a0mm" in notes
     for finding in content["findings"]:
-        assert set(finding) == {"code", "severity", "text", "at_mm", "figures", "remedies"}
+        assert set(finding) == {"code", "severity", "text", "at_mm", "figures", "remedies", "cured_by"}
 
 
 def test_choices_reach_the_result(bearing: Path) -> None:

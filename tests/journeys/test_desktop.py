@@ -26,7 +26,7 @@ from pounce.bench.headlines import headline
 from pounce.bench.look.style import dress
 from pounce.bench.settings import Settings
 from pounce.bench.stops.view import title_of
-from pounce.bench.widgets.findings import FindingRow
+from pounce.bench.widgets.causes import CauseRow
 from pounce.bench.window import Window
 from pounce.job import edits
 from pounce.route.opening import open_any
@@ -238,13 +238,14 @@ def test_hovering_a_finding_lights_its_place_and_back(qtbot: QtBot, session: Ses
     window = opened(qtbot, session, bearing)
     window.go("draw")
     window.refresh()
-    row = next(r for r in window.cards["draw"].findChildren(FindingRow) if r.finding.region is not None)
+    row = next(r for r in window.cards["draw"].findChildren(CauseRow) if r.cause.regions)
+    region = min(row.cause.regions)
     row.enterEvent(None)
-    assert window.bench._lit == row.finding.region
-    assert window.section.sketch._lit == row.finding.region
+    assert window.bench._lit == region
+    assert window.section.sketch._lit == region
     row.leaveEvent(None)
     assert window.bench._lit == -1
-    window.bench.hovered.emit(row.finding.region)
+    window.bench.hovered.emit(region)
     assert row.autoFillBackground()
 
 

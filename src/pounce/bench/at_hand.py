@@ -24,14 +24,18 @@ class AtHand:
 
     def take(self, key: str, path: str, job: Job | None) -> None:
         """A packed result has come; the oldest go where there are too many, those of the current job never."""
-        self._kept[key] = (unpack(Path(path)), path)
+        # one packed result may stand under several keys: a pattern to which nothing was added is the part
+        same = next((found for found, where in self._kept.values() if where == path), None)
+        self._kept[key] = (unpack(Path(path)) if same is None else same, path)
         self._kept.move_to_end(key)
         needed = set() if job is None else set(keys(job).values())
         sizes = {key: Path(path).stat().st_size for key, (_, path) in self._kept.items() if Path(path).exists()}
         for old in [key for key in self._kept if key not in needed]:
             if len(self._kept) <= KEPT and sum(sizes.values()) <= KEPT_BYTES:
                 return
-            Path(self._kept.pop(old)[1]).unlink(missing_ok=True)
+            gone = self._kept.pop(old)[1]
+            if all(where != gone for _, where in self._kept.values()):
+                Path(gone).unlink(missing_ok=True)
             sizes.pop(old, None)
 
     def fault(self, key: str, what: str, try_this: str) -> None:

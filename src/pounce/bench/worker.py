@@ -138,14 +138,17 @@ class Worker:
         model = self._model(job.part.model) if job.part.model else None
         self._recall(job)
 
+        sent: dict[int, str] = {}
+
         def watch(stop: str, key: str, result: Any, fault: UserFault | None) -> None:
             if fault is not None:
                 self._send("stop-fault", stop, key, fault.what, fault.try_this)
                 return
-            target = self._folder / f"{key}.bin"
-            if not target.exists():
-                pack(target, result)
-            self._send("result", stop, key, str(target))
+            # a pattern to which nothing was added is the part: the same result is packed once
+            target = sent.setdefault(id(result), str(self._folder / f"{key}.bin"))
+            if not Path(target).exists():
+                pack(Path(target), result)
+            self._send("result", stop, key, target)
 
         self._line.run(job, model, self._tick, watch)
 
