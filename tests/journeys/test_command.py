@@ -10,12 +10,14 @@ import sys
 from pathlib import Path
 from typing import Any
 
+import manifold3d
 import pypdf
 import pytest
 import trimesh
 
 from pounce.cli.main import run
 from pounce.route.schema import schema
+from tests.conftest import box, mesh_of, write_stl
 from tests.waits import slowness
 
 
@@ -216,31 +218,26 @@ def test_the_tables_are_listed_with_their_sources() -> None:
     assert pounce("--version").stdout.startswith("pounce 0.")
 
 
-def test_plan_ranks_the_ways_to_mould_it(bearing: Path) -> None:
-    content = json.loads(pounce("plan", bearing, "--unit", "mm", "--json").stdout)
-    assert content["schema"] == "pounce.plan/1"
-    ways = content["ways"]
-    assert len(ways) >= 3
-    assert [way["score"] for way in ways] == sorted(way["score"] for way in ways)
-    assert ways[0]["direction"] == [0.0, 0.0, 1.0]
-    assert ways[0]["parting"] == "split"
-    for way in ways:
-        assert set(way) >= {
-            "direction",
-            "parting",
-            "parting_relief_mm",
-            "locked_mm2",
-            "tight_mm2",
-            "depth_mm",
-            "cores",
-            "flask_inside_mm",
-            "why",
-            "cost",
-            "score",
-        }
-        assert way["why"] and way["cost"]
-    said = pounce("plan", bearing, "--unit", "mm").stdout
-    assert "ways to mould it, best first" in said
+def test_a_plan_is_taken_as_a_job_and_a_build_plans_first(tmp_path: Path) -> None:
+    """A block with a hole across its draw and upright walls: filled, leaned, and proved clean by its own edits."""
+    hole = manifold3d.Manifold.cylinder(100, 5, 5, 64, True).rotate([90, 0, 0]).translate([30, 20, 15])
+    part = write_stl(tmp_path / "block.stl", mesh_of(box(60, 40, 30) - hole))
+    content = json.loads(pounce("plan", part, "--unit", "mm", "--take", 1, "-o", tmp_path / "job", "--json").stdout)
+    assert content["schema"] == "pounce.plan/2" and 1 <= len(content["plans"]) <= 3
+    hours = [plan["hours"] for plan in content["plans"]]
+    assert hours == sorted(hours)
+    best = content["plans"][0]
+    assert set(best) >= {"why", "hours", "cores", "metal_added_mm3", "draw", "parting", "edits", "proof", "left"}
+    assert best["proof"]["verdict"] == "clean" and best["edits"][0]["id"] == "draw" and not best["left"]
+    again = json.loads(pounce("proof", tmp_path / "job.pounce", "--json").stdout)
+    for key in ("verdict", "clean_mm2", "held_mm2"):
+        assert again["proof"][key] == pytest.approx(best["proof"][key], rel=1e-6) if key != "verdict" else "clean"
+    said = pounce("plan", part, "--unit", "mm").stdout
+    assert "Draft on" in said and "Hours for 3 castings" in said
+    pounce("build", part, "--unit", "mm", "--plan", "--out", tmp_path / "out")
+    manifest = json.loads((tmp_path / "out" / "manifest.json").read_text())
+    assert all(entry.get("closed", True) for entry in manifest["files"])
+    assert "no plan 9" in pounce("plan", part, "--unit", "mm", "--take", 9, code=2).stderr
 
 
 def test_a_joint_that_follows_the_part_brings_its_contour_plan_at_one_to_one(tmp_path: Path) -> None:

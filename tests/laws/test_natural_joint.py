@@ -163,14 +163,19 @@ def test_a_revolved_profile_locks_what_its_one_dimensional_integral_says() -> No
     assert part.area_mm2 > parting.locked_mm2 >= parting.locked_any_mm2 - 1e-6
 
 
-def test_a_cap_shaped_pocket_under_a_roof_locks_its_own_area() -> None:
+def test_a_cap_shaped_pocket_in_a_flat_back_goes_to_the_other_half() -> None:
     """A spherical cap cut into the underside of a block that is drawn upward with its joint at the foot of the
-    block.
+    block: shut in all round at the joint, it is rammed with the half below. With the joint over it, it locks.
     """
     radius, deep = 15.0, 6.0
     block = box(60, 60, 30) - M.sphere(radius, 256).translate([30, 30, deep - radius])
     _, _, parting = made(block, kind="flat", height_mm=0.0)
-    assert parting.locked_mm2 == pytest.approx(2 * np.pi * radius * deep, rel=0.01)
+    assert parting.locked_mm2 < 1.0
+    _, _, parting = made(block, kind="flat", height_mm=30.0)
+    assert parting.locked_mm2 < 1.0
+    _, _, roofed = made(block + box(60, 60, 4).translate([0, 0, -4]), kind="flat", height_mm=-4.0)
+    # shut in between roof and floor it leaves by no joint: cap and floor under it
+    assert roofed.locked_mm2 == pytest.approx(np.pi * deep * (4 * radius - deep), rel=0.02)
 
 
 # --- the trial draw ---------------------------------------------------------------------------------------------------

@@ -11,7 +11,6 @@ from pounce.cores.values import CoresResult
 from pounce.parting.insection import joint_line, locked_sand
 from pounce.parting.values import PartingResult, State
 from pounce.pattern.values import PatternResult, Role
-from pounce.route.proof import as_rammed
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, PART, PARTING
 from pounce.solid.frame import across
@@ -81,7 +80,6 @@ class Cut2D:
 
 def cut_for(results: Results, asked: CutAsked) -> Cut2D:
     """The cut as asked, with what is tight or locked along it where it is the part that is cut."""
-    results = as_rammed(results) if asked.rammed else results
     part, draw, parting = results.need(PART), results.need(DRAW), results.need(PARTING)
     pattern = results.pattern if asked.pattern else None
     factor = 1.0 if pattern is None else pattern.factor

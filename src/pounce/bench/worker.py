@@ -205,7 +205,7 @@ class Worker:
         """A section for the strip under the bench, as plain polygons; None until the joint is known."""
         results = self._known(job)
         ready = results.part is not None and results.draw is not None and results.parting is not None
-        return cut_for(results, asked) if ready else None
+        return cut_for(as_rammed(results) if asked.rammed else results, asked) if ready else None
 
     def live(self, job: Job, direction: tuple[float, float, float]) -> dict[str, Any] | None:
         """States of the representatives along a direction, and where these lie packed; None while there is no part

@@ -18,11 +18,12 @@ from pounce.base.units import area, degrees, length, mass, percent, sizes, volum
 from pounce.base.version import VERSION
 from pounce.cli.choices import Given as Words
 from pounce.cli.choices import with_choices
-from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_proof
+from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_plans, say_proof
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
 from pounce.job.job import Job
 from pounce.metals import tables
+from pounce.metals.method import resolve
 from pounce.part.measures import Measures, holes_of, points_of
 from pounce.part.model import Model
 from pounce.route.build import build as build_all
@@ -32,10 +33,11 @@ from pounce.route.check import says_stop
 from pounce.route.opening import SUFFIX, chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.pipeline import Pipeline
-from pounce.route.plan import plan as plan_all
+from pounce.route.plan import plan_keys
+from pounce.route.planner import Planner
 from pounce.route.proof import proof_keys
 from pounce.route.results import Results, Stop, stop_keys
-from pounce.route.stops import DRAW, METAL, PART, PROOF, stops
+from pounce.route.stops import DRAW, PART, PROOF, stops
 
 app = typer.Typer(
     add_completion=False,
@@ -219,26 +221,29 @@ def rule(
 
 @app.command()
 @with_choices
-def plan(part: Given, words: Words, json: JsonOption = False) -> None:
-    """Rank the ways to mould a part: draw, parting and cores, with their costs."""
-    words |= {"draw": "auto", "parting": None}
+def plan(
+    part: Given,
+    words: Words,
+    take: Annotated[int, typer.Option("--take", help="Take this plan, 1 the best, as a job; with -o.", min=0)] = 0,
+    out: Annotated[Path | None, typer.Option("-o", "--out", help="The job file to write.")] = None,
+    json: JsonOption = False,
+) -> None:
+    """Plan the whole: draw, joint, cores, fillings and draft, proved and held beside their rivals."""
     with Watch(json) as watch:
         job, model = open_any(part, watch.progress)
-        results = Pipeline().run(chosen(job, words), model, watch.progress, until=DRAW)
-        content = plan_all(
-            model.name, results.need(PART), results.need(METAL), results.need(DRAW).candidates, watch.progress
-        )
+        job = chosen(job, words)
+        plans = Planner(job, model).plans(watch.progress)
+    if take > len(plans):
+        raise UserFault(f"There is no plan {take}: {len(plans)} came out.", "Take one of them.")
+    target = None if out is None else out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
+    if target is not None:
+        file.save(target, plans[max(take, 1) - 1].job, model, None)
     if json:
-        say_json(content)
-        return
-    console = Console(highlight=False)
-    console.print(f"[bold]{content['part']}[/bold]  ways to mould it, best first")
-    for nth, way in enumerate(content["ways"], 1):
-        along = ", ".join(f"{value:.3g}" for value in way["direction"])
-        console.print(f"  {nth}  along ({along}), {way['parting']}: {way['why']}.", soft_wrap=True)
-        console.print(
-            f"     {way['cost']}; {area(way['locked_mm2'])} locks, {area(way['tight_mm2'])} upright", soft_wrap=True
-        )
+        say_json(plan_keys(model.name, resolve(job.method), plans))
+    else:
+        say_plans(Console(highlight=False), plan_keys(model.name, resolve(job.method), plans))
+    if target is not None:
+        print(target, file=sys.stderr if json else sys.stdout)
 
 
 @app.command()
@@ -265,6 +270,7 @@ def build(
     words: Words,
     out: Annotated[Path, typer.Option("--out", help="The folder to write into.")],
     stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF.")] = False,
+    planned: Annotated[bool, typer.Option("--plan", help="Plan it first, and build the best plan.")] = False,
     json: JsonOption = False,
     strict: StrictOption = False,
 ) -> None:
@@ -272,6 +278,8 @@ def build(
     with Watch(json) as watch:
         job, model = open_any(part, watch.progress)
         job = chosen(job, words | _stl(stl))
+        if planned:
+            job = Planner(job, model).plans(watch.progress)[0].job
         results = Pipeline().run(job, model, watch.progress)
         manifest = build_all(results, model, out, watch.progress)
     if json:

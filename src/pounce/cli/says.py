@@ -58,6 +58,19 @@ def say_proof(console: Console, content: dict[str, Any]) -> None:
     )
 
 
+def say_plans(console: Console, content: dict[str, Any]) -> None:
+    """Each plan with its lines, what it comes to, and what is left."""
+    for nth, plan in enumerate(content["plans"], 1):
+        console.print(f"[bold]{nth}  {plan['title']}[/bold]  {quantity('all_hours', plan['hours'])}", soft_wrap=True)
+        console.print(f"   {plan['why']}", soft_wrap=True, markup=False)
+        for line in plan["edits"]:
+            figure = f"  {line['figure']}" if line["figure"] else ""
+            console.print(f"   - {line['text']}: {line['reason']}{figure}", soft_wrap=True, markup=False)
+        for left in plan["left"]:
+            console.print(f"   left: {left}", soft_wrap=True, markup=False)
+    console.print(f"Hours for {content['castings']} castings, lost moulds among them.", markup=False)
+
+
 def say_nothing(console: Console, content: dict[str, Any]) -> None:
     """For a stop that has nothing to say but its findings."""
 

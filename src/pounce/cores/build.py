@@ -42,6 +42,7 @@ class Setting:
     mix: Mix
     choices: CoreChoices
     volume_factor: float
+    light: bool = False
 
 
 def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, progress: Progress) -> tuple[Core, Solid]:
@@ -55,7 +56,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, pr
         raise UserFault(f"A draft of {degrees:g}° cannot be used in a core box.", "0.5 to 2 degrees.")
     known: Way | None = None
     metal = 0.0
-    if asked.box != "tube":
+    if asked.box != "tube" and not setting.light:
         known = way_of_opening(mesh, made, setting.joint.direction)
         if degrees > 0.0 and hollow.groove is None and wants_draft(hollow, known.pull, degrees):
             progress(0.3, "Leaning the core's walls")
@@ -78,7 +79,7 @@ def core_of(hollow: Hollow, asked: HollowChoice, name: str, setting: Setting, pr
     loads = _loads(hollow, mesh, made, setting)
     boxes = []
     pieces = pieces_of(mesh, made, setting.choices.longest_mm)
-    for count, (piece, held) in enumerate(pieces):
+    for count, (piece, held) in enumerate(() if setting.light else pieces):
         progress(0.35 + 0.6 * count / len(pieces), "Cutting the core box")
         opened = known if len(pieces) == 1 else None
         boxes.append(box_for(piece, held, setting.joint.direction, asked.box, vents, vent, known=opened))

@@ -543,6 +543,8 @@ def _shaking(core: Core, index: int) -> list[Finding]:
 
 def _boxed(core: Core, index: int) -> list[Finding]:
     found: list[Finding] = []
+    if not core.boxes:  # none were cut: the core was only tried
+        return found
     box = core.boxes[0]
     locked = float(sum(one.locked_mm2 for one in core.boxes))
     tight = float(sum(one.tight_mm2 for one in core.boxes))
@@ -591,6 +593,8 @@ def _boxed(core: Core, index: int) -> list[Finding]:
 def _box_made(core: Core, index: int) -> list[Finding]:
     """How the box is made and used."""
     found: list[Finding] = []
+    if not core.boxes:  # none were cut: the core was only tried
+        return found
     box = core.boxes[0]
     if core.draft_mm3 > 0.0:
         found.append(

@@ -55,11 +55,13 @@ def cores_stop(
     draw: DrawResult,
     parting: PartingResult,
     progress: Progress,
+    light: bool = False,
 ) -> CoresResult:
-    """Hollows, cores and the part as the pattern carries it. UserFault for an unknown mix or an impossible figure."""
+    """Hollows, cores and the part as the pattern carries it; ``light`` leaves their boxes out, for a plan that is only
+    tried. UserFault for an unknown mix or an impossible figure.
+    """
     sand = mix(choices.mix)
-    if not 40.0 <= choices.longest_mm <= 2000.0:
-        raise UserFault(f"Core pieces of {choices.longest_mm:g} mm cannot be asked for.", "Give 40 to 2000 mm.")
+    _check(choices)
     mesh = stock.mesh
     if not part.closed or not method.pattern.draws:
         none = CoresResult(mesh, (), (), 0.0, choices.on_end, ())
@@ -67,7 +69,7 @@ def cores_stop(
     progress(0.0, "Looking for hollows")
     found = _found(choices, hollows, stock, draw, parting, method.mould.bond, span(progress, 0.0, 0.3))
     joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
-    setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.rammed_factors)))
+    setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.rammed_factors)), light)
     cores: list[Core] = []
     solids: list[Solid] = []
     cored: list[Hollow] = []
@@ -99,12 +101,16 @@ def cores_stop(
     lost = [(k, one.at_mm) for k, one in enumerate(choices.hollows) if k not in met and one.make == "core"]
     made = CoresResult(body, offers, tuple(cores), clearance, choices.on_end, ())
     troubles = [(offer, one.trouble) for offer, one in zip(offers, kept, strict=True) if one.trouble is not None]
-    said = findings_of(
-        made, troubles, choices, method, True, draw.direction, _features_at(kept, stock), [one.too_thin for one in kept]
-    )
+    thin = [one.too_thin for one in kept]
+    said = findings_of(made, troubles, choices, method, True, draw.direction, _features_at(kept, stock), thin)
     said = [*lost_findings(lost), *said]
     progress(1.0, "Cores made")
     return CoresResult(body, offers, tuple(cores), clearance, choices.on_end, tuple(said), *cured_by(parting, cored))
+
+
+def _check(choices: CoreChoices) -> None:
+    if not 40.0 <= choices.longest_mm <= 2000.0:
+        raise UserFault(f"Core pieces of {choices.longest_mm:g} mm cannot be asked for.", "Give 40 to 2000 mm.")
 
 
 def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:

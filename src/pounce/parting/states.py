@@ -1,16 +1,21 @@
 """Clean, tight or locked: every piece of surface against the joint, divided exactly where the joint crosses it."""
 
 import numpy as np
+import shapely
 
 from pounce.draw.scan import Pieces
 from pounce.draw.values import Reach
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, State
+from pounce.solid.evenodd import even_odd
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
+from pounce.solid.section import cut
 from pounce.solid.shading import corner_normals
 
 # Rounding of angles from float32 meshes: a face this close under the draft asked still counts as drawing clean.
 ANGLE_SLACK_DEG = 0.02
+# A dent is roofed over where surfaces that look into it cover this share of its mouth.
+ROOFED = 0.97
 
 
 def pieces_of(mesh: Mesh, reach: Reach) -> tuple[Floats, Ints, Bools, Bools]:
@@ -27,6 +32,32 @@ def scan_pieces(mesh: Mesh, reach: Reach, direction: Floats) -> Pieces:
     """The pieces as the scan over heights wants them."""
     corners, _, up, down = pieces_of(mesh, reach)
     return Pieces(corners @ direction, areas_of(corners), up, down)
+
+
+def shut_in(mesh: Mesh, joint: Joint, slack_mm: float, corners: Floats, up: Bools, down: Bools, above: Bools) -> Bools:
+    """(k,) whether pieces (k, 3, 3) lie in a dent that opens into a flat joint, is shut in all round there and roofed
+    over: its sand is rammed with the other half, and leaves with it. A hole that goes through is no dent.
+    """
+    out = np.zeros(len(corners), bool)
+    if not joint.level:
+        return out
+    plan = np.stack([corners @ joint.u, corners @ joint.v], axis=2)
+    flat = plan.mean(axis=1)
+    one, two = plan[:, 1] - plan[:, 0], plan[:, 2] - plan[:, 0]
+    seen = 0.5 * np.abs(one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0])
+    for side, own, other in ((True, up, down), (False, down, up)):
+        lone = np.flatnonzero((above == side) & ~own & other)
+        if not len(lone):
+            continue
+        height = joint.height_mm + (10.0 if side else -10.0) * slack_mm
+        loops = cut(mesh, joint.u, joint.v, height).loops
+        shape = even_odd(shapely.Polygon(loop) for loop in loops if len(loop) > 3)
+        for ring in [ring for one in getattr(shape, "geoms", [shape]) for ring in one.interiors]:
+            hole = shapely.Polygon(ring)
+            mine = lone[shapely.contains_xy(hole, flat[lone, 0], flat[lone, 1])]
+            if float(seen[mine].sum()) > ROOFED * hole.area:
+                out[mine] = True
+    return out
 
 
 def judged_at(
@@ -65,6 +96,7 @@ def judged_at(
     up, down, face = up[keep], down[keep], face[keep]
     # A level face in the joint itself leaves by whichever side it is open to.
     above = np.where(free & (up ^ down), up, above)
+    above = np.where(shut_in(mesh, joint, slack_mm, corners, up, down, above), up, above)
     leaves = np.where(above, up, down)
     slope = np.clip(reach.slope[face], -1.0, 1.0)
     draft = np.degrees(np.arcsin(np.where(above, slope, -slope)))

@@ -22,12 +22,15 @@ Watcher = Callable[[str, str, object, UserFault | None], None]
 
 
 class Pipeline:
-    """Keeps the results of the last jobs and computes what is missing."""
+    """Keeps the results of the last jobs and computes what is missing; a ``light`` one leaves out what only a pattern
+    that is really made needs: boxes of cores, heavy places.
+    """
 
     # seconds each stop took, over all lines of this process: the shares of progress
     took: ClassVar[dict[str, float]] = {}
 
-    def __init__(self) -> None:
+    def __init__(self, light: bool = False) -> None:
+        self._light = light
         self._kept: OrderedDict[str, object] = OrderedDict()
 
     def run(
@@ -37,16 +40,18 @@ class Pipeline:
         progress: Progress = silent,
         watch: Watcher | None = None,
         until: Stop[object] | None = None,
+        skip: frozenset[str] = frozenset(),
     ) -> Results:
         """All stops of the job in order. A stop that raises UserFault leaves the rest that need it out.
 
         ``watch(stop id, key, result, fault)`` is called as soon as each is there. ``until`` is the last stop
-        worked. Cancelled passes through.
+        worked, ``skip`` the ids of steps that are left out. Cancelled passes through.
         """
         names = keys(job)
         found: dict[str, object] = {}
         faults: dict[str, UserFault] = {}
         wanted = [stop for stop in steps() if until is None or steps().index(stop) <= steps().index(until)]
+        wanted = [stop for stop in wanted if stop.id not in skip]
         shares = self._shares([stop for stop in wanted if names[stop.id] not in self._kept])
         for stop in wanted:
             key = names[stop.id]
@@ -58,7 +63,8 @@ class Pipeline:
                     continue
                 else:
                     began = time.perf_counter()
-                    self._kept[key] = stop.run(Given(job, model, Results(job, found), span(progress, start, end)))
+                    tick = span(progress, start, end)
+                    self._kept[key] = stop.run(Given(job, model, Results(job, found), tick, self._light))
                     self._timed(stop, time.perf_counter() - began)
                     while len(self._kept) > self._most(Results(job, found)):
                         self._kept.popitem(last=False)

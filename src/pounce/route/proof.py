@@ -74,9 +74,11 @@ def proved(stop: str, results: Results, otherwise: tuple[Finding, ...]) -> tuple
 
 def proof_keys(results: Results) -> Plain | None:
     """The proof under its stable keys; None while it is not there."""
-    proof = results.proof
-    if proof is None:
-        return None
+    return None if results.proof is None else keys_of_proof(results.proof)
+
+
+def keys_of_proof(proof: ProofResult) -> Plain:
+    """A proof under its stable keys."""
     return {
         "verdict": str(proof.verdict),
         "clean_mm2": proof.clean_mm2,

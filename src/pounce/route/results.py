@@ -44,13 +44,14 @@ class PaperFile:
 @dataclass(frozen=True, eq=False)
 class Given:
     """What a stop works from: the job, its model (None before there is one), what the stops before it found, and
-    where to tell how far it is.
+    where to tell how far it is; ``light`` whether what a plan does not need may be left out.
     """
 
     job: Job
     model: Model | None
     results: "Results"
     progress: Progress
+    light: bool = False
 
 
 @dataclass(frozen=True, eq=False)

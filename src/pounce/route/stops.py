@@ -197,7 +197,14 @@ def _run_stock(given: Given) -> StockResult:
 
     r = given.results
     return stock_stop(
-        given.job.stock, r.need(PART), r.need(METAL), r.need(DRAW), r.need(PARTING), given.progress, r.need(HOLLOWS)
+        given.job.stock,
+        r.need(PART),
+        r.need(METAL),
+        r.need(DRAW),
+        r.need(PARTING),
+        given.progress,
+        r.need(HOLLOWS),
+        given.light,
     )
 
 
@@ -232,6 +239,7 @@ def _run_cores(given: Given) -> CoresResult:
         r.need(DRAW),
         r.need(PARTING),
         given.progress,
+        given.light,
     )
 
 

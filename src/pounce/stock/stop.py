@@ -50,11 +50,13 @@ def stock_stop(
     parting: PartingResult,
     progress: Progress,
     hollows: HollowsResult,
+    light: bool = False,
 ) -> StockResult:
     """The part with its lines worked. A line that fails says so and leaves the body as it was.
 
     ``hollows`` says what cores make: such hollows get no draft, for the core stays in the mould with the casting.
-    UserFault for figures that can never be, such as an unknown metal or grade.
+    ``light`` leaves out where it is heavy, for a plan that is only tried. UserFault for figures that can never be,
+    such as an unknown metal or grade.
     """
     progress(0.0, "Looking for faces, bores and edges")
     features = features_of(part.mesh)
@@ -82,7 +84,7 @@ def stock_stop(
         work.body = simplified(work.body)
         work.bodies[-1] = work.body
     progress(0.8, "Measuring what came out")
-    result = _measured(work, choices, scales, progress)
+    result = _measured(work, choices, scales, light, progress)
     progress(1.0, "Stock worked")
     return result
 
@@ -110,7 +112,7 @@ def _work(work: Work, index: int, line: Addition, progress: Progress) -> None:
     work.lines.append(replace(added, body=len(work.bodies) - 1))
 
 
-def _measured(work: Work, choices: StockChoices, scales: Scales, progress: Progress) -> StockResult:
+def _measured(work: Work, choices: StockChoices, scales: Scales, light: bool, progress: Progress) -> StockResult:
     part, method, body = work.part, work.method, work.body
     feature = features_on(work, body)
     mesh = body.tagged(body.tags.changed(feature=feature))
@@ -120,7 +122,7 @@ def _measured(work: Work, choices: StockChoices, scales: Scales, progress: Progr
     unchanged = len(work.bodies) == 1
     cast = finished if unchanged else weight_of(mesh, density, axis, choices.spin_at_mm)
     progress(0.85, "Rolling a ball through the sections")
-    bulks = bulks_of(mesh) if part.closed else ()
+    bulks = bulks_of(mesh) if part.closed and not light else ()
     thin, thin_mm2, thin_at = thin_places(mesh, method.metal.least_wall.value)
     dimensions = dimensions_of(
         part.mesh, mesh, work.features, work.changed, _ends(work, mesh, feature), choices, method, scales

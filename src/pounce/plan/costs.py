@@ -1,0 +1,72 @@
+"""What a plan comes to in a pattern maker's hours. Rough, but in the right order: every figure stands in the tables,
+from judgement.
+"""
+
+from dataclasses import dataclass
+
+from pounce.causes.values import Cause, Rule
+from pounce.cores.values import CoresResult
+from pounce.metals.tables import limits
+from pounce.parting.values import PartingResult, State, held_mm2
+from pounce.plan.values import Cost
+
+_JOINTS = {"flat-back": "plan_joint_back", "split": "plan_joint_split", "stepped": "plan_joint_stepped"}
+
+
+@dataclass(frozen=True, eq=False)
+class Made:
+    """What a plan makes: its joint, ``cores``, how many holes are ``drilled``, bores ``bored`` and fillings ``milled``,
+    the metal added (kg), whether the draw is tilted off the model's axes, and the causes that are left.
+    """
+
+    parting: PartingResult
+    cores: CoresResult | None
+    drilled: int
+    bored: int
+    milled: int
+    metal_kg: float
+    tilted: bool
+    left: tuple[Cause, ...]
+
+
+def _figure(key: str) -> float:
+    return limits()[key].value
+
+
+def cost_of(made: Made, castings: int) -> Cost:
+    """Hours at the bench, for each casting, and for the moulds that are lost, over so many castings."""
+    p = made.parting
+    pattern = _figure(_JOINTS.get(p.kind, "plan_joint_shaped")) + (_figure("plan_tilt") if made.tilted else 0.0)
+    each = 0.01 * max(p.cope_depth_mm + p.drag_depth_mm, 0.0) * _figure("plan_flask")
+    risk = 0.0
+    for core in () if made.cores is None else made.cores.cores:
+        mouths = len(core.prints)
+        bent = any(abs(float(one.axis @ core.prints[0].axis)) < 0.9 for one in core.prints)
+        pattern += _figure("plan_box_bend" if bent else "plan_box") + _figure("plan_mouth") * max(mouths - 2, 0)
+        each += _figure("plan_core")
+        risk += _figure("plan_core_risk_one" if mouths < 2 else "plan_core_risk")
+    pattern += _figure("plan_loose") * len(p.loose)
+    each += _figure("plan_loose_each") * len(p.loose)
+    risk += _figure("plan_loose_risk") * len(p.loose)
+    each += _figure("plan_drill") * made.drilled + _figure("plan_bore") * made.bored
+    each += _figure("plan_mill") * made.milled
+    each += _figure("plan_metal") * max(made.metal_kg, 0.0)
+    risk += _left_risk(made)
+    risk = min(risk, 0.95)
+    hours = pattern + castings * (each + risk * _figure("plan_lost_mould"))
+    return Cost(pattern, each, risk, hours, castings)
+
+
+def _left_risk(made: Made) -> float:
+    """The risk of what the proof still finds."""
+    p = made.parting
+    risk = _figure("plan_lock_risk") if held_mm2(p) > 0.0 else 0.0
+    for cause in made.left:
+        if cause.rule is Rule.SLENDER:
+            over = max((f.figures.get("ratio", 0.0) / max(f.figures.get("limit", 1.0), 1e-9) for _, f in cause.members))
+            risk += _figure("plan_slender_risk") * over**2
+    tight = sum(region.area_mm2 for region in p.regions if region.state is State.TIGHT)
+    risk += _figure("plan_drag_risk") * min(tight / max(p.area_mm2, 1e-9), 1.0)
+    if p.slope_deg > limits()["joint_slope"].value:
+        risk += _figure("plan_steep_risk")
+    return risk

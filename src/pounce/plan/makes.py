@@ -1,0 +1,164 @@
+"""What a master does about each cause: the lines of a plan, and what else may be tried where it is still found."""
+
+from collections.abc import Iterable
+
+from pounce.base.finding import Remedy
+from pounce.causes.values import Cause, Rule
+from pounce.causes.words import number
+from pounce.cores.changes import MakeHollow
+from pounce.cores.values import CoresResult, Offer
+from pounce.metals.tables import limits
+from pounce.parting.changes import AskFor, MakeLoose
+from pounce.plan.values import Line
+from pounce.stock.changes import AddUsual
+
+# Cures of an open undercut in the order a master tries them; what is filled is milled, the last resort.
+CURES = ("tilt-draw", "move-parting", "parting-natural", "loose-piece", "fill")
+
+
+def first_lines(causes: Iterable[Cause], cores: CoresResult | None, vessel_mm3: float) -> list[Line]:
+    """What is done at once about all causes that have one usual cure: holes filled, hollows cored, walls leaned.
+
+    ``vessel_mm3`` the volume from which on a hollow with one mouth is the part's inside and is never filled.
+    """
+    out: list[Line] = []
+    for cause in causes:
+        if cause.rule is Rule.HOLES:
+            out.append(holes_line(cause))
+        elif cause.rule is Rule.HOLLOW and cores is not None:
+            out += [hollow_line(offer, vessel_mm3) for offer in offers_of(cause, cores)]
+        elif cause.rule is Rule.DRAFT:
+            out.append(draft_line(cause))
+    return sorted(_each_once(out), key=lambda line: _ORDER.get(line.id.split("@")[0], 9))
+
+
+_ORDER = {"draw": 0, "holes": 1, "core": 2, "drill": 2, "undercut": 3, "draft": 4, "fillets": 5}
+
+
+def _each_once(lines: list[Line]) -> list[Line]:
+    return list({line.id: line for line in reversed(lines)}.values())[::-1]
+
+
+def holes_line(cause: Cause) -> Line:
+    """Small holes: cast solid, centre-marked and drilled."""
+    several = cause.count > 1
+    return Line(
+        "holes",
+        f"Fill the {number(cause.count)} small holes" if several else "Fill the small hole",
+        "drill after casting",
+        (AddUsual("fill"),),
+        {"area_mm2": cause.figures["area_mm2"]} if "area_mm2" in cause.figures else {},
+        "area_mm2" if "area_mm2" in cause.figures else None,
+        (Rule.HOLES,),
+    )
+
+
+def offers_of(cause: Cause, cores: CoresResult) -> list[Offer]:
+    """The hollows that a cause speaks of, each once."""
+    numbers = [int(f.code.removeprefix("hollow-")) for _, f in cause.members if f.code.startswith("hollow-")]
+    if not numbers:
+        place = cause.place_mm
+        near = sorted(
+            range(len(cores.offers)),
+            key=lambda k: sum((a - b) ** 2 for a, b in zip(cores.offers[k].at_mm, place or (0, 0, 0), strict=True)),
+        )
+        numbers = near[:1]
+    return [cores.offers[k] for k in dict.fromkeys(numbers) if not cores.offers[k].make]
+
+
+def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
+    """A hollow: bored from the solid where that is less work than a box, else a core."""
+    figures = offer.figures | {"volume_mm3": offer.volume_mm3}
+    wide = offer.figures.get("wide_mm", 1e9)
+    bored = offer.openings == 2 and offer.name.startswith("bore") and wide <= limits()["plan_bored_under"].value
+    if bored and offer.volume_mm3 < vessel_mm3:
+        return Line(
+            f"drill@{_at(offer.at_mm)}",
+            "Cast the {wide_mm} bore solid",
+            "bore after casting",
+            (MakeHollow(offer.at_mm, "drill"),),
+            figures,
+            "volume_mm3",
+            (Rule.HOLLOW,),
+        )
+    name = offer.name.replace(" through", "")
+    why = "it locks along the draw" if offer.why == "locks" else "green sand would not stand in it"
+    return Line(
+        f"core@{_at(offer.at_mm)}",
+        f"Core for the {name}",
+        why,
+        (MakeHollow(offer.at_mm, "core"),),
+        figures,
+        "volume_mm3",
+        (Rule.HOLLOW,),
+    )
+
+
+def _at(place: tuple[float, float, float]) -> str:
+    return ",".join(f"{value:.3f}" for value in place)
+
+
+def draft_line(cause: Cause) -> Line:
+    """Draft on every wall that wants it."""
+    figures = {"area_mm2": cause.figures.get("area_mm2", 0.0)}
+    count = number(cause.count)
+    walls = "one wall" if cause.count == 1 else f"{count} walls"
+    return Line(
+        "draft",
+        f"Draft on {walls}, as asked by height and side",
+        "upright walls drag and scar the mould",
+        (AddUsual("draft"),),
+        figures,
+        "area_mm2",
+        (Rule.DRAFT,),
+    )
+
+
+def fillets_line() -> Line:
+    """Fillets in the sharp inside corners."""
+    return Line(
+        "fillets",
+        "Fillets in the inside corners",
+        "sharp ones tear hot metal and crumble the sand",
+        (AddUsual("fillets"),),
+        cures=(Rule.FINE,),
+    )
+
+
+def others_of(cause: Cause, tried: set[str]) -> list[Line]:
+    """What else may be tried about a cause that is still there, the likeliest first; nothing twice."""
+    if cause.rule not in (Rule.UNDERCUT, Rule.HOLES, Rule.HOLLOW):
+        return []
+    out = []
+    for key in CURES:
+        if key == "fill" and cause.rule is Rule.HOLLOW:
+            continue  # what must be hollow is not filled
+        for remedy in cause.remedies:
+            line = _of_remedy(cause, remedy) if remedy.id == key and remedy.change is not None else None
+            if line is not None and line.id not in tried:
+                out.append(line)
+    return out
+
+
+def _of_remedy(cause: Cause, remedy: Remedy) -> Line:
+    assert remedy.change is not None
+    names = {
+        "tilt-draw": ("Tilt the draw", "the undercut then leaves by itself"),
+        "move-parting": ("Part it at another height", "the place then leaves by the other half"),
+        "parting-natural": ("Let the joint follow the part", "every place then leaves by its own half"),
+        "loose-piece": ("A loose piece for what overhangs", "it stays in the sand and is drawn sideways"),
+        "fill": ("Fill the undercut", "mill it after casting"),
+    }
+    text, reason = names[remedy.id]
+    place = ""
+    if isinstance(remedy.change, (AskFor, MakeLoose)):
+        place = _at(remedy.change.at_mm)
+    return Line(
+        f"undercut@{remedy.id}{place}",
+        text,
+        reason,
+        (remedy.change,),
+        {"area_mm2": cause.figures.get("area_mm2", 0.0)},
+        "area_mm2",
+        (cause.rule,),
+    )

@@ -1,0 +1,79 @@
+"""What a plan is."""
+
+from dataclasses import dataclass, field
+
+from pounce.base.finding import Change, filled
+from pounce.base.units import quantity
+from pounce.job.job import Job
+from pounce.proof.values import ProofResult
+
+
+@dataclass(frozen=True)
+class Line:
+    """One line of a plan: its ``id``, what it does and why, with {figures}; ``changes`` the edits it stands for;
+    ``cures`` which rules of causes it answers.
+    """
+
+    id: str
+    text: str
+    reason: str
+    changes: tuple[Change, ...]
+    figures: dict[str, float] = field(default_factory=dict)
+    main: str | None = None
+    cures: tuple[str, ...] = ()
+
+    def words(self, shown: str = "mm") -> str:
+        """What it does, in the reader's units."""
+        return filled(self.text, self.figures, shown)
+
+    def reason_words(self, shown: str = "mm") -> str:
+        """Why."""
+        return filled(self.reason, self.figures, shown)
+
+    def main_words(self, shown: str = "mm") -> str:
+        """Its figure with the unit, or nothing."""
+        return "" if self.main is None else quantity(self.main, self.figures[self.main], shown)
+
+
+@dataclass(frozen=True)
+class Cost:
+    """Hours for ``castings``: ``pattern`` at the bench once, ``each`` for every casting, ``risk`` of losing a mould (0
+    to 1), and all of it together in ``hours``.
+    """
+
+    pattern: float
+    each: float
+    risk: float
+    hours: float
+    castings: int
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A way to make the whole, tried to the end.
+
+    ``title`` how it lies and parts, ``why`` in a sentence; ``lines``; ``job`` with all of them done and
+    its ``proof``; areas (mm2) of the pattern, ``held_mm2`` where sand is still held; ``cores``, ``metal_mm3`` added;
+    ``depth_mm`` of the deeper half; ``left`` what stays open, in words.
+    """
+
+    title: str
+    why: str
+    lines: tuple[Line, ...]
+    job: Job
+    direction: tuple[float, float, float]
+    parting: str
+    proof: ProofResult
+    clean_mm2: float
+    tight_mm2: float
+    held_mm2: float
+    cores: int
+    metal_mm3: float
+    depth_mm: float
+    cost: Cost
+    left: tuple[str, ...]
+
+    @property
+    def order(self) -> tuple[bool, float, float]:
+        """Plans in order: those that leave the sand first, then the cheapest."""
+        return self.held_mm2 > 0.0 or not self.proof.closed, self.cost.hours, self.held_mm2

@@ -1,0 +1,46 @@
+"""What a plan is called, and why it is taken: how the part lies, how it parts, what it costs beside its rivals."""
+
+import numpy as np
+
+from pounce.base.units import length
+from pounce.causes.words import number
+from pounce.parting.values import PartingResult
+from pounce.plan.values import Plan
+from pounce.solid.mesh import Floats, Mesh
+
+# Halves that differ in depth by less than this share are split in the middle.
+MIDDLE = 0.15
+# An extent this much longer than the others is the part's length.
+LONGER = 1.15
+
+
+def lies(mesh: Mesh, direction: Floats) -> str:
+    """How the part lies in the sand: flat, on its end or on its side, by its own box turned to the draw."""
+    along = float(np.ptp(mesh.vertices @ direction))
+    sizes = sorted(float(side) for side in mesh.size)
+    if along <= sizes[0] * LONGER and sizes[0] * LONGER < sizes[1]:
+        return "Lying flat"
+    if along >= sizes[2] / LONGER and sizes[2] > sizes[1] * LONGER:
+        return "On its end"
+    return "On its foot" if abs(float(direction[2])) > 0.94 else "On its side"
+
+
+def parts(parting: PartingResult) -> str:
+    """How the pattern parts."""
+    if parting.kind == "flat-back":
+        return "whole on its flat back"
+    if not parting.joint.level:
+        return "split in steps" if parting.kind == "stepped" else "the joint follows it"
+    cope, drag = parting.cope_depth_mm, parting.drag_depth_mm
+    if abs(cope - drag) <= MIDDLE * max(cope, drag, 1e-9):
+        return "split in the middle"
+    return f"split {length(drag)} over its foot"
+
+
+def why_of(plan: Plan, unit: str = "mm") -> str:
+    """One sentence of why."""
+    cores = "no core" if not plan.cores else "one core" if plan.cores == 1 else f"{number(plan.cores)} cores"
+    said = f"{length(plan.depth_mm, unit)} deep at most, {cores}"
+    if plan.held_mm2 > 0.0:
+        return f"{said}; but it is not freed: see what is left."
+    return f"{said}, and all of it leaves the sand."

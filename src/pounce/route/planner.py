@@ -1,0 +1,307 @@
+"""The search for plans: the best few draws, what a master does about each cause there, proved; then what is left is
+tried again. Greedy: a plan is kept when it holds less sand, or as little for fewer hours.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import msgspec
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.base.progress import Progress, silent, span
+from pounce.causes.values import Cause, Harm, Rule
+from pounce.cores.values import CoreChoices
+from pounce.draw.changes import SetDraw
+from pounce.job.changes import made
+from pounce.job.edits import Edit
+from pounce.job.job import Job
+from pounce.metals.tables import limits
+from pounce.part.model import Model
+from pounce.parting.changes import AskFor
+from pounce.parting.values import held_mm2
+from pounce.plan import words
+from pounce.plan.costs import Made, cost_of
+from pounce.plan.makes import fillets_line, first_lines, others_of
+from pounce.plan.values import Line, Plan
+from pounce.proof.values import Verdict
+from pounce.route.keys import keys
+from pounce.route.pipeline import Pipeline
+from pounce.route.proof import as_rammed
+from pounce.route.results import Results
+from pounce.route.stops import DRAW, METAL, PART, PARTING, PATTERN, PROOF, STOCK
+from pounce.solid.frame import axis_name
+from pounce.stock.values import Draft, Fill, Fillets
+
+# Draws that are tried to the end, rounds in which what is left is tried again, and cures tried in each.
+DRAWS, ROUNDS, CURES = 3, 2, 3
+# Plans that are mended where none leaves the sand as it is.
+MENDED = 2
+# A hollow of one mouth over this share of the part's volume is a vessel: it is never filled.
+VESSEL = 0.25
+# A plan takes a cure when it holds at most this share of the sand that was held before.
+BETTER = 0.8
+
+# Draws nearer to one another than this are one way to lay it.
+APART_DEG = 12.0
+
+Found = Callable[[tuple[Plan, ...]], None]
+Way = tuple[float, float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class Tried:
+    """A job with its lines done, and what came of it."""
+
+    lines: tuple[Line, ...]
+    job: Job
+    results: Results
+    plan: Plan
+
+
+def bare(job: Job) -> Job:
+    """The job without what a plan decides: draw, joint, fills, draft, fillets and cores. What the user pointed at to be
+    machined, text and figures of the method stay.
+    """
+    lines = tuple(line for line in job.stock.lines if not isinstance(line, (Fill, Draft, Fillets)))
+    parting = msgspec.structs.replace(job.parting, kind="auto", height_mm=None, nudges=(), loose=(), groove="")
+    return msgspec.structs.replace(
+        job,
+        draw=msgspec.structs.replace(job.draw, direction=None),
+        parting=parting,
+        stock=msgspec.structs.replace(job.stock, lines=lines),
+        cores=CoreChoices(mix=job.cores.mix, longest_mm=job.cores.longest_mm),
+        accepted=(),
+    )
+
+
+def edits_of(job: Job, line: Line) -> Edit:
+    """A line of a plan as one edit of the job."""
+    after = job
+    for change in line.changes:
+        after = made(change, after).job
+    return Edit(line.words(), after)
+
+
+class Planner:
+    """Searches plans of one job. Results are kept in its pipeline, so that rivals share what they have alike."""
+
+    def __init__(self, job: Job, model: Model, castings: int = 3, known: Results | None = None) -> None:
+        self._start, self._model, self._castings = bare(job), model, castings
+        self._pipeline = Pipeline(light=True)
+        if known is not None:  # what the job on the bench knows of the bare part is worked only once
+            names = keys(self._start)
+            for step in (PART, METAL, DRAW, PARTING):
+                if known.get(step) is not None and names[step.id] == keys(known.job)[step.id]:
+                    self._pipeline.keep(names[step.id], known.found[step.id])
+
+    def plans(self, progress: Progress = silent, found: Found | None = None) -> tuple[Plan, ...]:
+        """One to three plans, the best first; ``found`` is told each time a better list is known. UserFault for a part
+        whose shell is open or whose stops cannot be worked.
+        """
+        first = self._run(self._start, span(progress, 0.0, 0.1))
+        part, method, draw = first.need(PART), first.need(METAL), first.need(DRAW)
+        if not part.closed:
+            raise UserFault("An open shell gets no plan: nothing can be proved of it.", "Close it where it is drawn.")
+        if not method.pattern.draws:
+            raise UserFault(
+                "Nothing has to draw from this pattern, so there is nothing to plan.", "Choose a pattern that is drawn."
+            )
+        tried: list[Tried] = []
+        ways = _apart([candidate.direction for candidate in draw.candidates])[:DRAWS]
+        for nth, way in enumerate(ways):
+            share = 0.1 + 0.5 * nth / len(ways)
+            one = self._way(way, first, span(progress, share, share + 0.5 / len(ways)))
+            if one is not None:
+                tried = sorted([*tried, one], key=lambda each: each.plan.order)
+                if found is not None:
+                    found(tuple(each.plan for each in tried))
+        if not tried:
+            raise UserFault("No plan could be made of this part.", "Choose a draw, and decide at each stop.")
+        if tried[0].plan.held_mm2 > 0.0:  # none leaves as it is: what still holds is tried again, the likeliest first
+            mended = [self._mended(one, span(progress, 0.6, 0.85)) for one in tried[:MENDED]]
+            tried = sorted([*mended, *tried[MENDED:]], key=lambda each: each.plan.order)
+        tried[0] = self._filleted(tried[0], span(progress, 0.85, 1.0))
+        progress(1.0, "Plans proved")
+        if tried[0].plan.held_mm2 <= 0.0:  # what loses every mould is no rival
+            tried = [each for each in tried if each.plan.held_mm2 <= 0.0]
+        return tuple(each.plan for each in tried)
+
+    def _run(self, job: Job, progress: Progress) -> Results:
+        return self._pipeline.run(job, self._model, progress, skip=frozenset({PATTERN.id}))
+
+    def _way(self, way: Way, first: Results, progress: Progress) -> Tried | None:
+        """The best that was found for one draw; None where a stop cannot work along it."""
+        line = _draw_line(way)
+        start = self._start
+        progress(0.0, "Trying a draw")
+        chosen = edits_of(start, line).job
+        known = first if _same(first.need(DRAW).direction, way) else None
+        results = known or self._run(chosen, span(progress, 0.0, 0.2))
+        if results.causes is None or results.cores is None:
+            return None
+        volume = results.need(PART).volume_mm3
+        wanted = first_lines(results.causes.open, results.cores, VESSEL * volume)
+        best = self._tried((line, *wanted), span(progress, 0.2, 0.5))
+        if best is None:
+            return None
+        return self._without_failed(best, span(progress, 0.5, 1.0))
+
+    def _tried(self, lines: tuple[Line, ...], progress: Progress) -> Tried | None:
+        job = self._start
+        try:
+            for line in lines:
+                job = edits_of(job, line).job
+        except UserFault:
+            return None
+        results = self._run(job, progress)
+        if results.proof is None or results.causes is None or results.stock is None:
+            return None
+        return Tried(lines, job, results, self._plan(lines, job, results))
+
+    def _without_failed(self, tried: Tried, progress: Progress) -> Tried:
+        """The same less what could not be made: a core that failed, a line that could not be worked."""
+        results = tried.results
+        failed = [f for f in (() if results.cores is None else results.cores.findings) if f.code == "core-failed"]
+        kept = []
+        for line in tried.lines:
+            broken = line.id.startswith("core@") and any(_at(f.place_mm) == line.id[5:] for f in failed)
+            if not broken:
+                kept.append(line)
+        if len(kept) == len(tried.lines):
+            return tried
+        again = self._tried(tuple(kept), progress)
+        return tried if again is None else again
+
+    def _mended(self, best: Tried, progress: Progress) -> Tried:
+        """What the proof still finds is tried again by its next cure, as long as that helps."""
+        seen: set[str] = {line.id for line in best.lines}
+        for turn in range(ROUNDS):
+            if best.results.causes is None or (best.plan.held_mm2 <= 0.0 and best.plan.proof.closed):
+                return best
+            offered = [line for cause in best.results.causes.open for line in others_of(cause, seen)][:CURES]
+            better: Tried | None = None
+            for nth, line in enumerate(offered):
+                seen.add(line.id)
+                at = (turn + nth / len(offered)) / ROUNDS
+                tried = self._tried((*best.lines, line), span(progress, at, at + 0.1))
+                if tried is not None and tried.plan.held_mm2 < BETTER * best.plan.held_mm2:
+                    tried = self._completed(tried, progress)
+                    better = tried if better is None or tried.plan.order < better.plan.order else better
+            if better is None:
+                return best
+            best = better
+        return best
+
+    def _completed(self, tried: Tried, progress: Progress) -> Tried:
+        """With lines for causes that a cure brought up: walls to lean, hollows to core."""
+        assert tried.results.causes is not None
+        here = {line.id for line in tried.lines}
+        volume = tried.results.need(PART).volume_mm3
+        more = [
+            line
+            for line in first_lines(tried.results.causes.open, tried.results.cores, VESSEL * volume)
+            if line.id not in here
+        ]
+        again = self._tried((*tried.lines, *more), progress) if more else None
+        return again if again is not None and again.plan.order < tried.plan.order else tried
+
+    def _filleted(self, best: Tried, progress: Progress) -> Tried:
+        """With fillets, where corners are sharp and they cost no proof."""
+        sharp = [f for f in (() if best.results.stock is None else best.results.stock.findings)]
+        if not any(f.code == "corners-sharp" for f in sharp):
+            return best
+        tried = self._tried((*best.lines, fillets_line()), progress)
+        if tried is None or tried.plan.held_mm2 > best.plan.held_mm2:
+            return best
+        if tried.plan.proof.verdict is not best.plan.proof.verdict:
+            return best
+        stock = tried.results.need(STOCK)
+        return best if any(line.trouble for line in stock.lines) else tried
+
+    def _plan(self, lines: tuple[Line, ...], job: Job, results: Results) -> Plan:
+        proof, stock, rammed = results.need(PROOF), results.need(STOCK), as_rammed(results)
+        part, method = results.need(PART), results.need(METAL)
+        parting = rammed.parting
+        assert parting is not None and results.causes is not None
+        direction = results.need(DRAW).direction
+        large = limits()["bore_solid"].high
+        left = tuple(one for one in results.causes.open if one.harm >= Harm.SCARS)
+        made_of = Made(
+            parting=parting,
+            cores=results.cores,
+            drilled=sum(point.diameter_mm <= large for point in stock.drill),
+            bored=sum(point.diameter_mm > large for point in stock.drill),
+            milled=sum(
+                isinstance(change, AskFor) and change.kind == "fill" for line in lines for change in line.changes
+            ),
+            metal_kg=method.mass_kg(max(stock.added_mm3, 0.0)),
+            tilted=axis_name(direction) is None,
+            left=left,
+        )
+        x, y, z = (float(value) for value in direction)
+        bare_one = Plan(
+            title="",
+            why="",
+            lines=tuple(_figured(line, results) for line in lines),
+            job=job,
+            direction=(x, y, z),
+            parting=parting.kind,
+            proof=proof,
+            clean_mm2=parting.shown_areas[0],
+            tight_mm2=parting.shown_areas[1],
+            held_mm2=held_mm2(parting),
+            cores=0 if results.cores is None else len(results.cores.cores),
+            metal_mm3=max(stock.added_mm3, 0.0),
+            depth_mm=max(parting.cope_depth_mm, parting.drag_depth_mm),
+            cost=cost_of(made_of, self._castings),
+            left=tuple(_left_words(one) for one in left if _weighs(one, proof.verdict)),
+        )
+        title = f"{words.lies(part.mesh, direction)}, {words.parts(parting)}"
+        return replace(bare_one, title=title, why=words.why_of(bare_one))
+
+
+def _weighs(cause: Cause, verdict: Verdict) -> bool:
+    """Whether what is left is worth a word beside a plan."""
+    return cause.harm >= Harm.LOSES_MOULD or (cause.rule is Rule.DRAFT and verdict is Verdict.DRAGS)
+
+
+def _left_words(cause: Cause) -> str:
+    figure = cause.main_words()
+    return f"{cause.words()} {figure}".strip()
+
+
+def _figured(line: Line, results: Results) -> Line:
+    """A line with the metal that it really added."""
+    stock = results.stock
+    kinds = {"holes": "Fill", "draft": "Draft", "fillets": "Fillets"}
+    kind = kinds.get(line.id.split("@")[0])
+    if stock is None or kind is None:
+        return line
+    added = sum(one.added_mm3 for one in stock.lines if one.kind == kind and one.at_mm is None) or sum(
+        one.added_mm3 for one in stock.lines if one.kind == kind
+    )
+    return replace(line, figures=line.figures | {"added_mm3": added}, main="added_mm3")
+
+
+def _apart(ways: list[Way]) -> list[Way]:
+    """The ways in their order, less those that are nearly one before them or its opposite."""
+    out: list[Way] = []
+    for way in ways:
+        if all(abs(float(np.dot(way, other))) < np.cos(np.radians(APART_DEG)) for other in out):
+            out.append(way)
+    return out
+
+
+def _draw_line(way: Way) -> Line:
+    name = axis_name(np.array(way))
+    along = name[1] if name else ", ".join(f"{value:.2f}" for value in way)
+    return Line("draw", f"Draw it along {along}", "the least that stands in the way", (SetDraw(way),))
+
+
+def _same(one: np.ndarray, two: Way) -> bool:
+    return float(np.dot(one, two)) > 1.0 - 1e-9
+
+
+def _at(place: tuple[float, float, float] | None) -> str:
+    return "" if place is None else ",".join(f"{value:.3f}" for value in place)
