@@ -26,12 +26,12 @@ from pounce.bench.headlines import headline
 from pounce.bench.look.style import dress
 from pounce.bench.settings import Settings
 from pounce.bench.stops.view import title_of
-from pounce.bench.widgets.causes import CauseRow
+from pounce.bench.widgets.causes import CauseRow, CuredRow
 from pounce.bench.window import Window
 from pounce.job import edits
 from pounce.route.opening import open_any
 from pounce.route.stops import ids
-from tests.conftest import mesh_of, write_stl
+from tests.conftest import box, mesh_of, write_stl
 from tests.waits import LONG, slowness
 
 
@@ -247,6 +247,39 @@ def test_hovering_a_finding_lights_its_place_and_back(qtbot: QtBot, session: Ses
     assert window.bench._lit == -1
     window.bench.hovered.emit(region)
     assert row.autoFillBackground()
+
+
+def test_a_plan_is_shown_taken_and_undone_line_by_line(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
+    hole = manifold3d.Manifold.cylinder(100, 5, 5, 64, True).rotate([90, 0, 0]).translate([30, 20, 15])
+    window = opened(qtbot, session, write_stl(tmp_path / "block.stl", mesh_of(box(60, 40, 30) - hole)))
+    document = window.document
+    before = document.job
+    window.route.flag.click()
+    planning = window.planning
+    qtbot.waitUntil(lambda: bool(planning.plans) and not session.worker.busy, timeout=LONG)
+    assert window._middle.currentWidget() is planning.bench and window.route.flag.isChecked()
+    best = planning.plans[0]
+    assert best.title.split(",")[0] in planning.bench.head.text() and best.proof.verdict == "clean"
+    told = [one.text() for one in planning.card.findChildren(QLabel)]
+    assert any("cures it" in text or "cure it" in text for text in told)
+    # a line that is left out is not taken
+    planning.bench.ticked.emit(best.lines[-1].id, False)
+    planning.bench.ticked.emit(best.lines[-1].id, True)
+    planning.card.foot.click()
+    assert document.job == best.job and window.stop == "draw"
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: document.results() is not None and document.results().causes is not None, timeout=LONG)  # type: ignore[union-attr]
+    window.refresh()
+    assert window.bench._saying.head == "Proved: the pattern leaves the sand clean."
+    assert window.cards["draw"].findChildren(CuredRow)
+    # the bare part can be looked at, and the pattern again
+    window.cards["draw"].judged.button("wanted").click()
+    window.refresh()
+    assert "Proved" not in window.bench._saying.head
+    window.cards["draw"].judged.button("pattern").click()
+    for _ in best.lines:
+        document.undo()
+    assert document.job == before
 
 
 def test_the_command_search_finds_and_acts(qtbot: QtBot, session: Session, arm: Path) -> None:

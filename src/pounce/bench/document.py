@@ -13,9 +13,9 @@ from pounce.base.finding import Finding, Remedy
 from pounce.bench.aside import Aside
 from pounce.bench.asking import Once, Sections
 from pounce.bench.at_hand import AtHand
+from pounce.bench.judging import Judging
 from pounce.bench.settings import Settings
 from pounce.bench.workerclient import WorkerClient
-from pounce.causes.values import Cause
 from pounce.export.sheets import SheetPage
 from pounce.job.changes import take_remedy
 from pounce.job.edits import Edit
@@ -23,7 +23,7 @@ from pounce.job.history import History
 from pounce.job.job import Job
 from pounce.metals.method import MethodChoices, resolve
 from pounce.route.keys import keys
-from pounce.route.proof import STANDS_FOR, as_rammed, as_wanted
+from pounce.route.proof import as_wanted
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, PATTERN, stop_of
 
@@ -54,9 +54,11 @@ class Document(QObject):
         self.unit = settings.unit
         self.source = ""
         self.at_hand = AtHand()
-        self.as_wanted = False
         self._results: Results | None = None
         self.sections = Sections(worker, lambda: self.job, self)
+        self.judging = Judging(self.results, lambda: self.at_hand.paths(self.job), self.sections, self)
+        self.judging.changed.connect(self.results_changed)
+        self.results_changed.connect(self.judging.came)
         self._looks: Once[list[bytes]] = Once(worker, "looks", [], self.looks_ready.emit)
         self._sheets: Once[tuple[SheetPage, ...]] = Once(worker, "sheets", (), self.sheets_ready.emit)
         self.aside = Aside(worker, settings, lambda: self.history, self.said.emit, self.shelf_changed.emit, self)
@@ -83,6 +85,11 @@ class Document(QObject):
             return False
         self._changed(made.label)
         return True
+
+    def take(self, edits: tuple[Edit, ...], label: str) -> None:
+        """Makes several edits, each of which can be undone by itself, and works them once."""
+        if self.history is not None and any([self.history.push(one) for one in edits]):
+            self._changed(label)
 
     def remedy(self, remedy: Remedy) -> None:
         """Takes the remedy of a finding."""
@@ -240,49 +247,12 @@ class Document(QObject):
             self._results = self.at_hand.results(job)
         return self._results
 
-    def judged(self) -> Results | None:
-        """What is known, with the pattern standing for the part where it is proved and not the bare part is asked
-        for.
-        """
-        results = self.results()
-        if results is None:
-            return None
-        if self.as_wanted:
-            return as_wanted(results)
-        return as_rammed(results) if results.proof is not None and results.proof.changed else results
-
-    def judged_paths(self) -> dict[str, str]:
-        """Where the packed results lie, those of the pattern in the place of the part's where it stands for it."""
-        paths, judged = self.at_hand.paths(self.job), self.judged()
-        if judged is None or judged.wanted is None:
-            return paths
-        return paths | {stop: paths[step] for stop, step in STANDS_FOR.items() if step in paths}
-
-    def show_wanted(self, wanted: bool) -> None:
-        """Looks at the bare part in the place of the pattern, or at the pattern again."""
-        self.as_wanted = wanted
-        self.results_changed.emit("")
-
-    def causes(self, stop: str) -> tuple[tuple[Cause, ...], tuple[Cause, ...], tuple[Finding, ...]] | None:
-        """Open causes, cured ones and notes that are told at a stop; None while they are not worked out, and where
-        the bare part is looked at.
-        """
-        results = self.results()
-        found = None if results is None or self.as_wanted else results.causes
-        if found is None:
-            return None
-        return (
-            tuple(one for one in found.open if one.stop == stop),
-            tuple(one for one in found.cured if one.stop == stop),
-            tuple(finding for of, finding in found.notes if of == stop),
-        )
-
     def findings(self, stop: str) -> tuple[Finding, ...]:
         """The findings of a stop as far as they are known."""
         results = self.results()
         if results is None:
             return ()
-        return stop_of(stop).findings(as_wanted(results) if self.as_wanted else results)
+        return stop_of(stop).findings(as_wanted(results) if self.judging.as_wanted else results)
 
     def looks(self) -> list[bytes]:
         """Pictures of the candidate draws, as far as they are there; asks for them when they are not."""

@@ -49,7 +49,7 @@ class TrialDraw(QObject):
                 "mould",
                 self.document.job,
                 self.bench.toward(),
-                self.document.as_wanted,
+                self.document.judging.as_wanted,
                 text="Making the mould for the trial",
                 on_answer=self._came,
             )
@@ -70,7 +70,7 @@ class TrialDraw(QObject):
 
     def say(self) -> None:
         """Headline, legend and labels of the trial, while it is under way."""
-        results = self.document.judged()
+        results = self.document.judging.results()
         self.scale.setVisible(self.under_way)
         if results is None or self._lift is None or self._card is None:
             return
@@ -84,7 +84,7 @@ class TrialDraw(QObject):
             self._card.set_lift(lift_mm)
 
     def _key(self) -> str:
-        results = self.document.judged()
+        results = self.document.judging.results()
         if results is None:
             return ""
         return keys(results.job)[PARTING.id if results.wanted is None else RAMMED_PARTING.id]

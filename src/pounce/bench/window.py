@@ -15,6 +15,7 @@ from pounce.base.log import log_file
 from pounce.bench.document import Document
 from pounce.bench.filing import Filing
 from pounce.bench.headlines import headline
+from pounce.bench.planning import Planning
 from pounce.bench.section.making import MakingStrip
 from pounce.bench.section.sizes import SizesStrip
 from pounce.bench.section.strip import SectionStrip
@@ -32,8 +33,7 @@ from pounce.bench.widgets.route import Route
 from pounce.bench.widgets.start import StartBench, StartCard
 from pounce.bench.widgets.status import Status
 from pounce.bench.widgets.ticket import Ticket
-from pounce.route.results import Results
-from pounce.route.stops import PROOF, ids
+from pounce.route.stops import ids
 
 # How long closing may wait for an unsaved job to be put aside.
 CLOSE_MS = 8000
@@ -68,6 +68,7 @@ class Window(QMainWindow):
         self.section, self.sizes, self.making = SectionStrip(), SizesStrip(), MakingStrip()
         self.trial = TrialDraw(document, self.bench, self.section, self.lift_scale)
         self.tilting = Tilting(document, self.bench)
+        self.planning = Planning(document, self)
         self.start = StartBench()
         self.start_card = StartCard(not document.settings.values.hints_away)
         self.status = Status(document)
@@ -101,6 +102,7 @@ class Window(QMainWindow):
         self._right.addWidget(self.start_card)
         for card in self.cards.values():
             self._right.addWidget(card)
+        self.planning.lay_into(self._middle, self._right)
         self._right.setFixedWidth(self.start_card.width())
         row = QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
@@ -124,6 +126,9 @@ class Window(QMainWindow):
         document, bench = self.document, self.bench
         self.ticket.search.connect(self._search)
         self.route.went.connect(self.go)
+        self.route.planned.connect(lambda: self.planning.show(self._middle, self._right))
+        self.planning.closed.connect(self.go)
+        self.planning.opened.connect(self.route.show_plan)
         for wanted in (self.route.wanted, self.start.wanted):
             wanted.connect(self.open)
         self.start.open_model.connect(self.filing.ask_open)
@@ -132,7 +137,7 @@ class Window(QMainWindow):
         self.status.cancel.connect(lambda: document.worker.cancel())
         document.opened.connect(self._opened)
         document.job_changed.connect(self.refresh_soon)
-        document.results_changed.connect(self._came)
+        document.results_changed.connect(lambda _: self.refresh_soon())
         document.sections.ready.connect(
             lambda cut: self.section.show_cut(cut, document.unit, self.views[self.stop].sand)
         )
@@ -174,6 +179,7 @@ class Window(QMainWindow):
             ("Write the shop sheet", "Ctrl+P", self.filing.ask_sheet),
             ("Back to the shelf", "Ctrl+H", self.show_start),
             ("Measure a part you have", "", self.ask_measures),
+            ("Plan it for me", "Ctrl+L", lambda: self.planning.show(self._middle, self._right)),
             ("Find a command", "Ctrl+K", self._search),
             ("The craft behind this stop", "F1", self._craft),
             ("Measure on the part", "M", self._measure),
@@ -282,19 +288,8 @@ class Window(QMainWindow):
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._show_strip()
-        self._cut()
+        self.document.judging.cut(self.views[stop].cut)
         self.refresh()
-
-    def _cut(self) -> None:
-        """The section that the stop shows."""
-        asked = self.views[self.stop].cut(self.document.sections.asked)
-        self.document.sections.cut(replace(asked, rammed=asked.rammed and not self.document.as_wanted))
-
-    def _came(self, step: str) -> None:
-        """A result has come; with the proof the section shows the pattern."""
-        self.refresh_soon()
-        if step in ("", PROOF.id) and self.views[self.stop].judges:
-            self._cut()
 
     def refresh_soon(self) -> None:
         """One refresh for many changes."""
@@ -312,8 +307,8 @@ class Window(QMainWindow):
         view, card, unit = self.views[self.stop], self.cards[self.stop], self.document.unit
         card.refresh()
         # at Draw and Parting the pattern stands for the part once it is proved
-        seen = self._seen() or results
-        paths = self.document.judged_paths() if view.judges else self.document.at_hand.paths(self.document.job)
+        seen = self.document.judging.seen(view.judges) or results
+        paths = self.document.judging.paths(view.judges)
         self.bench.say(headline(self.stop, seen, unit, self.document.worker.busy))
         shown = replace(card.scene_shown(), mould=self.trial.mould(), pointed=self._pointed)
         scene = view.scene(view.kind, seen, paths, shown)
@@ -356,7 +351,7 @@ class Window(QMainWindow):
         """Lights a region on bench, section and card."""
         self.bench.light(region)
         self.section.light(region)
-        card, results = self.cards[self.stop], self._seen()
+        card, results = self.cards[self.stop], self.document.judging.seen(self.views[self.stop].judges)
         card.light(region)
         if results is not None and region != self._pointed:
             self._pointed = region
@@ -367,14 +362,10 @@ class Window(QMainWindow):
                     )
                 )
 
-    def _seen(self) -> Results | None:
-        """The results that the stop shows."""
-        return self.document.judged() if self.views[self.stop].judges else self.document.results()
-
     def _show_place(self, finding: object) -> None:
         if not isinstance(finding, Finding):
             return
-        results = self._seen()
+        results = self.document.judging.seen(self.views[self.stop].judges)
         if finding.region is not None and results is not None and results.parting is not None:
             self.bench.look_at(results.parting.regions[finding.region].normal)
             self.light(finding.region)

@@ -27,6 +27,7 @@ from pounce.job.job import Job
 from pounce.metals.method import MethodChoices
 from pounce.part.measures import Measures
 from pounce.part.model import Model
+from pounce.plan.values import Plan
 from pounce.route.keys import keys
 from pounce.route.opening import measured_job, open_any
 from pounce.route.pipeline import Pipeline
@@ -71,6 +72,7 @@ class Worker:
             "demo": self.demo,
             "measure": self.measure,
             "sheets": self.sheets,
+            "plan": self.plan,
         }
 
     def serve(self) -> None:
@@ -266,6 +268,31 @@ class Worker:
         """The sheets of the templates as they will print; none until the pattern is known."""
         results = self._known(job)
         return () if results.pattern is None else _later("paper").template_sheets(results)
+
+    def plan(self, job: Job) -> None:
+        """Searches plans; each better list is sent with small pictures as soon as it is there."""
+        planner = _later("planner").Planner(job, self._model(job.part.model), known=self._known(job))
+
+        looks: list[tuple[Job, bytes]] = []
+
+        def look(plan: Plan) -> bytes:
+            for job_before, picture in looks:
+                if job_before == plan.job:
+                    return picture
+            looks.append((plan.job, self._looks_like(planner.known(plan.job))))
+            return looks[-1][1]
+
+        def found(plans: tuple[Plan, ...]) -> None:
+            self._send("result", plans, [look(plan) for plan in plans])
+
+        found(planner.plans(self._tick, found))
+
+    def _looks_like(self, results: Results) -> bytes:
+        """A plan's pattern as it lies."""
+        seen = as_rammed(results)
+        if seen.part is None or seen.draw is None:
+            return b""
+        return bytes(_later("paper").preview_png(seen.part, seen.draw.direction, 480, 320))
 
     def warm(self) -> None:
         """Runs the line once on a small demo part, so that every kernel is compiled and cached."""

@@ -105,8 +105,8 @@ def draft_line(cause: Cause) -> Line:
     walls = "one wall" if cause.count == 1 else f"{count} walls"
     return Line(
         "draft",
-        f"Draft on {walls}, as asked by height and side",
-        "upright walls drag and scar the mould",
+        f"Draft on {walls}",
+        "as their height and side ask: upright they drag",
         (AddUsual("draft"),),
         figures,
         "area_mm2",

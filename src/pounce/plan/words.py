@@ -12,13 +12,15 @@ from pounce.solid.mesh import Floats, Mesh
 MIDDLE = 0.15
 # An extent this much longer than the others is the part's length.
 LONGER = 1.15
+# And one this much shorter its thickness.
+THINNER = 1.3
 
 
 def lies(mesh: Mesh, direction: Floats) -> str:
     """How the part lies in the sand: flat, on its end or on its side, by its own box turned to the draw."""
     along = float(np.ptp(mesh.vertices @ direction))
     sizes = sorted(float(side) for side in mesh.size)
-    if along <= sizes[0] * LONGER and sizes[0] * LONGER < sizes[1]:
+    if along <= sizes[0] * LONGER and sizes[0] * THINNER < sizes[1]:
         return "Lying flat"
     if along >= sizes[2] / LONGER and sizes[2] > sizes[1] * LONGER:
         return "On its end"

@@ -5,16 +5,12 @@ tried again. Greedy: a plan is kept when it holds less sand, or as little for fe
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-import msgspec
 import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.progress import Progress, silent, span
 from pounce.causes.values import Cause, Harm, Rule
-from pounce.cores.values import CoreChoices
 from pounce.draw.changes import SetDraw
-from pounce.job.changes import made
-from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.part.model import Model
@@ -22,6 +18,7 @@ from pounce.parting.changes import AskFor
 from pounce.parting.values import held_mm2
 from pounce.plan import words
 from pounce.plan.costs import Made, cost_of
+from pounce.plan.edits import bare, edit_of
 from pounce.plan.makes import fillets_line, first_lines, others_of
 from pounce.plan.values import Line, Plan
 from pounce.proof.values import Verdict
@@ -31,7 +28,6 @@ from pounce.route.proof import as_rammed
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, METAL, PART, PARTING, PATTERN, PROOF, STOCK
 from pounce.solid.frame import axis_name
-from pounce.stock.values import Draft, Fill, Fillets
 
 # Draws that are tried to the end, rounds in which what is left is tried again, and cures tried in each.
 DRAWS, ROUNDS, CURES = 3, 2, 3
@@ -57,30 +53,6 @@ class Tried:
     job: Job
     results: Results
     plan: Plan
-
-
-def bare(job: Job) -> Job:
-    """The job without what a plan decides: draw, joint, fills, draft, fillets and cores. What the user pointed at to be
-    machined, text and figures of the method stay.
-    """
-    lines = tuple(line for line in job.stock.lines if not isinstance(line, (Fill, Draft, Fillets)))
-    parting = msgspec.structs.replace(job.parting, kind="auto", height_mm=None, nudges=(), loose=(), groove="")
-    return msgspec.structs.replace(
-        job,
-        draw=msgspec.structs.replace(job.draw, direction=None),
-        parting=parting,
-        stock=msgspec.structs.replace(job.stock, lines=lines),
-        cores=CoreChoices(mix=job.cores.mix, longest_mm=job.cores.longest_mm),
-        accepted=(),
-    )
-
-
-def edits_of(job: Job, line: Line) -> Edit:
-    """A line of a plan as one edit of the job."""
-    after = job
-    for change in line.changes:
-        after = made(change, after).job
-    return Edit(line.words(), after)
 
 
 class Planner:
@@ -113,7 +85,7 @@ class Planner:
             share = 0.1 + 0.5 * nth / len(ways)
             one = self._way(way, first, span(progress, share, share + 0.5 / len(ways)))
             if one is not None:
-                tried = sorted([*tried, one], key=lambda each: each.plan.order)
+                tried = _unlike(sorted([*tried, one], key=lambda each: each.plan.order))
                 if found is not None:
                     found(tuple(each.plan for each in tried))
         if not tried:
@@ -127,6 +99,10 @@ class Planner:
             tried = [each for each in tried if each.plan.held_mm2 <= 0.0]
         return tuple(each.plan for each in tried)
 
+    def known(self, job: Job) -> Results:
+        """What was worked of a plan's job."""
+        return self._pipeline.known(job)
+
     def _run(self, job: Job, progress: Progress) -> Results:
         return self._pipeline.run(job, self._model, progress, skip=frozenset({PATTERN.id}))
 
@@ -135,7 +111,7 @@ class Planner:
         line = _draw_line(way)
         start = self._start
         progress(0.0, "Trying a draw")
-        chosen = edits_of(start, line).job
+        chosen = edit_of(start, line).job
         known = first if _same(first.need(DRAW).direction, way) else None
         results = known or self._run(chosen, span(progress, 0.0, 0.2))
         if results.causes is None or results.cores is None:
@@ -151,7 +127,7 @@ class Planner:
         job = self._start
         try:
             for line in lines:
-                job = edits_of(job, line).job
+                job = edit_of(job, line).job
         except UserFault:
             return None
         results = self._run(job, progress)
@@ -284,6 +260,12 @@ def _figured(line: Line, results: Results) -> Line:
     return replace(line, figures=line.figures | {"added_mm3": added}, main="added_mm3")
 
 
+def _unlike(tried: list[Tried]) -> list[Tried]:
+    """The best of each way to lay and part it: what is called the same is no rival."""
+    titles = [one.plan.title for one in tried]
+    return [one for nth, one in enumerate(tried) if one.plan.title not in titles[:nth]]
+
+
 def _apart(ways: list[Way]) -> list[Way]:
     """The ways in their order, less those that are nearly one before them or its opposite."""
     out: list[Way] = []
@@ -296,7 +278,8 @@ def _apart(ways: list[Way]) -> list[Way]:
 def _draw_line(way: Way) -> Line:
     name = axis_name(np.array(way))
     along = name[1] if name else ", ".join(f"{value:.2f}" for value in way)
-    return Line("draw", f"Draw it along {along}", "the least that stands in the way", (SetDraw(way),))
+    cures = (Rule.UNDERCUT, Rule.JOINT)
+    return Line("draw", f"Draw it along {along}", "the least that stands in the way", (SetDraw(way),), cures=cures)
 
 
 def _same(one: np.ndarray, two: Way) -> bool:

@@ -51,7 +51,7 @@ class Card(Panel):
         head.addWidget(label(under, "muted"))
         outer.addLayout(head)
         self.judged = Segments([("pattern", "Pattern"), ("wanted", "As wanted")], "What is judged")
-        self.judged.chosen.connect(lambda what: document.show_wanted(what == "wanted"))
+        self.judged.chosen.connect(lambda what: document.judging.show_wanted(what == "wanted"))
         self._judged_row = Row("Judged is the", self.judged, "The finished pattern, or the bare part as it is wanted")
         self._judged_row.hide()
         outer.addWidget(self._judged_row)
@@ -117,13 +117,13 @@ class Card(Panel):
         results = self.document.results()
         proof = None if results is None else results.proof
         self._judged_row.setVisible(view_of(self.stop).judges and proof is not None and proof.changed)
-        self.judged.show_choice("wanted" if self.document.as_wanted else "pattern")
+        self.judged.show_choice("wanted" if self.document.judging.as_wanted else "pattern")
         self._refresh_foot(self._show_said())
 
     def _show_said(self) -> int:
         """Causes, or the bare findings while they are not grouped yet; how many are open."""
         unit, primary = self.document.unit, not self.foot_is_primary()
-        causes = self.document.causes(self.stop)
+        causes = self.document.judging.causes(self.stop)
         self.causes.setVisible(causes is not None)
         self.findings.setVisible(causes is None)
         if causes is None:
@@ -179,7 +179,7 @@ class Card(Panel):
         if accepted or not opened:
             text = f"Go to {title_of(following)}"
         else:
-            what = "cause" if self.document.causes(self.stop) is not None else "finding"
+            what = "cause" if self.document.judging.causes(self.stop) is not None else "finding"
             text = f"Settle {title_of(self.stop)} with {opened} {what if opened == 1 else what + 's'} open"
         self.foot.setText(text)
 
@@ -192,7 +192,7 @@ class Card(Panel):
         job = self.document.job
         if job is None:
             return
-        causes = self.document.causes(self.stop)
+        causes = self.document.judging.causes(self.stop)
         opened = causes[0] if causes is not None else [one for one in self.shown_findings() if not one.informational]
         if opened and self.stop not in job.accepted:
             self.document.edit(edits.set_accepted, self.stop, True)

@@ -235,7 +235,7 @@ class PartingCard(Card):
         self.joint.blockSignals(True)
         self.joint.setRange(from_mm(low, unit) - 1e-3, from_mm(high, unit) + 1e-3)
         self.joint.blockSignals(False)
-        judged = self.document.judged()
+        judged = self.document.judging.results()
         if results.parting is not None:
             seen = None if judged is None else judged.parting
             self._refresh_joint(results.parting, seen or results.parting, low, high)

@@ -12,7 +12,10 @@ from pounce.bench.look.marks import ring
 from pounce.bench.look.tokens import PITCH, ROUTE, colour, font
 from pounce.bench.stops.view import title_of, view_of
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
-from pounce.route.stops import ids
+from pounce.route.stops import DRAW, ids
+
+# A plan decides the stops from here on.
+FIRST_PLANNED = DRAW.id
 
 
 class StopButton(QAbstractButton):
@@ -88,10 +91,54 @@ class StopButton(QAbstractButton):
         painter.end()
 
 
+class PlanFlag(QAbstractButton):
+    """The flag beside the stops that a plan decides: it is no stop and has no ring."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setText("Plan it for me")
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setFixedHeight(46)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip("Draw, joint, cores, fillings and draft, proved and held beside their rivals (Ctrl+L)")
+        self.setAccessibleName("Plan it for me")
+
+    def sizeHint(self) -> QSize:
+        """As wide as the route."""
+        return QSize(ROUTE, 46)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """The pole's line, a swallowtail, or open into the bench while its plans are shown."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        width = float(self.width())
+        painter.setPen(QPen(colour("outline"), 1.4, Qt.PenStyle.DotLine))
+        painter.drawLine(QPointF(24, 0), QPointF(24, 46))
+        opened = self.isChecked()
+        edge = width + 2 if opened else width - 16
+        notch = edge if opened else edge - 9
+        flag = QPolygonF([QPointF(8, 5), QPointF(edge, 5), QPointF(notch, 23), QPointF(edge, 41), QPointF(8, 41)])
+        painter.setPen(QPen(colour("ink") if self.underMouse() or opened else colour("outline"), 1.4))
+        painter.setBrush(colour("panel"))
+        painter.drawPolygon(flag)
+        painter.setPen(QPen(colour("ink"), 2))
+        painter.drawLine(QPointF(6, 2), QPointF(6, 46))
+        painter.setFont(font("route"))
+        painter.setPen(colour("ink") if self.isEnabled() else colour("muted"))
+        painter.drawText(QRectF(22, 5, width - 50, 36), Qt.AlignmentFlag.AlignVCenter, self.text())
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ink"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(4, 3, width - 8, 40), 3, 3)
+        painter.end()
+
+
 class Route(Panel):
     """All stops that exist, and the shelf."""
 
     went = pyqtSignal(str)
+    planned = pyqtSignal()
     wanted = pyqtSignal(object)
 
     def __init__(self, document: Document) -> None:
@@ -102,7 +149,11 @@ class Route(Panel):
         layout.setContentsMargins(0, 6, 0, 8)
         layout.setSpacing(0)
         self.buttons: dict[str, StopButton] = {}
+        self.flag = PlanFlag()
+        self.flag.clicked.connect(lambda _=False: self.planned.emit())
         for index, stop in enumerate(ids()):
+            if stop == FIRST_PLANNED:
+                layout.addWidget(self.flag)
             one = StopButton(stop, index == 0, index == len(ids()) - 1)
             one.clicked.connect(lambda _=False, stop=stop: self.went.emit(stop))
             self.buttons[stop] = one
@@ -120,6 +171,10 @@ class Route(Panel):
         self.refresh()
         self.refresh_shelf()
 
+    def show_plan(self) -> None:
+        """Opens the flag: the plans are shown."""
+        self.flag.setChecked(True)
+
     def show_stop(self, stop: str) -> None:
         """Opens the tag of a stop."""
         self.buttons[stop].setChecked(True)
@@ -127,6 +182,7 @@ class Route(Panel):
     def refresh(self) -> None:
         """Shows every stop's result."""
         results, job = self._document.results(), self._document.job
+        self.flag.setEnabled(job is not None)
         for stop, one in self.buttons.items():
             state, count = route_state(stop, results, job)
             one.setAutoExclusive(job is not None)

@@ -1,0 +1,108 @@
+"""Planning on the bench: asks the worker for plans, shows them as they come, and takes one as edits of the job."""
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QStackedWidget
+
+from pounce.bench.document import Document
+from pounce.bench.widgets.causes import MOST
+from pounce.bench.widgets.planpage import PlanBench, PlanCard
+from pounce.causes.values import Harm, Rule
+from pounce.job.job import Job
+from pounce.plan.edits import bare, edits_of
+from pounce.plan.values import Plan
+
+
+class Planning(QObject):
+    """``opened`` when the plans are shown, ``closed`` with the stop to go to when they are not any more."""
+
+    opened = pyqtSignal()
+    closed = pyqtSignal(str)
+
+    def __init__(self, document: Document, parent: QObject) -> None:
+        super().__init__(parent)
+        self._document = document
+        self.bench, self.card = PlanBench(), PlanCard()
+        self.plans: tuple[Plan, ...] = ()
+        self._pictures: list[bytes] = []
+        self._for: Job | None = None
+        self._chosen = 0
+        self._left_out: frozenset[str] = frozenset()
+        self._busy = False
+        self.taken: Plan | None = None
+        self.bench.looked.connect(self._look)
+        self.bench.ticked.connect(self._tick)
+        self.card.taken.connect(self.take)
+        self.card.closed.connect(lambda: self.closed.emit("draw"))
+
+    def lay_into(self, middle: QStackedWidget, right: QStackedWidget) -> None:
+        """Puts bench and card where they are shown."""
+        middle.addWidget(self.bench)
+        right.addWidget(self.card)
+
+    def show(self, middle: QStackedWidget, right: QStackedWidget) -> None:
+        """Shows the plans; asks for them where none are known of the job as it is."""
+        job = self._document.job
+        if job is None:
+            return
+        middle.setCurrentWidget(self.bench)
+        right.setCurrentWidget(self.card)
+        if self._for is None or bare(job) != self._for:
+            self._ask(job)
+        self.opened.emit()
+        self._refresh()
+
+    def _ask(self, job: Job) -> None:
+        self._for, self.plans, self._chosen, self._left_out = bare(job), (), 0, frozenset()
+        self._busy = True
+        self.bench.wait("Every way is worked, proved and costed; the first comes in a moment.")
+        self._document.worker.replace(
+            "plan", job, text="Planning", on_result=self._found, on_answer=lambda _: self._done(), on_fault=self._failed
+        )
+
+    def _found(self, plans: tuple[Plan, ...], pictures: list[bytes]) -> None:
+        self.plans, self._pictures = plans, pictures
+        self._chosen, self._left_out = 0, frozenset()
+        self._refresh()
+
+    def _done(self) -> None:
+        self._busy = False
+        self._refresh()
+
+    def _failed(self, what: str, try_this: str) -> None:
+        self._busy, self._for = False, None
+        self.bench.head.setText(what)
+        self.bench.under.setText(try_this)
+
+    def _look(self, nth: int) -> None:
+        self._chosen, self._left_out = nth, frozenset()
+        self._refresh()
+
+    def _tick(self, line: str, on: bool) -> None:
+        self._left_out = self._left_out - {line} if on else self._left_out | {line}
+        self._card()
+
+    def _refresh(self) -> None:
+        if self.plans:
+            self.bench.show_plans(
+                self.plans, self._pictures, self._chosen, self._left_out, self._document.unit, self._busy
+            )
+        self._card()
+
+    def _card(self) -> None:
+        results = self._document.results()
+        causes = () if results is None or results.causes is None else results.causes.open
+        plan = self.plans[self._chosen] if self.plans else None
+        volume = 0.0 if results is None or results.part is None else results.part.volume_mm3
+        here = tuple(one for one in causes if one.harm >= Harm.SCARS or one.rule is Rule.HOLES)[:MOST]
+        self.card.show_plan(plan, len(self.plans), here, self._left_out, volume, self._document.unit)
+
+    def take(self) -> None:
+        """Takes the chosen plan: one edit a line, each to be undone by itself, and from then on the user's own."""
+        job = self._document.job
+        if job is None or not self.plans:
+            return
+        plan = self.plans[self._chosen]
+        lines = len(plan.lines) - len(self._left_out)
+        self._document.take(edits_of(job, plan, self._left_out), f"Plan taken, {lines} lines")
+        self.taken = plan
+        self.closed.emit("draw")

@@ -1,0 +1,47 @@
+"""Costs of plans by hand from the table's figures."""
+
+from types import SimpleNamespace
+from typing import Any, cast
+
+import numpy as np
+import pytest
+
+from pounce.metals.tables import limits
+from pounce.plan.costs import Made, cost_of
+
+
+def parting(kind: str = "split", cope: float = 30.0, drag: float = 20.0, **more: Any) -> Any:
+    shown = {"loose": (), "regions": (), "area_mm2": 1e4, "clean_mm2": 1e4, "tight_mm2": 0.0, "locked_mm2": 0.0}
+    shown |= {"slope_deg": 0.0}
+    return SimpleNamespace(kind=kind, cope_depth_mm=cope, drag_depth_mm=drag, **(shown | more))
+
+
+def made(of: Any, **more: Any) -> Made:
+    plain = {"cores": None, "drilled": 0, "bored": 0, "milled": 0, "metal_kg": 0.0, "tilted": False, "left": ()}
+    return Made(parting=of, **cast(Any, plain | more))
+
+
+def test_a_split_pattern_of_50_mm_with_two_holes_costs_what_the_table_says() -> None:
+    cost = cost_of(made(parting(), drilled=2), 3)
+    assert cost.pattern == limits()["plan_joint_split"].value
+    assert cost.each == pytest.approx(0.5 * limits()["plan_flask"].value + 2 * limits()["plan_drill"].value)
+    assert cost.risk == 0.0 and cost.hours == pytest.approx(cost.pattern + 3 * cost.each)
+
+
+def test_cores_cost_their_box_and_their_risk_and_a_bend_costs_more() -> None:
+    def core(*axes: tuple[float, float, float]) -> Any:
+        return SimpleNamespace(prints=tuple(SimpleNamespace(axis=np.array(axis)) for axis in axes))
+
+    straight = cost_of(made(parting(), cores=SimpleNamespace(cores=(core((1, 0, 0), (-1, 0, 0)),))), 1)
+    bend = cost_of(made(parting(), cores=SimpleNamespace(cores=(core((1, 0, 0), (0, 1, 0)),))), 1)
+    assert bend.pattern - straight.pattern == limits()["plan_box_bend"].value - limits()["plan_box"].value
+    assert straight.risk == limits()["plan_core_risk"].value
+    alone = cost_of(made(parting(), cores=SimpleNamespace(cores=(core((1, 0, 0)),))), 1)
+    assert alone.risk == limits()["plan_core_risk_one"].value
+
+
+def test_a_mould_that_is_lost_costs_more_than_any_joint() -> None:
+    steep = cost_of(made(parting("natural", slope_deg=70.0)), 3)
+    plain = cost_of(made(parting("natural")), 3)
+    assert steep.hours > plain.hours and plain.pattern == limits()["plan_joint_shaped"].value
+    assert cost_of(made(parting(), tilted=True), 3).pattern - limits()["plan_joint_split"].value == 1.0

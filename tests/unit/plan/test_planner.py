@@ -1,0 +1,64 @@
+"""Plans of things a hobby foundry casts, held against what a moulder would do (common practice, from the trade), and
+re-run from their own edits.
+"""
+
+import pytest
+
+from pounce.base.errors import UserFault
+from pounce.job import edits
+from pounce.job.job import Job
+from pounce.plan.edits import bare, edits_of
+from pounce.plan.values import Plan
+from pounce.proof.values import Verdict
+from pounce.route.opening import with_model
+from pounce.route.pipeline import Pipeline
+from pounce.route.planner import Planner
+from pounce.route.stops import PROOF
+from tests.conftest import model_of
+from tests.shapes import SHAPES
+
+
+def planned(name: str, job: Job | None = None) -> tuple[tuple[Plan, ...], Job]:
+    model = model_of(SHAPES[name](), name=name)
+    start = with_model(job or Job(), model)
+    return Planner(start, model).plans(), start
+
+
+def test_a_bracket_is_drilled_leaned_and_proved_and_its_edits_alone_give_the_same() -> None:
+    plans, start = planned("bracket")
+    best = plans[0]
+    assert best.held_mm2 == 0.0 and best.proof.closed and best.cores == 0
+    assert {line.id for line in best.lines} >= {"draw", "holes", "draft"}
+    assert [plan.cost.hours for plan in plans] == sorted(plan.cost.hours for plan in plans) and len(plans) <= 3
+    assert len({plan.title for plan in plans}) == len(plans)
+    # four holes in each of three castings, as the tables have it
+    assert best.cost.each > 4 * 0.15
+    job = start
+    for edit in edits_of(start, best):
+        job = edit.job
+    assert job == best.job
+    again = Pipeline().run(job, model_of(SHAPES["bracket"](), name="bracket")).need(PROOF)
+    assert again.verdict is best.proof.verdict and again.held_mm2 == 0.0
+    assert again.clean_mm2 == pytest.approx(best.proof.clean_mm2, rel=1e-6)
+    # a line that is left out leaves its cause: the holes hold sand again, or drag where they lie along the draw
+    less = start
+    for edit in edits_of(start, best, frozenset({"holes"})):
+        less = edit.job
+    assert Pipeline().run(less, model_of(SHAPES["bracket"](), name="bracket")).need(PROOF).verdict is not Verdict.CLEAN
+
+
+def test_the_mug_lies_on_its_side_with_one_core_and_is_never_filled() -> None:
+    plans, _ = planned("mug")
+    best = plans[0]
+    assert best.title == "On its side, split in the middle" and best.cores == 1
+    assert abs(best.direction[1]) > 0.99 and best.depth_mm == pytest.approx(36.0, abs=1.0)
+    assert best.held_mm2 == 0.0 and best.proof.verdict is not Verdict.LOCKS
+    for plan in plans:
+        assert not any(line.id.startswith(("drill", "undercut@fill")) for line in plan.lines)
+
+
+def test_what_the_user_pointed_at_stays_and_what_has_no_plan_says_so() -> None:
+    job = edits.set_draw(Job(), (0.0, 1.0, 0.0)).job
+    assert bare(job).draw.direction is None and bare(Job()) == Job()
+    with pytest.raises(UserFault, match="Nothing has to draw"):
+        planned("bracket", edits.set_pattern_kind(Job(), "foam-burned-out").job)
