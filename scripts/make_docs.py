@@ -16,7 +16,7 @@ CRAFT = ROOT / "src/pounce/bench/craft"
 
 def chapters(head: str) -> str:
     """The head, then every craft page one heading deeper."""
-    pages = [(CRAFT / f"{name}.md").read_text(encoding="utf-8").strip() for name in ids()]
+    pages = [(CRAFT / f"{name}.md").read_text(encoding="utf-8").strip() for name in (*ids(), "plan")]
     return "\n\n".join([head.strip(), *[f"#{page}" for page in pages]]) + "\n"
 
 

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QStackedWidget
 from pounce.bench.document import Document
 from pounce.bench.widgets.causes import MOST
 from pounce.bench.widgets.planpage import PlanBench, PlanCard
-from pounce.causes.values import Harm, Rule
+from pounce.causes.values import Cause, Harm, Rule
 from pounce.job.job import Job
 from pounce.plan.edits import bare, edits_of
 from pounce.plan.values import Plan
@@ -24,6 +24,7 @@ class Planning(QObject):
         self.bench, self.card = PlanBench(), PlanCard()
         self.plans: tuple[Plan, ...] = ()
         self._pictures: list[bytes] = []
+        self._causes: tuple[Cause, ...] = ()
         self._for: Job | None = None
         self._chosen = 0
         self._left_out: frozenset[str] = frozenset()
@@ -33,6 +34,11 @@ class Planning(QObject):
         self.bench.ticked.connect(self._tick)
         self.card.taken.connect(self.take)
         self.card.closed.connect(lambda: self.closed.emit("draw"))
+
+    @property
+    def shown(self) -> bool:
+        """Whether the plans are on the bench."""
+        return self.bench.isVisible()
 
     def lay_into(self, middle: QStackedWidget, right: QStackedWidget) -> None:
         """Puts bench and card where they are shown."""
@@ -59,8 +65,8 @@ class Planning(QObject):
             "plan", job, text="Planning", on_result=self._found, on_answer=lambda _: self._done(), on_fault=self._failed
         )
 
-    def _found(self, plans: tuple[Plan, ...], pictures: list[bytes]) -> None:
-        self.plans, self._pictures = plans, pictures
+    def _found(self, plans: tuple[Plan, ...], pictures: list[bytes], causes: tuple[Cause, ...]) -> None:
+        self.plans, self._pictures, self._causes = plans, pictures, causes
         self._chosen, self._left_out = 0, frozenset()
         self._refresh()
 
@@ -90,10 +96,9 @@ class Planning(QObject):
 
     def _card(self) -> None:
         results = self._document.results()
-        causes = () if results is None or results.causes is None else results.causes.open
         plan = self.plans[self._chosen] if self.plans else None
         volume = 0.0 if results is None or results.part is None else results.part.volume_mm3
-        here = tuple(one for one in causes if one.harm >= Harm.SCARS or one.rule is Rule.HOLES)[:MOST]
+        here = tuple(one for one in self._causes if one.harm >= Harm.SCARS or one.rule is Rule.HOLES)[:MOST]
         self.card.show_plan(plan, len(self.plans), here, self._left_out, volume, self._document.unit)
 
     def take(self) -> None:

@@ -22,7 +22,7 @@ class Shots(QObject):
     def __init__(self, window: Window, folder: Path) -> None:
         super().__init__(window)
         self._window, self._folder = window, folder
-        self._left: list[str] = [*ids(), "start", "trial", "wood", "foam"]
+        self._left: list[str] = [*ids(), "start", "trial", "plan", "wood", "foam"]
         self._count = len(self._left)
         self._waited = 0
         self._calm = 0
@@ -52,15 +52,15 @@ class Shots(QObject):
             if not self._lifted(window):
                 self._calm = 0
                 return
-        elif wanted in ("wood", "foam"):
-            if not self._made(window, wanted):
+        elif wanted in ("plan", "wood", "foam"):
+            if not (self._planned(window) if wanted == "plan" else self._made(window, wanted)):
                 self._calm = 0
                 return
         elif wanted != "start" and window.stop != wanted:
             window.go(wanted)
             self._calm = 0
             return
-        if wanted != "start" and not window.bench.drawn:
+        if wanted not in ("start", "plan") and not window.bench.drawn:
             self._calm = 0
             return
         if wanted == "start" and self._calm == 0:
@@ -80,6 +80,13 @@ class Shots(QObject):
             card.set_lift(0.5 * card.most())
             return False
         return window.trial.mould_shown
+
+    def _planned(self, window: Window) -> bool:
+        """The plans of the demo job; says whether they are there."""
+        if not window.planning.shown:
+            window.actions_by_name["Plan it for me"].trigger()
+            return False
+        return bool(window.planning.plans)
 
     def _made(self, window: Window, way: str) -> bool:
         """The demo job in wood, or the bench end frame in foam, at the Pattern stop; says whether it is there."""

@@ -24,7 +24,7 @@ from pounce.bench.tilting import Tilting
 from pounce.bench.trialdraw import TrialDraw
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.benchview import BenchView
-from pounce.bench.widgets.craft import CraftPage
+from pounce.bench.widgets.craft import PLAN, CraftPage
 from pounce.bench.widgets.lift import LiftScale
 from pounce.bench.widgets.measuring import MeasureDialog
 from pounce.bench.widgets.notice import Notice
@@ -232,7 +232,7 @@ class Window(QMainWindow):
         self.palette_dialog.field.setFocus()
 
     def _craft(self) -> None:
-        self.craft_page = CraftPage(self.stop, self)
+        self.craft_page = CraftPage(PLAN if self.planning.shown else self.stop, self)
         self.craft_page.show()
 
     def _fold(self) -> None:

@@ -283,7 +283,7 @@ class Worker:
             return looks[-1][1]
 
         def found(plans: tuple[Plan, ...]) -> None:
-            self._send("result", plans, [look(plan) for plan in plans])
+            self._send("result", plans, [look(plan) for plan in plans], planner.causes)
 
         found(planner.plans(self._tick, found))
 

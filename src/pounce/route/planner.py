@@ -10,6 +10,7 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.progress import Progress, silent, span
 from pounce.causes.values import Cause, Harm, Rule
+from pounce.causes.words import number
 from pounce.draw.changes import SetDraw
 from pounce.job.job import Job
 from pounce.metals.tables import limits
@@ -61,6 +62,8 @@ class Planner:
     def __init__(self, job: Job, model: Model, castings: int = 3, known: Results | None = None) -> None:
         self._start, self._model, self._castings = bare(job), model, castings
         self._pipeline = Pipeline(light=True)
+        # what stands in the way of the bare part, along the draw that the search takes first
+        self.causes: tuple[Cause, ...] = ()
         if known is not None:  # what the job on the bench knows of the bare part is worked only once
             names = keys(self._start)
             for step in (PART, METAL, DRAW, PARTING):
@@ -72,6 +75,7 @@ class Planner:
         whose shell is open or whose stops cannot be worked.
         """
         first = self._run(self._start, span(progress, 0.0, 0.1))
+        self.causes = () if first.causes is None else first.causes.open
         part, method, draw = first.need(PART), first.need(METAL), first.need(DRAW)
         if not part.closed:
             raise UserFault("An open shell gets no plan: nothing can be proved of it.", "Close it where it is drawn.")
@@ -254,6 +258,9 @@ def _figured(line: Line, results: Results) -> Line:
     kind = kinds.get(line.id.split("@")[0])
     if stock is None or kind is None:
         return line
+    if line.id == "holes":
+        holes = sum(point.diameter_mm <= limits()["bore_solid"].high for point in stock.drill)
+        line = replace(line, text="Fill the small hole" if holes == 1 else f"Fill the {number(holes)} small holes")
     added = sum(one.added_mm3 for one in stock.lines if one.kind == kind and one.at_mm is None) or sum(
         one.added_mm3 for one in stock.lines if one.kind == kind
     )

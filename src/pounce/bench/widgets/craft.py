@@ -7,10 +7,13 @@ from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 from pounce.bench.stops.view import title_of, view_of
 from pounce.bench.widgets.parts import button
 
+# The page of plan and proof, which belong to no stop.
+PLAN = "plan"
+
 
 def craft_text(stop: str) -> str:
-    """The page of a stop, as Markdown."""
-    if view_of(stop).craft:
+    """The page of a stop, or of plan and proof, as Markdown."""
+    if stop != PLAN and view_of(stop).craft:
         return view_of(stop).craft
     return (resources.files("pounce.bench") / "craft" / f"{stop}.md").read_text(encoding="utf-8")
 
@@ -20,7 +23,7 @@ class CraftPage(QDialog):
 
     def __init__(self, stop: str, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle(f"The craft behind {title_of(stop)}")
+        self.setWindowTitle(f"The craft behind {'plan and proof' if stop == PLAN else title_of(stop)}")
         self.resize(620, 560)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(14, 14, 14, 14)
