@@ -53,8 +53,9 @@ def held_share(mesh: Mesh, judged: Judged, own: np.ndarray, joint: Joint, fine_m
     ways = np.where(judged.above[own][rows][:, None], joint.direction, -joint.direction)
     over, _ = tree.nearest(start, ways)
     under, _ = tree.nearest(start, -ways)
+    under = np.minimum(under, np.abs(joint.above(start)))  # the half's own sand ends at the joint
     wide, _ = tree.nearest(start, normals)
-    held = np.isfinite(over) & (over + np.minimum(under, fine_mm) > fine_mm) & (wide > fine_mm)
+    held = np.isfinite(over) & (over + under > fine_mm) & (wide > fine_mm)
     held[held] = ~_freed(tree, start[held], ways[held], rap_mm)
     return float(held.mean())
 

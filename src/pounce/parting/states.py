@@ -52,7 +52,8 @@ def shut_in(mesh: Mesh, joint: Joint, slack_mm: float, corners: Floats, up: Bool
         height = joint.height_mm + (10.0 if side else -10.0) * slack_mm
         loops = cut(mesh, joint.u, joint.v, height).loops
         shape = even_odd(shapely.Polygon(loop) for loop in loops if len(loop) > 3)
-        for ring in [ring for one in getattr(shape, "geoms", [shape]) for ring in one.interiors]:
+        flats = [one for one in getattr(shape, "geoms", [shape]) if isinstance(one, shapely.Polygon)]
+        for ring in [ring for one in flats for ring in one.interiors]:
             hole = shapely.Polygon(ring)
             mine = lone[shapely.contains_xy(hole, flat[lone, 0], flat[lone, 1])]
             if float(seen[mine].sum()) > ROOFED * hole.area:

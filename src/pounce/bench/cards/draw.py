@@ -16,6 +16,7 @@ from pounce.bench.widgets.parts import Row, Segments, button, emptied, label
 from pounce.draw.values import Candidate
 from pounce.job import edits
 from pounce.metals.choices import DRAFT
+from pounce.plan.words import lies as lies_words
 from pounce.solid.frame import axis_name
 
 MOST_SHOWN = 3
@@ -25,12 +26,12 @@ WIDE_PX = 268
 class CandidateRow(QPushButton):
     """One draw: small picture, its way, why it wins and what it costs. Clicking chooses it."""
 
-    def __init__(self, candidate: Candidate, picture: bytes | None, chosen: bool) -> None:
+    def __init__(self, candidate: Candidate, lies: str, picture: bytes | None, chosen: bool) -> None:
         super().__init__()
         self.setProperty("kind", "option")
         self.setCheckable(True)
         self.setChecked(chosen)
-        self.setAccessibleName(f"Draw {way(candidate.direction)}. {candidate.why}. Costs: {candidate.cost}")
+        self.setAccessibleName(f"{lies}, drawn {way(candidate.direction)}. {candidate.why}. Costs: {candidate.cost}")
         row = QHBoxLayout(self)
         row.setContentsMargins(6, 4, 6, 4)
         row.setSpacing(8)
@@ -45,7 +46,8 @@ class CandidateRow(QPushButton):
         row.addWidget(image)
         words = QVBoxLayout()
         words.setSpacing(0)
-        heading = label(way(candidate.direction).capitalize(), "chip")
+        heading = label(lies, "chip")
+        heading.setToolTip(f"Draws {way(candidate.direction)}")
         words.addWidget(heading)
         words.addWidget(label(f"{candidate.why}. Costs {candidate.cost}.", "small", wrap=True))
         row.addLayout(words, 1)
@@ -135,6 +137,8 @@ class DrawCard(Card):
 
     def _show_candidates(self, candidates: tuple[Candidate, ...], direction: np.ndarray) -> None:
         pictures = self.document.looks()
+        results = self.document.results()
+        part = None if results is None else results.part
         now = (candidates, tuple(direction), len(pictures))
         if now == self._shown:
             return
@@ -142,7 +146,8 @@ class DrawCard(Card):
         emptied(self._list)
         for index, candidate in enumerate(candidates[:MOST_SHOWN]):
             chosen = float(np.dot(candidate.direction, direction)) > 0.99999
-            row = CandidateRow(candidate, pictures[index] if index < len(pictures) else None, chosen)
+            lies = lies_words(part.mesh, np.array(candidate.direction)) if part is not None else ""
+            row = CandidateRow(candidate, lies, pictures[index] if index < len(pictures) else None, chosen)
             row.clicked.connect(lambda _=False, way=candidate.direction: self._choose(way))
             self._list.addWidget(row)
 

@@ -13,6 +13,7 @@ from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
 from pounce.pattern.making.values import Making
 from pounce.pattern.values import PatternResult, Role
+from pounce.proof.values import Verdict
 from pounce.route.results import Results
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats
@@ -33,6 +34,21 @@ def _pattern(r: Results, unit: str) -> Headline | None:
         return Headline(f"The pattern stays whole, {size}.", f"{under} With it: {', '.join(more)}." if more else under)
     fit = "Two dowels of different thickness bring them together one way only." if p.dowel_mm else "No dowels."
     return Headline(f"Two halves make a pattern of {size}.", f"Opened like a book. {fit}")
+
+
+def _headline(r: Results, unit: str) -> Headline | None:
+    """What is made, and under it first what is proved of it."""
+    said = _pattern(r, unit)
+    proved = "" if r.proof is None else _PROVED[r.proof.verdict]
+    return said if said is None or not proved else Headline(said.head, f"{proved} {said.under}")
+
+
+_PROVED = {
+    Verdict.CLEAN: "Proved: it leaves the sand clean.",
+    Verdict.DRAGS: "Proved: it leaves the sand, but drags.",
+    Verdict.LOCKS: "It locks in the sand: see Draw.",
+    Verdict.NONE: "",
+}
 
 
 def _making(p: PatternResult, unit: str) -> Headline | None:
@@ -245,7 +261,7 @@ VIEW = StopView(
     "How it is made, and what to write.",
     "What to write",
     PatternCard,
-    _pattern,
+    _headline,
     _line,
     "pattern",
     _scene,
