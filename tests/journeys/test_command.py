@@ -14,8 +14,10 @@ import manifold3d
 import pypdf
 import pytest
 import trimesh
+from rich.console import Console
 
 from pounce.cli.main import run
+from pounce.cli.says import say_plans
 from pounce.route.schema import schema
 from tests.conftest import box, mesh_of, write_stl
 from tests.waits import slowness
@@ -232,12 +234,12 @@ def test_a_plan_is_taken_as_a_job_and_a_build_plans_first(tmp_path: Path) -> Non
     again = json.loads(pounce("proof", tmp_path / "job.pounce", "--json").stdout)
     for key in ("verdict", "clean_mm2", "held_mm2"):
         assert again["proof"][key] == pytest.approx(best["proof"][key], rel=1e-6) if key != "verdict" else "clean"
-    said = pounce("plan", part, "--unit", "mm").stdout
-    assert "Draft on" in said and "Hours for 3 castings" in said
+    told = Console(record=True, width=200, file=io.StringIO())
+    say_plans(told, content)
+    assert "Draft on" in (said := told.export_text()) and "Hours for 3 castings" in said
     pounce("build", part, "--unit", "mm", "--plan", "--out", tmp_path / "out")
     manifest = json.loads((tmp_path / "out" / "manifest.json").read_text())
     assert all(entry.get("closed", True) for entry in manifest["files"])
-    assert "no plan 9" in pounce("plan", part, "--unit", "mm", "--take", 9, code=2).stderr
 
 
 def test_a_joint_that_follows_the_part_brings_its_contour_plan_at_one_to_one(tmp_path: Path) -> None:
