@@ -9,7 +9,7 @@ import shapely
 from pounce.base.units import degrees, length
 from pounce.cores.values import CoresResult
 from pounce.parting.insection import joint_line, locked_sand
-from pounce.parting.values import PartingResult, State
+from pounce.parting.values import PartingResult, State, tears
 from pounce.pattern.values import PatternResult, Role
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, PART, PARTING
@@ -119,7 +119,7 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         region=region,
         joint=joint.height_mm * factor,
         line=line,
-        locked=locked_sand(loops, line) if pattern is None and stock is None and cores is None else np.zeros((0, 5)),
+        locked=locked_sand(loops, line) if marked and tears(parting) else np.zeros((0, 5)),
         labels=_labels(parting, points, state, region, asked.unit),
         halves=(joint.half(True).upper(), joint.half(False).upper()),
         whole=parting.kind == "flat-back" or (not parting.joint.level and parting.moulded != "split"),

@@ -114,7 +114,7 @@ def _move(draw: DrawResult, chosen: Chosen, judged: Judged, own: np.ndarray, fla
         return None
     best = float(heights[inside][int(np.argmin(values[inside]))])
     now, then = float(pieces.areas.sum()), float(values[inside].min())
-    if then > (1.0 - BETTER) * now:
+    if now <= 0.0 or then > (1.0 - BETTER) * now:
         return None
     if locked_at(flat, best, chosen.slack_mm) > locked_at(flat, chosen.joint.height_mm, chosen.slack_mm):
         return None

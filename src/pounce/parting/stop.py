@@ -136,7 +136,13 @@ def _with_findings(
         spoken += sand_findings(mesh, grid, result.joint, method, choices, chosen.kind == "flat-back")
     elif method.pattern.draws:
         spoken.append(shell_open())
-    return replace(result, findings=tuple(sorted(spoken, key=lambda finding: finding.informational)))
+    trial = result.trial
+    if not any(finding.code == "sand-tears" for finding in spoken):  # crumbs of a mesh fall from no mould
+        trial = replace(
+            trial, grains=trial.grains[:0], grain_lift=trial.grain_lift[:0], grain_cope=trial.grain_cope[:0]
+        )
+    findings = tuple(sorted(spoken, key=lambda finding: finding.informational))
+    return replace(result, trial=trial, findings=findings)
 
 
 def _result(
