@@ -14,7 +14,7 @@ from pounce.pattern.values import PatternResult, Role
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, PART, PARTING
 from pounce.solid.frame import across
-from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import cut
 from pounce.stock.values import StockResult
 
@@ -274,7 +274,7 @@ def _labels(
 ) -> tuple[tuple[str, float, float, int], ...]:
     out = []
     for kind in (State.LOCKED, State.TIGHT):
-        for index, stretch in _longest(points, state == kind, region):
+        for index, stretch in _longest(points, (state == kind) & _of(parting, kind)[region], region):
             words = parting.regions[index].words(unit)
             said = f"{words} {'lock' if parting.regions[index].count > 1 else 'locks'}"
             if kind is State.TIGHT:
@@ -284,9 +284,13 @@ def _labels(
     return tuple(out[:MOST_LABELS])
 
 
+def _of(parting: PartingResult, state: State) -> Bools:
+    """(n + 1,) which places are of this state for sure, no crumbs that are shown as it; the last for none."""
+    return np.array([*(one.state is state for one in parting.regions), False])
+
+
 def _drafts(parting: PartingResult, points: Floats, state: Ints, region: Ints) -> tuple[float, float] | None:
-    really = np.array([*(one.state is State.TIGHT for one in parting.regions), False])
-    found = _longest(points, (state == State.TIGHT) & really[region], region)
+    found = _longest(points, (state == State.TIGHT) & _of(parting, State.TIGHT)[region], region)
     if not found:
         return None
     one = parting.regions[found[0][0]]

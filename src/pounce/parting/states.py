@@ -7,7 +7,6 @@ from pounce.draw.scan import Pieces
 from pounce.draw.values import Reach
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, State
-from pounce.solid.evenodd import even_odd
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
 from pounce.solid.section import cut
 from pounce.solid.shading import corner_normals
@@ -50,13 +49,13 @@ def shut_in(mesh: Mesh, joint: Joint, slack_mm: float, corners: Floats, up: Bool
         if not len(lone):
             continue
         height = joint.height_mm + (10.0 if side else -10.0) * slack_mm
-        loops = cut(mesh, joint.u, joint.v, height).loops
-        shape = even_odd(shapely.Polygon(loop) for loop in loops if len(loop) > 3)
-        flats = [one for one in getattr(shape, "geoms", [shape]) if isinstance(one, shapely.Polygon)]
-        for ring in [ring for one in flats for ring in one.interiors]:
-            hole = shapely.Polygon(ring)
-            mine = lone[shapely.contains_xy(hole, flat[lone, 0], flat[lone, 1])]
-            if float(seen[mine].sum()) > ROOFED * hole.area:
+        for loop in cut(mesh, joint.u, joint.v, height).loops:
+            # outlines run with the material on their left: those round sand run clockwise
+            area = -0.5 * float((loop[:-1, 0] * loop[1:, 1] - loop[1:, 0] * loop[:-1, 1]).sum())
+            if len(loop) < 4 or area <= 0.0:
+                continue
+            mine = lone[shapely.contains_xy(shapely.Polygon(loop), flat[lone, 0], flat[lone, 1])]
+            if float(seen[mine].sum()) > ROOFED * area:
                 out[mine] = True
     return out
 
