@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QStackedWidget
 from pounce.bench.document import Document
 from pounce.bench.widgets.causes import MOST
 from pounce.bench.widgets.planpage import PlanBench, PlanCard
+from pounce.bench.workerclient import Request
 from pounce.causes.values import Cause, Harm, Rule
 from pounce.job.job import Job
 from pounce.plan.edits import bare, edits_of
@@ -28,8 +29,7 @@ class Planning(QObject):
         self._for: Job | None = None
         self._chosen = 0
         self._left_out: frozenset[str] = frozenset()
-        self._busy = False
-        self.taken: Plan | None = None
+        self._request: Request | None = None
         self.bench.looked.connect(self._look)
         self.bench.ticked.connect(self._tick)
         self.card.taken.connect(self.take)
@@ -45,6 +45,11 @@ class Planning(QObject):
         middle.addWidget(self.bench)
         right.addWidget(self.card)
 
+    def leave(self) -> None:
+        """The plans are left: what is still searched is cancelled, for the stops want the worker."""
+        if self._request is not None:
+            self._document.worker.cancel(self._request)
+
     def show(self, middle: QStackedWidget, right: QStackedWidget) -> None:
         """Shows the plans; asks for them where none are known of the job as it is."""
         job = self._document.job
@@ -58,12 +63,19 @@ class Planning(QObject):
         self._refresh()
 
     def _ask(self, job: Job) -> None:
-        self._for, self.plans, self._chosen, self._left_out = bare(job), (), 0, frozenset()
-        self._busy = True
+        self.plans, self._chosen, self._left_out = (), 0, frozenset()
         self.bench.wait("Every way is worked, proved and costed; the first comes in a moment.")
-        self._document.worker.replace(
-            "plan", job, text="Planning", on_result=self._found, on_answer=lambda _: self._done(), on_fault=self._failed
+        self._request = self._document.worker.replace(
+            "plan",
+            job,
+            text="Planning",
+            yields=True,
+            on_result=self._found,
+            on_answer=lambda _: self._done(),
+            on_fault=self._failed,
+            on_cancel=lambda: self._failed("Planning was stopped.", "Press Ctrl+L to plan again."),
         )
+        self._for = bare(job)
 
     def _found(self, plans: tuple[Plan, ...], pictures: list[bytes], causes: tuple[Cause, ...]) -> None:
         self.plans, self._pictures, self._causes = plans, pictures, causes
@@ -71,11 +83,11 @@ class Planning(QObject):
         self._refresh()
 
     def _done(self) -> None:
-        self._busy = False
+        self._request = None
         self._refresh()
 
     def _failed(self, what: str, try_this: str) -> None:
-        self._busy, self._for = False, None
+        self._request, self._for = None, None
         self.bench.head.setText(what)
         self.bench.under.setText(try_this)
 
@@ -90,7 +102,7 @@ class Planning(QObject):
     def _refresh(self) -> None:
         if self.plans:
             self.bench.show_plans(
-                self.plans, self._pictures, self._chosen, self._left_out, self._document.unit, self._busy
+                self.plans, self._pictures, self._chosen, self._left_out, self._document.unit, self._request is not None
             )
         self._card()
 
@@ -109,5 +121,4 @@ class Planning(QObject):
         plan = self.plans[self._chosen]
         lines = len(plan.lines) - len(self._left_out)
         self._document.take(edits_of(job, plan, self._left_out), f"Plan taken, {lines} lines")
-        self.taken = plan
         self.closed.emit("draw")

@@ -281,6 +281,7 @@ class Window(QMainWindow):
         """Visits a stop."""
         if self.document.job is None:
             return
+        self.planning.leave()
         if stop != self.stop:
             self.cards[self.stop].leave()
         self.stop = stop

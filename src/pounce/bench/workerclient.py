@@ -21,7 +21,10 @@ MOST_DEATHS = 3
 
 @dataclass
 class Request:
-    """Something asked of the worker. ``on_answer`` gets the answer; ``on_result`` each stop's result."""
+    """Something asked of the worker. ``on_answer`` gets the answer; ``on_result`` each stop's result; ``on_cancel`` is
+    called when it was cancelled. One that ``yields`` is cancelled as soon as anything else that the user should see is
+    asked: it is long, and can be asked again.
+    """
 
     ticket: int
     verb: str
@@ -31,7 +34,9 @@ class Request:
     on_result: Callable[..., None] | None = None
     on_fault: Callable[[str, str], None] | None = None
     on_stop_fault: Callable[..., None] | None = None
+    on_cancel: Callable[[], None] | None = None
     quiet: bool = False
+    yields: bool = False
     cancelled: bool = False
     notes: dict[str, Any] = field(default_factory=dict)
 
@@ -78,10 +83,12 @@ class WorkerClient(QObject):
         return self._current is not None and not self._current.quiet
 
     def ask(self, verb: str, *arguments: Any, text: str = "", **answers: Any) -> Request:
-        """Queues a request. Keyword ``on_answer``, ``on_result``, ``on_fault``, ``on_stop_fault``, ``quiet``."""
+        """Queues a request; ``answers`` the fields of :class:`Request` that say what is done with what it answers."""
         self._ticket += 1
         request = Request(self._ticket, verb, arguments, text, **answers)
         self._queue.append(request)
+        if self._current is not None and self._current.yields and not request.quiet:
+            self.cancel(self._current)
         self._next()
         return request
 
@@ -96,13 +103,17 @@ class WorkerClient(QObject):
         return self.ask(verb, *arguments, **answers)
 
     def cancel(self, request: Request | None = None) -> None:
-        """Cancels what runs (all of it when no request is named); late answers are dropped."""
-        if request is None:
-            self._queue = [waiting for waiting in self._queue if waiting.quiet]
-        if self._current is None or (request is not None and request is not self._current):
+        """Cancels what runs and waits (all that the user sees when no request is named); late answers are dropped."""
+        waiting = [one for one in self._queue if (one is request if request is not None else not one.quiet)]
+        self._queue = [one for one in self._queue if one not in waiting]
+        current = self._current if request is None or request is self._current else None
+        for one in [*waiting, *([current] if current is not None and not current.cancelled else [])]:
+            if one.on_cancel is not None:
+                one.on_cancel()
+        if current is None:
             return
-        self._current.cancelled = True
-        self._stopped.value = self._current.ticket
+        current.cancelled = True
+        self._stopped.value = current.ticket
         self._patience.start(PATIENCE_MS)
 
     def _next(self) -> None:

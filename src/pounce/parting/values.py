@@ -314,10 +314,12 @@ class PartingResult:
         return np.where(crumb, State.TIGHT, self.judged.state).astype(np.int64)
 
     @property
-    def shown_areas(self) -> list[float]:
-        """Area of each state as it is shown, mm2."""
-        areas, state = areas_of(self.judged.corners), self.shown_state
-        return [float(areas[state == one].sum()) for one in State]
+    def shown_areas(self) -> tuple[float, float, float]:
+        """Area of each state as it is shown, mm2: clean, tight, locked."""
+        freed = {piece.at_mm for piece in self.loose}
+        holds = [one for one in self.regions if one.holds(self.area_mm2) and one.centre_mm not in freed]
+        locked = min(sum(one.area_mm2 for one in holds), self.locked_mm2)
+        return self.clean_mm2, self.tight_mm2 + self.locked_mm2 - locked, locked
 
 
 def tears(parting: PartingResult) -> bool:

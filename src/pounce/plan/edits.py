@@ -2,11 +2,14 @@
 
 import msgspec
 
+from pounce.cores.changes import MakeHollow
 from pounce.cores.values import CoreChoices
 from pounce.job.changes import made
 from pounce.job.edits import Edit
 from pounce.job.job import Job
+from pounce.parting.changes import AskFor
 from pounce.plan.values import Line, Plan
+from pounce.stock.changes import AddUsual
 from pounce.stock.values import Draft, Fill, Fillets
 
 
@@ -32,6 +35,20 @@ def edit_of(job: Job, line: Line) -> Edit:
     for change in line.changes:
         after = made(change, after).job
     return Edit(line.words(), after)
+
+
+def stock_lines_of(job: Job, line: Line) -> tuple[int, ...]:
+    """Which of the job's lines of Stock a line of its plan made."""
+    kinds: dict[str, type] = {"fill": Fill, "draft": Draft, "fillets": Fillets}
+    out: list[int] = []
+    for change in line.changes:
+        usual = kinds.get(change.kind) if isinstance(change, AddUsual) else None
+        place = change.at_mm if isinstance(change, (AskFor, MakeHollow)) else None
+        for nth, one in enumerate(job.stock.lines):
+            everywhere = usual is not None and isinstance(one, usual) and getattr(one, "at_mm", None) is None
+            if everywhere or (place is not None and isinstance(one, Fill) and one.at_mm == place):
+                out.append(nth)
+    return tuple(out)
 
 
 def edits_of(job: Job, plan: Plan, left_out: frozenset[str] = frozenset()) -> tuple[Edit, ...]:

@@ -13,7 +13,7 @@ from pounce.plan.values import Line
 from pounce.stock.changes import AddUsual
 
 # Cures of an open undercut in the order a master tries them; what is filled is milled, the last resort.
-CURES = ("tilt-draw", "move-parting", "parting-natural", "loose-piece", "fill")
+CURES = ("tilt-draw", "move-parting", "parting-natural", "ring-core", "loose-piece", "cheek", "fill")
 
 
 def first_lines(causes: Iterable[Cause], cores: CoresResult | None, vessel_mm3: float) -> list[Line]:
@@ -27,6 +27,8 @@ def first_lines(causes: Iterable[Cause], cores: CoresResult | None, vessel_mm3: 
             out.append(holes_line(cause))
         elif cause.rule is Rule.HOLLOW and cores is not None:
             out += [hollow_line(offer, vessel_mm3) for offer in offers_of(cause, cores)]
+        elif cause.rule is Rule.UNDERCUT:  # a groove round the outside has one usual make
+            out += [_of_remedy(cause, remedy) for remedy in cause.remedies if remedy.id == "ring-core"]
         elif cause.rule is Rule.DRAFT:
             out.append(draft_line(cause))
     return sorted(_each_once(out), key=lambda line: _ORDER.get(line.id.split("@")[0], 9))
@@ -146,6 +148,8 @@ def _of_remedy(cause: Cause, remedy: Remedy) -> Line:
         "tilt-draw": ("Tilt the draw", "the undercut then leaves by itself"),
         "move-parting": ("Part it at another height", "the place then leaves by the other half"),
         "parting-natural": ("Let the joint follow the part", "every place then leaves by its own half"),
+        "ring-core": ("A ring core for the groove", "the mould parts through it, and the groove leaves no sand"),
+        "cheek": ("A cheek for the groove", "a third part of the flask lifts off between cope and drag"),
         "loose-piece": ("A loose piece for what overhangs", "it stays in the sand and is drawn sideways"),
         "fill": ("Fill the undercut", "mill it after casting"),
     }

@@ -1,12 +1,12 @@
 """What a plan is called, and why it is taken: how the part lies, how it parts, what it costs beside its rivals."""
 
-import numpy as np
-
 from pounce.base.units import length
 from pounce.causes.words import number
 from pounce.parting.values import PartingResult
 from pounce.plan.values import Plan
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats
+
+Way = tuple[float, float, float]
 
 # Halves that differ in depth by less than this share are split in the middle.
 MIDDLE = 0.15
@@ -16,15 +16,16 @@ LONGER = 1.15
 THINNER = 1.3
 
 
-def lies(mesh: Mesh, direction: Floats) -> str:
-    """How the part lies in the sand: flat, on its end or on its side, by its own box turned to the draw."""
-    along = float(np.ptp(mesh.vertices @ direction))
-    sizes = sorted(float(side) for side in mesh.size)
+def lies(along: float, size: Floats, direction: Way) -> str:
+    """How a part lies in the sand, flat, on its end or on its side, by how far it reaches ``along`` the draw (mm) and
+    its own box (3,).
+    """
+    sizes = sorted(float(side) for side in size)
     if along <= sizes[0] * LONGER and sizes[0] * THINNER < sizes[1]:
         return "Lying flat"
     if along >= sizes[2] / LONGER and sizes[2] > sizes[1] * LONGER:
         return "On its end"
-    return "On its foot" if abs(float(direction[2])) > 0.94 else "On its side"
+    return "On its foot" if abs(direction[2]) > 0.94 else "On its side"
 
 
 def parts(parting: PartingResult) -> str:

@@ -11,15 +11,16 @@ from pounce.base.errors import UserFault
 from pounce.base.progress import Progress, silent, span
 from pounce.causes.values import Cause, Harm, Rule
 from pounce.causes.words import number
+from pounce.cores.changes import MakeHollow
 from pounce.draw.changes import SetDraw
 from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.part.model import Model
-from pounce.parting.changes import AskFor
+from pounce.parting.changes import AskFor, SetGroove
 from pounce.parting.values import held_mm2
 from pounce.plan import words
 from pounce.plan.costs import Made, cost_of
-from pounce.plan.edits import bare, edit_of
+from pounce.plan.edits import bare, edit_of, stock_lines_of
 from pounce.plan.makes import fillets_line, first_lines, others_of
 from pounce.plan.values import Line, Plan
 from pounce.proof.values import Verdict
@@ -48,12 +49,13 @@ Way = tuple[float, float, float]
 
 @dataclass(frozen=True, eq=False)
 class Tried:
-    """A job with its lines done, and what came of it."""
+    """A job with its lines done, and what came of it; ``failed`` what was tried and could not be made, in words."""
 
     lines: tuple[Line, ...]
     job: Job
     results: Results
     plan: Plan
+    failed: tuple[str, ...] = ()
 
 
 class Planner:
@@ -127,7 +129,7 @@ class Planner:
             return None
         return self._without_failed(best, span(progress, 0.5, 1.0))
 
-    def _tried(self, lines: tuple[Line, ...], progress: Progress) -> Tried | None:
+    def _tried(self, lines: tuple[Line, ...], progress: Progress, failed: tuple[str, ...] = ()) -> Tried | None:
         job = self._start
         try:
             for line in lines:
@@ -137,20 +139,15 @@ class Planner:
         results = self._run(job, progress)
         if results.proof is None or results.causes is None or results.stock is None:
             return None
-        return Tried(lines, job, results, self._plan(lines, job, results))
+        return Tried(lines, job, results, self._plan(lines, job, results, failed), failed)
 
     def _without_failed(self, tried: Tried, progress: Progress) -> Tried:
         """The same less what could not be made: a core that failed, a line that could not be worked."""
-        results = tried.results
-        failed = [f for f in (() if results.cores is None else results.cores.findings) if f.code == "core-failed"]
-        kept = []
-        for line in tried.lines:
-            broken = line.id.startswith("core@") and any(_at(f.place_mm) == line.id[5:] for f in failed)
-            if not broken:
-                kept.append(line)
-        if len(kept) == len(tried.lines):
+        why = {line.id: _failure(line, tried) for line in tried.lines}
+        if not any(why.values()):
             return tried
-        again = self._tried(tuple(kept), progress)
+        kept = tuple(line for line in tried.lines if not why[line.id])
+        again = self._tried(kept, progress, (*tried.failed, *filter(None, why.values())))
         return tried if again is None else again
 
     def _mended(self, best: Tried, progress: Progress) -> Tried:
@@ -164,7 +161,7 @@ class Planner:
             for nth, line in enumerate(offered):
                 seen.add(line.id)
                 at = (turn + nth / len(offered)) / ROUNDS
-                tried = self._tried((*best.lines, line), span(progress, at, at + 0.1))
+                tried = self._tried((*best.lines, line), span(progress, at, at + 0.1), best.failed)
                 if tried is not None and tried.plan.held_mm2 < BETTER * best.plan.held_mm2:
                     tried = self._completed(tried, progress)
                     better = tried if better is None or tried.plan.order < better.plan.order else better
@@ -183,15 +180,14 @@ class Planner:
             for line in first_lines(tried.results.causes.open, tried.results.cores, VESSEL * volume)
             if line.id not in here
         ]
-        again = self._tried((*tried.lines, *more), progress) if more else None
+        again = self._tried((*tried.lines, *more), progress, tried.failed) if more else None
         return again if again is not None and again.plan.order < tried.plan.order else tried
 
     def _filleted(self, best: Tried, progress: Progress) -> Tried:
         """With fillets, where corners are sharp and they cost no proof."""
-        sharp = [f for f in (() if best.results.stock is None else best.results.stock.findings)]
-        if not any(f.code == "corners-sharp" for f in sharp):
+        if not any(finding.code == "corners-sharp" for finding in best.results.need(STOCK).findings):
             return best
-        tried = self._tried((*best.lines, fillets_line()), progress)
+        tried = self._tried((*best.lines, fillets_line()), progress, best.failed)
         if tried is None or tried.plan.held_mm2 > best.plan.held_mm2:
             return best
         if tried.plan.proof.verdict is not best.plan.proof.verdict:
@@ -199,7 +195,7 @@ class Planner:
         stock = tried.results.need(STOCK)
         return best if any(line.trouble for line in stock.lines) else tried
 
-    def _plan(self, lines: tuple[Line, ...], job: Job, results: Results) -> Plan:
+    def _plan(self, lines: tuple[Line, ...], job: Job, results: Results, failed: tuple[str, ...]) -> Plan:
         proof, stock, rammed = results.need(PROOF), results.need(STOCK), as_rammed(results)
         part, method = results.need(PART), results.need(METAL)
         parting = rammed.parting
@@ -223,7 +219,7 @@ class Planner:
         bare_one = Plan(
             title="",
             why="",
-            lines=tuple(_figured(line, results) for line in lines),
+            lines=tuple(_figured(line, job, results) for line in lines),
             job=job,
             direction=(x, y, z),
             parting=parting.kind,
@@ -235,9 +231,9 @@ class Planner:
             metal_mm3=max(stock.added_mm3, 0.0),
             depth_mm=max(parting.cope_depth_mm, parting.drag_depth_mm),
             cost=cost_of(made_of, self._castings),
-            left=tuple(_left_words(one) for one in left if _weighs(one, proof.verdict)),
+            left=(*failed, *(_left_words(one) for one in left if _weighs(one, proof.verdict))),
         )
-        title = f"{words.lies(part.mesh, direction)}, {words.parts(parting)}"
+        title = f"{words.lies(results.need(DRAW).depth_mm, part.mesh.size, (x, y, z))}, {words.parts(parting)}"
         return replace(bare_one, title=title, why=words.why_of(bare_one))
 
 
@@ -251,19 +247,29 @@ def _left_words(cause: Cause) -> str:
     return f"{cause.words()} {figure}".strip()
 
 
-def _figured(line: Line, results: Results) -> Line:
+def _failure(line: Line, tried: Tried) -> str:
+    """Why a line could not be made, in words; nothing where it was."""
+    results = tried.results
+    troubles = [results.need(STOCK).lines[nth].trouble for nth in stock_lines_of(tried.job, line)]
+    cores = () if results.cores is None else results.cores.findings
+    made = {_at(change.at_mm) for change in line.changes if isinstance(change, MakeHollow) and change.how == "core"}
+    troubles += [one.words() for one in cores if one.code == "core-failed" and _at(one.place_mm) in made]
+    groove = None if results.parting is None else results.parting.ringed
+    if groove is not None and any(isinstance(change, SetGroove) for change in line.changes):
+        troubles.append(groove.trouble)
+    why = next(filter(None, troubles), "")
+    return f"{line.words()} could not be made. {why}" if why else ""
+
+
+def _figured(line: Line, job: Job, results: Results) -> Line:
     """A line with the metal that it really added."""
-    stock = results.stock
-    kinds = {"holes": "Fill", "draft": "Draft", "fillets": "Fillets"}
-    kind = kinds.get(line.id.split("@")[0])
-    if stock is None or kind is None:
+    stock, made = results.need(STOCK), stock_lines_of(job, line)
+    if not made:
         return line
     if line.id == "holes":
         holes = sum(point.diameter_mm <= limits()["bore_solid"].high for point in stock.drill)
         line = replace(line, text="Fill the small hole" if holes == 1 else f"Fill the {number(holes)} small holes")
-    added = sum(one.added_mm3 for one in stock.lines if one.kind == kind and one.at_mm is None) or sum(
-        one.added_mm3 for one in stock.lines if one.kind == kind
-    )
+    added = sum(stock.lines[nth].added_mm3 for nth in made)
     return replace(line, figures=line.figures | {"added_mm3": added}, main="added_mm3")
 
 

@@ -146,7 +146,7 @@ class DrawCard(Card):
         emptied(self._list)
         for index, candidate in enumerate(candidates[:MOST_SHOWN]):
             chosen = float(np.dot(candidate.direction, direction)) > 0.99999
-            lies = lies_words(part.mesh, np.array(candidate.direction)) if part is not None else ""
+            lies = "" if part is None else lies_words(candidate.depth_mm, part.mesh.size, candidate.direction)
             row = CandidateRow(candidate, lies, pictures[index] if index < len(pictures) else None, chosen)
             row.clicked.connect(lambda _=False, way=candidate.direction: self._choose(way))
             self._list.addWidget(row)

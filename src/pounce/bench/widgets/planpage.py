@@ -11,7 +11,7 @@ from pounce.bench.look.marks import DRAW_MARKS, Mark
 from pounce.bench.look.tokens import CARD
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
 from pounce.causes.values import Cause
-from pounce.plan.values import Plan
+from pounce.plan.values import Line, Plan
 from pounce.proof.values import Verdict
 
 WIDE, NARROW = 356, 172
@@ -72,22 +72,22 @@ class LineRow(QWidget):
 
     ticked = pyqtSignal(str, bool)
 
-    def __init__(self, nth: int, plan_line: object, text: str, reason: str, figure: str, on: bool, fixed: bool) -> None:
+    def __init__(self, nth: int, of: Line, unit: str, on: bool) -> None:
         super().__init__()
-        self.id = str(getattr(plan_line, "id", ""))
+        text = of.words(unit)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 3, 0, 0)
         outer.setSpacing(2)
         top = QHBoxLayout()
         self.box = QCheckBox(f"{nth}  {text}")
         self.box.setChecked(on)
-        self.box.setEnabled(not fixed)
+        self.box.setEnabled(of.id != "draw")  # the others hang on it
         self.box.setToolTip(text)
-        self.box.toggled.connect(lambda ticked: self.ticked.emit(self.id, ticked))
+        self.box.toggled.connect(lambda ticked: self.ticked.emit(of.id, ticked))
         top.addWidget(self.box, 1)
-        top.addWidget(label(figure, "value"))
+        top.addWidget(label(of.main_words(unit), "value"))
         outer.addLayout(top)
-        outer.addWidget(label(f"        {reason}", "smallmuted", wrap=True))
+        outer.addWidget(label(f"        {of.reason_words(unit)}", "smallmuted", wrap=True))
         outer.addWidget(line())
 
 
@@ -165,8 +165,7 @@ class PlanBench(Panel):
         top.addLayout(figures)
         column.addLayout(top)
         for nth, one in enumerate(plan.lines, 1):
-            on = one.id not in left_out
-            row = LineRow(nth, one, one.words(unit), one.reason_words(unit), one.main_words(unit), on, one.id == "draw")
+            row = LineRow(nth, one, unit, one.id not in left_out)
             row.ticked.connect(self.ticked)
             column.addWidget(row)
         for text in plan.left:
