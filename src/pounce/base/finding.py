@@ -50,6 +50,7 @@ class Finding:
     numbers, keys with unit suffixes; ``main`` is the key of the one to show. ``place_mm`` is a point on the part (x,
     y, z) or None; ``region`` the index of the region of faces it speaks of, or None. ``mark`` is "tight" or "locked"
     where the finding is about the draw. ``cured_by`` what has cured it, in words: nothing is left to decide then.
+    ``hollow``, ``core`` and ``feature`` the index of the hollow, the core or the part's feature that it is about.
     """
 
     code: str
@@ -64,6 +65,9 @@ class Finding:
     region: int | None = None
     mark: str | None = None
     cured_by: str | None = None
+    hollow: int | None = None
+    core: int | None = None
+    feature: int | None = None
 
     def words(self, shown: str = "mm") -> str:
         """The text with its figures, lengths in ``shown`` ("mm" or "in")."""

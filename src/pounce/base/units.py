@@ -30,6 +30,14 @@ def plain(value: float, digits: int) -> str:
     return "0" if text in ("-0", "") else text
 
 
+_COUNTS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+
+
+def count_words(count: int) -> str:
+    """A small count in words, a large one in figures."""
+    return _COUNTS[count] if count < len(_COUNTS) else str(count)
+
+
 def digits_of(value: float) -> int:
     """Decimals a figure is shown with: one from 1 on, two under it, three under a tenth, so that 0.15 never reads
     0.1.

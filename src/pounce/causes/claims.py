@@ -1,6 +1,5 @@
 """To which cause a finding belongs: the first rule that claims it."""
 
-import re
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -13,10 +12,6 @@ from pounce.metals.tables import limits
 from pounce.parting.values import Kind, PartingResult, Region, State
 from pounce.solid.mesh import Mesh
 
-# Codes of findings that carry the number of their core, hollow or feature.
-_CORE = re.compile(r"^(core|box|print)-[a-z]+-(\d+)")
-_HOLLOW = re.compile(r"^hollow-(\d+)$")
-_STOCK = re.compile(r"^(stock|bore)-thin-\d+$")
 # Hollows are alike when their volumes differ by less.
 ALIKE = 0.08
 
@@ -36,8 +31,13 @@ _FIXED = {
     "sharp-sand": Rule.FINE,
     "finer-than-sand": Rule.FINE,
     "corners-sharp": Rule.FINE,
-    "no-room-for-dowels": Rule.FINE,
-    "fewer-dowels": Rule.FINE,
+    "no-room-for-dowels": Rule.FITTINGS,
+    "fewer-dowels": Rule.FITTINGS,
+    "dowel-thinner": Rule.FITTINGS,
+    "dowels-jam-askew": Rule.FITTINGS,
+    "no-room-for-draw-screw": Rule.FITTINGS,
+    "draw-screw-off-middle": Rule.FITTINGS,
+    "no-room-for-rapping-plate": Rule.FITTINGS,
     "overhangs": Rule.FINE,
     "original-makes-smaller": Rule.ORIGINAL,
     "original-size": Rule.ORIGINAL,
@@ -59,16 +59,17 @@ class Claims:
 
     def of(self, finding: Finding) -> Claim:
         """The cause that a finding belongs to."""
+        if _FIXED.get(finding.code) is Rule.SHELL:
+            return Claim(Rule.SHELL)
         if finding.severity is Severity.STOP:
             return Claim(Rule.STOPS, finding.code)
         if finding.region is not None and self.parting is not None:
             return self._of_region(finding.region)
-        core, hollow = _CORE.match(finding.code), _HOLLOW.match(finding.code)
-        if core is not None:
-            return Claim(Rule.CORE, core.group(2))
-        if hollow is not None:
-            return self._of_hollow(int(hollow.group(1)))
-        if _STOCK.match(finding.code):
+        if finding.core is not None:
+            return Claim(Rule.CORE, str(finding.core))
+        if finding.hollow is not None and self.cores is not None:
+            return self._of_hollow(finding.hollow)
+        if finding.feature is not None:
             return Claim(Rule.STOCK)
         if finding.code in ("slender-sand", "thin-strip", "sand-tears") and finding.place_mm is not None:
             found = self._at(finding.place_mm, inside=finding.code != "thin-strip")

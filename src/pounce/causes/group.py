@@ -18,7 +18,7 @@ _LOCKS = (Rule.HOLES, Rule.HOLLOW, Rule.UNDERCUT)
 
 
 @dataclass(frozen=True, eq=False)
-class Told:
+class CauseInputs:
     """All that was said: ``said`` open findings and notes by stop, ``cured`` ones of the bare part.
 
     ``parting`` whose regions ``said`` counts, ``bare`` whose ``cured`` counts; ``mesh`` tagged with the hollows of
@@ -34,7 +34,7 @@ class Told:
     about: words.About
 
 
-def causes_of(told: Told) -> CausesResult:
+def causes_of(told: CauseInputs) -> CausesResult:
     """Every open finding in exactly one cause, ranked; cured causes; what is good to know."""
     claims = Claims(told.parting, told.mesh, told.cores)
     open_said = [one for one in told.said if not one[1].informational]
@@ -44,7 +44,8 @@ def causes_of(told: Told) -> CausesResult:
     ranked = sorted(made, key=lambda one: (-one.harm, -one.share, one.rule))
     bare = Claims(told.bare, None, told.cores)
     cured = [
-        words.cured_cause(claim, by, members, bare) for (claim, by), members in _cured_groups(bare, told.cured).items()
+        words.cured_cause(claim, by, members, told.about, bare)
+        for (claim, by), members in _cured_groups(bare, told.cured).items()
     ]
     return CausesResult(
         tuple(replace(one, rank=rank) for rank, one in enumerate(ranked, 1)),

@@ -38,6 +38,7 @@ class Rule(StrEnum):
     CORE = "core"
     STOCK = "stock"
     ORIGINAL = "original"
+    FITTINGS = "fittings"
     OTHER = "other"
     NOTES = "notes"
 

@@ -4,35 +4,34 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from pounce.base.finding import Finding, Remedy, Severity
-from pounce.base.units import degrees
+from pounce.base.units import count_words, degrees
 from pounce.causes.claims import Claims
 from pounce.causes.values import Cause, Claim, Harm, Rule
 from pounce.cores.changes import MakeHollow
+from pounce.metals.tables import limits
 from pounce.parting.values import Region, State
 from pounce.stock.changes import AddUsual
 
 Said = tuple[str, Finding]
-_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
-# A hollow of one mouth that takes up this much of the part's volume is its inside.
-INSIDE = 0.25
-# Thin walls over this share of the surface are the part, no spot of it.
-ALL_THIN = 0.05
-# A wall that has this share of what the metal wants still runs when it is poured hot.
-RUNS_STILL = 0.75
-# Sand over its limit by less than this may stand if it is rammed well and vented.
-MAY_STAND = 1.5
-ORDER = ("part", "metal", "draw", "parting", "stock", "cores", "pattern")
 
 
 @dataclass(frozen=True, eq=False)
 class About:
-    """What a cause is said with, beside the findings that it covers."""
+    """What a cause is said with, beside the findings that it covers: the part, what is asked, which lines of Stock
+    there are, and the ids of the stops in their ``order``, the first of which tells a cause.
+    """
 
     volume_mm3: float
     area_mm2: float
     draft_deg: float
     has_draft: bool
     has_fill: bool
+    order: tuple[str, ...]
+
+    def first(self, members: list[Said]) -> str:
+        """The stop at which these findings are told."""
+        stops = {stop for stop, _ in members}
+        return next((stop for stop in self.order if stop in stops), members[0][0])
 
 
 @dataclass(frozen=True)
@@ -56,14 +55,13 @@ def cause_of(claim: Claim, members: list[Said], about: About, claims: Claims) ->
     said = _SAYS.get(claim.rule, _as_found)(claim, members, about, claims)
     lead = _lead(members)
     order = [lead, *(one for one in members if one is not lead)]
-    stops = {stop for stop, _ in members}
     return Cause(
         rank=0,
         rule=claim.rule,
         harm=said.harm,
         text=said.text,
         noun=said.noun,
-        stop=next((stop for stop in ORDER if stop in stops), lead[0]),
+        stop=about.first(members),
         figures=said.figures,
         main=said.main,
         place_mm=_place(order),
@@ -104,11 +102,6 @@ def _remedies(order: list[Said]) -> tuple[Remedy, ...]:
     return tuple(out.values())
 
 
-def number(count: int) -> str:
-    """A count in words as far as there are any."""
-    return _NUMBERS[count] if count < len(_NUMBERS) else str(count)
-
-
 def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
@@ -134,7 +127,7 @@ def _holes(_claim: Claim, members: list[Said], about: About, claims: Claims) -> 
     noun = "holes" if count > 1 else "hole"
     does = ("hold sand" if count > 1 else "holds sand") if locked else ("are" if count > 1 else "is") + " small"
     it = "them" if count > 1 else "it"
-    text = f"{_capital(number(count))} {noun}{span} {does}: cast {it} solid and drill."
+    text = f"{_capital(count_words(count))} {noun}{span} {does}: cast {it} solid and drill."
     remedies = () if about.has_fill else (Remedy("fill-holes", f"Fill and drill {it}", AddUsual("fill")),)
     if area > 0.0:
         figures["area_mm2"] = area
@@ -148,7 +141,7 @@ def _holes(_claim: Claim, members: list[Said], about: About, claims: Claims) -> 
         count,
         "locked" if locked else "tight",
         (*remedies, *_remedies(members)),
-        f"{number(count)} {noun} {does}",
+        f"{count_words(count)} {noun} {does}",
     )
 
 
@@ -156,10 +149,10 @@ def _hollow(claim: Claim, members: list[Said], about: About, claims: Claims) -> 
     assert claims.cores is not None
     offer = claims.cores.offers[int(claim.which)]
     places = [region for region in _places(members, claims) if region.state is State.LOCKED]
-    inside = offer.openings == 1 and offer.volume_mm3 > INSIDE * about.volume_mm3
-    alike = len({finding.code for _, finding in members if finding.code.startswith("hollow-")})
+    inside = offer.openings == 1 and offer.volume_mm3 > limits()["vessel_share"].value * about.volume_mm3
+    alike = len({finding.hollow for _, finding in members if finding.hollow is not None})
     name = "inside" if inside else offer.name
-    noun = name if alike < 2 else f"{number(alike)} hollows alike"
+    noun = name if alike < 2 else f"{count_words(alike)} hollows alike"
     many = alike > 1
     area = sum(region.area_mm2 for region in places) or offer.locked_mm2
     depth = max((finding.figures.get("depth_mm", 0.0) for _, finding in members), default=0.0)
@@ -200,10 +193,10 @@ def _undercut(_claim: Claim, members: list[Said], about: About, claims: Claims) 
     if len(places) < 2:
         text, noun = lead.text, lead.noun
     else:
-        text = f"It is undercut in {number(count)} places, the most at the {lead.noun}."
+        text = f"It is undercut in {count_words(count)} places, the most at the {lead.noun}."
         noun = "undercut"
     main = "area_mm2" if area > 0.0 else lead.main
-    brief = f"the {lead.noun} holds sand" if len(places) < 2 else f"it is undercut in {number(count)} places"
+    brief = f"the {lead.noun} holds sand" if len(places) < 2 else f"it is undercut in {count_words(count)} places"
     return _Text(Harm.LOSES_MOULD, text, noun, figures, main, area / about.area_mm2, count, "locked", brief=brief)
 
 
@@ -223,7 +216,7 @@ def _draft(_claim: Claim, members: list[Said], about: About, claims: Claims) -> 
         noun = "walls" if count > 1 else "wall"
         if count == 1:
             how = how.replace("stand", "stands").replace("lean", "leans").replace("drag", "drags")
-        text = f"{_capital(number(count))} {noun} {how}: {'they want' if count > 1 else 'it wants'} {span}."
+        text = f"{_capital(count_words(count))} {noun} {how}: {'they want' if count > 1 else 'it wants'} {span}."
     elif askew:
         return _as_found(_claim, members, about, claims)
     else:
@@ -241,7 +234,7 @@ def _draft(_claim: Claim, members: list[Said], about: About, claims: Claims) -> 
         max(count, 1),
         "tight",
         (*remedies, *_remedies(members)),
-        f"{number(count)} {noun} {'drag' if count > 1 else 'drags'}" if count else "walls drag",
+        f"{count_words(count)} {noun} {'drag' if count > 1 else 'drags'}" if count else "walls drag",
     )
 
 
@@ -252,7 +245,8 @@ def _thin(_claim: Claim, members: list[Said], about: About, _claims: Claims) -> 
         (f.figures["least_wall_mm"] / f.figures["wanted_mm"] for _, f in members if "least_wall_mm" in f.figures),
         default=0.0,
     )
-    harm = Harm.CANNOT_CAST if share > ALL_THIN and short < RUNS_STILL else Harm.SCARS
+    never = share > limits()["all_thin"].value and short < limits()["runs_still"].value
+    harm = Harm.CANNOT_CAST if never else Harm.SCARS
     brief = "a wall is thinner than this metal runs"
     return _Text(harm, lead.text, lead.noun, lead.figures, lead.main, share, brief=brief)
 
@@ -263,13 +257,13 @@ def _slender(_claim: Claim, members: list[Said], about: About, _claims: Claims) 
     text, noun = worst.text, worst.noun
     if count > 1:
         text = (
-            f"Sand between walls is slender in {number(count)} places, at worst {{depth_mm}} deep and {{width_mm}} "
-            "wide. It may break off."
+            f"Sand between walls is slender in {count_words(count)} places, at worst {{depth_mm}} deep and "
+            "{width_mm} wide. It may break off."
         )
         noun = "Sand between walls"
     share = sum(finding.figures.get("depth_mm", 0.0) ** 2 for _, finding in members) / about.area_mm2
     over = worst.figures.get("ratio", 0.0) / max(worst.figures.get("limit", 1.0), 1e-9)
-    harm = Harm.LOSES_MOULD if over > MAY_STAND else Harm.SCARS
+    harm = Harm.LOSES_MOULD if over > limits()["slender_may_stand"].value else Harm.SCARS
     brief = "sand between walls is slender"
     return _Text(harm, text, noun, worst.figures, worst.main, 0.01 * share, count, brief=brief)
 
@@ -326,7 +320,7 @@ _WERE = {
 _SEVERAL = {"hole": "holes", "place": "places", "hollow": "hollows", "wall": "walls"}
 
 
-def cured_cause(claim: Claim, by: str, members: list[Said], claims: Claims) -> Cause:
+def cured_cause(claim: Claim, by: str, members: list[Said], about: About, claims: Claims) -> Cause:
     """A cause that is no more: what it was, and what cured it."""
     lead = _lead(members)
     places = _places(members, claims)
@@ -338,14 +332,13 @@ def cured_cause(claim: Claim, by: str, members: list[Said], claims: Claims) -> C
         one, several, noun = "hole dragged", "holes dragged", "hole"
     said = one if count == 1 else several
     figures = {"area_mm2": area} if area > 0.0 else dict(lead[1].figures)
-    stops = {stop for stop, _ in members}
     return Cause(
         rank=0,
         rule=claim.rule,
         harm=Harm.GOOD_TO_KNOW,
-        text=f"{_capital(number(count))} {said}.",
+        text=f"{_capital(count_words(count))} {said}.",
         noun=noun if count == 1 or noun not in _SEVERAL else _SEVERAL[noun],
-        stop=next((stop for stop in ORDER if stop in stops), lead[0]),
+        stop=about.first(members),
         figures=figures,
         main="area_mm2" if area > 0.0 else lead[1].main,
         place_mm=_place([lead, *members]),

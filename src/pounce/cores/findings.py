@@ -1,5 +1,6 @@
 """What the Cores stop has to say: hollows to decide on, and every check of every core, passed or explained."""
 
+from dataclasses import replace
 from typing import Literal
 
 import numpy as np
@@ -44,6 +45,7 @@ def findings_of(
         ]
     none = [False] * len(result.offers)
     found = _offers(result, drillable or none, thin or none)
+    numbers = {id(offer): number for number, offer in enumerate(result.offers)}
     for offer, fault in troubles:
         found.append(
             Finding(
@@ -53,10 +55,11 @@ def findings_of(
                 noun=offer.name,
                 place_mm=offer.at_mm,
                 figures=dict(offer.figures),
+                hollow=numbers[id(offer)],
             )
         )
     for index, core in enumerate(result.cores):
-        found += _checks(core, index, choices, method, direction)
+        found += [replace(one, core=index) for one in _checks(core, index, choices, method, direction)]
     if result.on_end and result.cores:
         found.append(
             _note(
@@ -96,6 +99,14 @@ def lost_findings(places: list[tuple[int, tuple[float, float, float]]]) -> list[
     ]
 
 
+_MADE = {"sand": "is left to the green sand", "drill": "is filled and drilled", "loose": "is left to a loose piece"}
+_OFFERED = {
+    "locks": "locks along the draw",
+    "slender": "would stand as a slender cone of sand",
+    "asked": "was pointed at",
+}
+
+
 def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> list[Finding]:
     found: list[Finding] = []
     for index, offer in enumerate(result.offers):
@@ -105,28 +116,20 @@ def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> lis
         at = offer.at_mm
         again = Remedy("hollow-undo", "Ask again", MakeHollow(at, ""))
         if offer.make:
-            said = {
-                "sand": "is left to the green sand",
-                "drill": "is filled and drilled",
-                "loose": "is left to a loose piece",
-            }[offer.make]
             found.append(
                 Finding(
                     f"hollow-{index}",
                     Severity.NOTE,
-                    f"The {offer.name} {said}.",
+                    f"The {offer.name} {_MADE[offer.make]}.",
                     noun=offer.name,
                     place_mm=offer.at_mm,
                     figures=figures,
                     remedies=(again,),
+                    hollow=index,
                 )
             )
             continue
-        why = {
-            "locks": "locks along the draw",
-            "slender": "would stand as a slender cone of sand",
-            "asked": "was pointed at",
-        }[offer.why]
+        why = _OFFERED[offer.why]
         ways = [Remedy("core-it", "Make a core", MakeHollow(at, "core"))] if offer.volume_mm3 > 0.0 else []
         if drillable[index]:
             drill = Remedy(
@@ -152,6 +155,7 @@ def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> lis
                 main="volume_mm3" if offer.volume_mm3 > 0.0 else "area_mm2",
                 remedies=tuple(ways),
                 source=limits()["core_slender"].source,
+                hollow=index,
             )
         )
     return found

@@ -10,7 +10,6 @@ from pounce.base.errors import UserFault
 from pounce.base.progress import Progress, span
 from pounce.cores.box import FINEST
 from pounce.cores.build import Setting, core_of
-from pounce.cores.cured import cured_by
 from pounce.cores.findings import findings_of, lost_findings
 from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Offer
 from pounce.draw.reachability import reach_along
@@ -105,7 +104,7 @@ def cores_stop(
     said = findings_of(made, troubles, choices, method, True, draw.direction, _features_at(kept, stock), thin)
     said = [*lost_findings(lost), *said]
     progress(1.0, "Cores made")
-    return CoresResult(body, offers, tuple(cores), clearance, choices.on_end, tuple(said), *cured_by(parting, cored))
+    return CoresResult(body, offers, tuple(cores), clearance, choices.on_end, tuple(said))
 
 
 def _check(choices: CoreChoices) -> None:

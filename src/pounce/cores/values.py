@@ -13,17 +13,10 @@ from pounce.solid.mesh import Floats, Mesh
 Place = tuple[float, float, float]
 # A straight way for the vent wire: from the end of a print inward, and whether it comes out at another print's end.
 Vent = tuple[Place, Place, bool]
-# By which a finding is told from others of its stop: code, region, place.
-FindingKey = tuple[str, int | None, Place | None]
 # How a hollow is made: by a core, in green sand as it is, filled and drilled after casting, or by a loose piece.
 How = Literal["core", "sand", "drill", "loose"]
 HOWS: Final = {"core": "Core", "sand": "Green sand makes it", "drill": "Fill and drill", "loose": "Loose piece"}
 Box = Literal["split", "half", "tube"]
-
-
-def key_of(finding: Finding) -> FindingKey:
-    """What tells a finding from the others of its stop."""
-    return finding.code, finding.region, finding.place_mm
 
 
 class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -214,8 +207,7 @@ class CoresResult:
     """The part with its cored hollows filled and the prints on, before contraction.
 
     ``mesh`` its faces are tagged as in Stock, and with the print they are on and which of the offers they are the
-    wall of; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould;
-    ``cored_regions`` which regions of Parting they hold, ``cured`` which of its findings are no matter any more.
+    wall of; ``offers`` every hollow worth a word; ``cores``; ``clearance_mm3`` what lies between cores and mould.
     """
 
     mesh: Mesh
@@ -224,8 +216,6 @@ class CoresResult:
     clearance_mm3: float
     on_end: bool
     findings: tuple[Finding, ...]
-    cored_regions: frozenset[int] = frozenset()
-    cured: frozenset[FindingKey] = frozenset()
 
     @property
     def prints(self) -> tuple[Print, ...]:

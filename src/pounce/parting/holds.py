@@ -9,6 +9,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from pounce.draw.reachability import LIFT
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
@@ -20,8 +21,6 @@ from pounce.solid.tree import Tree, tree_of
 
 WITNESSES = 48
 ROUND = 8
-# A witness stands a hair off its face, as a share of the diagonal: above float32 noise, below any real gap.
-HAIR = 2e-5
 
 
 def held_regions(
@@ -49,7 +48,7 @@ def held_share(mesh: Mesh, judged: Judged, own: np.ndarray, joint: Joint, fine_m
         return 0.0
     tree = tree_of(mesh)
     normals = mesh.normals[judged.face[own][rows]]
-    start = points + HAIR * mesh.diagonal * normals
+    start = points + LIFT * mesh.diagonal * normals
     ways = np.where(judged.above[own][rows][:, None], joint.direction, -joint.direction)
     over, _ = tree.nearest(start, ways)
     under, _ = tree.nearest(start, -ways)

@@ -6,6 +6,7 @@ import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
+from pounce.base.units import count_words
 from pounce.parting.values import Judged, Kind, Region, State
 from pounce.solid import rounds
 from pounce.solid.groove import groove_at, turned_about
@@ -198,15 +199,12 @@ def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ..
 def _several(region: Region, count: int) -> str:
     if region.kind is Kind.GROOVE:
         return "grooves round the outside"
-    number = _NUMBERS[count] if count < len(_NUMBERS) else str(count)
+    number = count_words(count)
     word, _, rest = region.name.partition(" ")
     if region.note == "flat":
         return f"{number} flat faces"
     plural = {"hollow": "hollows", "round": "rounds"}.get(word, f"{word}s")
     return f"{number} {plural} {rest}".strip()
-
-
-_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 
 
 def _told_apart(regions: list[Region]) -> list[Region]:

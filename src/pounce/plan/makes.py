@@ -3,13 +3,13 @@
 from collections.abc import Iterable
 
 from pounce.base.finding import Remedy
+from pounce.base.units import count_words
 from pounce.causes.values import Cause, Rule
-from pounce.causes.words import number
 from pounce.cores.changes import MakeHollow
 from pounce.cores.values import CoresResult, Offer
 from pounce.metals.tables import limits
 from pounce.parting.changes import AskFor, MakeLoose
-from pounce.plan.values import Line
+from pounce.plan.values import Line, LineKind
 from pounce.stock.changes import AddUsual
 
 # Cures of an open undercut in the order a master tries them; what is filled is milled, the last resort.
@@ -31,10 +31,10 @@ def first_lines(causes: Iterable[Cause], cores: CoresResult | None, vessel_mm3: 
             out += [_of_remedy(cause, remedy) for remedy in cause.remedies if remedy.id == "ring-core"]
         elif cause.rule is Rule.DRAFT:
             out.append(draft_line(cause))
-    return sorted(_each_once(out), key=lambda line: _ORDER.get(line.id.split("@")[0], 9))
+    return sorted(_each_once(out), key=lambda line: _ORDER.index(line.kind))
 
 
-_ORDER = {"draw": 0, "holes": 1, "core": 2, "drill": 2, "undercut": 3, "draft": 4, "fillets": 5}
+_ORDER = tuple(LineKind)
 
 
 def _each_once(lines: list[Line]) -> list[Line]:
@@ -45,8 +45,8 @@ def holes_line(cause: Cause) -> Line:
     """Small holes: cast solid, centre-marked and drilled."""
     several = cause.count > 1
     return Line(
-        "holes",
-        f"Fill the {number(cause.count)} small holes" if several else "Fill the small hole",
+        LineKind.HOLES,
+        f"Fill the {count_words(cause.count)} small holes" if several else "Fill the small hole",
         "drill after casting",
         (AddUsual("fill"),),
         {"area_mm2": cause.figures["area_mm2"]} if "area_mm2" in cause.figures else {},
@@ -57,7 +57,7 @@ def holes_line(cause: Cause) -> Line:
 
 def offers_of(cause: Cause, cores: CoresResult) -> list[Offer]:
     """The hollows that a cause speaks of, each once."""
-    numbers = [int(f.code.removeprefix("hollow-")) for _, f in cause.members if f.code.startswith("hollow-")]
+    numbers = [finding.hollow for _, finding in cause.members if finding.hollow is not None]
     if not numbers:
         place = cause.place_mm
         near = sorted(
@@ -75,24 +75,26 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
     bored = offer.openings == 2 and offer.name.startswith("bore") and wide <= limits()["plan_bored_under"].value
     if bored and offer.volume_mm3 < vessel_mm3:
         return Line(
-            f"drill@{_at(offer.at_mm)}",
+            LineKind.BORE,
             "Cast the {wide_mm} bore solid",
             "bore after casting",
             (MakeHollow(offer.at_mm, "drill"),),
             figures,
             "volume_mm3",
             (Rule.HOLLOW,),
+            _at(offer.at_mm),
         )
     name = offer.name.replace(" through", "")
     why = "it locks along the draw" if offer.why == "locks" else "green sand would not stand in it"
     return Line(
-        f"core@{_at(offer.at_mm)}",
+        LineKind.CORE,
         f"Core for the {name}",
         why,
         (MakeHollow(offer.at_mm, "core"),),
         figures,
         "volume_mm3",
         (Rule.HOLLOW,),
+        _at(offer.at_mm),
     )
 
 
@@ -103,10 +105,10 @@ def _at(place: tuple[float, float, float]) -> str:
 def draft_line(cause: Cause) -> Line:
     """Draft on every wall that wants it."""
     figures = {"area_mm2": cause.figures.get("area_mm2", 0.0)}
-    count = number(cause.count)
+    count = count_words(cause.count)
     walls = "one wall" if cause.count == 1 else f"{count} walls"
     return Line(
-        "draft",
+        LineKind.DRAFT,
         f"Draft on {walls}",
         "as their height and side ask: upright they drag",
         (AddUsual("draft"),),
@@ -119,7 +121,7 @@ def draft_line(cause: Cause) -> Line:
 def fillets_line() -> Line:
     """Fillets in the sharp inside corners."""
     return Line(
-        "fillets",
+        LineKind.FILLETS,
         "Fillets in the inside corners",
         "sharp ones tear hot metal and crumble the sand",
         (AddUsual("fillets"),),
@@ -158,11 +160,12 @@ def _of_remedy(cause: Cause, remedy: Remedy) -> Line:
     if isinstance(remedy.change, (AskFor, MakeLoose)):
         place = _at(remedy.change.at_mm)
     return Line(
-        f"undercut@{remedy.id}{place}",
+        LineKind.UNDERCUT,
         text,
         reason,
         (remedy.change,),
         {"area_mm2": cause.figures.get("area_mm2", 0.0)},
         "area_mm2",
         (cause.rule,),
+        f"{remedy.id} {place}".strip(),
     )

@@ -1,26 +1,46 @@
 """What a plan is."""
 
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 from pounce.base.finding import Change, filled
 from pounce.base.units import quantity
+from pounce.causes.values import Rule
 from pounce.job.job import Job
 from pounce.proof.values import ProofResult
 
 
+class LineKind(StrEnum):
+    """What a line of a plan does, in the order in which they are done."""
+
+    DRAW = "draw"
+    HOLES = "holes"
+    CORE = "core"
+    BORE = "bore"
+    UNDERCUT = "undercut"
+    DRAFT = "draft"
+    FILLETS = "fillets"
+
+
 @dataclass(frozen=True)
 class Line:
-    """One line of a plan: its ``id``, what it does and why, with {figures}; ``changes`` the edits it stands for;
-    ``cures`` which rules of causes it answers.
+    """One line of a plan: what ``kind`` it is and ``of`` what (a place, a cure), what it does and why, with {figures};
+    ``changes`` the edits it stands for; ``cures`` which rules of causes it answers.
     """
 
-    id: str
+    kind: LineKind
     text: str
     reason: str
     changes: tuple[Change, ...]
     figures: dict[str, float] = field(default_factory=dict)
     main: str | None = None
-    cures: tuple[str, ...] = ()
+    cures: tuple[Rule, ...] = ()
+    of: str = ""
+
+    @property
+    def id(self) -> str:
+        """What tells it from the other lines of its plan."""
+        return f"{self.kind}@{self.of}" if self.of else str(self.kind)
 
     def words(self, shown: str = "mm") -> str:
         """What it does, in the reader's units."""

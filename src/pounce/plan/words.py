@@ -1,29 +1,23 @@
 """What a plan is called, and why it is taken: how the part lies, how it parts, what it costs beside its rivals."""
 
-from pounce.base.units import length
-from pounce.causes.words import number
+from pounce.base.units import count_words, length
+from pounce.metals.tables import limits
 from pounce.parting.values import PartingResult
 from pounce.plan.values import Plan
 from pounce.solid.mesh import Floats
 
 Way = tuple[float, float, float]
 
-# Halves that differ in depth by less than this share are split in the middle.
-MIDDLE = 0.15
-# An extent this much longer than the others is the part's length.
-LONGER = 1.15
-# And one this much shorter its thickness.
-THINNER = 1.3
-
 
 def lies(along: float, size: Floats, direction: Way) -> str:
     """How a part lies in the sand, flat, on its end or on its side, by how far it reaches ``along`` the draw (mm) and
     its own box (3,).
     """
+    longer, thinner = limits()["lies_longer"].value, limits()["lies_thinner"].value
     sizes = sorted(float(side) for side in size)
-    if along <= sizes[0] * LONGER and sizes[0] * THINNER < sizes[1]:
+    if along <= sizes[0] * longer and sizes[0] * thinner < sizes[1]:
         return "Lying flat"
-    if along >= sizes[2] / LONGER and sizes[2] > sizes[1] * LONGER:
+    if along >= sizes[2] / longer and sizes[2] > sizes[1] * longer:
         return "On its end"
     return "On its foot" if abs(direction[2]) > 0.94 else "On its side"
 
@@ -35,14 +29,14 @@ def parts(parting: PartingResult) -> str:
     if not parting.joint.level:
         return "split in steps" if parting.kind == "stepped" else "the joint follows it"
     cope, drag = parting.cope_depth_mm, parting.drag_depth_mm
-    if abs(cope - drag) <= MIDDLE * max(cope, drag, 1e-9):
+    if abs(cope - drag) <= limits()["split_in_the_middle"].value * max(cope, drag, 1e-9):
         return "split in the middle"
     return f"split {length(drag)} over its foot"
 
 
 def why_of(plan: Plan, unit: str = "mm") -> str:
     """One sentence of why."""
-    cores = "no core" if not plan.cores else "one core" if plan.cores == 1 else f"{number(plan.cores)} cores"
+    cores = "no core" if not plan.cores else "one core" if plan.cores == 1 else f"{count_words(plan.cores)} cores"
     said = f"{length(plan.depth_mm, unit)} deep at most, {cores}"
     if plan.held_mm2 > 0.0:
         return f"{said}; but it is not freed: see what is left."

@@ -8,14 +8,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from pounce.draw.reachability import LIFT
+from pounce.parting.holds import WITNESSES
 from pounce.parting.values import Judged
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
 from pounce.solid.sample import spread_on
 from pounce.solid.tree import Tree, tree_of
 
-WITNESSES = 48
-# A witness stands a hair off its face, as a share of the diagonal; a hit this little off is the face itself.
-HAIR = 2e-5
 # Two ways that no model lies along: a point is inside when both leave the body first.
 SKEW = np.array([[0.36, 0.48, 0.8], [-0.6, 0.64, -0.48]])
 
@@ -48,7 +47,7 @@ def witnesses(mesh: Mesh, judged: Judged, own: Ints) -> Witnesses:
     corners = judged.corners[own]
     points, rows = spread_on(corners, areas_of(corners), WITNESSES)
     normals = mesh.normals[judged.face[own][rows]] if len(points) else np.zeros((0, 3))
-    start = points + HAIR * mesh.diagonal * normals
+    start = points + LIFT * mesh.diagonal * normals
     gap, _ = tree_of(mesh).nearest(start, normals)
     return Witnesses(start, normals, gap)
 

@@ -28,7 +28,7 @@ Said = tuple[str, Finding]
 
 
 @dataclass(frozen=True, eq=False)
-class Seen:
+class ProofInputs:
     """What the proof works from: the part with its joint, the pattern with its own (``rammed``, ``again``), what was
     made of the one to come to the other, and what was said of each, by stop.
     """
@@ -63,7 +63,7 @@ class Fate:
     regions: frozenset[int]
 
 
-def proof_stop(seen: Seen, progress: Progress) -> ProofResult:
+def proof_stop(seen: ProofInputs, progress: Progress) -> ProofResult:
     """What is true of the pattern as it will be rammed."""
     again = seen.again
     if not seen.method.pattern.draws or not seen.part.closed:
@@ -134,7 +134,7 @@ def _verdict(again: PartingResult, left: tuple[Said, ...]) -> Verdict:
 
 
 def _result(
-    seen: Seen,
+    seen: ProofInputs,
     verdict: Verdict,
     cured: tuple[Judgement, ...],
     stays: tuple[Judgement, ...],
@@ -162,7 +162,7 @@ def _result(
 class _Work:
     """What is worked out once for all findings."""
 
-    def __init__(self, seen: Seen) -> None:
+    def __init__(self, seen: ProofInputs) -> None:
         self.seen = seen
         self.body = seen.rammed.mesh
         self.pieces = Pieces.of(seen.again.judged, len(self.body.faces))

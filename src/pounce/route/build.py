@@ -15,8 +15,10 @@ from pounce.base.progress import Progress, silent
 from pounce.cores.box import laid
 from pounce.export.models import Written, write_model
 from pounce.part.model import Model
+from pounce.route.causes import causes_keys
 from pounce.route.files import model_files, paper_files
 from pounce.route.paper import test_piece_mesh
+from pounce.route.proof import proof_keys
 from pounce.route.results import PaperFile, Results, finding_keys
 from pounce.route.stops import CORES, PATTERN, STOCK, stops
 
@@ -54,6 +56,8 @@ def build(
             "scale": list(pattern.factors),
             "files": files,
             "findings": [finding_keys(f) for stop in stops() for f in stop.findings(results)],
+            "causes": causes_keys(results),
+            "proof": proof_keys(results),
         }
         progress(0.95, "Writing the manifest")
         (scratch / "manifest.json").write_bytes(msgspec.json.format(msgspec.json.encode(manifest), indent=1))

@@ -7,9 +7,9 @@ from pounce.route.results import Plain, Results
 from pounce.stock.values import Draft, Fill
 
 
-def causes_of_job(results: Results, said: tuple[tuple[str, Finding], ...]) -> CausesResult:
-    """The causes of a job; ``said`` the findings of all its stops, by their ids."""
-    from pounce.causes.group import Told, causes_of  # noqa: PLC0415  a room is loaded when it works
+def causes_of_job(results: Results, said: tuple[tuple[str, Finding], ...], order: tuple[str, ...]) -> CausesResult:
+    """The causes of a job; ``said`` the findings of all its stops by their ids, which stand in ``order``."""
+    from pounce.causes.group import CauseInputs, causes_of  # noqa: PLC0415  a room is loaded when it works
     from pounce.causes.words import About  # noqa: PLC0415
 
     rammed, proof, part, cores = as_rammed(results), results.proof, results.part, results.cores
@@ -19,7 +19,7 @@ def causes_of_job(results: Results, said: tuple[tuple[str, Finding], ...]) -> Ca
     body = None if rammed.part is None else rammed.part.mesh
     if mesh is None or body is None or len(mesh.faces) != len(body.faces):
         mesh = None  # places are counted on another body than hollows
-    told = Told(
+    told = CauseInputs(
         said=said,
         cured=() if proof is None else proof.cured,
         parting=judged,
@@ -32,6 +32,7 @@ def causes_of_job(results: Results, said: tuple[tuple[str, Finding], ...]) -> Ca
             draft_deg=0.0 if results.metal is None else results.metal.required_draft_deg,
             has_draft=any(isinstance(line, Draft) for line in lines),
             has_fill=any(isinstance(line, Fill) and line.at_mm is None for line in lines),
+            order=order,
         ),
     )
     return causes_of(told)

@@ -9,8 +9,8 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.progress import Progress, silent, span
+from pounce.base.units import count_words
 from pounce.causes.values import Cause, Harm, Rule
-from pounce.causes.words import number
 from pounce.cores.changes import MakeHollow
 from pounce.draw.changes import SetDraw
 from pounce.job.job import Job
@@ -22,7 +22,7 @@ from pounce.plan import words
 from pounce.plan.costs import Made, cost_of
 from pounce.plan.edits import bare, edit_of, stock_lines_of
 from pounce.plan.makes import fillets_line, first_lines, others_of
-from pounce.plan.values import Line, Plan
+from pounce.plan.values import Line, LineKind, Plan
 from pounce.proof.values import Verdict
 from pounce.route.keys import keys
 from pounce.route.pipeline import Pipeline
@@ -35,14 +35,6 @@ from pounce.solid.frame import axis_name
 DRAWS, ROUNDS, CURES = 3, 2, 3
 # Plans that are mended where none leaves the sand as it is.
 MENDED = 2
-# A hollow of one mouth over this share of the part's volume is a vessel: it is never filled.
-VESSEL = 0.25
-# A plan takes a cure when it holds at most this share of the sand that was held before.
-BETTER = 0.8
-
-# Draws nearer to one another than this are one way to lay it.
-APART_DEG = 12.0
-
 Found = Callable[[tuple[Plan, ...]], None]
 Way = tuple[float, float, float]
 
@@ -123,7 +115,7 @@ class Planner:
         if results.causes is None or results.cores is None:
             return None
         volume = results.need(PART).volume_mm3
-        wanted = first_lines(results.causes.open, results.cores, VESSEL * volume)
+        wanted = first_lines(results.causes.open, results.cores, limits()["vessel_share"].value * volume)
         best = self._tried((line, *wanted), span(progress, 0.2, 0.5))
         if best is None:
             return None
@@ -162,7 +154,7 @@ class Planner:
                 seen.add(line.id)
                 at = (turn + nth / len(offered)) / ROUNDS
                 tried = self._tried((*best.lines, line), span(progress, at, at + 0.1), best.failed)
-                if tried is not None and tried.plan.held_mm2 < BETTER * best.plan.held_mm2:
+                if tried is not None and tried.plan.held_mm2 < limits()["plan_better"].value * best.plan.held_mm2:
                     tried = self._completed(tried, progress)
                     better = tried if better is None or tried.plan.order < better.plan.order else better
             if better is None:
@@ -177,7 +169,9 @@ class Planner:
         volume = tried.results.need(PART).volume_mm3
         more = [
             line
-            for line in first_lines(tried.results.causes.open, tried.results.cores, VESSEL * volume)
+            for line in first_lines(
+                tried.results.causes.open, tried.results.cores, limits()["vessel_share"].value * volume
+            )
             if line.id not in here
         ]
         again = self._tried((*tried.lines, *more), progress, tried.failed) if more else None
@@ -266,9 +260,9 @@ def _figured(line: Line, job: Job, results: Results) -> Line:
     stock, made = results.need(STOCK), stock_lines_of(job, line)
     if not made:
         return line
-    if line.id == "holes":
+    if line.kind is LineKind.HOLES:
         holes = sum(point.diameter_mm <= limits()["bore_solid"].high for point in stock.drill)
-        line = replace(line, text="Fill the small hole" if holes == 1 else f"Fill the {number(holes)} small holes")
+        line = replace(line, text="Fill the small hole" if holes == 1 else f"Fill the {count_words(holes)} small holes")
     added = sum(stock.lines[nth].added_mm3 for nth in made)
     return replace(line, figures=line.figures | {"added_mm3": added}, main="added_mm3")
 
@@ -283,7 +277,9 @@ def _apart(ways: list[Way]) -> list[Way]:
     """The ways in their order, less those that are nearly one before them or its opposite."""
     out: list[Way] = []
     for way in ways:
-        if all(abs(float(np.dot(way, other))) < np.cos(np.radians(APART_DEG)) for other in out):
+        if all(
+            abs(float(np.dot(way, other))) < np.cos(np.radians(limits()["plan_draws_apart"].value)) for other in out
+        ):
             out.append(way)
     return out
 
@@ -292,7 +288,9 @@ def _draw_line(way: Way) -> Line:
     name = axis_name(np.array(way))
     along = name[1] if name else ", ".join(f"{value:.2f}" for value in way)
     cures = (Rule.UNDERCUT, Rule.JOINT)
-    return Line("draw", f"Draw it along {along}", "the least that stands in the way", (SetDraw(way),), cures=cures)
+    return Line(
+        LineKind.DRAW, f"Draw it along {along}", "the least that stands in the way", (SetDraw(way),), cures=cures
+    )
 
 
 def _same(one: np.ndarray, two: Way) -> bool:

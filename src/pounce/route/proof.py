@@ -50,11 +50,11 @@ def proof_of(
     progress: Progress,
 ) -> ProofResult:
     """The proof of a job whose other steps are there."""
-    from pounce.proof.stop import Seen, proof_stop  # noqa: PLC0415  a room is loaded when it works
+    from pounce.proof.stop import ProofInputs, proof_stop  # noqa: PLC0415  a room is loaded when it works
 
     said = said_of(results, wishes=False)
     left = said_of(as_rammed(results), wishes=False)
-    return proof_stop(Seen(part, parting, rammed, again, method, stock, cores, said, left), progress)
+    return proof_stop(ProofInputs(part, parting, rammed, again, method, stock, cores, said, left), progress)
 
 
 def proved(stop: str, results: Results, otherwise: tuple[Finding, ...]) -> tuple[Finding, ...]:

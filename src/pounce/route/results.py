@@ -75,8 +75,8 @@ class Stop(Generic[R_co]):
     keyed_by: "tuple[Stop[object], ...]"
     reads: Callable[[Job], tuple[object, ...]]
     run: Callable[[Given], R_co]
-    findings: "Callable[[Results], tuple[Finding, ...]]"
-    check: "Callable[[Results, Model], Plain]"
+    findings: "Callable[[Results], tuple[Finding, ...]]" = lambda _results: ()
+    check: "Callable[[Results, Model], Plain]" = lambda _results, _model: {}
     keys: "Callable[[Results], Plain] | None" = None
     help: str = ""
     command: str = ""

@@ -44,11 +44,10 @@ from pounce.route import making as making_said
 from pounce.route import moulding as said
 from pounce.route import stock as stock_said
 from pounce.route.causes import causes_keys, causes_of_job
-from pounce.route.cored import less_cored
 from pounce.route.papers import cores_papers, parting_papers, pattern_papers, stock_papers
 from pounce.route.places import place_findings
 from pounce.route.proof import proof_keys, proof_of, proved
-from pounce.route.results import Given, Plain, Results, Stop
+from pounce.route.results import Given, Results, Stop
 from pounce.stock import VERSION as STOCK_VERSION
 from pounce.stock.choices import TABLE as STOCK_CHOICES
 from pounce.stock.values import StockResult
@@ -118,7 +117,7 @@ DRAW: Final = Stop[DrawResult](
     (PART,),
     reads=lambda job: (job.draw,),
     run=_run_draw,
-    findings=lambda results: proved("draw", results, less_cored(place_findings(results), results)),
+    findings=lambda results: proved("draw", results, place_findings(results)),
     check=said.draw_keys,
     view="pounce.bench.stops.draw:VIEW",
     choices=DRAW_CHOICES,
@@ -142,7 +141,7 @@ def _read_by_parting(job: Job) -> tuple[object, ...]:
 
 
 def _parting_findings(results: Results) -> tuple[Finding, ...]:
-    return () if results.parting is None else less_cored(results.parting.findings, results)
+    return () if results.parting is None else results.parting.findings
 
 
 PARTING: Final = Stop[PartingResult](
@@ -186,8 +185,6 @@ HOLLOWS: Final = Stop[HollowsResult](
     (PARTING, METAL),
     reads=lambda job: (hollows_asked(job),),
     run=_run_hollows,
-    findings=lambda _results: (),
-    check=lambda _results, _model: {},
     shown=False,
 )
 
@@ -311,10 +308,6 @@ def _run_rammed(given: Given) -> PartResult:
     return rammed_part(r.need(PART), r.need(METAL), r.need(STOCK), r.need(CORES))
 
 
-def _nothing(_results: Results, _model: object) -> Plain:
-    return {}
-
-
 # Steps without a card: the pattern as it will be rammed takes the part's place, and is judged by the same rooms.
 RAMMED: Final = Stop[PartResult](
     "rammed",
@@ -324,8 +317,6 @@ RAMMED: Final = Stop[PartResult](
     (CORES,),
     reads=lambda _job: (),
     run=_run_rammed,
-    findings=lambda _results: (),
-    check=_nothing,
     shown=False,
 )
 
@@ -345,8 +336,6 @@ RAMMED_DRAW: Final = Stop[DrawResult](
     (RAMMED,),
     reads=lambda _job: (),
     run=_run_rammed_draw,
-    findings=lambda _results: (),
-    check=_nothing,
     shown=False,
 )
 
@@ -368,8 +357,6 @@ RAMMED_PARTING: Final = Stop[PartingResult](
     (RAMMED_DRAW,),
     reads=lambda _job: (),
     run=_run_rammed_parting,
-    findings=lambda _results: (),
-    check=_nothing,
     shown=False,
 )
 
@@ -390,7 +377,6 @@ PROOF: Final = Stop[ProofResult](
     (RAMMED_PARTING,),
     reads=lambda _job: (),
     run=_run_proof,
-    findings=lambda _results: (),
     check=lambda results, _model: {"proof": proof_keys(results)},
     shown=False,
 )
@@ -400,7 +386,7 @@ def _run_causes(given: Given) -> CausesResult:
     r = given.results
     found = dict(r.found)
     said = tuple((stop.id, finding) for stop in stops() if stop.id in found for finding in stop.findings(r))
-    return causes_of_job(r, said)
+    return causes_of_job(r, said, ids())
 
 
 CAUSES: Final = Stop[CausesResult](
@@ -412,7 +398,6 @@ CAUSES: Final = Stop[CausesResult](
     # what the scale says is held beside the part, and its key does not hang on it
     reads=lambda job: (job.part,),
     run=_run_causes,
-    findings=lambda _results: (),
     check=lambda results, _model: {"causes": causes_keys(results)},
     shown=False,
     hangs_on_all=True,

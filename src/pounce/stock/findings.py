@@ -336,6 +336,7 @@ def _thin(result: StockResult, part: PartResult, number: int, stock: float, of: 
         main="stock_mm",
         remedies=remedy,
         source=least.source if surely else tables.grades()["tolerance"].source,
+        feature=number,
     )
 
 
@@ -373,6 +374,7 @@ def _thin_bores(result: StockResult, machined: dict[int, Asked]) -> list[Finding
                 figures={"diameter_mm": 2.0 * feature.radius_mm, "left_mm": left, "limit_mm": figure.high},
                 main="left_mm",
                 source=figure.source,
+                feature=number,
                 remedies=()
                 if index is None
                 else (Remedy("cast-solid", "Cast it solid", CastSolid(result.lines[index].asked)),),

@@ -7,13 +7,15 @@ import pytest
 from pounce.base.errors import UserFault
 from pounce.job import edits
 from pounce.job.job import Job
+from pounce.job.stock_edits import add_line
 from pounce.plan.edits import bare, edits_of
-from pounce.plan.values import Plan
+from pounce.plan.values import LineKind, Plan
 from pounce.proof.values import Verdict
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.planner import Planner
 from pounce.route.stops import PROOF
+from pounce.stock.values import Draft, Fill, Machining
 from tests.conftest import model_of
 from tests.shapes import SHAPES
 
@@ -54,11 +56,14 @@ def test_the_mug_lies_on_its_side_with_one_core_and_is_never_filled() -> None:
     assert abs(best.direction[1]) > 0.99 and best.depth_mm == pytest.approx(36.0, abs=1.0)
     assert best.held_mm2 == 0.0 and best.proof.verdict is not Verdict.LOCKS
     for plan in plans:
-        assert not any(line.id.startswith(("drill", "undercut@fill")) for line in plan.lines)
+        assert not any(line.kind is LineKind.BORE or line.of.startswith("fill") for line in plan.lines)
 
 
 def test_what_the_user_pointed_at_stays_and_what_has_no_plan_says_so() -> None:
     job = edits.set_draw(Job(), (0.0, 1.0, 0.0)).job
+    for line in (Machining(at_mm=(0.0, 0.0, 1.0), own_mm=2.0), Fill(), Draft()):
+        job = add_line(job, line).job
     assert bare(job).draw.direction is None and bare(Job()) == Job()
+    assert [type(line) for line in bare(job).stock.lines] == [Machining]
     with pytest.raises(UserFault, match="Nothing has to draw"):
         planned("bracket", edits.set_pattern_kind(Job(), "foam-burned-out").job)

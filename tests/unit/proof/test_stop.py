@@ -79,14 +79,16 @@ def test_a_core_cures_what_it_makes() -> None:
     assert proof.verdict is not Verdict.LOCKS
 
 
-def test_what_draft_cannot_reach_stays_open_with_its_own_figure() -> None:
-    """A line that leans one wall only leaves the others as they were."""
+def test_what_no_line_reaches_stays_open_with_what_it_was_on_the_part() -> None:
+    """A line that leans one wall only leaves the hole, and the other walls, as they were."""
     part = worked(BLOCK, UP)
-    place = next(f for f in DRAW.findings(part) if f.code == "tight").place_mm
-    assert place is not None
-    one = worked(BLOCK, UP, (add_line, Draft(only=(place,))))
-    codes = [judged.finding.code for judged in one.need(PROOF).open]
-    assert "locked" in codes
+    tight = [f for f in DRAW.findings(part) if f.code == "tight"]
+    one = worked(BLOCK, UP, (add_line, Draft(only=((60.0, 20.0, 10.0),)))).need(PROOF)
+    left = {judged.finding.code: judged for judged in one.open}
+    assert set(left) >= {"locked", "tight"} and left["locked"].was is not None
+    assert left["locked"].was.figures["area_mm2"] == pytest.approx(left["locked"].finding.figures["area_mm2"], rel=0.05)
+    shrunk = sum(judged.finding.figures["area_mm2"] for judged in one.open if judged.finding.code == "tight")
+    assert shrunk < 0.9 * sum(f.figures["area_mm2"] for f in tight)
 
 
 def test_every_finding_of_the_bearing_is_cured_open_or_new_and_the_sand_agrees(tmp_path: Path) -> None:

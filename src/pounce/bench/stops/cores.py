@@ -4,10 +4,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from pounce.base.units import length, plain, volume
+from pounce.base.units import count_words, length, plain, volume
 from pounce.bench.cards.cores import CoresCard
 from pounce.bench.stops.view import Headline, Shown, StopView, box_of, draw_of, plain_cut
-from pounce.bench.stops.words import number, point
+from pounce.bench.stops.words import point
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.view3d.beside import beside, corners_of
 from pounce.bench.widgets.labels import Chip, Tag
@@ -29,7 +29,7 @@ def _cores(r: Results, _unit: str) -> Headline | None:
         if not waiting:
             return Headline("No core: every hollow is made another way.", "The card says how each is made.")
         many = "hollows lock or are" if len(waiting) > 1 else "hollow locks or is"
-        head = f"{number(len(waiting)).capitalize()} {many} too slender for green sand."
+        head = f"{count_words(len(waiting)).capitalize()} {many} too slender for green sand."
         return Headline(head, "The card offers a core, or another way, for each.")
     kinds = {core_print.kind for core in c.cores for core_print in core.prints}
     stands = kinds <= {"cope", "drag"} or c.on_end
@@ -40,11 +40,11 @@ def _cores(r: Results, _unit: str) -> Headline | None:
         if kinds <= {"side", "tail", "ring"}
         else "held on several sides"
     )
-    count = number(len(c.cores)).capitalize()
+    count = count_words(len(c.cores)).capitalize()
     word = "core" if len(c.cores) == 1 else "cores"
     opened = [finding for finding in c.findings if not finding.informational]
     more = (
-        f" {number(len(opened)).capitalize()} {'thing is' if len(opened) == 1 else 'things are'} left to decide."
+        f" {count_words(len(opened)).capitalize()} {'thing is' if len(opened) == 1 else 'things are'} left to decide."
         if opened
         else ""
     )

@@ -1,10 +1,10 @@
 """Part on the bench."""
 
-from pounce.base.units import length, mass, sizes, volume
+from pounce.base.units import count_words, length, mass, sizes, volume
 from pounce.bench.cards.part import PartCard
 from pounce.bench.stops.measures import measures
 from pounce.bench.stops.view import Headline, StopView
-from pounce.bench.stops.words import MOST_TAGS, number
+from pounce.bench.stops.words import MOST_TAGS
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Measure, Tag
 from pounce.route.results import Results
@@ -22,9 +22,8 @@ def _part(r: Results, unit: str) -> Headline | None:
     if not r.part.closed:
         under = "Its shell is open: it can be judged, but not built."
     elif hard:
-        under = (
-            f"{number(hard).capitalize()} {'thing wants' if hard == 1 else 'things want'} your eye before it is cast."
-        )
+        things = "thing wants" if hard == 1 else "things want"
+        under = f"{count_words(hard).capitalize()} {things} your eye before it is cast."
     else:
         under = "Closed and sound. Nothing stands in the way."
     return Headline(head, under)

@@ -2,11 +2,11 @@
 
 import numpy as np
 
-from pounce.base.units import area, length
+from pounce.base.units import area, count_words, length
 from pounce.bench.cards.card import Card
 from pounce.bench.cards.parting import PartingCard
 from pounce.bench.stops.view import Action, Headline, Shown, StopView, box_of, draw_of, judged_cut
-from pounce.bench.stops.words import cause_tags, draw_chips, number, place_tags
+from pounce.bench.stops.words import cause_tags, draw_chips, place_tags
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Tag
 from pounce.route.results import Results
@@ -44,7 +44,7 @@ def _parting(r: Results, unit: str) -> Headline | None:
     loops = len(p.outline)
     return Headline(
         head,
-        f"{by} The joint meets the part in {number(loops)} {'outline' if loops == 1 else 'outlines'}, "
+        f"{by} The joint meets the part in {count_words(loops)} {'outline' if loops == 1 else 'outlines'}, "
         f"{length(p.length_mm, unit, 0)} long.",
     )
 

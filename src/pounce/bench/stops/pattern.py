@@ -4,11 +4,11 @@ from dataclasses import replace
 
 import numpy as np
 
-from pounce.base.units import from_mm, length, plain, quantity, sizes
+from pounce.base.units import count_words, from_mm, length, plain, quantity, sizes
 from pounce.bench.cards.pattern import PatternCard
 from pounce.bench.showing import corners, shown, shows_own
 from pounce.bench.stops.view import Headline, Shown, StopView, Strip, box_of, draw_of, plain_cut
-from pounce.bench.stops.words import MOST_TAGS, number, point
+from pounce.bench.stops.words import MOST_TAGS, point
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
 from pounce.pattern.making.values import Making
@@ -67,20 +67,20 @@ def _making(p: PatternResult, unit: str) -> Headline | None:
     if made.kind in ("printed", "metal"):
         beds = int(made.figures["beds"])
         pieces = len(made.prints)
-        where = "one bed" if beds == 1 else f"{number(beds)} beds"
-        what = "One piece fits" if pieces == 1 else f"{number(pieces).capitalize()} pieces fit"
+        where = "one bed" if beds == 1 else f"{count_words(beds)} beds"
+        what = "One piece fits" if pieces == 1 else f"{count_words(pieces).capitalize()} pieces fit"
         after = "with the rubbing" if made.kind == "printed" else "with casting and lapping"
         return Headline(f"{what} {where}, {time} {after}.", _clay_words(made, unit) or _printed_under(p, unit))
     count = len(made.layers)
     pieces = len({layer.piece for layer in made.layers})
     if made.kind == "wood":
-        each = f"{number(count).capitalize()} {'board' if count == 1 else 'boards'}"
+        each = f"{count_words(count).capitalize()} {'board' if count == 1 else 'boards'}"
         return Headline(
             f"{each} {'make' if count > 1 else 'makes'} "
-            f"{'the pattern' if pieces == 1 else f'{number(pieces)} pieces'}, about {time} by hand.",
+            f"{'the pattern' if pieces == 1 else f'{count_words(pieces)} pieces'}, about {time} by hand.",
             "Each saws outside its line and is carved to the next; grain crossed so that it stays flat.",
         )
-    each = f"{number(count).capitalize()} {'sheet' if count == 1 else 'sheets'} of foam"
+    each = f"{count_words(count).capitalize()} {'sheet' if count == 1 else 'sheets'} of foam"
     return Headline(
         f"{each}, {quantity('stuff_kg', made.figures['stuff_kg'])}, about {time}.",
         "Cut by the wire or a router, glued from the joint up.",
@@ -107,7 +107,7 @@ def _printed_under(p: PatternResult, unit: str) -> str:
     made = p.making
     if p.mount is not None:
         board = {"boards": "Two boards", "one-side": "One board", "match-plate": "A match plate"}[p.mount.kind]
-        each = "one casting" if p.mount.castings == 1 else f"{number(p.mount.castings)} castings"
+        each = "one casting" if p.mount.castings == 1 else f"{count_words(p.mount.castings)} castings"
         return f"{board} for a flask of {sizes((*p.mount.flask_mm,), unit)} inside; {each} a mould."
     if made.kind == "metal":
         return (

@@ -2,10 +2,10 @@
 
 from dataclasses import replace
 
-from pounce.base.units import area, degrees, length, volume
+from pounce.base.units import area, count_words, degrees, length, volume
 from pounce.bench.cards.stock import StockCard
 from pounce.bench.stops.view import Headline, Shown, StopView, draw_of, plain_cut
-from pounce.bench.stops.words import MOST_TAGS, number
+from pounce.bench.stops.words import MOST_TAGS
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
 from pounce.route.results import Results
@@ -22,7 +22,7 @@ def _stock(r: Results, unit: str) -> Headline | None:
             "Nothing is added yet: the casting would have the part's own shape.",
             "Point at a face or a bore, or add a line.",
         )
-    count = number(len(working)).capitalize()
+    count = count_words(len(working)).capitalize()
     kind = "addition" if len(working) == 1 else "additions"
     head = f"{count} {kind}, {volume(s.added_mm3, unit)} of metal, before it meets the sand."
     if s.added_mm3 < 0.0:

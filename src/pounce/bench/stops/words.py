@@ -1,7 +1,7 @@
 """Words that several stops use on the bench."""
 
 from pounce.base.finding import Finding, Severity
-from pounce.base.units import area
+from pounce.base.units import area, count_words
 from pounce.bench.widgets.labels import Chip, Tag
 from pounce.parting.values import PartingResult, State
 from pounce.proof.values import Verdict
@@ -13,12 +13,6 @@ from pounce.solid.mesh import Floats
 MOST_TAGS = 8
 # And of one cause.
 MOST_OF_CAUSE = 3
-_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
-
-
-def number(count: int) -> str:
-    """A small count in words."""
-    return _NUMBERS[count] if count < len(_NUMBERS) else str(count)
 
 
 def states(r: Results) -> tuple[int, int]:
@@ -34,9 +28,9 @@ def counted(tight: int, locked: int) -> str:
     """The same in words."""
     said = []
     if tight:
-        said.append(f"{number(tight)} {'place is' if tight == 1 else 'places are'} tight")
+        said.append(f"{count_words(tight)} {'place is' if tight == 1 else 'places are'} tight")
     if locked:
-        said.append(f"{number(locked)} {'place locks' if locked == 1 else 'places lock'}")
+        said.append(f"{count_words(locked)} {'place locks' if locked == 1 else 'places lock'}")
     return ", ".join(said)
 
 
@@ -48,8 +42,8 @@ def said_of_draw(r: Results, unit: str) -> tuple[str, str]:
     here = [] if r.causes is None else [one for one in r.causes.open if one.stop in ("draw", "parting")]
     worst = here[0].brief_words(unit) if here else ""
     behind = sum(len(one.members) for one in here)
-    several = f"{number(len(here)).capitalize()} {'cause stands' if len(here) == 1 else 'causes stand'}"
-    under = f"{several} behind {number(behind)} findings." if behind > len(here) else ""
+    several = f"{count_words(len(here)).capitalize()} {'cause stands' if len(here) == 1 else 'causes stand'}"
+    under = f"{several} behind {count_words(behind)} findings." if behind > len(here) else ""
     if r.wanted is not None and r.proof is not None:
         if r.proof.verdict is Verdict.CLEAN:
             return "Proved: the pattern leaves the sand clean.", "Lifted straight, no sand is torn."

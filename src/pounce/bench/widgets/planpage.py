@@ -11,7 +11,7 @@ from pounce.bench.look.marks import DRAW_MARKS, Mark
 from pounce.bench.look.tokens import CARD
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
 from pounce.causes.values import Cause
-from pounce.plan.values import Line, Plan
+from pounce.plan.values import Line, LineKind, Plan
 from pounce.proof.values import Verdict
 
 WIDE, NARROW = 356, 172
@@ -81,7 +81,7 @@ class LineRow(QWidget):
         top = QHBoxLayout()
         self.box = QCheckBox(f"{nth}  {text}")
         self.box.setChecked(on)
-        self.box.setEnabled(of.id != "draw")  # the others hang on it
+        self.box.setEnabled(of.kind is not LineKind.DRAW)  # the others hang on it
         self.box.setToolTip(text)
         self.box.toggled.connect(lambda ticked: self.ticked.emit(of.id, ticked))
         top.addWidget(self.box, 1)
