@@ -8,9 +8,9 @@ from typing import Generic, TypeVar
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from pounce.bench.cuts import Cut2D, CutAsked
 from pounce.bench.workerclient import WorkerClient
 from pounce.job.job import Job
+from pounce.parting.insection import Cut2D, CutAsked
 
 T = TypeVar("T")
 # Many asks for a section within this become one, ms.

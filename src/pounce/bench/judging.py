@@ -7,8 +7,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from pounce.base.finding import Finding
 from pounce.bench.asking import Sections
-from pounce.bench.cuts import CutAsked
 from pounce.causes.values import Cause
+from pounce.parting.insection import CutAsked
 from pounce.route.proof import STANDS_FOR, as_rammed, as_wanted
 from pounce.route.results import Results
 from pounce.route.stops import PROOF

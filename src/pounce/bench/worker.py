@@ -19,7 +19,6 @@ import numpy as np
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
 from pounce.base.log import note_fault
-from pounce.bench.cuts import CutAsked, cut_for
 from pounce.bench.wire import pack, unpack
 from pounce.draw import live
 from pounce.job import file
@@ -27,7 +26,9 @@ from pounce.job.job import Job
 from pounce.metals.method import MethodChoices
 from pounce.part.measures import Measures
 from pounce.part.model import Model
+from pounce.parting.insection import CutAsked
 from pounce.plan.values import Plan
+from pounce.route.cuts import cut_for
 from pounce.route.keys import keys
 from pounce.route.opening import measured_job, open_any
 from pounce.route.pipeline import Pipeline

@@ -2,14 +2,75 @@
 the sheet.
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from pounce.parting.joint import Joint
-from pounce.solid.mesh import Floats
+from pounce.solid.mesh import Floats, Ints
 
 COLUMNS = 320
 # Points of the joint's line, and how far it runs beyond the part, as a share of the part's width.
 LINE_POINTS, BEYOND = 240, 1.0
+
+
+@dataclass(frozen=True)
+class CutAsked:
+    """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more material); ``share`` 0 to 1 is
+    where along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part
+    with its additions, ``cores`` the casting in its mould with the cores set, ``rammed`` the finished pattern, judged,
+    in the place of the part.
+    """
+
+    angle_deg: float = -1.0
+    share: float = 0.5
+    pattern: bool = False
+    stock: bool = False
+    cores: bool = False
+    rammed: bool = False
+    unit: str = "mm"
+
+
+@dataclass(frozen=True, eq=False)
+class Cut2D:
+    """A cut to paint. All in mm; the first coordinate runs along the cut, the second up the draw.
+
+    ``loops`` outlines of the part; ``marked`` (k, 2, 2) stretches that are tight or locked with ``state`` and
+    ``region`` (k,); ``line`` (n, 2) the joint, ``locked`` (k, 5) strips of sand that cannot leave, ``labels``
+    (words, along, height, state) of the longest stretches, ``whole`` whether the pattern stays whole, ``halves`` of
+    the mould above and below the joint, ``drafts`` the least draft of the longest tight stretch and the draft asked;
+    ``wanted`` outlines of the part before anything is added, ``bands`` what each line adds or takes, with its
+    number, and ``band_labels`` (words, along, height, line); ``mould`` outlines of what the pattern with its prints
+    leaves in the sand, ``cores`` those of each core, ``vents`` (from along, height, to along, height, width) that
+    lie in the cut, ``core_labels`` (words, along, height); ``plan`` outlines of the part from above (first along the
+    cut, second across it); ``offset`` across.
+    """
+
+    asked: CutAsked
+    loops: tuple[Floats, ...]
+    marked: Floats
+    state: Ints
+    region: Ints
+    joint: float
+    line: Floats
+    locked: Floats
+    labels: tuple[tuple[str, float, float, int], ...]
+    whole: bool
+    drafts: tuple[float, float] | None
+    plan: tuple[Floats, ...]
+    offset: float
+    low: tuple[float, float]
+    high: tuple[float, float]
+    across_low: float
+    across_high: float
+    halves: tuple[str, str] = ("COPE", "DRAG")
+    wanted: tuple[Floats, ...] = ()
+    bands: tuple[tuple[int, tuple[Floats, ...]], ...] = ()
+    band_labels: tuple[tuple[str, float, float, int], ...] = ()
+    mould: tuple[Floats, ...] = ()
+    cores: tuple[tuple[Floats, ...], ...] = ()
+    vents: tuple[tuple[float, float, float, float, float], ...] = ()
+    core_labels: tuple[tuple[str, float, float], ...] = ()
 
 
 def joint_line(joint: Joint, u: Floats, across_axis: Floats, offset: float, low: float, high: float) -> Floats:

@@ -22,48 +22,71 @@ from pounce.part.model import Model, PartResult
 from pounce.parting.cutdown import contours, cut_down
 from pounce.pattern.making.printed.prints import test_piece
 from pounce.proof.values import Verdict
+from pounce.route.cuts import front_cut
 from pounce.route.proof import as_rammed
 from pounce.route.results import Results, sand_of
 from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, stops
-from pounce.sheet.shop import Content, shop_sheet
+from pounce.sheet.content import Content
+from pounce.sheet.opened import Opened, opened_mould
+from pounce.sheet.shop import shop_sheet
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.picture import render, standing_view
 from pounce.stock.letters import outlines
 
 # The word on the test piece.
 TRY_WORD = "Ag"
+# Length that the sheet's section has room for at true size, mm, and the picture of the opened mould, pixels.
+TRUE_MM = 62.0
+OPENED_PX = (900, 780)
 
 
 def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
     """The shop sheet as PDF. Raises the fault of a stop that it cannot do without; a pattern may be missing."""
+    return shop_sheet(content_of(results, model, unit), results.job.pattern.paper)
+
+
+def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
+    """What goes on the shop sheet; raises as :func:`sheet_bytes`."""
     fault = results.faults.get("pattern")
-    return shop_sheet(
-        Content(
-            name=results.job.name,
-            file=model.file,
-            part=results.need(PART),
-            method=results.need(METAL),
-            draw=results.need(DRAW),
-            parting=as_rammed(results).parting or results.need(PARTING),
-            stock=results.need(STOCK),
-            cores=results.need(CORES),
-            mix=results.job.cores.mix,
-            pattern=results.pattern,
-            choices=results.job.pattern,
-            fault=None if fault is None else str(fault),
-            findings=tuple(f for stop in stops() for f in stop.findings(results)),
-            sand=sand_of(results.need(METAL), results),
-            unit=unit,
-            causes=results.causes,
-            verdict=verdict_words(results),
-            more=tuple(
-                (stop.title, stop.sheet(results, unit))
-                for stop in stops()
-                if results.get(stop) is not None and stop.sheet(results, unit)
-            ),
+    cut, through = front_cut(results, unit, TRUE_MM)
+    return Content(
+        name=results.job.name,
+        file=model.file,
+        part=results.need(PART),
+        method=results.need(METAL),
+        draw=results.need(DRAW),
+        parting=as_rammed(results).parting or results.need(PARTING),
+        stock=results.need(STOCK),
+        cores=results.need(CORES),
+        mix=results.job.cores.mix,
+        pattern=results.pattern,
+        choices=results.job.pattern,
+        fault=None if fault is None else str(fault),
+        findings=tuple(f for stop in stops() for f in stop.findings(results)),
+        sand=sand_of(results.need(METAL), results),
+        unit=unit,
+        opened=opened_of(results),
+        cut=cut,
+        through=through,
+        causes=results.causes,
+        verdict=verdict_words(results),
+        more=tuple(
+            (stop.title, stop.sheet(results, unit))
+            for stop in stops()
+            if results.get(stop) is not None and stop.sheet(results, unit)
         ),
-        results.job.pattern.paper,
     )
+
+
+def opened_of(results: Results) -> Opened:
+    """The mould of what is rammed, opened, with its cores."""
+    rammed = as_rammed(results)
+    part, parting = rammed.need(PART), rammed.need(PARTING)
+    cores = tuple(core.mesh for core in results.need(CORES).cores)
+    try:
+        return opened_mould(part.mesh, parting, cores, *OPENED_PX, results.need(METAL).pattern.draws)
+    except UserFault as fault:
+        return Opened(None, (), str(fault))
 
 
 def verdict_words(results: Results) -> str:

@@ -11,8 +11,10 @@ from pounce.sheet.rows import wide
 
 MARGIN = 40.0
 # Where the figure ends and the cure begins, of the page's width.
-FIGURE_AT, CURE_AT = 0.52, 0.55
-LINE = 11.5
+FIGURE_AT, CURE_AT = 0.555, 0.57
+LINE = 10.5
+# Room over the text before the figure, points.
+FIGURE = 62.0
 
 
 def causes_rows(
@@ -21,8 +23,8 @@ def causes_rows(
     """Every cause with its cure; ``turn`` begins another page and says its top and floor. Returns the lowest y used."""
     y = top
     for cause in (*causes.open, *causes.cured):
-        text = simpleSplit(cause.words(unit), "Body", 9.5, FIGURE_AT * wide(page) - MARGIN - 90)
-        cure = simpleSplit(_cure(cause, unit), "Body", 9.5, (1.0 - CURE_AT) * wide(page) - MARGIN - 36)
+        text = simpleSplit(cause.words(unit), "Body", 9, FIGURE_AT * wide(page) - MARGIN - 30 - FIGURE)
+        cure = simpleSplit(_cure(cause, unit), "Body", 9, (1.0 - CURE_AT) * wide(page) - MARGIN - 36)
         if y - LINE * max(len(text), len(cure)) < floor:
             y, floor = turn()
         y = _row(page, cause, unit, text, cure, y)
@@ -45,13 +47,13 @@ def _row(page: Canvas, cause: Cause, unit: str, text: list[str], cure: list[str]
     page.drawString(MARGIN, y, str(cause.rank))
     draw_mark(page, cause.mark if not cured else None, cured, MARGIN + 16, y - 1)
     page.setFillColor(INK)
-    page.setFont("Body", 9.5)
+    page.setFont("Body", 9)
     for nth, line in enumerate(text):
         page.drawString(MARGIN + 30, y - nth * LINE, line)
-    page.setFont("Semi", 9.5)
+    page.setFont("Semi", 9)
     page.drawRightString(FIGURE_AT * wide(page), y, cause.main_words(unit))
     at = CURE_AT * wide(page)
-    page.setFont("Body" if cured else "Slant", 9.5)
+    page.setFont("Body" if cured else "Slant", 9)
     page.setFillColor(INK if cured else MUTED)
     if cured:
         page.setFillColor(VERDIGRIS)

@@ -16,6 +16,7 @@ from pounce.solid.section import cut
 
 INK, MUTED, HAIR, EMBER = HexColor("#22303C"), HexColor("#56646A"), HexColor("#8F8268"), HexColor("#AE4017")
 STEEL, SAND, DOTS = HexColor("#B7C2C6"), HexColor("#F1E5CB"), HexColor("#8A7143")
+RULE, WHITE = HexColor("#DCD2BC"), HexColor("#FFFFFF")
 OCHRE, DAMSON, WASH, VERDIGRIS = HexColor("#E2A63C"), HexColor("#7A2E5D"), HexColor("#B9D3C9"), HexColor("#1F665F")
 MM = 72.0 / 25.4
 # Scales a draughtsman would use, paper over real.
@@ -120,10 +121,12 @@ def draw_section(
     page.setFont("Semi", 6.5)
     page.drawRightString(left + span[0] + 22, run[-1][1] + 4, s.halves[0])
     page.drawRightString(left + span[0] + 22, run[-1][1] - 9, s.halves[1])
-    _across(page, left, left + span[0], bottom - 15, s.high[0] - s.low[0], unit)
+    across_size(page, left, left + span[0], bottom - 15, s.high[0] - s.low[0], unit)
     for low, high in ((s.low[1], s.joint_mm), (s.joint_mm, s.high[1])):
         if high - low > 0.02 * (s.high[1] - s.low[1]):
-            _upright(page, left - 12, bottom + (low - s.low[1]) * k, bottom + (high - s.low[1]) * k, high - low, unit)
+            upright_size(
+                page, left - 12, bottom + (low - s.low[1]) * k, bottom + (high - s.low[1]) * k, high - low, unit
+            )
     page.setFillColor(MUTED)
     page.setFont("Body", 8)
     page.drawString(x, y + height - 2, s.title)
@@ -181,7 +184,8 @@ def _tick(page: Canvas, x: float, y: float) -> None:
     page.line(x - 2.2, y - 2.2, x + 2.2, y + 2.2)
 
 
-def _across(page: Canvas, x0: float, x1: float, y: float, value: float, unit: str) -> None:
+def across_size(page: Canvas, x0: float, x1: float, y: float, value: float, unit: str) -> None:
+    """A size under a section, between two places."""
     page.setStrokeColor(INK)
     page.setFillColor(INK)
     page.setLineWidth(0.5)
@@ -193,7 +197,8 @@ def _across(page: Canvas, x0: float, x1: float, y: float, value: float, unit: st
     page.drawCentredString((x0 + x1) / 2, y - 9, _figure(value, unit))
 
 
-def _upright(page: Canvas, x: float, y0: float, y1: float, value: float, unit: str) -> None:
+def upright_size(page: Canvas, x: float, y0: float, y1: float, value: float, unit: str) -> None:
+    """A size beside a section, between two heights."""
     page.setStrokeColor(INK)
     page.setFillColor(INK)
     page.setLineWidth(0.5)

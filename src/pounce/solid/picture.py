@@ -10,10 +10,12 @@ from numpy.typing import NDArray
 
 from pounce.solid.frame import unit
 from pounce.solid.kernels import njit
-from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 
 Pixels = NDArray[np.uint8]
 INK = np.array([0x22, 0x30, 0x3C], np.float64)
+# Grains of sand a pixel.
+GRAINS = 0.006
 CLAY = np.array([0xA9, 0xB7, 0xBD], np.float64)
 
 
@@ -84,11 +86,13 @@ def render(
     colours: Floats | None = None,
     lines: Floats | None = None,
     background: tuple[int, int, int] | None = (255, 255, 255),
+    grains: Bools | None = None,
 ) -> Pixels:
     """(height, width, 4) RGBA picture of the mesh.
 
     ``colours`` (m, 3) 0-255 a face, clay by default; ``lines`` (k, 2, 3) segments in mm drawn bold and
-    hidden behind the part; ``background`` None leaves the paper transparent. Drawn at twice the size and averaged down.
+    hidden behind the part; ``background`` None leaves the paper transparent; ``grains`` (m,) faces dotted as sand.
+    Drawn at twice the size and averaged down.
     """
     fine = View(view.turn, view.scale * 2.0, view.middle, view.width * 2, view.height * 2)
     depth = np.full((fine.height, fine.width), -np.inf)
@@ -104,6 +108,8 @@ def render(
         picture[:] = [*background, 255]
     picture[covered, :3] = tint[index[covered]]
     picture[covered, 3] = 255
+    if grains is not None:
+        _dot(picture, index, grains)
     _ink(picture, depth, index, mesh, 1.6 / fine.scale)
     if lines is not None and len(lines):
         _draw(picture, fine, depth, lines)
@@ -112,6 +118,18 @@ def render(
     total = weight.sum(axis=(1, 3))
     colour = (small[..., :3] * weight).sum(axis=(1, 3)) / np.maximum(total, 1.0)
     return np.concatenate([colour, total / 4.0], axis=2).round().astype(np.uint8)
+
+
+def _dot(picture: Floats, index: Ints, grains: Bools) -> None:
+    """Grains on the faces of sand, scattered over the picture: they have no size of their own."""
+    high, wide = index.shape
+    noise = np.random.default_rng(2)
+    count = int(GRAINS * high * wide)
+    y, x = noise.integers(0, high - 3, count), noise.integers(0, wide - 3, count)
+    on = (index[y, x] >= 0) & grains[index[y, x]]
+    for dy in range(3):
+        for dx in range(3):
+            picture[y[on] + dy, x[on] + dx, :3] *= 0.72
 
 
 def _ink(picture: Floats, depth: Floats, index: Ints, mesh: Mesh, step_mm: float) -> None:

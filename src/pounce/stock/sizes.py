@@ -198,4 +198,5 @@ def _line(
         None if other is None else laid * mean(other),
         tolerance_for(laid, grade),
         kind,
+        axis=axes[0] if kind == "overall" else None,
     )

@@ -239,7 +239,8 @@ class Dimension:
     """A main dimension, mm: on the part, the pattern, the file that is made, the casting, and in the other metal.
 
     ``tolerance_mm`` total, by ISO 8062, None outside its table; half of it either way is what is shown. ``note``
-    says of a drafted round which end the cutter meets.
+    says of a drafted round which end the cutter meets; ``axis`` along which of x, y, z an overall size lies, None for
+    a diameter.
     """
 
     name: str
@@ -251,6 +252,7 @@ class Dimension:
     tolerance_mm: float | None
     kind: str = "size"
     note: str = ""
+    axis: int | None = None
 
 
 @dataclass(frozen=True)

@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
-from pounce.bench.cuts import Cut2D
 from pounce.bench.look.tokens import colour, font
+from pounce.parting.insection import Cut2D
 from pounce.solid.mesh import Floats
 
 STROKE_PX = 4.0

@@ -5,9 +5,9 @@ sizes.
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QTransform
 
-from pounce.bench.cuts import Cut2D
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.section.bands import loops_path
+from pounce.parting.insection import Cut2D
 
 SLASH_PX = 6.0
 

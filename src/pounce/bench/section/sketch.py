@@ -18,10 +18,10 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from pounce.base.units import degrees, from_mm, length, plain
-from pounce.bench.cuts import Cut2D
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.section.bands import band_at, label_bands, loops_path, paint_bands
 from pounce.bench.section.coresketch import label_cores, paint_cores, paint_mould
+from pounce.parting.insection import Cut2D
 from pounce.parting.values import State
 
 LOUPE = 58.0

@@ -7,11 +7,11 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPo
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import length, plain
-from pounce.bench.cuts import Cut2D, CutAsked
 from pounce.bench.look.tokens import SECTION, colour
 from pounce.bench.section.bands import loops_path
 from pounce.bench.section.sketch import Lifted, Sketch
 from pounce.bench.widgets.parts import BrassSlider, Panel, button, label
+from pounce.parting.insection import Cut2D, CutAsked
 
 LEFT = 150
 

@@ -11,9 +11,9 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 from PyQt6.QtWidgets import QWidget
 
-from pounce.bench.cuts import CutAsked
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Measure, Tag
+from pounce.parting.insection import CutAsked
 from pounce.route.results import Results
 from pounce.route.stops import stop_of, stops
 from pounce.solid.mesh import Floats

@@ -1,6 +1,6 @@
 """What the sand section strip asks for, and gets: outlines in the frame of the cut, ready to paint."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -8,74 +8,15 @@ import shapely
 
 from pounce.base.units import degrees, length
 from pounce.cores.values import CoresResult
-from pounce.parting.insection import joint_line, locked_sand
+from pounce.parting.insection import Cut2D, CutAsked, joint_line, locked_sand
 from pounce.parting.values import PartingResult, State, tears
 from pounce.pattern.values import PatternResult, Role
 from pounce.route.results import Results
-from pounce.route.stops import DRAW, PART, PARTING
+from pounce.route.stops import CORES, DRAW, PART, PARTING, STOCK
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.section import cut
 from pounce.stock.values import StockResult
-
-
-@dataclass(frozen=True)
-class CutAsked:
-    """``angle_deg`` turns the cut about the draw (below 0: whichever of two shows more material); ``share`` 0 to 1 is
-    where along its normal it lies; ``pattern`` cuts the finished pattern in place of the part, ``stock`` the part
-    with its additions, ``cores`` the casting in its mould with the cores set, ``rammed`` the finished pattern, judged,
-    in the place of the part.
-    """
-
-    angle_deg: float = -1.0
-    share: float = 0.5
-    pattern: bool = False
-    stock: bool = False
-    cores: bool = False
-    rammed: bool = False
-    unit: str = "mm"
-
-
-@dataclass(frozen=True, eq=False)
-class Cut2D:
-    """A cut to paint. All in mm; the first coordinate runs along the cut, the second up the draw.
-
-    ``loops`` outlines of the part; ``marked`` (k, 2, 2) stretches that are tight or locked with ``state`` and
-    ``region`` (k,); ``line`` (n, 2) the joint, ``locked`` (k, 5) strips of sand that cannot leave, ``labels``
-    (words, along, height, state) of the longest stretches, ``whole`` whether the pattern stays whole, ``halves`` of
-    the mould above and below the joint, ``drafts`` the least draft of the longest tight stretch and the draft asked;
-    ``wanted`` outlines of the part before anything is added, ``bands`` what each line adds or takes, with its
-    number, and ``band_labels`` (words, along, height, line); ``mould`` outlines of what the pattern with its prints
-    leaves in the sand, ``cores`` those of each core, ``vents`` (from along, height, to along, height, width) that
-    lie in the cut, ``core_labels`` (words, along, height); ``plan`` outlines of the part from above (first along the
-    cut, second across it); ``offset`` across.
-    """
-
-    asked: CutAsked
-    loops: tuple[Floats, ...]
-    marked: Floats
-    state: Ints
-    region: Ints
-    joint: float
-    line: Floats
-    locked: Floats
-    labels: tuple[tuple[str, float, float, int], ...]
-    whole: bool
-    drafts: tuple[float, float] | None
-    plan: tuple[Floats, ...]
-    offset: float
-    low: tuple[float, float]
-    high: tuple[float, float]
-    across_low: float
-    across_high: float
-    halves: tuple[str, str] = ("COPE", "DRAG")
-    wanted: tuple[Floats, ...] = ()
-    bands: tuple[tuple[int, tuple[Floats, ...]], ...] = ()
-    band_labels: tuple[tuple[str, float, float, int], ...] = ()
-    mould: tuple[Floats, ...] = ()
-    cores: tuple[tuple[Floats, ...], ...] = ()
-    vents: tuple[tuple[float, float, float, float, float], ...] = ()
-    core_labels: tuple[tuple[str, float, float], ...] = ()
 
 
 def cut_for(results: Results, asked: CutAsked) -> Cut2D:
@@ -138,6 +79,34 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         core_labels=() if cores is None else _core_labels(cores, u, up, offset, asked.unit),
         band_labels=() if stock is None else _band_labels(stock, bands, asked.unit),
     )
+
+
+def front_cut(results: Results, unit: str, room_mm: float) -> tuple[Cut2D, str]:
+    """The cut that the shop sheet shows, and what it goes through: the first core, or the middle. Of the two cuts
+    along the joint's own axes the one that shows more metal, or the other where only that fits ``room_mm`` at true
+    size and shows half as much.
+    """
+    direction, parting = results.need(DRAW).direction, results.need(PARTING)
+    stock, cores = results.need(STOCK), results.need(CORES)
+    u0, v0 = across(direction)
+    first = cores.cores[0] if cores.cores else None
+    rated = []
+    for angle in (0.0, 90.0):
+        u, up, _, low, high = _plane(cores.mesh, u0, v0, direction, angle, 0.5, 1.0)
+        share = 0.5
+        if first is not None:
+            at = float(first.hollow.bounds.mean(axis=0) @ np.cross(u, up))
+            share = min(max((at - low) / max(high - low, 1e-9), 0.02), 0.98)
+        offset = low + (0.002 + 0.996 * share + 1e-5) * (high - low)
+        wide = float(np.ptp(cores.mesh.vertices @ u)) * stock.uniform
+        rated.append((_area(_loops([stock.mesh], u, up, offset)), wide <= room_mm, angle, share))
+    best, other = sorted(rated, reverse=True)
+    _, _, angle, share = other if other[1] and not best[1] and other[0] > 0.5 * best[0] else best
+    named = [
+        offer.name.partition(",")[0] for offer in cores.offers if first is not None and offer.at_mm == first.place_mm
+    ]
+    through = "the middle" if not named or parting.ringed is not None else f"the {named[0]}"
+    return cut_for(results, CutAsked(angle_deg=angle, share=share, stock=True, cores=True, unit=unit)), through
 
 
 def _meshes(part: Mesh, pattern: PatternResult | None, stock: StockResult | None) -> list[Mesh]:
