@@ -9,13 +9,14 @@ from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 from pytestqt.qtbot import QtBot
 
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import count_words
 from pounce.bench.cards.pattern import usual_folder
 from pounce.bench.look.icon import window_icon
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.style import dress
 from pounce.bench.settings import Settings
 from pounce.bench.stops.view import title_of
-from pounce.bench.stops.words import number, way
+from pounce.bench.stops.words import way
 from pounce.bench.widgets.craft import craft_text
 from pounce.bench.widgets.findings import FindingRow, Findings
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Segments
@@ -185,7 +186,7 @@ def test_every_stop_has_a_title_and_a_craft_page_with_sources(stop: str) -> None
 
 
 def test_words() -> None:
-    assert (number(0), number(3), number(14)) == ("no", "three", "14")
+    assert (count_words(0), count_words(3), count_words(14)) == ("no", "three", "14")
     assert way((0, 0, 1)) == "straight up"
     assert way((0, -1, 0)) == "along −y"
     assert usual_folder("Vent-shaft: bearing!", Path("/x")).name == "vent-shaft--bearing-build"
