@@ -277,9 +277,25 @@ def test_a_plan_is_shown_taken_and_undone_line_by_line(qtbot: QtBot, session: Se
     window.refresh()
     assert "Proved" not in window.bench._saying.head
     window.cards["draw"].judged.button("pattern").click()
+    _proved_at_the_pattern(qtbot, window)
     for _ in best.lines:
         document.undo()
     assert document.job == before
+
+
+def _proved_at_the_pattern(qtbot: QtBot, window: Window) -> None:
+    """The proof stands at the Pattern stop, beside how it is made: what is cured at every stop, and its trial draw."""
+    window.actions_by_name["The proof of the pattern"].trigger()
+    card, results = window.cards["pattern"], window.document.results()
+    assert results is not None and results.causes is not None
+    assert window.stop == "pattern" and window.bench._saying.head == "Proved: the pattern leaves the sand clean."
+    assert len(card.findChildren(CuredRow)) == len(results.causes.cured) > 0
+    assert card.foot.text().startswith("Write") and window._strips.currentWidget() is window.section
+    card.play()
+    qtbot.waitUntil(lambda: window.trial.mould_shown and window.trial.under_way, timeout=LONG)
+    assert window.lift_scale.isVisible() and "no sand tears" in window.bench._saying.head
+    card.mode.button("making").click()  # type: ignore[attr-defined]
+    assert not window.trial.under_way and "Proved" not in window.bench._saying.head
 
 
 def test_the_command_search_finds_and_acts(qtbot: QtBot, session: Session, arm: Path) -> None:
@@ -469,18 +485,18 @@ def test_the_trial_draw_lifts_the_cope_and_shows_the_sand_that_stays(
     window.go("parting")
     card = window.cards["parting"]
     assert isinstance(card, PartingCard)
-    click(qtbot, card.lift_button)
-    assert card.trial and window.lift_scale.isVisible()
-    qtbot.waitUntil(lambda: window.trial.mould_shown and card._lift >= card.most(), timeout=LONG)
+    click(qtbot, card.lifting.lift_button)
+    assert card.lifting.under_way and window.lift_scale.isVisible()
+    qtbot.waitUntil(lambda: window.trial.mould_shown and card.lifting.lift_mm >= card.most(), timeout=LONG)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)
     assert "of sand stays behind" in window.bench._saying.head
     qtbot.keyClick(window.lift_scale, Qt.Key.Key_Down)
-    assert card._lift < card.most()
-    click(qtbot, card.draw_button)
-    qtbot.waitUntil(lambda: card._drawn > 0.5 * card.most(), timeout=LONG)
+    assert card.lifting.lift_mm < card.most()
+    click(qtbot, card.lifting.draw_button)
+    qtbot.waitUntil(lambda: card.lifting.drawn_mm > 0.5 * card.most(), timeout=LONG)
     assert card.foot.text() == "End the trial"
     click(qtbot, card.foot)
-    assert not card.trial and not window.lift_scale.isVisible()
+    assert not card.lifting.under_way and not window.lift_scale.isVisible()
     assert "Trial draw" not in window.bench._saying.head
 
 

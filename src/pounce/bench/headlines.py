@@ -2,19 +2,21 @@
 itself stands in its view.
 """
 
-from pounce.bench.stops.view import Headline, shows, view_of
+from pounce.bench.stops.view import Headline, StopView, shows, view_of
 from pounce.job.job import Job
 from pounce.route.proof import as_rammed
 from pounce.route.results import Results
 from pounce.route.stops import stop_of
 
 
-def headline(stop: str, results: Results, unit: str, busy: bool = True) -> Headline:
-    """The true sentence about this job that the stop opens with; ``busy`` whether the rest is being worked out."""
+def headline(stop: str, results: Results, unit: str, busy: bool = True, view: StopView | None = None) -> Headline:
+    """The true sentence about this job that the stop, or another ``view`` of it, opens with; ``busy`` whether the rest
+    is being worked out.
+    """
     fault = results.faults.get(stop)
     if fault is not None:
         return Headline(fault.what, fault.try_this)
-    said = view_of(stop).headline(results, unit)
+    said = (view or view_of(stop)).headline(results, unit)
     if said is None:
         earlier = next(iter(results.faults.values()), None)
         if earlier is not None:

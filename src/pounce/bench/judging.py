@@ -58,18 +58,18 @@ class Judging(QObject):
         self.as_wanted = wanted
         self.changed.emit("")
 
-    def causes(self, stop: str) -> tuple[tuple[Cause, ...], tuple[Cause, ...], tuple[Finding, ...]] | None:
-        """Open causes, cured ones and notes that are told at a stop; None while they are not worked out, and where
-        the bare part is looked at.
+    def causes(self, stop: str | None) -> tuple[tuple[Cause, ...], tuple[Cause, ...], tuple[Finding, ...]] | None:
+        """Open causes, cured ones and notes that are told at a stop, None: at all of them. None while they are not
+        worked out, and where the bare part is looked at.
         """
         results = self._results()
         found = None if results is None or self.as_wanted else results.causes
         if found is None:
             return None
         return (
-            tuple(one for one in found.open if one.stop == stop),
-            tuple(one for one in found.cured if one.stop == stop),
-            tuple(finding for of, finding in found.notes if of == stop),
+            tuple(one for one in found.open if stop in (None, one.stop)),
+            tuple(one for one in found.cured if stop in (None, one.stop)),
+            tuple(finding for of, finding in found.notes if stop in (None, of)),
         )
 
     def cut(self, wanted: Callable[[CutAsked], CutAsked]) -> None:

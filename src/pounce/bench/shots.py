@@ -4,7 +4,6 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from pounce.bench.cards.parting import PartingCard
 from pounce.bench.window import Window
 from pounce.job import edits
 from pounce.route.stops import ids
@@ -22,7 +21,7 @@ class Shots(QObject):
     def __init__(self, window: Window, folder: Path) -> None:
         super().__init__(window)
         self._window, self._folder = window, folder
-        self._left: list[str] = [*ids(), "start", "trial", "plan", "wood", "foam"]
+        self._left: list[str] = [*ids(), "start", "proof", "plan", "wood", "foam"]
         self._count = len(self._left)
         self._waited = 0
         self._calm = 0
@@ -48,7 +47,7 @@ class Shots(QObject):
             self._calm = 0
             return
         wanted = self._left[0]
-        if wanted == "trial":
+        if wanted == "proof":
             if not self._lifted(window):
                 self._calm = 0
                 return
@@ -71,12 +70,11 @@ class Shots(QObject):
         self._keep(wanted)
 
     def _lifted(self, window: Window) -> bool:
-        """The trial draw half way up, with the mould drawn; says whether it is there."""
-        card = window.cards["parting"]
-        if not isinstance(card, PartingCard):
-            return True
-        if window.stop != "parting" or not card.trial:
-            window.go("parting")
+        """The proof, with the cope half way up and the mould drawn; says whether it is there."""
+        card = window.cards["pattern"]
+        if window.stop != "pattern" or card.lifting is None or not card.lifting.under_way:
+            window.go("pattern")
+            card.prove()
             card.set_lift(0.5 * card.most())
             return False
         return window.trial.mould_shown

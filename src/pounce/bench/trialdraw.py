@@ -6,7 +6,7 @@ from pounce.bench.cards.card import Card
 from pounce.bench.document import Document
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.section.strip import SectionStrip
-from pounce.bench.stops.trialwords import torn_by, trial_chips, trial_saying, trial_tags
+from pounce.bench.stops.trialwords import free_from, torn_by, trial_chips, trial_saying, trial_tags
 from pounce.bench.widgets.benchview import BenchView
 from pounce.bench.widgets.lift import LiftScale
 from pounce.route.keys import keys
@@ -77,7 +77,7 @@ class TrialDraw(QObject):
         unit = self.document.unit
         self.bench.say(trial_saying(results, self._lift, torn_by(results, self._lift), unit))
         self.bench.mark(trial_tags(results, self._lift, unit), trial_chips(results, self._lift, unit), (), True)
-        self.scale.show_lift(self._lift.lift_mm, self._card.most(), unit)
+        self.scale.show_lift(self._lift.lift_mm, self._card.most(), unit, free_from(results))
 
     def _by_hand(self, lift_mm: float) -> None:
         if self._card is not None:

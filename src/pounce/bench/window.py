@@ -139,7 +139,7 @@ class Window(QMainWindow):
         document.job_changed.connect(self.refresh_soon)
         document.results_changed.connect(lambda _: self.refresh_soon())
         document.sections.ready.connect(
-            lambda cut: self.section.show_cut(cut, document.unit, self.views[self.stop].sand)
+            lambda cut: self.section.show_cut(cut, document.unit, self.cards[self.stop].stop_view.sand)
         )
         document.fault.connect(self.notice.say)
         document.sheets_ready.connect(self._show_strip)
@@ -163,6 +163,7 @@ class Window(QMainWindow):
                 (card.go, self.go),
                 (card.tilt, self.tilting.a_little),
                 (card.shown, self.refresh),
+                (card.turned, self._turned),
                 (card.write, self.filing.ask_build),
             ):
                 signal.connect(slot)
@@ -288,8 +289,12 @@ class Window(QMainWindow):
         self._middle.setCurrentIndex(1)
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
+        self._turned()
+
+    def _turned(self) -> None:
+        """Another stop is visited, or another view of the same."""
         self._show_strip()
-        self.document.judging.cut(self.views[stop].cut)
+        self.document.judging.cut(self.cards[self.stop].stop_view.cut)
         self.refresh()
 
     def refresh_soon(self) -> None:
@@ -305,12 +310,13 @@ class Window(QMainWindow):
             return
         self.setWindowTitle(f"{self.document.job.name} - Pounce")
         self.ticket.refresh()
-        view, card, unit = self.views[self.stop], self.cards[self.stop], self.document.unit
+        card, unit = self.cards[self.stop], self.document.unit
+        view = card.stop_view
         card.refresh()
         # at Draw and Parting the pattern stands for the part once it is proved
         seen = self.document.judging.seen(view.judges) or results
         paths = self.document.judging.paths(view.judges)
-        self.bench.say(headline(self.stop, seen, unit, self.document.worker.busy))
+        self.bench.say(headline(self.stop, seen, unit, self.document.worker.busy, view))
         shown = replace(card.scene_shown(), mould=self.trial.mould(), pointed=self._pointed)
         scene = view.scene(view.kind, seen, paths, shown)
         self.bench.labels.handle = None if self.trial.under_way else view.handle(seen)
@@ -332,7 +338,7 @@ class Window(QMainWindow):
     def _show_strip(self) -> None:
         """What the stop shows under the bench."""
         results, job, unit = self.document.results(), self.document.job, self.document.unit
-        strip: Strip = "section" if results is None or job is None else self.views[self.stop].strip(results)
+        strip: Strip = "section" if results is None or job is None else self.cards[self.stop].stop_view.strip(results)
         if results is not None and strip == "sizes":
             self.sizes.show_sizes(results, unit)
         if strip == "making" and results is not None and results.pattern is not None and job is not None:
@@ -352,13 +358,13 @@ class Window(QMainWindow):
         """Lights a region on bench, section and card."""
         self.bench.light(region)
         self.section.light(region)
-        card, results = self.cards[self.stop], self.document.judging.seen(self.views[self.stop].judges)
+        card, results = self.cards[self.stop], self.document.judging.seen(self.cards[self.stop].stop_view.judges)
         card.light(region)
         if results is not None and region != self._pointed:
             self._pointed = region
             if not self.trial.under_way:
                 self.bench.live_legend(
-                    self.views[self.stop].chips(
+                    self.cards[self.stop].stop_view.chips(
                         results, self.document.unit, replace(card.scene_shown(), pointed=region)
                     )
                 )
@@ -366,7 +372,7 @@ class Window(QMainWindow):
     def _show_place(self, finding: object) -> None:
         if not isinstance(finding, Finding):
             return
-        results = self.document.judging.seen(self.views[self.stop].judges)
+        results = self.document.judging.seen(self.cards[self.stop].stop_view.judges)
         if finding.region is not None and results is not None and results.parting is not None:
             self.bench.look_at(results.parting.regions[finding.region].normal)
             self.light(finding.region)

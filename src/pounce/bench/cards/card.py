@@ -8,10 +8,11 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from pounce.base.choice import Choice, FigureChoice
 from pounce.base.finding import Finding
+from pounce.bench.cards.lifting import Lifting
 from pounce.bench.cards.rows import figure, row
 from pounce.bench.document import Document
 from pounce.bench.look.tokens import CARD
-from pounce.bench.stops.view import Shown, title_of, view_of
+from pounce.bench.stops.view import Shown, StopView, title_of, view_of
 from pounce.bench.view3d.asks import Spot
 from pounce.bench.widgets.causes import Causes
 from pounce.bench.widgets.findings import Findings
@@ -28,14 +29,17 @@ class Card(Panel):
     show_place = pyqtSignal(object)
     go = pyqtSignal(str)
     # what only some cards tell: the draw to be tilted, the cope lifted, a line pointed at, another way of showing,
-    # files wanted
+    # another view of the stop, files wanted
     tilt = pyqtSignal(float, float)
     lifted = pyqtSignal(object)
     pointed = pyqtSignal(int)
     shown = pyqtSignal()
+    turned = pyqtSignal()
     write = pyqtSignal()
 
     stop = ""
+    # the trial draw by hand, where it has one
+    lifting: Lifting | None = None
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -47,8 +51,12 @@ class Card(Panel):
         title, under = title_of(self.stop), view_of(self.stop).under
         head = QVBoxLayout()
         head.setSpacing(0)
-        head.addWidget(label(title, "title"))
-        head.addWidget(label(under, "muted"))
+        self.top = QHBoxLayout()
+        self.top.addWidget(label(title, "title"))
+        self.top.addStretch(1)
+        head.addLayout(self.top)
+        self._under = label(under, "muted")
+        head.addWidget(self._under)
         outer.addLayout(head)
         self.judged = Segments([("pattern", "Pattern"), ("wanted", "As wanted")], "What is judged")
         self.judged.chosen.connect(lambda what: document.judging.show_wanted(what == "wanted"))
@@ -93,6 +101,14 @@ class Card(Panel):
         self.own.append((choice, field))
         self.body.addWidget(row(choice, field))
 
+    def add_lifting(self, column: QVBoxLayout) -> Lifting:
+        """Puts the trial draw into a column."""
+        lifting = Lifting(self.document)
+        lifting.lifted.connect(self.lifted)
+        lifting.turned.connect(self.refresh)
+        column.addWidget(lifting)
+        return lifting
+
     def giving(self, choice: Choice, stop: str = "") -> Callable[[Any], object]:
         """What to do with a value given for this choice: one edit of the job."""
         return lambda value: self.document.edit(choose, stop or self.stop, choice, value)
@@ -111,6 +127,7 @@ class Card(Panel):
         """Shows the job as it is now."""
         if self.document.job is None:
             return
+        self._under.setText(self.stop_view.under)
         self.refresh_body()
         for choice, field in self.own:
             field.show_value(figure_of(self.document.job, self.stop, choice))
@@ -128,7 +145,7 @@ class Card(Panel):
         self.findings.setVisible(causes is None)
         if causes is None:
             found = self.shown_findings()
-            self.findings.show_findings(found, view_of(self.stop).numbered, unit, primary)
+            self.findings.show_findings(found, self.stop_view.numbered, unit, primary)
             return sum(not finding.informational for finding in found)
         opened, cured, notes = causes
         self.causes.show_causes(opened, cured, notes, unit, primary)
@@ -136,12 +153,19 @@ class Card(Panel):
 
     # --- what a stop may take up; most do not ----------------------------------------------------------------------
 
+    @property
+    def stop_view(self) -> StopView:
+        """What the bench shows of its stop now."""
+        return view_of(self.stop)
+
     def scene_shown(self) -> Shown:
         """How its scene is wanted."""
         return Shown()
 
     def leave(self) -> None:
-        """Another stop is visited."""
+        """Another stop is visited: a trial draw ends."""
+        if self.lifting is not None and self.lifting.under_way:
+            self.lifting.lower()
 
     def light(self, region: int) -> None:
         """Lights what belongs to a region."""
@@ -159,14 +183,21 @@ class Card(Panel):
         """The joint's handle was moved along the draw."""
 
     def play(self) -> None:
-        """Plays what it can play."""
+        """Lifts the cope."""
+        if self.lifting is not None:
+            self.lifting.play()
+
+    def prove(self, on: bool = True) -> None:
+        """Shows the proof, where it has one."""
 
     def set_lift(self, lift_mm: float) -> None:
-        """The cope at this lift."""
+        """The cope at this lift, by hand."""
+        if self.lifting is not None:
+            self.lifting.set_lift(lift_mm)
 
     def most(self) -> float:
         """The greatest lift, mm."""
-        return 0.0
+        return 0.0 if self.lifting is None else self.lifting.most()
 
     def foot_is_primary(self) -> bool:
         """Whether the wide button is the thing to do now."""

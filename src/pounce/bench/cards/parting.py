@@ -1,35 +1,21 @@
 """The Parting card: the joint, how it is made in the shed, and the trial draw."""
 
-from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QStyle, QWidget
-
 from pounce.base.units import area, from_mm, length, to_mm, volume
 from pounce.bench.cards.card import Card, FigureTable
+from pounce.bench.cards.lifting import Lifting
 from pounce.bench.cards.rows import chooser, figure, segments
 from pounce.bench.cards.rows import row as row_of
-from pounce.bench.document import Document
-from pounce.bench.section.sketch import Lifted
 from pounce.bench.widgets.parts import BrassSlider, Choice, Row, button, label
 from pounce.job import edits
-from pounce.parting.choices import GROOVE, HEIGHT, KEYED, KIND, MOULDED, OPEN, RAMMED, RAP, TILT
+from pounce.parting.choices import GROOVE, HEIGHT, KEYED, KIND, MOULDED, OPEN, RAMMED
 from pounce.parting.values import Kind, PartingResult, tears
 from pounce.route.results import sand_of
 
-PLAY_MS, PLAY_STEPS = 60, 46
-
 
 class PartingCard(Card):
-    """Where cope and drag come apart. ``lifted`` tells how far the trial is, None when there is none."""
+    """Where cope and drag come apart."""
 
     stop = "parting"
-
-    def __init__(self, document: Document) -> None:
-        self._lift, self._drawn, self._trial = 0.0, 0.0, False
-        super().__init__(document)
-        self._play = QTimer(self)
-        self._play.setInterval(PLAY_MS)
-        self._play.timeout.connect(self._step)
-        self._phase = "lift"
 
     def fill(self) -> None:
         """Joint, height, making, trial."""
@@ -66,113 +52,17 @@ class PartingCard(Card):
         for shown in (self._keyed_row, self._rammed_row, self._groove_row, row_of(OPEN, self.opened)):
             self.body.addWidget(shown)
         self.body.addWidget(label("Trial draw", "section"))
-        self.rap, self.rock = figure(RAP), figure(TILT)
-        self.rap.given.connect(lambda value: self.giving(RAP)(to_mm(value, self.document.unit)))
-        self.rock.given.connect(self.giving(TILT))
-        self.body.addWidget(row_of(RAP, self.rap))
-        self.body.addWidget(row_of(TILT, self.rock))
-        self._buttons()
+        self.lifting: Lifting = self.add_lifting(self.body)
         self.body.addWidget(label("What follows", "section"))
         self.table = FigureTable([])
         self.body.addWidget(self.table)
 
-    def _buttons(self) -> None:
-        holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
-        self.lift_button = button(
-            "Lift slowly", "", self.lift_slowly, "Lifts the cope and shows the sand that stays behind"
-        )
-        self.draw_button = button("Draw the pattern", "", self.draw_slowly, "Draws what lies in the drag")
-        self.lower_button = button("Lower", "", self.lower, "Back to the closed mould")
-        for one in (self.lift_button, self.draw_button, self.lower_button):
-            row.addWidget(one)
-        self.body.addWidget(holder)
-
     # --- the trial -----------------------------------------------------------------------------------------------
-
-    @property
-    def trial(self) -> bool:
-        """Whether the trial draw is under way."""
-        return self._trial
-
-    def most(self) -> float:
-        """The greatest lift, mm."""
-        results = self.document.results()
-        return 0.0 if results is None or results.draw is None else 1.5 * results.draw.depth_mm
-
-    def leave(self) -> None:
-        """The trial ends with the visit."""
-        if self._trial:
-            self.lower()
-
-    def play(self) -> None:
-        """Lifts the cope, where there is a trial; else says why there is none."""
-        if self.lift_button.isEnabled():
-            self.lift_slowly()
-        else:
-            self.document.fault.emit(
-                "There is no trial draw: it needs a closed part and a pattern that is drawn from the sand."
-            )
-
-    def lift_slowly(self) -> None:
-        """Plays the lift from where it is, or from the start when it is up."""
-        if self._lift >= self.most():
-            self._lift = 0.0
-        self._drawn = 0.0
-        self._start("lift")
-
-    def draw_slowly(self) -> None:
-        """Plays the drawing of the pattern, the cope already up."""
-        self._lift = self.most()
-        if self._drawn >= self.most() * 0.6:
-            self._drawn = 0.0
-        self._start("draw")
-
-    def _start(self, phase: str) -> None:
-        self._phase, self._trial = phase, True
-        style = self.style()
-        still = style is not None and not style.styleHint(QStyle.StyleHint.SH_Widget_Animate)
-        if still:  # the system asks for no motion
-            self.set_lift(self.most()) if phase == "lift" else self._tell(drawn=0.6 * self.most())
-        else:
-            self._play.start()
-            self._tell()
-        self.refresh()
-
-    def _step(self) -> None:
-        step = self.most() / PLAY_STEPS
-        if self._phase == "lift":
-            self._lift = min(self._lift + step, self.most())
-        else:
-            self._drawn = min(self._drawn + step * 0.6, 0.6 * self.most())
-        if self._lift >= self.most() and (self._phase == "lift" or self._drawn >= 0.6 * self.most()):
-            self._play.stop()
-        self._tell()
-
-    def set_lift(self, lift_mm: float) -> None:
-        """The cope at this lift, by hand."""
-        self._play.stop()
-        self._trial, self._lift = True, min(max(lift_mm, 0.0), self.most())
-        self._tell()
-
-    def _tell(self, drawn: float | None = None) -> None:
-        if drawn is not None:
-            self._drawn = drawn
-        self.lifted.emit(Lifted(self._lift, self._drawn) if self._trial else None)
-
-    def lower(self) -> None:
-        """Ends the trial: the mould is closed again."""
-        self._play.stop()
-        self._lift, self._drawn, self._trial = 0.0, 0.0, False
-        self._tell()
-        self.refresh()
 
     def act(self) -> None:
         """The wide button ends a trial under way, else settles and goes on."""
-        if self._trial:
-            self.lower()
+        if self.lifting.under_way:
+            self.lifting.lower()
         else:
             super().act()
 
@@ -220,15 +110,9 @@ class PartingCard(Card):
         self.joint.setSuffix(f" {unit}")
         self.joint.setDecimals(3 if unit == "in" else 2)
         self.joint.setSingleStep(0.05 if unit == "in" else 1.0)
-        self.rap.setSuffix(f" {unit}")
-        self.rap.setDecimals(3 if unit == "in" else 2)
-        self.rap.show_value(from_mm(job.parting.rap_mm, unit))
-        self.rock.show_value(job.parting.tilt_deg)
+        self.lifting.show_choices(results, job.parting, unit)
         self.keyed.show_choice(job.parting.keyed)
         self._keyed_row.setVisible(bool(job.parting.loose))
-        draws = results.metal is not None and results.metal.pattern.draws
-        for one in (self.lift_button, self.draw_button, self.lower_button):
-            one.setEnabled(draws and results.parting is not None and results.part is not None and results.part.closed)
         if results.draw is None:
             return
         low, high = results.draw.low_mm, results.draw.high_mm
@@ -295,5 +179,5 @@ class PartingCard(Card):
     def refresh(self) -> None:
         """Shows the job as it is now; while the trial runs the wide button ends it."""
         super().refresh()
-        if self._trial:
+        if self.lifting.under_way:
             self.foot.setText("End the trial")

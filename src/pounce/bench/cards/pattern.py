@@ -4,16 +4,17 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.choice import FigureChoice, Flag
 from pounce.base.units import from_mm, length, plain, to_mm, volume
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.joinery import Joinery, Mounting, deepest
+from pounce.bench.cards.lifting import Lifting
 from pounce.bench.cards.rows import check, chooser, figure, segments
 from pounce.bench.cards.rows import row as row_of
 from pounce.bench.cards.wayrows import FIGURES, WAYS, WayTile
-from pounce.bench.stops.view import Shown
+from pounce.bench.stops.view import Shown, StopView
 from pounce.bench.widgets.parts import BrassSlider, Choice, Figure, Row, Segments, label
 from pounce.job import edits, pattern_edits
 from pounce.metals.tables import limits
@@ -36,9 +37,29 @@ class PatternCard(Card):
     def __init__(self, document: Any) -> None:
         self.apart = 1.0
         self._count = 0
+        self.proving = False
         super().__init__(document)
+        self.mode = Segments([("making", "Making"), ("proof", "Proof")], "What is shown of the pattern")
+        self.mode.show_choice("making")
+        self.mode.chosen.connect(lambda which: self.prove(which == "proof"))
+        self.top.addWidget(self.mode)
 
     def fill(self) -> None:
+        """How it is made, or its proof."""
+        whole, self._making, self._proof = self.body, QWidget(), QWidget()
+        self.body = QVBoxLayout(self._making)
+        self._fill_making()
+        column = QVBoxLayout(self._proof)
+        self.lifting: Lifting = self.add_lifting(column)
+        for inner in (self.body, column):
+            inner.setContentsMargins(0, 0, 0, 0)
+            inner.setSpacing(whole.spacing())
+        self.body = whole
+        self.body.addWidget(self._making)
+        self.body.addWidget(self._proof)
+        self._proof.hide()
+
+    def _fill_making(self) -> None:
         """Ways, figures, dowels, screw and files."""
         self._quiet = True
         holder = QWidget()
@@ -167,6 +188,33 @@ class PatternCard(Card):
         """How far the layers are moved apart."""
         return Shown(apart=self.apart)
 
+    # --- the proof ---------------------------------------------------------------------------------------------------
+
+    @property
+    def stop_view(self) -> StopView:
+        """The pattern as it is made, or proved."""
+        return proof_view() if self.proving else super().stop_view
+
+    def prove(self, on: bool = True) -> None:
+        """Shows the proof of the pattern, or how it is made."""
+        self.leave()
+        self.proving = on
+        self.mode.show_choice("proof" if on else "making")
+        self._making.setVisible(not on)
+        self._proof.setVisible(on)
+        self.turned.emit()
+
+    def _show_said(self) -> int:
+        """In the proof what is open and what is cured at every stop."""
+        known = self.document.judging.causes(None) if self.proving else None
+        if known is None:
+            return super()._show_said()
+        opened, cured, _ = known
+        self.findings.hide()
+        self.causes.show()
+        self.causes.show_causes(opened, cured, (), self.document.unit, False, "Still open")
+        return len(opened)
+
     def foot_is_primary(self) -> bool:
         """Writing is what is left to do."""
         results = self.document.results()
@@ -179,6 +227,7 @@ class PatternCard(Card):
         job, results, unit = self.document.job, self.document.results(), self.document.unit
         if job is None or results is None:
             return
+        self.lifting.show_choices(results, job.parting, unit)
         self._quiet = True
         self.numbers.setChecked(job.pattern.numbers)
         self.test_piece.setChecked(job.pattern.test_piece)
@@ -333,6 +382,13 @@ class PatternCard(Card):
     def act(self) -> None:
         """Asks for a folder and writes."""
         self.write.emit()
+
+
+def proof_view() -> StopView:
+    """The other view of the stop."""
+    from pounce.bench.stops.proof import PROOF_VIEW  # noqa: PLC0415  a view names its card
+
+    return PROOF_VIEW
 
 
 def _short(name: str) -> str:

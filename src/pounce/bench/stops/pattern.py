@@ -7,7 +7,7 @@ import numpy as np
 from pounce.base.units import count_words, from_mm, length, plain, quantity, sizes
 from pounce.bench.cards.pattern import PatternCard
 from pounce.bench.showing import corners, shown, shows_own
-from pounce.bench.stops.view import Headline, Shown, StopView, Strip, box_of, draw_of, plain_cut
+from pounce.bench.stops.view import Action, Headline, Shown, StopView, Strip, box_of, draw_of, plain_cut
 from pounce.bench.stops.words import MOST_TAGS, point
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Chip, Tag
@@ -270,4 +270,5 @@ VIEW = StopView(
     _chips,
     strip=_strip,
     cut=lambda asked: replace(plain_cut(asked), pattern=True),
+    actions=(Action("The proof of the pattern", "P", lambda card: card.prove(), goes=True),),
 )

@@ -77,3 +77,10 @@ def live_chips(found: dict[str, Any], unit: str) -> tuple[Chip, ...]:
         Chip("tight", "Tight", area(found["tight_mm2"], unit)),
         Chip("locked", "Locks", area(found["locked_mm2"], unit)),
     )
+
+
+def free_from(results: Results) -> float | None:
+    """From which lift on (mm) no wall rubs; None where sand tears."""
+    if results.parting is None or tears(results.parting):
+        return None
+    return results.parting.trial.drags_mm

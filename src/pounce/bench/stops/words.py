@@ -76,6 +76,16 @@ def cause_tags(results: Results, stops: tuple[str, ...], unit: str) -> tuple[Tag
     return tuple(tags)
 
 
+def cured_tags(results: Results, unit: str) -> tuple[Tag, ...]:
+    """A label for each cause that is no more, with what cured it."""
+    cured = () if results.causes is None else results.causes.cured
+    return tuple(
+        Tag(f"{one.noun_words(unit)}: {one.cured_by.partition(',')[0]}", one.place_mm, "filled", one.rank)
+        for one in cured
+        if one.place_mm is not None and one.cured_by is not None
+    )
+
+
 def place_tags(findings: tuple[Finding, ...], results: Results, unit: str) -> tuple[Tag, ...]:
     """A label for each open finding that has a place, while they are not grouped yet."""
     told = [one for one in findings if one.place_mm is not None and not one.informational]

@@ -5,7 +5,7 @@ from vtkmodules.vtkRenderingCore import vtkActor
 
 from pounce.bench.view3d.scene import CAVITY, CLAY, COLOURS, INK, SAND, creases, dots, lines, sand, smooth_soup, surface
 from pounce.parting.mould import Blocks
-from pounce.parting.values import PartingResult, State
+from pounce.parting.values import PartingResult, State, tears
 from pounce.solid.mesh import Floats, Mesh
 
 CRUMB_PX = 5.0
@@ -18,7 +18,7 @@ class TrialScene:
     def __init__(self, blocks: Blocks, parting: PartingResult, grain: int) -> None:
         self._way = blocks.joint.direction
         self._joint = blocks.joint
-        self._trial = parting.trial
+        self._trial, self._tears = parting.trial, tears(parting)
         self._cope: list[vtkActor] = []
         self._upper: list[vtkActor] = []
         self._lower: list[vtkActor] = []
@@ -28,8 +28,8 @@ class TrialScene:
         if blocks.upper is not None:
             self._upper += _pattern(blocks.upper, states, grain)
         self._lower += _pattern(blocks.lower, states, grain)
-        self._fallen = dots(np.zeros((1, 3)), COLOURS[State.LOCKED], CRUMB_PX * grain)
-        self._carried = dots(np.zeros((1, 3)), COLOURS[State.LOCKED], CRUMB_PX * grain)
+        self._fallen = dots(np.zeros((0, 3)), COLOURS[State.LOCKED], CRUMB_PX * grain)
+        self._carried = dots(np.zeros((0, 3)), COLOURS[State.LOCKED], CRUMB_PX * grain)
         everything = [*still, *self._cope, *self._upper, *self._lower]
         crumbs = [self._fallen, self._carried]
         self.ink = [actor for actor in everything if not actor.GetProperty().GetLighting()]
@@ -56,6 +56,8 @@ class TrialScene:
         out = self._way * drawn
         for actor in self._lower:
             actor.SetPosition(*out)
+        if not self._tears:  # what tears nothing drops no crumbs of a mesh either
+            return
         trial = self._trial
         fallen = trial.grain_cope & (trial.grain_lift <= lift) & (lift > 0.0)
         _replace(self._fallen, self._on_joint(trial.grains[fallen]))
@@ -80,10 +82,9 @@ class TrialScene:
 
 
 def _replace(actor: vtkActor, points: Floats) -> None:
-    actor.SetVisibility(bool(len(points)))
-    if len(points):
-        fresh = dots(points, COLOURS[State.LOCKED], actor.GetProperty().GetPointSize())
-        actor.GetMapper().SetInputData(fresh.GetMapper().GetInput())
+    """Other points in the actor's place; none where there are none (whether it is seen is the painter's to say)."""
+    fresh = dots(points, COLOURS[State.LOCKED], actor.GetProperty().GetPointSize())
+    actor.GetMapper().SetInputData(fresh.GetMapper().GetInput())
 
 
 def _face_states(parting: PartingResult) -> np.ndarray:

@@ -201,7 +201,7 @@ class CuredRow(QWidget):
         words = QVBoxLayout()
         words.setSpacing(0)
         text = html.escape(cause.words(unit)).replace(cause.noun, f"<b>{cause.noun}</b>", 1)
-        says = QLabel(text)
+        says = QLabel(f"<b>{cause.rank}</b>&nbsp; {text}")
         says.setTextFormat(Qt.TextFormat.RichText)
         says.setWordWrap(True)
         words.addWidget(says)

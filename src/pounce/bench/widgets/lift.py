@@ -4,9 +4,13 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from pounce.base.units import from_mm, plain
+from pounce.base.units import from_mm, length, plain
 from pounce.bench.look.tokens import colour, font
 
+# Room under the scale for its words.
+FOOT = 34.0
+# What rubs over less is free at once, mm.
+LEAST_MM = 0.05
 STEPS = (1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
 
 
@@ -21,14 +25,15 @@ class LiftScale(QWidget):
         self.setAccessibleName("Lift of the cope. Up and down arrows move it.")
         self.resize(92, 300)
         self._most, self._now, self._unit = 1.0, 0.0, "mm"
+        self._free: float | None = None
 
-    def show_lift(self, lift_mm: float, most_mm: float, unit: str) -> None:
-        """The lift as it is."""
-        self._now, self._most, self._unit = lift_mm, max(most_mm, 1e-6), unit
+    def show_lift(self, lift_mm: float, most_mm: float, unit: str, free_mm: float | None = None) -> None:
+        """The lift as it is; ``free_mm`` from where on nothing rubs or holds, None where sand tears."""
+        self._now, self._most, self._unit, self._free = lift_mm, max(most_mm, 1e-6), unit, free_mm
         self.update()
 
     def _y(self, value: float) -> float:
-        return self.height() - 14.0 - (self.height() - 46.0) * value / self._most
+        return self.height() - FOOT - (self.height() - FOOT - 32.0) * value / self._most
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Scale, ticks, handle."""
@@ -38,8 +43,12 @@ class LiftScale(QWidget):
         painter.setFont(font("button"))
         painter.drawText(QRectF(0, 2, self.width(), 18), Qt.AlignmentFlag.AlignCenter, f"Lift, {self._unit}")
         x = self.width() - 26.0
+        free = self._most if self._free is None else min(self._free, self._most)
         painter.setPen(QPen(colour("brassInk"), 3))
-        painter.drawLine(QPointF(x, self._y(0.0)), QPointF(x, self._y(self._most)))
+        painter.drawLine(QPointF(x, self._y(0.0)), QPointF(x, self._y(free)))
+        if self._free is not None:
+            painter.setPen(QPen(colour("verdigris"), 3))
+            painter.drawLine(QPointF(x, self._y(free)), QPointF(x, self._y(self._most)))
         shown = from_mm(self._most, self._unit)
         step = next((s for s in STEPS if shown / s <= 8.0), 1000.0)
         step = (
@@ -58,6 +67,11 @@ class LiftScale(QWidget):
                 plain(value, 1),
             )
             value += step
+        if self._free is not None:
+            painter.setPen(colour("verdigrisInk"))
+            painter.setFont(font("secondary"))
+            words = "free at once" if self._free < LEAST_MM else f"free from {length(self._free, self._unit)}"
+            painter.drawText(QRectF(0, self.height() - 20.0, self.width(), 18), Qt.AlignmentFlag.AlignRight, words)
         y = self._y(self._now)
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.setBrush(colour("brass"))
@@ -79,7 +93,7 @@ class LiftScale(QWidget):
         painter.end()
 
     def _to(self, y: float) -> None:
-        value = (self.height() - 14.0 - y) / (self.height() - 46.0) * self._most
+        value = (self.height() - FOOT - y) / (self.height() - FOOT - 32.0) * self._most
         self.moved.emit(min(max(value, 0.0), self._most))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -194,7 +194,7 @@ class Picture(QWidget):
     def resizeEvent(self, _event: QResizeEvent | None) -> None:
         """The picture keeps its fit."""
         if self.beside is not None:
-            self.beside.setGeometry(self.width() - 108, HEAD + 20, 96, max(self.height() - HEAD - 190, 120))
+            self.beside.setGeometry(self.width() - 140, HEAD + 20, 128, max(self.height() - HEAD - 190, 120))
         self._fit_next = True
         self._ask(True)
 
