@@ -112,6 +112,10 @@ def _machining(work: Work, index: int, line: Machining, said: Added, _progress: 
         for other in others:
             work.body = machining.raised(work.body, work.features[other], asked.stock_mm, index)
             work.machined[other] = asked
+        for beside, had in work.machined.items():
+            if beside != number and work.features[beside].kind == "plane":
+                moved = (asked.stock_mm, had.stock_mm)
+                work.body = machining.mitred(work.body, mesh, feature, work.features[beside], moved, index)
         if others:
             about += ", on both sides of the joint"
     elif feature.kind in ("bore", "boss") or (feature.kind == "cone" and feature.half_angle_deg < STEEPEST_CONE_DEG):

@@ -5,7 +5,7 @@ stands at the vertex plus u with n.u = r for every face beside the chain there, 
 faces. A tube is the corner less that arc, united with the body (inside corners) or cut from it (outside edges).
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -20,6 +20,9 @@ SHARP_DEG, MOST_DEG = 25.0, 165.0
 ARC = 8
 # Chains shorter than this many radii are left alone.
 SHORT = 1.0
+# Edges shorter than this share of the radius are passed over: two sections so near stand askew to one another by what
+# the mesh is off, and leave slits in the fillet.
+PASSED = 0.06
 # How far an end may be laid over into the face it runs out at, over the tube's own width.
 MOST_SLIP = 1.5
 # Smaller than this a fillet is not worth its triangles.
@@ -29,6 +32,8 @@ SHARPEST_TURN = 0.3
 MOST_EDGES = 6000
 # How deep tubes root in the body, mm.
 ROOT_MM = 0.004
+# And corner and roots of what fills an inside corner, of its radius.
+ROOT_SHARE = 0.05
 
 
 @dataclass(frozen=True, eq=False)
@@ -164,12 +169,34 @@ def _beside(body: Mesh, bends: Bends, run: list[int], line: list[int]) -> tuple[
     return left, right
 
 
-def _sections(chain: Chain, radius: float, sign: float) -> Floats:
-    """(k, ARC + 2, 3): at each vertex of the chain the corner, then the arc from foot to foot.
+def _less_short(chain: Chain, least_mm: float) -> Chain:
+    """The chain without the edges shorter than this; its ends stay."""
+    if chain.count < 3:
+        return chain
+    kept, edges = [0], []
+    for k in range(chain.count):
+        last = k == chain.count - 1
+        if float(np.linalg.norm(chain.points[k + 1] - chain.points[kept[-1]])) >= least_mm:
+            kept.append(k + 1)
+            edges.append(k)
+        elif last and edges:  # the last place is the end: what stood too near before it goes
+            kept[-1] = k + 1
+            if len(kept) == 1:
+                return chain
+    if (len(edges) < 3 and chain.closed) or not edges:
+        return chain
+    return replace(chain, points=chain.points[kept], left=chain.left[edges], right=chain.right[edges])
 
-    ``sign`` 1 for inside corners, -1 for outside edges. Corner and feet lie a hair inside the material they root in.
+
+def _sections(chain: Chain, radius: float, sign: float) -> Floats:
+    """(k, ARC + 4, 3): at each vertex of the chain the corner, the root under the one foot, the arc from foot to foot,
+    the root under the other.
+
+    ``sign`` 1 for inside corners, -1 for outside edges. Feet lie a hair inside the material; corner and roots of what
+    is added lie deeper, so that no room stays shut in where a chain passes over a short edge.
     """
-    out = np.empty((len(chain.points), ARC + 2, 3))
+    out = np.empty((len(chain.points), ARC + 4, 3))
+    deep = ROOT_SHARE * radius if sign > 0.0 else ROOT_MM
     t = np.linspace(0.0, 1.0, ARC + 1)[:, None]
     for index in range(len(chain.points)):
         before, after = index - 1, index
@@ -184,10 +211,12 @@ def _sections(chain: Chain, radius: float, sign: float) -> Floats:
         angle = float(np.arccos(np.clip(one @ two / max(size, 1e-300), -1.0, 1.0)))
         arc = (np.sin((1.0 - t) * angle) * one + np.sin(t * angle) * two) / max(np.sin(angle), 1e-9)
         at = chain.points[index]
-        out[index, 0] = at + _least(both, -sign * ROOT_MM)
-        out[index, 1:] = at + middle - arc
-        out[index, 1] -= sign * ROOT_MM * left.mean(axis=0)
-        out[index, -1] -= sign * ROOT_MM * right.mean(axis=0)
+        out[index, 0] = at + _least(both, -sign * deep)
+        out[index, 2:-1] = at + middle - arc
+        for foot, root, side in ((2, 1, left), (-2, -1, right)):
+            inward = -sign * side.mean(axis=0)
+            out[index, root] = out[index, foot] + deep * inward
+            out[index, foot] += ROOT_MM * inward
     return out
 
 
@@ -238,7 +267,7 @@ def _ends_sheared(chain: Chain, sections: Floats) -> Floats:
         if best is None:
             continue
         slip = ((at - out[index]) @ best) / float(best @ way)
-        if float(np.abs(slip).max()) > MOST_SLIP * float(np.linalg.norm(out[index, 1] - out[index, 0])):
+        if float(np.abs(slip).max()) > MOST_SLIP * float(np.linalg.norm(out[index, 2] - out[index, 0])):
             continue
         out[index] = out[index] + slip[:, None] * way
     return out
@@ -259,7 +288,7 @@ def _normals_at(body: Mesh, vertices: Ints) -> dict[int, list[Floats]]:
 def _fits(tree: Tree, sections: Floats, chain: Chain) -> bool:
     """Whether the feet of the arc lie on the body all along, and no section folds over the next."""
     lift = 0.05 + 4.0 * ROOT_MM
-    points = np.concatenate([(side[:-1] + side[1:]) / 2.0 for side in (sections[:, 1], sections[:, -1])])
+    points = np.concatenate([(side[:-1] + side[1:]) / 2.0 for side in (sections[:, 2], sections[:, -2])])
     ways = np.concatenate([chain.left, chain.right])
     # a ray down on the foot from just above must meet the body at once
     distance, hit = tree.nearest(points + ways * lift, -ways)
@@ -289,7 +318,8 @@ def rounded(
     tools: list[Mesh] = []
     least, left, size = radius_mm, 0, 0.0
     at: tuple[float, float, float] | None = None
-    for chain in chains:
+    for sharp in chains:
+        chain = _less_short(sharp, PASSED * radius_mm)
         radius = radius_mm
         made = None
         long = float(np.linalg.norm(np.diff(chain.points, axis=0), axis=1).sum())

@@ -10,6 +10,8 @@ from pounce.metals.grades import machining_for, raw_stock
 from pounce.metals.method import Method
 from pounce.metals.tables import grades, limits
 from pounce.parting.joint import Joint
+from pounce.solid.boolean import bare_mesh, hull_tool
+from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.pick import on_plane, touching
@@ -23,6 +25,9 @@ NEAR_SHARE, NEAR_MM = 2e-5, 0.003
 OPPOSITE = 0.999
 # A face that a line moved out looks along its own way within this cosine.
 LEVEL = 0.99999
+# Faces that meet in an edge bent between these leave a slit over it when both are moved out; in a square edge the one
+# takes the side of the other along.
+LEAST_BEND_DEG, MOST_BEND_DEG = 0.1, 89.0
 
 
 @dataclass(frozen=True)
@@ -126,6 +131,42 @@ def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     # moved out it is still that face: walls are leaned and judged by what the face is asked for
     own = (made.tags.face < 0) & (made.tags.line == line) & (made.normals @ way > LEVEL)
     return made.tagged(made.tags.changed(own, face=int(feature.faces[0])))
+
+
+def mitred(body: Mesh, part: Mesh, one: Feature, two: Feature, moved_mm: tuple[float, float], line: int) -> Mesh:
+    """The body with the wedge filled between two plane faces that were moved out and meet in a convex edge of the
+    ``part``: each moved square to itself, they leave a slit over their edge. The same body where they do not meet so.
+    """
+    edges = _shared(part, one, two)
+    if not len(edges):
+        return body
+    n1, n2 = one.axis, two.axis
+    corner = np.linalg.lstsq(np.stack([n1, n2]), np.array(moved_mm), rcond=None)[0]
+    root = ROOT * body.diagonal
+    tools = []
+    for a, b in part.vertices[edges]:
+        way = (b - a) / max(float(np.linalg.norm(b - a)), 1e-300)
+        sides = [np.cross(way, normal) for normal in (n1, n2)]
+        # the foot of the wedge and its flanks reach a hair into the metal on both sides
+        into = [side if float(side @ other) < 0.0 else -side for side, other in zip(sides, (n2, n1), strict=True)]
+        section = np.array(
+            [-root * (n1 + n2), n1 * moved_mm[0] + root * into[0], corner, n2 * moved_mm[1] + root * into[1]]
+        )
+        tools.append(bare_mesh(hull_tool(np.concatenate([a + section, b + section]))))
+    made = joined_to(body, tools, line)
+    for feature in (one, two):
+        own = (made.tags.face < 0) & (made.tags.line == line) & (made.normals @ feature.axis > LEVEL)
+        made = made.tagged(made.tags.changed(own, face=int(feature.faces[0])))
+    return made
+
+
+def _shared(part: Mesh, one: Feature, two: Feature) -> Ints:
+    """(k, 2) corners of the convex edges that two faces share, bent less than a slab's own side takes up."""
+    bends = bends_of(part)
+    mine, other = np.isin(bends.pairs, one.faces), np.isin(bends.pairs, two.faces)
+    between = (mine[:, 0] & other[:, 1]) | (mine[:, 1] & other[:, 0])
+    chosen = between & ~bends.concave & (bends.bend_deg > LEAST_BEND_DEG) & (bends.bend_deg < MOST_BEND_DEG)
+    return np.asarray(bends.ends[chosen])
 
 
 def is_inward(mesh: Mesh, feature: Feature) -> bool:
