@@ -7,7 +7,6 @@ core's own print is less by the clearance all round and at its end.
 
 from dataclasses import dataclass
 
-import manifold3d
 import numpy as np
 import shapely
 import shapely.affinity
@@ -126,7 +125,7 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
         pattern += frame.placed(_prism(own, near - ROOT, far + NECK))
         core += frame.placed(_prism(_less(own, 0.0), near - 2.0 * ROOT, far + NECK + clear))
     if kind == "tail":
-        pattern, core = _tailed(pattern, core, joint, clear)
+        pattern, core = _tailed(pattern, core, frame, joint, clear, taper)
     return Print(
         kind,
         axis,
@@ -216,7 +215,9 @@ def _upright(
     joint: Joint,
 ) -> tuple[Solid, Solid, tuple[float, float]]:
     end = far + length
-    pattern = _loft(outline, [(near - ROOT, 1.0), (far, 1.0), (end, _share(outline, length, taper))])
+    # where the rim is not flat its lower side stands out of the wall as a stem: that draws too
+    stem = 2.0 - _share(outline, far - near + ROOT, min(taper, limits()["print_stem_lean"].value))
+    pattern = _loft(outline, [(near - ROOT, stem), (far, 1.0), (end, _share(outline, length, taper))])
     inner = _less(outline, clear)
     chamfer = min(limits()["print_lead_in"].value, 0.3 * length)
     stop = end - clear
@@ -267,6 +268,8 @@ def _lying(
     tall = float(np.abs(over).max())
     left, low, right, high = outline.bounds
     is_round = ROUND[0] < outline.area / (np.pi / 4.0 * max(right - left, high - low) ** 2) < ROUND[1]
+    # a flat oblong can hold a circle's area, not within its length of outline
+    is_round = is_round and 4.0 * np.pi * outline.area > ROUND[0] * outline.length**2
     seat = outline
     if not is_round:
         # sides that stand upright get narrower away from the joint; never wider than the opening, or the core could not
@@ -274,8 +277,13 @@ def _lying(
         middle = float(outline.centroid.x)
         leaned = np.stack([points[:, 0] - np.sign(points[:, 0] - middle) * slope * np.abs(over), points[:, 1]], axis=1)
         drawn = Polygon(leaned)
-        inside = drawn.intersection(outline) if drawn.is_valid else outline
-        seat = shapely.geometry.polygon.orient(Polygon(inside.exterior)) if inside.geom_type == "Polygon" else outline
+        inside = shapely.make_valid(drawn).intersection(outline)
+        parts = [part for part in getattr(inside, "geoms", [inside]) if part.geom_type == "Polygon"]
+        largest = max(parts, key=lambda part: part.area, default=outline)
+        # what leaning leaves in pieces, or less than half of, has no seat that leans
+        seat = shapely.geometry.polygon.orient(Polygon(largest.exterior))
+        if seat.area < 0.5 * outline.area:
+            seat = outline
     end = far + length + tall * slope
     pattern = _prism(seat, near - ROOT, end)
     for sign in (1.0, -1.0):
@@ -302,8 +310,10 @@ def _with_points_at(points: Floats, level: float) -> Floats:
     return np.asarray(np.insert(points, rows + 1, points[rows] + share * (after[rows] - points[rows]), axis=0))
 
 
-def _tailed(pattern: Solid, core: Solid, joint: Joint, clear: float) -> tuple[Solid, Solid]:
-    """Both drawn on to the joint: hulls between the print and itself moved so that its far side reaches it."""
+def _tailed(pattern: Solid, core: Solid, frame: _Frame, joint: Joint, clear: float, lean: float) -> tuple[Solid, Solid]:
+    """Both drawn on to the joint: hulls between the print and itself moved so that its far side reaches it, wider and
+    longer there by the lean, so that the tail's sides and end draw.
+    """
     d = joint.direction
     out = []
     for solid, gap in ((pattern, 0.0), (core, clear)):
@@ -314,5 +324,12 @@ def _tailed(pattern: Solid, core: Solid, joint: Joint, clear: float) -> tuple[So
         if abs(by) < 1e-6:
             out.append(solid)
             continue
-        out.append(manifold3d.Manifold.batch_hull([solid, solid.translate((d * by).tolist())]))
+        wider = abs(by) * float(np.tan(np.radians(lean)))
+        across, along = points @ frame.s, points @ frame.axis
+        left, right = float(across.min()), float(across.max())
+        near, far = float(along.min()), float(along.max())
+        moved = points + d * by
+        moved += np.outer(wider * (2.0 * across - left - right) / max(right - left, 1e-9), frame.s)
+        moved += np.outer(wider * (along - near) / max(far - near, 1e-9), frame.axis)
+        out.append(boolean.hull_tool(np.concatenate([points, moved])))
     return out[0], out[1]

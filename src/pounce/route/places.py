@@ -82,7 +82,7 @@ def _by_place(
             found.append(_wish_kept(index, region, wished[index]))
         elif region.state is State.LOCKED and _is_loose(region, result):
             found.append(_loose_kept(index, region, result))
-        elif region.state is State.LOCKED and not region.holds(total):
+        elif _is_crumb(region, total):
             crumbs.append(region)
         elif region.state is State.LOCKED:
             found.append(_locked(index, region, result, draw))
@@ -204,6 +204,13 @@ def _tight(index: int, region: Region, method: Method) -> Finding:
         region=index,
         mark="tight",
     )
+
+
+def _is_crumb(region: Region, total: float) -> bool:
+    """Whether a place holds no sand, or drags over so little of the surface that rapping frees it."""
+    if region.state is State.LOCKED:
+        return not region.holds(total)
+    return bool(region.area_mm2 < min(limits()["tight_crumb"].value * total, limits()["tight_crumb_most"].value))
 
 
 def _covered_by_a_grain(region: Region, method: Method) -> bool:
