@@ -32,6 +32,10 @@ WALL_POINTS = 3000
 SAME = 0.03
 
 
+# Openings this much narrower than the widest get no print.
+SLIVER = 0.2
+
+
 @dataclass(frozen=True, eq=False)
 class Setting:
     """What all cores of a job share: the part, its joint, method and mix, pattern over part by volume."""
@@ -114,6 +118,9 @@ def _prints(hollow: Hollow, asked: HollowChoice, setting: Setting) -> tuple[tupl
         raise UserFault("Every opening is closed, so this core would hang in the air.", "Leave one opening a print.")
     if hollow.groove is not None:
         return (ring_print(hollow, setting.joint, Wanted(asked.side_mm, None, asked.clearance_mm), setting.part),), True
+    wide = [_wide_mm(opening) for opening in openings]
+    # a sliver beside an opening holds nothing: there the core only touches the mould
+    openings = [one for one, width in zip(openings, wide, strict=True) if width > SLIVER * max(wide)]
     wanted = [_wanted(one, asked, setting, hollow, len(openings) == 1) for one in openings]
     plain = [print_for_opening(o, setting.joint, w, False) for o, w in zip(openings, wanted, strict=True)]
     symmetric = _symmetric(hollow, plain)
@@ -122,6 +129,13 @@ def _prints(hollow: Hollow, asked: HollowChoice, setting: Setting) -> tuple[tupl
     widest = int(np.argmax([one.width_mm for one in plain]))
     plain[widest] = print_for_opening(openings[widest], setting.joint, wanted[widest], True)
     return tuple(plain), symmetric
+
+
+def _wide_mm(opening: Opening) -> float:
+    """As wide as a circle of the opening's area (that of its first rim, Newell), mm."""
+    rim = opening.loops[0]
+    area = 0.5 * float(np.linalg.norm(np.cross(rim, np.roll(rim, -1, axis=0)).sum(axis=0)))
+    return float(np.sqrt(4.0 * area / np.pi))
 
 
 def _joined(hollow: Hollow, prints: tuple[Print, ...]) -> Mesh:

@@ -85,13 +85,7 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
     frame = _Frame.of(axis, joint, opening.centre)
     rim = opening.loops[0] - opening.centre
     flat = np.stack([rim @ frame.s, rim @ frame.t], axis=1)
-    outline = Polygon(flat)
-    if not outline.is_valid or outline.area <= 0.0:
-        raise UserFault(
-            "The rim of this opening folds over itself, so no print can follow it.",
-            "Close it flush, or point at one bore.",
-        )
-    outline = shapely.geometry.polygon.orient(outline)
+    outline = _outline_of(flat)
     upright = kind in ("cope", "drag")
     if not 1.0 <= wanted.wide <= 3.0:
         raise UserFault(f"A print {wanted.wide:g} times as wide as its opening cannot be used.", "1.2 to 2 times.")
@@ -139,6 +133,24 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
         boolean.bare_mesh(boolean.checked(pattern, "Making the print")),
         boolean.bare_mesh(boolean.checked(core, "Making the print")),
     )
+
+
+def _outline_of(flat: Floats) -> Polygon:
+    """The outline that a rim (k, 2) has along its print. One that crosses itself there, for its opening runs over an
+    edge, has the outline of all that it covers. UserFault where that is nothing.
+    """
+    outline = Polygon(flat)
+    if not outline.is_valid:
+        covered = shapely.union_all(
+            list(shapely.get_parts(shapely.polygonize([shapely.union_all(shapely.LineString([*flat, flat[0]]))])))
+        )
+        outline = max(getattr(covered, "geoms", [covered]), key=lambda part: part.area, default=outline)
+    if outline.geom_type != "Polygon" or outline.area <= 0.0:
+        raise UserFault(
+            "The rim of this opening covers nothing along its print, so no print can follow it.",
+            "Close it flush, or point at one bore.",
+        )
+    return shapely.geometry.polygon.orient(Polygon(outline.exterior))
 
 
 @dataclass(frozen=True, eq=False)
@@ -189,8 +201,10 @@ def _prism(outline: Polygon, start: float, stop: float) -> Solid:
 
 
 def _less(outline: Polygon, by: float) -> Polygon:
-    inner = outline.buffer(-by, join_style="mitre")
-    if inner.is_empty or inner.geom_type != "Polygon":
+    less = outline.buffer(-by, join_style="mitre")
+    # thin necks are lost to the clearance: what holds the core is left
+    inner = max(getattr(less, "geoms", [less]), key=lambda part: part.area)
+    if inner.area < 0.5 * outline.area:
         raise UserFault(
             "The clearance leaves nothing of this print.", "Give it less clearance, or close the opening flush."
         )

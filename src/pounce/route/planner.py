@@ -89,7 +89,7 @@ class Planner:
         if not tried:
             raise UserFault("No plan could be made of this part.", "Choose a draw, and decide at each stop.")
         if tried[0].plan.held_mm2 > 0.0:  # none leaves as it is: what still holds is tried again, the likeliest first
-            mended = [self._mended(one, span(progress, 0.6, 0.85)) for one in tried[:MENDED]]
+            mended = [self._settled(one, span(progress, 0.6, 0.85)) for one in tried[:MENDED]]
             tried = sorted([*mended, *tried[MENDED:]], key=lambda each: each.plan.order)
         tried[0] = self._filleted(tried[0], span(progress, 0.85, 1.0))
         progress(1.0, "Plans proved")
@@ -141,6 +141,13 @@ class Planner:
         kept = tuple(line for line in tried.lines if not why[line.id])
         again = self._tried(kept, progress, (*tried.failed, *filter(None, why.values())))
         return tried if again is None else again
+
+    def _settled(self, tried: Tried, progress: Progress) -> Tried:
+        """Mended, less the lines that the mending has left without their place: nothing is lost with them."""
+        mended = self._mended(tried, span(progress, 0.0, 0.9))
+        kept = tuple(line for line in mended.lines if not _failure(line, mended))
+        again = None if kept == mended.lines else self._tried(kept, span(progress, 0.9, 1.0), tried.failed)
+        return again if again is not None and again.plan.order <= mended.plan.order else mended
 
     def _mended(self, best: Tried, progress: Progress) -> Tried:
         """What the proof still finds is tried again by its next cure, as long as that helps."""
