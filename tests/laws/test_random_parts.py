@@ -79,7 +79,7 @@ def test_a_finer_mesh_of_the_same_part_gets_the_same_answer(seed: int, tmp_path:
     for name, shape in (("coarse", solid), ("fine", solid.refine(2))):
         job, model = open_any(write_stl(tmp_path / f"{name}.stl", mesh_of(shape)))
         job = edits.set_height(edits.set_draw(edits.set_unit(job, "mm").job, (0.0, 0.0, 1.0)).job, 1.0).job
-        answers.append(Pipeline().run(job, model).need(PARTING))
+        answers.append(Pipeline().run(job, model, until=PARTING).need(PARTING))
     coarse, fine = answers
     whole = coarse.clean_mm2 + coarse.tight_mm2 + coarse.locked_mm2
     for key in ("clean_mm2", "tight_mm2", "locked_mm2", "locked_any_mm2"):

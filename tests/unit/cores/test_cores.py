@@ -37,7 +37,7 @@ def cored(
     if height is not None:
         job = edits.set_height(job, height).job
     job = core_edits.set_cores(job, every=True, **choices).job
-    return Pipeline().run(job, model_of(solid))
+    return Pipeline().run(job, model_of(solid), until=PATTERN)
 
 
 def solid_of(mesh: Mesh) -> m3.Manifold:
@@ -152,7 +152,7 @@ def test_upright_prints_taper_and_the_cope_finds_its_seat() -> None:
     solid = M.cylinder(60, 30, 30, SIDES, True) - M.cylinder(80, 12, 12, SIDES, True)
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     job = core_edits.set_hollow(job, (12.0, 0.0, 5.0), "core").job
-    results = Pipeline().run(job, model_of(solid))
+    results = Pipeline().run(job, model_of(solid), until=CORES)
     core = results.need(CORES).cores[0]
     kinds = {one.kind: one for one in core.prints}
     assert set(kinds) == {"drag", "cope"}
@@ -178,7 +178,7 @@ def test_a_long_core_sags_and_is_cured_by_standing_it_on_end() -> None:
         core_edits.set_cores(edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job, every=True).job,
         remedy,
     ).job
-    stood = Pipeline().run(job, model_of(pipe)).need(CORES)
+    stood = Pipeline().run(job, model_of(pipe), until=CORES).need(CORES)
     assert next(f for f in stood.findings if f.code.startswith("core-sag")).informational
     assert any(f.code == "on-end" for f in stood.findings)
     assert len(stood.cores[0].boxes) > 1  # and it is cut in pieces for the printer
@@ -197,21 +197,21 @@ def test_a_blind_core_gets_one_print_that_outweighs_it() -> None:
 def test_a_hollow_is_refused_asked_again_and_filled_instead() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     model = model_of(block())
-    offered = Pipeline().run(job, model).need(CORES)
+    offered = Pipeline().run(job, model, until=CORES).need(CORES)
     assert not offered.cores
     said = next(f for f in offered.findings if f.code == "hollow-0")
     assert {r.id for r in said.remedies} == {"core-it", "drill-it", "sand-it"}
     by = {r.id: r for r in said.remedies}
     sand = take_remedy(job, by["sand-it"]).job
-    left = Pipeline().run(sand, model).need(CORES)
+    left = Pipeline().run(sand, model, until=CORES).need(CORES)
     assert not left.cores
     assert left.offers[0].make == "sand"
     again = take_remedy(sand, next(r for f in left.findings for r in f.remedies if r.id == "hollow-undo")).job
     assert again.cores.hollows == ()
-    filled = Pipeline().run(take_remedy(job, by["drill-it"]).job, model)
+    filled = Pipeline().run(take_remedy(job, by["drill-it"]).job, model, until=CORES)
     assert filled.need(STOCK).drill
     assert not filled.need(CORES).offers
-    made = Pipeline().run(take_remedy(job, by["core-it"]).job, model).need(CORES)
+    made = Pipeline().run(take_remedy(job, by["core-it"]).job, model, until=CORES).need(CORES)
     assert len(made.cores) == 1
 
 
@@ -219,7 +219,7 @@ def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
     job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
     words = with_words(with_words(CoreChoices(), "0,0,10:side=31:clearance=0.5:box=half"), "mix=core-oil")
     given = core_edits.set_cores(job, hollows=words.hollows, mix=words.mix).job
-    results = Pipeline().run(given, model_of(block()))
+    results = Pipeline().run(given, model_of(block()), until=CORES)
     core = results.need(CORES).cores[0]
     assert {one.length_mm for one in core.prints} == {31.0}
     assert {one.clearance_mm for one in core.prints} == {0.5}
@@ -229,10 +229,12 @@ def test_figures_given_for_a_core_are_kept_and_bad_ones_said() -> None:
     assert keys["schema"] == "pounce.cores/1"
     assert keys["cores"][0]["prints"][0]["length_mm"] == 31.0
     wild = core_edits.change_at(given, (0.0, 0.0, 10.0), side_mm=9999.0).job
-    found = Pipeline().run(wild, model_of(block())).need(CORES)
+    found = Pipeline().run(wild, model_of(block()), until=CORES).need(CORES)
     assert any("cannot be used" in f.words() for f in found.findings)
     off = core_edits.set_hollow(job, (40.0, 20.0, 20.0), "core").job
-    assert any(f.code.startswith("no-hollow") for f in Pipeline().run(off, model_of(block())).need(CORES).findings)
+    assert any(
+        f.code.startswith("no-hollow") for f in Pipeline().run(off, model_of(block()), until=CORES).need(CORES).findings
+    )
 
 
 def test_sand_is_weighed_out_with_a_tenth_over() -> None:
@@ -248,12 +250,14 @@ def test_sand_is_weighed_out_with_a_tenth_over() -> None:
 
 def test_a_burned_out_pattern_needs_no_core() -> None:
     job = edits.set_pattern_kind(Job(), "foam-burned-out").job
-    found = Pipeline().run(job, model_of(block())).need(CORES)
+    found = Pipeline().run(job, model_of(block()), until=CORES).need(CORES)
     assert [f.code for f in found.findings] == ["no-core"]
 
 
 def test_a_plain_block_has_no_hollow() -> None:
-    found = Pipeline().run(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, model_of(box(40, 30, 20))).need(CORES)
+    found = (
+        Pipeline().run(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, model_of(box(40, 30, 20)), until=CORES).need(CORES)
+    )
     assert not found.offers
     assert not found.findings
 
@@ -302,7 +306,7 @@ def test_a_half_box_that_would_lock_parts_sideways() -> None:
 def test_a_package_part_with_three_crossing_bores() -> None:
     """A cube with square bores along all three axes that meet: example003 of Debian's openscad package (CC0)."""
     job, model = open_any(Path(__file__).parents[2] / "data" / "parts" / "crossing-bores.stl")
-    results = Pipeline().run(core_edits.set_cores(edits.set_unit(job, "mm").job, every=True).job, model)
+    results = Pipeline().run(core_edits.set_cores(edits.set_unit(job, "mm").job, every=True).job, model, until=PATTERN)
     found = results.need(CORES)
     (core,) = found.cores
     assert sorted(one.kind for one in core.prints) == ["cope", "drag", "side", "side", "side", "side"]

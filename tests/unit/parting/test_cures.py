@@ -1,6 +1,7 @@
 """Cures that were tried, loose pieces, wishes, and what the sand must hold."""
 
 from dataclasses import replace
+from typing import Any
 
 import manifold3d
 import numpy as np
@@ -17,8 +18,8 @@ from pounce.parting.sand import pockets
 from pounce.route.build import build
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
-from pounce.route.results import Results
-from pounce.route.stops import PARTING, PATTERN, stop_of
+from pounce.route.results import Results, Stop
+from pounce.route.stops import PARTING, PATTERN, PROOF, stop_of
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, mesh_of, model_of
@@ -27,12 +28,12 @@ M = manifold3d.Manifold
 UP = (edits.set_draw, (0.0, 0.0, 1.0))
 
 
-def run(solid: manifold3d.Manifold, *steps: tuple[object, ...]) -> Results:
+def run(solid: manifold3d.Manifold, *steps: tuple[object, ...], last: Stop[Any] = PARTING) -> Results:
     model = model_of(solid)
     job = with_model(Job(), model)
     for make, *arguments in steps:
         job = make(job, *arguments).job  # type: ignore[operator]
-    return Pipeline().run(job, model)
+    return Pipeline().run(job, model, until=last)
 
 
 def found(results: Results, stop: str, code: str) -> Finding:
@@ -55,7 +56,7 @@ def bossed() -> manifold3d.Manifold:
 def test_a_boss_becomes_a_loose_piece_drawn_sideways(keyed: str) -> None:
     before = run(bossed(), UP)
     cure = remedy(found(before, "draw", "locked"), "loose-piece")
-    after = run(bossed(), UP, (take_remedy, cure), (edits.set_keyed, keyed))
+    after = run(bossed(), UP, (take_remedy, cure), (edits.set_keyed, keyed), last=PATTERN)
     assert before.parting is not None and after.parting is not None and after.pattern is not None
     assert before.parting.locked_mm2 > 300.0
     assert after.parting.locked_mm2 == 0.0
@@ -119,7 +120,7 @@ def test_a_wish_settles_its_place_and_can_be_taken_back() -> None:
     block = box(60, 40, 30) - M.cylinder(100, 5, 5, 64, True).rotate([90, 0, 0]).translate([30, 20, 15])
     results = run(block, UP)
     hole = found(results, "draw", "locked")
-    wished = run(block, UP, (take_remedy, remedy(hole, "fill")))
+    wished = run(block, UP, (take_remedy, remedy(hole, "fill")), last=PROOF)
     kept = found(wished, "draw", "locked")
     assert kept.informational and kept.cured_by == "filling, line 1 of Stock"
     assert [type(line).__name__ for line in wished.job.stock.lines] == ["Fill"]

@@ -1,6 +1,7 @@
 """Places are named as a person would, and findings carry figures and cures that work."""
 
 from pathlib import Path
+from typing import Any
 
 import manifold3d
 import numpy as np
@@ -15,16 +16,16 @@ from pounce.parting.values import State
 from pounce.route.check import check, says_stop
 from pounce.route.opening import open_any, with_model
 from pounce.route.pipeline import Pipeline
-from pounce.route.results import Results
+from pounce.route.results import Results, Stop
 from pounce.route.stops import DRAW, METAL, PART, PARTING, PATTERN
 from tests.conftest import box, model_of
 
 PLATE = box(80, 50, 20)
 
 
-def run(solid: manifold3d.Manifold, job: Job | None = None) -> Results:
+def run(solid: manifold3d.Manifold, job: Job | None = None, last: Stop[Any] = PARTING) -> Results:
     model = model_of(solid)
-    return Pipeline().run(with_model(job or Job(), model), model)
+    return Pipeline().run(with_model(job or Job(), model), model, until=last)
 
 
 def names(results: Results) -> list[tuple[str, str]]:
@@ -99,14 +100,14 @@ def test_an_own_height_that_locks_more_is_said_with_the_better_one() -> None:
 
 def test_a_burned_out_pattern_need_not_draw_and_stays_whole() -> None:
     hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0]).translate([20, 0, 10])
-    results = run(PLATE - hole, edits.set_pattern_kind(Job(), "foam-burned-out").job)
+    results = run(PLATE - hole, edits.set_pattern_kind(Job(), "foam-burned-out").job, PATTERN)
     assert [f.code for f in DRAW.findings(results)] == ["nothing-draws"]
     assert results.pattern is not None
     assert [piece.role for piece in results.pattern.pieces] == ["pattern"]
 
 
 def test_an_original_part_keeps_its_size_and_says_what_comes_out() -> None:
-    results = run(manifold3d.Manifold.sphere(20, 48), edits.set_pattern_kind(Job(), "original-part").job)
+    results = run(manifold3d.Manifold.sphere(20, 48), edits.set_pattern_kind(Job(), "original-part").job, PATTERN)
     assert results.pattern is not None
     assert results.pattern.factor == 1.0
     assert len(results.pattern.pieces) == 1

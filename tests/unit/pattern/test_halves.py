@@ -28,7 +28,7 @@ BAR = manifold3d.Manifold.cylinder(80, 20, 20, 96, True).rotate([90, 0, 0])
 
 
 def made(model: Model, job: Job | None = None) -> Results:
-    return Pipeline().run(with_model(job or Job(), model), model)
+    return Pipeline().run(with_model(job or Job(), model), model, until=PATTERN)
 
 
 def pattern_of(model: Model, choices: PatternChoices | None = None) -> PatternResult:
@@ -163,7 +163,7 @@ def test_a_file_that_reads_back_wrong_is_refused(tmp_path: Path) -> None:
 
 def test_a_build_that_is_cancelled_or_fails_leaves_nothing(tmp_path: Path, bearing: Path) -> None:
     job, model = open_any(bearing)
-    results = Pipeline().run(job, model)
+    results = Pipeline().run(job, model, until=PATTERN)
 
     def stop(fraction: float, _text: str) -> None:
         if fraction > 0.3:

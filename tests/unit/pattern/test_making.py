@@ -39,7 +39,7 @@ def pattern_of(solid: m3.Manifold, kind: str, at: float | None = None, **changes
         job = edits.set_parting(job, *edits.parse_parting(f"flat:{at}")).job
     if changes:
         job = pattern_edits.set_making(job, **changes).job
-    found = Pipeline().run(job, model).need(PATTERN)
+    found = Pipeline().run(job, model, until=PATTERN).need(PATTERN)
     assert isinstance(found, PatternResult)
     return found
 
@@ -258,7 +258,7 @@ def test_words_that_make_no_sense_are_refused(word: str) -> None:
 def test_figures_that_no_shop_has_are_said(change: dict[str, Any]) -> None:
     model = model_of(box(60, 40, 30))
     job = pattern_edits.set_making(with_model(Job(), model), **change).job
-    fault = Pipeline().run(job, model).faults["pattern"]
+    fault = Pipeline().run(job, model, until=PATTERN).faults["pattern"]
     assert "cannot be used" in str(fault)
 
 

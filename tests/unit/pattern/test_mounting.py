@@ -19,6 +19,7 @@ from pounce.metals.tables import limits
 from pounce.pattern.values import OVER, Mount, PatternResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
+from pounce.route.stops import PATTERN
 from pounce.solid import boolean
 from tests.conftest import box, model_of
 from tests.unit.pattern.test_making import M, pattern_of
@@ -186,4 +187,4 @@ def test_boards_that_cannot_be(changes: dict[str, Any]) -> None:
     with pytest.raises(UserFault, match="cannot be used"):
         pattern_edits.with_word(Job(), word)
     job = pattern_edits.set_making(with_model(Job(), model), mount="boards", **changes).job
-    assert isinstance(Pipeline().run(job, model).faults["pattern"], UserFault)
+    assert isinstance(Pipeline().run(job, model, until=PATTERN).faults["pattern"], UserFault)

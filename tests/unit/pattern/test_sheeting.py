@@ -27,7 +27,7 @@ def made(solid: m3.Manifold, kind: str = "foam-burned-out", mould: str = "loose-
     job = edits.set_mould(edits.set_pattern_kind(job, kind).job, mould).job
     for line in lines:
         job = add_line(job, line).job
-    return Pipeline().run(job, model_of(solid))
+    return Pipeline().run(job, model_of(solid), until=PATTERN)
 
 
 def codes(found: PatternResult) -> dict[str, str]:
