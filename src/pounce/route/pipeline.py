@@ -13,8 +13,9 @@ from pounce.route.keys import keys
 from pounce.route.results import Given, Results, Stop
 from pounce.route.stops import steps
 
-# Results kept: many of small parts, few of large ones, some eight million triangles in all.
-KEPT, LEAST_KEPT, KEPT_TRIANGLES = 40, 8, 8_000_000
+# Results kept: many of small parts (a search for plans works the line a dozen times), few of large ones but always a
+# whole line, some eight million triangles in all.
+KEPT, LEAST_KEPT, KEPT_TRIANGLES = 160, 14, 8_000_000
 # How long a stop that was never worked in this session is held to take, s, and how much the last time counts.
 UNKNOWN_S, LAST = 1.0, 0.5
 

@@ -16,7 +16,7 @@ from pounce.parting.values import PartingResult
 from pounce.solid.features.find import feature_numbers, features_of
 from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.shading import corner_normals
-from pounce.stock import additions
+from pounce.stock import additions, memory
 from pounce.stock.body import body_of, simplified, standing_off
 from pounce.stock.carried import features_on, recoded
 from pounce.stock.findings import findings_of, thin_places
@@ -62,21 +62,27 @@ def stock_stop(
     features = features_of(part.mesh)
     scales = scales_for(choices, method, draw.direction, parting.joint.level)
     number = feature_numbers(part.mesh, features)
-    work = Work(
-        part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, hollows
+    work, done = memory.resumed(
+        Work(part, method, draw, parting, features, number, body_of(part.mesh), scales, parting.joint, choices, hollows)
     )
-    if part.closed and any(line.on for line in choices.lines):
-        progress(0.2, "Merging needless triangles")
-        work.body = simplified(work.body)
-    work.bodies.append(work.body)
+    if done < 0:
+        if part.closed and any(line.on for line in choices.lines):
+            progress(0.2, "Merging needless triangles")
+            work.body = simplified(work.body)
+        work.bodies.append(work.body)
+        done = 0
     count = max(len(choices.lines), 1)
     for index, line in enumerate(choices.lines):
+        if index < done:
+            continue
         share = 0.25 + 0.55 * index / count
         said = NAMES[line_kind(line)]
         progress(share, f"Working on the {said.lower()}")
         if isinstance(line, Camber) and work.marks:
             additions.marks_cut(work)
         _work(work, index, line, span(progress, share, 0.25 + 0.55 * (index + 1) / count))
+        if part.closed:
+            memory.keep(work, index + 1)
     if work.marks:
         additions.marks_cut(work)
         work.bodies[-1] = work.body

@@ -1,0 +1,85 @@
+"""A job that differs in its last lines is worked on from where it differs, and comes out the same."""
+
+from collections.abc import Iterator
+
+import manifold3d as m3
+import numpy as np
+import pytest
+
+from pounce.job import edits
+from pounce.job.job import Job
+from pounce.job.stock_edits import add_line
+from pounce.route.pipeline import Pipeline
+from pounce.route.stops import STOCK
+from pounce.stock import additions, memory
+from pounce.stock.values import Addition, Draft, Fill, Fillets, Machining, StockResult
+from tests.conftest import model_of
+from tests.unit.stock.helpers import UP
+
+M = m3.Manifold
+MODEL = model_of(M.cube([60, 40, 20]) + M.cube([20, 40, 40]) - M.cylinder(80, 3, 3, 48, True).translate([40, 20, 10]))
+FIRST: tuple[Addition, ...] = (Machining(at_mm=(40.0, 30.0, 20.0), own_mm=1.0), Fill(), Draft())
+
+
+@pytest.fixture(autouse=True)
+def emptied() -> Iterator[None]:
+    """No lines of other tests."""
+    memory._KEPT.clear()
+    yield
+    memory._KEPT.clear()
+
+
+def stocked(line: Pipeline, *lines: Addition) -> StockResult:
+    job = edits.set_draw(edits.set_height(Job(), 0.0).job, UP).job
+    for one in lines:
+        job = add_line(job, one).job
+    return line.run(job, MODEL, until=STOCK).need(STOCK)
+
+
+def same(one: StockResult, two: StockResult) -> bool:
+    return (
+        np.array_equal(one.mesh.vertices, two.mesh.vertices)
+        and np.array_equal(one.mesh.faces, two.mesh.faces)
+        and np.array_equal(one.mesh.tags.line, two.mesh.tags.line)
+        and [line.words() + line.about_words() for line in one.lines]
+        == [line.words() + line.about_words() for line in two.lines]
+        and one.drill == two.drill
+        and one.dimensions == two.dimensions
+        and one.joint_mm == two.joint_mm
+    )
+
+
+def test_a_line_at_the_end_is_worked_alone_and_comes_out_as_if_all_were(monkeypatch: pytest.MonkeyPatch) -> None:
+    worked: list[str] = []
+    real = additions.worked
+
+    def counted(work: object, index: int, line: Addition, *rest: object) -> object:
+        worked.append(type(line).__name__)
+        return real(work, index, line, *rest)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(additions, "worked", counted)
+    line = Pipeline()
+    before = stocked(line, *FIRST)
+    worked.clear()
+    longer = stocked(line, *FIRST, Fillets(radius_mm=3.0))
+    assert worked == ["Fillets"] and longer.lines[-1].added_mm3 > 0.0
+    # another figure in the middle is worked from there on
+    worked.clear()
+    other = stocked(line, FIRST[0], FIRST[1], Draft(degrees=4.0), Fillets(radius_mm=3.0))
+    assert worked == ["Draft", "Fillets"]
+    # what is machined is known to the lines before: nothing of them is taken over
+    worked.clear()
+    stocked(line, *FIRST, Machining(at_mm=(60.0, 20.0, 10.0), own_mm=1.0))
+    assert len(worked) == 4
+    monkeypatch.undo()
+    for result, lines in ((before, FIRST), (longer, (*FIRST, Fillets(radius_mm=3.0)))):
+        memory._KEPT.clear()
+        assert same(result, stocked(Pipeline(), *lines))
+    assert not same(longer, other)
+
+
+def test_what_is_kept_is_little() -> None:
+    line = Pipeline()
+    for degrees in range(20):
+        stocked(line, Draft(degrees=1.0 + 0.1 * degrees))
+    assert len(memory._KEPT) <= memory.KEPT
