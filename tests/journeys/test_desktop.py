@@ -267,6 +267,7 @@ def test_a_plan_is_shown_taken_and_undone_line_by_line(qtbot: QtBot, session: Se
     planning.bench.ticked.emit(best.lines[-1].id, True)
     planning.card.foot.click()
     assert document.job == best.job and window.stop == "draw"
+    assert window.route.flag.accessibleName() == f"Plan, taken, {len(best.lines)} lines"
     settled(qtbot, window)
     qtbot.waitUntil(lambda: document.results() is not None and document.results().causes is not None, timeout=LONG)  # type: ignore[union-attr]
     window.refresh()
@@ -278,9 +279,11 @@ def test_a_plan_is_shown_taken_and_undone_line_by_line(qtbot: QtBot, session: Se
     assert "Proved" not in window.bench._saying.head
     window.cards["draw"].judged.button("pattern").click()
     _proved_at_the_pattern(qtbot, window)
-    for _ in best.lines:
+    document.undo()
+    assert window.route.flag.accessibleName() == "Plan, taken, then changed"
+    for _ in best.lines[1:]:
         document.undo()
-    assert document.job == before
+    assert document.job == before and window.route.flag.accessibleName() == "Plan it for me"
 
 
 def _proved_at_the_pattern(qtbot: QtBot, window: Window) -> None:

@@ -14,10 +14,13 @@ from pounce.plan.values import Plan
 
 
 class Planning(QObject):
-    """``opened`` when the plans are shown, ``closed`` with the stop to go to when they are not any more."""
+    """``opened`` when the plans are shown, ``closed`` with the stop to go to when they are not any more, ``told`` how
+    the job stands to the plan that was taken.
+    """
 
     opened = pyqtSignal()
     closed = pyqtSignal(str)
+    told = pyqtSignal(str)
 
     def __init__(self, document: Document, parent: QObject) -> None:
         super().__init__(parent)
@@ -30,6 +33,9 @@ class Planning(QObject):
         self._chosen = 0
         self._left_out: frozenset[str] = frozenset()
         self._request: Request | None = None
+        # the job before a plan was taken, after it, and how many lines it was
+        self._taken: tuple[Job, Job, int] | None = None
+        document.job_changed.connect(lambda: self.told.emit(self.taken_words()))
         self.bench.looked.connect(self._look)
         self.bench.ticked.connect(self._tick)
         self.card.taken.connect(self.take)
@@ -121,4 +127,23 @@ class Planning(QObject):
         plan = self.plans[self._chosen]
         lines = len(plan.lines) - len(self._left_out)
         self._document.take(edits_of(job, plan, self._left_out), f"Plan taken, {lines} lines")
+        after = self._document.job
+        self._taken = None if after is None else (job, after, lines)
+        self.told.emit(self.taken_words())
         self.closed.emit("draw")
+
+    def taken_words(self) -> str:
+        """How the job stands to the plan that was taken: taken, changed since, or nothing."""
+        job = self._document.job
+        if job is None or self._taken is None:
+            return ""
+        before, after, lines = self._taken
+        now, then, was = (_planned(one) for one in (job, after, before))
+        if now == then:
+            return f"Taken, {lines} lines"
+        return "" if now == was else "Taken, then changed"
+
+
+def _planned(job: Job) -> tuple[object, ...]:
+    """What of a job a plan decides."""
+    return job.draw, job.parting, job.stock, job.cores

@@ -129,6 +129,7 @@ class Window(QMainWindow):
         self.route.planned.connect(lambda: self.planning.show(self._middle, self._right))
         self.planning.closed.connect(self.go)
         self.planning.opened.connect(self.route.show_plan)
+        self.planning.told.connect(self.route.flag.tell)
         for wanted in (self.route.wanted, self.start.wanted):
             wanted.connect(self.open)
         self.start.open_model.connect(self.filing.ask_open)

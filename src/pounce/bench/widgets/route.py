@@ -103,6 +103,13 @@ class PlanFlag(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Draw, joint, cores, fillings and draft, proved and held beside their rivals (Ctrl+L)")
         self.setAccessibleName("Plan it for me")
+        self._under = ""
+
+    def tell(self, words: str) -> None:
+        """How the job stands to a plan that was taken: a second line, or none."""
+        self._under = words
+        self.setAccessibleName(f"Plan, {words.lower()}" if words else "Plan it for me")
+        self.update()
 
     def sizeHint(self) -> QSize:
         """As wide as the route."""
@@ -126,7 +133,13 @@ class PlanFlag(QAbstractButton):
         painter.drawLine(QPointF(6, 2), QPointF(6, 46))
         painter.setFont(font("route"))
         painter.setPen(colour("ink") if self.isEnabled() else colour("muted"))
-        painter.drawText(QRectF(22, 5, width - 50, 36), Qt.AlignmentFlag.AlignVCenter, self.text())
+        if self._under:
+            painter.drawText(QRectF(22, 5, width - 50, 19), Qt.AlignmentFlag.AlignVCenter, "Plan")
+            painter.setFont(font("secondary"))
+            painter.setPen(colour("muted"))
+            painter.drawText(QRectF(22, 22, width - 44, 18), Qt.AlignmentFlag.AlignVCenter, self._under)
+        else:
+            painter.drawText(QRectF(22, 5, width - 50, 36), Qt.AlignmentFlag.AlignVCenter, self.text())
         if self.hasFocus():
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
