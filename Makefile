@@ -38,6 +38,7 @@ shots:
 	@scripts/setup.sh --display
 	@home=$$(mktemp -d); XDG_CONFIG_HOME=$$home XDG_DATA_HOME=$$home \
 	scripts/with-display.sh $(PYTHON) -m pounce demo --pictures docs/screenshots; rm -rf $$home
+	@scripts/with-display.sh $(PYTHON) scripts/sheet_picture.py docs/screenshots
 
 setup:
 	@scripts/setup.sh

@@ -19,8 +19,10 @@ from pounce.solid.section import cut
 from pounce.stock.values import StockResult
 
 
-def cut_for(results: Results, asked: CutAsked) -> Cut2D:
-    """The cut as asked, with what is tight or locked along it where it is the part that is cut."""
+def cut_for(results: Results, asked: CutAsked, told: float = 1.0) -> Cut2D:
+    """The cut as asked, with what is tight or locked along it where it is the part that is cut; ``told`` times the size
+    of what is cut are the figures of cores in its labels.
+    """
     part, draw, parting = results.need(PART), results.need(DRAW), results.need(PARTING)
     pattern = results.pattern if asked.pattern else None
     factor = 1.0 if pattern is None else pattern.factor
@@ -76,7 +78,7 @@ def cut_for(results: Results, asked: CutAsked) -> Cut2D:
         mould=() if cores is None else _loops([cores.mesh], u, up, offset),
         cores=() if cores is None else tuple(_loops([core.mesh], u, up, offset) for core in cores.cores),
         vents=() if cores is None else _vents(cores, u, up, offset),
-        core_labels=() if cores is None else _core_labels(cores, u, up, offset, asked.unit),
+        core_labels=() if cores is None else _core_labels(cores, u, up, offset, asked.unit, told),
         band_labels=() if stock is None else _band_labels(stock, bands, asked.unit),
     )
 
@@ -106,7 +108,8 @@ def front_cut(results: Results, unit: str, room_mm: float) -> tuple[Cut2D, str]:
         offer.name.partition(",")[0] for offer in cores.offers if first is not None and offer.at_mm == first.place_mm
     ]
     through = "the middle" if not named or parting.ringed is not None else f"the {named[0]}"
-    return cut_for(results, CutAsked(angle_deg=angle, share=share, stock=True, cores=True, unit=unit)), through
+    asked_cut = CutAsked(angle_deg=angle, share=share, stock=True, cores=True, unit=unit)
+    return cut_for(results, asked_cut, float(np.mean(stock.rammed_factors))), through
 
 
 def _meshes(part: Mesh, pattern: PatternResult | None, stock: StockResult | None) -> list[Mesh]:
@@ -182,7 +185,7 @@ def _vents(
 
 
 def _core_labels(
-    cores: CoresResult, u: Floats, up: Floats, offset: float, unit: str
+    cores: CoresResult, u: Floats, up: Floats, offset: float, unit: str, told: float
 ) -> tuple[tuple[str, float, float], ...]:
     """Prints that the cut meets, each kind once, the clearance, and the vent."""
     across_cut = np.cross(u, up)
@@ -202,7 +205,7 @@ def _core_labels(
                 middle = core_print.at_mm + way * (core_print.rim_mm + 0.5 * core_print.length_mm)
             else:
                 middle = core_print.at_mm + core_print.axis * 0.5 * core_print.length_mm
-            words = f"{names[core_print.kind]} {length(core_print.length_mm, unit)}"
+            words = f"{names[core_print.kind]} {length(core_print.length_mm * told, unit)}"
             if words in said or abs(float(middle @ across_cut) - offset) > 0.4 * core_print.width_mm:
                 continue
             said.add(words)
@@ -215,7 +218,9 @@ def _core_labels(
                     + core_print.axis * 0.7 * core_print.length_mm
                     + side * (0.5 * core_print.width_mm - 0.5 * core_print.clearance_mm)
                 )
-                out.append((f"clearance {length(core_print.clearance_mm, unit, 2)}", float(edge @ u), float(edge @ up)))
+                out.append(
+                    (f"clearance {length(core_print.clearance_mm * told, unit, 2)}", float(edge @ u), float(edge @ up))
+                )
         if core.vents:
             at = 0.5 * (np.array(core.vents[0][0]) + np.array(core.vents[0][1]))
             if abs(float(at @ across_cut) - offset) < NEAR_MM:

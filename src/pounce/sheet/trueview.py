@@ -50,7 +50,7 @@ def draw_true(page: Canvas, c: Content, x: float, y: float, width: float, height
 
     right, top = left + span[0] * scale * MM, bottom + span[1] * scale * MM
     floor = y + under - UNDER
-    _sand(page, (x + 12, floor, x + width - (aside - BARE), y + height), at(np.array([0.0, cut.joint]))[1])
+    _sand(page, (x + 12, floor, x + width - (aside - BARE), y + height))
     _metal(page, cut, at, c)
     _cores(page, cut, at)
     _joint(page, cut, at, x + 8, x + width - (aside - BARE - 4.0))
@@ -92,7 +92,7 @@ def _path(page: Canvas, loops: tuple[Floats, ...], at: At) -> PDFPathObject:
     return path
 
 
-def _sand(page: Canvas, box: tuple[float, float, float, float], joint: float) -> None:
+def _sand(page: Canvas, box: tuple[float, float, float, float]) -> None:
     """A ragged field of sand with one tone of dots, and the names of the halves."""
     x0, y0, x1, y1 = box
     noise = np.random.default_rng(3)
@@ -117,8 +117,8 @@ def _sand(page: Canvas, box: tuple[float, float, float, float], joint: float) ->
     page.setFillColor(INK)
     page.setFont("Semi", 7.5)
     upper, lower = ("COPE", "DRAG")
-    page.drawString(x0 + 6, min(y1 - 12, joint + 0.8 * (y1 - joint)), upper)
-    page.drawString(x0 + 6, max(y0 + 6, joint - 0.8 * (joint - y0)), lower)
+    page.drawRightString(x1 - 6, y1 - 13, upper)
+    page.drawRightString(x1 - 6, y0 + 7, lower)
 
 
 def _metal(page: Canvas, cut: Cut2D, at: At, c: Content) -> None:
