@@ -32,9 +32,8 @@ def cut_for(results: Results, asked: CutAsked, told: float = 1.0) -> Cut2D:
     meshes = _meshes(part.mesh, pattern, results.stock if stock is not None or cores is not None else None)
     u0, v0 = across(draw.direction)
     if asked.angle_deg < 0.0:
-        shown = [
-            _area(_loops(meshes, *_plane(part.mesh, u0, v0, draw.direction, a, 0.5, factor)[:3])) for a in (0.0, 90.0)
-        ]
+        planes = [_plane(part.mesh, u0, v0, draw.direction, angle, 0.5, factor)[:3] for angle in (0.0, 90.0)]
+        shown = [_area(_loops(meshes, *plane)) for plane in planes]
         asked = replace(asked, angle_deg=90.0 if shown[1] > shown[0] else 0.0)
     u, up, offset, low, high = _plane(whole, u0, v0, draw.direction, asked.angle_deg, asked.share, factor)
     loops = _loops(meshes, u, up, offset)
@@ -47,8 +46,8 @@ def cut_for(results: Results, asked: CutAsked, told: float = 1.0) -> Cut2D:
         joint = replace(joint, height_mm=results.stock.joint_mm)
     line = joint_line(joint.scaled(factor), u, np.cross(u, up), offset, float(along.min()), float(along.max()))
     bands = () if stock is None else _bands(stock, u, up, offset)
-    state = np.zeros(0, np.int64) if stretches is None else pieces[1][stretches.face]
-    region = np.zeros(0, np.int64) if stretches is None else pieces[2][stretches.face]
+    none = np.zeros(0, np.int64)
+    state, region = (none, none) if stretches is None else (pieces[1][stretches.face], pieces[2][stretches.face])
     points = np.zeros((0, 2, 2)) if stretches is None else stretches.points
     plan = cut(part.mesh, u, np.cross(u, up), -_plan_height(parting, draw.low_mm, draw.high_mm)).loops
     low_mm, high_mm = draw.low_mm * factor, draw.high_mm * factor
