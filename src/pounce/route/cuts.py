@@ -9,6 +9,7 @@ import shapely
 from pounce.base.units import degrees, length
 from pounce.cores.values import CoresResult
 from pounce.parting.insection import Cut2D, CutAsked, joint_line, locked_sand
+from pounce.parting.joint import Joint
 from pounce.parting.values import PartingResult, State, tears
 from pounce.pattern.values import PatternResult, Role
 from pounce.route.results import Results
@@ -30,29 +31,28 @@ def cut_for(results: Results, asked: CutAsked, told: float = 1.0) -> Cut2D:
     cores = results.cores if asked.cores and results.stock is not None else None
     whole = part.mesh if cores is None else cores.mesh
     meshes = _meshes(part.mesh, pattern, results.stock if stock is not None or cores is not None else None)
-    u0, v0 = across(draw.direction)
+    frame = across(draw.direction)
     if asked.angle_deg < 0.0:
-        planes = [_plane(part.mesh, u0, v0, draw.direction, angle, 0.5, factor)[:3] for angle in (0.0, 90.0)]
+        planes = [_plane(part.mesh, *frame, draw.direction, angle, 0.5, factor)[:3] for angle in (0.0, 90.0)]
         shown = [_area(_loops(meshes, *plane)) for plane in planes]
         asked = replace(asked, angle_deg=90.0 if shown[1] > shown[0] else 0.0)
-    u, up, offset, low, high = _plane(whole, u0, v0, draw.direction, asked.angle_deg, asked.share, factor)
+    u, up, offset, low, high = _plane(whole, *frame, draw.direction, asked.angle_deg, asked.share, factor)
     loops = _loops(meshes, u, up, offset)
     pieces = _marked(parting)
     marked = pattern is None and stock is None and cores is None and len(pieces[0].faces)
     stretches = cut(pieces[0], u, up, offset) if marked else None
     along = whole.vertices @ u * factor
-    joint = parting.joint
-    if joint.level and results.stock is not None and (stock is not None or pattern is not None or cores is not None):
-        joint = replace(joint, height_mm=results.stock.joint_mm)
+    of_part = stock is None and pattern is None and cores is None
+    joint = parting.joint if of_part else _settled(parting.joint, results.stock)
     line = joint_line(joint.scaled(factor), u, np.cross(u, up), offset, float(along.min()), float(along.max()))
     bands = () if stock is None else _bands(stock, u, up, offset)
     none = np.zeros(0, np.int64)
     state, region = (none, none) if stretches is None else (pieces[1][stretches.face], pieces[2][stretches.face])
     points = np.zeros((0, 2, 2)) if stretches is None else stretches.points
     plan = cut(part.mesh, u, np.cross(u, up), -_plan_height(parting, draw.low_mm, draw.high_mm)).loops
-    low_mm, high_mm = draw.low_mm * factor, draw.high_mm * factor
+    ends = (draw.low_mm * factor, draw.high_mm * factor)
     if cores is not None:
-        low_mm, high_mm = float((whole.vertices @ up).min()), float((whole.vertices @ up).max())
+        ends = (float((whole.vertices @ up).min()), float((whole.vertices @ up).max()))
     return Cut2D(
         asked=asked,
         loops=loops,
@@ -68,8 +68,8 @@ def cut_for(results: Results, asked: CutAsked, told: float = 1.0) -> Cut2D:
         drafts=_drafts(parting, points, state, region),
         plan=tuple(loop * factor for loop in plan),
         offset=offset,
-        low=(float(along.min()), low_mm),
-        high=(float(along.max()), high_mm),
+        low=(float(along.min()), ends[0]),
+        high=(float(along.max()), ends[1]),
         across_low=low,
         across_high=high,
         wanted=() if stock is None else _loops([part.mesh], u, up, offset),
@@ -80,6 +80,11 @@ def cut_for(results: Results, asked: CutAsked, told: float = 1.0) -> Cut2D:
         core_labels=() if cores is None else _core_labels(cores, u, up, offset, asked.unit, told),
         band_labels=() if stock is None else _band_labels(stock, bands, asked.unit),
     )
+
+
+def _settled(joint: Joint, stock: StockResult | None) -> Joint:
+    """The joint where it lies once metal is added."""
+    return replace(joint, height_mm=stock.joint_mm) if joint.level and stock is not None else joint
 
 
 def front_cut(results: Results, unit: str, room_mm: float) -> tuple[Cut2D, str]:
