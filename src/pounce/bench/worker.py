@@ -289,11 +289,11 @@ class Worker:
         found(planner.plans(self._tick, found))
 
     def _looks_like(self, results: Results) -> bytes:
-        """A plan's pattern as it lies."""
+        """A plan's mould, opened."""
         seen = as_rammed(results)
-        if seen.part is None or seen.draw is None:
+        if seen.part is None or seen.parting is None or results.cores is None:
             return b""
-        return bytes(_later("paper").preview_png(seen.part, seen.draw.direction, 480, 320))
+        return bytes(_later("paper").opened_png(results, 480, 380))
 
     def warm(self) -> None:
         """Runs the line once on a small demo part, so that every kernel is compiled and cached."""

@@ -30,7 +30,7 @@ from pounce.sheet.content import Content
 from pounce.sheet.opened import Opened, opened_mould
 from pounce.sheet.shop import shop_sheet
 from pounce.solid.mesh import Floats, Mesh
-from pounce.solid.picture import render, standing_view
+from pounce.solid.picture import Pixels, render, standing_view
 from pounce.stock.letters import outlines
 
 # The word on the test piece.
@@ -78,13 +78,24 @@ def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
     )
 
 
-def opened_of(results: Results) -> Opened:
+def opened_png(results: Results, width: int, height: int) -> bytes:
+    """The opened mould of a plan on no paper; its pattern where the mould cannot be shown."""
+    rammed = as_rammed(results)
+    seen = opened_of(results, (width, height), None)
+    if seen.pixels is None:
+        return preview_png(rammed.need(PART), rammed.need(DRAW).direction, width, height)
+    return _packed(seen.pixels)
+
+
+def opened_of(
+    results: Results, size_px: tuple[int, int] = OPENED_PX, background: tuple[int, int, int] | None = (255, 255, 255)
+) -> Opened:
     """The mould of what is rammed, opened, with its cores."""
     rammed = as_rammed(results)
     part, parting = rammed.need(PART), rammed.need(PARTING)
     cores = tuple(core.mesh for core in results.need(CORES).cores)
     try:
-        return opened_mould(part.mesh, parting, cores, *OPENED_PX, results.need(METAL).pattern.draws)
+        return opened_mould(part.mesh, parting, cores, *size_px, results.need(METAL).pattern.draws, background)
     except UserFault as fault:
         return Opened(None, (), str(fault))
 
@@ -201,7 +212,10 @@ def casting_share(results: Results) -> Floats:
 
 def preview_png(part: PartResult, up: Floats, width: int = 472, height: int = 220) -> bytes:
     """A small picture of the part on no paper, for the job file and the shelf."""
-    pixels = render(part.mesh, standing_view(part.mesh, up, width, height), background=None)
+    return _packed(render(part.mesh, standing_view(part.mesh, up, width, height), background=None))
+
+
+def _packed(pixels: Pixels) -> bytes:
     packed = io.BytesIO()
     Image.fromarray(pixels).save(packed, "PNG", optimize=True)
     return packed.getvalue()

@@ -35,12 +35,18 @@ class Opened:
 
 
 def opened_mould(
-    mesh: Mesh, parting: PartingResult, cores: tuple[Mesh, ...], width: int, height: int, draws: bool = True
+    mesh: Mesh,
+    parting: PartingResult,
+    cores: tuple[Mesh, ...],
+    width: int,
+    height: int,
+    draws: bool = True,
+    background: tuple[int, int, int] | None = (255, 255, 255),
 ) -> Opened:
     """The mould of a closed body (``parting`` is its judgement) opened, ``width`` x ``height`` pixels. UserFault where
     the body is open.
 
-    Where nothing ``draws`` the pattern has no state.
+    Where nothing ``draws`` the pattern has no state; ``background`` None leaves the paper transparent.
     """
     joint = parting.joint
     up = joint.up
@@ -56,7 +62,7 @@ def opened_mould(
     sandy = [np.full(len(body.faces), body is not pattern) for body in bodies]
     whole = joined(bodies)
     view = standing_view(whole, up, width, height, 0.03)
-    pixels = render(whole, view, np.concatenate(colours), grains=np.concatenate(sandy))
+    pixels = render(whole, view, np.concatenate(colours), background=background, grains=np.concatenate(sandy))
     return Opened(pixels, _labels(view, raised, lower, mesh, beside, joint))
 
 

@@ -1,32 +1,21 @@
 """The causes of a stop: a row each, with what follows from it folded; then what was cured and what is good to know."""
 
-import html
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from pounce.base.finding import Finding, Remedy
 from pounce.bench.look.marks import DRAW_MARKS, Mark
-from pounce.bench.look.tokens import colour
-from pounce.bench.widgets.findings import ROW_PX, FindingRow
+from pounce.bench.widgets.findings import FindingRow
 from pounce.bench.widgets.parts import button, emptied, label, line
+from pounce.bench.widgets.saidrow import LitRow, in_rows, rich, top_row
 from pounce.causes.values import Cause
 from pounce.metals.tables import sources
 
 # Causes shown at once; the rest is one press away.
 MOST = 5
 MOST_ACTIONS = 2
-
-
-def _rich(text: str, noun: str, nth: int) -> QLabel:
-    said, bold = html.escape(text), html.escape(noun)
-    if bold:
-        said = said.replace(bold, f"<b>{bold}</b>", 1)
-    out = QLabel(f"<b>{nth}</b>&nbsp; {said}")
-    out.setTextFormat(Qt.TextFormat.RichText)
-    out.setWordWrap(True)
-    return out
 
 
 def follows_words(cause: Cause) -> str:
@@ -58,30 +47,19 @@ def follows_words(cause: Cause) -> str:
     return ", ".join(said)
 
 
-class CauseRow(QWidget):
-    """One open cause. Hovering lights its places; pressing its fold shows every finding behind it."""
-
-    lit = pyqtSignal(int)
-    shown = pyqtSignal(object)
-    taken = pyqtSignal(object)
+class CauseRow(LitRow):
+    """One open cause. Hovering lights its first place; pressing its fold shows every finding behind it."""
 
     def __init__(self, cause: Cause, unit: str, primary: bool) -> None:
-        super().__init__()
+        super().__init__(cause.regions)
         self.cause = cause
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 6, 0, 0)
         outer.setSpacing(5)
-        top = QHBoxLayout()
-        top.setSpacing(8)
         mark = cause.mark if cause.mark in DRAW_MARKS else "half"
-        top.addWidget(Mark(mark), alignment=Qt.AlignmentFlag.AlignTop)
-        says = _rich(cause.words(unit), cause.noun_words(unit), cause.rank)
-        if cause.source:
-            says.setToolTip(f"After: {sources()[cause.source].words()}")
-        top.addWidget(says, 1)
-        if cause.main is not None:
-            top.addWidget(label(cause.main_words(unit), "figure"), alignment=Qt.AlignmentFlag.AlignTop)
-        outer.addLayout(top)
+        says = rich(cause.words(unit), cause.noun_words(unit), cause.rank)
+        source = sources()[cause.source].words() if cause.source else ""
+        outer.addLayout(top_row(mark, says, cause.main_words(unit), source))
         self._more = QWidget()
         self._fold: QPushButton | None = None
         if cause.follows:
@@ -142,49 +120,12 @@ class CauseRow(QWidget):
         column.setSpacing(4)
         if advice and not doable:
             column.addWidget(label(cause.remedy_words(advice[0], unit) + ".", "muted", wrap=True))
-        for row in _rows(buttons):
+        for row in in_rows(buttons):
             column.addLayout(row)
         return holder
 
     def _taker(self, remedy: Remedy) -> Callable[[], None]:
         return lambda: self.taken.emit(remedy)
-
-    def enterEvent(self, _event: QEvent | None) -> None:
-        """Lights the first place on the bench."""
-        for region in sorted(self.cause.regions)[:1]:
-            self.lit.emit(region)
-
-    def leaveEvent(self, _event: QEvent | None) -> None:
-        """Puts the light out."""
-        if self.cause.regions:
-            self.lit.emit(-1)
-
-    def mark_lit(self, on: bool) -> None:
-        """Shows that one of its places is under the pointer on the bench."""
-        self.setAutoFillBackground(on)
-        palette = self.palette()
-        palette.setColor(self.backgroundRole(), colour("sunk"))
-        self.setPalette(palette)
-
-
-def _rows(buttons: list[QPushButton]) -> list[QHBoxLayout]:
-    """As many in a row as the card holds: long cures go on the next."""
-    rows: list[QHBoxLayout] = []
-    taken = ROW_PX
-    for one in buttons:
-        one.ensurePolished()
-        wide = one.sizeHint().width() + 6
-        if taken + wide > ROW_PX:
-            for row in rows[-1:]:
-                row.addStretch(1)
-            rows.append(QHBoxLayout())
-            rows[-1].setSpacing(6)
-            taken = 0
-        rows[-1].addWidget(one)
-        taken += wide
-    for row in rows[-1:]:
-        row.addStretch(1)
-    return rows
 
 
 class CuredRow(QWidget):
@@ -200,10 +141,7 @@ class CuredRow(QWidget):
         top.addWidget(Mark("filled"), alignment=Qt.AlignmentFlag.AlignTop)
         words = QVBoxLayout()
         words.setSpacing(0)
-        text = html.escape(cause.words(unit)).replace(cause.noun, f"<b>{cause.noun}</b>", 1)
-        says = QLabel(f"<b>{cause.rank}</b>&nbsp; {text}")
-        says.setTextFormat(Qt.TextFormat.RichText)
-        says.setWordWrap(True)
+        says = rich(cause.words(unit), cause.noun_words(unit), cause.rank)
         words.addWidget(says)
         words.addWidget(label(f"cured by {cause.cured_by}", "cured", wrap=True))
         top.addLayout(words, 1)
@@ -321,7 +259,7 @@ class Causes(QWidget):
     def light(self, region: int) -> None:
         """Marks the cause of the region under the pointer."""
         for row in self.rows:
-            row.mark_lit(region >= 0 and region in row.cause.regions)
+            row.mark_lit(region)
 
 
 def _head(text: str, count: str) -> QWidget:

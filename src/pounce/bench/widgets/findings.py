@@ -1,52 +1,31 @@
 """The findings of a stop: one sentence, one bold noun, one figure, at most three actions."""
 
-import html
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from pounce.base.finding import Finding, Remedy, filled
-from pounce.bench.look.marks import Mark
-from pounce.bench.look.tokens import colour
 from pounce.bench.stops.words import mark_of
 from pounce.bench.widgets.parts import button, emptied, label, line
+from pounce.bench.widgets.saidrow import LitRow, in_rows, rich, top_row
 from pounce.metals.tables import sources
 
-ROW_PX = 248
 MOST_ACTIONS = 3
 
 
-class FindingRow(QWidget):
-    """One finding. Hovering or focusing it lights its place."""
-
-    lit = pyqtSignal(int)
-    shown = pyqtSignal(object)
-    taken = pyqtSignal(object)
+class FindingRow(LitRow):
+    """One finding. Hovering it lights its place."""
 
     def __init__(self, finding: Finding, nth: int | None, unit: str, first_open: bool) -> None:
-        super().__init__()
+        super().__init__(frozenset() if finding.region is None else frozenset({finding.region}))
         self.finding = finding
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 5, 0, 5)
         outer.setSpacing(5)
-        top = QHBoxLayout()
-        top.setSpacing(8)
-        top.addWidget(Mark(mark_of(finding)), alignment=Qt.AlignmentFlag.AlignTop)
-        text = html.escape(finding.words(unit))
-        noun = html.escape(finding.noun_words(unit))
-        if noun:
-            text = text.replace(noun, f"<b>{noun}</b>", 1)
-        says = QLabel(f"<b>{nth}</b>&nbsp; {text}" if nth else text)
-        says.setTextFormat(Qt.TextFormat.RichText)
-        says.setWordWrap(True)
-        if finding.source:
-            says.setToolTip(f"After: {sources()[finding.source].words()}")
-        top.addWidget(says, 1)
-        figure = finding.main_words(unit)
-        if figure:
-            top.addWidget(label(figure, "figure"), alignment=Qt.AlignmentFlag.AlignTop)
-        outer.addLayout(top)
+        says = rich(finding.words(unit), finding.noun_words(unit), nth)
+        source = sources()[finding.source].words() if finding.source else ""
+        outer.addLayout(top_row(mark_of(finding), says, finding.main_words(unit), source))
         actions = self._actions(finding, first_open, unit)
         if actions is not None:
             outer.addWidget(actions)
@@ -72,42 +51,12 @@ class FindingRow(QWidget):
             buttons.append(button(filled(remedy.text, finding.figures, unit), kind, self._taker(remedy)))
         if finding.place_mm is not None and not finding.informational:
             buttons.append(button("Show", "", lambda: self.shown.emit(finding)))
-        # as many in a row as the card holds: long cures go on the next
-        row, taken = QHBoxLayout(), 0
-        for button_ in buttons:
-            button_.ensurePolished()
-            wide = button_.sizeHint().width() + 6
-            if taken and taken + wide > ROW_PX:
-                row.addStretch(1)
-                column.addLayout(row)
-                row, taken = QHBoxLayout(), 0
-            row.setSpacing(6)
-            row.addWidget(button_)
-            taken += wide
-        if taken:
-            row.addStretch(1)
+        for row in in_rows(buttons):
             column.addLayout(row)
         return holder if column.count() else None
 
     def _taker(self, remedy: Remedy) -> Callable[[], None]:
         return lambda: self.taken.emit(remedy)
-
-    def enterEvent(self, _event: QEvent | None) -> None:
-        """Lights the place on the bench."""
-        if self.finding.region is not None:
-            self.lit.emit(self.finding.region)
-
-    def leaveEvent(self, _event: QEvent | None) -> None:
-        """Puts the light out."""
-        if self.finding.region is not None:
-            self.lit.emit(-1)
-
-    def mark_lit(self, on: bool) -> None:
-        """Shows that its place is under the pointer on the bench."""
-        self.setAutoFillBackground(on)
-        palette = self.palette()
-        palette.setColor(self.backgroundRole(), colour("sunk"))
-        self.setPalette(palette)
 
 
 class Findings(QWidget):
@@ -164,4 +113,4 @@ class Findings(QWidget):
     def light(self, region: int) -> None:
         """Marks the finding of the region under the pointer."""
         for row in self._rows:
-            row.mark_lit(region >= 0 and row.finding.region == region)
+            row.mark_lit(region)

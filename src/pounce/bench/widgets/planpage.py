@@ -1,15 +1,14 @@
 """Plans on the bench: the chosen one wide with its lines to tick, its rivals narrow beside it, and what it cures."""
 
-import html
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from pounce.base.units import area, length, quantity, volume
-from pounce.bench.look.marks import DRAW_MARKS, Mark
+from pounce.bench.look.marks import DRAW_MARKS
 from pounce.bench.look.tokens import CARD
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
+from pounce.bench.widgets.saidrow import rich, top_row
 from pounce.causes.values import Cause
 from pounce.plan.values import Line, LineKind, Plan
 from pounce.proof.values import Verdict
@@ -150,7 +149,7 @@ class PlanBench(Panel):
     def _chosen(self, plan: Plan, picture: bytes, left_out: frozenset[str], unit: str) -> QFrame:
         frame, column = _column("planchosen", WIDE)
         top = QHBoxLayout()
-        top.addWidget(_picture(picture, 220, 150), 1)
+        top.addWidget(_picture(picture, 230, 190), 1)
         figures = QVBoxLayout()
         figures.setSpacing(3)
         for name, figure in (
@@ -176,7 +175,7 @@ class PlanBench(Panel):
     def _rival(self, nth: int, rival: Plan, first: Plan, picture: bytes, unit: str) -> QFrame:
         frame, column = _column("planrival", NARROW)
         column.addWidget(label(rival.title, "chip", wrap=True))
-        column.addWidget(_picture(picture, NARROW - 30, 96))
+        column.addWidget(_picture(picture, NARROW - 30, 116))
         column.addWidget(label(rival.why, "small", wrap=True))
         column.addWidget(line())
         column.addWidget(label("Against this one", "smallmuted"))
@@ -262,18 +261,8 @@ def _cause_row(nth: int, cause: Cause, plan: Plan, left_out: frozenset[str], uni
     outer = QVBoxLayout(row)
     outer.setContentsMargins(0, 4, 0, 0)
     outer.setSpacing(1)
-    top = QHBoxLayout()
-    top.setSpacing(8)
-    top.addWidget(Mark(cause.mark if cause.mark in DRAW_MARKS else "half"), alignment=Qt.AlignmentFlag.AlignTop)
-    noun = html.escape(cause.noun_words(unit))
-    text = html.escape(cause.words(unit)).replace(noun, f"<b>{noun}</b>", 1)
-    says = QLabel(f"<b>{nth}</b>&nbsp; {text}")
-    says.setTextFormat(Qt.TextFormat.RichText)
-    says.setWordWrap(True)
-    top.addWidget(says, 1)
-    if cause.main is not None:
-        top.addWidget(label(cause.main_words(unit), "figure"), alignment=Qt.AlignmentFlag.AlignTop)
-    outer.addLayout(top)
+    mark = cause.mark if cause.mark in DRAW_MARKS else "half"
+    outer.addLayout(top_row(mark, rich(cause.words(unit), cause.noun_words(unit), nth), cause.main_words(unit)))
     cures = [n for n, one in enumerate(plan.lines, 1) if cause.rule in one.cures and one.id not in left_out]
     if cures:
         told = f"line {cures[0]} cures it" if len(cures) == 1 else f"lines {', '.join(map(str, cures))} cure it"
