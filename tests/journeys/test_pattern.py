@@ -190,14 +190,18 @@ def test_the_list_of_files_is_what_is_written(kind: str, block: Path, tmp_path: 
     manifest = build(results, model, tmp_path / "out")
     assert [entry["file"] for entry in manifest["files"]] == told
     assert {path.name for path in (tmp_path / "out").iterdir()} == {*told, "manifest.json"}
-    text = "".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "out" / "shop-sheet.pdf").pages)
-    said = [
-        finding.words().split()[0]
+    pages = pypdf.PdfReader(tmp_path / "out" / "shop-sheet.pdf").pages
+    text = " ".join(" ".join(page.extract_text() for page in pages).split())
+    # every cause, with what follows from it folded in, and all that is good to know
+    assert results.causes is not None and results.causes.open
+    notes = [
+        finding
         for stop in stops()
         for finding in stop.findings(results)
-        if finding.code != "caution"
+        if finding.informational and finding.cured_by is None and finding.code != "caution"
     ]
-    assert said and all(word in text for word in said)
+    said = [" ".join(one.words().split()[:4]) for one in (*results.causes.open, *results.causes.cured, *notes)]
+    assert notes and [words for words in said if words not in text] == []
 
 
 def test_what_was_written_opens_in_its_own_program(
