@@ -10,6 +10,9 @@ from numpy.typing import NDArray
 
 from pounce.solid.mesh import Mesh
 
+# Positions are written as text: of so many decimals, so that corners which single precision keeps apart stay so.
+DECIMALS = 9
+
 
 def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
     """The named meshes (mm) as one 3MF. lib3mf's own error when the file cannot be written.
@@ -32,7 +35,9 @@ def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
     # The writer sets the whole process to the C locale and leaves it so; files and processes after it would be ASCII.
     before = locale.setlocale(locale.LC_ALL)
     try:
-        model.QueryWriter("3mf").WriteToFile(str(path))
+        writer = model.QueryWriter("3mf")
+        writer.SetDecimalPrecision(DECIMALS)
+        writer.WriteToFile(str(path))
     finally:
         locale.setlocale(locale.LC_ALL, before)
 
