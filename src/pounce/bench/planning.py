@@ -35,6 +35,7 @@ class Planning(QObject):
         self._request: Request | None = None
         # the job before a plan was taken, after it, and how many lines it was
         self._taken: tuple[Job, Job, int] | None = None
+        document.opened.connect(self._forget)
         document.job_changed.connect(lambda: self.told.emit(self.taken_words()))
         self.bench.looked.connect(self._look)
         self.bench.ticked.connect(self._tick)
@@ -131,6 +132,11 @@ class Planning(QObject):
         self._taken = None if after is None else (job, after, lines)
         self.told.emit(self.taken_words())
         self.closed.emit("draw")
+
+    def _forget(self) -> None:
+        """Another job: no plan of it was taken here."""
+        self._taken = None
+        self.told.emit("")
 
     def taken_words(self) -> str:
         """How the job stands to the plan that was taken: taken, changed since, or nothing."""

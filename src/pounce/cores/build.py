@@ -32,10 +32,6 @@ WALL_POINTS = 3000
 SAME = 0.03
 
 
-# Openings this much narrower than the widest get no print.
-SLIVER = 0.2
-
-
 @dataclass(frozen=True, eq=False)
 class Setting:
     """What all cores of a job share: the part, its joint, method and mix, pattern over part by volume."""
@@ -120,7 +116,9 @@ def _prints(hollow: Hollow, asked: HollowChoice, setting: Setting) -> tuple[tupl
         return (ring_print(hollow, setting.joint, Wanted(asked.side_mm, None, asked.clearance_mm), setting.part),), True
     wide = [_wide_mm(opening) for opening in openings]
     # a sliver beside an opening holds nothing: there the core only touches the mould
-    openings = [one for one, width in zip(openings, wide, strict=True) if width > SLIVER * max(wide)]
+    openings = [
+        one for one, width in zip(openings, wide, strict=True) if width > limits()["print_sliver"].value * max(wide)
+    ]
     wanted = [_wanted(one, asked, setting, hollow, len(openings) == 1) for one in openings]
     plain = [print_for_opening(o, setting.joint, w, False) for o, w in zip(openings, wanted, strict=True)]
     symmetric = _symmetric(hollow, plain)

@@ -103,7 +103,7 @@ def front_cut(results: Results, unit: str, room_mm: float) -> tuple[Cut2D, str]:
         if first is not None:
             at = float(first.hollow.bounds.mean(axis=0) @ np.cross(u, up))
             share = min(max((at - low) / max(high - low, 1e-9), 0.02), 0.98)
-        offset = low + (0.002 + 0.996 * share + 1e-5) * (high - low)
+        offset = _plane(cores.mesh, u0, v0, direction, angle, share, 1.0)[2]
         wide = float(np.ptp(cores.mesh.vertices @ u)) * stock.uniform
         rated.append((_area(_loops([stock.mesh], u, up, offset)), wide <= room_mm, angle, share))
     best, other = sorted(rated, reverse=True)

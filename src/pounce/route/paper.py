@@ -21,12 +21,12 @@ from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.cutdown import contours, cut_down
 from pounce.pattern.making.printed.prints import test_piece
-from pounce.proof.values import Verdict
 from pounce.route.cuts import front_cut
-from pounce.route.proof import as_rammed
+from pounce.route.proof import as_rammed, verdict_words
 from pounce.route.results import Results, sand_of
 from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, stops
 from pounce.sheet.content import Content
+from pounce.sheet.front import true_room_mm
 from pounce.sheet.opened import Opened, opened_mould
 from pounce.sheet.shop import shop_sheet
 from pounce.solid.mesh import Floats, Mesh
@@ -35,8 +35,7 @@ from pounce.stock.letters import outlines
 
 # The word on the test piece.
 TRY_WORD = "Ag"
-# Length that the sheet's section has room for at true size, mm, and the picture of the opened mould, pixels.
-TRUE_MM = 62.0
+# The picture of the opened mould, pixels.
 OPENED_PX = (900, 780)
 
 
@@ -48,7 +47,7 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
 def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
     """What goes on the shop sheet; raises as :func:`sheet_bytes`."""
     fault = results.faults.get("pattern")
-    cut, through = front_cut(results, unit, TRUE_MM)
+    cut, through = front_cut(results, unit, true_room_mm())
     return Content(
         name=results.job.name,
         file=model.file,
@@ -98,17 +97,6 @@ def opened_of(
         return opened_mould(part.mesh, parting, cores, *size_px, results.need(METAL).pattern.draws, background)
     except UserFault as fault:
         return Opened(None, (), str(fault))
-
-
-def verdict_words(results: Results) -> str:
-    """What is proved of the pattern, in a sentence; nothing where nothing is."""
-    if results.proof is None or results.proof.verdict is Verdict.NONE:
-        return ""
-    return {
-        Verdict.CLEAN: "Proved: the pattern leaves the sand clean.",
-        Verdict.DRAGS: "Proved: the pattern leaves the sand, and drags where it is tight.",
-        Verdict.LOCKS: "The pattern still locks: see below before you ram it.",
-    }[results.proof.verdict]
 
 
 def cut_plan_bytes(results: Results) -> bytes:

@@ -8,7 +8,7 @@ from pounce.cores.values import CoresResult
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
-from pounce.proof.values import Judgement, ProofResult
+from pounce.proof.values import Judgement, ProofResult, Verdict
 from pounce.route.places import place_findings
 from pounce.route.results import Plain, Results, finding_keys
 from pounce.stock.values import StockResult
@@ -107,3 +107,14 @@ def _judged(one: Judgement) -> Plain:
         "figures": keys["figures"],
         "was": None if one.was is None else figures,
     }
+
+
+def verdict_words(results: Results) -> str:
+    """What is proved of the pattern, in a sentence; nothing where nothing is."""
+    if results.proof is None or results.proof.verdict is Verdict.NONE:
+        return ""
+    return {
+        Verdict.CLEAN: "Proved: the pattern leaves the sand clean.",
+        Verdict.DRAGS: "Proved: the pattern leaves the sand, and drags where it is tight.",
+        Verdict.LOCKS: "The pattern still locks: see below before you ram it.",
+    }[results.proof.verdict]

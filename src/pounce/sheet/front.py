@@ -14,16 +14,18 @@ from pounce.base.units import count_words, from_mm, length, mass, plain, volume
 from pounce.metals.contraction import formula
 from pounce.metals.method import cautions_of
 from pounce.metals.tables import mix, sources
+from pounce.pattern.values import Role
 from pounce.sheet.causes import causes_rows
 from pounce.sheet.content import Content
 from pounce.sheet.drawing import EMBER, HAIR, INK, MUTED, RULE, VERDIGRIS, WHITE, fitted
 from pounce.sheet.rows import MARGIN, high, wide
 from pounce.sheet.steps import steps_of, then_words
-from pounce.sheet.trueview import draw_true
+from pounce.sheet.trueview import BARE, LEFT, draw_true
 
 # Where the right-hand columns begin, points; the height of picture and section.
 RIGHT, STEPS = 352.0, 366.0
 PICTURE, SECTION = 236.0, 270.0
+WIDE = STEPS - 18.0 - MARGIN
 # Rows of both tables at the right together.
 MOST_ROWS = 11
 FOOT = 28.0
@@ -76,7 +78,9 @@ def _head(page: Canvas, c: Content) -> float:
 def _about(c: Content) -> str:
     """Metal, sand, pattern, cores."""
     pattern = f"{c.method.pattern.short} pattern"
-    pieces = 0 if c.pattern is None else sum(piece.role.value.endswith("-half") for piece in c.pattern.pieces)
+    pieces = (
+        0 if c.pattern is None else sum(piece.role in (Role.COPE_HALF, Role.DRAG_HALF) for piece in c.pattern.pieces)
+    )
     halves = " in two halves" if pieces >= 2 else ""
     cores = {0: "", 1: ", one core"}.get(len(c.cores.cores), f", {count_words(len(c.cores.cores))} cores")
     return f"{c.method.metal.name} in {c.method.mould.name.lower()}. {pattern[:1].upper()}{pattern[1:]}{halves}{cores}."
@@ -218,11 +222,16 @@ def flask_of(c: Content) -> tuple[tuple[float, float, float, float], float]:
 
 def _section(page: Canvas, c: Content, top: float) -> float:
     """The section with its sizes, at true size where it fits; returns the lowest y used."""
-    width, height = STEPS - 18 - MARGIN, SECTION - 22
+    width, height = WIDE, SECTION - 22
     scale = draw_true(page, c, MARGIN, top - 22 - height, width, height)
     said = "true size" if abs(scale - 1.0) < 1e-9 else f"drawn {_scale(scale)}"
     _heading(page, MARGIN, f"Through {c.through}, {said}", top)
     return top - SECTION
+
+
+def true_room_mm() -> float:
+    """How wide a section may be to stand at true size."""
+    return (WIDE - LEFT - BARE) / POINTS_PER_MM
 
 
 def _scale(scale: float) -> str:

@@ -87,7 +87,9 @@ def _vent(c: Content) -> Step:
 def _lift(c: Content) -> Step:
     rap = f"Rap {length(c.parting.rap_mm, c.unit)} each way."
     loose = len(c.parting.loose)
-    by = "by its screws" if c.choices.draw_screw and c.pattern is not None else "level, with both hands"
+    pieces_made = () if c.pattern is None else c.pattern.pieces
+    screwed = any(hole.purpose == "draw-screw" for piece in pieces_made for hole in piece.holes)
+    by = "by its screws" if screwed else "level, with both hands"
     pieces = f" Then draw the loose {'piece' if loose == 1 else 'pieces'} sideways." if loose else ""
     return Step("Lift and draw", f"{rap} Lift the cope straight on its pins, draw the pattern {by}.{pieces}")
 

@@ -198,6 +198,8 @@ class PatternCard(Card):
     def prove(self, on: bool = True) -> None:
         """Shows the proof of the pattern, or how it is made."""
         self.leave()
+        if on and self.document.judging.as_wanted:  # the proof is of the pattern, whatever Draw was looking at
+            self.document.judging.show_wanted(False)
         self.proving = on
         self.mode.show_choice("proof" if on else "making")
         self._making.setVisible(not on)

@@ -9,6 +9,7 @@ from pounce.bench.stops.words import cause_tags, cured_tags, draw_chips
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Tag
 from pounce.proof.values import Verdict
+from pounce.route.proof import verdict_words
 from pounce.route.results import Results
 from pounce.route.stops import ids
 
@@ -25,10 +26,8 @@ def _headline(r: Results, unit: str) -> Headline | None:
     if not proof.closed:
         return Headline("The pattern's shell is open: nothing can be proved of it.", "Close it where it is drawn.")
     worst = causes.open[0].brief_words(unit) if causes.open else ""
-    if proof.verdict is Verdict.CLEAN:
-        return Headline("Proved: the pattern leaves the sand clean.", f"{rap}no sand is torn.")
-    if proof.verdict is Verdict.DRAGS:
-        return Headline("Proved: the pattern leaves the sand, and drags where it is tight.", f"{rap}no sand is torn.")
+    if proof.verdict is not Verdict.LOCKS:
+        return Headline(verdict_words(r), f"{rap}no sand is torn.")
     return Headline(f"The pattern still locks: {worst}.", "Plan it for me (Ctrl+L) tries what would free it.")
 
 
