@@ -10,8 +10,10 @@ from numpy.typing import NDArray
 
 from pounce.solid.mesh import Mesh
 
-# Positions are written as text: of so many decimals, so that corners which single precision keeps apart stay so.
-DECIMALS = 9
+# Positions are written as text. Six decimals keep round figures round: the library multiplies in single precision, and
+# at nine decimals 30 becomes 30.000001. Nine are for meshes with corners nearer to each other than six tell apart.
+DECIMALS = 6
+DECIMALS_NEAR = 9
 
 
 def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
@@ -36,10 +38,17 @@ def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
     before = locale.setlocale(locale.LC_ALL)
     try:
         writer = model.QueryWriter("3mf")
-        writer.SetDecimalPrecision(DECIMALS)
+        writer.SetDecimalPrecision(max((_decimals(mesh) for _, mesh in things), default=DECIMALS))
         writer.WriteToFile(str(path))
     finally:
         locale.setlocale(locale.LC_ALL, before)
+
+
+def _decimals(mesh: Mesh) -> int:
+    """How many decimals keep every two corners apart that single precision keeps apart."""
+    single = np.ascontiguousarray(mesh.vertices, np.float32)
+    told = np.round(single.astype(np.float64), DECIMALS)
+    return DECIMALS if len(np.unique(told, axis=0)) == len(np.unique(single, axis=0)) else DECIMALS_NEAR
 
 
 def _bytes(array: Any) -> NDArray[np.uint8]:

@@ -24,3 +24,9 @@ def test_corners_that_single_precision_keeps_apart_stay_apart_in_the_file(tmp_pa
     write_3mf(tmp_path / "thin.3mf", [("thin", Mesh.of(near, faces))])
     back = read_3mf(tmp_path / "thin.3mf").bodies[0].vertices
     assert np.array_equal(np.sort(back[:, 0]), np.sort(near[:, 0].astype(np.float32).astype(np.float64)))
+
+
+def test_round_figures_come_back_round(tmp_path: Path) -> None:
+    """A block of 80 x 50 x 30 is one of 80 x 50 x 30 after any number of savings, to the last bit."""
+    write_3mf(tmp_path / "block.3mf", [("block", mesh_of(box(80, 50, 30)))])
+    assert np.array_equal(np.ptp(read_3mf(tmp_path / "block.3mf").bodies[0].vertices, axis=0), [80.0, 50.0, 30.0])
