@@ -47,8 +47,11 @@ def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
 def _decimals(mesh: Mesh) -> int:
     """How many decimals keep every two corners apart that single precision keeps apart."""
     single = np.ascontiguousarray(mesh.vertices, np.float32)
-    told = np.round(single.astype(np.float64), DECIMALS)
-    return DECIMALS if len(np.unique(told, axis=0)) == len(np.unique(single, axis=0)) else DECIMALS_NEAR
+    # The library cuts what rounding would keep: both are tried.
+    steps = single.astype(np.float64) * 10**DECIMALS
+    apart = len(np.unique(single, axis=0))
+    told = min(len(np.unique(np.floor(steps + begin), axis=0)) for begin in (0.0, 0.5))
+    return DECIMALS if told == apart else DECIMALS_NEAR
 
 
 def _bytes(array: Any) -> NDArray[np.uint8]:
