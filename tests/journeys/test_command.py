@@ -75,6 +75,9 @@ def test_a_part_becomes_two_closed_halves_at_pattern_size(built: tuple[Path, dic
         ("cope-half", "stl"),
         ("drag-half", "3mf"),
         ("drag-half", "stl"),
+        # sprue; gates of the cope; runner and well of the drag
+        *[("former", form) for _ in range(3) for form in ("3mf", "stl")],
+        ("template", "pdf"),
         ("template", "pdf"),
         ("sheet", "pdf"),
     ]
@@ -180,7 +183,13 @@ def test_new_check_and_sheet_from_a_job_file(tmp_path: Path, arm: Path) -> None:
     pounce("sheet", job, "-o", tmp_path / "arm.pdf", "--inches")
     assert "8.447" in pypdf.PdfReader(tmp_path / "arm.pdf").pages[0].extract_text()
     manifest = json.loads(pounce("build", job, "--out", tmp_path / "out", "--json").stdout)
-    assert [entry["role"] for entry in manifest["files"]] == ["pattern", "template", "sheet"]
+    assert [entry["role"] for entry in manifest["files"]] == [
+        "pattern",
+        *["former"] * 3,
+        "template",
+        "template",
+        "sheet",
+    ]
 
 
 def test_faults_are_one_sentence_and_exit_two(tmp_path: Path, bearing: Path) -> None:
@@ -251,7 +260,7 @@ def test_a_joint_that_follows_the_part_brings_its_contour_plan_at_one_to_one(tmp
     manifest = json.loads(
         pounce("build", finial, "--out", out, "--draw", "+z", "--moulded", "cut-down", "--json").stdout
     )
-    assert {entry["role"] for entry in manifest["files"]} == {"pattern", "template", "sheet"}
+    assert {entry["role"] for entry in manifest["files"]} == {"pattern", "former", "template", "sheet"}
     pattern = next(entry for entry in manifest["files"] if entry["role"] == "pattern")
     page = pypdf.PdfReader(out / "cut-down-plan.pdf").pages[0]
     content = page.get_contents()

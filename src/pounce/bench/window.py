@@ -31,7 +31,7 @@ from pounce.bench.widgets.notice import Notice
 from pounce.bench.widgets.palette import Palette
 from pounce.bench.widgets.route import Route
 from pounce.bench.widgets.start import StartBench, StartCard
-from pounce.bench.widgets.status import Status
+from pounce.bench.widgets.status import HANDS, Status
 from pounce.bench.widgets.ticket import Ticket
 from pounce.route.stops import ids
 
@@ -89,15 +89,18 @@ class Window(QMainWindow):
         for strip in (self.section, self.sizes, self.making):
             self._strips.addWidget(strip)
         self._strips.setFixedHeight(self.section.height())
-        job = QWidget()
-        middle = QVBoxLayout(job)
+        self._job = QWidget()
+        middle = QVBoxLayout(self._job)
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
         middle.addWidget(self.bench, 1)
         middle.addWidget(self._strips)
         self._middle = QStackedWidget()
         self._middle.addWidget(self.start)
-        self._middle.addWidget(job)
+        self._middle.addWidget(self._job)
+        self.boards = {stop: view.board(self.document) for stop, view in self.views.items() if view.board is not None}
+        for board in self.boards.values():
+            self._middle.addWidget(board)
         self._right = QStackedWidget()
         self._right.addWidget(self.start_card)
         for card in self.cards.values():
@@ -276,7 +279,6 @@ class Window(QMainWindow):
         self.notice.hide()
         self.bench.clear()
         asks = self.document.job is not None and self.document.job.part.unit is None
-        self._middle.setCurrentIndex(1)
         self.go(next(iter(self.views)) if asks else self.stop)
 
     def go(self, stop: str) -> None:
@@ -287,7 +289,8 @@ class Window(QMainWindow):
         if stop != self.stop:
             self.cards[self.stop].leave()
         self.stop = stop
-        self._middle.setCurrentIndex(1)
+        self._middle.setCurrentWidget(self.boards.get(stop, self._job))
+        self.status.hands.setText(self.boards[stop].hands if stop in self.boards else HANDS)
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._turned()
@@ -317,7 +320,11 @@ class Window(QMainWindow):
         # at Draw and Parting the pattern stands for the part once it is proved
         seen = self.document.judging.seen(view.judges) or results
         paths = self.document.judging.paths(view.judges)
-        self.bench.say(headline(self.stop, seen, unit, self.document.worker.busy, view))
+        saying = headline(self.stop, seen, unit, self.document.worker.busy, view)
+        if self.stop in self.boards:
+            self.boards[self.stop].show_results(results, saying, unit)
+            return
+        self.bench.say(saying)
         shown = replace(card.scene_shown(), mould=self.trial.mould(), pointed=self._pointed)
         scene = view.scene(view.kind, seen, paths, shown)
         self.bench.labels.handle = None if self.trial.under_way else view.handle(seen)

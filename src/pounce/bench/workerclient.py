@@ -17,6 +17,8 @@ from pounce.bench.launch import enter
 PATIENCE_MS = 400
 # A worker that dies so often without a word will not come up at all.
 MOST_DEATHS = 3
+# A killed process is waited for so long, s.
+ENDED_S = 10.0
 
 
 @dataclass
@@ -233,4 +235,4 @@ class WorkerClient(QObject):
         self._patience.stop()
         self._end_process()
         for process in (*self._gone, self._process):
-            process.join(2.0)
+            process.join(ENDED_S)

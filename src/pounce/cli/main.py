@@ -26,6 +26,7 @@ from pounce.metals import tables
 from pounce.metals.method import resolve
 from pounce.part.measures import Measures, holes_of, points_of
 from pounce.part.model import Model
+from pounce.rig.flasks import flask_of, own_flasks, write_flasks
 from pounce.route.build import build as build_all
 from pounce.route.causes import causes_keys
 from pounce.route.check import check as check_all
@@ -331,6 +332,38 @@ def moulds(json: JsonOption = False) -> None:
 def patterns(json: JsonOption = False) -> None:
     """List the ways of making a pattern."""
     _list("patterns", tables.pattern_kinds(), json, ("draft",))
+
+
+@app.command()
+def flasks(
+    add: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--add", help="ID=LONGxWIDExCOPExDRAG, mm inside, with :KG behind it; one diameter for a round one."
+        ),
+    ] = None,
+    remove: Annotated[list[str] | None, typer.Option("--remove", help="The id of one you have no more.")] = None,
+    json: JsonOption = False,
+) -> None:
+    """List your own flasks, add and take away; a sample set stands in until there are any."""
+    own = own_flasks()
+    if add or remove:
+        gone = {*(remove or ()), *(word.split("=")[0] for word in add or ())}
+        unknown = set(remove or ()) - {one.id for one in own}
+        if unknown:
+            raise UserFault(f"There is no flask '{min(unknown)}' among yours.", "List them with: pounce flasks")
+        own = (*(one for one in own if one.id not in gone), *(flask_of(word) for word in add or ()))
+        write_flasks(own)
+    if json:
+        say_json({"schema": "pounce.flasks/1", "flasks": own})
+        return
+    table = Table(box=None, pad_edge=False)
+    for name in ("id", "name", "shape", "inside", "cope", "drag", "kg"):
+        table.add_column(name, justify="left" if name in ("id", "name", "shape") else "right", no_wrap=True)
+    for one in own:
+        inside = f"{one.long_mm:g} x {one.wide_mm:g}" if one.shape == "box" else f"{one.long_mm:g}"
+        table.add_row(one.id, one.name, one.shape, inside, f"{one.cope_mm:g}", f"{one.drag_mm:g}", f"{one.kg:g}")
+    Console(highlight=False).print(table)
 
 
 def _list(name: str, things: Any, json: bool, columns: tuple[str, ...]) -> None:

@@ -139,4 +139,30 @@ def say_making(console: Console, content: dict[str, Any]) -> None:
         console.print(f"  {nth}  {step}", soft_wrap=True)
 
 
-SAYS: Final[dict[str, Say]] = {"stock": say_stock, "cores": say_cores, "pattern": say_making}
+def say_rig(console: Console, content: dict[str, Any]) -> None:
+    """The flask, the way of the metal, what is weighed, and the steps."""
+    f, w = content["flask"], content["mass_kg"]
+    own = f["name"] if f["own"] else "A box to build" if content["boards"] else f["name"]
+    high = f"{length(f['cope_mm'])} over {length(f['drag_mm'])}"
+    console.print(f"[bold]{own}[/bold]  {sizes(tuple(f['inside_mm']))} inside, {high}", soft_wrap=True)
+    for one in content["boards"]:
+        console.print(f"  {one['count']} x {one['name'].lower()}  {sizes(tuple(one['size_mm']))}")
+    for one in content["castings"]:
+        x, y = one["at_mm"]
+        console.print(f"  {one['name']} at {x:.1f}, {y:.1f} mm, turned {one['turn_deg']:.0f}°", soft_wrap=True)
+    sprue, runner, gate = content["sprue"], content["runner"], content["gates"][0]
+    console.print(
+        f"  sprue Ø {sprue['foot_mm']:g} to {sprue['top_mm']:g} mm, runner "
+        f"{sizes((runner['width_mm'], runner['height_mm']))} in the {runner['half']}, {len(content['gates'])} x gate "
+        f"{sizes((gate['width_mm'], gate['thickness_mm']))} in the {gate['half']}",
+        soft_wrap=True,
+    )
+    console.print(
+        f"  to pour {mass(w['total'])}, {100.0 * content['yield']:.0f} % of it castings, in {content['fill_s']:.1f} s",
+        soft_wrap=True,
+    )
+    for nth, step in enumerate(content["steps"], 1):
+        console.print(f"  {nth}  {step}", soft_wrap=True, markup=False)
+
+
+SAYS: Final[dict[str, Say]] = {"stock": say_stock, "cores": say_cores, "pattern": say_making, "mould": say_rig}

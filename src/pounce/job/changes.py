@@ -8,13 +8,14 @@ from typing import Any, cast
 from pounce.base.finding import Change, Remedy
 from pounce.cores import changes as cores
 from pounce.draw.changes import SetDraw
-from pounce.job import core_edits, edits, pattern_edits, stock_edits
+from pounce.job import core_edits, edits, pattern_edits, rig_edits, stock_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.metals.changes import SetDraft, SetMould, SetPatternKind
 from pounce.part.changes import SetUnit
 from pounce.parting import changes as parting
 from pounce.pattern import changes as pattern
+from pounce.rig import changes as rig
 from pounce.stock import changes as stock
 from pounce.stock.parse import USUAL
 from pounce.stock.values import Camber, Fill, Finish
@@ -31,6 +32,31 @@ def take_remedy(job: Job, remedy: Remedy) -> Edit:
 def made(change: Change, _job: Job) -> Edit:
     """The edit that a change stands for. TypeError for a kind that nobody carries out."""
     raise TypeError(f"{type(change).__name__} is carried out by nobody")
+
+
+@made.register
+def _(_change: rig.FlaskThatFits, job: Job) -> Edit:
+    return rig_edits.set_flask(job, "")
+
+
+@made.register
+def _(change: rig.MoveSprue, job: Job) -> Edit:
+    return rig_edits.place(job, change.placed, change.to_mm, change.kept, "Sprue moved")
+
+
+@made.register
+def _(_change: rig.ArrangeAnew, job: Job) -> Edit:
+    return rig_edits.arrange_anew(job)
+
+
+@made.register
+def _(change: rig.SetCastings, job: Job) -> Edit:
+    return rig_edits.set_count(job, change.count)
+
+
+@made.register
+def _(_change: rig.GatesAsWanted, job: Job) -> Edit:
+    return rig_edits.set_rig(job, "Gates as wanted", gates=None)
 
 
 @made.register

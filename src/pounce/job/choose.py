@@ -10,12 +10,13 @@ import msgspec
 from pounce.base.choice import Choice, FigureChoice, OneOf, Sides
 from pounce.base.errors import UserFault
 from pounce.cores.parse import with_words
-from pounce.job import edits
+from pounce.job import edits, rig_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.job.pattern_edits import with_word
 from pounce.job.stock_edits import add_line
 from pounce.parting.choices import OPEN
+from pounce.rig import choices as rig
 from pounce.stock.parse import parse_addition
 
 # Which field of the job holds the choices of a stop; those of further stops stand in ``more``.
@@ -27,6 +28,7 @@ HOLDERS: Final = {
     "stock": "stock",
     "cores": "cores",
     "pattern": "pattern",
+    "mould": "rig",
 }
 
 
@@ -111,4 +113,7 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("pattern", "dowel"): edits.set_dowel_size,
     ("pattern", "draw-screw"): edits.set_draw_screw,
     ("pattern", "stl"): edits.set_stl,
+    ("mould", "count"): lambda job, count: rig_edits.set_count(job, int(rig.COUNT.checked(count))),
+    ("mould", "flask"): lambda job, flask: rig_edits.set_flask(job, rig.FLASK.checked(flask)),
+    ("mould", "inside"): lambda job, sides: rig_edits.set_inside(job, sides and rig.INSIDE.checked(sides)),
 }

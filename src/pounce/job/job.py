@@ -8,6 +8,7 @@ from pounce.metals.method import MethodChoices
 from pounce.part.model import PartChoices
 from pounce.parting.values import PartingChoices
 from pounce.pattern.values import PatternChoices
+from pounce.rig.values import RigChoices
 from pounce.stock.values import StockChoices
 
 
@@ -24,5 +25,6 @@ class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     stock: StockChoices = StockChoices()
     cores: CoreChoices = CoreChoices()
     pattern: PatternChoices = PatternChoices()
+    rig: RigChoices = RigChoices()
     more: dict[str, dict[str, float]] = {}
     accepted: tuple[str, ...] = ()

@@ -175,6 +175,7 @@ TABLES: Final = (
     "patterns",
     "drafts",
     "margins",
+    "pouring",
     "limits",
     "grades",
     "usual",

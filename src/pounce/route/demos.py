@@ -6,7 +6,7 @@ from dataclasses import dataclass
 @dataclass(frozen=True)
 class Demo:
     """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in
-    words, and how it is made.
+    words, how it is made, and how many castings one mould gives.
     """
 
     part: str
@@ -16,6 +16,7 @@ class Demo:
     add: tuple[str, ...] = ()
     core: tuple[str, ...] = ()
     pattern: str = "printed-filament"
+    castings: int = 1
 
 
 DEMOS = (
@@ -26,6 +27,7 @@ DEMOS = (
         "aluminium-silicon",
         ("fill", "machine@30,0,5:1.5", "machine@30,0,-5:1.5", "machine@-12.5,-42,5:1.5", "draft", "fillets"),
         ("-12.5,-42,5",),
+        castings=2,
     ),
     Demo(
         "vent-quadrant-arm.3mf",

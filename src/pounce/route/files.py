@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from pounce.pattern.values import PLYWOOD
 from pounce.route.results import PaperFile, Results
-from pounce.route.stops import PATTERN, stops
+from pounce.route.stops import MOULD, PATTERN, stops
 from pounce.solid.mesh import Mesh
 
 
@@ -41,7 +41,17 @@ def model_files(results: Results) -> tuple[ModelFile, ...]:
         stem = name.lower().replace(" ", "-") if role in PLYWOOD else role if not alike else f"{role}-{alike + 1}"
         # a part cut for the bed is still of its piece
         out.append(ModelFile(stem, role.split("-part-")[0], name, mesh))
-    return tuple(out)
+    return (*out, *_formers(results))
+
+
+def _formers(results: Results) -> list[ModelFile]:
+    """Sprue, runner and gates to print and ram up; none where the mould could not be laid out."""
+    made = results.get(MOULD)
+    out = []
+    for name, mesh in () if made is None else made.formers:
+        half = next((half for half in ("cope", "drag") if f", {half} side" in name), "sprue")
+        out.append(ModelFile(f"former-{half}", "former", name, mesh))
+    return out
 
 
 def paper_files(results: Results) -> tuple[PaperFile, ...]:

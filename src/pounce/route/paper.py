@@ -24,7 +24,7 @@ from pounce.pattern.making.printed.prints import test_piece
 from pounce.route.cuts import front_cut
 from pounce.route.proof import as_rammed, verdict_words
 from pounce.route.results import Results, sand_of
-from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, PATTERN, STOCK, stops
+from pounce.route.stops import CORES, DRAW, METAL, MOULD, PART, PARTING, PATTERN, STOCK, stops
 from pounce.sheet.content import Content
 from pounce.sheet.front import true_room_mm
 from pounce.sheet.opened import Opened, opened_mould
@@ -69,6 +69,7 @@ def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
         through=through,
         causes=results.causes,
         verdict=verdict_words(results),
+        rig=results.get(MOULD),
         more=tuple(
             (stop.title, stop.sheet(results, unit))
             for stop in stops()

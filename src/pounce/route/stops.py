@@ -39,9 +39,14 @@ from pounce.pattern.choices import TABLE as PATTERN_CHOICES
 from pounce.pattern.values import PatternResult
 from pounce.proof import VERSION as PROOF_VERSION
 from pounce.proof.values import ProofResult
+from pounce.rig import VERSION as RIG_VERSION
+from pounce.rig.choices import TABLE as RIG_CHOICES
+from pounce.rig.flasks import own_flasks
+from pounce.rig.values import RigResult
 from pounce.route import cores as cores_said
 from pounce.route import making as making_said
 from pounce.route import moulding as said
+from pounce.route import rig as rig_said
 from pounce.route import stock as stock_said
 from pounce.route.causes import causes_keys, causes_of_job
 from pounce.route.papers import cores_papers, parting_papers, pattern_papers, stock_papers
@@ -403,6 +408,48 @@ CAUSES: Final = Stop[CausesResult](
     hangs_on_all=True,
 )
 
+
+def _run_rig(given: Given) -> RigResult:
+    from pounce.rig.stop import rig_stop  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return rig_stop(
+        given.job.rig, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES), own_flasks(), given.progress
+    )
+
+
+def _rig_findings(results: Results) -> tuple[Finding, ...]:
+    made = results.get(MOULD)
+    return () if made is None else made.findings
+
+
+def _read_by_rig(job: Job) -> tuple[object, ...]:
+    """The own flasks go in too: another bench has others."""
+    try:
+        return job.rig, job.cores.on_end, own_flasks()
+    except UserFault as fault:
+        return job.rig, str(fault)
+
+
+# After the proof, which is not to be kept waiting by it.
+MOULD: Final = Stop[RigResult](
+    "mould",
+    "Mould",
+    RIG_VERSION,
+    (METAL, PARTING, STOCK, CORES),
+    (CORES,),
+    reads=_read_by_rig,
+    run=_run_rig,
+    findings=_rig_findings,
+    check=lambda results, _model: {"rig": rig_said.rig_summary(results)},
+    keys=rig_said.rig_keys,
+    command="rig",
+    help="Lay castings, gates and sprue out in a flask, and weigh what holds the cope down.",
+    papers=rig_said.rig_papers,
+    view="pounce.bench.stops.mould:VIEW",
+    choices=RIG_CHOICES,
+)
+
 STOPS: Final[tuple[Stop[object], ...]] = (
     PART,
     METAL,
@@ -416,6 +463,7 @@ STOPS: Final[tuple[Stop[object], ...]] = (
     RAMMED_DRAW,
     RAMMED_PARTING,
     PROOF,
+    MOULD,
 )
 
 

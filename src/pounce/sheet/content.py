@@ -12,6 +12,7 @@ from pounce.part.model import PartResult
 from pounce.parting.insection import Cut2D
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternChoices, PatternResult
+from pounce.rig.values import RigResult
 from pounce.sheet.opened import Opened
 from pounce.stock.values import StockResult
 
@@ -23,7 +24,7 @@ class Content:
     ``parting`` is that of the pattern as it is rammed, where it is proved; ``verdict`` in a sentence; ``causes`` stand
     for the findings where they are known. ``pattern`` is None when it cannot be made; the sheet then says why in
     ``fault``. ``opened`` the mould taken apart, ``cut`` the section of the front page at part size and ``through``
-    what it goes through.
+    what it goes through; ``rig`` the mould, where it could be laid out.
     """
 
     name: str
@@ -46,6 +47,7 @@ class Content:
     through: str
     causes: CausesResult | None = None
     verdict: str = ""
+    rig: RigResult | None = None
     more: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
 
     @property

@@ -29,6 +29,7 @@ from pounce.sheet.drawing import (
 )
 from pounce.sheet.front import front_page
 from pounce.sheet.makingpage import making_page
+from pounce.sheet.mouldpage import mould_page
 from pounce.sheet.rows import heading, high, row, wide
 from pounce.sheet.stockpage import stock_page
 from pounce.solid.frame import across
@@ -45,7 +46,7 @@ def register_fonts() -> None:
 
 
 def shop_sheet(content: Content, paper: str = "A4") -> bytes:
-    """The sheet as a PDF: one page, one for what is added, one for how the pattern is made, and one for every core."""
+    """The sheet as a PDF: the front, what was found, the mould, what is added, how it is made, every core."""
     register_fonts()
     buffer = io.BytesIO()
     page = Canvas(
@@ -70,6 +71,10 @@ def shop_sheet(content: Content, paper: str = "A4") -> bytes:
     _findings(page, content, y - 8, floor)
     _foot(page, content)
     page.showPage()
+    if content.rig is not None:
+        mould_page(page, content.name, content.rig, content.unit)
+        _foot(page, content)
+        page.showPage()
     if content.stock.lines:
         stock_page(page, content.name, content.stock, content.unit)
         _foot(page, content)

@@ -26,6 +26,7 @@ def test_every_choice_and_every_call_is_told_once() -> None:
         "stock",
         "cores",
         "make",
+        "rig",
         "plan",
         "proof",
         "build",

@@ -5,6 +5,7 @@ history.
 import dataclasses
 from typing import get_args, get_type_hints
 
+import msgspec
 import pytest
 
 from pounce.base.errors import UserFault
@@ -35,7 +36,11 @@ def test_every_kind_is_frozen_documented_and_carried_out(kind: type[Change]) -> 
     # plain values only: a change is kept, compared and told
     for field in get_type_hints(kind).values():
         assert all(
-            one in (str, float, int, bool, type(None)) or one is tuple or get_args(one) or isinstance(one, str)
+            one in (str, float, int, bool, type(None))
+            or one in (tuple, Ellipsis)
+            or (isinstance(one, type) and issubclass(one, msgspec.Struct))
+            or get_args(one)
+            or isinstance(one, str)
             for one in (get_args(field) or (field,))
         )
 
@@ -49,6 +54,7 @@ def test_there_is_a_kind_for_every_stop_and_advice_is_none() -> None:
         "stock",
         "cores",
         "pattern",
+        "rig",
     }
     with pytest.raises(ValueError, match="advice"):
         take_remedy(Job(), Remedy("r", "t"))

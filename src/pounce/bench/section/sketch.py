@@ -185,7 +185,7 @@ class Sketch(QWidget):
 
     def _paint_sand(self, painter: QPainter) -> None:
         if self._sand is None or self._sand.size() != self.size():
-            self._sand = _sand_picture(self.width(), self.height())
+            self._sand = sand_picture(self.width(), self.height())
         painter.drawPixmap(0, 0, self._sand)
 
     def _hatch_locked(self, painter: QPainter, cut: Cut2D, lift: float, shift: float) -> None:
@@ -498,7 +498,7 @@ def _side(cut: Cut2D, above: bool) -> QPainterPath:
     return out
 
 
-def _sand_picture(width: int, height: int) -> QPixmap:
+def sand_picture(width: int, height: int) -> QPixmap:
     """Sand with a ragged edge and one tone of dots, the same at every start."""
     picture = QPixmap(max(width, 1), max(height, 1))
     picture.fill(Qt.GlobalColor.transparent)

@@ -58,6 +58,15 @@ class Action:
     goes: bool = False
 
 
+class Board(QWidget):
+    """What a stop shows in place of picture and strip; ``hands`` what the hand does there."""
+
+    hands = ""
+
+    def show_results(self, results: Results, saying: Headline, unit: str) -> None:
+        """What is known of the job, with its headline."""
+
+
 def _nothing(_results: Results, _unit: str) -> str | None:
     return None
 
@@ -105,7 +114,7 @@ class StopView:
     findings carry their numbers, ``sand`` whether the section shows the mould; ``known`` whether there is something
     to show (None: its result is there); ``judges`` whether it shows the pattern in the place of the part once that is
     proved; ``actions`` its own; ``craft`` its page for F1 as Markdown ("": the one that
-    ships under its id).
+    ships under its id); ``board`` what takes the place of picture and strip, where it has one of its own.
     """
 
     under: str
@@ -131,6 +140,7 @@ class StopView:
     judges: bool = False
     actions: tuple[Action, ...] = ()
     craft: str = ""
+    board: "Callable[[Document], Board] | None" = None
 
 
 @cache

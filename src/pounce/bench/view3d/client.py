@@ -24,6 +24,8 @@ Picked = Callable[[Spot | None], None]
 
 # A server that dies so often without a frame between will not draw this scene.
 MOST_DEATHS = 3
+# A killed process is waited for so long, s.
+ENDED_S = 10.0
 
 
 class RenderClient(QObject):
@@ -186,8 +188,9 @@ class RenderClient(QObject):
             self._process.join(1.0)
             if self._process.is_alive():
                 self._process.kill()
-                self._process.join(1.0)
+                # killed, it ends as soon as the system has taken its memory back: on a busy machine that takes a while
+                self._process.join(ENDED_S)
             with contextlib.suppress(OSError):
                 self._link.close()
         for process in self._gone:
-            process.join(1.0)
+            process.join(ENDED_S)

@@ -11,6 +11,8 @@ from pounce.bench.look.tokens import STATUS, colour
 from pounce.bench.widgets.parts import button, label
 
 SAID_MS = 6000
+# What the hand does on the picture of a part.
+HANDS = "Turn: drag · Slide: Shift + drag"
 
 
 class Bar(QWidget):
@@ -58,7 +60,8 @@ class Status(QWidget):
         for widget in (self.text, self.bar, self.share, self.stop):
             layout.addWidget(widget)
         layout.addStretch(1)
-        layout.addWidget(label("Turn: drag · Slide: Shift + drag", "muted"))
+        self.hands = label(HANDS, "muted")
+        layout.addWidget(self.hands)
         layout.addSpacing(10)
         self._units = QButtonGroup(self)
         self.units = {}

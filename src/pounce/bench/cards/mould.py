@@ -1,0 +1,142 @@
+"""The Mould card: flask, castings, gates, and what it weighs."""
+
+from typing import Any
+
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from pounce.base.units import from_mm, mass, plain, quantity
+from pounce.bench.cards.card import Card, FigureTable
+from pounce.bench.cards.rows import chooser, figure, row, segments
+from pounce.bench.widgets.flasks import FlasksDialog
+from pounce.bench.widgets.parts import Row, button, label
+from pounce.job import rig_edits
+from pounce.rig.choices import COPE, COUNT, CUP, DRAG, FLASK, GATES, INSIDE, SCHOOL
+from pounce.rig.values import RigResult
+from pounce.route.stops import MOULD
+
+FIELD_PX = 90
+
+
+class MouldCard(Card):
+    """Which flask, how many castings, how the metal comes in."""
+
+    stop = "mould"
+
+    def fill(self) -> None:
+        """Flask, castings, gates, metal, sand."""
+        self.flask = chooser(FLASK, 176)
+        self.flask.given.connect(self.giving(FLASK))
+        self.body.addWidget(row(FLASK, self.flask))
+        self.yours = button("Your flasks", "link", self._ask_flasks, "The flasks you have, their sizes and weights")
+        self.body.addWidget(self.yours)
+        self.long, self.wide = (figure(COPE) for _ in range(2))
+        for field in (self.long, self.wide):
+            field.given.connect(self._inside)
+        self.long.setToolTip(INSIDE.help)
+        self.wide.setToolTip(INSIDE.help)
+        self.body.addWidget(Row("Inside", _side_by_side(self.long, self.wide), INSIDE.help))
+        self.cope, self.drag = figure(COPE), figure(DRAG)
+        self.cope.given.connect(self.giving(COPE))
+        self.drag.given.connect(self.giving(DRAG))
+        self.body.addWidget(Row("Cope, drag", _side_by_side(self.cope, self.drag), COPE.help))
+        self.count = figure(COUNT)
+        self.count.setFixedWidth(FIELD_PX)
+        self.count.given.connect(lambda value: self.giving(COUNT)(int(value)))
+        self.body.addWidget(row(COUNT, self.count))
+        self.gates = figure(GATES)
+        self.gates.setFixedWidth(FIELD_PX)
+        self.gates.given.connect(lambda value: self.giving(GATES)(int(value)))
+        self.body.addWidget(row(GATES, self.gates))
+        self.school, self.cup = segments(SCHOOL), segments(CUP)
+        self.school.chosen.connect(self.giving(SCHOOL))
+        self.cup.chosen.connect(self.giving(CUP))
+        self.body.addWidget(row(SCHOOL, self.school))
+        self.body.addWidget(row(CUP, self.cup))
+        self.anew = button("Arrange anew", "link", lambda: self.document.edit(rig_edits.arrange_anew))
+        self.anew.setToolTip("What you moved by hand is set out by the program again")
+        self.body.addWidget(self.anew)
+        self.metal_title = label("Metal", "section")
+        self.body.addWidget(self.metal_title)
+        self.metal = FigureTable([])
+        self.body.addWidget(self.metal)
+        self.body.addWidget(label("Sand and weight", "section"))
+        self.sand = FigureTable([])
+        self.body.addWidget(self.sand)
+
+    def _ask_flasks(self) -> None:
+        self.flasks = FlasksDialog(self)
+        self.flasks.written.connect(self._flasks_written)
+        self.flasks.open()
+
+    def _flasks_written(self) -> None:
+        self.flask.clear()
+        for key, name in FLASK.options().items():
+            self.flask.addItem(name, key)
+        self.document.job_changed.emit()
+        self.document.results_changed.emit("mould")
+        self.document.work()
+
+    def _inside(self, _value: float) -> None:
+        self.document.edit(rig_edits.set_inside, (self.long.value(), self.wide.value()))
+
+    def refresh_body(self) -> None:
+        """Shows choices and what came of them."""
+        job, results = self.document.job, self.document.results()
+        if job is None:
+            return
+        rig: RigResult | None = None if results is None else results.get(MOULD)
+        self.flask.show_choice(job.rig.flask)
+        self.count.show_value(job.rig.count)
+        self.school.show_choice(job.rig.school)
+        self.cup.show_choice(job.rig.cup)
+        self.anew.setVisible(bool(job.rig.placed) or job.rig.sprue_mm is not None)
+        if rig is None:
+            return
+        self.long.show_value(rig.flask.long_mm)
+        self.wide.show_value(rig.flask.wide_mm)
+        self.cope.show_value(rig.flask.cope_mm)
+        self.drag.show_value(rig.flask.drag_mm)
+        self.gates.show_value(len(rig.gates) / max(len(rig.castings), 1))
+        self.metal_title.setText(f"Metal, yield {round(100.0 * rig.weights.metal_yield)} %")
+        self.metal.show_rows(_metal(rig, self.document.unit))
+        self.sand.show_rows(_sand(rig))
+
+
+def _side_by_side(*fields: Any) -> QWidget:
+    both = QWidget()
+    side = QHBoxLayout(both)
+    side.setContentsMargins(0, 0, 0, 0)
+    side.setSpacing(4)
+    for field in fields:
+        field.setFixedWidth(FIELD_PX)
+        side.addWidget(field)
+    return both
+
+
+def _metal(rig: RigResult, unit: str) -> list[tuple[str, str]]:
+    w, flow = rig.weights, rig.flow
+    many = "The casting" if len(rig.castings) == 1 else f"{len(rig.castings)} castings"
+    rows = [
+        (many, mass(w.castings_kg)),
+        ("Sprue, runner, gates", mass(w.gating_kg)),
+        ("In the cup", mass(w.cup_kg)),
+        ("To pour", mass(w.poured_kg)),
+        ("Fills in", quantity("fill_s", flow.fill_s)),
+    ]
+    if rig.sprue is not None:
+        foot, top = (
+            plain(from_mm(one, unit), 2 if unit == "in" else 1) for one in (rig.sprue.foot_mm, rig.sprue.top_mm)
+        )
+        rows.append(("Sprue, foot and top", f"Ø {foot}, {top} {unit}"))
+    return rows
+
+
+def _sand(rig: RigResult) -> list[tuple[str, str]]:
+    w = rig.weights
+    litres = plain(w.sand_l, 1 if w.sand_l < 10 else 0)
+    rows = [("Sand, rammed", f"{litres} l, {mass(w.cope_sand_kg + w.drag_sand_kg)}")]
+    if not rig.loose:
+        rows.append(("Cope and drag, to lift", f"{mass(w.cope_kg)}, {mass(w.drag_kg)}"))
+    if w.lift_n > 0.0:
+        rows.append(("Put on the cope", mass(w.add_kg) if w.add_kg > 0.05 else "nothing"))
+    return rows

@@ -1,0 +1,418 @@
+"""The mould from above: flask, castings, the metal's way in, margins; castings and sprue are moved by hand or keys."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QTransform,
+)
+from PyQt6.QtWidgets import QWidget
+
+from pounce.base.units import count_words, from_mm, length, plain
+from pounce.bench.look.tokens import colour, font
+from pounce.bench.mould import strokes
+from pounce.bench.section.bands import loops_path
+from pounce.bench.section.sketch import sand_picture
+from pounce.bench.stops.view import Headline
+from pounce.rig.values import KeptFlask, Margin, PlacedChoice, RigResult, Spot, kept_flask
+
+HEAD, FOOT, SIDE = 72.0, 46.0, 168.0
+# Walls of the flask as they are drawn, as a share of its longer side.
+WALL = 0.045
+MOST_MARGINS, MOST_VENTS = 6, 12
+# Margins of more than this many times what is wanted are not drawn; labels stand so far apart.
+NEAR, TAG_PX = 2.0, 30.0
+STEP_MM, FAR_MM, TURN_DEG = 1.0, 10.0, 15.0
+SPRUE = -2
+NOTHING = -1
+
+
+@dataclass(frozen=True)
+class Moved:
+    """Where the pieces go: castings with their turns, and the sprue; the flask they are in; what was done."""
+
+    placed: tuple[PlacedChoice, ...]
+    sprue_mm: Spot
+    kept: KeptFlask
+    label: str
+
+
+class MouldPlan(QWidget):
+    """Paints the plan; says where a piece was put, and which lies under the pointer."""
+
+    moved = pyqtSignal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumSize(420, 280)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName(
+            "Mould from above. Tab chooses a casting or the sprue, arrows move it by a millimetre, with Shift by ten, "
+            "comma and full stop turn it."
+        )
+        self._rig: RigResult | None = None
+        self._saying = Headline("", "")
+        self._unit = "mm"
+        self._sand: QPixmap | None = None
+        self._frame = QTransform()
+        self._chosen, self._held = NOTHING, NOTHING
+        self._from, self._by = QPointF(), QPointF()
+        self._cut_y = 0.0
+
+    def show_rig(self, rig: RigResult | None, saying: Headline, unit: str) -> None:
+        """Another mould, or none while it is worked out."""
+        self._rig, self._saying, self._unit = rig, saying, unit
+        self._by = QPointF()
+        self.setAccessibleDescription(f"{saying.head} {saying.under}")
+        self.update()
+
+    def show_cut(self, y_mm: float) -> None:
+        """Where the section below is cut."""
+        self._cut_y = y_mm
+        self.update()
+
+    # --- painting ------------------------------------------------------------------------------------------------
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paper, flask, sand, metal, margins, labels, headline."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), colour("paper"))
+        if self._rig is not None:
+            self._place(self._rig)
+            self._flask(painter, self._rig)
+            self._metal(painter, self._rig)
+            self._margins(painter, self._rig)
+            self._cut_line(painter, self._rig)
+            self._labels(painter, self._rig)
+        self._headline(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(colour("ink"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(2, 2, self.width() - 4, self.height() - 4), 3, 3)
+        painter.end()
+
+    def _place(self, rig: RigResult) -> None:
+        f = rig.flask
+        wall = WALL * max(f.long_mm, f.wide_mm)
+        wide, high = f.long_mm + 2.0 * wall, f.wide_mm + 2.0 * wall
+        k = min((self.width() - 2.0 * SIDE) / wide, (self.height() - HEAD - FOOT) / high)
+        middle = QPointF(self.width() / 2.0, HEAD + (self.height() - HEAD - FOOT) / 2.0)
+        self._frame = QTransform.fromTranslate(middle.x(), middle.y()).scale(k, -k)
+
+    def _headline(self, painter: QPainter) -> None:
+        width = self.width() - 40
+        for words, role, tone, top, high in (
+            (self._saying.head, "headline", "ink", 14, 28),
+            (self._saying.under, "body", "muted", 42, 22),
+        ):
+            painter.setPen(colour(tone))
+            painter.setFont(font(role))
+            text = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, width)
+            painter.drawText(QRectF(20, top, width, high), Qt.AlignmentFlag.AlignVCenter, text)
+
+    def _outline(self, rig: RigResult, more: float = 0.0) -> QPainterPath:
+        f = rig.flask
+        path = QPainterPath()
+        box = QRectF(-f.long_mm / 2 - more, -f.wide_mm / 2 - more, f.long_mm + 2 * more, f.wide_mm + 2 * more)
+        if f.shape == "box":
+            path.addRect(box)
+        else:
+            path.addEllipse(box)
+        return self._frame.map(path)
+
+    def _flask(self, painter: QPainter, rig: RigResult) -> None:
+        wall = WALL * max(rig.flask.long_mm, rig.flask.wide_mm)
+        inside, whole = self._outline(rig), self._outline(rig, wall)
+        if rig.flask.shape != "can":
+            self._pins(painter, rig, wall)
+        strokes.timber(painter, whole)
+        if self._sand is None or self._sand.size() != self.size():
+            self._sand = sand_picture(self.width(), self.height())
+        painter.save()
+        painter.setClipPath(inside)
+        painter.fillPath(inside, colour("sandWash"))
+        painter.drawPixmap(0, 0, self._sand)
+        painter.restore()
+        painter.setPen(QPen(colour("ink"), 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(inside)
+
+    def _pins(self, painter: QPainter, rig: RigResult, wall: float) -> None:
+        """Ears with the pins at both ends."""
+        x, size = rig.flask.long_mm / 2.0 + wall, 0.7 * wall
+        painter.setPen(QPen(colour("ink"), 1.2))
+        for side in (-1.0, 1.0):
+            painter.setBrush(colour("timber"))
+            ear = QPainterPath()
+            ear.addRect(QRectF(min(side * x, side * (x + 1.6 * size)), -size, 1.6 * size, 2.0 * size))
+            painter.drawPath(self._frame.map(ear))
+            painter.setBrush(colour("brass"))
+            painter.drawEllipse(self._frame.map(QPointF(side * (x + 0.8 * size), 0.0)), 3.6, 3.6)
+
+    def _shift(self, casting: int) -> QTransform:
+        """What is held moves with the hand."""
+        mine = self._held != NOTHING and (self._held == casting)
+        return QTransform.fromTranslate(self._by.x(), self._by.y()) * self._frame if mine else self._frame
+
+    def _metal(self, painter: QPainter, rig: RigResult) -> None:
+        ways = ("runner", "gate") if self._held == NOTHING else ()
+        for kind in ("well", *ways, "print", "casting"):
+            for shape in rig.shapes:
+                if shape.kind == kind:
+                    held = SPRUE if kind == "well" else shape.casting
+                    path = strokes.body(painter, self._shift(held), shape.rings, kind)
+                    if held == self._chosen and kind in ("casting", "well"):
+                        painter.setPen(QPen(colour("brass"), 3.0))
+                        painter.setBrush(Qt.BrushStyle.NoBrush)
+                        painter.drawPath(path)
+        frame = self._shift(SPRUE)
+        for shape in rig.shapes:
+            if shape.kind in ("cup", "sprue", "foot"):
+                painter.setPen(QPen(colour("ink"), 1.2))
+                painter.setBrush(colour({"cup": "panel", "sprue": "steel", "foot": "steelDeep"}[shape.kind]))
+                if shape.kind == "cup":
+                    painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawPath(frame.map(loops_path(shape.rings)))
+        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.setBrush(colour("field"))
+        for x, y, _ in rig.vents[:MOST_VENTS] if self._held == NOTHING else ():
+            painter.drawEllipse(self._frame.map(QPointF(x, y)), 3.2, 3.2)
+
+    def _margins(self, painter: QPainter, rig: RigResult) -> None:
+        """What is short, then the nearest of each kind."""
+        if self._held != NOTHING:
+            self._margins_live(painter, rig)
+            return
+        short = [one for one in rig.margins if one.short]
+        rest = [
+            one
+            for one in rig.margins
+            if not one.short and one.mm < NEAR * one.wanted_mm and one.of.startswith(("casting", "sprue", "pouring"))
+        ]
+        for one in [*rest[: max(MOST_MARGINS - len(short), 0)], *short]:
+            self._margin(painter, one)
+
+    def _margin(self, painter: QPainter, one: Margin) -> None:
+        a, b = (self._frame.map(QPointF(*end)) for end in one.line)
+        words = plain(from_mm(max(one.mm, 0.0), self._unit), 2 if self._unit == "in" else 0)
+        if one.short:
+            words = f"{length(max(one.mm, 0.0), self._unit)}, wants {length(one.wanted_mm, self._unit)}"
+        strokes.measure(painter, a, b, words, "ochre" if one.short else "ink")
+
+    def _margins_live(self, painter: QPainter, rig: RigResult) -> None:
+        """From what is held to the four walls, as the hand moves it."""
+        kinds = ("cup", "well") if self._held == SPRUE else ("casting", "print")
+        points = [
+            ring
+            for shape in rig.shapes
+            if shape.kind in kinds and (self._held == SPRUE or shape.casting == self._held)
+            for ring in shape.rings[:1]
+        ]
+        if not points:
+            return
+        k = self._frame.m11()
+        all_points = np.concatenate(points) + np.array([self._by.x(), self._by.y()])
+        low, high = all_points.min(axis=0), all_points.max(axis=0)
+        middle = (low + high) / 2.0
+        x, y = rig.flask.long_mm / 2.0, rig.flask.wide_mm / 2.0
+        wanted = rig.wanted.sprue_wall if self._held == SPRUE else rig.wanted.wall
+        for a, b in (
+            ((float(low[0]), float(middle[1])), (-x, float(middle[1]))),
+            ((float(high[0]), float(middle[1])), (x, float(middle[1]))),
+            ((float(middle[0]), float(low[1])), (float(middle[0]), -y)),
+            ((float(middle[0]), float(high[1])), (float(middle[0]), y)),
+        ):
+            gap = abs(a[0] - b[0]) + abs(a[1] - b[1])
+            inside = abs(a[0]) <= x and abs(a[1]) <= y
+            tone = "ink" if inside and gap >= wanted - 0.05 else "ochre"
+            text = length(gap if inside else 0.0, self._unit)
+            if k > 0.0:
+                strokes.measure(painter, self._frame.map(QPointF(*a)), self._frame.map(QPointF(*b)), text, tone)
+
+    def _cut_line(self, painter: QPainter, rig: RigResult) -> None:
+        x = rig.flask.long_mm / 2.0 * 1.02
+        painter.setPen(QPen(colour("brassInk"), 1.8, Qt.PenStyle.DashDotLine))
+        painter.drawLine(self._frame.map(QPointF(-x, self._cut_y)), self._frame.map(QPointF(x, self._cut_y)))
+
+    def _labels(self, painter: QPainter, rig: RigResult) -> None:
+        f = rig.flask
+        wall = WALL * max(f.long_mm, f.wide_mm)
+        low = self._frame.map(QPointF(-f.long_mm / 2.0, -f.wide_mm / 2.0 - wall))
+        high = self._frame.map(QPointF(f.long_mm / 2.0, f.wide_mm / 2.0))
+        y = low.y() + 20.0
+        long = f"{length(f.long_mm, self._unit)} inside"
+        strokes.outside(painter, QPointF(low.x(), y), QPointF(high.x(), y), long, "paper")
+        sides = self._sides(rig)
+        if f.shape == "box":  # where fewer labels stand
+            side = 1.0 if len(sides[1]) < len(sides[0]) else -1.0
+            x = self._frame.map(QPointF(side * (f.long_mm / 2.0 + 2.2 * wall), 0.0)).x() + side * 14.0
+            bottom = self._frame.map(QPointF(0.0, -f.wide_mm / 2.0)).y()
+            near = sides[0] if side < 0.0 else sides[1]
+            low_down = not near or sum(spot.y() for _, spot in near) / len(near) < (high.y() + bottom) / 2.0
+            at = high.y() + (0.88 if low_down else 0.12) * (bottom - high.y())
+            strokes.upright(painter, x, high.y(), bottom, at, length(f.wide_mm, self._unit), "paper")
+        if self._held == NOTHING:
+            half = f.long_mm / 2.0 + wall
+            for side, mine in zip((-1.0, 1.0), sides, strict=True):
+                self._column(painter, mine, side, self._frame.map(QPointF(side * half, 0.0)).x() + side * 40.0)
+
+    def _column(self, painter: QPainter, tags: list[tuple[str, QPointF]], side: float, edge: float) -> None:
+        """Labels beside the flask, as high as what they speak of, clear of one another and of the pins."""
+        if not tags:
+            return
+        edge = min(max(edge, 158.0), self.width() - 158.0)
+        pins = self._frame.map(QPointF(0.0, 0.0)).y()
+        middle = sum(spot.y() for _, spot in tags) / len(tags)
+        y = max(middle - TAG_PX * (len(tags) - 1) / 2.0, HEAD + 14.0)
+        for text, spot in tags:
+            y += TAG_PX if abs(y - pins) < 0.6 * TAG_PX else 0.0
+            strokes.tag(painter, text, QPointF(edge, y), spot, side)
+            y += TAG_PX
+
+    def _sides(self, rig: RigResult) -> tuple[list[tuple[str, QPointF]], list[tuple[str, QPointF]]]:
+        """What is named left and right of the flask, from above: half of the names on each side, by where they
+        point.
+        """
+        spots = sorted(
+            ((text, self._frame.map(at)) for text, at in _named(rig, self._unit)), key=lambda one: one[1].x()
+        )
+        half = (len(spots) + 1) // 2
+        left, right = (sorted(part, key=lambda one: one[1].y()) for part in (spots[:half], spots[half:]))
+        return left, right
+
+    # --- hands ---------------------------------------------------------------------------------------------------
+
+    def _under(self, at: QPointF) -> int:
+        """The piece under a place: a casting, the sprue, or nothing."""
+        rig = self._rig
+        if rig is None:
+            return NOTHING
+        if rig.sprue is not None:
+            spot = self._frame.map(QPointF(*rig.sprue.at_mm))
+            if (spot - at).manhattanLength() <= max(rig.sprue.well_mm / 2.0 * self._frame.m11(), 10.0):
+                return SPRUE
+        for shape in rig.shapes:
+            if shape.kind in ("casting", "print") and self._frame.map(loops_path(shape.rings[:1])).contains(at):
+                return shape.casting
+        return NOTHING
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Takes hold of what lies there."""
+        if event is None:
+            return
+        self.setFocus()
+        self._chosen = self._held = self._under(event.position())
+        self._from, self._by = event.position(), QPointF()
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Moves what is held, with its margins."""
+        if event is None:
+            return
+        if self._held == NOTHING:
+            over = self._under(event.position()) != NOTHING
+            self.setCursor(Qt.CursorShape.OpenHandCursor if over else Qt.CursorShape.ArrowCursor)
+            return
+        k = self._frame.m11()
+        step = event.position() - self._from
+        self._by = QPointF(step.x() / k, -step.y() / k)
+        self.update()
+
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
+        """Lets go: the piece stays there."""
+        held, by = self._held, self._by
+        self._held = NOTHING
+        if held != NOTHING and (abs(by.x()) > 0.3 or abs(by.y()) > 0.3):
+            self._put(held, by.x(), by.y(), 0.0)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows move the chosen piece, comma and full stop turn it."""
+        if event is None:
+            return
+        far = FAR_MM if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else STEP_MM
+        ways = {
+            Qt.Key.Key_Left: (-far, 0.0, 0.0),
+            Qt.Key.Key_Right: (far, 0.0, 0.0),
+            Qt.Key.Key_Up: (0.0, far, 0.0),
+            Qt.Key.Key_Down: (0.0, -far, 0.0),
+            Qt.Key.Key_Comma: (0.0, 0.0, TURN_DEG),
+            Qt.Key.Key_Period: (0.0, 0.0, -TURN_DEG),
+        }
+        way = ways.get(Qt.Key(event.key()))
+        if way is None or self._chosen == NOTHING:
+            super().keyPressEvent(event)
+            return
+        self._put(self._chosen, *way)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Tab goes from piece to piece, and on to the next control after the last."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and self._rig is not None:
+            order = [*range(len(self._rig.castings)), SPRUE]
+            at = order.index(self._chosen) if self._chosen in order else -1
+            if event.key() == Qt.Key.Key_Tab and at + 1 < len(order):
+                self._chosen = order[at + 1]
+                self.update()
+                return True
+            if event.key() == Qt.Key.Key_Tab:
+                self._chosen = NOTHING
+                self.update()
+        return super().event(event)
+
+    def _put(self, which: int, dx: float, dy: float, turn_deg: float) -> None:
+        rig = self._rig
+        if rig is None or rig.sprue is None:
+            return
+        placed = [PlacedChoice(one.at_mm, one.turn_deg) for one in rig.castings]
+        sprue = rig.sprue.at_mm
+        if which == SPRUE:
+            sprue = (sprue[0] + dx, sprue[1] + dy)
+        elif 0 <= which < len(placed):
+            one = placed[which]
+            placed[which] = PlacedChoice((one.at_mm[0] + dx, one.at_mm[1] + dy), one.turn_deg + turn_deg)
+        name = "Sprue" if which == SPRUE else rig.castings[which].name
+        done = f"{name} {'turned' if turn_deg else 'moved'}"
+        self.moved.emit(Moved(tuple(placed), sprue, kept_flask(rig.flask, rig.own), done))
+
+
+def _named(rig: RigResult, unit: str) -> list[tuple[str, QPointF]]:
+    """What is named on the plan, and where it is (mm)."""
+
+    def figure(value: float) -> str:
+        return plain(from_mm(value, unit), 2 if unit == "in" else 1)
+
+    def many(count: int) -> str:
+        return "" if count == 1 else f", {count_words(count)}"
+
+    def half(name: str) -> str:
+        return "" if rig.loose else f", {name}"
+
+    out: list[tuple[str, QPointF]] = []
+    if rig.sprue is not None:
+        out.append((f"sprue, foot Ø {figure(rig.sprue.foot_mm)}", QPointF(*rig.sprue.at_mm)))
+    if rig.runner is not None:
+        line = rig.runner.lines[0]
+        middle = line[len(line) // 2]
+        size = f"{figure(rig.runner.wide_mm)} × {figure(rig.runner.high_mm)}"
+        out.append((f"runner {size}{half(rig.runner.half)}", QPointF(float(middle[0]), float(middle[1]))))
+    if rig.gates:
+        gate = rig.gates[-1]
+        turn = np.radians(gate.way_deg)
+        at = QPointF(gate.at_mm[0] + 5.0 * float(np.cos(turn)), gate.at_mm[1] + 5.0 * float(np.sin(turn)))
+        size = f"{figure(gate.wide_mm)} × {figure(gate.thick_mm)}"
+        out.append((f"gate {size}{many(len(rig.gates))}{half(gate.half)}", at))
+    if rig.vents:
+        x, y, _ = rig.vents[0]
+        out.append((f"vent Ø {figure(rig.vent_mm)}{many(len(rig.vents))}", QPointF(x, y)))
+    return out

@@ -1,0 +1,48 @@
+"""The mould at 1:1 from above, to lay on the board and prick through."""
+
+import numpy as np
+
+from pounce.export.drawing import Drawing, Line
+from pounce.rig.values import RigResult
+from pounce.solid.mesh import Floats
+
+STYLES = {"casting": "solid", "print": "dashed", "gate": "solid", "runner": "solid", "foot": "solid", "well": "dashed"}
+
+
+def mould_drawings(r: RigResult) -> tuple[Drawing, ...]:
+    """The drag from above, as the board carries it, and the cope turned over about the line of the pins, where the
+    sprue is marked for its half.
+    """
+    about = f"{r.flask.long_mm:g} by {r.flask.wide_mm:g} mm inside; the cross is the middle of the flask"
+    return (
+        _drawing(r, "Mould from above", about, 1.0),
+        _drawing(r, "The same turned over, for the cope", f"{about}; turned over about the line of its pins", -1.0),
+    )
+
+
+def _drawing(r: RigResult, title: str, about: str, y: float) -> Drawing:
+    turn = np.array([1.0, y])
+    lines = [Line(_wall(r) * turn, "fine")]
+    lines += [
+        Line(ring * turn, STYLES[shape.kind]) for shape in r.shapes if shape.kind in STYLES for ring in shape.rings
+    ]
+    x = r.flask.long_mm / 2.0
+    lines.append(Line(np.array([[-x, 0.0], [x, 0.0]]), "fine", False))
+    holes = [(vx, vy * y, 0.0) for vx, vy, _ in r.vents] + [(0.0, 0.0, 0.0)]
+    words = [(vx + 2.0, vy * y + 2.0, "vent") for vx, vy, _ in r.vents]
+    if r.sprue is not None:
+        sx, sy = r.sprue.at_mm[0], r.sprue.at_mm[1] * y
+        holes.append((sx, sy, r.sprue.foot_mm))
+        words.append((sx + r.sprue.foot_mm / 2.0 + 2.0, sy, "sprue"))
+    for gate in r.gates:
+        words.append((gate.at_mm[0], gate.at_mm[1] * y, f"gate {gate.wide_mm:g} x {gate.thick_mm:g}, {gate.half}"))
+    return Drawing(title, about, tuple(lines), tuple(words), tuple(holes))
+
+
+def _wall(r: RigResult) -> Floats:
+    f = r.flask
+    if f.shape == "box":
+        x, y = f.long_mm / 2.0, f.wide_mm / 2.0
+        return np.array([[-x, -y], [x, -y], [x, y], [-x, y]])
+    turn = 2.0 * np.pi * np.arange(96) / 96
+    return np.stack([np.cos(turn), np.sin(turn)], axis=1) * f.long_mm / 2.0

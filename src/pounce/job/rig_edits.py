@@ -1,0 +1,51 @@
+"""Edits of the Mould stop: pieces put by hand, and set out anew."""
+
+from typing import Any
+
+import msgspec
+
+from pounce.job.edits import Edit
+from pounce.job.job import Job
+from pounce.rig.values import KeptFlask, PlacedChoice, Spot
+
+# Places are kept to a hundredth of a millimetre, turns to a tenth of a degree.
+PLACE_DIGITS, TURN_DIGITS = 2, 1
+
+
+def set_rig(job: Job, label: str, **changes: Any) -> Edit:
+    """Other choices of the mould."""
+    return Edit(label, msgspec.structs.replace(job, rig=msgspec.structs.replace(job.rig, **changes)))
+
+
+def set_count(job: Job, count: int) -> Edit:
+    """So many castings; places by hand were for another number and are let go."""
+    return set_rig(job, f"Castings: {count}", count=count, placed=(), sprue_mm=None)
+
+
+def set_inside(job: Job, sides: tuple[float, ...] | None) -> Edit:
+    """The flask's inside said outright, or by the table again."""
+    inside = None if sides is None else (float(sides[0]), float(sides[1]))
+    return set_rig(job, "Flask inside", inside_mm=inside)
+
+
+def set_flask(job: Job, flask: str) -> Edit:
+    """One of the own flasks, or the smallest that fits: sizes that were said outright are let go."""
+    return set_rig(job, "Flask", flask=flask, inside_mm=None, cope_mm=None, drag_mm=None, placed=(), sprue_mm=None)
+
+
+def place(job: Job, placed: tuple[PlacedChoice, ...], sprue_mm: Spot, kept: KeptFlask, label: str) -> Edit:
+    """Castings and sprue where they were put, in the flask that they were put in."""
+    held = tuple(
+        PlacedChoice(
+            (round(one.at_mm[0], PLACE_DIGITS), round(one.at_mm[1], PLACE_DIGITS)),
+            round(one.turn_deg % 360.0, TURN_DIGITS),
+        )
+        for one in placed
+    )
+    sprue = (round(sprue_mm[0], PLACE_DIGITS), round(sprue_mm[1], PLACE_DIGITS))
+    return set_rig(job, label, placed=held, sprue_mm=sprue, **msgspec.structs.asdict(kept))
+
+
+def arrange_anew(job: Job) -> Edit:
+    """What was put by hand is set out by the program again."""
+    return set_rig(job, "Arranged anew", placed=(), sprue_mm=None)

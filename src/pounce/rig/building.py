@@ -1,0 +1,226 @@
+"""The mould built: castings in their places, gates, runner and sprue as solids, plan, measured margins, sections."""
+
+from dataclasses import dataclass
+from itertools import combinations
+
+import manifold3d
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from pounce.base.progress import Progress
+from pounce.rig.flasking import Asked, Rigged
+from pounce.rig.item import placed, polygons
+from pounce.rig.lines import PASSES_MM, wall_of
+from pounce.rig.solids import Cutting, bars, gating_of, link, rooted, slot, sprue_solids
+from pounce.rig.values import Cut, Gate, Margin, Runner, Shape, Spot, Sprue
+from pounce.solid import boolean
+from pounce.solid.boolean import Solid
+from pounce.solid.mesh import Floats, Mesh
+
+# So many sections are cut along the pins.
+CUTS = 25
+
+
+@dataclass(frozen=True, eq=False)
+class Built:
+    """``castings`` and ``wholes`` in their places (metal, and pattern with prints), ``cores``; the gating and its
+    formers; gates, runner, sprue.
+    """
+
+    castings: tuple[Solid, ...]
+    wholes: tuple[Solid, ...]
+    cores: tuple[Solid, ...]
+    gating: Solid
+    formers: tuple[tuple[str, Mesh], ...]
+    gates: tuple[Gate, ...]
+    runner: Runner
+    sprue: Sprue
+
+
+def put(solid: Solid, at: Spot, turn_deg: float) -> Solid:
+    """A solid of the item where its casting lies."""
+    return solid.rotate([0.0, 0.0, turn_deg]).translate([at[0], at[1], 0.0])
+
+
+def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
+    """All solids. UserFault where they come out broken."""
+    item, s = asked.item, rig.sections
+    castings, wholes, cores = (
+        tuple(put(one, at, turn) for at, turn in rig.laid.castings for one in group)
+        for group in ((item.metal,), (item.whole,), item.cores)
+    )
+    cuttings, lines = rig.lines.cuttings, rig.lines.lines
+    progress(0.55, "Cutting the gates")
+    slots, links, gates = [], [], []
+    speed = _speed(rig)
+    for cutting, place in zip(cuttings, rig.gates * len(rig.laid.castings), strict=True):
+        piece, area = rooted(cutting, s, castings[cutting.casting])
+        slots.append(piece)
+        if cutting.half != s.runner_half:
+            links.append(link(cutting, s))
+        way = float(np.degrees(np.arctan2(cutting.out[1], cutting.out[0])))
+        x, y, z = (float(value) for value in cutting.at)
+        gates.append(
+            Gate((x, y, z), way, s.gate_wide, s.gate_thick, cutting.half, cutting.casting, place.wall_mm, speed, area)
+        )
+    runs = [bar for line in lines for bar in bars(line, s.runner_wide, s.runner_high, s.runner_half)]
+    sprue, well, cup = sprue_solids(rig.laid.sprue, s, asked.choices.cup == "cut")
+    progress(0.62, "Uniting the runner")
+    pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup])]
+    gating = gating_of(pieces, list(castings))
+    own = [slot(c, s, 0.0) for c in cuttings]
+    formers = _formers(
+        own, cuttings, runs, s.runner_half, [sprue, *([] if cup is None else [cup])], well, list(castings)
+    )
+    flat = tuple(np.asarray(line[:, :2]) for line in lines)
+    return Built(
+        castings,
+        wholes,
+        cores,
+        gating,
+        formers,
+        tuple(gates),
+        Runner(flat, s.runner_wide, s.runner_high, s.runner_half),
+        Sprue(rig.laid.sprue, s.foot, s.top, s.sprue_high, s.well, s.well_deep, s.cup, s.basin),
+    )
+
+
+def _speed(rig: Rigged) -> float:
+    """At the gates, m/s."""
+    return rig.sections.choke.flow_mm3_s / rig.sections.gates_mm2 / 1000.0
+
+
+def _formers(
+    slots: list[Solid],
+    cuttings: tuple[Cutting, ...],
+    runs: list[Solid],
+    runner_half: str,
+    sprue: list[Solid],
+    well: Solid,
+    castings: list[Solid],
+) -> tuple[tuple[str, Mesh], ...]:
+    """What may be printed and rammed up: the sprue, and what of gates and runner lies in each half."""
+    out: list[tuple[str, Mesh]] = [("Sprue", boolean.bare_mesh(boolean.united(sprue)))]
+    for half in ("cope", "drag"):
+        mine = [one for one, cutting in zip(slots, cuttings, strict=True) if cutting.half == half]
+        names = ["gates"] if mine else []
+        if runner_half == half:
+            mine += runs
+            names.insert(0, "runner")
+        if half == "drag":
+            mine.append(well)
+            names.append("well")
+        if mine:
+            body = gating_of(mine, castings)
+            out.append((f"{' and '.join(names).capitalize()}, {half} side", boolean.bare_mesh(body)))
+    return tuple(out)
+
+
+def shapes_of(rig: Rigged, b: Built) -> tuple[Shape, ...]:
+    """The plan, from the drag up: prints under castings under gating."""
+    out: list[Shape] = []
+    for k, (at, turn) in enumerate(rig.laid.castings):
+        prints = placed(rig.block.whole.difference(rig.block.metal.buffer(0.05)).buffer(-0.5).buffer(0.5), at, turn)
+        out += _rings("print", prints, k)
+        out += _rings("casting", placed(rig.block.metal, at, turn), k)
+    for k, line in enumerate(b.runner.lines):
+        out += _rings("runner", shapely.LineString(line).buffer(b.runner.wide_mm / 2.0), k)
+    for gate in b.gates:
+        way = np.array([np.cos(np.radians(gate.way_deg)), np.sin(np.radians(gate.way_deg))])
+        end = np.array(gate.at_mm[:2])
+        far = end + way * (min(float(np.linalg.norm(line - end, axis=1).min()) for line in _fine(b.runner)) + 0.5)
+        out += _rings("gate", shapely.LineString([end, far]).buffer(gate.wide_mm / 2.0, cap_style="flat"), gate.casting)
+    middle = shapely.Point(b.sprue.at_mm)
+    for kind, size in (
+        ("well", b.sprue.well_mm),
+        ("cup", b.sprue.cup_mm),
+        ("sprue", b.sprue.top_mm),
+        ("foot", b.sprue.foot_mm),
+    ):
+        out += _rings(kind, middle.buffer(size / 2.0, 24), -1)
+    return tuple(out)
+
+
+def _fine(runner: Runner) -> list[Floats]:
+    return [
+        np.asarray(shapely.get_coordinates(shapely.segmentize(shapely.LineString(one), 1.0))) for one in runner.lines
+    ]
+
+
+def _rings(kind: str, shape: BaseGeometry, casting: int) -> list[Shape]:
+    out = []
+    for part in getattr(shape, "geoms", [shape]):
+        if part.is_empty or part.geom_type != "Polygon" or part.area < 0.5:
+            continue
+        rings = (part.exterior, *part.interiors)
+        out.append(Shape(kind, tuple(np.asarray(ring.coords)[:-1] for ring in rings), casting))
+    return out
+
+
+def margins_in(asked: Asked, rig: Rigged, runner: Runner) -> tuple[Margin, ...]:
+    """Sand as it measures, the shortest of what is wanted first."""
+    m, inside = asked.margins, wall_of(rig.flask)
+    wall = inside.exterior
+    metal = [placed(rig.block.metal, *one) for one in rig.laid.castings]
+    whole = [placed(rig.block.whole, *one) for one in rig.laid.castings]
+    several = len(metal) > 1
+    names = [f"casting {k + 1}" if several else "casting" for k in range(len(metal))]
+    cup = asked.choices.cup == "cut"
+    r = (rig.sections.cup if cup else max(rig.sections.top, rig.sections.well)) / 2.0
+    sprue = shapely.Point(rig.laid.sprue).buffer(r, 24)
+    runs = shapely.unary_union([shapely.LineString(one).buffer(runner.wide_mm / 2.0) for one in runner.lines])
+    out = [_margin("pouring cup" if cup else "sprue", "wall", sprue, wall, m.sprue_wall, inside)]
+    for name, own, body in zip(names, metal, whole, strict=True):
+        out.append(_margin(name, "wall", own, wall, m.wall, inside))
+        if body.area > own.area + 1.0:
+            out.append(
+                _margin(f"core print of {name}" if several else "core print", "wall", body, wall, m.print_wall, inside)
+            )
+        out.append(_margin("pouring cup" if cup else "sprue", name, sprue, body, m.sprue_casting, None))
+    out.append(_margin("runner", "wall", runs, wall, m.runner_wall, inside))
+    out += [_margin("runner", name, runs, body, PASSES_MM, None) for name, body in zip(names, whole, strict=True)]
+    for (one, a), (two, b) in combinations(zip(names, whole, strict=True), 2):
+        out.append(_margin(one, two, a, b, m.between, None))
+    return tuple(sorted(out, key=lambda one: one.mm - one.wanted_mm))
+
+
+def _margin(of: str, to: str, a: BaseGeometry, b: BaseGeometry, wanted: float, inside: BaseGeometry | None) -> Margin:
+    line = shapely.get_coordinates(shapely.shortest_line(a, b))
+    mm = float(a.distance(b))
+    if inside is not None and not inside.contains(a):  # it stands in the wall or beyond it
+        out = shapely.get_coordinates(a.exterior if a.geom_type == "Polygon" else a.convex_hull.exterior)
+        mm = -float(shapely.distance(inside, shapely.points(out)).max())
+    elif inside is None and a.intersects(b):
+        mm = -float(a.intersection(b).area ** 0.5)
+    (x0, y0), (x1, y1) = line[0].tolist(), line[-1].tolist()
+    return Margin(of, to, mm, wanted, ((x0, y0), (x1, y1)))
+
+
+def cuts_of(rig: Rigged, b: Built) -> tuple[Cut, ...]:
+    """Sections along the pins from wall to wall, those through the sprue and the middle of each casting among them."""
+    half = rig.flask.wide_mm / 2.0
+    ys = {round(float(y), 2) for y in np.linspace(-half, half, CUTS + 2)[1:-1]}
+    ys |= {round(b.sprue.at_mm[1], 2), *(round(at[1], 2) for at, _ in rig.laid.castings)}
+    groups = (
+        ("casting", manifold3d.Manifold.compose(list(b.castings))),
+        ("core", None if not b.cores else manifold3d.Manifold.compose(list(b.cores))),
+        ("gating", b.gating),
+    )
+    # laid so that the line of the pins is x and the cope's up is y of the section
+    turned = [(kind, None if one is None else one.rotate([90.0, 0.0, 0.0])) for kind, one in groups]
+    out = []
+    for y in sorted(ys):
+        rings: list[tuple[str, Floats]] = []
+        for kind, solid in turned:
+            if solid is None:
+                continue
+            for part in _parts(polygons(solid.slice(y))):
+                rings += [(kind, np.asarray(ring.coords)[:-1] * [1.0, -1.0]) for ring in (part.exterior,)]
+                rings += [("hole", np.asarray(ring.coords)[:-1] * [1.0, -1.0]) for ring in part.interiors]
+        out.append(Cut(y, tuple(rings)))
+    return tuple(out)
+
+
+def _parts(shape: BaseGeometry) -> list[BaseGeometry]:
+    return [one for one in getattr(shape, "geoms", [shape]) if one.geom_type == "Polygon" and not one.is_empty]

@@ -1,0 +1,37 @@
+"""What remedies change of the mould."""
+
+from dataclasses import dataclass
+
+from pounce.base.finding import Change
+from pounce.rig.values import KeptFlask, PlacedChoice, Spot
+
+
+@dataclass(frozen=True)
+class FlaskThatFits(Change):
+    """The smallest flask that fits, whatever was said before."""
+
+
+@dataclass(frozen=True)
+class MoveSprue(Change):
+    """The sprue to another place, the castings where they are."""
+
+    to_mm: Spot
+    placed: tuple[PlacedChoice, ...]
+    kept: KeptFlask
+
+
+@dataclass(frozen=True)
+class ArrangeAnew(Change):
+    """What was put by hand is set out by the program again."""
+
+
+@dataclass(frozen=True)
+class SetCastings(Change):
+    """So many castings in the mould."""
+
+    count: int
+
+
+@dataclass(frozen=True)
+class GatesAsWanted(Change):
+    """As many gates as the metal asks for."""

@@ -1,0 +1,98 @@
+"""What is chosen of the mould."""
+
+from typing import Final
+
+from pounce.base.choice import FigureChoice, OneOf, Sides
+from pounce.rig.flasks import LEAST_MM, MOST_MM, own_flasks
+
+COUNT: Final = FigureChoice(
+    key="count",
+    title="Castings",
+    help="How many castings of this pattern in one mould; two where one in two fails",
+    field="count",
+    unit="",
+    low=1,
+    high=12,
+    usual=1,
+    digits=0,
+    whole=True,
+    option=True,
+)
+FLASK: Final = OneOf(
+    key="flask",
+    title="Flask",
+    help="One of your own flasks by its id, the smallest that fits unless you say",
+    field="flask",
+    none="fits",
+    option=True,
+    options=lambda: {"": "The smallest that fits"} | {one.id: one.name for one in own_flasks()},
+    see="pounce flasks",
+)
+INSIDE: Final = Sides(
+    key="inside",
+    title="Flask inside",
+    help="Inside of the flask along and across its pins, where it is none of yours",
+    field="inside_mm",
+    names=("long", "wide"),
+    low=LEAST_MM,
+    high=MOST_MM,
+    option=True,
+)
+COPE: Final = FigureChoice(
+    key="cope",
+    title="Cope high",
+    help="Height of the cope; of the flask, or as the sand over the casting asks, unless you say",
+    field="cope_mm",
+    unit="mm",
+    low=LEAST_MM,
+    high=MOST_MM,
+    digits=0,
+    step=5.0,
+    option=True,
+)
+DRAG: Final = FigureChoice(
+    key="drag",
+    title="Drag high",
+    help="Height of the drag; of the flask, or as the sand under the casting asks, unless you say",
+    field="drag_mm",
+    unit="mm",
+    low=LEAST_MM,
+    high=MOST_MM,
+    digits=0,
+    step=5.0,
+    option=True,
+)
+GATES: Final = FigureChoice(
+    key="gates",
+    title="Gates to a casting",
+    help="How many gates a casting is filled through; as many as keep the metal calm unless you say",
+    field="gates",
+    unit="",
+    low=1,
+    high=6,
+    digits=0,
+    whole=True,
+    option=True,
+)
+SCHOOL: Final = OneOf(
+    key="school",
+    title="Gates",
+    help="Thin ribbons that snap off clean, off the thickest metal, or thick gates there, that feed and are sawn off; "
+    "ribbons are usual because they leave the least to dress",
+    field="school",
+    usual="snap-off",
+    option=True,
+    options=lambda: {"snap-off": "Snap off", "feeding": "Feed"},
+    source="pouring-practice",
+)
+CUP: Final = OneOf(
+    key="cup",
+    title="Pouring cup",
+    help="Set on the cope, which gives the metal more height, or cut in it, where nothing can be knocked over",
+    field="cup",
+    usual="set-on",
+    option=True,
+    options=lambda: {"set-on": "Set on top", "cut": "In the cope"},
+    source="pouring-practice",
+)
+TABLE: Final = (COUNT, FLASK, INSIDE, COPE, DRAG, GATES, SCHOOL, CUP)

@@ -1,0 +1,231 @@
+"""What Mould has to say: margins that are short, gates that are fewer than wanted, what is put on the cope."""
+
+import numpy as np
+
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.metals.pouring import pouring
+from pounce.rig.changes import ArrangeAnew, FlaskThatFits, GatesAsWanted, MoveSprue
+from pounce.rig.flasking import OWN_SIZE, Asked, Rigged
+from pounce.rig.flow import G
+from pounce.rig.values import Flow, Margin, PlacedChoice, Weights, kept_flask
+from pounce.rig.weighing import Known
+
+# A vertical margin short by less is told by nobody, mm; a speed over its limit by less than this share neither.
+SLACK_MM, SLACK = 0.5, 0.02
+
+
+def found(
+    asked: Asked, rig: Rigged, margins: tuple[Margin, ...], flow: Flow, weights: Weights, known: Known, on_end: bool
+) -> tuple[Finding, ...]:
+    """All findings, those that want a decision first."""
+    out = [
+        *_heights(asked, rig),
+        *(_short(one, asked, rig) for one in margins if one.short),
+        *_gates(asked, rig, flow),
+        *_end(on_end),
+        *_cope(flow, weights, known),
+        *_flask(rig, known.loose),
+        *_heavy(weights, known.loose),
+    ]
+    return tuple(sorted(out, key=lambda one: one.informational))
+
+
+def _heights(asked: Asked, rig: Rigged) -> list[Finding]:
+    i, m = asked.item, asked.margins
+    out = []
+    for half, has, needs, code in (
+        ("cope", rig.flask.cope_mm - i.up_mm, m.over, "cope-low"),
+        ("drag", rig.flask.drag_mm - i.down_mm, m.under, "drag-low"),
+    ):
+        if has < needs - SLACK_MM:
+            where = "over" if half == "cope" else "under"
+            stop = has < needs / 3.0
+            out.append(
+                Finding(
+                    code,
+                    Severity.STOP if stop else Severity.WARN,
+                    f"The {half} is too low: it leaves {{sand_mm}} of sand {where} the casting, and {{wanted_mm}} keep "
+                    "the metal in.",
+                    noun=half,
+                    figures={"sand_mm": has, "wanted_mm": needs},
+                    main="sand_mm",
+                    remedies=(Remedy("flask-that-fits", "The flask that fits", FlaskThatFits()),),
+                    source="sand-practice",
+                )
+            )
+    return out
+
+
+def _short(one: Margin, asked: Asked, rig: Rigged) -> Finding:
+    what = one.of
+    names = f"{what}-{one.to}".replace(" ", "-")
+    runs_out = one.mm < 0.0
+    text = (
+        f"The {what} runs into the {one.to}."
+        if runs_out
+        else f"The {what} stands {{sand_mm}} from the {one.to}; {{wanted_mm}} of sand hold."
+    )
+    remedies: list[Remedy] = []
+    if one.of in ("sprue", "pouring cup") and not runs_out:
+        # straight away from what is too near, by what is short
+        away = np.array(rig.laid.sprue) - np.array(one.line[1])
+        size = float(np.linalg.norm(away))
+        if size > 1e-6:
+            to = np.array(rig.laid.sprue) + away / size * (one.wanted_mm - one.mm)
+            placed = tuple(PlacedChoice(at, turn) for at, turn in rig.laid.castings)
+            remedies.append(
+                Remedy(
+                    "move-sprue",
+                    "Move it in by {short_mm}",
+                    MoveSprue((round(float(to[0]), 2), round(float(to[1]), 2)), placed, kept_flask(rig.flask, rig.own)),
+                )
+            )
+    if asked.choices.placed or asked.choices.sprue_mm is not None:
+        remedies.append(Remedy("arrange-anew", "Arrange anew", ArrangeAnew()))
+    else:
+        remedies.append(Remedy("flask-that-fits", "The flask that fits", FlaskThatFits()))
+    return Finding(
+        f"margin-{names}",
+        Severity.STOP if runs_out else Severity.WARN,
+        text,
+        noun=what,
+        figures={"sand_mm": one.mm, "wanted_mm": one.wanted_mm, "short_mm": one.wanted_mm - one.mm},
+        main=None if runs_out else "sand_mm",
+        remedies=tuple(remedies),
+        source="sand-practice",
+    )
+
+
+def _gates(asked: Asked, rig: Rigged, flow: Flow) -> list[Finding]:
+    out = []
+    by_hand = asked.choices.gates is not None
+    if flow.gate_speed_m_s > flow.limit_m_s * (1.0 + SLACK):
+        cure = (Remedy("gates-as-wanted", "As many as it wants", GatesAsWanted()),) if by_hand else ()
+        few = rig.wanted_gates > len(rig.gates)
+        why = " The casting has no room for another." if few and not by_hand else ""
+        out.append(
+            Finding(
+                "gates-fast",
+                Severity.WARN,
+                "The metal shoots through the gates at {speed_m_s}, and over {limit_m_s} it folds its own skin in."
+                + why,
+                noun="gates",
+                figures={"speed_m_s": flow.gate_speed_m_s, "limit_m_s": flow.limit_m_s},
+                main="speed_m_s",
+                remedies=cure,
+                source="pouring-handbooks",
+            )
+        )
+    else:
+        out.append(
+            Finding(
+                "gates-calm",
+                Severity.NOTE,
+                "The metal comes through the gates at {speed_m_s}, under its limit of {limit_m_s}.",
+                noun="gates",
+                figures={"speed_m_s": flow.gate_speed_m_s, "limit_m_s": flow.limit_m_s},
+                main="speed_m_s",
+                source="pouring-handbooks",
+            )
+        )
+    return out
+
+
+def _end(on_end: bool) -> list[Finding]:
+    if not on_end:
+        return []
+    return [
+        Finding(
+            "on-end-gating",
+            Severity.WARN,
+            "The mould is stood on end before it is poured: cut the cup in the joint at its upper end, and lead the "
+            "metal to the lowest end of the casting. The sprue shown is for a mould that lies.",
+            noun="on end",
+            source="pouring-practice",
+        )
+    ]
+
+
+def _cope(flow: Flow, w: Weights, known: Known) -> list[Finding]:
+    if known.loose:
+        return [
+            Finding(
+                "loose-sand-holds",
+                Severity.NOTE,
+                "Loose sand holds by the metal that stands in the sprue: pour without a pause and keep the cup full "
+                "for all of {fill_s}.",
+                noun="keep the cup full",
+                figures={"fill_s": flow.fill_s},
+                main="fill_s",
+                source="pouring-practice",
+            )
+        ]
+    figures = {"lift_kg": w.lift_n / G, "cope_kg": w.cope_kg, "add_kg": w.add_kg}
+    if w.add_kg > 0.05:
+        return [
+            Finding(
+                "weight-the-cope",
+                Severity.NOTE,
+                "Put {add_kg} on the cope, or clamp it: the metal pushes up with {lift_kg}, the cope weighs {cope_kg}.",
+                noun="{add_kg} on the cope",
+                figures=figures,
+                main="add_kg",
+                source="pouring-practice",
+            )
+        ]
+    return [
+        Finding(
+            "cope-stays",
+            Severity.NOTE,
+            "The cope stays down: it weighs {cope_kg}, the metal pushes up with {lift_kg}.",
+            noun="cope stays down",
+            figures=figures | {"holds_ratio": min(w.holds, 999.0)},
+            main="cope_kg",
+            source="pouring-practice",
+        )
+    ]
+
+
+def _flask(rig: Rigged, loose: bool) -> list[Finding]:
+    f = rig.flask
+    figures = {"long_mm": f.long_mm, "wide_mm": f.wide_mm, "cope_mm": f.cope_mm, "drag_mm": f.drag_mm}
+    figures |= {"deep_mm": f.cope_mm + f.drag_mm}
+    high = "{deep_mm} deep" if loose else "the cope {cope_mm} and the drag {drag_mm} high"
+    if rig.own or f.id == OWN_SIZE:
+        return []
+    board = pouring().common.board.value
+    return [
+        Finding(
+            "box-to-build",
+            Severity.NOTE,
+            f"None of your flasks takes it: build a box {{long_mm}} by {{wide_mm}} inside, {high}, of {{board_mm}} "
+            "boards; thinner ones bulge.",
+            noun="build a box",
+            figures=figures | {"board_mm": board},
+            main="long_mm",
+            source="pouring-practice",
+        )
+    ]
+
+
+def _heavy(w: Weights, loose: bool) -> list[Finding]:
+    limit = pouring().common.heavy.value
+    heaviest = w.cope_kg + w.drag_kg if loose else max(w.cope_kg, w.drag_kg)
+    if heaviest <= limit:
+        return []
+    if loose:
+        text, noun = "With its sand the box weighs {half_kg}: fill it where it is poured.", "fill it where it is poured"
+    else:
+        text = "A half of this mould weighs {half_kg}: two people lift it, or it is rammed where it is poured."
+        noun = "two people"
+    return [
+        Finding(
+            "heavy-half",
+            Severity.NOTE,
+            text,
+            noun=noun,
+            figures={"half_kg": heaviest},
+            main="half_kg",
+            source="pouring-practice",
+        )
+    ]

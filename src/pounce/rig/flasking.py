@@ -1,0 +1,312 @@
+"""Which flask: the smallest own one in which castings, runner and sprue find room, else a box to build."""
+
+import math
+from dataclasses import dataclass, replace
+
+import msgspec
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.base.progress import Progress
+from pounce.metals.margins import sand_round
+from pounce.metals.pouring import PouringGroup, pouring
+from pounce.rig.flasks import Flask, checked
+from pounce.rig.item import Item
+from pounce.rig.layout import Block, Laid, Tip, arranged, drawn_in
+from pounce.rig.lines import Lines, lines_of
+from pounce.rig.places import Place, chosen, places_of
+from pounce.rig.sections import Sections, Wanted, sections_of
+from pounce.rig.values import Board, Margins, RigChoices
+from pounce.rig.ways import Way, reached, ring_of, way_of
+
+# Margins grow with the longest side as (side / 200)^0.3 within these shares of the table's: from practice.
+SIZE_MM, POWER, LEAST, MOST = 200.0, 0.3, 0.85, 1.6
+# A box that is built grows by this share until all fits, so many times; heights in these steps, mm.
+GROWS, TIMES, HIGH_STEP_MM = 1.15, 16, 5.0
+# A flask is taken when its layout costs at most this many times what the best costs, with so much to spare (mm).
+POOR, POOR_MM, FLASKS_TRIED = 1.6, 60.0, 3
+# Gating is guessed to weigh this share of the castings until it is cut; a runner begins so far before its first gate
+# (widths).
+GATING_SHARE, LEAD_WIDTHS = 0.3, 1.5
+# A gate is not longer than this many times its least length.
+REACH = 1.6
+# In a box to build the sprue is tried at so many places along each side.
+BOX_SPRUES = 3
+OWN_SIZE, BUILT = "own-size", "built"
+
+
+@dataclass(frozen=True, eq=False)
+class Rigged:
+    """What was decided: the flask, whether it is an own one, sections, places of the gates on the item, the way of
+    the runner round it, the layout, the runner's lines in it, and how many gates were wanted.
+    """
+
+    flask: Flask
+    own: bool
+    sections: Sections
+    gates: tuple[Place, ...]
+    way: Way
+    laid: Laid
+    block: Block
+    lines: Lines
+    wanted_gates: int
+
+
+@dataclass(frozen=True, eq=False)
+class Asked:
+    """What is rigged: choices, item, margins, the kind of metal, densities (kg/m3) and masses (kg), the least wall
+    (mm), whether it lies in loose sand that nothing opens.
+    """
+
+    choices: RigChoices
+    item: Item
+    margins: Margins
+    group: PouringGroup
+    density: float
+    casting_kg: float
+    least_wall_mm: float
+    loose: bool
+
+
+def margins_of(metal_id: str, group: PouringGroup, mass_kg: float, item: Item) -> Margins:
+    """Sand by metal and mass as everywhere in the program; what the way of the metal asks grows with the size."""
+    sand = sand_round(metal_id, mass_kg)
+    x0, y0, x1, y1 = item.plan.bounds
+    share = min(max((max(x1 - x0, y1 - y0) / SIZE_MM) ** POWER, LEAST), MOST)
+    return Margins(
+        sand.beside_mm,
+        sand.between_mm,
+        sand.over_mm,
+        sand.under_mm,
+        *(
+            float(round(share * one.value))
+            for one in (group.print_wall, group.sprue_wall, group.sprue_casting, group.runner_wall)
+        ),
+    )
+
+
+def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
+    """The flask and what lies in it. UserFault for a flask nobody has, or where no place takes a gate."""
+    c, item = asked.choices, asked.item
+    strip = pouring().common.gate_long.value + 25.0
+    places = places_of(item, c.school, strip)
+    if not places:
+        raise UserFault(
+            "No place on the parting line takes a gate: it runs along prints, or no wall is thick enough.",
+            "Move the joint, or shorten a core print.",
+        )
+    said = _said(asked, own)
+    if said is not None:
+        held = _in(said, asked, places)
+        if held is not None:
+            return replace(held, own=said.id not in (OWN_SIZE, BUILT))
+    elif not c.placed:
+        found = _smallest(asked, own, places, progress)
+        if found is not None:
+            return found
+    progress(0.4, "Working out a box to build")
+    return _built(asked, places)
+
+
+def _said(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
+    c = asked.choices
+    if c.inside_mm is not None or c.cope_mm is not None or c.drag_mm is not None:
+        base = next((one for one in own if one.id == c.flask), None)
+        long, wide = c.inside_mm or ((base.long_mm, base.wide_mm) if base else _inside(asked))
+        cope = c.cope_mm or (base.cope_mm if base and base.cope_mm else _high(asked.item.up_mm + asked.margins.over))
+        drag = c.drag_mm or (base.drag_mm if base else _high(asked.item.down_mm + asked.margins.under))
+        return checked(Flask(OWN_SIZE, "Flask of the size you gave", "box", long, wide, cope, drag, 0.0))
+    if not c.flask:
+        return None
+    found = next((one for one in own if one.id == c.flask), None)
+    if found is None:
+        raise UserFault(
+            f"There is no flask '{c.flask}' among yours.", f"Choose one of {', '.join(one.id for one in own)}."
+        )
+    return found
+
+
+def _inside(asked: Asked) -> tuple[float, float]:
+    """A size for which only the heights were said: as large as the castings ask."""
+    x0, y0, x1, y1 = asked.item.plan.bounds
+    side = 2.0 * asked.margins.wall + 120.0
+    return _high(x1 - x0 + side), _high(y1 - y0 + side)
+
+
+def _high(mm: float) -> float:
+    return math.ceil(mm / HIGH_STEP_MM - 1e-9) * HIGH_STEP_MM
+
+
+def stood(flask: Flask, asked: Asked) -> Flask:
+    """A can as halves over and under the middle of what lies in it; any other flask as it is."""
+    if flask.shape != "can":
+        return flask
+    under = asked.item.down_mm + asked.margins.under
+    return msgspec.structs.replace(flask, cope_mm=max(flask.drag_mm - under, 1.0), drag_mm=under)
+
+
+def high_enough(flask: Flask, asked: Asked) -> bool:
+    """Whether the sand over and under the castings is as thick as it should be."""
+    i, m = asked.item, asked.margins
+    return flask.cope_mm >= i.up_mm + m.over - 0.1 and flask.drag_mm >= i.down_mm + m.under - 0.1
+
+
+def _smallest(asked: Asked, own: tuple[Flask, ...], places: tuple[Place, ...], progress: Progress) -> Rigged | None:
+    may = [one for one in own if (one.shape == "can") <= asked.loose]
+    may.sort(key=lambda one: one.area_mm2 * (one.cope_mm + one.drag_mm))
+    found: list[Rigged] = []
+    for k, flask in enumerate(may):
+        progress(0.35 * k / len(may), f"Trying the {flask.name.lower()}")
+        if len(found) == FLASKS_TRIED:
+            break
+        if not high_enough(stood(flask, asked), asked):
+            continue
+        held = _in(flask, asked, places)
+        if held is not None:
+            found.append(held)
+            if held.laid.cost <= POOR * POOR_MM:
+                break
+    if not found:
+        return None
+    least = min(one.laid.cost for one in found)
+    return next(one for one in found if one.laid.cost <= POOR * (least + POOR_MM))
+
+
+def _in(flask: Flask, asked: Asked, places: tuple[Place, ...]) -> Rigged | None:
+    """All of it in this flask; None where it finds no room."""
+    flask = stood(flask, asked)
+    made = _block(asked, places, flask.cope_mm)
+    sections, gates, way, block, wanted = made
+    c = asked.choices
+    r = _sprue_r(sections, c)
+    if c.placed:
+        laid: Laid | None = _by_hand(c, asked, block, flask, r)
+    else:
+        laid = arranged(block, c.count, flask, asked.margins, r, c.sprue_mm)
+    if laid is None:
+        return None
+    lines = lines_of(asked.item, sections, gates, way, laid, flask, asked.margins)
+    # where the runner finds no way the flask is too small, unless pieces were put by hand
+    return Rigged(flask, True, sections, gates, way, laid, block, lines, wanted) if lines.led or c.placed else None
+
+
+def _sprue_r(sections: Sections, c: RigChoices) -> float:
+    """What stands in the sand: a cup that is cut, else the sprue's top or the well."""
+    return (sections.cup if c.cup == "cut" else max(sections.top, sections.well)) / 2.0
+
+
+def _by_hand(c: RigChoices, asked: Asked, block: Block, flask: Flask, sprue_r: float) -> Laid:
+    castings = tuple((one.at_mm, one.turn_deg) for one in c.placed)
+    if c.sprue_mm is not None:
+        return Laid(castings, c.sprue_mm, 0.0)
+    free = arranged(block, 1, flask, asked.margins, sprue_r, None)
+    return Laid(castings, (0.0, 0.0) if free is None else free.sprue, 0.0)
+
+
+def _built(asked: Asked, places: tuple[Place, ...]) -> Rigged:
+    """A box that just holds it, sides in whole centimetres. UserFault where even a very large one does not."""
+    i, m, c = asked.item, asked.margins, asked.choices
+    cope, drag = _high(c.cope_mm or i.up_mm + m.over), _high(c.drag_mm or i.down_mm + m.under)
+    sections, gates, way, block, wanted = _block(asked, places, cope)
+    r = _sprue_r(sections, c)
+    x0, y0, x1, y1 = block.whole.union(block.foot).bounds
+    each = (max(x1 - x0, y1 - y0) + m.between) * math.sqrt(c.count)
+    side = each + 2.0 * m.wall + 2.0 * r + m.sprue_wall + m.sprue_casting
+    for k in range(TIMES):
+        size = side * GROWS**k
+        flask = Flask(BUILT, "Box to build", "box", size, size, cope, drag, 0.0)
+        if c.placed:
+            laid: Laid | None = _by_hand(c, asked, block, flask, r)
+        else:
+            laid = arranged(block, c.count, flask, m, r, c.sprue_mm, BOX_SPRUES)
+        if laid is not None:
+            laid, inside = (laid, (size, size)) if c.placed else drawn_in(laid, block, m, r)
+            flask = Flask(BUILT, "Box to build", "box", inside[0], inside[1], cope, drag, 0.0)
+            lines = lines_of(i, sections, gates, way, laid, flask, m)
+            if lines.led or c.placed:
+                return Rigged(flask, False, sections, gates, way, laid, block, lines, wanted)
+    raise UserFault(
+        f"{c.count} castings of this size find no room in one mould.", "Mould fewer at once, or turn the sprue loose."
+    )
+
+
+def _block(
+    asked: Asked, places: tuple[Place, ...], cope_mm: float
+) -> tuple[Sections, tuple[Place, ...], Way, Block, int]:
+    """Sections for a cope so high, where the gates are, and what is laid out. UserFault where none can be cut."""
+    i, c = asked.item, asked.choices
+    x0, y0, x1, y1 = i.plan.bounds
+    far = math.hypot(x1 - x0, y1 - y0) / 2.0
+    wanted = Wanted(
+        asked.group,
+        asked.density,
+        c.count * asked.casting_kg * (1.0 + GATING_SHARE),
+        cope_mm,
+        i.up_mm,
+        i.down_mm,
+        c.count,
+        places[0].wall_mm,
+        asked.least_wall_mm,
+        far,
+        c.gates,
+        c.school,
+        c.cup,
+    )
+    sections = sections_of(wanted)
+    able = tuple(one for one in places if one.half_for(sections.gate_thick, sections.gate_half) is not None)
+    long = pouring().common.gate_long.value
+    ring = ring_of(i, sections.runner_wide, long)
+    able = reached(i, ring, able, REACH * (long + sections.runner_wide / 2.0))
+    gates = chosen(i, able, sections.gates, sections.gate_wide, sections.apart)
+    if not gates:  # narrower gates find a wall where wide ones do not
+        for count in range(sections.gates + 1, sections.gates + 5):
+            slim = sections_of(replace(wanted, gates=count))
+            gates = chosen(i, able, count, slim.gate_wide, slim.apart)
+            if gates:
+                sections = slim
+                break
+    if not gates:
+        raise UserFault(
+            "No place on the parting line takes the gates that this much metal asks for.",
+            "Ask for more gates, or pour fewer castings at once.",
+        )
+    return sections, gates, *_ways(i, gates, sections)
+
+
+def _ways(item: Item, gates: tuple[Place, ...], s: Sections) -> tuple[Way, Block, int]:
+    common = pouring().common
+    over = max(common.overrun.value, 1.5 * s.runner_wide)
+    way = None
+    gates_left = gates
+    while way is None and gates_left:
+        way = way_of(
+            item, gates_left, s.gate_wide, s.runner_wide, common.gate_long.value, LEAD_WIDTHS * s.runner_wide, over
+        )
+        gates_left = gates_left[:-1]
+    if way is None:
+        raise UserFault("The runner finds no way round the casting.", "Move the joint, or ask for fewer gates.")
+    return way, Block(item.plan, item.metal_plan, way.foot, _tips(way)), s.gates
+
+
+def _tips(way: Way) -> tuple[Tip, ...]:
+    """Where the runner may be led in: at either end of it, along its own line, so that metal turns into the gates."""
+    out = []
+    for forward in (True, False):
+        arc = way.arc(forward)
+        back = arc[0] - arc[min(len(arc) - 1, 3)]
+        out.append((arc[0], np.asarray(back / max(float(np.linalg.norm(back)), 1e-9))))
+    return tuple(out)
+
+
+def boards_of(flask: Flask, loose: bool) -> tuple[Board, ...]:
+    """What a box of these inside sizes is sawn from: two long sides over the ends of two short ones, in halves or, for
+    loose sand, in one, and a board under it.
+    """
+    t = pouring().common.board.value
+    out = []
+    whole = (("box", flask.cope_mm + flask.drag_mm),)
+    for half, high in whole if loose else (("cope", flask.cope_mm), ("drag", flask.drag_mm)):
+        out.append(Board(f"Sides of the {half}", (flask.long_mm + 2.0 * t, high, t), 2))
+        out.append(Board(f"Ends of the {half}", (flask.wide_mm, high, t), 2))
+    out.append(Board("Moulding board", (flask.long_mm + 2.0 * t + 40.0, flask.wide_mm + 2.0 * t + 40.0, t), 1))
+    return tuple(out)

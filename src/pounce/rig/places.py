@@ -1,0 +1,194 @@
+"""Where a casting is gated: on its outline in the joint, into a wall that takes the gate, off the thickest, never on a
+print.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from pounce.rig.item import Item
+from pounce.rig.values import Half, School
+from pounce.solid.mesh import Floats
+from pounce.solid.tree import tree_of
+
+# Candidates stand this share of the item's size apart, not nearer than so many mm.
+STEP_SHARE, LEAST_STEP_MM = 1.0 / 80.0, 1.5
+# Walls are probed so deep, mm; tangents are taken over, and the bow of the outline is told within, so many mm.
+PROBE_MM, TANGENT_MM, BOW_MM = 3.0, 2.0, 6.0
+SKIN_MM, NEAR_MM = 0.3, 1.0
+# A gate is backed by metal so deep behind it, and keeps off prints so far, mm.
+BACKED_MM, PRINT_MM = 6.0, 5.0
+# A wall is thicker than the gate's thickness over this.
+WALL_SHARE = 0.8
+# Two gates side by side leave so much sand between them, mm.
+BETWEEN_GATES_MM = 10.0
+# How a place is judged: heat is its wall over the thickest on the outline.
+HOT, COLD, HOT_COST, BOW_COST = 0.75, 0.35, 8.0, 0.25
+
+
+@dataclass(frozen=True)
+class Place:
+    """A place for a gate in the item's frame: where (mm), outward normal in plan, the wall that it meets, metal over
+    and under the joint there (mm), and how it is judged (less is better).
+    """
+
+    at: tuple[float, float, float]
+    out: tuple[float, float]
+    wall_mm: float
+    up_mm: float
+    down_mm: float
+    score: float
+
+    def half_for(self, thick_mm: float, wanted: Half) -> Half | None:
+        """The half that a gate so thick can be cut in there, the wanted one first; None where no wall takes it."""
+        room = {"cope": self.up_mm, "drag": self.down_mm}
+        other: Half = "drag" if wanted == "cope" else "cope"
+        for half in (wanted, other):
+            if room[half] * WALL_SHARE >= thick_mm - 1e-6:
+                return half
+        return None
+
+
+def places_of(item: Item, school: School, strip_mm: float) -> tuple[Place, ...]:
+    """All places where a gate may be cut, with ``strip_mm`` of free sand outward of them; best first."""
+    size = float(max(np.ptp(np.reshape(item.plan.bounds, (2, 2)), axis=0)))
+    step = max(size * STEP_SHARE, LEAST_STEP_MM)
+    at, out, bow = _ring_points(item.outline, step)
+    if not len(at):
+        return ()
+    free = _free(item, at, out, strip_mm)
+    at, out, bow = at[free], out[free], bow[free]
+    if not len(at):
+        return ()
+    joint, wall, up, down = _walls(item, at, out)
+    good = (wall > 0.5) & (up + down > 0.5)
+    if not good.any():
+        return ()
+    heat = wall / wall[good].max()
+    # the school whose gates feed goes where the metal is thickest; gates that snap off keep away from there
+    score = (
+        HOT_COST * np.maximum(heat - HOT, 0.0) + np.maximum(COLD - heat, 0.0) if school == "snap-off" else 1.0 - heat
+    )
+    score = score + BOW_COST * bow
+    order = [k for k in np.argsort(score, kind="stable") if good[k]]
+    return tuple(
+        Place(
+            (float(at[k, 0]), float(at[k, 1]), float(joint[k])),
+            (float(out[k, 0]), float(out[k, 1])),
+            float(wall[k]),
+            float(up[k]),
+            float(down[k]),
+            float(score[k]),
+        )
+        for k in order
+    )
+
+
+def _ring_points(outline: BaseGeometry, step: float) -> tuple[Floats, Floats, Floats]:
+    """Points (k, 2) on the outer rings, outward normals and how much the outline bows there (radians)."""
+    at, out, bow = [], [], []
+    for part in getattr(outline, "geoms", [outline]):
+        if part.is_empty or part.geom_type != "Polygon":
+            continue
+        ring = shapely.geometry.polygon.orient(part, 1.0).exterior
+        count = int(ring.length / step)
+        if count < 8:
+            continue
+        along = (np.arange(count) + 0.5) * ring.length / count
+        points = _on(ring, along)
+        way = _unit(_on(ring, along + TANGENT_MM) - _on(ring, along - TANGENT_MM))
+        before = _unit(points - _on(ring, along - BOW_MM))
+        after = _unit(_on(ring, along + BOW_MM) - points)
+        at.append(points)
+        out.append(np.stack([way[:, 1], -way[:, 0]], axis=1))
+        bow.append(np.arccos(np.clip((before * after).sum(axis=1), -1.0, 1.0)))
+    if not at:
+        return np.zeros((0, 2)), np.zeros((0, 2)), np.zeros(0)
+    return np.concatenate(at), np.concatenate(out), np.concatenate(bow)
+
+
+def _on(ring: BaseGeometry, along: Floats) -> Floats:
+    return np.asarray(shapely.get_coordinates(shapely.line_interpolate_point(ring, np.mod(along, ring.length))))
+
+
+def _unit(vectors: Floats) -> Floats:
+    return np.asarray(vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12))
+
+
+def _free(item: Item, at: Floats, out: Floats, strip_mm: float) -> np.ndarray:
+    """Whether sand lies outward of each place, and no print is near."""
+    body = item.plan.buffer(-0.3)
+    strips = shapely.linestrings(np.stack([at + out * 0.8, at + out * strip_mm], axis=1))
+    free = ~shapely.intersects(body, strips)
+    prints = item.plan.difference(item.metal_plan.buffer(0.3)).buffer(-0.3)
+    if not prints.is_empty:
+        free &= shapely.distance(prints, shapely.points(at)) > PRINT_MM
+    return np.asarray(free)
+
+
+def _walls(item: Item, at: Floats, out: Floats) -> tuple[Floats, Floats, Floats, Floats]:
+    """The joint's height at each place, the wall there, and metal over and under the joint, mm."""
+    tree = tree_of(item.metal_mesh)
+    inside = at - out * PROBE_MM
+    joint = item.joint_at(at)
+    low, high = float(item.metal_mesh.bounds[0, 2]) - 1.0, float(item.metal_mesh.bounds[1, 2]) + 1.0
+    rises = np.tile([0.0, 0.0, 1.0], (len(at), 1))
+    below = np.column_stack([inside, np.full(len(at), low)])
+    above = np.column_stack([inside, np.full(len(at), high)])
+    bottom = low + tree.nearest(below, rises)[0]
+    top = high - tree.nearest(above, -rises)[0]
+    # a level joint: only what hangs together with it counts, such as a foot under an overhanging boss
+    start = np.column_stack([inside, np.clip(joint, bottom + 1e-3, np.maximum(top - 1e-3, bottom + 1e-3))])
+    up_way, down_way = tree.nearest(start, rises)[0], tree.nearest(start, -rises)[0]
+    known = np.isfinite(bottom) & np.isfinite(top)
+    known &= np.isfinite(up_way) & np.isfinite(down_way)
+    start, joint, up_way, down_way, bottom, top = (
+        np.where(known[:, None] if one.ndim == 2 else known, one, 0.0)
+        for one in (start, joint, up_way, down_way, bottom, top)
+    )
+    up = np.maximum(np.minimum(start[:, 2] + up_way, top) - joint, 0.0)
+    down = np.maximum(joint - np.maximum(start[:, 2] - down_way, bottom), 0.0)
+    # near the joint, where the outline was taken: further off drafted walls stand back from it
+    near = joint + np.where(up >= down, np.minimum(up / 2.0, NEAR_MM), -np.minimum(down / 2.0, NEAR_MM))
+    start = np.column_stack([at - out * SKIN_MM, near])
+    depth = tree.nearest(start, np.column_stack([-out, np.zeros(len(at))]))[0] + SKIN_MM
+    return joint, np.where(known & np.isfinite(depth), np.minimum(up + down, depth), 0.0), up, down
+
+
+def backed(outline: BaseGeometry, place: Place, wide_mm: float) -> bool:
+    """Whether a gate of this width finds metal behind nearly all of its mouth."""
+    x, y, _ = place.at
+    across = np.linspace(-0.5, 0.5, 9) * wide_mm
+    side = np.array([-place.out[1], place.out[0]])
+    points = np.array([x, y]) - BACKED_MM * np.array(place.out) + across[:, None] * side
+    return float(shapely.contains_xy(outline, points[:, 0], points[:, 1]).mean()) >= 0.85
+
+
+def chosen(item: Item, places: tuple[Place, ...], count: int, wide_mm: float, apart: bool) -> tuple[Place, ...]:
+    """``count`` places for gates so wide: the best, and then beside it, or ``apart`` where they reach the far ends.
+    Fewer where there is no room.
+    """
+    fit = [place for place in places if backed(item.outline, place, wide_mm)]
+    if not fit:
+        return ()
+    spots = np.array([place.at[:2] for place in fit])
+    taken = [0]
+    rim = spots if len(spots) > 1 else spots[:1]
+    while len(taken) < count:
+        gaps = np.linalg.norm(spots[:, None] - spots[taken][None], axis=2)
+        near = gaps.min(axis=1)
+        may = near >= wide_mm + BETWEEN_GATES_MM
+        if not may.any():
+            break
+        if apart:  # the far ends get the shortest way
+            reach = np.minimum(
+                np.linalg.norm(rim[:, None] - spots[taken][None], axis=2).min(axis=1)[None, :],
+                np.linalg.norm(spots[:, None] - rim[None], axis=2),
+            ).max(axis=1)
+            cost = reach / max(float(near.max()), 1e-9) + 0.3 * np.array([place.score for place in fit])
+        else:
+            cost = near / max(float(near.max()), 1e-9) + 0.6 * np.array([place.score for place in fit])
+        taken.append(int(np.argmin(np.where(may, cost, np.inf))))
+    return tuple(fit[k] for k in taken)

@@ -1,0 +1,111 @@
+"""The Mould stop: from the pattern that is rammed to the mould that is poured."""
+
+from dataclasses import replace
+
+from pounce.base.progress import Progress
+from pounce.cores.values import CoresResult
+from pounce.metals.method import Method
+from pounce.metals.pouring import liquid_density, pouring, pouring_of
+from pounce.parting.values import PartingResult
+from pounce.rig.building import built, cuts_of, margins_in, shapes_of
+from pounce.rig.findings import found
+from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, rigged
+from pounce.rig.flasks import Flask
+from pounce.rig.item import item_of, turned_point
+from pounce.rig.steps import steps_of
+from pounce.rig.values import Casting, RigChoices, RigResult
+from pounce.rig.vents import high_points
+from pounce.rig.weighing import Known, flow_of, weighed
+from pounce.solid.boolean import bare_mesh
+from pounce.stock.values import StockResult
+
+
+def rig_stop(
+    choices: RigChoices,
+    method: Method,
+    parting: PartingResult,
+    stock: StockResult,
+    cores: CoresResult,
+    own: tuple[Flask, ...],
+    progress: Progress,
+) -> RigResult:
+    """The mould. UserFault in a sentence where it cannot be laid out."""
+    progress(0.0, "Looking at the casting from above")
+    asked = _asked(choices, method, parting, stock, cores)
+    rig = rigged(asked, own, progress)
+    b = built(asked, rig, progress)
+    known = Known(
+        asked.casting_kg,
+        sum(core.make_kg for core in cores.cores),
+        sum(max(core.loads.lift_n, 0.0) for core in cores.cores),
+        method.mould.density.value,
+        asked.loose,
+    )
+    progress(0.75, "Weighing the halves")
+    weights = weighed(asked, rig, b, known)
+    flow = flow_of(asked, rig, weights.castings_kg + weights.gating_kg)
+    margins = margins_in(asked, rig, b.runner)
+    progress(0.85, "Drawing the plan")
+    vents = _vents(asked, rig)
+    said = found(asked, rig, margins, flow, weights, known, cores.on_end)
+    laid = rig.laid.castings
+    names = ["Casting"] if len(laid) == 1 else [f"Casting {k + 1}" for k in range(len(laid))]
+    return RigResult(
+        rig.flask,
+        rig.own,
+        () if rig.own else boards_of(rig.flask, asked.loose),
+        asked.margins,
+        tuple(Casting(own, at, turn) for own, (at, turn) in zip(names, laid, strict=True)),
+        b.sprue,
+        b.runner,
+        b.gates,
+        vents,
+        flow,
+        weights,
+        margins,
+        shapes_of(rig, b),
+        cuts_of(rig, b),
+        bare_mesh(b.gating),
+        b.formers,
+        asked.item.up_mm,
+        asked.item.down_mm,
+        pouring().common.vent.value,
+        bool(choices.placed) or choices.sprue_mm is not None,
+        asked.loose,
+        steps_of(asked, rig, b.gates, flow, weights, len(vents), len(cores.cores)),
+        said,
+        {"wanted_gates": float(rig.wanted_gates), "cost": rig.laid.cost},
+    )
+
+
+def _asked(
+    choices: RigChoices, method: Method, parting: PartingResult, stock: StockResult, cores: CoresResult
+) -> Asked:
+    """The item with its masses and margins."""
+    joint = parting.joint
+    joint = replace(joint, height_mm=stock.joint_mm) if joint.level else joint
+    item = item_of(stock.mesh, cores.mesh, tuple(core.mesh for core in cores.cores), joint, stock.rammed_factors)
+    group = pouring_of(method.metal_id)
+    density = liquid_density(method.metal_id).value
+    casting_kg = stock.cast.mass_kg
+    loose = not method.pattern.draws
+    return Asked(
+        choices,
+        item,
+        margins_of(method.metal_id, group, casting_kg, item),
+        group,
+        density,
+        casting_kg,
+        method.metal.least_wall.value,
+        loose,
+    )
+
+
+def _vents(asked: Asked, rig: Rigged) -> tuple[tuple[float, float, float], ...]:
+    points = high_points(asked.item)
+    out = []
+    for at, turn in rig.laid.castings:
+        for point in points:
+            x, y = turned_point(point[:2], at, turn)
+            out.append((float(x), float(y), float(point[2])))
+    return tuple(out)

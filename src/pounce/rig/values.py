@@ -1,0 +1,296 @@
+"""Choices and results of the Mould stop.
+
+The mould's frame: x along the pins of the flask, y across them, z up as it is poured, mm at the size that is rammed;
+(0, 0, 0) is the flask's middle in the joint.
+"""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import msgspec
+
+from pounce.base.finding import Finding, filled
+from pounce.rig.flasks import Flask
+from pounce.solid.mesh import Floats, Mesh
+
+Spot = tuple[float, float]
+Half = Literal["cope", "drag"]
+School = Literal["snap-off", "feeding"]
+Cup = Literal["cut", "set-on"]
+
+
+class PlacedChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A casting put in its place by hand: its middle in the flask (mm) and its turn (degrees)."""
+
+    at_mm: Spot
+    turn_deg: float = 0.0
+
+
+class KeptFlask(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """The flask that pieces were put in by hand: an own one by its id, else its inside and heights, mm."""
+
+    flask: str = ""
+    inside_mm: Spot | None = None
+    cope_mm: float | None = None
+    drag_mm: float | None = None
+
+
+class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """``count`` castings in the mould; ``flask`` the id of an own one ("": the smallest that fits), or its
+    ``inside_mm``, ``cope_mm`` and ``drag_mm`` said outright; ``gates`` to a casting (None: as many as it wants) by
+    ``school``; ``cup`` cut in the cope or set on it; ``placed`` and ``sprue_mm`` what was put by hand.
+    """
+
+    count: int = 1
+    flask: str = ""
+    inside_mm: Spot | None = None
+    cope_mm: float | None = None
+    drag_mm: float | None = None
+    gates: int | None = None
+    school: School = "snap-off"
+    cup: Cup = "set-on"
+    placed: tuple[PlacedChoice, ...] = ()
+    sprue_mm: Spot | None = None
+
+
+@dataclass(frozen=True)
+class Margins:
+    """Sand kept, mm: castings to the wall, between castings, over and under them, prints to the wall, the cup to wall
+    and castings, the runner to the wall.
+    """
+
+    wall: float
+    between: float
+    over: float
+    under: float
+    print_wall: float
+    sprue_wall: float
+    sprue_casting: float
+    runner_wall: float
+
+
+@dataclass(frozen=True)
+class Casting:
+    """A casting in its place: name, middle (mm) and turn (degrees)."""
+
+    name: str
+    at_mm: Spot
+    turn_deg: float
+
+
+@dataclass(frozen=True)
+class Gate:
+    """A gate: the middle of where it meets the casting (mm), the way it leaves it (degrees in plan), width and
+    thickness, in which half it is cut, which casting it fills, the wall it meets, and its contact with the metal.
+    """
+
+    at_mm: tuple[float, float, float]
+    way_deg: float
+    wide_mm: float
+    thick_mm: float
+    half: Half
+    casting: int
+    wall_mm: float
+    speed_m_s: float
+    contact_mm2: float = 0.0
+
+    @property
+    def section_mm2(self) -> float:
+        """Width times thickness."""
+        return self.wide_mm * self.thick_mm
+
+
+@dataclass(frozen=True)
+class Runner:
+    """The runner: (k, 2) its middle lines, width (at the joint) and height, and the half it is cut in."""
+
+    lines: tuple[Floats, ...]
+    wide_mm: float
+    high_mm: float
+    half: Half
+
+    @property
+    def long_mm(self) -> float:
+        """All of it."""
+        total = 0.0
+        for line in self.lines:
+            total += float((((line[1:] - line[:-1]) ** 2).sum(axis=1) ** 0.5).sum())
+        return total
+
+
+@dataclass(frozen=True)
+class Sprue:
+    """The sprue: middle (mm), diameters at foot and top, height (joint to the cope's top), the well under it, and the
+    cup over or in the cope (its diameter and how deep the metal stands in it).
+    """
+
+    at_mm: Spot
+    foot_mm: float
+    top_mm: float
+    high_mm: float
+    well_mm: float
+    well_deep_mm: float
+    cup_mm: float
+    cup_high_mm: float
+
+
+@dataclass(frozen=True)
+class Flow:
+    """The figures of the pour: mass in the mould (kg), seconds to fill, effective head (mm), speed at the foot (m/s),
+    flow (cm3/s), choke, runner and all gates (mm2), the limit at the gates and the speed there (m/s).
+    """
+
+    mass_kg: float
+    fill_s: float
+    head_mm: float
+    speed_m_s: float
+    flow_cm3_s: float
+    choke_mm2: float
+    runner_mm2: float
+    gates_mm2: float
+    limit_m_s: float
+    gate_speed_m_s: float
+
+
+@dataclass(frozen=True)
+class Weights:
+    """What is melted and carried, kg: castings, gating, cup, sand by half, cores, flask; the halves and the closed
+    mould; lift of metal and cores (N) against the cope, and what is put on it (kg).
+    """
+
+    castings_kg: float
+    gating_kg: float
+    cup_kg: float
+    cope_sand_kg: float
+    drag_sand_kg: float
+    sand_l: float
+    cores_kg: float
+    flask_kg: float
+    cope_kg: float
+    drag_kg: float
+    lift_metal_n: float
+    lift_cores_n: float
+    add_kg: float
+
+    @property
+    def poured_kg(self) -> float:
+        """All the metal that goes into the mould."""
+        return self.castings_kg + self.gating_kg + self.cup_kg
+
+    @property
+    def metal_yield(self) -> float:
+        """Castings as a share of what is poured."""
+        return self.castings_kg / self.poured_kg if self.poured_kg > 0.0 else 0.0
+
+    @property
+    def lift_n(self) -> float:
+        """Metal and cores together."""
+        return self.lift_metal_n + self.lift_cores_n
+
+    @property
+    def holds(self) -> float:
+        """How many times over the cope, with what lies on it, outweighs the lift."""
+        lift = self.lift_n
+        return float("inf") if lift <= 0.0 else (self.cope_kg + self.add_kg) * 9.80665 / lift
+
+
+@dataclass(frozen=True)
+class Margin:
+    """Sand between two things, measured: which, how much (mm), how much is wanted, and the line between the nearest
+    points, ((x, y), (x, y)).
+    """
+
+    of: str
+    to: str
+    mm: float
+    wanted_mm: float
+    line: tuple[Spot, Spot]
+
+    @property
+    def short(self) -> bool:
+        """Whether there is less than wanted, by more than a tenth of a millimetre."""
+        return self.mm < self.wanted_mm - 0.1
+
+
+@dataclass(frozen=True, eq=False)
+class Shape:
+    """An outline in plan: ``kind`` casting, print, gate, runner, sprue, cup or well; rings (n, 2), the outer one
+    first; which casting it is of (-1: none).
+    """
+
+    kind: str
+    rings: tuple[Floats, ...]
+    casting: int = -1
+
+
+@dataclass(frozen=True, eq=False)
+class Cut:
+    """The mould cut along the pins at ``y_mm``: rings (n, 2) of x and z by what they are of (casting, gating,
+    core).
+    """
+
+    y_mm: float
+    rings: tuple[tuple[str, Floats], ...]
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step at the bench: its text with figures in braces, whose keys end in their units, and the figures."""
+
+    text: str
+    figures: dict[str, float]
+
+    def words(self, shown: str = "mm") -> str:
+        """The text in the reader's units."""
+        return filled(self.text, self.figures, shown)
+
+
+@dataclass(frozen=True)
+class Board:
+    """A board of a box to build: what it is, its length, width and thickness (mm), and how many."""
+
+    name: str
+    size_mm: tuple[float, float, float]
+    count: int
+
+
+def kept_flask(flask: Flask, own: bool) -> KeptFlask:
+    """What keeps this flask when pieces are put in it by hand."""
+    if own:
+        return KeptFlask(flask.id)
+    return KeptFlask("", (flask.long_mm, flask.wide_mm), flask.cope_mm, flask.drag_mm)
+
+
+@dataclass(frozen=True, eq=False)
+class RigResult:
+    """The mould. ``own`` whether the flask is one of the bench's own, else it is a box to build of ``boards``;
+    ``shapes`` the plan, ``cuts`` sections along the pins, ``gating`` the solid of all that is cut for the metal,
+    ``formers`` solids that can be printed, by name; ``vent_mm`` the wire; ``pinned`` whether pieces were put by hand,
+    ``loose`` whether it lies in loose sand that nothing opens: cope and drag are then only over and under its middle;
+    ``steps`` how it is rammed, closed and poured.
+    """
+
+    flask: Flask
+    own: bool
+    boards: tuple[Board, ...]
+    wanted: Margins
+    castings: tuple[Casting, ...]
+    sprue: Sprue | None
+    runner: Runner | None
+    gates: tuple[Gate, ...]
+    vents: tuple[tuple[float, float, float], ...]
+    flow: Flow
+    weights: Weights
+    margins: tuple[Margin, ...]
+    shapes: tuple[Shape, ...]
+    cuts: tuple[Cut, ...]
+    gating: Mesh | None
+    formers: tuple[tuple[str, Mesh], ...]
+    up_mm: float
+    down_mm: float
+    vent_mm: float
+    pinned: bool
+    loose: bool
+    steps: tuple[Step, ...]
+    findings: tuple[Finding, ...]
+    notes: dict[str, float] = field(default_factory=dict)

@@ -1,0 +1,103 @@
+"""What the mould weighs, what pushes against its cope, and what is put on it."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from pounce.metals.pouring import pouring
+from pounce.rig import flow
+from pounce.rig.building import Built
+from pounce.rig.flasking import Asked, Rigged
+from pounce.rig.flow import G
+from pounce.rig.forces import casting_lift, halves_mm3, lift_n
+from pounce.rig.lines import wall_of
+from pounce.rig.sections import heads
+from pounce.rig.values import Flow, Weights
+from pounce.solid.boolean import bare_mesh
+from pounce.solid.mesh import Floats
+
+# A cup set on the cope is a cone whose foot is half as wide as its brim.
+CUP_SHARE = 7.0 / 12.0
+
+
+@dataclass(frozen=True)
+class Known:
+    """Masses and densities that other stops know: the casting (kg), its cores (kg, N of lift), sand rammed (kg/m3)."""
+
+    casting_kg: float
+    cores_kg: float
+    cores_lift_n: float
+    sand_density: float
+    loose: bool
+
+
+def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
+    """All of it."""
+    s, flask, c = rig.sections, rig.flask, pouring().common
+    count = len(rig.laid.castings)
+    head, _, _ = heads(flask.cope_mm, asked.choices.cup)
+    gating_kg = float(b.gating.volume()) * asked.density * 1e-9
+    cup_mm3 = 0.0 if asked.choices.cup == "cut" else CUP_SHARE * math.pi / 4.0 * s.cup**2 * s.basin
+    above, below = halves_mm3(b.gating)
+    for whole in b.wholes:
+        one = halves_mm3(whole)
+        above, below = above + one[0], below + one[1]
+    area = float(wall_of(flask).area)
+    cope_sand = max(area * flask.cope_mm - above, 0.0) * known.sand_density * 1e-9
+    drag_sand = max(area * flask.drag_mm - below, 0.0) * known.sand_density * 1e-9
+    share = flask.cope_mm / (flask.cope_mm + flask.drag_mm)
+    cope_kg, drag_kg = cope_sand + share * flask.kg, drag_sand + (1.0 - share) * flask.kg
+    lift = 0.0
+    if not known.loose:
+        whole_mesh = bare_mesh(asked.item.whole)
+        lift = count * casting_lift(asked.item, whole_mesh, head, asked.density)
+        lift += lift_n(_upward(bare_mesh(b.gating).corners, flask.cope_mm), head, asked.density)
+    cores_lift = 0.0 if known.loose else count * known.cores_lift_n
+    add = max(c.weight_factor.value * (lift + cores_lift) / G - cope_kg, 0.0)
+    return Weights(
+        count * known.casting_kg,
+        gating_kg,
+        cup_mm3 * asked.density * 1e-9,
+        cope_sand,
+        drag_sand,
+        (area * (flask.cope_mm + flask.drag_mm) - above - below) * 1e-6,
+        count * known.cores_kg,
+        flask.kg,
+        cope_kg,
+        drag_kg,
+        lift,
+        cores_lift,
+        add,
+    )
+
+
+def _upward(corners: Floats, top_mm: float) -> Floats:
+    """Faces of the gating without the open top of sprue or cup."""
+    return np.asarray(corners[corners[:, :, 2].min(axis=1) < top_mm - 1e-3])
+
+
+def flow_of(asked: Asked, rig: Rigged, mass_kg: float) -> Flow:
+    """The figures of the pour through the sections as they are cut."""
+    s, c = rig.sections, pouring().common
+    head, _, _ = heads(rig.flask.cope_mm, asked.choices.cup)
+    effective = flow.effective_head(head, asked.item.up_mm, asked.item.up_mm + asked.item.down_mm)
+    speed = c.loss.value * flow.free_speed(effective)
+    gates = s.gates_mm2
+    foot = math.pi / 4.0 * s.foot**2
+    choke = min(foot, gates)
+    through = choke * speed * 1000.0
+    fill = mass_kg / asked.density * 1e9 / through
+    runner = s.runner_high * (s.runner_wide - s.runner_high * math.tan(math.radians(c.runner_draft.value)))
+    return Flow(
+        mass_kg,
+        fill,
+        effective,
+        speed,
+        through / 1000.0,
+        choke,
+        runner,
+        gates,
+        asked.group.gate_speed.value,
+        through / gates / 1000.0,
+    )

@@ -1,0 +1,158 @@
+"""What Mould came to, under the stable keys of ``pounce.rig/1``, and its pages."""
+
+from pounce.rig.values import Gate, RigResult
+from pounce.route.results import PaperFile, Plain, Results
+
+PAPER = "pounce.route.rigpaper:"
+
+
+def rig_of(results: Results) -> RigResult | None:
+    """The mould, where it is known."""
+    found = results.found.get("mould")
+    assert found is None or isinstance(found, RigResult)
+    return found
+
+
+def rig_summary(results: Results) -> Plain | None:
+    """The few figures of the mould that a check shows; None where it could not be laid out."""
+    r = rig_of(results)
+    if r is None:
+        return None
+    return {
+        "flask": r.flask.id,
+        "inside_mm": [r.flask.long_mm, r.flask.wide_mm],
+        "castings": len(r.castings),
+        "gates": len(r.gates),
+        "poured_kg": r.weights.poured_kg,
+        "weight_needed_kg": r.weights.add_kg,
+    }
+
+
+def rig_keys(results: Results) -> Plain:
+    """All of it as plain values. Raises the fault of a stop that it cannot do without."""
+    r = rig_of(results)
+    assert r is not None, "its keys are asked for once the result is there"
+    return {
+        "schema": "pounce.rig/1",
+        **_layout(r, results.job.name),
+        "sprue": _sprue(r),
+        "runner": _runner(r),
+        "gates": [_gate(one) for one in r.gates],
+        "feeders": [],
+        "vents": [list(one) for one in r.vents],
+        "fill_s": r.flow.fill_s,
+        "head_mm": r.flow.head_mm,
+        "choke_mm2": r.flow.choke_mm2,
+        "gate_speed_m_s": r.flow.gate_speed_m_s,
+        "gate_limit_m_s": r.flow.limit_m_s,
+        **_weights(r),
+        "steps": [step.words() for step in r.steps],
+    }
+
+
+def _layout(r: RigResult, name: str) -> Plain:
+    """Flask, castings, margins."""
+    f, m = r.flask, r.wanted
+    several = len(r.castings) > 1
+    return {
+        "flask": {
+            "id": f.id,
+            "name": f.name,
+            "own": r.own,
+            "shape": f.shape,
+            "inside_mm": [f.long_mm, f.wide_mm],
+            "cope_mm": f.cope_mm,
+            "drag_mm": f.drag_mm,
+        },
+        "boards": [{"name": one.name, "size_mm": list(one.size_mm), "count": one.count} for one in r.boards],
+        "castings": [
+            {"name": f"{name} {k}" if several else name, "at_mm": list(one.at_mm), "turn_deg": one.turn_deg}
+            for k, one in enumerate(r.castings, 1)
+        ],
+        "margins_mm": {
+            "wall": m.wall,
+            "between": m.between,
+            "over": m.over,
+            "under": m.under,
+            "measured": [
+                {"of": one.of, "to": one.to, "sand_mm": one.mm, "wanted_mm": one.wanted_mm} for one in r.margins
+            ],
+        },
+    }
+
+
+def _gate(one: Gate) -> Plain:
+    return {
+        "at_mm": list(one.at_mm),
+        "casting": one.casting,
+        "half": one.half,
+        "width_mm": one.wide_mm,
+        "thickness_mm": one.thick_mm,
+        "section_mm2": one.section_mm2,
+        "contact_mm2": one.contact_mm2,
+        "wall_mm": one.wall_mm,
+        "speed_m_s": one.speed_m_s,
+    }
+
+
+def _weights(r: RigResult) -> Plain:
+    w = r.weights
+    return {
+        "mass_kg": {
+            "castings": w.castings_kg,
+            "gating": w.gating_kg,
+            "feeders": 0.0,
+            "basin": w.cup_kg,
+            "total": w.poured_kg,
+        },
+        "yield": w.metal_yield,
+        "sand_kg": {"cope": w.cope_sand_kg, "drag": w.drag_sand_kg},
+        "sand_l": w.sand_l,
+        "carry_kg": {"cope": w.cope_kg, "drag": w.drag_kg},
+        "lift_n": w.lift_n,
+        "lift_of_n": {"metal": w.lift_metal_n, "cores": w.lift_cores_n},
+        "weight_needed_kg": w.add_kg,
+    }
+
+
+def _sprue(r: RigResult) -> Plain | None:
+    s = r.sprue
+    if s is None:
+        return None
+    return {
+        "at_mm": list(s.at_mm),
+        "foot_mm": s.foot_mm,
+        "top_mm": s.top_mm,
+        "height_mm": s.high_mm,
+        "well_mm": s.well_mm,
+        "well_deep_mm": s.well_deep_mm,
+        "cup_mm": s.cup_mm,
+        "cup_deep_mm": s.cup_high_mm,
+    }
+
+
+def _runner(r: RigResult) -> Plain | None:
+    if r.runner is None:
+        return None
+    return {
+        "half": r.runner.half,
+        "width_mm": r.runner.wide_mm,
+        "height_mm": r.runner.high_mm,
+        "length_mm": r.runner.long_mm,
+        "lines_mm": [line.tolist() for line in r.runner.lines],
+    }
+
+
+def rig_papers(results: Results) -> tuple[PaperFile, ...]:
+    """The plan of the mould at 1:1; none where it could not be laid out."""
+    if rig_of(results) is None:
+        return ()
+    boards = (PaperFile("flask-boards.csv", "cut-list", "the table", PAPER + "flask_boards_table"),)
+    plan = PaperFile("mould-plan.pdf", "template", "at 1:1", PAPER + "mould_plan_page")
+    return (plan, *(boards if results_boards(results) else ()))
+
+
+def results_boards(results: Results) -> bool:
+    """Whether a box has to be built."""
+    r = rig_of(results)
+    return r is not None and bool(r.boards)
