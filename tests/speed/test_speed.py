@@ -9,6 +9,7 @@ import resource
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import manifold3d
@@ -39,12 +40,15 @@ from pounce.parting.line import outline_of
 from pounce.parting.stop import parting_stop
 from pounce.parting.surface import shaped_joint, split_along
 from pounce.parting.values import PartingChoices
+from pounce.rig.flasks import SAMPLE
+from pounce.rig.stop import rig_stop
+from pounce.rig.values import PlacedChoice, RigChoices
 from pounce.route.build import build
 from pounce.route.demo_jobs import DEMOS, lay_out
 from pounce.route.opening import open_any, with_model
 from pounce.route.paper import template_drawings
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import CORES, STOCK
+from pounce.route.stops import CORES, METAL, MOULD, PARTING, STOCK
 from pounce.solid import boolean
 from pounce.solid.features.find import features_of
 from pounce.solid.mesh import Mesh, edges
@@ -344,3 +348,35 @@ def test_hollow_halves_of_200k(benchmark: BenchmarkFixture) -> None:
     line.run(with_word(job, "layer=0.2"), model)
     benchmark.pedantic(lambda: line.run(with_word(job, "hollow"), model), rounds=1)
     _say(benchmark, 10.0, "hollow halves, 200k triangles")
+
+
+def mould_of_ball(triangles: int, count: int, placed: bool) -> Callable[[], object]:
+    """The Mould stop of a bored ball, its pieces put by hand or set out."""
+    model = model_of(bored_ball(triangles))
+    job = with_model(Job(), model)
+    results = Pipeline().run(job, model, skip=frozenset({MOULD.id}))
+    given = (results.need(METAL), results.need(PARTING), results.need(STOCK), results.need(CORES), SAMPLE, silent)
+    first = rig_stop(RigChoices(count=count), *given)
+    assert first.sprue is not None
+    held = RigChoices(
+        count=count,
+        flask=first.flask.id if first.own else "",
+        placed=tuple(PlacedChoice(one.at_mm, one.turn_deg) for one in first.castings),
+        sprue_mm=first.sprue.at_mm,
+    )
+    return lambda: rig_stop(held if placed else RigChoices(count=count), *given)
+
+
+@pytest.mark.parametrize(
+    ("triangles", "count", "placed", "target", "what"),
+    [
+        (20_000, 8, False, 4.0, "mould of eight castings, 1 s of it layout"),
+        (200_000, 1, False, 3.0, "mould of 200k triangles"),
+        (20_000, 1, True, 0.2, "a piece of the mould moved by hand"),
+    ],
+)
+def test_moulds(
+    benchmark: BenchmarkFixture, triangles: int, count: int, placed: bool, target: float, what: str
+) -> None:
+    benchmark.pedantic(mould_of_ball(triangles, count, placed), rounds=3, warmup_rounds=1)
+    _say(benchmark, target, what)

@@ -6,6 +6,8 @@ from pounce.export.drawing import Drawing, Line
 from pounce.rig.values import RigResult
 from pounce.solid.mesh import Floats
 
+# A gate is named so far outward of the casting, mm.
+NAMED_MM = 8.0
 STYLES = {"casting": "solid", "print": "dashed", "gate": "solid", "runner": "solid", "foot": "solid", "well": "dashed"}
 
 
@@ -35,7 +37,10 @@ def _drawing(r: RigResult, title: str, about: str, y: float) -> Drawing:
         holes.append((sx, sy, r.sprue.foot_mm))
         words.append((sx + r.sprue.foot_mm / 2.0 + 2.0, sy, "sprue"))
     for gate in r.gates:
-        words.append((gate.at_mm[0], gate.at_mm[1] * y, f"gate {gate.wide_mm:g} x {gate.thick_mm:g}, {gate.half}"))
+        turn_rad = np.radians(gate.way_deg)
+        x = gate.at_mm[0] + NAMED_MM * float(np.cos(turn_rad))
+        at = (gate.at_mm[1] + NAMED_MM * float(np.sin(turn_rad))) * y
+        words.append((x, at, f"gate {gate.wide_mm:g} x {gate.thick_mm:g}, {gate.half}"))
     return Drawing(title, about, tuple(lines), tuple(words), tuple(holes))
 
 

@@ -24,12 +24,11 @@ CUTS = 25
 
 @dataclass(frozen=True, eq=False)
 class Built:
-    """``castings`` and ``wholes`` in their places (metal, and pattern with prints), ``cores``; the gating and its
+    """``castings`` in their places, ``cores``; the gating and its
     formers; gates, runner, sprue.
     """
 
     castings: tuple[Solid, ...]
-    wholes: tuple[Solid, ...]
     cores: tuple[Solid, ...]
     gating: Solid
     formers: tuple[tuple[str, Mesh], ...]
@@ -46,9 +45,9 @@ def put(solid: Solid, at: Spot, turn_deg: float) -> Solid:
 def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     """All solids. UserFault where they come out broken."""
     item, s = asked.item, rig.sections
-    castings, wholes, cores = (
+    castings, cores = (
         tuple(put(one, at, turn) for at, turn in rig.laid.castings for one in group)
-        for group in ((item.metal,), (item.whole,), item.cores)
+        for group in ((item.metal,), item.cores)
     )
     cuttings, lines = rig.lines.cuttings, rig.lines.lines
     progress(0.55, "Cutting the gates")
@@ -76,7 +75,6 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     flat = tuple(np.asarray(line[:, :2]) for line in lines)
     return Built(
         castings,
-        wholes,
         cores,
         gating,
         formers,

@@ -4,7 +4,9 @@ The item's own frame: the middle of its silhouette at (0, 0), the joint at z = 0
 shaped), z up as it is poured.
 """
 
+import weakref
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -46,6 +48,12 @@ class Item:
     shift: Floats
     joint: Joint | None
 
+    @cached_property
+    def halves_mm3(self) -> tuple[float, float]:
+        """Volume of the whole over and under the joint's level, mm3."""
+        above, below = self.whole.split_by_plane([0.0, 0.0, 1.0], 0.0)
+        return float(above.volume()), float(below.volume())
+
     def joint_at(self, places: Floats) -> Floats:
         """(k,) heights of the joint at places (k, 2) of the item's frame; 0 where it is level."""
         if self.joint is None:
@@ -56,6 +64,22 @@ class Item:
         heights = self.joint.at(flat[:, :2])
         at = flat[:, :1] * self.joint.u + flat[:, 1:2] * self.joint.v + heights[:, None] * self.joint.direction
         return np.asarray((at @ self.turn.T + self.shift)[:, 2])
+
+
+# The last item of each casting that still lives, with what it was made of: a piece moved by hand changes none of it.
+_KEPT: "weakref.WeakKeyDictionary[Mesh, tuple[tuple[object, ...], Item]]" = weakref.WeakKeyDictionary()
+
+
+def kept_item(
+    casting: Mesh, whole: Mesh, cores: tuple[Mesh, ...], joint: Joint, factors: tuple[float, float, float]
+) -> Item:
+    """:func:`item_of`, made once for as long as the casting lives and the rest is the same."""
+    grid = None if joint.grid is None else joint.grid.tobytes()
+    of = (whole, cores, joint.up.tobytes(), joint.height_mm, grid, factors)
+    held = _KEPT.get(casting)
+    if held is None or held[0] != of:
+        held = _KEPT[casting] = of, item_of(casting, whole, cores, joint, factors)
+    return held[1]
 
 
 def item_of(

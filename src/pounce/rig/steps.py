@@ -76,7 +76,7 @@ def _rammed(asked: Asked, rig: Rigged, gates: tuple[Gate, ...], w: Weights, vent
     each = "a gate" if len(gates) == 1 else f"{count_words(len(gates))} gates"
     out.append(
         Step(
-            f"Draw the sprue, lift the cope, draw the pattern. Cut the runner {{wide_mm}} by {{high_mm}} in the "
+            f"Draw the sprue, lift the cope, draw {what}. Cut the runner {{wide_mm}} by {{high_mm}} in the "
             f"{s.runner_half}, {each} {{gate_wide_mm}} by {{gate_thick_mm}} in the {half}, and the "
             "well {well_mm} deep under the sprue; blow out every crumb.",
             {

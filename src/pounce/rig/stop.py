@@ -11,7 +11,7 @@ from pounce.rig.building import built, cuts_of, margins_in, shapes_of
 from pounce.rig.findings import found
 from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, rigged
 from pounce.rig.flasks import Flask
-from pounce.rig.item import item_of, turned_point
+from pounce.rig.item import kept_item, turned_point
 from pounce.rig.steps import steps_of
 from pounce.rig.values import Casting, RigChoices, RigResult
 from pounce.rig.vents import high_points
@@ -72,7 +72,7 @@ def rig_stop(
         pouring().common.vent.value,
         bool(choices.placed) or choices.sprue_mm is not None,
         asked.loose,
-        steps_of(asked, rig, b.gates, flow, weights, len(vents), len(cores.cores)),
+        steps_of(asked, rig, b.gates, flow, weights, len(vents), len(cores.cores) * len(laid)),
         said,
         {"wanted_gates": float(rig.wanted_gates), "cost": rig.laid.cost},
     )
@@ -84,7 +84,7 @@ def _asked(
     """The item with its masses and margins."""
     joint = parting.joint
     joint = replace(joint, height_mm=stock.joint_mm) if joint.level else joint
-    item = item_of(stock.mesh, cores.mesh, tuple(core.mesh for core in cores.cores), joint, stock.rammed_factors)
+    item = kept_item(stock.mesh, cores.mesh, tuple(core.mesh for core in cores.cores), joint, stock.rammed_factors)
     group = pouring_of(method.metal_id)
     density = liquid_density(method.metal_id).value
     casting_kg = stock.cast.mass_kg

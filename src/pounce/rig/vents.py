@@ -1,5 +1,7 @@
 """High points of the metal, where air is shut in: each gets a vent."""
 
+import weakref
+
 import numpy as np
 
 from pounce.rig.item import Item
@@ -11,7 +13,17 @@ CELLS, MOST = 48, 8
 STAND_OUT_MM, LEVEL_MM = 1.0, 0.15
 
 
+_KNOWN: "weakref.WeakKeyDictionary[Item, Floats]" = weakref.WeakKeyDictionary()
+
+
 def high_points(item: Item) -> Floats:
+    """:func:`_high_points`, looked for once for as long as the item lives."""
+    if item not in _KNOWN:
+        _KNOWN[item] = _high_points(item)
+    return _KNOWN[item]
+
+
+def _high_points(item: Item) -> Floats:
     """(k, 3) the tops of the metal in the item's frame, the highest first, each in the middle of its level."""
     mesh = item.metal_mesh
     low, high = mesh.bounds

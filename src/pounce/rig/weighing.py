@@ -40,9 +40,8 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     gating_kg = float(b.gating.volume()) * asked.density * 1e-9
     cup_mm3 = 0.0 if asked.choices.cup == "cut" else CUP_SHARE * math.pi / 4.0 * s.cup**2 * s.basin
     above, below = halves_mm3(b.gating)
-    for whole in b.wholes:
-        one = halves_mm3(whole)
-        above, below = above + one[0], below + one[1]
+    own = asked.item.halves_mm3
+    above, below = above + count * own[0], below + count * own[1]
     area = float(wall_of(flask).area)
     cope_sand = max(area * flask.cope_mm - above, 0.0) * known.sand_density * 1e-9
     drag_sand = max(area * flask.drag_mm - below, 0.0) * known.sand_density * 1e-9

@@ -15,6 +15,8 @@ from pounce.sheet.rows import MARGIN, heading, high, row, wide
 from pounce.solid.mesh import Floats
 
 HIGH, SIDE = 262.0, 70.0
+# A sprue no further off the middle than this stands in it, mm.
+NEAR_MM = 1.0
 SAND, STEEL, GATING, CORE, WHITE = (HexColor(one) for one in ("#F1E5CB", "#B7C2C6", "#B9D3C9", "#EBD7AC", "#FFFFFF"))
 FILLS = {"print": CORE, "casting": STEEL, "well": GATING, "runner": GATING, "gate": GATING, "sprue": WHITE}
 ORDER = ("well", "runner", "gate", "print", "casting", "sprue")
@@ -107,6 +109,8 @@ def _rows(rig: RigResult, unit: str) -> list[tuple[str, str, str]]:
     if rig.sprue is not None:
         s = rig.sprue
         at = f"{figure(s.at_mm[0])} along, {figure(s.at_mm[1])} across from the middle"
+        if max(abs(s.at_mm[0]), abs(s.at_mm[1])) < NEAR_MM:
+            at = "in the middle of the flask"
         out.append(("Sprue", at, f"Ø {figure(s.foot_mm)} to {figure(s.top_mm)} {unit}"))
     if rig.runner is not None:
         half = "" if rig.loose else f"in the {rig.runner.half}, "
