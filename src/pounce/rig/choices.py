@@ -3,7 +3,20 @@
 from typing import Final
 
 from pounce.base.choice import FigureChoice, OneOf, Sides
-from pounce.rig.flasks import LEAST_MM, MOST_MM, own_flasks
+from pounce.base.errors import UserFault
+from pounce.rig.flasks import LEAST_MM, MOST_MM, SAMPLE, own_flasks
+
+
+def _names() -> dict[str, str]:
+    """What the own flasks are called, by their ids; the sample's where their file cannot be read, which the stop
+    itself says.
+    """
+    try:
+        own = own_flasks()
+    except UserFault:
+        own = SAMPLE
+    return {"": "The smallest that fits"} | {one.id: one.name for one in own}
+
 
 COUNT: Final = FigureChoice(
     key="count",
@@ -25,7 +38,7 @@ FLASK: Final = OneOf(
     field="flask",
     none="fits",
     option=True,
-    options=lambda: {"": "The smallest that fits"} | {one.id: one.name for one in own_flasks()},
+    options=_names,
     see="pounce flasks",
 )
 INSIDE: Final = Sides(

@@ -138,11 +138,13 @@ def _high(mm: float) -> float:
 
 
 def stood(flask: Flask, asked: Asked) -> Flask:
-    """A can as halves over and under the middle of what lies in it; any other flask as it is."""
+    """A can as the sand over and under the middle of what lies in it; any other flask as it is."""
     if flask.shape != "can":
         return flask
     under = asked.item.down_mm + asked.margins.under
-    return msgspec.structs.replace(flask, cope_mm=max(flask.drag_mm - under, 1.0), drag_mm=under)
+    # filled only as high as the sand over it asks: more head than that shoots through the gates
+    over = _high(asked.item.up_mm + asked.margins.over)
+    return msgspec.structs.replace(flask, cope_mm=max(min(flask.drag_mm - under, over), 1.0), drag_mm=under)
 
 
 def high_enough(flask: Flask, asked: Asked) -> bool:

@@ -174,11 +174,13 @@ def _figures(page: Canvas, c: Content, top: float) -> float:
 def _quantities(c: Content) -> list[tuple[str, str]]:
     """What has to be at hand, by name."""
     flask, sand_kg = flask_of(c)
+    name = "Flask inside, at least"
+    if c.rig is not None:  # the one that the mould is laid out in
+        f, w = c.rig.flask, c.rig.weights
+        flask, sand_kg = (f.long_mm, f.wide_mm, f.cope_mm, f.drag_mm), w.cope_sand_kg + w.drag_sand_kg
+        name = f.name if c.rig.own else "Flask inside"
     along, across, over, under = (plain(from_mm(side, c.unit), 0 if c.unit == "mm" else 1) for side in flask)
-    out = [
-        ("Flask inside, at least", f"{along} × {across}, {over} + {under} {c.unit}"),
-        (f"{c.method.mould.name}, rammed", mass(sand_kg)),
-    ]
+    out = [(name, f"{along} × {across}, {over} + {under} {c.unit}"), (f"{c.method.mould.name}, rammed", mass(sand_kg))]
     cores = c.cores.cores
     if cores:
         mixed = mix(c.mix)
@@ -194,6 +196,9 @@ def _quantities(c: Content) -> list[tuple[str, str]]:
     cast = c.stock.cast
     figure = f"{volume(cast.volume_mm3, c.unit)}, {mass(cast.mass_kg)}" if c.part.closed else "open shell, not weighed"
     out.append(("Casting", figure))
+    if c.rig is not None:
+        many = "" if len(c.rig.castings) == 1 else f", {len(c.rig.castings)} castings"
+        out.append((f"To pour{many}", mass(c.rig.weights.poured_kg)))
     if c.pattern is not None and c.pattern.dowel_mm:
         out.append(("Dowels, fit one way", " and ".join(f"Ø {plain(d, 1)}" for d in c.pattern.dowel_mm) + " mm"))
     return out

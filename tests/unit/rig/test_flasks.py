@@ -4,6 +4,7 @@ import msgspec
 import pytest
 
 from pounce.base.errors import UserFault
+from pounce.rig.choices import FLASK
 from pounce.rig.flasks import SAMPLE, Flask, flasks_file, own_flasks, write_flasks
 
 
@@ -38,3 +39,5 @@ def test_a_file_that_cannot_be_read_is_said() -> None:
     flasks_file().write_text("[{")
     with pytest.raises(UserFault, match="cannot be read"):
         own_flasks()
+    # and neither the command nor the window fails to start over it
+    assert set(FLASK.options()) == {"", *(one.id for one in SAMPLE)}
