@@ -15,7 +15,7 @@ from pounce.rig.item import Item
 from pounce.rig.layout import Block, Laid, Tip, arranged, drawn_in
 from pounce.rig.lines import Lines, lines_of
 from pounce.rig.places import Place, chosen, places_of
-from pounce.rig.sections import Sections, Wanted, sections_of
+from pounce.rig.sections import Sections, Wanted, heads, sections_of
 from pounce.rig.values import Board, Margins, RigChoices
 from pounce.rig.ways import Way, reached, ring_of, way_of
 
@@ -28,6 +28,8 @@ POOR, POOR_MM, FLASKS_TRIED = 1.6, 60.0, 3
 # Gating is guessed to weigh this share of the castings until it is cut; a runner begins so far before its first gate
 # (widths).
 GATING_SHARE, LEAD_WIDTHS = 0.3, 1.5
+# Metal in the cup stands at least so much over the casting, mm, or it does not fill to its top.
+LEAST_HEAD_MM = 15.0
 # A gate is not longer than this many times its least length.
 REACH = 1.6
 # In a box to build the sprue is tried at so many places along each side.
@@ -254,6 +256,13 @@ def _block(
         c.school,
         c.cup,
     )
+    head, _, _ = heads(cope_mm, c.cup)
+    if head < i.up_mm + LEAST_HEAD_MM:
+        needed = _high(cope_mm + i.up_mm + LEAST_HEAD_MM - head)
+        raise UserFault(
+            f"The metal would stand {head:.0f} mm over the joint, and the casting stands {i.up_mm:.0f} mm over it.",
+            f"Take a cope at least {needed:.0f} mm high, or set the cup on top.",
+        )
     sections = sections_of(wanted)
     able = tuple(one for one in places if one.half_for(sections.gate_thick, sections.gate_half) is not None)
     long = pouring().common.gate_long.value

@@ -2,12 +2,16 @@
 
 from dataclasses import replace
 
+import msgspec
+
+from pounce.base.choice import all_checked
 from pounce.base.progress import Progress
 from pounce.cores.values import CoresResult
 from pounce.metals.method import Method
 from pounce.metals.pouring import liquid_density, pouring, pouring_of
 from pounce.parting.values import PartingResult
 from pounce.rig.building import built, cuts_of, margins_in, shapes_of
+from pounce.rig.choices import TABLE
 from pounce.rig.findings import found
 from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, rigged
 from pounce.rig.flasks import Flask
@@ -30,6 +34,9 @@ def rig_stop(
     progress: Progress,
 ) -> RigResult:
     """The mould. UserFault in a sentence where it cannot be laid out."""
+    all_checked(TABLE, choices)
+    if len(choices.placed) not in (0, choices.count):  # put by hand for another number of castings
+        choices = msgspec.structs.replace(choices, placed=(), sprue_mm=None)
     progress(0.0, "Looking at the casting from above")
     asked = _asked(choices, method, parting, stock, cores)
     rig = rigged(asked, own, progress)

@@ -145,7 +145,7 @@ def test_a_flask_too_low_says_by_how_much(block: Results) -> None:
 
 
 def test_an_unknown_flask_is_said_with_those_there_are(block: Results) -> None:
-    with pytest.raises(UserFault, match="no flask 'barrel'"):
+    with pytest.raises(UserFault, match=r"'barrel'.*bench-box"):
         mould_of(block, RigChoices(flask="barrel"))
 
 
@@ -154,3 +154,23 @@ def test_what_fits_no_flask_gets_a_box_with_its_boards(block: Results) -> None:
     assert not many.own and {one.name for one in many.boards} >= {"Sides of the cope", "Ends of the drag"}
     assert any(one.code == "box-to-build" for one in many.findings)
     assert all(not one.short for one in many.margins) and many.flask.long_mm % 10.0 == 0.0
+
+
+def test_a_head_lower_than_the_casting_is_refused_with_a_height() -> None:
+    """A ball of 120 that lies half in the cope, under a cope of 40: the least cope is named, and one so high does."""
+    ball = worked(manifold3d.Manifold.sphere(60.0, 96))
+    with pytest.raises(UserFault, match="at least") as refused:
+        mould_of(ball, RigChoices(cope_mm=40.0, cup="cut"))
+    least = float(str(refused.value).rsplit("at least ", 1)[1].split(" mm")[0])
+    made_of = mould_of(ball, RigChoices(cope_mm=least, cup="cut"))
+    assert least > made_of.up_mm > 55.0 and made_of.flow.head_mm > 0.0
+
+
+def test_what_no_card_lets_through_is_refused_from_a_file_too(block: Results) -> None:
+    with pytest.raises(UserFault, match="Castings: 99"):
+        mould_of(block, RigChoices(count=99))
+
+
+def test_places_for_another_number_of_castings_are_let_go(block: Results) -> None:
+    two = mould_of(block, RigChoices(count=2, placed=(PlacedChoice((0.0, 0.0)),), sprue_mm=(0.0, 0.0)))
+    assert len(two.castings) == 2 and not two.pinned
