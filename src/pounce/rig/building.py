@@ -54,7 +54,7 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     slots, links, gates = [], [], []
     speed = _speed(rig)
     for cutting, place in zip(cuttings, rig.gates * len(rig.laid.castings), strict=True):
-        piece, area = rooted(cutting, s, castings[cutting.casting])
+        piece, area = rooted(cutting, s, castings[cutting.casting], place.wall_mm)
         slots.append(piece)
         if cutting.half != s.runner_half:
             links.append(link(cutting, s))

@@ -17,9 +17,9 @@ from pounce.solid.tree import tree_of
 STEP_SHARE, LEAST_STEP_MM = 1.0 / 80.0, 1.5
 # Walls are probed so deep, mm; tangents are taken over, and the bow of the outline is told within, so many mm.
 PROBE_MM, TANGENT_MM, BOW_MM = 3.0, 2.0, 6.0
-SKIN_MM, NEAR_MM = 0.3, 1.0
-# A gate is backed by metal so deep behind it, and keeps off prints so far, mm.
-BACKED_MM, PRINT_MM = 6.0, 5.0
+SKIN_MM, NEAR_MM = 0.3, 0.5
+# A gate is backed by metal so deep behind it, or this share of a thin wall, and keeps off prints so far, mm.
+BACKED_MM, BACKED_SHARE, PRINT_MM = 6.0, 0.6, 5.0
 # A wall is thicker than the gate's thickness over this.
 WALL_SHARE = 0.8
 # Two gates side by side leave so much sand between them, mm.
@@ -131,8 +131,10 @@ def _free(item: Item, at: Floats, out: Floats, strip_mm: float) -> np.ndarray:
 def _walls(item: Item, at: Floats, out: Floats) -> tuple[Floats, Floats, Floats, Floats]:
     """The joint's height at each place, the wall there, and metal over and under the joint, mm."""
     tree = tree_of(item.metal_mesh)
-    inside = at - out * PROBE_MM
     joint = item.joint_at(at)
+    depth = _depth(item, at, out, joint)
+    # in the middle of a thin wall, no deeper than so much into a thick one
+    inside = at - out * np.minimum(PROBE_MM, 0.5 * np.where(np.isfinite(depth), depth, 0.0))[:, None]
     low, high = float(item.metal_mesh.bounds[0, 2]) - 1.0, float(item.metal_mesh.bounds[1, 2]) + 1.0
     rises = np.tile([0.0, 0.0, 1.0], (len(at), 1))
     below = np.column_stack([inside, np.full(len(at), low)])
@@ -142,19 +144,30 @@ def _walls(item: Item, at: Floats, out: Floats) -> tuple[Floats, Floats, Floats,
     # a level joint: only what hangs together with it counts, such as a foot under an overhanging boss
     start = np.column_stack([inside, np.clip(joint, bottom + 1e-3, np.maximum(top - 1e-3, bottom + 1e-3))])
     up_way, down_way = tree.nearest(start, rises)[0], tree.nearest(start, -rises)[0]
-    known = np.isfinite(bottom) & np.isfinite(top)
-    known &= np.isfinite(up_way) & np.isfinite(down_way)
+    known = np.isfinite(bottom) & np.isfinite(top) & np.isfinite(up_way) & np.isfinite(down_way) & np.isfinite(depth)
     start, joint, up_way, down_way, bottom, top = (
         np.where(known[:, None] if one.ndim == 2 else known, one, 0.0)
         for one in (start, joint, up_way, down_way, bottom, top)
     )
     up = np.maximum(np.minimum(start[:, 2] + up_way, top) - joint, 0.0)
     down = np.maximum(joint - np.maximum(start[:, 2] - down_way, bottom), 0.0)
-    # near the joint, where the outline was taken: further off drafted walls stand back from it
-    near = joint + np.where(up >= down, np.minimum(up / 2.0, NEAR_MM), -np.minimum(down / 2.0, NEAR_MM))
-    start = np.column_stack([at - out * SKIN_MM, near])
-    depth = tree.nearest(start, np.column_stack([-out, np.zeros(len(at))]))[0] + SKIN_MM
-    return joint, np.where(known & np.isfinite(depth), np.minimum(up + down, depth), 0.0), up, down
+    return joint, np.where(known, np.minimum(up + down, depth), 0.0), up, down
+
+
+def _depth(item: Item, at: Floats, out: Floats, joint: Floats) -> Floats:
+    """(k,) how deep the metal is inward of each place near the joint, where the outline was taken: further off drafted
+    walls stand back from it. inf where no metal is.
+    """
+    tree, normals = tree_of(item.metal_mesh), item.metal_mesh.normals
+    inward = np.column_stack([-out, np.zeros(len(at))])
+    found = np.full(len(at), np.inf)
+    for side in (1.0, -1.0):
+        start = np.column_stack([at - out * SKIN_MM, joint + side * NEAR_MM])
+        far, face = tree.nearest(start, inward)
+        # from inside metal a ray comes out through the face that it meets
+        within = (face >= 0) & ((normals[np.maximum(face, 0)] * inward).sum(axis=1) > 0.0)
+        found = np.where(within, np.minimum(found, far + SKIN_MM), found)
+    return np.asarray(found)
 
 
 def backed(outline: BaseGeometry, place: Place, wide_mm: float) -> bool:
@@ -162,7 +175,8 @@ def backed(outline: BaseGeometry, place: Place, wide_mm: float) -> bool:
     x, y, _ = place.at
     across = np.linspace(-0.5, 0.5, 9) * wide_mm
     side = np.array([-place.out[1], place.out[0]])
-    points = np.array([x, y]) - BACKED_MM * np.array(place.out) + across[:, None] * side
+    deep = min(BACKED_MM, BACKED_SHARE * place.wall_mm)
+    points = np.array([x, y]) - deep * np.array(place.out) + across[:, None] * side
     return float(shapely.contains_xy(outline, points[:, 0], points[:, 1]).mean()) >= 0.85
 
 

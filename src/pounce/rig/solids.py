@@ -19,7 +19,7 @@ from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats
 
 # A gate is rooted so deep until nearly all of its section meets metal, mm.
-ROOTS_MM, CONTACT_SHARE = (1.0, 2.5, 4.5, 7.0, 10.0), 0.9
+ROOTS_MM, CONTACT_SHARE, WALL_SHARE = (1.0, 2.5, 4.5, 7.0, 10.0), 0.9, 0.6
 SIDES = 24
 # Crumbs under this volume (mm3) are left out; pieces reach this far into one another, mm.
 CRUMB_MM3, LAP_MM = 1e-3, 0.5
@@ -91,11 +91,11 @@ def contact(piece: Solid, casting: Solid) -> float:
     return float(inside.surface_area() + outside.surface_area() - piece.surface_area()) / 2.0
 
 
-def rooted(cutting: Cutting, s: Sections, casting: Solid) -> tuple[Solid, float]:
-    """The gate, rooted as deep as it takes, and its contact with the metal (mm2)."""
+def rooted(cutting: Cutting, s: Sections, casting: Solid, wall_mm: float) -> tuple[Solid, float]:
+    """The gate, rooted as deep as it takes but never through the wall, and its contact with the metal (mm2)."""
     wanted = CONTACT_SHARE * _section(s)
     best: tuple[Solid, float] | None = None
-    for root in ROOTS_MM:
+    for root in (min(root, WALL_SHARE * wall_mm) for root in ROOTS_MM):
         piece = slot(cutting, s, root)
         area = contact(piece, casting)
         if best is None or area > best[1] + 0.01 * wanted:

@@ -36,10 +36,21 @@ def test_a_gate_is_rooted_until_it_meets_metal(turn: float) -> None:
     drum = manifold3d.Manifold.cylinder(40.0, 40.0, 40.0, 128).translate([0.0, 0.0, -20.0])
     out = np.array([np.cos(np.radians(turn)), np.sin(np.radians(turn))])
     cutting = Cutting(np.array([*(40.0 * out), 0.0]), np.array([*(60.0 * out), 0.0]), out, 0, "cope")
-    piece, area = rooted(cutting, s, drum)
+    piece, area = rooted(cutting, s, drum, 80.0)
     section = (30.0 - 5.0 * math.tan(math.radians(10.0))) * 5.0
     assert area >= 0.9 * section and contact(slot(cutting, s, 0.0), drum) < area
     assert float((piece ^ drum).volume()) > 0.0
+
+
+def test_a_gate_never_goes_through_a_thin_wall() -> None:
+    """A tube with a wall of 4 mm: what is left of the gate when the tube is taken away lies outside of it."""
+    s = sections(gate_wide=24.0, gate_thick=3.0)
+    tube = manifold3d.Manifold.cylinder(40.0, 40.0, 40.0, 128) - manifold3d.Manifold.cylinder(40.0, 36.0, 36.0, 128)
+    tube = tube.translate([0.0, 0.0, -20.0])
+    cutting = Cutting(np.array([40.0, 0.0, 0.0]), np.array([60.0, 0.0, 0.0]), np.array([1.0, 0.0]), 0, "cope")
+    piece, _ = rooted(cutting, s, tube, 4.0)
+    room = manifold3d.Manifold.cylinder(80.0, 35.9, 35.9, 128).translate([0.0, 0.0, -40.0])
+    assert float((piece ^ room).volume()) == pytest.approx(0.0, abs=1e-6)
 
 
 def test_gate_and_runner_of_other_halves_are_one_body() -> None:
@@ -54,7 +65,11 @@ def test_gate_and_runner_of_other_halves_are_one_body() -> None:
         line = np.array(
             [[40.0 * c + 40.0 * w, 40.0 * w - 40.0 * c, 0.0], [40.0 * c - 40.0 * w, 40.0 * w + 40.0 * c, 0.0]]
         )
-        pieces = [rooted(cutting, s, casting)[0], link(cutting, s), *bars(line, s.runner_wide, s.runner_high, "drag")]
+        pieces = [
+            rooted(cutting, s, casting, 40.0)[0],
+            link(cutting, s),
+            *bars(line, s.runner_wide, s.runner_high, "drag"),
+        ]
         gating = gating_of(pieces, [casting])
         assert len(gating.decompose()) == 1
         assert float((gating ^ casting).volume()) == pytest.approx(0.0, abs=1e-6)

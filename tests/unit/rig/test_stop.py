@@ -174,3 +174,15 @@ def test_what_no_card_lets_through_is_refused_from_a_file_too(block: Results) ->
 def test_places_for_another_number_of_castings_are_let_go(block: Results) -> None:
     two = mould_of(block, RigChoices(count=2, placed=(PlacedChoice((0.0, 0.0)),), sprue_mm=(0.0, 0.0)))
     assert len(two.castings) == 2 and not two.pinned
+
+
+def test_a_thin_walled_cup_is_gated_and_nothing_of_the_gates_lies_in_it() -> None:
+    """A cup of 80 with walls of 4 mm: its wall takes a gate, thinner than itself, and all of it is one body outside."""
+    cup = manifold3d.Manifold.cylinder(60.0, 40.0, 40.0, 96) - manifold3d.Manifold.cylinder(
+        60.0, 36.0, 36.0, 96
+    ).translate([0.0, 0.0, 4.0])
+    made_of = mould_of(worked(cup))
+    assert made_of.gating is not None
+    solid = closed_solid(made_of.gating)
+    assert solid is not None and len(solid.decompose()) == 1
+    assert all(gate.thick_mm < gate.wall_mm for gate in made_of.gates)
