@@ -50,11 +50,6 @@ def _(_change: rig.ArrangeAnew, job: Job) -> Edit:
 
 
 @made.register
-def _(change: rig.SetCastings, job: Job) -> Edit:
-    return rig_edits.set_count(job, change.count)
-
-
-@made.register
 def _(_change: rig.GatesAsWanted, job: Job) -> Edit:
     return rig_edits.set_rig(job, "Gates as wanted", gates=None)
 

@@ -54,6 +54,10 @@ class PouringCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     long_thin: Figure
     layer: Figure
     facing: Figure
+    least_head: Figure
+    passes: Figure
+    gate_print: Figure
+    gates_between: Figure
     board: Figure
 
 

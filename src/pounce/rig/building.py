@@ -9,9 +9,10 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from pounce.base.progress import Progress
+from pounce.metals.pouring import pouring
 from pounce.rig.flasking import Asked, Rigged
 from pounce.rig.item import placed, polygons
-from pounce.rig.lines import PASSES_MM, wall_of
+from pounce.rig.lines import wall_of
 from pounce.rig.solids import Cutting, bars, gating_of, link, rooted, slot, sprue_solids
 from pounce.rig.values import Cut, Gate, Margin, Runner, Shape, Spot, Sprue
 from pounce.solid import boolean
@@ -24,8 +25,8 @@ CUTS = 25
 
 @dataclass(frozen=True, eq=False)
 class Built:
-    """``castings`` in their places, ``cores``; the gating and its
-    formers; gates, runner, sprue.
+    """``castings`` in their places, ``cores``; the gating and its formers; gates (their speed is the
+    flow's, and not known yet), runner, sprue.
     """
 
     castings: tuple[Solid, ...]
@@ -52,16 +53,15 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     cuttings, lines = rig.lines.cuttings, rig.lines.lines
     progress(0.55, "Cutting the gates")
     slots, links, gates = [], [], []
-    speed = _speed(rig)
     for cutting, place in zip(cuttings, rig.gates * len(rig.laid.castings), strict=True):
-        piece, area = rooted(cutting, s, castings[cutting.casting], place.wall_mm)
+        piece, area = rooted(cutting, s, castings[cutting.casting], place.depth_mm)
         slots.append(piece)
         if cutting.half != s.runner_half:
             links.append(link(cutting, s))
         way = float(np.degrees(np.arctan2(cutting.out[1], cutting.out[0])))
         x, y, z = (float(value) for value in cutting.at)
         gates.append(
-            Gate((x, y, z), way, s.gate_wide, s.gate_thick, cutting.half, cutting.casting, place.wall_mm, speed, area)
+            Gate((x, y, z), way, s.gate_wide, s.gate_thick, cutting.half, cutting.casting, place.wall_mm, 0.0, area)
         )
     runs = [bar for line in lines for bar in bars(line, s.runner_wide, s.runner_high, s.runner_half)]
     sprue, well, cup = sprue_solids(rig.laid.sprue, s, asked.choices.cup == "cut")
@@ -82,11 +82,6 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
         Runner(flat, s.runner_wide, s.runner_high, s.runner_half),
         Sprue(rig.laid.sprue, s.foot, s.top, s.sprue_high, s.well, s.well_deep, s.cup, s.basin),
     )
-
-
-def _speed(rig: Rigged) -> float:
-    """At the gates, m/s."""
-    return rig.sections.choke.flow_mm3_s / rig.sections.gates_mm2 / 1000.0
 
 
 def _formers(
@@ -177,7 +172,10 @@ def margins_in(asked: Asked, rig: Rigged, runner: Runner) -> tuple[Margin, ...]:
             )
         out.append(_margin("pouring cup" if cup else "sprue", name, sprue, body, m.sprue_casting, None))
     out.append(_margin("runner", "wall", runs, wall, m.runner_wall, inside))
-    out += [_margin("runner", name, runs, body, PASSES_MM, None) for name, body in zip(names, whole, strict=True)]
+    out += [
+        _margin("runner", name, runs, body, pouring().common.passes.value, None)
+        for name, body in zip(names, whole, strict=True)
+    ]
     for (one, a), (two, b) in combinations(zip(names, whole, strict=True), 2):
         out.append(_margin(one, two, a, b, m.between, None))
     return tuple(sorted(out, key=lambda one: one.mm - one.wanted_mm))

@@ -26,12 +26,5 @@ class ArrangeAnew(Change):
 
 
 @dataclass(frozen=True)
-class SetCastings(Change):
-    """So many castings in the mould."""
-
-    count: int
-
-
-@dataclass(frozen=True)
 class GatesAsWanted(Change):
     """As many gates as the metal asks for."""

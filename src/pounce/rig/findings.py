@@ -191,6 +191,21 @@ def _flask(rig: Rigged, loose: bool) -> list[Finding]:
     figures = {"long_mm": f.long_mm, "wide_mm": f.wide_mm, "cope_mm": f.cope_mm, "drag_mm": f.drag_mm}
     figures |= {"deep_mm": f.cope_mm + f.drag_mm}
     high = "{deep_mm} deep" if loose else "the cope {cope_mm} and the drag {drag_mm} high"
+    if rig.too_small is not None:
+        figures |= {"asked_long_mm": rig.too_small.long_mm, "asked_wide_mm": rig.too_small.wide_mm}
+        return [
+            Finding(
+                "flask-asked-too-small",
+                Severity.WARN,
+                "The flask you asked for, {asked_long_mm} by {asked_wide_mm}, is too small: with its sand this takes "
+                f"{{long_mm}} by {{wide_mm}} inside, {high}.",
+                noun="flask you asked for",
+                figures=figures,
+                main="long_mm",
+                remedies=(Remedy("flask-that-fits", "The flask that fits", FlaskThatFits()),),
+                source="sand-practice",
+            )
+        ]
     if rig.own or f.id == OWN_SIZE:
         return []
     board = pouring().common.board.value

@@ -28,8 +28,6 @@ POOR, POOR_MM, FLASKS_TRIED = 1.6, 60.0, 3
 # Gating is guessed to weigh this share of the castings until it is cut; a runner begins so far before its first gate
 # (widths).
 GATING_SHARE, LEAD_WIDTHS = 0.3, 1.5
-# Metal in the cup stands at least so much over the casting, mm, or it does not fill to its top.
-LEAST_HEAD_MM = 15.0
 # A gate is not longer than this many times its least length.
 REACH = 1.6
 # In a box to build the sprue is tried at so many places along each side.
@@ -40,7 +38,8 @@ OWN_SIZE, BUILT = "own-size", "built"
 @dataclass(frozen=True, eq=False)
 class Rigged:
     """What was decided: the flask, whether it is an own one, sections, places of the gates on the item, the way of
-    the runner round it, the layout, the runner's lines in it, and how many gates were wanted.
+    the runner round it, the layout, the runner's lines in it, how many gates were wanted, and
+    the flask that was asked for where it is too small.
     """
 
     flask: Flask
@@ -52,6 +51,7 @@ class Rigged:
     block: Block
     lines: Lines
     wanted_gates: int
+    too_small: Flask | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,12 +102,12 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
         held = _in(said, asked, places)
         if held is not None:
             return replace(held, own=said.id not in (OWN_SIZE, BUILT))
-    elif not c.placed:
+    if not c.placed:  # the one that was asked for is too small: what takes it is shown, and said
         found = _smallest(asked, own, places, progress)
         if found is not None:
-            return found
+            return replace(found, too_small=said)
     progress(0.4, "Working out a box to build")
-    return _built(asked, places)
+    return replace(_built(asked, places), too_small=said)
 
 
 def _said(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
@@ -125,6 +125,8 @@ def _said(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
         raise UserFault(
             f"There is no flask '{c.flask}' among yours.", f"Choose one of {', '.join(one.id for one in own)}."
         )
+    if found.shape == "can" and not asked.loose:
+        raise UserFault(f"The {found.name.lower()} has no cope: it is for foam in loose sand.", "Choose a flask.")
     return found
 
 
@@ -257,8 +259,9 @@ def _block(
         c.cup,
     )
     head, _, _ = heads(cope_mm, c.cup)
-    if head < i.up_mm + LEAST_HEAD_MM:
-        needed = _high(cope_mm + i.up_mm + LEAST_HEAD_MM - head)
+    least_head = pouring().common.least_head.value
+    if head < i.up_mm + least_head:
+        needed = _high(cope_mm + i.up_mm + least_head - head)
         raise UserFault(
             f"The metal would stand {head:.0f} mm over the joint, and the casting stands {i.up_mm:.0f} mm over it.",
             f"Take a cope at least {needed:.0f} mm high, or set the cup on top.",

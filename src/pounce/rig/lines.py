@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from pounce.metals.pouring import pouring
 from pounce.rig.flasks import Flask
 from pounce.rig.item import Item, placed, turned_point
 from pounce.rig.layout import Laid
@@ -17,8 +18,8 @@ from pounce.rig.values import Margins, Spot
 from pounce.rig.ways import Way
 from pounce.solid.mesh import Floats
 
-# The runner keeps so far off castings it passes, mm; it comes down from a shaped joint at this slope beyond so much.
-PASSES_MM, FALLS_DEG, LEVEL_NEAR_MM = 6.0, 35.0, 5.0
+# The runner comes down from a shaped joint at this slope beyond so much, mm.
+FALLS_DEG, LEVEL_NEAR_MM = 35.0, 5.0
 # Points of a runner stand at most so far apart where the joint is shaped, and it is drawn this coarsely, mm.
 SHAPED_STEP_MM, RUNNER_MM = 8.0, 0.3
 # Beyond the walls nothing goes, so far out.
@@ -47,7 +48,7 @@ def lines_of(
     item: Item, s: Sections, gates: tuple[Place, ...], way: Way, laid: Laid, flask: Flask, margins: Margins
 ) -> Lines:
     """Gates and runner of all castings, in the flask."""
-    keep = s.runner_wide / 2.0 + PASSES_MM
+    keep = s.runner_wide / 2.0 + pouring().common.passes.value
     inside = wall_of(flask)
     walls = inside.buffer(2.0 * FAR_MM).difference(inside.buffer(-s.runner_wide / 2.0 - margins.runner_wall))
     castings = shapely.unary_union([placed(item.plan, *one).buffer(keep) for one in laid.castings])

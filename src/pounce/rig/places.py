@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from pounce.metals.pouring import pouring
 from pounce.rig.item import Item
 from pounce.rig.values import Half, School
 from pounce.solid.mesh import Floats
@@ -18,25 +19,26 @@ STEP_SHARE, LEAST_STEP_MM = 1.0 / 80.0, 1.5
 # Walls are probed so deep, mm; tangents are taken over, and the bow of the outline is told within, so many mm.
 PROBE_MM, TANGENT_MM, BOW_MM = 3.0, 2.0, 6.0
 SKIN_MM, NEAR_MM = 0.3, 0.5
-# A gate is backed by metal so deep behind it, or this share of a thin wall, and keeps off prints so far, mm.
-BACKED_MM, BACKED_SHARE, PRINT_MM = 6.0, 0.6, 5.0
+# Walls thinner than this are none, mm.
+LEAST_WALL_MM = 0.5
+# A gate is backed by metal so deep behind it, or this share of a thin wall, mm.
+BACKED_MM, BACKED_SHARE = 6.0, 0.6
 # A wall is thicker than the gate's thickness over this.
 WALL_SHARE = 0.8
-# Two gates side by side leave so much sand between them, mm.
-BETWEEN_GATES_MM = 10.0
 # How a place is judged: heat is its wall over the thickest on the outline.
 HOT, COLD, HOT_COST, BOW_COST = 0.75, 0.35, 8.0, 0.25
 
 
 @dataclass(frozen=True)
 class Place:
-    """A place for a gate in the item's frame: where (mm), outward normal in plan, the wall that it meets, metal over
-    and under the joint there (mm), and how it is judged (less is better).
+    """A place for a gate in the item's frame: where (mm), outward normal in plan, the wall that it meets, how
+    deep the metal is inward of it, metal over and under the joint there (mm), and how it is judged (less is better).
     """
 
     at: tuple[float, float, float]
     out: tuple[float, float]
     wall_mm: float
+    depth_mm: float
     up_mm: float
     down_mm: float
     score: float
@@ -62,8 +64,11 @@ def places_of(item: Item, school: School, strip_mm: float) -> tuple[Place, ...]:
     at, out, bow = at[free], out[free], bow[free]
     if not len(at):
         return ()
-    joint, wall, up, down = _walls(item, at, out)
-    good = (wall > 0.5) & (up + down > 0.5)
+    joint, wall, up, down, depth = _walls(item, at, out, False)
+    good = (wall > LEAST_WALL_MM) & (up + down > LEAST_WALL_MM)
+    if not good.any():  # a rim that slants away from the joint, as a dish has it
+        joint, wall, up, down, depth = _walls(item, at, out, True)
+        good = (wall > LEAST_WALL_MM) & (up + down > LEAST_WALL_MM)
     if not good.any():
         return ()
     heat = wall / wall[good].max()
@@ -78,6 +83,7 @@ def places_of(item: Item, school: School, strip_mm: float) -> tuple[Place, ...]:
             (float(at[k, 0]), float(at[k, 1]), float(joint[k])),
             (float(out[k, 0]), float(out[k, 1])),
             float(wall[k]),
+            float(depth[k]),
             float(up[k]),
             float(down[k]),
             float(score[k]),
@@ -124,17 +130,20 @@ def _free(item: Item, at: Floats, out: Floats, strip_mm: float) -> np.ndarray:
     free = ~shapely.intersects(body, strips)
     prints = item.plan.difference(item.metal_plan.buffer(0.3)).buffer(-0.3)
     if not prints.is_empty:
-        free &= shapely.distance(prints, shapely.points(at)) > PRINT_MM
+        free &= shapely.distance(prints, shapely.points(at)) > pouring().common.gate_print.value
     return np.asarray(free)
 
 
-def _walls(item: Item, at: Floats, out: Floats) -> tuple[Floats, Floats, Floats, Floats]:
-    """The joint's height at each place, the wall there, and metal over and under the joint, mm."""
+def _walls(item: Item, at: Floats, out: Floats, slanted: bool) -> tuple[Floats, Floats, Floats, Floats, Floats]:
+    """The joint's height at each place, the wall there, metal over and under the joint, and how deep it is inward, mm;
+    ``slanted`` looks nearer to the joint and deeper in.
+    """
     tree = tree_of(item.metal_mesh)
     joint = item.joint_at(at)
-    depth = _depth(item, at, out, joint)
+    depth = _depth(item, at, out, joint, NEAR_MM / 10.0 if slanted else NEAR_MM)
     # in the middle of a thin wall, no deeper than so much into a thick one
-    inside = at - out * np.minimum(PROBE_MM, 0.5 * np.where(np.isfinite(depth), depth, 0.0))[:, None]
+    probe = (BACKED_MM, 0.9) if slanted else (PROBE_MM, 0.5)
+    inside = at - out * np.minimum(probe[0], probe[1] * np.where(np.isfinite(depth), depth, 0.0))[:, None]
     low, high = float(item.metal_mesh.bounds[0, 2]) - 1.0, float(item.metal_mesh.bounds[1, 2]) + 1.0
     rises = np.tile([0.0, 0.0, 1.0], (len(at), 1))
     below = np.column_stack([inside, np.full(len(at), low)])
@@ -151,18 +160,18 @@ def _walls(item: Item, at: Floats, out: Floats) -> tuple[Floats, Floats, Floats,
     )
     up = np.maximum(np.minimum(start[:, 2] + up_way, top) - joint, 0.0)
     down = np.maximum(joint - np.maximum(start[:, 2] - down_way, bottom), 0.0)
-    return joint, np.where(known, np.minimum(up + down, depth), 0.0), up, down
+    return joint, np.where(known, np.minimum(up + down, depth), 0.0), up, down, depth
 
 
-def _depth(item: Item, at: Floats, out: Floats, joint: Floats) -> Floats:
-    """(k,) how deep the metal is inward of each place near the joint, where the outline was taken: further off drafted
-    walls stand back from it. inf where no metal is.
+def _depth(item: Item, at: Floats, out: Floats, joint: Floats, near_mm: float) -> Floats:
+    """(k,) how deep the metal is inward of each place so near to the joint, where the outline was taken: further off
+    drafted walls stand back from it. inf where no metal is.
     """
     tree, normals = tree_of(item.metal_mesh), item.metal_mesh.normals
     inward = np.column_stack([-out, np.zeros(len(at))])
     found = np.full(len(at), np.inf)
     for side in (1.0, -1.0):
-        start = np.column_stack([at - out * SKIN_MM, joint + side * NEAR_MM])
+        start = np.column_stack([at - out * SKIN_MM, joint + side * near_mm])
         far, face = tree.nearest(start, inward)
         # from inside metal a ray comes out through the face that it meets
         within = (face >= 0) & ((normals[np.maximum(face, 0)] * inward).sum(axis=1) > 0.0)
@@ -193,7 +202,7 @@ def chosen(item: Item, places: tuple[Place, ...], count: int, wide_mm: float, ap
     while len(taken) < count:
         gaps = np.linalg.norm(spots[:, None] - spots[taken][None], axis=2)
         near = gaps.min(axis=1)
-        may = near >= wide_mm + BETWEEN_GATES_MM
+        may = near >= wide_mm + pouring().common.gates_between.value
         if not may.any():
             break
         if apart:  # the far ends get the shortest way

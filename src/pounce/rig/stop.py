@@ -51,6 +51,7 @@ def rig_stop(
     progress(0.75, "Weighing the halves")
     weights = weighed(asked, rig, b, known)
     flow = flow_of(asked, rig, weights.castings_kg + weights.gating_kg)
+    gates = tuple(replace(gate, speed_m_s=flow.gate_speed_m_s) for gate in b.gates)
     margins = margins_in(asked, rig, b.runner)
     progress(0.85, "Drawing the plan")
     vents = _vents(asked, rig)
@@ -65,7 +66,7 @@ def rig_stop(
         tuple(Casting(own, at, turn) for own, (at, turn) in zip(names, laid, strict=True)),
         b.sprue,
         b.runner,
-        b.gates,
+        gates,
         vents,
         flow,
         weights,
@@ -79,7 +80,7 @@ def rig_stop(
         pouring().common.vent.value,
         bool(choices.placed) or choices.sprue_mm is not None,
         asked.loose,
-        steps_of(asked, rig, b.gates, flow, weights, len(vents), len(cores.cores) * len(laid)),
+        steps_of(asked, rig, gates, flow, weights, len(vents), len(cores.cores) * len(laid)),
         said,
         {"wanted_gates": float(rig.wanted_gates), "cost": rig.laid.cost},
     )

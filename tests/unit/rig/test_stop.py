@@ -186,3 +186,23 @@ def test_a_thin_walled_cup_is_gated_and_nothing_of_the_gates_lies_in_it() -> Non
     solid = closed_solid(made_of.gating)
     assert solid is not None and len(solid.decompose()) == 1
     assert all(gate.thick_mm < gate.wall_mm for gate in made_of.gates)
+
+
+def test_a_flask_that_was_asked_for_and_is_too_small_is_said_with_what_it_takes(block: Results) -> None:
+    small = mould_of(block, RigChoices(inside_mm=(110.0, 90.0)))
+    found = next(one for one in small.findings if one.code == "flask-asked-too-small")
+    assert not found.informational and found.figures["asked_long_mm"] == 110.0
+    assert found.figures["long_mm"] == small.flask.long_mm > 110.0
+    with pytest.raises(UserFault, match="has no cope"):
+        mould_of(block, RigChoices(flask="pail"))
+
+
+def test_a_slanting_rim_takes_a_gate_and_speeds_are_one_figure() -> None:
+    """A dish of 3 mm whose rim leans at some 28 degrees to its joint."""
+    ball, inner = (manifold3d.Manifold.sphere(r, 128).translate([0.0, 0.0, -130.0]) for r in (150.0, 147.0))
+    made_of = mould_of(worked(ball.trim_by_plane([0.0, 0.0, 1.0], 2.0) - inner))
+    assert made_of.gating is not None
+    solid = closed_solid(made_of.gating)
+    assert solid is not None and len(solid.decompose()) == 1
+    for gate in made_of.gates:
+        assert gate.speed_m_s == made_of.flow.gate_speed_m_s and gate.contact_mm2 > 0.5 * gate.section_mm2

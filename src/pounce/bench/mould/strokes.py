@@ -5,9 +5,10 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QTransform
 
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.section.bands import loops_path
+from pounce.bench.section.coresketch import hatched
 from pounce.solid.mesh import Floats
 
-GRAIN_PX, SLASH_PX, TICK_PX = 5.0, 8.5, 3.5
+GRAIN_PX, TICK_PX = 5.0, 3.5
 FILLS = {
     "casting": "steelFlat",
     "gating": "verdigrisWash",
@@ -46,25 +47,6 @@ def body(painter: QPainter, frame: QTransform, rings: tuple[Floats, ...], kind: 
     painter.setBrush(colour(FILLS.get(kind, "panel")))
     painter.drawPath(path)
     return path
-
-
-def hatched(painter: QPainter, path: QPainterPath) -> None:
-    """Core sand: always with slashes."""
-    painter.save()
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(colour("core"))
-    painter.drawPath(path)
-    painter.setClipPath(path)
-    painter.setPen(QPen(colour("sandDot"), 1.0))
-    box = path.boundingRect()
-    x = box.left() - box.height()
-    while x < box.right():
-        painter.drawLine(QPointF(x, box.bottom()), QPointF(x + box.height(), box.top()))
-        x += SLASH_PX
-    painter.restore()
-    painter.setPen(QPen(colour("ink"), 1.2))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawPath(path)
 
 
 def measure(painter: QPainter, a: QPointF, b: QPointF, text: str, tone: str = "ink", ground: str = "sandWash") -> None:

@@ -3,7 +3,7 @@ sizes.
 """
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPen, QTransform
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QTransform
 
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.section.bands import loops_path
@@ -19,25 +19,29 @@ def paint_mould(painter: QPainter, cut: Cut2D, frame: QTransform) -> None:
     painter.drawPath(frame.map(loops_path(cut.mould)))
 
 
+def hatched(painter: QPainter, path: QPainterPath) -> None:
+    """Core sand: its colour, and always slashes."""
+    painter.save()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour("core"))
+    painter.drawPath(path)
+    painter.setClipPath(path)
+    painter.setPen(QPen(colour("sandDot"), 1.0))
+    box = path.boundingRect()
+    x = box.left() - box.height()
+    while x < box.right():
+        painter.drawLine(QPointF(x, box.bottom()), QPointF(x + box.height(), box.top()))
+        x += SLASH_PX * 1.4142
+    painter.restore()
+    painter.setPen(QPen(colour("ink"), 1.4))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(path)
+
+
 def paint_cores(painter: QPainter, cut: Cut2D, frame: QTransform) -> None:
     """Cores: sand colour with slashes, always hatched, and the vent through them."""
     for loops in cut.cores:
-        path = frame.map(loops_path(loops))
-        painter.save()
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour("core"))
-        painter.drawPath(path)
-        painter.setClipPath(path)
-        painter.setPen(QPen(colour("sandDot"), 1.0))
-        box = path.boundingRect()
-        x = box.left() - box.height()
-        while x < box.right():
-            painter.drawLine(QPointF(x, box.bottom()), QPointF(x + box.height(), box.top()))
-            x += SLASH_PX * 1.4142
-        painter.restore()
-        painter.setPen(QPen(colour("ink"), 1.4))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path)
+        hatched(painter, frame.map(loops_path(loops)))
     for ax, ay, bx, by, wide in cut.vents:
         a, b = frame.map(QPointF(float(ax), float(ay))), frame.map(QPointF(float(bx), float(by)))
         size = max(float(wide) * abs(frame.m11()), 2.0)
