@@ -4,6 +4,7 @@ The item's own frame: the middle of its silhouette at (0, 0), the joint at z = 0
 shaped), z up as it is poured.
 """
 
+import atexit
 import weakref
 from dataclasses import dataclass
 from functools import cached_property
@@ -68,6 +69,8 @@ class Item:
 
 # The last item of each casting that still lives, with what it was made of: a piece moved by hand changes none of it.
 _KEPT: "weakref.WeakKeyDictionary[Mesh, tuple[tuple[object, ...], Item]]" = weakref.WeakKeyDictionary()
+# The solid library counts what outlives it and complains on standard error.
+atexit.register(_KEPT.clear)
 
 
 def kept_item(

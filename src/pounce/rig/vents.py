@@ -1,5 +1,6 @@
 """High points of the metal, where air is shut in: each gets a vent."""
 
+import atexit
 import weakref
 
 import numpy as np
@@ -14,6 +15,7 @@ STAND_OUT_MM, LEVEL_MM = 1.0, 0.15
 
 
 _KNOWN: "weakref.WeakKeyDictionary[Item, Floats]" = weakref.WeakKeyDictionary()
+atexit.register(_KNOWN.clear)
 
 
 def high_points(item: Item) -> Floats:
