@@ -398,10 +398,18 @@ def _longest_gap(qtbot: QtBot, session: Session, path: Path) -> float:
     return max(gaps)
 
 
-def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(qtbot: QtBot, session: Session, arm: Path) -> None:
+@pytest.mark.parametrize("under_way", [False, True], ids=["on closing", "while it is under way"])
+def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(
+    qtbot: QtBot, session: Session, arm: Path, under_way: bool
+) -> None:
     window = opened(qtbot, session, arm)
     window.document.edit(edits.set_metal, "pewter")
+    window.document.aside._later.stop()
     settled(qtbot, window)
+    if under_way:
+        qtbot.waitUntil(lambda: session.worker._current is None, timeout=LONG)
+        window.document.aside.put()
+        assert session.worker._current is not None and session.worker._current.verb == "save"
     window.close()
     path, name = session.settings.recent()[0]
     assert name == "Vent quadrant arm (unsaved)"

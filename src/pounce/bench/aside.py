@@ -67,13 +67,18 @@ class Aside(QObject):
             str(target),
             quiet=True,
             on_answer=lambda _: self._kept(target, job),
-            on_fault=lambda what, _: self._said(what),
+            on_fault=lambda what, _: self._lost(what),
         )
 
     def drop(self, job: Job) -> None:
         """The job is saved: no copy of it is wanted."""
         if job.part.model:
             self._settings.aside_file(job.part.model).unlink(missing_ok=True)
+
+    def _lost(self, what: str) -> None:
+        """No copy was written: the job still counts as unsaved."""
+        self.holds = None
+        self._said(what)
 
     def _kept(self, target: Path, job: Job) -> None:
         self._settings.remember(target, f"{job.name} (unsaved)", folder=False)

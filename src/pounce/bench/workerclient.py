@@ -105,10 +105,16 @@ class WorkerClient(QObject):
         return self.ask(verb, *arguments, **answers)
 
     def cancel(self, request: Request | None = None) -> None:
-        """Cancels what runs and waits (all that the user sees when no request is named); late answers are dropped."""
+        """Cancels what runs and waits (all that the user sees when no request is named); late answers are dropped.
+
+        A job on its way to the disk is short and is never stopped unless it is named: who presses Esc or closes the
+        window means the work, not what keeps it.
+        """
         waiting = [one for one in self._queue if (one is request if request is not None else not one.quiet)]
         self._queue = [one for one in self._queue if one not in waiting]
         current = self._current if request is None or request is self._current else None
+        if request is None and current is not None and current.verb == "save":
+            current = None
         for one in [*waiting, *([current] if current is not None and not current.cancelled else [])]:
             if one.on_cancel is not None:
                 one.on_cancel()
