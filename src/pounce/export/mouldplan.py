@@ -30,8 +30,15 @@ def _drawing(r: RigResult, title: str, about: str, y: float) -> Drawing:
     ]
     x = r.flask.long_mm / 2.0
     lines.append(Line(np.array([[-x, 0.0], [x, 0.0]]), "fine", False))
+    leads = [lead for lead in r.leads if lead.way == "joint"]
+    lines += [Line(np.array([lead.at_mm, lead.to_mm]) * turn, "dashed", False) for lead in leads]
     holes = [(vx, vy * y, 0.0) for vx, vy, _ in r.vents] + [(0.0, 0.0, 0.0)]
     words = [(vx + 2.0, vy * y + 2.0, "vent") for vx, vy, _ in r.vents]
+    words += [
+        (lead.to_mm[0], lead.to_mm[1] * y, f"{lead.kind} vent".replace("breather vent", "breather")) for lead in leads
+    ]
+    holes += [(key.at_mm[0], key.at_mm[1] * y, key.wide_mm) for key in r.keys]
+    words += [(key.at_mm[0] + key.wide_mm / 2.0 + 2.0, key.at_mm[1] * y, "key") for key in r.keys]
     if r.sprue is not None:
         sx, sy = r.sprue.at_mm[0], r.sprue.at_mm[1] * y
         holes.append((sx, sy, r.sprue.foot_mm))

@@ -59,6 +59,17 @@ class PouringCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     gate_print: Figure
     gates_between: Figure
     board: Figure
+    board_stiffness: Figure
+    board_bow: Figure
+    key: Figure
+    key_edge: Figure
+    glue_line: Figure
+    crater: Figure
+    facing_sieve: Figure
+    bars_from: Figure
+    bars_apart: Figure
+    basin_long: Figure
+    trap_over_runner: Figure
 
 
 class Pouring(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

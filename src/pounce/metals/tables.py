@@ -78,7 +78,8 @@ Bond = Literal["damp", "rammed", "set", "loose"]
 
 
 class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A mould medium. Density rammed in kg/m3, grain in mm, strength in kPa.
+    """A mould medium. Density rammed in kg/m3, grain in mm, strength in kPa; ``water`` % of the sand's weight where
+    it holds by that, ``mix`` the binder's mix where it sets.
 
     ``bond``: ``damp`` holds water, ``rammed`` holds by oil, ``set`` hardens by a binder, ``loose`` holds by nothing.
     """
@@ -89,6 +90,8 @@ class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     density: Figure
     grain: Figure
     strength: Figure | None = None
+    water: Figure | None = None
+    mix: str = ""
     cautions: tuple[str, ...] = ()
 
 
@@ -131,6 +134,7 @@ class Mix(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     bake_time: Figure | None = None
     slow_bake: Figure | None = None
     slow_time: Figure | None = None
+    catalyst_part: Figure | None = None
     baked: bool = False
     cautions: tuple[str, ...] = ()
 

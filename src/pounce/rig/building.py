@@ -10,11 +10,14 @@ from shapely.geometry.base import BaseGeometry
 
 from pounce.base.progress import Progress
 from pounce.metals.pouring import pouring
-from pounce.rig.flasking import Asked, Rigged
+from pounce.rig.fittings import basin_former, basin_plan, basin_way, cup_former, key_former
+from pounce.rig.flasking import Asked, Rigged, trap_of
 from pounce.rig.item import placed, polygons
 from pounce.rig.lines import wall_of
-from pounce.rig.solids import Cutting, bars, gating_of, link, rooted, slot, sprue_solids
-from pounce.rig.values import Cut, Gate, Margin, Runner, Shape, Spot, Sprue
+from pounce.rig.sections import Sections
+from pounce.rig.solids import Cutting, bars, gating_of, link, rooted, slot, sprue_solids, trap_solid
+from pounce.rig.values import Cut, Gate, Half, Margin, Runner, Shape, Spot, Sprue
+from pounce.rig.ways import trap_at
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats, Mesh
@@ -63,15 +66,32 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
         gates.append(
             Gate((x, y, z), way, s.gate_wide, s.gate_thick, cutting.half, cutting.casting, place.wall_mm, 0.0, area)
         )
-    runs = [bar for line in lines for bar in bars(line, s.runner_wide, s.runner_high, s.runner_half)]
+    bars_only = [bar for line in lines for bar in bars(line, s.runner_wide, s.runner_high, s.runner_half)]
+    runs = list(bars_only)
+    traps = _traps(asked, rig)
+    wide = trap_of(s, asked.choices)
+    runs += [trap_solid(at, wide, s.runner_high, s.runner_half) for at in traps]
     sprue, well, cup = sprue_solids(rig.laid.sprue, s, asked.choices.cup == "cut")
+    if cup is not None and asked.choices.basin == "offset":
+        cup = _basin(rig).translate([*rig.laid.sprue, s.sprue_high])
     progress(0.62, "Uniting the runner")
     pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup])]
     gating = gating_of(pieces, list(castings))
     own = [slot(c, s, 0.0) for c in cuttings]
     formers = _formers(
-        own, cuttings, runs, s.runner_half, [sprue, *([] if cup is None else [cup])], well, list(castings)
+        own,
+        cuttings,
+        (bars_only, [(at, wide) for at in traps]),
+        s,
+        [sprue, *([] if cup is None else [cup])],
+        well,
+        list(castings),
     )
+    if cup is None and not asked.loose:
+        made = _basin(rig) if asked.choices.basin == "offset" else cup_former(s.top, s.cup, s.basin)
+        formers += (("Basin" if asked.choices.basin == "offset" else "Pouring cup", boolean.bare_mesh(made)),)
+    if asked.choices.closing == "boxless":
+        formers += (("Key, four of it", boolean.bare_mesh(key_former())),)
     flat = tuple(np.asarray(line[:, :2]) for line in lines)
     return Built(
         castings,
@@ -79,38 +99,76 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
         gating,
         formers,
         tuple(gates),
-        Runner(flat, s.runner_wide, s.runner_high, s.runner_half),
+        Runner(
+            flat, s.runner_wide, s.runner_high, s.runner_half, tuple((float(x), float(y)) for x, y, _ in traps), wide
+        ),
         Sprue(rig.laid.sprue, s.foot, s.top, s.sprue_high, s.well, s.well_deep, s.cup, s.basin),
     )
+
+
+def _traps(asked: Asked, rig: Rigged) -> list[Floats]:
+    """(3,) the middle of each whirl trap, at the joint where its runner ends."""
+    wide = trap_of(rig.sections, asked.choices)
+    if wide <= 0.0:
+        return []
+    out = []
+    for line, one in zip(rig.lines.lines, rig.laid.castings, strict=True):
+        plan = placed(asked.item.plan, *one)
+        out.append(np.array([*trap_at(line, plan, wide, rig.sections.runner_wide), float(line[-1, 2])]))
+    return out
+
+
+def _basin(rig: Rigged) -> Solid:
+    """The offset basin with the sprue at (0, 0, 0), pointing where it finds room."""
+    s = rig.sections
+    made = basin_former(s.top, s.cup, s.basin, pouring().common.basin_long.value)
+    return made.rotate([0.0, 0.0, basin_way(rig)])
 
 
 def _formers(
     slots: list[Solid],
     cuttings: tuple[Cutting, ...],
-    runs: list[Solid],
-    runner_half: str,
+    runner: tuple[list[Solid], list[tuple[Floats, float]]],
+    s: Sections,
     sprue: list[Solid],
     well: Solid,
     castings: list[Solid],
 ) -> tuple[tuple[str, Mesh], ...]:
     """What may be printed and rammed up: the sprue, and what of gates and runner lies in each half."""
+    runs, traps = runner
     out: list[tuple[str, Mesh]] = [("Sprue", boolean.bare_mesh(boolean.united(sprue)))]
-    for half in ("cope", "drag"):
+    halves: tuple[Half, ...] = ("cope", "drag")
+    for half in halves:
         mine = [one for one, cutting in zip(slots, cuttings, strict=True) if cutting.half == half]
         names = ["gates"] if mine else []
-        if runner_half == half:
+        if s.runner_half == half:
             mine += runs
             names.insert(0, "runner")
+        if traps:
+            mine += [trap_solid(at, wide, s.runner_high, s.runner_half, half) for at, wide in traps]
+            names.append("trap")
         if half == "drag":
             mine.append(well)
             names.append("well")
         if mine:
             body = gating_of(mine, castings)
-            out.append((f"{' and '.join(names).capitalize()}, {half} side", boolean.bare_mesh(body)))
+            out.append((f"{_said(names)}, {half} side", boolean.bare_mesh(body)))
     return tuple(out)
 
 
-def shapes_of(rig: Rigged, b: Built) -> tuple[Shape, ...]:
+def _said(names: list[str]) -> str:
+    first = ", ".join(names[:-1])
+    return (f"{first} and {names[-1]}" if first else names[-1]).capitalize()
+
+
+def cup_plan(asked: Asked, rig: Rigged) -> BaseGeometry:
+    """The cup's brim, seen from above."""
+    if asked.choices.basin == "offset":
+        return basin_plan(rig)
+    return shapely.Point(rig.laid.sprue).buffer(rig.sections.cup / 2.0, 24)
+
+
+def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
     """The plan, from the drag up: prints under castings under gating."""
     out: list[Shape] = []
     for k, (at, turn) in enumerate(rig.laid.castings):
@@ -124,13 +182,12 @@ def shapes_of(rig: Rigged, b: Built) -> tuple[Shape, ...]:
         end = np.array(gate.at_mm[:2])
         far = end + way * (min(float(np.linalg.norm(line - end, axis=1).min()) for line in _fine(b.runner)) + 0.5)
         out += _rings("gate", shapely.LineString([end, far]).buffer(gate.wide_mm / 2.0, cap_style="flat"), gate.casting)
+    for at in b.runner.traps:
+        out += _rings("runner", shapely.Point(at).buffer(b.runner.trap_mm / 2.0, 24), -1)
     middle = shapely.Point(b.sprue.at_mm)
-    for kind, size in (
-        ("well", b.sprue.well_mm),
-        ("cup", b.sprue.cup_mm),
-        ("sprue", b.sprue.top_mm),
-        ("foot", b.sprue.foot_mm),
-    ):
+    out += _rings("well", middle.buffer(b.sprue.well_mm / 2.0, 24), -1)
+    out += _rings("cup", cup_plan(asked, rig), -1)
+    for kind, size in (("sprue", b.sprue.top_mm), ("foot", b.sprue.foot_mm)):
         out += _rings(kind, middle.buffer(size / 2.0, 24), -1)
     return tuple(out)
 
@@ -160,9 +217,14 @@ def margins_in(asked: Asked, rig: Rigged, runner: Runner) -> tuple[Margin, ...]:
     several = len(metal) > 1
     names = [f"casting {k + 1}" if several else "casting" for k in range(len(metal))]
     cup = asked.choices.cup == "cut"
-    r = (rig.sections.cup if cup else max(rig.sections.top, rig.sections.well)) / 2.0
-    sprue = shapely.Point(rig.laid.sprue).buffer(r, 24)
-    runs = shapely.unary_union([shapely.LineString(one).buffer(runner.wide_mm / 2.0) for one in runner.lines])
+    r = max(rig.sections.top, rig.sections.well) / 2.0
+    sprue = cup_plan(asked, rig) if cup else shapely.Point(rig.laid.sprue).buffer(r, 24)
+    runs = shapely.unary_union(
+        [
+            *(shapely.LineString(one).buffer(runner.wide_mm / 2.0) for one in runner.lines),
+            *(shapely.Point(at).buffer(runner.trap_mm / 2.0, 24) for at in runner.traps),
+        ]
+    )
     out = [_margin("pouring cup" if cup else "sprue", "wall", sprue, wall, m.sprue_wall, inside)]
     for name, own, body in zip(names, metal, whole, strict=True):
         out.append(_margin(name, "wall", own, wall, m.wall, inside))

@@ -108,4 +108,36 @@ CUP: Final = OneOf(
     options=lambda: {"set-on": "Set on top", "cut": "In the cope"},
     source="pouring-practice",
 )
-TABLE: Final = (COUNT, FLASK, INSIDE, COPE, DRAG, GATES, SCHOOL, CUP)
+BASIN: Final = OneOf(
+    key="basin",
+    title="Basin",
+    help="A cone over the sprue, or a basin beside it that keeps dross and the force of the pour out; a cone is usual "
+    "because it takes little metal",
+    field="basin",
+    usual="cone",
+    option=True,
+    options=lambda: {"cone": "Cone", "offset": "Offset"},
+    source="pouring-practice",
+)
+RUNNER_END: Final = OneOf(
+    key="runner-end",
+    title="Runner's end",
+    help="Run past the last gate, or into a round trap where the first cold and dirty metal whirls and stays; an "
+    "overrun is usual because it is cut with the runner's own tool",
+    field="runner_end",
+    usual="overrun",
+    option=True,
+    options=lambda: {"overrun": "Overrun", "whirl": "Whirl trap"},
+    source="pouring-practice",
+)
+CLOSING: Final = OneOf(
+    key="closing",
+    title="Closed",
+    help="In its flask, or as a block without one, for sands that set hard",
+    field="closing",
+    usual="flask",
+    option=True,
+    options=lambda: {"flask": "In its flask", "boxless": "No flask"},
+    source="pouring-practice",
+)
+TABLE: Final = (COUNT, FLASK, INSIDE, COPE, DRAG, GATES, SCHOOL, CUP, BASIN, RUNNER_END, CLOSING)

@@ -3,11 +3,12 @@
 import numpy as np
 
 from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import count_words
 from pounce.metals.pouring import pouring
 from pounce.rig.changes import ArrangeAnew, FlaskThatFits, GatesAsWanted, MoveSprue
 from pounce.rig.flasking import OWN_SIZE, Asked, Rigged
 from pounce.rig.flow import G
-from pounce.rig.values import Flow, Margin, PlacedChoice, Weights, kept_flask
+from pounce.rig.values import Flow, Margin, PlacedChoice, Push, Weights, kept_flask
 from pounce.rig.weighing import Known
 
 # A vertical margin short by less is told by nobody, mm; a speed over its limit by less than this share neither.
@@ -15,7 +16,14 @@ SLACK_MM, SLACK = 0.5, 0.02
 
 
 def found(
-    asked: Asked, rig: Rigged, margins: tuple[Margin, ...], flow: Flow, weights: Weights, known: Known, on_end: bool
+    asked: Asked,
+    rig: Rigged,
+    margins: tuple[Margin, ...],
+    flow: Flow,
+    weights: Weights,
+    known: Known,
+    push: Push,
+    on_end: bool,
 ) -> tuple[Finding, ...]:
     """All findings, those that want a decision first."""
     out = [
@@ -24,7 +32,7 @@ def found(
         *_gates(asked, rig, flow),
         *_end(on_end),
         *_cope(flow, weights, known),
-        *_flask(rig, known.loose),
+        *_flask(rig, known.loose, push),
         *_heavy(weights, known.loose),
     ]
     return tuple(sorted(out, key=lambda one: one.informational))
@@ -152,15 +160,38 @@ def _cope(flow: Flow, w: Weights, known: Known) -> list[Finding]:
             Finding(
                 "loose-sand-holds",
                 Severity.NOTE,
-                "Loose sand holds by the metal that stands in the sprue: pour without a pause and keep the cup full "
-                "for all of {fill_s}.",
+                "Loose sand holds by the metal that stands in the sprue: keep the cup full for all of {fill_s}. It "
+                "holds {cup_kg} and is empty {cup_s} after the stream stops.",
                 noun="keep the cup full",
-                figures={"fill_s": flow.fill_s},
+                figures={
+                    "fill_s": flow.fill_s,
+                    "cup_kg": w.cup_kg,
+                    "cup_s": w.cup_kg / max(w.poured_kg - w.cup_kg, 1e-9) * flow.fill_s,
+                },
                 main="fill_s",
                 source="pouring-practice",
             )
         ]
     figures = {"lift_kg": w.lift_n / G, "cope_kg": w.cope_kg, "add_kg": w.add_kg}
+    if known.boxless and w.lift_n > 0.0:
+        held = pouring().common.weight_factor.value * w.lift_n / G
+        text = (
+            "Hold the block together with two bands or clamps drawn to {bands_kg}, and put {add_kg} on it: the metal "
+            "pushes up with {lift_kg}."
+            if w.add_kg > 0.05
+            else "Hold the block together with two bands or clamps; it weighs more than the metal lifts, {lift_kg}."
+        )
+        return [
+            Finding(
+                "band-the-block",
+                Severity.NOTE,
+                text,
+                noun="two bands",
+                figures=figures | {"bands_kg": held},
+                main="lift_kg",
+                source="pouring-practice",
+            )
+        ]
     if w.add_kg > 0.05:
         return [
             Finding(
@@ -186,7 +217,7 @@ def _cope(flow: Flow, w: Weights, known: Known) -> list[Finding]:
     ]
 
 
-def _flask(rig: Rigged, loose: bool) -> list[Finding]:
+def _flask(rig: Rigged, loose: bool, push: Push) -> list[Finding]:
     f = rig.flask
     figures = {"long_mm": f.long_mm, "wide_mm": f.wide_mm, "cope_mm": f.cope_mm, "drag_mm": f.drag_mm}
     figures |= {"deep_mm": f.cope_mm + f.drag_mm}
@@ -208,15 +239,18 @@ def _flask(rig: Rigged, loose: bool) -> list[Finding]:
         ]
     if rig.own or f.id == OWN_SIZE:
         return []
-    board = pouring().common.board.value
+    figures |= {"board_mm": pouring().common.board.value, "side_kg": push.side_n / G}
+    n = push.battens
+    braced = "" if not n else " with a batten" if n == 1 else f" with {count_words(n)} battens"
+    braced += " up each long side" if n else ""
     return [
         Finding(
             "box-to-build",
             Severity.NOTE,
             f"None of your flasks takes it: build a box {{long_mm}} by {{wide_mm}} inside, {high}, of {{board_mm}} "
-            "boards; thinner ones bulge.",
+            f"boards{braced}: the metal may push a side out with {{side_kg}}, and thinner ones bulge and flash.",
             noun="build a box",
-            figures=figures | {"board_mm": board},
+            figures=figures,
             main="long_mm",
             source="pouring-practice",
         )

@@ -32,6 +32,8 @@ GATING_SHARE, LEAD_WIDTHS = 0.3, 1.5
 REACH = 1.6
 # In a box to build the sprue is tried at so many places along each side.
 BOX_SPRUES = 3
+# A batten is square, mm.
+BATTEN_MM = 45.0
 OWN_SIZE, BUILT = "own-size", "built"
 
 
@@ -284,17 +286,29 @@ def _block(
             "No place on the parting line takes the gates that this much metal asks for.",
             "Ask for more gates, or pour fewer castings at once.",
         )
-    return sections, gates, *_ways(i, gates, sections)
+    return sections, gates, *_ways(i, gates, sections, trap_of(sections, c))
 
 
-def _ways(item: Item, gates: tuple[Place, ...], s: Sections) -> tuple[Way, Block, int]:
+def trap_of(s: Sections, c: RigChoices) -> float:
+    """Diameter of the whirl traps, mm; 0 where the runner overruns."""
+    return pouring().common.trap_over_runner.value * s.runner_wide if c.runner_end == "whirl" else 0.0
+
+
+def _ways(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float) -> tuple[Way, Block, int]:
     common = pouring().common
     over = max(common.overrun.value, 1.5 * s.runner_wide)
     way = None
     gates_left = gates
     while way is None and gates_left:
         way = way_of(
-            item, gates_left, s.gate_wide, s.runner_wide, common.gate_long.value, LEAD_WIDTHS * s.runner_wide, over
+            item,
+            gates_left,
+            s.gate_wide,
+            s.runner_wide,
+            common.gate_long.value,
+            LEAD_WIDTHS * s.runner_wide,
+            over,
+            trap_mm,
         )
         gates_left = gates_left[:-1]
     if way is None:
@@ -312,9 +326,9 @@ def _tips(way: Way) -> tuple[Tip, ...]:
     return tuple(out)
 
 
-def boards_of(flask: Flask, loose: bool) -> tuple[Board, ...]:
+def boards_of(flask: Flask, loose: bool, battens: int) -> tuple[Board, ...]:
     """What a box of these inside sizes is sawn from: two long sides over the ends of two short ones, in halves or, for
-    loose sand, in one, and a board under it.
+    loose sand, in one, so many ``battens`` up each long side, and a board under it.
     """
     t = pouring().common.board.value
     out = []
@@ -322,5 +336,7 @@ def boards_of(flask: Flask, loose: bool) -> tuple[Board, ...]:
     for half, high in whole if loose else (("cope", flask.cope_mm), ("drag", flask.drag_mm)):
         out.append(Board(f"Sides of the {half}", (flask.long_mm + 2.0 * t, high, t), 2))
         out.append(Board(f"Ends of the {half}", (flask.wide_mm, high, t), 2))
+        if battens:
+            out.append(Board(f"Battens of the {half}", (high, BATTEN_MM, BATTEN_MM), 2 * battens))
     out.append(Board("Moulding board", (flask.long_mm + 2.0 * t + 40.0, flask.wide_mm + 2.0 * t + 40.0, t), 1))
     return tuple(out)

@@ -23,6 +23,8 @@ ROOTS_MM, CONTACT_SHARE, WALL_SHARE = (1.0, 2.5, 4.5, 7.0, 10.0), 0.9, 0.6
 SIDES = 24
 # Crumbs under this volume (mm3) are left out; pieces reach this far into one another, mm.
 CRUMB_MM3, LAP_MM = 1e-3, 0.5
+# A whirl trap stands this many runner heights over it, or under one that is cut in the cope.
+TRAP_OVER, TRAP_UNDER = 0.8, 0.3
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,6 +123,16 @@ def sprue_solids(at: tuple[float, float], s: Sections, cut: bool) -> tuple[Solid
         start = np.array([x, y, s.sprue_high - LAP_MM])
         cup = boolean.rod(start, up, s.basin + LAP_MM, s.top / 2.0, s.cup / 2.0)
     return sprue, well, cup
+
+
+def trap_solid(at: Floats, wide_mm: float, runner_high: float, half: Half, only: Half | None = None) -> Solid:
+    """A whirl trap, (3,) its middle at the joint: as deep as the runner in its half and up into the cope, where the
+    dirt rises; ``only`` the share of one half.
+    """
+    low = runner_high if half == "drag" else TRAP_UNDER * runner_high
+    high = (TRAP_OVER if half == "drag" else 1.0 + TRAP_OVER) * runner_high
+    low, high = (0.0 if only == "cope" else low), (0.0 if only == "drag" else high)
+    return boolean.rod(at - [0.0, 0.0, low], np.array([0.0, 0.0, 1.0]), low + high, wide_mm / 2.0)
 
 
 def gating_of(pieces: list[Solid], castings: list[Solid]) -> Solid:

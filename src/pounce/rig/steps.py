@@ -1,22 +1,39 @@
 """The order of ramming, closing and pouring, with the figures of this mould."""
 
 import math
+from dataclasses import dataclass
 
 from pounce.base.units import count_words
 from pounce.metals.pouring import pouring
 from pounce.rig.flasking import Asked, Rigged
-from pounce.rig.values import Flow, Gate, Step, Weights
+from pounce.rig.values import Flow, Gate, Lead, Mixing, Step, Weights
 
 # A sprue no further off the middle than this stands in it, mm.
 NEAR_MM = 1.0
 
 
-def steps_of(
-    asked: Asked, rig: Rigged, gates: tuple[Gate, ...], flow: Flow, weights: Weights, vents: int, cores: int
-) -> tuple[Step, ...]:
+@dataclass(frozen=True, eq=False)
+class Making:
+    """What the steps speak of: the mould, its gates, its figures, how many vents, the leads, keys, and what holds the
+    sand together.
+    """
+
+    asked: Asked
+    rig: Rigged
+    gates: tuple[Gate, ...]
+    flow: Flow
+    weights: Weights
+    mixing: Mixing
+    vents: int
+    leads: tuple[Lead, ...]
+    keys: int
+    bond: str
+
+
+def steps_of(m: Making) -> tuple[Step, ...]:
     """What is done, in order."""
-    made = _loose(asked, rig, weights) if asked.loose else _rammed(asked, rig, gates, weights, vents, cores)
-    return (*made, _pour(weights, flow))
+    made = _loose(m) if m.asked.loose else _rammed(m)
+    return (*made, _pour(m))
 
 
 def _layers(high_mm: float) -> str:
@@ -24,74 +41,175 @@ def _layers(high_mm: float) -> str:
     return "one layer" if count == 1 else f"{count_words(count)} layers"
 
 
-def _pour(w: Weights, flow: Flow) -> Step:
+def _pour(m: Making) -> Step:
     return Step(
         "Pour {poured_kg} without a pause, in about {fill_s}, and keep the cup full to the end.",
-        {"poured_kg": w.poured_kg, "fill_s": flow.fill_s},
+        {"poured_kg": m.weights.poured_kg, "fill_s": m.flow.fill_s},
     )
 
 
-def _loose(asked: Asked, rig: Rigged, w: Weights) -> list[Step]:
-    f = rig.flask
+def _loose(m: Making) -> list[Step]:
+    f, w = m.rig.flask, m.weights
     return [
-        Step("Put {under_mm} of dry sand in the box and level it.", {"under_mm": f.drag_mm - asked.item.down_mm}),
+        Step("Put {under_mm} of dry sand in the box and level it.", {"under_mm": f.drag_mm - m.asked.item.down_mm}),
         Step(
             "Lay the foam in with its gates, runner and sprue glued on, and pour sand round and over it, tapping the "
             "sides so that it runs under everything, {over_mm} high over the middle; {sand_kg} in all.",
             {"over_mm": f.cope_mm, "sand_kg": w.cope_sand_kg + w.drag_sand_kg},
         ),
-        Step("Set the cup on the sprue and bank sand round it.", {}),
+        Step("Cover any foam that shows or lies at the box's side; set the cup on and bank sand round it.", {}),
     ]
 
 
-def _rammed(asked: Asked, rig: Rigged, gates: tuple[Gate, ...], w: Weights, vents: int, cores: int) -> list[Step]:
-    f, s, c = rig.flask, rig.sections, pouring().common
-    many = len(rig.laid.castings)
+def _rammed(m: Making) -> list[Step]:
+    many = len(m.rig.laid.castings)
     what = "the pattern" if many == 1 else f"{count_words(many)} patterns"
-    x, y = rig.laid.sprue
+    return [*_mixed(m), _drag(m, what), *_cope(m), *_vented(m), _opened(m, what), *_cored(m), *_closed(m)]
+
+
+def _mixed(m: Making) -> list[Step]:
+    """How the sand is made up."""
+    x = m.mixing
+    if x.binder:
+        then = " and {catalyst_kg} of its catalyst, the catalyst first" if x.catalyst_kg > 0.0 else ""
+        return [
+            Step(
+                f"Mix {{binder_kg}} of {x.binder.lower()}{then} into {{sand_kg}} of dry sand, as much at a time as is "
+                "rammed within {work_hours}; the maker's sheet goes before these figures.",
+                {
+                    "binder_kg": x.binder_kg,
+                    "catalyst_kg": x.catalyst_kg,
+                    "sand_kg": x.backing_kg,
+                    "work_hours": x.work_min / 60.0,
+                },
+            )
+        ]
+    if x.water_kg > 0.0:
+        return [
+            Step(
+                "Temper {sand_kg} of sand: dry sand takes {water_kg} of water, used sand less. A squeezed handful "
+                "keeps the finger marks and breaks clean.",
+                {"sand_kg": x.facing_kg + x.backing_kg, "water_kg": x.water_kg},
+            )
+        ]
+    return []
+
+
+def _drag(m: Making, what: str) -> Step:
+    c, f = pouring().common, m.rig.flask
+    figures = {"facing_mm": c.facing.value, "drag_kg": m.weights.drag_sand_kg, "facing_kg": m.mixing.facing_kg}
+    figures |= {"sieve_mm": c.facing_sieve.value}
+    lay = f"Lay what lies in the drag of {what} on the board by the plan, "
+    ram = f"the drag, {{drag_kg}}, in {_layers(f.drag_mm)}; strike off and turn it over"
+    if m.bond == "set":
+        keys = f"; press {count_words(m.keys)} keys into its face by the plan" if m.keys else ""
+        return Step(f"{lay}coat it with release and fill {ram} when it has set{keys}.", figures)
+    sieved = "dust it, sieve {facing_mm} of fine sand over it through {sieve_mm}"
+    return Step(f"{lay}{sieved} ({{facing_kg}} for both halves) and ram {ram}.", figures)
+
+
+def _cope(m: Making) -> list[Step]:
+    f, s, c = m.rig.flask, m.rig.sections, pouring().common
+    x, y = m.rig.laid.sprue
     places = [f"{{x_mm}} {'right' if x >= 0.0 else 'left'} of"] * (abs(x) >= NEAR_MM)
     places += [f"{{y_mm}} {'behind' if y >= 0.0 else 'before'}"] * (abs(y) >= NEAR_MM)
     side = " and ".join(places) or "in"
+    ram = "Coat the joint with release, then fill" if m.bond == "set" else "Dust the joint, then ram"
     out = [
         Step(
-            f"Lay what lies in the drag of {what} on the board by the plan, dust it, sieve {{facing_mm}} of fine sand "
-            f"over it and ram the drag, {{drag_kg}}, in {_layers(f.drag_mm)}; strike off and turn it over.",
-            {"facing_mm": c.facing.value, "drag_kg": w.drag_sand_kg},
-        ),
-        Step(
-            f"Set the rest on it and the sprue of {{top_mm}} with its foot {side} the middle of the flask. Dust the "
-            f"joint, then ram the cope, {{cope_kg}}, in {_layers(f.cope_mm)}; strike off.",
-            {"top_mm": s.top, "x_mm": abs(x), "y_mm": abs(y), "cope_kg": w.cope_sand_kg},
-        ),
+            f"Set the rest on it and the sprue of {{top_mm}} with its foot {side} the middle of the flask. {ram} "
+            f"the cope, {{cope_kg}}, in {_layers(f.cope_mm)}; strike off.",
+            {"top_mm": s.top, "x_mm": abs(x), "y_mm": abs(y), "cope_kg": m.weights.cope_sand_kg},
+        )
     ]
-    if vents:
-        where = "over the high point" if vents == 1 else f"over {count_words(vents)} high points"
+    if f.wide_mm > c.bars_from.value and m.bond != "set":
+        bars = max(math.ceil(f.long_mm / c.bars_apart.value) - 1, 1)
+        n = "one bar" if bars == 1 else f"{count_words(bars)} bars"
+        text = f"Fix {n} across the cope first, clear of the pattern, sprue and cup: a cope this wide drops its sand."
+        out.insert(0, Step(text, {}))
+    if m.mixing.strip_min > 0.0:
         out.append(
             Step(
-                f"Prick vents of {{vent_mm}} {where}, down to within a finger of the pattern.",
-                {"vent_mm": c.vent.value},
+                "Leave each half until a nail no longer marks it, about {strip_hours}, and strip it before it grips.",
+                {"strip_hours": m.mixing.strip_min / 60.0},
             )
         )
+    return out
+
+
+def _vented(m: Making) -> list[Step]:
+    c, out = pouring().common, []
+    if m.vents:
+        where = "over the high point" if m.vents == 1 else f"over {count_words(m.vents)} high points and ends"
+        if m.bond == "set":
+            text = (
+                f"Drill vents of {{vent_mm}} {where}, right through, and hollow a saucer of {{crater_mm}} round each: "
+                "there the metal comes up."
+            )
+        else:
+            text = f"Prick vents of {{vent_mm}} {where}, down to within a finger of the pattern."
+        out.append(Step(text, {"vent_mm": c.vent.value, "crater_mm": c.crater.value}))
+    scratched = sum(lead.kind == "breather" for lead in m.leads)
+    if scratched:
+        n = "a breather" if scratched == 1 else f"{count_words(scratched)} breathers"
+        out.append(
+            Step(
+                f"Scratch {n} in the joint, no deeper than a thread, from the far ends out by the plan: clay lets no "
+                "air through.",
+                {},
+            )
+        )
+    return out
+
+
+def _opened(m: Making, what: str) -> Step:
+    s, gates = m.rig.sections, m.gates
     half = gates[0].half if gates else s.gate_half
     each = "a gate" if len(gates) == 1 else f"{count_words(len(gates))} gates"
-    out.append(
-        Step(
-            f"Draw the sprue, lift the cope, draw {what}. Cut the runner {{wide_mm}} by {{high_mm}} in the "
-            f"{s.runner_half}, {each} {{gate_wide_mm}} by {{gate_thick_mm}} in the {half}, and the "
-            "well {well_mm} deep under the sprue; blow out every crumb.",
-            {
-                "wide_mm": s.runner_wide,
-                "high_mm": s.runner_high,
-                "gate_wide_mm": s.gate_wide,
-                "gate_thick_mm": s.gate_thick,
-                "well_mm": s.well_deep,
-            },
-        )
+    end = ", with a round whirl trap at its end" if m.asked.choices.runner_end == "whirl" else ""
+    return Step(
+        f"Draw the sprue, lift the cope, draw {what}. Cut the runner {{wide_mm}} by {{high_mm}} in the "
+        f"{s.runner_half}{end}, {each} {{gate_wide_mm}} by {{gate_thick_mm}} in the {half}, and the "
+        "well {well_mm} deep under the sprue; blow out every crumb.",
+        {
+            "wide_mm": s.runner_wide,
+            "high_mm": s.runner_high,
+            "gate_wide_mm": s.gate_wide,
+            "gate_thick_mm": s.gate_thick,
+            "well_mm": s.well_deep,
+        },
     )
-    if cores:
-        one = "core" if cores == 1 else f"{count_words(cores)} cores"
-        out.append(Step(f"Set the {one} and lead the vents out of the mould.", {}))
+
+
+def _cored(m: Making) -> list[Step]:
+    cores = len(m.asked.item.cores) * len(m.rig.laid.castings)
+    if not cores:
+        return []
+    one = "core" if cores == 1 else f"{count_words(cores)} cores"
+    ways = {lead.way for lead in m.leads if lead.kind == "core"}
+    out = [
+        text
+        for way, text in (
+            ("joint", "scratch a channel in the joint from each print's vent out to the wall"),
+            ("cope", "lead the vent up through the cope"),
+            ("drag", "lead the vent down through the drag and lay the mould on battens"),
+        )
+        if way in ways
+    ]
+    return [Step(f"Set the {one}; {', '.join(out)}. Keep metal out of every vent with a ring of clay.", {})]
+
+
+def _closed(m: Making) -> list[Step]:
+    w, c = m.weights, pouring().common
     hold = "put {add_kg} on the cope or clamp it" if w.add_kg > 0.05 else "the cope stays down by itself"
-    cup = "" if asked.choices.cup == "cut" else ", set the cup on the sprue"
-    out.append(Step(f"Close on the pins{cup}; {hold}.", {"add_kg": w.add_kg}))
-    return out
+    cup = "" if m.asked.choices.cup == "cut" else ", set the cup on the sprue"
+    if m.asked.choices.closing != "boxless":
+        return [Step(f"Close on the pins{cup}; {hold}.", {"add_kg": w.add_kg})]
+    more = ", and put {add_kg} on it" if w.add_kg > 0.05 else ""
+    return [
+        Step(
+            f"Run a bead of core glue round the drag {{glue_mm}} off the cavity, close on the keys, which fit one way "
+            f"only, and draw two bands round the block{more}{cup}.",
+            {"glue_mm": c.glue_line.value, "add_kg": w.add_kg},
+        )
+    ]

@@ -3,6 +3,9 @@
 from dataclasses import replace
 
 import msgspec
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
 
 from pounce.base.choice import all_checked
 from pounce.base.progress import Progress
@@ -13,14 +16,17 @@ from pounce.parting.values import PartingResult
 from pounce.rig.building import built, cuts_of, margins_in, shapes_of
 from pounce.rig.choices import TABLE
 from pounce.rig.findings import found
+from pounce.rig.fittings import breathers, core_leads, ends_of, keys_of
 from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, rigged
 from pounce.rig.flasks import Flask
 from pounce.rig.item import kept_item, turned_point
-from pounce.rig.steps import steps_of
-from pounce.rig.values import Casting, RigChoices, RigResult
+from pounce.rig.sand import asked_boxless, mixing_of, push_of
+from pounce.rig.steps import Making, steps_of
+from pounce.rig.values import Casting, RigChoices, RigResult, Shape
 from pounce.rig.vents import high_points
 from pounce.rig.weighing import Known, flow_of, weighed
 from pounce.solid.boolean import bare_mesh
+from pounce.solid.mesh import Floats
 from pounce.stock.values import StockResult
 
 
@@ -39,6 +45,7 @@ def rig_stop(
         choices = msgspec.structs.replace(choices, placed=(), sprue_mm=None)
     progress(0.0, "Looking at the casting from above")
     asked = _asked(choices, method, parting, stock, cores)
+    boxless = asked_boxless(asked, method)
     rig = rigged(asked, own, progress)
     b = built(asked, rig, progress)
     known = Known(
@@ -47,6 +54,7 @@ def rig_stop(
         sum(max(core.loads.lift_n, 0.0) for core in cores.cores),
         method.mould.density.value,
         asked.loose,
+        boxless,
     )
     progress(0.75, "Weighing the halves")
     weights = weighed(asked, rig, b, known)
@@ -54,14 +62,19 @@ def rig_stop(
     gates = tuple(replace(gate, speed_m_s=flow.gate_speed_m_s) for gate in b.gates)
     margins = margins_in(asked, rig, b.runner)
     progress(0.85, "Drawing the plan")
-    vents = _vents(asked, rig)
-    said = found(asked, rig, margins, flow, weights, known, cores.on_end)
+    ends = ends_of(asked.item, np.array([one.at[:2] for one in rig.gates]), high_points(asked.item))
+    vents = _vents(asked, rig, ends)
+    leads = (*core_leads(asked.item, rig), *(breathers(asked.item, rig, ends) if _tight(method) else ()))
+    shapes = shapes_of(asked, rig, b)
+    keys = keys_of(rig, taken_by(shapes)) if boxless else ()
+    mixing, push = mixing_of(asked, rig, method, weights), push_of(asked, rig)
+    said = found(asked, rig, margins, flow, weights, known, push, cores.on_end)
     laid = rig.laid.castings
     names = ["Casting"] if len(laid) == 1 else [f"Casting {k + 1}" for k in range(len(laid))]
     return RigResult(
         rig.flask,
         rig.own,
-        () if rig.own else boards_of(rig.flask, asked.loose),
+        () if rig.own else boards_of(rig.flask, asked.loose, push.battens),
         asked.margins,
         tuple(Casting(own, at, turn) for own, (at, turn) in zip(names, laid, strict=True)),
         b.sprue,
@@ -71,7 +84,7 @@ def rig_stop(
         flow,
         weights,
         margins,
-        shapes_of(rig, b),
+        shapes,
         cuts_of(rig, b),
         bare_mesh(b.gating),
         b.formers,
@@ -80,7 +93,11 @@ def rig_stop(
         pouring().common.vent.value,
         bool(choices.placed) or choices.sprue_mm is not None,
         asked.loose,
-        steps_of(asked, rig, gates, flow, weights, len(vents), len(cores.cores) * len(laid)),
+        leads,
+        keys,
+        mixing,
+        push,
+        steps_of(Making(asked, rig, gates, flow, weights, mixing, len(vents), leads, len(keys), method.mould.bond)),
         said,
         {"wanted_gates": float(rig.wanted_gates), "cost": rig.laid.cost},
     )
@@ -109,8 +126,18 @@ def _asked(
     )
 
 
-def _vents(asked: Asked, rig: Rigged) -> tuple[tuple[float, float, float], ...]:
-    points = high_points(asked.item)
+def _tight(method: Method) -> bool:
+    """Whether nothing goes through this mould: clay wants breathers."""
+    return method.mould_id == "fine-clay"
+
+
+def taken_by(shapes: tuple[Shape, ...]) -> BaseGeometry:
+    """What the metal and the prints take in plan."""
+    return shapely.unary_union([shapely.Polygon(shape.rings[0]).buffer(0.0) for shape in shapes if shape.kind != "cup"])
+
+
+def _vents(asked: Asked, rig: Rigged, ends: Floats) -> tuple[tuple[float, float, float], ...]:
+    points = np.vstack([high_points(asked.item), ends])
     out = []
     for at, turn in rig.laid.castings:
         for point in points:

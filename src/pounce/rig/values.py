@@ -17,6 +17,9 @@ Spot = tuple[float, float]
 Half = Literal["cope", "drag"]
 School = Literal["snap-off", "feeding"]
 Cup = Literal["cut", "set-on"]
+Basin = Literal["cone", "offset"]
+RunnerEnd = Literal["overrun", "whirl"]
+Closing = Literal["flask", "boxless"]
 
 
 class PlacedChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -38,7 +41,9 @@ class KeptFlask(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``count`` castings in the mould; ``flask`` the id of an own one ("": the smallest that fits), or its
     ``inside_mm``, ``cope_mm`` and ``drag_mm`` said outright; ``gates`` to a casting (None: as many as it wants) by
-    ``school``; ``cup`` cut in the cope or set on it; ``placed`` and ``sprue_mm`` what was put by hand.
+    ``school``; ``cup`` cut in the cope or set on it, a cone or an offset ``basin``; ``runner_end`` what
+    keeps the first metal; ``closing`` in the flask or as a block without it; ``placed`` and ``sprue_mm`` what was put
+    by hand.
     """
 
     count: int = 1
@@ -49,6 +54,9 @@ class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     gates: int | None = None
     school: School = "snap-off"
     cup: Cup = "set-on"
+    basin: Basin = "cone"
+    runner_end: RunnerEnd = "overrun"
+    closing: Closing = "flask"
     placed: tuple[PlacedChoice, ...] = ()
     sprue_mm: Spot | None = None
 
@@ -102,12 +110,16 @@ class Gate:
 
 @dataclass(frozen=True)
 class Runner:
-    """The runner: (k, 2) its middle lines, width (at the joint) and height, and the half it is cut in."""
+    """The runner: (k, 2) its middle lines, width (at the joint) and height, and the half it is cut in; middles and
+    diameter of the whirl traps at its ends.
+    """
 
     lines: tuple[Floats, ...]
     wide_mm: float
     high_mm: float
     half: Half
+    traps: tuple[Spot, ...] = ()
+    trap_mm: float = 0.0
 
     @property
     def long_mm(self) -> float:
@@ -234,6 +246,55 @@ class Cut:
 
 
 @dataclass(frozen=True)
+class Lead:
+    """A vent led out of the mould: a core's, or a breather of a clay mould; from where to where in plan (mm), and
+    whether it leaves along the joint, up through the cope or down through the drag; of which casting.
+    """
+
+    kind: Literal["core", "breather"]
+    at_mm: Spot
+    to_mm: Spot
+    way: Literal["joint", "cope", "drag"]
+    casting: int
+
+
+@dataclass(frozen=True)
+class Key:
+    """A key between the halves of a block without a flask: middle and foot, mm."""
+
+    at_mm: Spot
+    wide_mm: float
+
+
+@dataclass(frozen=True)
+class Mixing:
+    """How the sand is made up, kg: facing, the rest, binder by name, its catalyst, water; minutes that it can be
+    rammed, and until it is stripped. Zero is none.
+    """
+
+    facing_kg: float
+    backing_kg: float
+    binder: str
+    binder_kg: float
+    catalyst_kg: float
+    water_kg: float
+    work_min: float
+    strip_min: float
+
+
+@dataclass(frozen=True)
+class Push:
+    """Metal against the sides of a box: pressure at its lowest (kPa), on a side (N), the bow of a usual board (mm),
+    and the battens up each long side that it wants.
+    """
+
+    pressure_kpa: float
+    side_n: float
+    bow_mm: float
+    battens: int
+
+
+@dataclass(frozen=True)
 class Step:
     """One step at the bench: its text with figures in braces, whose keys end in their units, and the figures."""
 
@@ -267,6 +328,7 @@ class RigResult:
     ``shapes`` the plan, ``cuts`` sections along the pins, ``gating`` the solid of all that is cut for the metal,
     ``formers`` solids that can be printed, by name; ``vent_mm`` the wire; ``pinned`` whether pieces were put by hand,
     ``loose`` whether it lies in loose sand that nothing opens: cope and drag are then only over and under its middle;
+    ``leads`` vents led out, ``keys`` of a block without a flask, ``mixing`` of the sand, ``push`` on the sides;
     ``steps`` how it is rammed, closed and poured.
     """
 
@@ -291,6 +353,10 @@ class RigResult:
     vent_mm: float
     pinned: bool
     loose: bool
+    leads: tuple[Lead, ...]
+    keys: tuple[Key, ...]
+    mixing: Mixing
+    push: Push
     steps: tuple[Step, ...]
     findings: tuple[Finding, ...]
     notes: dict[str, float] = field(default_factory=dict)

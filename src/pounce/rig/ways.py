@@ -41,8 +41,27 @@ class Way:
         return met[1]
 
 
+def trap_at(line: Floats, plan: BaseGeometry, trap_mm: float, runner_mm: float) -> Floats:
+    """(2,) the middle of a whirl trap at the end of a runner's line (k, 2): the runner enters along its side, which
+    lies away from the casting.
+    """
+    end = line[-1, :2]
+    way = end - line[max(len(line) - 3, 0), :2]
+    way = way / max(float(np.linalg.norm(way)), 1e-9)
+    off = (trap_mm - runner_mm) / 2.0
+    sides = [end + off * sign * np.array([-way[1], way[0]]) for sign in (1.0, -1.0)]
+    return np.asarray(max(sides, key=lambda one: round(float(plan.distance(shapely.Point(one))), 6)))
+
+
 def way_of(
-    item: Item, places: tuple[Place, ...], wide_mm: float, runner_mm: float, long_mm: float, lead_mm: float, over: float
+    item: Item,
+    places: tuple[Place, ...],
+    wide_mm: float,
+    runner_mm: float,
+    long_mm: float,
+    lead_mm: float,
+    over: float,
+    trap_mm: float = 0.0,
 ) -> Way | None:
     """The way for gates ``wide_mm`` wide and ``long_mm`` long at these places, a runner ``runner_mm`` wide. None where
     the ring is cut short.
@@ -69,7 +88,13 @@ def way_of(
         shapely.LineString([place.at[:2], met[1]]).buffer(wide_mm / 2.0, cap_style="flat")
         for place, met in zip(places, points, strict=True)
     ]
-    foot = shapely.unary_union([line.buffer(runner_mm / 2.0), *strips])
+    ends = np.asarray(line.coords)
+    traps = [
+        shapely.Point(trap_at(one, item.plan, trap_mm, runner_mm)).buffer(trap_mm / 2.0, 12)
+        for one in (ends, ends[::-1])
+        if trap_mm > 0.0
+    ]
+    foot = shapely.unary_union([line.buffer(runner_mm / 2.0), *strips, *traps])
     return Way(ring, tuple(meets), start, end, lead_mm, over, foot)
 
 

@@ -8,28 +8,36 @@ import numpy as np
 from pounce.metals.pouring import pouring
 from pounce.rig import flow
 from pounce.rig.building import Built
+from pounce.rig.fittings import basin_former, cup_former
 from pounce.rig.flasking import Asked, Rigged
 from pounce.rig.flow import G
 from pounce.rig.forces import casting_lift, halves_mm3, lift_n
 from pounce.rig.lines import wall_of
-from pounce.rig.sections import heads
+from pounce.rig.sections import Sections, heads
 from pounce.rig.values import Flow, Weights
 from pounce.solid.boolean import bare_mesh
 from pounce.solid.mesh import Floats
 
-# A cup set on the cope is a cone whose foot is half as wide as its brim.
-CUP_SHARE = 7.0 / 12.0
-
 
 @dataclass(frozen=True)
 class Known:
-    """Masses and densities that other stops know: the casting (kg), its cores (kg, N of lift), sand rammed (kg/m3)."""
+    """Masses and densities that other stops know: the casting (kg), its cores (kg, N of lift), sand rammed (kg/m3);
+    whether it is loose, and whether the mould stands without its flask.
+    """
 
     casting_kg: float
     cores_kg: float
     cores_lift_n: float
     sand_density: float
     loose: bool
+    boxless: bool = False
+
+
+def _cup_mm3(asked: Asked, s: Sections) -> float:
+    """Metal in a cup that is set on the cope."""
+    if asked.choices.basin == "offset":
+        return float(basin_former(s.top, s.cup, s.basin, pouring().common.basin_long.value).volume())
+    return float(cup_former(s.top, s.cup, s.basin).volume())
 
 
 def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
@@ -38,7 +46,7 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     count = len(rig.laid.castings)
     head, _, _ = heads(flask.cope_mm, asked.choices.cup)
     gating_kg = float(b.gating.volume()) * asked.density * 1e-9
-    cup_mm3 = 0.0 if asked.choices.cup == "cut" else CUP_SHARE * math.pi / 4.0 * s.cup**2 * s.basin
+    cup_mm3 = 0.0 if asked.choices.cup == "cut" else _cup_mm3(asked, s)
     above, below = halves_mm3(b.gating)
     own = asked.item.halves_mm3
     above, below = above + count * own[0], below + count * own[1]
@@ -46,7 +54,8 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     cope_sand = max(area * flask.cope_mm - above, 0.0) * known.sand_density * 1e-9
     drag_sand = max(area * flask.drag_mm - below, 0.0) * known.sand_density * 1e-9
     share = flask.cope_mm / (flask.cope_mm + flask.drag_mm)
-    cope_kg, drag_kg = cope_sand + share * flask.kg, drag_sand + (1.0 - share) * flask.kg
+    flask_kg = 0.0 if known.boxless else flask.kg
+    cope_kg, drag_kg = cope_sand + share * flask_kg, drag_sand + (1.0 - share) * flask_kg
     lift = 0.0
     if not known.loose:
         whole_mesh = bare_mesh(asked.item.whole)
@@ -62,7 +71,7 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
         drag_sand,
         (area * (flask.cope_mm + flask.drag_mm) - above - below) * 1e-6,
         count * known.cores_kg,
-        flask.kg,
+        flask_kg,
         cope_kg,
         drag_kg,
         lift,

@@ -40,6 +40,17 @@ def rig_keys(results: Results) -> Plain:
         "gates": [_gate(one) for one in r.gates],
         "feeders": [],
         "vents": [list(one) for one in r.vents],
+        "leads": [
+            {
+                "kind": one.kind,
+                "at_mm": list(one.at_mm),
+                "to_mm": list(one.to_mm),
+                "way": one.way,
+                "casting": one.casting,
+            }
+            for one in r.leads
+        ],
+        "keys": [{"at_mm": list(one.at_mm), "width_mm": one.wide_mm} for one in r.keys],
         "fill_s": r.flow.fill_s,
         "head_mm": r.flow.head_mm,
         "choke_mm2": r.flow.choke_mm2,
@@ -108,10 +119,31 @@ def _weights(r: RigResult) -> Plain:
         "yield": w.metal_yield,
         "sand_kg": {"cope": w.cope_sand_kg, "drag": w.drag_sand_kg},
         "sand_l": w.sand_l,
+        "mixing": _mixing(r),
+        "push": {
+            "pressure_kpa": r.push.pressure_kpa,
+            "side_n": r.push.side_n,
+            "bow_mm": r.push.bow_mm,
+            "battens": r.push.battens,
+        },
         "carry_kg": {"cope": w.cope_kg, "drag": w.drag_kg},
         "lift_n": w.lift_n,
         "lift_of_n": {"metal": w.lift_metal_n, "cores": w.lift_cores_n},
         "weight_needed_kg": w.add_kg,
+    }
+
+
+def _mixing(r: RigResult) -> Plain:
+    m = r.mixing
+    return {
+        "facing_kg": m.facing_kg,
+        "backing_kg": m.backing_kg,
+        "binder": m.binder,
+        "binder_kg": m.binder_kg,
+        "catalyst_kg": m.catalyst_kg,
+        "water_kg": m.water_kg,
+        "work_min": m.work_min,
+        "strip_min": m.strip_min,
     }
 
 
@@ -139,6 +171,8 @@ def _runner(r: RigResult) -> Plain | None:
         "width_mm": r.runner.wide_mm,
         "height_mm": r.runner.high_mm,
         "length_mm": r.runner.long_mm,
+        "traps_mm": [list(one) for one in r.runner.traps],
+        "trap_mm": r.runner.trap_mm,
         "lines_mm": [line.tolist() for line in r.runner.lines],
     }
 

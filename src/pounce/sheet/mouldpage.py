@@ -66,6 +66,13 @@ def _plan(page: Canvas, rig: RigResult, top: float, unit: str) -> float:
                         path.lineTo(*point)
                     path.close()
                 page.drawPath(path, stroke=1, fill=1, fillMode=0)
+    page.setDash(1, 2)
+    for lead in rig.leads:
+        if lead.way == "joint":
+            page.line(*on(np.array(lead.at_mm)).tolist(), *on(np.array(lead.to_mm)).tolist())
+    page.setDash()
+    for key in rig.keys:
+        page.circle(*on(np.array(key.at_mm)).tolist(), key.wide_mm / 2.0 * scale, stroke=1, fill=0)
     page.setFillColor(WHITE)
     for x, y, _ in rig.vents:
         vx, vy = on(np.array([x, y])).tolist()
@@ -125,12 +132,21 @@ def _rows(rig: RigResult, unit: str) -> list[tuple[str, str, str]]:
     out += [
         ("To pour", f"{round(100.0 * w.metal_yield)} % of it castings", mass(w.poured_kg)),
         ("Fills in", f"{speed} at the gates", quantity("fill_s", rig.flow.fill_s)),
-        ("Sand", quantity("sand_litres", w.sand_l), mass(w.cope_sand_kg + w.drag_sand_kg)),
+        ("Sand", _sand(rig), mass(w.cope_sand_kg + w.drag_sand_kg)),
     ]
     if not rig.loose:
         out.append(("Metal and cores lift", f"the cope weighs {mass(w.cope_kg)}", mass(w.lift_n / G)))
         out.append(("On the cope", "weights, or clamps", mass(w.add_kg) if w.add_kg > 0.05 else "nothing"))
     return out
+
+
+def _sand(rig: RigResult) -> str:
+    """Litres, and what is mixed in."""
+    x, said = rig.mixing, [quantity("sand_litres", rig.weights.sand_l)]
+    said += [f"{mass(x.facing_kg)} of it facing"] * (x.facing_kg > 0.0)
+    said += [f"{mass(x.water_kg)} of water if dry"] * (x.water_kg > 0.0)
+    said += [f"{mass(x.binder_kg)} of {x.binder.lower()}"] * (x.binder_kg > 0.0)
+    return ", ".join(said)
 
 
 def _steps(page: Canvas, rig: RigResult, y: float, unit: str) -> None:

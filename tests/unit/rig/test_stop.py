@@ -103,7 +103,7 @@ def test_sections_show_the_casting_in_its_heights(mould: RigResult) -> None:
 def test_steps_carry_this_moulds_figures(mould: RigResult) -> None:
     said = " ".join(step.words() for step in mould.steps)
     assert mould.runner is not None and quantity("wide_mm", mould.runner.wide_mm) in said
-    assert "{" not in said and said.startswith("Lay") and "keep the cup full" in said
+    assert "{" not in said and said.startswith("Temper") and "keep the cup full" in said
 
 
 # --- by hand, and faults ---------------------------------------------------------------------------------------------

@@ -10,9 +10,9 @@ from pounce.bench.cards.rows import chooser, figure, row, segments
 from pounce.bench.widgets.flasks import FlasksDialog
 from pounce.bench.widgets.parts import Row, button, label
 from pounce.job import rig_edits
-from pounce.rig.choices import COPE, COUNT, CUP, DRAG, FLASK, GATES, INSIDE, SCHOOL
+from pounce.rig.choices import BASIN, CLOSING, COPE, COUNT, CUP, DRAG, FLASK, GATES, INSIDE, RUNNER_END, SCHOOL
 from pounce.rig.values import RigResult
-from pounce.route.stops import MOULD
+from pounce.route.stops import METAL, MOULD
 
 FIELD_PX = 90
 
@@ -52,6 +52,13 @@ class MouldCard(Card):
         self.cup.chosen.connect(self.giving(CUP))
         self.body.addWidget(row(SCHOOL, self.school))
         self.body.addWidget(row(CUP, self.cup))
+        self.basin, self.ends, self.closing = segments(BASIN), segments(RUNNER_END), segments(CLOSING)
+        for choice, pair in ((BASIN, self.basin), (RUNNER_END, self.ends), (CLOSING, self.closing)):
+            pair.chosen.connect(self.giving(choice))
+        self.body.addWidget(row(BASIN, self.basin))
+        self.body.addWidget(row(RUNNER_END, self.ends))
+        self.closed = row(CLOSING, self.closing)
+        self.body.addWidget(self.closed)
         self.anew = button("Arrange anew", "link", lambda: self.document.edit(rig_edits.arrange_anew))
         self.anew.setToolTip("What you moved by hand is set out by the program again")
         self.body.addWidget(self.anew)
@@ -89,6 +96,12 @@ class MouldCard(Card):
         self.count.show_value(job.rig.count)
         self.school.show_choice(job.rig.school)
         self.cup.show_choice(job.rig.cup)
+        self.basin.show_choice(job.rig.basin)
+        self.ends.show_choice(job.rig.runner_end)
+        self.closing.show_choice(job.rig.closing)
+        method = None if results is None else results.get(METAL)
+        sets = method is not None and method.mould.bond == "set"
+        self.closed.setVisible(sets or job.rig.closing != "flask")
         self.anew.setVisible(bool(job.rig.placed) or job.rig.sprue_mm is not None)
         if rig is None:
             return
@@ -135,6 +148,17 @@ def _sand(rig: RigResult) -> list[tuple[str, str]]:
     w = rig.weights
     litres = plain(w.sand_l, 1 if w.sand_l < 10 else 0)
     rows = [("Sand, rammed", f"{litres} l, {mass(w.cope_sand_kg + w.drag_sand_kg)}")]
+    x = rig.mixing
+    rows += [
+        (name, mass(value))
+        for name, value in (
+            ("Of it facing, sieved", x.facing_kg),
+            ("Water, for dry sand", x.water_kg),
+            (x.binder, x.binder_kg),
+            ("Catalyst", x.catalyst_kg),
+        )
+        if value > 0.0
+    ]
     if not rig.loose:
         rows.append(("Cope and drag, to lift", f"{mass(w.cope_kg)}, {mass(w.drag_kg)}"))
     if w.lift_n > 0.0:

@@ -1,5 +1,6 @@
 """The mould from above: flask, castings, the metal's way in, margins; castings and sprue are moved by hand or keys."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -184,10 +185,24 @@ class MouldPlan(QWidget):
                 if shape.kind == "cup":
                     painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawPath(frame.map(loops_path(shape.rings)))
+        if self._held == NOTHING:
+            self._fittings(painter, rig)
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.setBrush(colour("field"))
         for x, y, _ in rig.vents[:MOST_VENTS] if self._held == NOTHING else ():
             painter.drawEllipse(self._frame.map(QPointF(x, y)), 3.2, 3.2)
+
+    def _fittings(self, painter: QPainter, rig: RigResult) -> None:
+        """Vents led out as dotted ways, and the keys of a block."""
+        painter.setPen(QPen(colour("ink"), 1.6, Qt.PenStyle.DotLine))
+        for lead in rig.leads:
+            if lead.way == "joint":
+                painter.drawLine(self._frame.map(QPointF(*lead.at_mm)), self._frame.map(QPointF(*lead.to_mm)))
+        painter.setPen(QPen(colour("ink"), 1.2))
+        painter.setBrush(colour("sandWash"))
+        for key in rig.keys:
+            r = key.wide_mm / 2.0 * self._frame.m11()
+            painter.drawEllipse(self._frame.map(QPointF(*key.at_mm)), r, r)
 
     def _margins(self, painter: QPainter, rig: RigResult) -> None:
         """What is short, then the nearest of each kind."""
@@ -386,6 +401,21 @@ class MouldPlan(QWidget):
         self.moved.emit(Moved(tuple(placed), sprue, kept_flask(rig.flask, rig.own), done))
 
 
+def _named_fittings(rig: RigResult, figure: Callable[[float], str]) -> list[tuple[str, QPointF]]:
+    """One of the core vents, a breather, a key, a trap."""
+    out: list[tuple[str, QPointF]] = []
+    for kind, words in (("core", "core vent, led out"), ("breather", "breather")):
+        lead = next((one for one in rig.leads if one.kind == kind and one.way == "joint"), None)
+        if lead is not None:
+            at = [0.4 * a + 0.6 * b for a, b in zip(lead.at_mm, lead.to_mm, strict=True)]
+            out.append((words, QPointF(*at)))
+    if rig.keys:
+        out.append((f"key Ø {figure(rig.keys[0].wide_mm)}, {count_words(len(rig.keys))}", QPointF(*rig.keys[0].at_mm)))
+    if rig.runner is not None and rig.runner.traps:
+        out.append((f"whirl trap Ø {figure(rig.runner.trap_mm)}", QPointF(*rig.runner.traps[0])))
+    return out
+
+
 def _named(rig: RigResult, unit: str) -> list[tuple[str, QPointF]]:
     """What is named on the plan, and where it is (mm)."""
 
@@ -412,6 +442,7 @@ def _named(rig: RigResult, unit: str) -> list[tuple[str, QPointF]]:
         at = QPointF(gate.at_mm[0] + 5.0 * float(np.cos(turn)), gate.at_mm[1] + 5.0 * float(np.sin(turn)))
         size = f"{figure(gate.wide_mm)} × {figure(gate.thick_mm)}"
         out.append((f"gate {size}{many(len(rig.gates))}{half(gate.half)}", at))
+    out += _named_fittings(rig, figure)
     if rig.vents:
         x, y, _ = rig.vents[0]
         out.append((f"vent Ø {figure(rig.vent_mm)}{many(len(rig.vents))}", QPointF(x, y)))
