@@ -11,6 +11,7 @@ from pounce.job.job import Job
 from pounce.metals import tables
 from pounce.pattern.choices import TABLE
 from pounce.pattern.values import PatternChoices
+from pounce.rig.setting import CARRIERS
 
 TITLES = {
     field: one.title
@@ -39,7 +40,13 @@ def set_making(job: Job, **changes: Any) -> Edit:
         pattern = msgspec.convert(msgspec.to_builtins(msgspec.structs.replace(job.pattern, **changes)), PatternChoices)
     except msgspec.ValidationError as error:
         raise UserFault(f"That cannot be set ({error}).", "Choose another value.") from None
-    return Edit(TITLES[next(iter(changes))], msgspec.structs.replace(job, pattern=pattern))
+    rig = job.rig
+    if pattern.mount in CARRIERS:  # boards carry the mould's layout: what is said of them is said of it
+        if "copies" in changes:
+            rig = msgspec.structs.replace(rig, count=pattern.copies, placed=(), sprue_mm=None)
+        if "flask_mm" in changes:
+            rig = msgspec.structs.replace(rig, flask="", inside_mm=None, placed=(), sprue_mm=None)
+    return Edit(TITLES[next(iter(changes))], msgspec.structs.replace(job, pattern=pattern, rig=rig))
 
 
 def set_way(job: Job, way: str) -> Edit:

@@ -6,7 +6,8 @@ import msgspec
 
 from pounce.job.edits import Edit
 from pounce.job.job import Job
-from pounce.rig.values import KeptFlask, PlacedChoice, Spot
+from pounce.rig.setting import CARRIERS
+from pounce.rig.values import KeptFlask, PlacedChoice, RigChoices, Spot
 
 # Places are kept to a hundredth of a millimetre, turns to a tenth of a degree.
 PLACE_DIGITS, TURN_DIGITS = 2, 1
@@ -17,19 +18,38 @@ def set_rig(job: Job, label: str, **changes: Any) -> Edit:
     return Edit(label, msgspec.structs.replace(job, rig=msgspec.structs.replace(job.rig, **changes)))
 
 
+def asked_rig(job: Job) -> RigChoices:
+    """What is asked of the mould: where boards or a plate carry its layout, as many castings as were asked for at
+    Pattern and its flask count too.
+    """
+    rig, pattern = job.rig, job.pattern
+    if pattern.mount not in CARRIERS:
+        return rig
+    inside = rig.inside_mm if rig.flask or rig.inside_mm is not None else pattern.flask_mm
+    return msgspec.structs.replace(rig, count=max(rig.count, pattern.copies), inside_mm=inside)
+
+
+def _let_go(job: Job, **fields: Any) -> Job:
+    """The job with what Pattern said of its boards back at the usual: Mould says it now."""
+    if job.pattern.mount not in CARRIERS:
+        return job
+    return msgspec.structs.replace(job, pattern=msgspec.structs.replace(job.pattern, **fields))
+
+
 def set_count(job: Job, count: int) -> Edit:
     """So many castings; places by hand were for another number and are let go."""
-    return set_rig(job, f"Castings: {count}", count=count, placed=(), sprue_mm=None)
+    return set_rig(_let_go(job, copies=1), f"Castings: {count}", count=count, placed=(), sprue_mm=None)
 
 
 def set_inside(job: Job, sides: tuple[float, ...] | None) -> Edit:
     """The flask's inside said outright, or by the table again."""
     inside = None if sides is None else (float(sides[0]), float(sides[1]))
-    return set_rig(job, "Flask inside", inside_mm=inside)
+    return set_rig(_let_go(job, flask_mm=None), "Flask inside", inside_mm=inside)
 
 
 def set_flask(job: Job, flask: str) -> Edit:
     """One of the own flasks, or the smallest that fits: sizes that were said outright are let go."""
+    job = _let_go(job, flask_mm=None)
     return set_rig(job, "Flask", flask=flask, inside_mm=None, cope_mm=None, drag_mm=None, placed=(), sprue_mm=None)
 
 

@@ -70,6 +70,7 @@ class PouringCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     bars_apart: Figure
     basin_long: Figure
     trap_over_runner: Figure
+    sprue_mark: Figure
 
 
 class Pouring(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

@@ -16,7 +16,7 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.tables import limits
 from pounce.pattern.changes import SetFlask
-from pounce.pattern.values import OVER, Mount, PatternChoices, Piece, Placed, Role
+from pounce.pattern.values import OVER, Mount, PatternChoices, Piece, Placed, Role, SetOut
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.evenodd import even_odd
@@ -31,22 +31,34 @@ SQUARE_SHARE = 0.01
 # The section by which lines of symmetry are found is taken this far over the joint, mm; and so many lines are tried on
 # the part.
 JOINT_OFF_MM, MOST_LINES = 0.05, 4
+# (board, piece, turn, shift, turned over, lift)
+Setting = tuple[int, int, Floats, Floats, bool, float]
 MOUNTED = (Role.COPE_HALF, Role.DRAG_HALF, Role.WHOLE)
 
 
 def mounted(
-    choices: PatternChoices, pieces: list[Piece], whole: Mesh, direction: Floats, height_mm: float, sand_mm: float
+    choices: PatternChoices,
+    pieces: list[Piece],
+    whole: Mesh,
+    direction: Floats,
+    height_mm: float,
+    sand_mm: float,
+    set_out: SetOut | None = None,
 ) -> Mount | None:
     """The pieces of a pattern with a flat joint on their boards; None where nothing is to be mounted. UserFault for
     impossible figures.
 
     ``sand_mm`` the sand wanted beside it, ``whole`` is the pattern before it was split and drilled, by which its
-    likeness about the pins is judged.
+    likeness about the pins is judged. ``set_out`` the mould's layout, which boards and plates carry.
     """
     if choices.mount == "none":
         return None
     _checked(choices)
     own = [k for k, piece in enumerate(pieces) if piece.role in MOUNTED]
+    if set_out is not None and choices.mount != "one-side":
+        frames = [_put(set_out, *one) for one in set_out.castings]
+        alike = _unlike(whole, set_out.turn, set_out.shift)
+        return _built(choices, pieces, own, frames, alike, len(frames), sand_mm, set_out)
     points = np.concatenate([pieces[k].mesh.vertices for k in own])
     turn = _frame(points, direction)
     plan = (points @ turn.T)[:, :2]
@@ -60,7 +72,15 @@ def mounted(
     places = _places(pieces, own, turn, shift, choices, one_side, alike <= ALIKE)
     if one_side and halves and alike > ALIKE:
         castings = 2 * choices.copies
-    return _built(choices, pieces, own, (turn, shift), places, alike, castings, sand_mm)
+    frames = [(turn, shift + np.array([x, y, 0.0])) for x, y in places]
+    return _built(choices, pieces, own, frames, alike, castings, sand_mm, None)
+
+
+def _put(set_out: SetOut, at: tuple[float, float], turn_deg: float) -> tuple[Floats, Floats]:
+    """The move of the pattern to where one casting lies."""
+    c, s = float(np.cos(np.radians(turn_deg))), float(np.sin(np.radians(turn_deg)))
+    round_up = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+    return round_up @ set_out.turn, round_up @ set_out.shift + np.array([*at, 0.0])
 
 
 def _checked(choices: PatternChoices) -> None:
@@ -172,38 +192,43 @@ def _built(
     choices: PatternChoices,
     pieces: list[Piece],
     own: list[int],
-    frame: tuple[Floats, Floats],
-    places: list[tuple[float, float]],
+    frames: list[tuple[Floats, Floats]],
     alike: float,
     castings: int,
     sand_mm: float,
+    set_out: SetOut | None,
 ) -> Mount:
-    turn, shift = frame
     plate = choices.mount == "match-plate"
     thick = limits()["match_plate" if plate else "mount_board"].value
-    settings = _settings(choices, pieces, own, frame, places, alike, thick)
-    stood = [(b, k, *_stood(pieces[k], turn, shift, over, (x, y, lift))) for b, k, over, x, y, lift in settings]
-    flask, fits = _flask(choices, [mesh for *_, mesh in stood], sand_mm)
+    gating = () if set_out is None else _gating(set_out)
+    everything = [*pieces, *gating]
+    settings = _settings(choices, pieces, own, frames, alike, thick)
+    settings += _gating_settings(choices, gating, len(pieces), thick)
+    stood = [(b, k, *_stood(everything[k], turn, shift, over, lift)) for b, k, turn, shift, over, lift in settings]
+    if set_out is None:
+        flask, fits = _flask(choices, [mesh for *_, mesh in stood], sand_mm)
+    else:  # the mould says what is short in it
+        flask, fits = set_out.flask_mm, True
     found = _said(choices, flask, fits, alike, castings, len(own))
     pins = np.array([[-1.0, 0.0], [1.0, 0.0]]) * (flask[0] / 2.0 + limits()["flask_pin_out"].value)
     boards, outlines, holes, placed = [], [], [], []
-    for board in range(max(b for b, *_ in stood) + 1):
+    more = max(b for b, *_ in stood) + 1  # boards stand before the gating among the pieces
+    for board in range(more):
         mine = [(k, turned, moved, mesh) for b, k, turned, moved, mesh in stood if b == board]
-        bored = _bored(pieces, [(k, turned, moved) for k, turned, moved, _ in mine])
+        bored = _bored(everything, [(k, turned, moved) for k, turned, moved, _ in mine])
+        if set_out is not None and set_out.sprue_mm is not None and (plate or board == 0):
+            bored.append(set_out.sprue_mm)
         low = -thick / 2.0 if plate else -thick
         solid = _board(flask, pins, choices.pin_mm, thick, low, bored)
-        name = (
-            "Match plate"
-            if plate
-            else "Board"
-            if max(b for b, *_ in stood) == 0
-            else ("Cope board", "Drag board")[board]
-        )
+        name = "Match plate" if plate else "Board" if more == 1 else ("Cope board", "Drag board")[board]
         mesh_of_board, lay = boolean.bare_mesh(solid), np.array([0.0, 0.0, -low])
         laid = mesh_of_board.moved(np.eye(3), lay)
         role = Role.MATCH_PLATE if plate else Role.BOARD
         boards.append(Piece(role, name, mesh_of_board, laid, laid.volume, (), (), np.eye(3), lay))
-        placed += [Placed(board, k, turned, moved + lay, mesh.moved(np.eye(3), lay)) for k, turned, moved, mesh in mine]
+        placed += [
+            Placed(board, k if k < len(pieces) else k + more, turned, moved + lay, mesh.moved(np.eye(3), lay))
+            for k, turned, moved, mesh in mine
+        ]
         outlines.append(shapely.unary_union([_foot(mesh) for *_, mesh in mine]))
         holes.append(tuple(bored))
     return Mount(
@@ -218,35 +243,58 @@ def _built(
         castings,
         tuple(outlines),
         tuple(holes),
+        gating,
         tuple(found),
     )
+
+
+def _gating(set_out: SetOut) -> tuple[Piece, ...]:
+    """Gates and runner by half, as pieces that lie in the mould's frame."""
+    out = []
+    for half, name, mesh in set_out.gating:
+        flip = OVER if half == "drag" else np.eye(3)
+        turned = mesh.moved(flip, np.zeros(3))
+        lay = np.array([0.0, 0.0, -float(turned.bounds[0, 2])])
+        out.append(Piece(Role.GATING, name, mesh, turned.moved(np.eye(3), lay), mesh.volume, (), (), flip, lay))
+    return tuple(out)
+
+
+def _gating_settings(choices: PatternChoices, gating: tuple[Piece, ...], first: int, thick: float) -> list[Setting]:
+    """Gates and runner on their side of the plate, or on the board of their half."""
+    out: list[Setting] = []
+    still, nowhere = np.eye(3), np.zeros(3)
+    for k, piece in enumerate(gating, first):
+        below = bool((piece.turn == OVER).all())
+        if choices.mount == "match-plate":
+            out.append((0, k, still, nowhere, False, -thick / 2.0 if below else thick / 2.0))
+        else:
+            out.append((1 if below else 0, k, still, nowhere, below, 0.0))
+    return out
 
 
 def _settings(
     choices: PatternChoices,
     pieces: list[Piece],
     own: list[int],
-    frame: tuple[Floats, Floats],
-    places: list[tuple[float, float]],
+    frames: list[tuple[Floats, Floats]],
     alike: float,
     thick: float,
-) -> list[tuple[int, int, bool, float, float, float]]:
-    """(board, piece, turned over, x, y, lift): every piece as it stands in the mounting's frame."""
-    turn, shift = frame
+) -> list[Setting]:
+    """Every piece as it stands in the mounting's frame."""
     plate = choices.mount == "match-plate"
-    settings: list[tuple[int, int, bool, float, float, float]] = []
-    for x, y in places:
+    settings: list[Setting] = []
+    for turn, shift in frames:
         for k in own:
             below = pieces[k].role == Role.DRAG_HALF or (
                 pieces[k].role == Role.WHOLE and _lies_below(pieces[k], turn, shift)
             )
             if plate:
-                settings.append((0, k, False, x, y, -thick / 2.0 if below else thick / 2.0))
+                settings.append((0, k, turn, shift, False, -thick / 2.0 if below else thick / 2.0))
             elif choices.mount == "one-side":
                 if not (below and len(own) == 2 and alike <= ALIKE):
-                    settings.append((0, k, below, x, -y if below else y, 0.0))
+                    settings.append((0, k, turn, shift, below, 0.0))
             else:
-                settings.append((1 if below and len(own) == 2 else 0, k, below, x, -y if below else y, 0.0))
+                settings.append((1 if below and len(own) == 2 else 0, k, turn, shift, below, 0.0))
     return settings
 
 
@@ -254,12 +302,10 @@ def _lies_below(piece: Piece, turn: Floats, shift: Floats) -> bool:
     return float((piece.mesh.centre_of_mass @ turn.T + shift)[2]) < 0.0
 
 
-def _stood(
-    piece: Piece, turn: Floats, shift: Floats, over: bool, to: tuple[float, float, float]
-) -> tuple[Floats, Floats, Mesh]:
+def _stood(piece: Piece, turn: Floats, shift: Floats, over: bool, lift: float) -> tuple[Floats, Floats, Mesh]:
     """The move of a piece and the piece moved, on a board of its own that is turned over with it when ``over``."""
     flip = OVER if over else np.eye(3)
-    all_turn, all_shift = flip @ turn, flip @ shift + np.array(to)
+    all_turn, all_shift = flip @ turn, flip @ shift + np.array([0.0, 0.0, lift])
     return all_turn, all_shift, piece.mesh.moved(all_turn, all_shift)
 
 

@@ -27,7 +27,7 @@ from pounce.pattern.making.values import Making
 from pounce.pattern.making.way import Asked, Bent, Given
 from pounce.pattern.making.ways import kind_of
 from pounce.pattern.mounting import mounted
-from pounce.pattern.values import Mount, PatternChoices, PatternResult, Piece
+from pounce.pattern.values import Mount, PatternChoices, PatternResult, Piece, SetOut
 from pounce.solid import boolean
 from pounce.solid.frame import axis_name, turn_to_z
 from pounce.solid.mesh import Floats, Mesh
@@ -49,8 +49,11 @@ def pattern_stop(
     draw: DrawResult,
     parting: PartingResult,
     progress: Progress,
+    set_out: SetOut | None = None,
 ) -> PatternResult:
-    """The pattern's pieces at pattern size. UserFault when the part is not closed or a solid operation fails."""
+    """The pattern's pieces at pattern size, boards and plates as the mould is ``set_out``. UserFault when the part is
+    not closed or a solid operation fails.
+    """
     progress(0.0, "Scaling the part")
     choices = _usable(choices, part, method)
     along = float(np.abs(draw.direction) @ np.array(stock.made_factors)) if draw_is_own(draw) else stock.uniform
@@ -62,8 +65,7 @@ def pattern_stop(
         progress(0.1, "Cutting off the loose pieces")
         mesh, off = _loosened(mesh, parting, along)
     cut = _cut(choices, mesh, Placed(height, along), stock, method, draw, parting, progress)
-    findings, pieces = cut.findings, cut.pieces
-    pieces += off
+    findings, pieces = cut.findings, [*cut.pieces, *off]
     findings += _not_kept(parting)
     progress(0.45, "Mounting it")
     checked(choices)
@@ -72,10 +74,9 @@ def pattern_stop(
     scale = _master_scale(stock, method)
     less = 1.0 / scale
     carried = pieces if less == 1.0 else [piece.shrunk(less) for piece in pieces]
+    rammed = whole_mesh.scaled(less)
     sand = _sand(stock, method)
-    mount = _mount(
-        choices, carried, whole_mesh.scaled(less), draw.direction, height * less, flat, method, findings, sand
-    )
+    mount = _mount(choices, carried, rammed, draw.direction, height * less, flat, method, findings, sand, set_out)
     figures: dict[str, float] = {}
     if kind_of(method) == "metal":
         pieces, figures, said = master_pieces(pieces, choices, method, scale)
@@ -88,12 +89,11 @@ def pattern_stop(
     made, said = _with_clay(made, whole_mesh, draw, height, choices, method)
     findings += said
     progress(1.0, "Pattern made")
-    size = whole_mesh.size
     return PatternResult(
         factor=along,
         factors=stock.made_factors,
-        pieces=(*pieces, *(() if mount is None else mount.boards)),
-        size_mm=(float(size[0]), float(size[1]), float(size[2])),
+        pieces=(*pieces, *(() if mount is None else (*mount.boards, *mount.gating))),
+        size_mm=tuple(whole_mesh.size.tolist()),
         dowel_mm=cut.sizes,
         height_mm=height,
         making=made,
@@ -331,6 +331,7 @@ def _mount(
     method: Method,
     findings: list[Finding],
     sand_mm: float,
+    set_out: SetOut | None,
 ) -> Mount | None:
     """The pieces on their boards, or a word why not."""
     if choices.mount == "none":
@@ -360,7 +361,7 @@ def _mount(
             )
         )
         return None
-    mount = mounted(choices, pieces, whole, direction, height, sand_mm)
+    mount = mounted(choices, pieces, whole, direction, height, sand_mm, set_out)
     if mount is not None:
         findings += mount.findings
     return mount

@@ -89,6 +89,7 @@ class Role(StrEnum):
     LOOSE_PIECE = "loose-piece"
     BOARD = "board"
     MATCH_PLATE = "match-plate"
+    GATING = "gating"
 
 
 @dataclass(frozen=True, eq=False)
@@ -159,7 +160,7 @@ class Piece:
 # A flask half that is turned over about the line of its pins, x, takes (x, y, z) to (x, -y, -z).
 OVER = np.diag([1.0, -1.0, -1.0])
 # Pieces that serve the moulding and are no part of the pattern itself.
-BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN, Role.BOARD, Role.MATCH_PLATE)
+BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN, Role.BOARD, Role.MATCH_PLATE, Role.GATING)
 # Of these, what is sawn from plywood by its template and not printed.
 PLYWOOD = (Role.BOARD, Role.MATCH_PLATE)
 
@@ -178,11 +179,27 @@ class Placed:
 
 
 @dataclass(frozen=True, eq=False)
+class SetOut:
+    """The mould's layout for what carries the pattern: ``turn`` (3, 3) and ``shift`` (3,) from the pattern to where a
+    casting lies, its places (mm) and turns (degrees), the flask inside, formers of gates and runner by half and name,
+    and where the sprue stands with the hole that marks it (x, y, diameter).
+    """
+
+    turn: Floats
+    shift: Floats
+    castings: tuple[tuple[tuple[float, float], float], ...]
+    flask_mm: tuple[float, float]
+    gating: tuple[tuple[str, str, Mesh], ...]
+    sprue_mm: tuple[float, float, float] | None
+
+
+@dataclass(frozen=True, eq=False)
 class Mount:
     """What the pattern is mounted on. ``flask_mm`` inside along and across the pins; ``pins_mm`` (2, 2) their middles
     on the board; ``slot_mm`` how long the far pin's slot is; ``alike`` the share of the part that does not lie on
     itself when turned about the pins; ``castings`` how many a mould gives; ``outlines`` per board: the pieces' joint
-    faces as shapes on the laid board; ``holes`` per board: x, y and diameter.
+    faces as shapes on the laid board; ``holes`` per board: x, y and diameter; ``gating`` pieces of gates and
+    runner, where the mould's layout is carried.
     """
 
     kind: str
@@ -196,6 +213,7 @@ class Mount:
     castings: int
     outlines: tuple[BaseGeometry, ...]
     holes: tuple[tuple[tuple[float, float, float], ...], ...]
+    gating: tuple[Piece, ...] = ()
     findings: tuple[Finding, ...] = field(default=())
 
 

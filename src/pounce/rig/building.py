@@ -28,14 +28,15 @@ CUTS = 25
 
 @dataclass(frozen=True, eq=False)
 class Built:
-    """``castings`` in their places, ``cores``; the gating and its formers; gates (their speed is the
-    flow's, and not known yet), runner, sprue.
+    """``castings`` in their places, ``cores``; the gating and its formers, those of gates and runner by half; gates
+    (their speed is the flow's, and not known yet), runner, sprue.
     """
 
     castings: tuple[Solid, ...]
     cores: tuple[Solid, ...]
     gating: Solid
     formers: tuple[tuple[str, Mesh], ...]
+    halves: tuple[tuple[Half, str, Mesh], ...]
     gates: tuple[Gate, ...]
     runner: Runner
     sprue: Sprue
@@ -78,15 +79,9 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup])]
     gating = gating_of(pieces, list(castings))
     own = [slot(c, s, 0.0) for c in cuttings]
-    formers = _formers(
-        own,
-        cuttings,
-        (bars_only, [(at, wide) for at in traps]),
-        s,
-        [sprue, *([] if cup is None else [cup])],
-        well,
-        list(castings),
-    )
+    halves = _halves(own, cuttings, (bars_only, [(at, wide) for at in traps]), s, well, list(castings))
+    upright = boolean.united([sprue, *([] if cup is None else [cup])])
+    formers = (("Sprue", boolean.bare_mesh(upright)), *((name, mesh) for _, name, mesh in halves))
     if cup is None and not asked.loose:
         made = _basin(rig) if asked.choices.basin == "offset" else cup_former(s.top, s.cup, s.basin)
         formers += (("Basin" if asked.choices.basin == "offset" else "Pouring cup", boolean.bare_mesh(made)),)
@@ -98,6 +93,7 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
         cores,
         gating,
         formers,
+        halves,
         tuple(gates),
         Runner(
             flat, s.runner_wide, s.runner_high, s.runner_half, tuple((float(x), float(y)) for x, y, _ in traps), wide
@@ -125,18 +121,17 @@ def _basin(rig: Rigged) -> Solid:
     return made.rotate([0.0, 0.0, basin_way(rig)])
 
 
-def _formers(
+def _halves(
     slots: list[Solid],
     cuttings: tuple[Cutting, ...],
     runner: tuple[list[Solid], list[tuple[Floats, float]]],
     s: Sections,
-    sprue: list[Solid],
     well: Solid,
     castings: list[Solid],
-) -> tuple[tuple[str, Mesh], ...]:
-    """What may be printed and rammed up: the sprue, and what of gates and runner lies in each half."""
+) -> tuple[tuple[Half, str, Mesh], ...]:
+    """What may be printed and rammed up of gates and runner, in each half."""
     runs, traps = runner
-    out: list[tuple[str, Mesh]] = [("Sprue", boolean.bare_mesh(boolean.united(sprue)))]
+    out: list[tuple[Half, str, Mesh]] = []
     halves: tuple[Half, ...] = ("cope", "drag")
     for half in halves:
         mine = [one for one, cutting in zip(slots, cuttings, strict=True) if cutting.half == half]
@@ -152,7 +147,7 @@ def _formers(
             names.append("well")
         if mine:
             body = gating_of(mine, castings)
-            out.append((f"{_said(names)}, {half} side", boolean.bare_mesh(body)))
+            out.append((half, f"{_said(names)}, {half} side", boolean.bare_mesh(body)))
     return tuple(out)
 
 

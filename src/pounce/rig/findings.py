@@ -174,24 +174,7 @@ def _cope(flow: Flow, w: Weights, known: Known) -> list[Finding]:
         ]
     figures = {"lift_kg": w.lift_n / G, "cope_kg": w.cope_kg, "add_kg": w.add_kg}
     if known.boxless and w.lift_n > 0.0:
-        held = pouring().common.weight_factor.value * w.lift_n / G
-        text = (
-            "Hold the block together with two bands or clamps drawn to {bands_kg}, and put {add_kg} on it: the metal "
-            "pushes up with {lift_kg}."
-            if w.add_kg > 0.05
-            else "Hold the block together with two bands or clamps; it weighs more than the metal lifts, {lift_kg}."
-        )
-        return [
-            Finding(
-                "band-the-block",
-                Severity.NOTE,
-                text,
-                noun="two bands",
-                figures=figures | {"bands_kg": held},
-                main="lift_kg",
-                source="pouring-practice",
-            )
-        ]
+        return _banded(w, figures)
     if w.add_kg > 0.05:
         return [
             Finding(
@@ -212,6 +195,28 @@ def _cope(flow: Flow, w: Weights, known: Known) -> list[Finding]:
             noun="cope stays down",
             figures=figures | {"holds_ratio": min(w.holds, 999.0)},
             main="cope_kg",
+            source="pouring-practice",
+        )
+    ]
+
+
+def _banded(w: Weights, figures: dict[str, float]) -> list[Finding]:
+    """What holds a block without a flask together."""
+    held = pouring().common.weight_factor.value * w.lift_n / G
+    text = (
+        "Hold the block together with two bands or clamps drawn to {bands_kg}, and put {add_kg} on it: the metal "
+        "pushes up with {lift_kg}."
+        if w.add_kg > 0.05
+        else "Hold the block together with two bands or clamps; it weighs more than the metal lifts, {lift_kg}."
+    )
+    return [
+        Finding(
+            "band-the-block",
+            Severity.NOTE,
+            text,
+            noun="two bands",
+            figures=figures | {"bands_kg": held},
+            main="lift_kg",
             source="pouring-practice",
         )
     ]

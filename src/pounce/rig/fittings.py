@@ -64,11 +64,14 @@ def core_leads(item: Item, rig: Rigged) -> tuple[Lead, ...]:
     or down through the drag.
     """
     inside = wall_of(rig.flask)
+    # a bore seen from above is within the metal, and its print over or under it
+    shape = item.metal_plan
+    round_it = shapely.unary_union([shapely.Polygon(one.exterior) for one in getattr(shape, "geoms", [shape])])
     low, high = float(item.metal_mesh.bounds[0, 2]), float(item.metal_mesh.bounds[1, 2])
     out = []
     for core in item.cores:
         plan = polygons(core.project())
-        prints = plan.difference(item.metal_plan.buffer(BEYOND_MM))
+        prints = plan.difference(round_it.buffer(BEYOND_MM))
         parts = [one for one in getattr(prints, "geoms", [prints]) if one.area > LEAST_PRINT_MM2]
         box = core.bounding_box()
         for k, (at, turn) in enumerate(rig.laid.castings):

@@ -22,7 +22,7 @@ from pounce.rig.flasks import Flask
 from pounce.rig.item import kept_item, turned_point
 from pounce.rig.sand import asked_boxless, mixing_of, push_of
 from pounce.rig.steps import Making, steps_of
-from pounce.rig.values import Casting, RigChoices, RigResult, Shape
+from pounce.rig.values import Casting, Lead, RigChoices, RigResult, Shape
 from pounce.rig.vents import high_points
 from pounce.rig.weighing import Known, flow_of, weighed
 from pounce.solid.boolean import bare_mesh
@@ -41,42 +41,28 @@ def rig_stop(
 ) -> RigResult:
     """The mould. UserFault in a sentence where it cannot be laid out."""
     all_checked(TABLE, choices)
-    if len(choices.placed) not in (0, choices.count):  # put by hand for another number of castings
-        choices = msgspec.structs.replace(choices, placed=(), sprue_mm=None)
     progress(0.0, "Looking at the casting from above")
     asked = _asked(choices, method, parting, stock, cores)
     boxless = asked_boxless(asked, method)
     rig = rigged(asked, own, progress)
     b = built(asked, rig, progress)
-    known = Known(
-        asked.casting_kg,
-        sum(core.make_kg for core in cores.cores),
-        sum(max(core.loads.lift_n, 0.0) for core in cores.cores),
-        method.mould.density.value,
-        asked.loose,
-        boxless,
-    )
-    progress(0.75, "Weighing the halves")
+    known = _known(asked, method, cores, boxless)
+    progress(0.75, "Weighing the halves and drawing the plan")
     weights = weighed(asked, rig, b, known)
     flow = flow_of(asked, rig, weights.castings_kg + weights.gating_kg)
     gates = tuple(replace(gate, speed_m_s=flow.gate_speed_m_s) for gate in b.gates)
     margins = margins_in(asked, rig, b.runner)
-    progress(0.85, "Drawing the plan")
-    ends = ends_of(asked.item, np.array([one.at[:2] for one in rig.gates]), high_points(asked.item))
-    vents = _vents(asked, rig, ends)
-    leads = (*core_leads(asked.item, rig), *(breathers(asked.item, rig, ends) if _tight(method) else ()))
+    vents, leads = _led(asked, rig, method)
     shapes = shapes_of(asked, rig, b)
     keys = keys_of(rig, taken_by(shapes)) if boxless else ()
     mixing, push = mixing_of(asked, rig, method, weights), push_of(asked, rig)
     said = found(asked, rig, margins, flow, weights, known, push, cores.on_end)
-    laid = rig.laid.castings
-    names = ["Casting"] if len(laid) == 1 else [f"Casting {k + 1}" for k in range(len(laid))]
     return RigResult(
         rig.flask,
         rig.own,
         () if rig.own else boards_of(rig.flask, asked.loose, push.battens),
         asked.margins,
-        tuple(Casting(own, at, turn) for own, (at, turn) in zip(names, laid, strict=True)),
+        _castings(rig),
         b.sprue,
         b.runner,
         gates,
@@ -88,10 +74,13 @@ def rig_stop(
         cuts_of(rig, b),
         bare_mesh(b.gating),
         b.formers,
+        b.halves,
+        asked.item.turn @ np.diag(1.0 / np.array(stock.rammed_factors)),
+        asked.item.shift,
         asked.item.up_mm,
         asked.item.down_mm,
         pouring().common.vent.value,
-        bool(choices.placed) or choices.sprue_mm is not None,
+        bool(asked.choices.placed) or asked.choices.sprue_mm is not None,
         asked.loose,
         leads,
         keys,
@@ -107,6 +96,8 @@ def _asked(
     choices: RigChoices, method: Method, parting: PartingResult, stock: StockResult, cores: CoresResult
 ) -> Asked:
     """The item with its masses and margins."""
+    if len(choices.placed) not in (0, choices.count):  # put by hand for another number of castings
+        choices = msgspec.structs.replace(choices, placed=(), sprue_mm=None)
     joint = parting.joint
     joint = replace(joint, height_mm=stock.joint_mm) if joint.level else joint
     item = kept_item(stock.mesh, cores.mesh, tuple(core.mesh for core in cores.cores), joint, stock.rammed_factors)
@@ -124,6 +115,30 @@ def _asked(
         method.metal.least_wall.value,
         loose,
     )
+
+
+def _known(asked: Asked, method: Method, cores: CoresResult, boxless: bool) -> Known:
+    return Known(
+        asked.casting_kg,
+        sum(core.make_kg for core in cores.cores),
+        sum(max(core.loads.lift_n, 0.0) for core in cores.cores),
+        method.mould.density.value,
+        asked.loose,
+        boxless,
+    )
+
+
+def _castings(rig: Rigged) -> tuple[Casting, ...]:
+    laid = rig.laid.castings
+    names = ["Casting"] if len(laid) == 1 else [f"Casting {k + 1}" for k in range(len(laid))]
+    return tuple(Casting(own, at, turn) for own, (at, turn) in zip(names, laid, strict=True))
+
+
+def _led(asked: Asked, rig: Rigged, method: Method) -> tuple[tuple[tuple[float, float, float], ...], tuple[Lead, ...]]:
+    """Vents over high points and far ends, and what is led out of the mould."""
+    ends = ends_of(asked.item, np.array([one.at[:2] for one in rig.gates]), high_points(asked.item))
+    clay = breathers(asked.item, rig, ends) if _tight(method) else ()
+    return _vents(asked, rig, ends), (*core_leads(asked.item, rig), *clay)
 
 
 def _tight(method: Method) -> bool:

@@ -326,7 +326,9 @@ def kept_flask(flask: Flask, own: bool) -> KeptFlask:
 class RigResult:
     """The mould. ``own`` whether the flask is one of the bench's own, else it is a box to build of ``boards``;
     ``shapes`` the plan, ``cuts`` sections along the pins, ``gating`` the solid of all that is cut for the metal,
-    ``formers`` solids that can be printed, by name; ``vent_mm`` the wire; ``pinned`` whether pieces were put by hand,
+    ``formers`` solids that can be printed, by name, ``halves`` those of gates and runner by the half they lie in;
+    ``turn`` (3, 3) and ``shift`` (3,) take the pattern, at the size that is rammed, to where a casting lies before it
+    is put in its place; ``vent_mm`` the wire; ``pinned`` whether pieces were put by hand,
     ``loose`` whether it lies in loose sand that nothing opens: cope and drag are then only over and under its middle;
     ``leads`` vents led out, ``keys`` of a block without a flask, ``mixing`` of the sand, ``push`` on the sides;
     ``steps`` how it is rammed, closed and poured.
@@ -348,6 +350,9 @@ class RigResult:
     cuts: tuple[Cut, ...]
     gating: Mesh | None
     formers: tuple[tuple[str, Mesh], ...]
+    halves: tuple[tuple[Half, str, Mesh], ...]
+    turn: Floats
+    shift: Floats
     up_mm: float
     down_mm: float
     vent_mm: float

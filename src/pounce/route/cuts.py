@@ -123,6 +123,8 @@ def _meshes(part: Mesh, pattern: PatternResult | None, stock: StockResult | None
     return [part] if pattern is None else [piece.mesh for piece in pattern.pieces if piece.role not in MADE_BESIDE]
 
 
+# What serves the moulding is no pattern to be cut.
+MADE_BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN, Role.GATING)
 MOST_LABELS = 3
 # Slivers thinner than this are noise of the cut, mm2.
 LEAST_BAND_MM2 = 0.02
@@ -233,7 +235,6 @@ def _core_labels(
 
 
 # Pieces that the pattern is moulded on; they are no part of its section.
-MADE_BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN)
 
 
 def _longest(points: Floats, chosen: np.ndarray, region: Ints) -> list[tuple[int, int]]:

@@ -4,7 +4,7 @@ Imports nothing heavy.
 
 from dataclasses import dataclass
 
-from pounce.pattern.values import PLYWOOD
+from pounce.pattern.values import PLYWOOD, Role
 from pounce.route.results import PaperFile, Results
 from pounce.route.stops import MOULD, PATTERN, stops
 from pounce.solid.mesh import Mesh
@@ -31,7 +31,7 @@ def model_files(results: Results) -> tuple[ModelFile, ...]:
     if things:
         things += [(piece.role, piece.name, piece.laid) for piece in pattern.pieces if piece.role in PLYWOOD]
     else:
-        things = [(piece.role, piece.name, piece.laid) for piece in pattern.pieces]
+        things = [(piece.role, piece.name, piece.laid) for piece in pattern.pieces if piece.role != Role.GATING]
     if results.job.pattern.test_piece and pattern.making.kind == "printed":
         things.append(("test-piece", "Test piece", None))
     out = []
@@ -48,9 +48,10 @@ def _formers(results: Results) -> list[ModelFile]:
     """Sprue, runner and gates to print and ram up; none where the mould could not be laid out."""
     made = results.get(MOULD)
     out = []
+    halves = {} if made is None else {name: half for half, name, _ in made.halves}
     for name, mesh in () if made is None else made.formers:
-        half = next((half for half in ("cope", "drag") if f", {half} side" in name), "sprue")
-        out.append(ModelFile(f"former-{half}", "former", name, mesh))
+        stem = halves.get(name) or name.partition(",")[0].lower().replace(" ", "-")
+        out.append(ModelFile(f"former-{stem}", "former", name, mesh))
     return out
 
 

@@ -24,6 +24,7 @@ from pounce.draw.values import DrawResult
 from pounce.hollows import VERSION as HOLLOWS_VERSION
 from pounce.hollows.values import HollowsAsked, HollowsResult
 from pounce.job.job import Job
+from pounce.job.rig_edits import asked_rig
 from pounce.metals import method as method_stop
 from pounce.metals.choices import TABLE as METAL_CHOICES
 from pounce.metals.method import Method
@@ -42,6 +43,7 @@ from pounce.proof.values import ProofResult
 from pounce.rig import VERSION as RIG_VERSION
 from pounce.rig.choices import TABLE as RIG_CHOICES
 from pounce.rig.flasks import own_flasks
+from pounce.rig.setting import CARRIERS, Setting, set_out_of, setting
 from pounce.rig.values import RigResult
 from pounce.route import cores as cores_said
 from pounce.route import making as making_said
@@ -263,6 +265,41 @@ CORES: Final = Stop[CoresResult](
 )
 
 
+def _rig(given: Given) -> RigResult:
+    from pounce.rig.stop import rig_stop  # noqa: PLC0415  a room is loaded when it works
+
+    r = given.results
+    return rig_stop(
+        asked_rig(given.job), r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES), own_flasks(), given.progress
+    )
+
+
+def _run_setting(given: Given) -> Setting:
+    level = given.results.need(PARTING).joint.level
+    return setting(level and given.job.pattern.mount in CARRIERS, lambda: _rig(given))
+
+
+def _read_by_rig(job: Job) -> tuple[object, ...]:
+    """The own flasks go in too: another bench has others."""
+    try:
+        return asked_rig(job), job.cores.on_end, own_flasks()
+    except UserFault as fault:
+        return asked_rig(job), str(fault)
+
+
+# Boards and plates carry the mould's layout, so it is worked out before the pattern where there are any.
+SETTING: Final = Stop[Setting](
+    "setting",
+    "Mould set out",
+    RIG_VERSION,
+    (METAL, PARTING, STOCK, CORES),
+    (CORES,),
+    reads=lambda job: _read_by_rig(job) if job.pattern.mount in CARRIERS else (),
+    run=_run_setting,
+    shown=False,
+)
+
+
 def _run_pattern(given: Given) -> PatternResult:
     from pounce.pattern.stop import pattern_stop  # noqa: PLC0415  a room is loaded when it works
 
@@ -276,6 +313,7 @@ def _run_pattern(given: Given) -> PatternResult:
         r.need(DRAW),
         r.need(PARTING),
         given.progress,
+        set_out_of(r.need(SETTING)),
     )
 
 
@@ -291,8 +329,8 @@ PATTERN: Final = Stop[PatternResult](
     "pattern",
     "Pattern",
     PATTERN_VERSION,
-    (PART, METAL, DRAW, PARTING, STOCK, CORES),
-    (CORES,),
+    (PART, METAL, DRAW, PARTING, STOCK, CORES, SETTING),
+    (SETTING,),
     reads=_read_by_pattern,
     run=_run_pattern,
     findings=lambda results: () if results.pattern is None else results.pattern.findings,
@@ -410,12 +448,8 @@ CAUSES: Final = Stop[CausesResult](
 
 
 def _run_rig(given: Given) -> RigResult:
-    from pounce.rig.stop import rig_stop  # noqa: PLC0415  a room is loaded when it works
-
-    r = given.results
-    return rig_stop(
-        given.job.rig, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES), own_flasks(), given.progress
-    )
+    made = given.results.need(SETTING).rig
+    return _rig(given) if made is None else made
 
 
 def _rig_findings(results: Results) -> tuple[Finding, ...]:
@@ -423,21 +457,13 @@ def _rig_findings(results: Results) -> tuple[Finding, ...]:
     return () if made is None else made.findings
 
 
-def _read_by_rig(job: Job) -> tuple[object, ...]:
-    """The own flasks go in too: another bench has others."""
-    try:
-        return job.rig, job.cores.on_end, own_flasks()
-    except UserFault as fault:
-        return job.rig, str(fault)
-
-
 # After the proof, which is not to be kept waiting by it.
 MOULD: Final = Stop[RigResult](
     "mould",
     "Mould",
     RIG_VERSION,
-    (METAL, PARTING, STOCK, CORES),
-    (CORES,),
+    (METAL, PARTING, STOCK, CORES, SETTING),
+    (SETTING,),
     reads=_read_by_rig,
     run=_run_rig,
     findings=_rig_findings,
@@ -458,6 +484,7 @@ STOPS: Final[tuple[Stop[object], ...]] = (
     HOLLOWS,
     STOCK,
     CORES,
+    SETTING,
     PATTERN,
     RAMMED,
     RAMMED_DRAW,

@@ -78,6 +78,17 @@ def block_with_bore() -> RigResult:
     return mould_of(results)
 
 
+def test_an_upright_core_is_vented_through_the_cope() -> None:
+    """Seen from above its print lies within the metal: no channel in the joint could reach it."""
+    bore = manifold3d.Manifold.cylinder(80.0, 12.0, 12.0, 48).translate([40.0, 30.0, -10.0])
+    model = model_of(box(80, 60, 50) - bore)
+    job = core_edits.set_hollow(with_model(Job(name="Bush"), model), (40.0, 30.0, 25.0), "core").job
+    job = edits.set_draw(job, (0.0, 0.0, 1.0)).job
+    made = mould_of(Pipeline().run(job, model, skip=frozenset({MOULD.id})))
+    leads = [one for one in made.leads if one.kind == "core"]
+    assert leads and all(one.way in ("cope", "drag") for one in leads)
+
+
 def test_clay_is_given_breathers_and_sand_is_not(bar: manifold3d.Manifold) -> None:
     clay = mould_of(in_mould(bar, "fine-clay"))
     sand = mould_of(in_mould(bar, "green-sand"))

@@ -93,7 +93,7 @@ class MouldCard(Card):
             return
         rig: RigResult | None = None if results is None else results.get(MOULD)
         self.flask.show_choice(job.rig.flask)
-        self.count.show_value(job.rig.count)
+        self.count.show_value(rig_edits.asked_rig(job).count)
         self.school.show_choice(job.rig.school)
         self.cup.show_choice(job.rig.cup)
         self.basin.show_choice(job.rig.basin)
