@@ -41,7 +41,7 @@ from pounce.parting.stop import parting_stop
 from pounce.parting.surface import shaped_joint, split_along
 from pounce.parting.values import PartingChoices
 from pounce.rig.flasks import SAMPLE
-from pounce.rig.stop import rig_stop
+from pounce.rig.stop import Given, rig_stop
 from pounce.rig.values import PlacedChoice, RigChoices
 from pounce.route.build import build
 from pounce.route.demo_jobs import DEMOS, lay_out
@@ -355,7 +355,8 @@ def mould_of_ball(triangles: int, count: int, placed: bool) -> Callable[[], obje
     model = model_of(bored_ball(triangles))
     job = with_model(Job(), model)
     results = Pipeline().run(job, model, skip=frozenset({MOULD.id}))
-    given = (results.need(METAL), results.need(PARTING), results.need(STOCK), results.need(CORES), SAMPLE, silent)
+    stops = (results.need(METAL), results.need(PARTING), results.need(STOCK), results.need(CORES))
+    given = ((Given("Ball", count, *stops),), SAMPLE, silent)
     first = rig_stop(RigChoices(count=count), *given)
     assert first.sprue is not None
     held = RigChoices(

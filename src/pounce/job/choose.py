@@ -114,6 +114,7 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("pattern", "draw-screw"): edits.set_draw_screw,
     ("pattern", "stl"): edits.set_stl,
     ("mould", "count"): lambda job, count: rig_edits.set_count(job, int(rig.COUNT.checked(count))),
+    ("mould", "also"): rig_edits.also,
     ("mould", "flask"): lambda job, flask: rig_edits.set_flask(job, rig.FLASK.checked(flask)),
     ("mould", "inside"): lambda job, sides: rig_edits.set_inside(job, sides and rig.INSIDE.checked(sides)),
 }

@@ -1,13 +1,16 @@
 """Edits of the Mould stop: pieces put by hand, and set out anew."""
 
+from pathlib import Path
 from typing import Any
 
 import msgspec
 
+from pounce.base.errors import UserFault
 from pounce.job.edits import Edit
 from pounce.job.job import Job
+from pounce.rig.choices import COUNT
 from pounce.rig.setting import CARRIERS
-from pounce.rig.values import KeptFlask, PlacedChoice, RigChoices, Spot
+from pounce.rig.values import GuestChoice, KeptFlask, PlacedChoice, RigChoices, Spot
 
 # Places are kept to a hundredth of a millimetre, turns to a tenth of a degree.
 PLACE_DIGITS, TURN_DIGITS = 2, 1
@@ -39,6 +42,47 @@ def _let_go(job: Job, **fields: Any) -> Job:
 def set_count(job: Job, count: int) -> Edit:
     """So many castings; places by hand were for another number and are let go."""
     return set_rig(_let_go(job, copies=1), f"Castings: {count}", count=count, placed=(), sprue_mm=None)
+
+
+def add_guest(job: Job, file: str, name: str, count: int = 1) -> Edit:
+    """Castings of another job in the same mould; the same job again is that many more. UserFault for this job."""
+    guests = list(job.rig.guests)
+    at = next((k for k, guest in enumerate(guests) if guest.file == file), None)
+    if at is None:
+        guests.append(GuestChoice(file, name, count))
+    else:
+        guests[at] = msgspec.structs.replace(guests[at], count=guests[at].count + count)
+    return _guests(job, f"{name} in the same mould", guests)
+
+
+def count_guest(job: Job, index: int, count: int) -> Edit:
+    """So many castings of another job."""
+    guests = list(job.rig.guests)
+    guests[index] = msgspec.structs.replace(guests[index], count=int(COUNT.checked(count)))
+    return _guests(job, f"{guests[index].name}: {count}", guests)
+
+
+def drop_guest(job: Job, index: int) -> Edit:
+    """Another job is moulded by itself."""
+    guests = list(job.rig.guests)
+    name = guests.pop(index).name
+    return _guests(job, f"{name} taken out", guests)
+
+
+def also(job: Job, word: str) -> Edit:
+    """Another job from its word on the command line, ``other.pounce=2``. UserFault for no number."""
+    file, _, many = word.partition("=")
+    try:
+        count = int(COUNT.checked(float(many or 1)))
+    except ValueError:
+        raise UserFault(f"'{many}' is no number of castings.", "Give JOB.pounce, or JOB.pounce=2.") from None
+    path = Path(file).expanduser().resolve()
+    return add_guest(job, str(path), path.stem.replace("-", " ").capitalize(), count)
+
+
+def _guests(job: Job, label: str, guests: list[GuestChoice]) -> Edit:
+    """Places by hand were for other castings and are let go."""
+    return set_rig(job, label, guests=tuple(guests), placed=(), sprue_mm=None)
 
 
 def set_inside(job: Job, sides: tuple[float, ...] | None) -> Edit:

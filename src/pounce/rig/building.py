@@ -49,23 +49,22 @@ def put(solid: Solid, at: Spot, turn_deg: float) -> Solid:
 
 def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     """All solids. UserFault where they come out broken."""
-    item, s = asked.item, rig.sections
-    castings, cores = (
-        tuple(put(one, at, turn) for at, turn in rig.laid.castings for one in group)
-        for group in ((item.metal,), item.cores)
-    )
+    s, laid = rig.sections, tuple(zip(asked.items, rig.laid.castings, strict=True))
+    castings = tuple(put(item.metal, at, turn) for item, (at, turn) in laid)
+    cores = tuple(put(one, at, turn) for item, (at, turn) in laid for one in item.cores)
     cuttings, lines = rig.lines.cuttings, rig.lines.lines
     progress(0.55, "Cutting the gates")
     slots, links, gates = [], [], []
-    for cutting, place in zip(cuttings, rig.gates * len(rig.laid.castings), strict=True):
-        piece, area = rooted(cutting, s, castings[cutting.casting], place.depth_mm)
+    for cutting, place in zip(cuttings, rig.places, strict=True):
+        g = rig.fits[cutting.casting].sections
+        piece, area = rooted(cutting, g, castings[cutting.casting], place.depth_mm)
         slots.append(piece)
         if cutting.half != s.runner_half:
-            links.append(link(cutting, s))
+            links.append(link(cutting, g))
         way = float(np.degrees(np.arctan2(cutting.out[1], cutting.out[0])))
         x, y, z = (float(value) for value in cutting.at)
         gates.append(
-            Gate((x, y, z), way, s.gate_wide, s.gate_thick, cutting.half, cutting.casting, place.wall_mm, 0.0, area)
+            Gate((x, y, z), way, g.gate_wide, g.gate_thick, cutting.half, cutting.casting, place.wall_mm, 0.0, area)
         )
     bars_only = [bar for line in lines for bar in bars(line, s.runner_wide, s.runner_high, s.runner_half)]
     runs = list(bars_only)
@@ -78,7 +77,7 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     progress(0.62, "Uniting the runner")
     pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup])]
     gating = gating_of(pieces, list(castings))
-    own = [slot(c, s, 0.0) for c in cuttings]
+    own = [slot(c, rig.fits[c.casting].sections, 0.0) for c in cuttings]
     halves = _halves(own, cuttings, (bars_only, [(at, wide) for at in traps]), s, well, list(castings))
     upright = boolean.united([sprue, *([] if cup is None else [cup])])
     formers = (("Sprue", boolean.bare_mesh(upright)), *((name, mesh) for _, name, mesh in halves))
@@ -108,8 +107,8 @@ def _traps(asked: Asked, rig: Rigged) -> list[Floats]:
     if wide <= 0.0:
         return []
     out = []
-    for line, one in zip(rig.lines.lines, rig.laid.castings, strict=True):
-        plan = placed(asked.item.plan, *one)
+    for item, line, one in zip(asked.items, rig.lines.lines, rig.laid.castings, strict=True):
+        plan = placed(item.plan, *one)
         out.append(np.array([*trap_at(line, plan, wide, rig.sections.runner_wide), float(line[-1, 2])]))
     return out
 
@@ -166,10 +165,10 @@ def cup_plan(asked: Asked, rig: Rigged) -> BaseGeometry:
 def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
     """The plan, from the drag up: prints under castings under gating."""
     out: list[Shape] = []
-    for k, (at, turn) in enumerate(rig.laid.castings):
-        prints = placed(rig.block.whole.difference(rig.block.metal.buffer(0.05)).buffer(-0.5).buffer(0.5), at, turn)
-        out += _rings("print", prints, k)
-        out += _rings("casting", placed(rig.block.metal, at, turn), k)
+    for k, (fit, (at, turn)) in enumerate(zip(rig.fits, rig.laid.castings, strict=True)):
+        whole, metal = fit.block.whole, fit.block.metal
+        out += _rings("print", placed(whole.difference(metal.buffer(0.05)).buffer(-0.5).buffer(0.5), at, turn), k)
+        out += _rings("casting", placed(metal, at, turn), k)
     for k, line in enumerate(b.runner.lines):
         out += _rings("runner", shapely.LineString(line).buffer(b.runner.wide_mm / 2.0), k)
     for gate in b.gates:
@@ -207,8 +206,9 @@ def margins_in(asked: Asked, rig: Rigged, runner: Runner) -> tuple[Margin, ...]:
     """Sand as it measures, the shortest of what is wanted first."""
     m, inside = asked.margins, wall_of(rig.flask)
     wall = inside.exterior
-    metal = [placed(rig.block.metal, *one) for one in rig.laid.castings]
-    whole = [placed(rig.block.whole, *one) for one in rig.laid.castings]
+    laid = list(zip(rig.fits, rig.laid.castings, strict=True))
+    metal = [placed(fit.block.metal, *one) for fit, one in laid]
+    whole = [placed(fit.block.whole, *one) for fit, one in laid]
     several = len(metal) > 1
     names = [f"casting {k + 1}" if several else "casting" for k in range(len(metal))]
     cup = asked.choices.cup == "cut"

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from pounce.base.choice import FigureChoice, OneOf, Sides
+from pounce.base.choice import FigureChoice, OneOf, Sides, Words
 from pounce.base.errors import UserFault
 from pounce.rig.flasks import LEAST_MM, MOST_MM, SAMPLE, own_flasks
 
@@ -30,6 +30,14 @@ COUNT: Final = FigureChoice(
     digits=0,
     whole=True,
     option=True,
+)
+ALSO: Final = Words(
+    key="also",
+    title="Also in it",
+    help="Castings of another job in the same mould, of the same metal and sand",
+    option=True,
+    many=True,
+    forms="JOB.pounce, JOB.pounce=2",
 )
 FLASK: Final = OneOf(
     key="flask",
@@ -140,4 +148,4 @@ CLOSING: Final = OneOf(
     options=lambda: {"flask": "In its flask", "boxless": "No flask"},
     source="pouring-practice",
 )
-TABLE: Final = (COUNT, FLASK, INSIDE, COPE, DRAG, GATES, SCHOOL, CUP, BASIN, RUNNER_END, CLOSING)
+TABLE: Final = (COUNT, ALSO, FLASK, INSIDE, COPE, DRAG, GATES, SCHOOL, CUP, BASIN, RUNNER_END, CLOSING)

@@ -39,7 +39,7 @@ def found(
 
 
 def _heights(asked: Asked, rig: Rigged) -> list[Finding]:
-    i, m = asked.item, asked.margins
+    i, m = asked, asked.margins
     out = []
     for half, has, needs, code in (
         ("cope", rig.flask.cope_mm - i.up_mm, m.over, "cope-low"),
@@ -109,7 +109,7 @@ def _gates(asked: Asked, rig: Rigged, flow: Flow) -> list[Finding]:
     by_hand = asked.choices.gates is not None
     if flow.gate_speed_m_s > flow.limit_m_s * (1.0 + SLACK):
         cure = (Remedy("gates-as-wanted", "As many as it wants", GatesAsWanted()),) if by_hand else ()
-        few = rig.wanted_gates > len(rig.gates)
+        few = rig.wanted_gates > len(rig.places)
         why = " The casting has no room for another." if few and not by_hand else ""
         out.append(
             Finding(

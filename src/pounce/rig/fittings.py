@@ -59,40 +59,48 @@ def _top(mesh: Mesh, at: Floats) -> float | None:
     return high - float(far[0]) if face[0] >= 0 else None
 
 
-def core_leads(item: Item, rig: Rigged) -> tuple[Lead, ...]:
+def core_leads(items: tuple[Item, ...], rig: Rigged) -> tuple[Lead, ...]:
     """Where each core's vent leaves the mould: at prints in the joint along it to the wall, else up through the cope
-    or down through the drag.
+    or down through the drag; the item of each casting.
     """
-    inside = wall_of(rig.flask)
+    return tuple(
+        lead
+        for k, (item, one) in enumerate(zip(items, rig.laid.castings, strict=True))
+        for lead in _leads(item, one, k, wall_of(rig.flask))
+    )
+
+
+def _leads(item: Item, put: tuple[Spot, float], k: int, inside: BaseGeometry) -> list[Lead]:
     # a bore seen from above is within the metal, and its print over or under it
     shape = item.metal_plan
     round_it = shapely.unary_union([shapely.Polygon(one.exterior) for one in getattr(shape, "geoms", [shape])])
     low, high = float(item.metal_mesh.bounds[0, 2]), float(item.metal_mesh.bounds[1, 2])
-    out = []
+    out: list[Lead] = []
+    at, turn = put
     for core in item.cores:
         plan = polygons(core.project())
         prints = plan.difference(round_it.buffer(BEYOND_MM))
         parts = [one for one in getattr(prints, "geoms", [prints]) if one.area > LEAST_PRINT_MM2]
         box = core.bounding_box()
-        for k, (at, turn) in enumerate(rig.laid.castings):
-            if parts:
-                out += [_to_wall("core", placed(part, at, turn), inside, k) for part in parts]
-                continue
-            middle = plan.representative_point().coords[0]
-            x, y = turned_point(np.array(middle), at, turn)
-            spot = (float(x), float(y))
-            up = box[5] > high + BEYOND_MM or box[2] >= low - BEYOND_MM
-            out.append(Lead("core", spot, spot, "cope" if up else "drag", k))
-    return tuple(out)
+        if parts:
+            out += [_to_wall("core", placed(part, at, turn), inside, k) for part in parts]
+            continue
+        middle = plan.representative_point().coords[0]
+        x, y = turned_point(np.array(middle), at, turn)
+        spot = (float(x), float(y))
+        up = box[5] > high + BEYOND_MM or box[2] >= low - BEYOND_MM
+        out.append(Lead("core", spot, spot, "cope" if up else "drag", k))
+    return out
 
 
-def breathers(item: Item, rig: Rigged, ends: Floats) -> tuple[Lead, ...]:
+def breathers(items: tuple[Item, ...], rig: Rigged, ends: tuple[Floats, ...]) -> tuple[Lead, ...]:
     """Scratches in the joint from the far ends (k, 3) of every casting out to the wall: clay lets nothing through."""
     inside = wall_of(rig.flask)
-    bodies = shapely.unary_union([placed(item.plan, *one).buffer(-2.0 * INSIDE_MM) for one in rig.laid.castings])
+    laid = list(zip(items, rig.laid.castings, strict=True))
+    bodies = shapely.unary_union([placed(item.plan, *one).buffer(-2.0 * INSIDE_MM) for item, one in laid])
     out = []
     for k, (at, turn) in enumerate(rig.laid.castings):
-        for end in ends:
+        for end in ends[k]:
             x, y = turned_point(end[:2], at, turn)
             lead = _to_wall("breather", shapely.Point(float(x), float(y)), inside, k)
             if not shapely.LineString([lead.at_mm, lead.to_mm]).intersects(bodies):

@@ -10,6 +10,7 @@ from pounce.base.errors import UserFault
 from pounce.base.progress import Progress
 from pounce.metals.margins import sand_round
 from pounce.metals.pouring import PouringGroup, pouring
+from pounce.rig.fit import Fit, Lot
 from pounce.rig.flasks import Flask, checked
 from pounce.rig.item import Item
 from pounce.rig.layout import Block, Laid, Tip, arranged, drawn_in
@@ -34,49 +35,92 @@ REACH = 1.6
 BOX_SPRUES = 3
 # A batten is square, mm.
 BATTEN_MM = 45.0
+Places = tuple[tuple[Place, ...], ...]
 OWN_SIZE, BUILT = "own-size", "built"
 
 
 @dataclass(frozen=True, eq=False)
+class Asked:
+    """What is rigged: choices, the lots of castings (the job's own first), margins, the kind of metal and its liquid
+    density (kg/m3), whether it lies in loose sand that nothing opens.
+    """
+
+    choices: RigChoices
+    lots: tuple[Lot, ...]
+    margins: Margins
+    group: PouringGroup
+    density: float
+    loose: bool
+
+    @property
+    def up_mm(self) -> float:
+        """The most that any pattern stands over the joint."""
+        return max(lot.item.up_mm for lot in self.lots)
+
+    @property
+    def down_mm(self) -> float:
+        """The most that any reaches under it."""
+        return max(lot.item.down_mm for lot in self.lots)
+
+    @property
+    def castings_kg(self) -> float:
+        """All castings."""
+        return sum(lot.count * lot.casting_kg for lot in self.lots)
+
+    @property
+    def order(self) -> tuple[int, ...]:
+        """Of which lot each casting is."""
+        return tuple(k for k, lot in enumerate(self.lots) for _ in range(lot.count))
+
+    @property
+    def items(self) -> tuple[Item, ...]:
+        """Of each casting."""
+        return tuple(self.lots[k].item for k in self.order)
+
+
+@dataclass(frozen=True, eq=False)
 class Rigged:
-    """What was decided: the flask, whether it is an own one, sections, places of the gates on the item, the way of
-    the runner round it, the layout, the runner's lines in it, how many gates were wanted, and
-    the flask that was asked for where it is too small.
+    """What was decided: the flask, whether it is an own one, what was decided of each lot, the lot of each casting,
+    the layout, the runner's lines in it, and the flask that was asked for where it is too small.
     """
 
     flask: Flask
     own: bool
-    sections: Sections
-    gates: tuple[Place, ...]
-    way: Way
+    lots: tuple[Fit, ...]
+    order: tuple[int, ...]
     laid: Laid
-    block: Block
     lines: Lines
-    wanted_gates: int
     too_small: Flask | None = None
 
+    @property
+    def sections(self) -> Sections:
+        """Sprue and runner, which are one for all; the gates are the first lot's."""
+        return self.lots[0].sections
 
-@dataclass(frozen=True, eq=False)
-class Asked:
-    """What is rigged: choices, item, margins, the kind of metal, densities (kg/m3) and masses (kg), the least wall
-    (mm), whether it lies in loose sand that nothing opens.
+    @property
+    def fits(self) -> tuple[Fit, ...]:
+        """Of each casting."""
+        return tuple(self.lots[k] for k in self.order)
+
+    @property
+    def places(self) -> tuple[Place, ...]:
+        """The place on its item of each gate, casting by casting."""
+        return tuple(place for fit in self.fits for place in fit.gates)
+
+    @property
+    def wanted_gates(self) -> int:
+        """Gates that all castings want."""
+        return sum(fit.wanted_gates for fit in self.fits)
+
+
+def margins_of(metal_id: str, group: PouringGroup, lots: tuple[Lot, ...]) -> Margins:
+    """Sand by metal and mass as everywhere in the program, for the heaviest casting; what the way of the metal asks
+    grows with the largest one's size.
     """
-
-    choices: RigChoices
-    item: Item
-    margins: Margins
-    group: PouringGroup
-    density: float
-    casting_kg: float
-    least_wall_mm: float
-    loose: bool
-
-
-def margins_of(metal_id: str, group: PouringGroup, mass_kg: float, item: Item) -> Margins:
-    """Sand by metal and mass as everywhere in the program; what the way of the metal asks grows with the size."""
-    sand = sand_round(metal_id, mass_kg)
-    x0, y0, x1, y1 = item.plan.bounds
-    share = min(max((max(x1 - x0, y1 - y0) / SIZE_MM) ** POWER, LEAST), MOST)
+    sand = sand_round(metal_id, max(lot.casting_kg for lot in lots))
+    boxes = [lot.item.plan.bounds for lot in lots]
+    size = max(max(x1 - x0, y1 - y0) for x0, y0, x1, y1 in boxes)
+    share = min(max((size / SIZE_MM) ** POWER, LEAST), MOST)
     return Margins(
         sand.beside_mm,
         sand.between_mm,
@@ -91,14 +135,16 @@ def margins_of(metal_id: str, group: PouringGroup, mass_kg: float, item: Item) -
 
 def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     """The flask and what lies in it. UserFault for a flask nobody has, or where no place takes a gate."""
-    c, item = asked.choices, asked.item
+    c = asked.choices
     strip = pouring().common.gate_long.value + 25.0
-    places = places_of(item, c.school, strip)
-    if not places:
-        raise UserFault(
-            "No place on the parting line takes a gate: it runs along prints, or no wall is thick enough.",
-            "Move the joint, or shorten a core print.",
-        )
+    places = tuple(places_of(lot.item, c.school, strip) for lot in asked.lots)
+    for lot, own_places in zip(asked.lots, places, strict=True):
+        if not own_places:
+            whose = "" if len(asked.lots) == 1 else f" of {lot.name}"
+            raise UserFault(
+                f"No place on the parting line{whose} takes a gate: it runs along prints, or no wall is thick enough.",
+                "Move the joint, or shorten a core print.",
+            )
     said = _said(asked, own)
     if said is not None:
         held = _in(said, asked, places)
@@ -117,8 +163,8 @@ def _said(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
     if c.inside_mm is not None or c.cope_mm is not None or c.drag_mm is not None:
         base = next((one for one in own if one.id == c.flask), None)
         long, wide = c.inside_mm or ((base.long_mm, base.wide_mm) if base else _inside(asked))
-        cope = c.cope_mm or (base.cope_mm if base and base.cope_mm else _high(asked.item.up_mm + asked.margins.over))
-        drag = c.drag_mm or (base.drag_mm if base else _high(asked.item.down_mm + asked.margins.under))
+        cope = c.cope_mm or (base.cope_mm if base and base.cope_mm else _high(asked.up_mm + asked.margins.over))
+        drag = c.drag_mm or (base.drag_mm if base else _high(asked.down_mm + asked.margins.under))
         return checked(Flask(OWN_SIZE, "Flask of the size you gave", "box", long, wide, cope, drag, 0.0))
     if not c.flask:
         return None
@@ -134,9 +180,10 @@ def _said(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
 
 def _inside(asked: Asked) -> tuple[float, float]:
     """A size for which only the heights were said: as large as the castings ask."""
-    x0, y0, x1, y1 = asked.item.plan.bounds
+    boxes = np.array([lot.item.plan.bounds for lot in asked.lots])
     side = 2.0 * asked.margins.wall + 120.0
-    return _high(x1 - x0 + side), _high(y1 - y0 + side)
+    wide, high = (boxes[:, 2:] - boxes[:, :2]).max(axis=0).tolist()
+    return _high(wide + side), _high(high + side)
 
 
 def _high(mm: float) -> float:
@@ -147,19 +194,19 @@ def stood(flask: Flask, asked: Asked) -> Flask:
     """A can as the sand over and under the middle of what lies in it; any other flask as it is."""
     if flask.shape != "can":
         return flask
-    under = asked.item.down_mm + asked.margins.under
+    under = asked.down_mm + asked.margins.under
     # filled only as high as the sand over it asks: more head than that shoots through the gates
-    over = _high(asked.item.up_mm + asked.margins.over)
+    over = _high(asked.up_mm + asked.margins.over)
     return msgspec.structs.replace(flask, cope_mm=max(min(flask.drag_mm - under, over), 1.0), drag_mm=under)
 
 
 def high_enough(flask: Flask, asked: Asked) -> bool:
     """Whether the sand over and under the castings is as thick as it should be."""
-    i, m = asked.item, asked.margins
+    i, m = asked, asked.margins
     return flask.cope_mm >= i.up_mm + m.over - 0.1 and flask.drag_mm >= i.down_mm + m.under - 0.1
 
 
-def _smallest(asked: Asked, own: tuple[Flask, ...], places: tuple[Place, ...], progress: Progress) -> Rigged | None:
+def _smallest(asked: Asked, own: tuple[Flask, ...], places: Places, progress: Progress) -> Rigged | None:
     may = [one for one in own if (one.shape == "can") <= asked.loose]
     may.sort(key=lambda one: one.area_mm2 * (one.cope_mm + one.drag_mm))
     found: list[Rigged] = []
@@ -180,22 +227,22 @@ def _smallest(asked: Asked, own: tuple[Flask, ...], places: tuple[Place, ...], p
     return next(one for one in found if one.laid.cost <= POOR * (least + POOR_MM))
 
 
-def _in(flask: Flask, asked: Asked, places: tuple[Place, ...]) -> Rigged | None:
+def _in(flask: Flask, asked: Asked, places: Places) -> Rigged | None:
     """All of it in this flask; None where it finds no room."""
     flask = stood(flask, asked)
-    made = _block(asked, places, flask.cope_mm)
-    sections, gates, way, block, wanted = made
-    c = asked.choices
-    r = _sprue_r(sections, c)
+    lots = _fits(asked, places, flask.cope_mm)
+    order, c = asked.order, asked.choices
+    blocks = tuple(lots[k].block for k in order)
+    r = _sprue_r(lots[0].sections, c)
     if c.placed:
-        laid: Laid | None = _by_hand(c, asked, block, flask, r)
+        laid: Laid | None = _by_hand(c, asked, blocks, flask, r)
     else:
-        laid = arranged(block, c.count, flask, asked.margins, r, c.sprue_mm)
+        laid = arranged(blocks, flask, asked.margins, r, c.sprue_mm)
     if laid is None:
         return None
-    lines = lines_of(asked.item, sections, gates, way, laid, flask, asked.margins)
+    lines = lines_of(asked.items, tuple(lots[k] for k in order), laid, flask, asked.margins)
     # where the runner finds no way the flask is too small, unless pieces were put by hand
-    return Rigged(flask, True, sections, gates, way, laid, block, lines, wanted) if lines.led or c.placed else None
+    return Rigged(flask, True, lots, order, laid, lines) if lines.led or c.placed else None
 
 
 def _sprue_r(sections: Sections, c: RigChoices) -> float:
@@ -203,71 +250,78 @@ def _sprue_r(sections: Sections, c: RigChoices) -> float:
     return (sections.cup if c.cup == "cut" else max(sections.top, sections.well)) / 2.0
 
 
-def _by_hand(c: RigChoices, asked: Asked, block: Block, flask: Flask, sprue_r: float) -> Laid:
+def _by_hand(c: RigChoices, asked: Asked, blocks: tuple[Block, ...], flask: Flask, sprue_r: float) -> Laid:
     castings = tuple((one.at_mm, one.turn_deg) for one in c.placed)
     if c.sprue_mm is not None:
         return Laid(castings, c.sprue_mm, 0.0)
-    free = arranged(block, 1, flask, asked.margins, sprue_r, None)
+    free = arranged(blocks[:1], flask, asked.margins, sprue_r, None)
     return Laid(castings, (0.0, 0.0) if free is None else free.sprue, 0.0)
 
 
-def _built(asked: Asked, places: tuple[Place, ...]) -> Rigged:
+def _built(asked: Asked, places: Places) -> Rigged:
     """A box that just holds it, sides in whole centimetres. UserFault where even a very large one does not."""
-    i, m, c = asked.item, asked.margins, asked.choices
-    cope, drag = _high(c.cope_mm or i.up_mm + m.over), _high(c.drag_mm or i.down_mm + m.under)
-    sections, gates, way, block, wanted = _block(asked, places, cope)
-    r = _sprue_r(sections, c)
-    x0, y0, x1, y1 = block.whole.union(block.foot).bounds
-    each = (max(x1 - x0, y1 - y0) + m.between) * math.sqrt(c.count)
-    side = each + 2.0 * m.wall + 2.0 * r + m.sprue_wall + m.sprue_casting
+    m, c = asked.margins, asked.choices
+    cope, drag = _high(c.cope_mm or asked.up_mm + m.over), _high(c.drag_mm or asked.down_mm + m.under)
+    lots = _fits(asked, places, cope)
+    order = asked.order
+    blocks = tuple(lots[k].block for k in order)
+    r = _sprue_r(lots[0].sections, c)
+    boxes = [block.whole.union(block.foot).bounds for block in blocks]
+    side = math.sqrt(sum((max(x1 - x0, y1 - y0) + m.between) ** 2 for x0, y0, x1, y1 in boxes))
+    side += 2.0 * m.wall + 2.0 * r + m.sprue_wall + m.sprue_casting
     for k in range(TIMES):
         size = side * GROWS**k
         flask = Flask(BUILT, "Box to build", "box", size, size, cope, drag, 0.0)
         if c.placed:
-            laid: Laid | None = _by_hand(c, asked, block, flask, r)
+            laid: Laid | None = _by_hand(c, asked, blocks, flask, r)
         else:
-            laid = arranged(block, c.count, flask, m, r, c.sprue_mm, BOX_SPRUES)
+            laid = arranged(blocks, flask, m, r, c.sprue_mm, BOX_SPRUES)
         if laid is not None:
-            laid, inside = (laid, (size, size)) if c.placed else drawn_in(laid, block, m, r)
+            laid, inside = (laid, (size, size)) if c.placed else drawn_in(laid, blocks, m, r)
             flask = Flask(BUILT, "Box to build", "box", inside[0], inside[1], cope, drag, 0.0)
-            lines = lines_of(i, sections, gates, way, laid, flask, m)
+            lines = lines_of(asked.items, tuple(lots[k] for k in order), laid, flask, m)
             if lines.led or c.placed:
-                return Rigged(flask, False, sections, gates, way, laid, block, lines, wanted)
+                return Rigged(flask, False, lots, order, laid, lines)
     raise UserFault(
-        f"{c.count} castings of this size find no room in one mould.", "Mould fewer at once, or turn the sprue loose."
+        f"{len(order)} castings of this size find no room in one mould.",
+        "Mould fewer at once, or turn the sprue loose.",
     )
 
 
-def _block(
-    asked: Asked, places: tuple[Place, ...], cope_mm: float
-) -> tuple[Sections, tuple[Place, ...], Way, Block, int]:
-    """Sections for a cope so high, where the gates are, and what is laid out. UserFault where none can be cut."""
-    i, c = asked.item, asked.choices
+def _fits(asked: Asked, places: Places, cope_mm: float) -> tuple[Fit, ...]:
+    """What is decided of each lot for a cope so high. UserFault where the head is too low, or no gate can be cut."""
+    c, up = asked.choices, asked.up_mm
+    head, _, _ = heads(cope_mm, c.cup)
+    least_head = pouring().common.least_head.value
+    if head < up + least_head:
+        needed = _high(cope_mm + up + least_head - head)
+        raise UserFault(
+            f"The metal would stand {head:.0f} mm over the joint, and the casting stands {up:.0f} mm over it.",
+            f"Take a cope at least {needed:.0f} mm high, or set the cup on top.",
+        )
+    return tuple(_fit(asked, lot, own, cope_mm) for lot, own in zip(asked.lots, places, strict=True))
+
+
+def _fit(asked: Asked, lot: Lot, places: tuple[Place, ...], cope_mm: float) -> Fit:
+    """Sections, gates and way of one lot. UserFault where none can be cut."""
+    i, c, whole_kg = lot.item, asked.choices, asked.castings_kg
     x0, y0, x1, y1 = i.plan.bounds
     far = math.hypot(x1 - x0, y1 - y0) / 2.0
     wanted = Wanted(
         asked.group,
         asked.density,
-        c.count * asked.casting_kg * (1.0 + GATING_SHARE),
+        whole_kg * (1.0 + GATING_SHARE),
         cope_mm,
-        i.up_mm,
-        i.down_mm,
-        c.count,
+        asked.up_mm,
+        asked.down_mm,
+        lot.casting_kg / whole_kg,
         places[0].wall_mm,
-        asked.least_wall_mm,
+        lot.least_wall_mm,
         far,
         c.gates,
         c.school,
         c.cup,
     )
-    head, _, _ = heads(cope_mm, c.cup)
-    least_head = pouring().common.least_head.value
-    if head < i.up_mm + least_head:
-        needed = _high(cope_mm + i.up_mm + least_head - head)
-        raise UserFault(
-            f"The metal would stand {head:.0f} mm over the joint, and the casting stands {i.up_mm:.0f} mm over it.",
-            f"Take a cope at least {needed:.0f} mm high, or set the cup on top.",
-        )
     sections = sections_of(wanted)
     able = tuple(one for one in places if one.half_for(sections.gate_thick, sections.gate_half) is not None)
     long = pouring().common.gate_long.value
@@ -286,7 +340,7 @@ def _block(
             "No place on the parting line takes the gates that this much metal asks for.",
             "Ask for more gates, or pour fewer castings at once.",
         )
-    return sections, gates, *_ways(i, gates, sections, trap_of(sections, c))
+    return _way(i, gates, sections, trap_of(sections, c))
 
 
 def trap_of(s: Sections, c: RigChoices) -> float:
@@ -294,7 +348,7 @@ def trap_of(s: Sections, c: RigChoices) -> float:
     return pouring().common.trap_over_runner.value * s.runner_wide if c.runner_end == "whirl" else 0.0
 
 
-def _ways(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float) -> tuple[Way, Block, int]:
+def _way(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float) -> Fit:
     common = pouring().common
     over = max(common.overrun.value, 1.5 * s.runner_wide)
     way = None
@@ -313,7 +367,7 @@ def _ways(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float) -> 
         gates_left = gates_left[:-1]
     if way is None:
         raise UserFault("The runner finds no way round the casting.", "Move the joint, or ask for fewer gates.")
-    return way, Block(item.plan, item.metal_plan, way.foot, _tips(way)), s.gates
+    return Fit(s, gates, way, Block(item.plan, item.metal_plan, way.foot, _tips(way)), s.gates)
 
 
 def _tips(way: Way) -> tuple[Tip, ...]:

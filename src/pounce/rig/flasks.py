@@ -111,10 +111,14 @@ def flask_of(word: str) -> Flask:
 
 def write_flasks(flasks: tuple[Flask, ...]) -> Path:
     """Writes the user's flasks; the file's path. UserFault for a flask that cannot be, or a folder that takes none."""
+    return export_flasks(flasks, flasks_file())
+
+
+def export_flasks(flasks: tuple[Flask, ...], path: Path) -> Path:
+    """Writes flasks as JSON, for this bench or another. UserFault as in :func:`write_flasks`."""
     seen = [checked(flask).id for flask in flasks]
     if len(set(seen)) != len(seen):
         raise UserFault("Two flasks have one id.", "Give each its own.")
-    path = flasks_file()
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
         write_whole(path, msgspec.json.format(msgspec.json.encode(list(flasks)), indent=1))

@@ -200,15 +200,6 @@ class Raster:
             out.append(None if not own else own[0] if len(own) == 1 else np.minimum(own[0], own[1]))
         return out
 
-    def held(self, castings: list[tuple[int, int, int]]) -> NDArray[np.complex64] | None:
-        """The spectrum of what castings (turn, row, column) take with their sand; None for none."""
-        if not castings:
-            return None
-        taken = np.zeros(self.shape, np.bool_)
-        for k, j, i in castings:
-            taken |= np.roll(self.grown[k], (j, i), (0, 1))
-        return np.asarray(fft.rfft2(taken.astype(np.float32)))
-
     def blocked(self, held: NDArray[np.complex64], k: int) -> Bools:
         """(ny, nx) where the block in this turn would come too near to what is placed."""
         return np.asarray(fft.irfft2(held * self.spectra[k], self.shape)[: self.ny, : self.nx] > 0.5)
@@ -227,24 +218,28 @@ class Raster:
 
 
 def arranged(
-    block: Block, count: int, flask: Flask, margins: Margins, sprue_r: float, sprue: Spot | None, steps: int = SPRUES
+    blocks: tuple[Block, ...], flask: Flask, margins: Margins, sprue_r: float, sprue: Spot | None, steps: int = SPRUES
 ) -> Laid | None:
-    """``count`` castings and a sprue of radius ``sprue_r`` in this flask; None where they do not fit. ``sprue`` where
-    it was put by hand, else one of ``steps`` x ``steps`` places.
+    """A casting for each block and a sprue of radius ``sprue_r`` in this flask; None where they do not fit. ``sprue``
+    where it was put by hand, else one of ``steps`` x ``steps`` places.
     """
-    if count * block.whole.union(block.foot).area > FULL * flask.area_mm2:
+    own = {id(block): block for block in blocks}
+    areas = {key: float(block.whole.union(block.foot).area) for key, block in own.items()}
+    count = len(blocks)
+    if sum(areas[id(block)] for block in blocks) > FULL * flask.area_mm2:
         return None
-    raster = Raster(block, flask, margins, sprue_r)
-    if not any(one.any() for one in raster.inside):
+    rasters = {key: Raster(block, flask, margins, sprue_r) for key, block in own.items()}
+    if not all(any(one.any() for one in raster.inside) for raster in rasters.values()):
         return None
     best: Laid | None = None
-    if count % 2 == 0 and sprue in (None, (0.0, 0.0)):
-        best = _pairs(raster, count)
+    if count % 2 == 0 and len(own) == 1 and sprue in (None, (0.0, 0.0)):
+        best = _pairs(rasters[id(blocks[0])], count)
     # one after another must be a good deal shorter than pairs, whose runners are alike
     limit = np.inf if best is None else PAIR_SHARE * best.cost
-    spots = raster.sprues(steps if count <= FEW else min(steps, 3)) if sprue is None else [sprue]
+    room = rasters[id(blocks[0])]
+    spots = room.sprues(steps if count <= FEW else min(steps, 3)) if sprue is None else [sprue]
     for spot in spots:
-        found = _one_by_one(raster, count, spot, limit)
+        found = _one_by_one([(rasters[id(block)], areas[id(block)]) for block in blocks], spot, limit)
         if found is not None:
             best, limit = found, found.cost
     return None if best is None else rounded(best)
@@ -256,24 +251,39 @@ def rounded(laid: Laid) -> Laid:
     return Laid(castings, (round(laid.sprue[0], DIGITS), round(laid.sprue[1], DIGITS)), laid.cost)
 
 
-def _one_by_one(raster: Raster, count: int, sprue: Spot, limit: float) -> Laid | None:
-    """One casting after another where it costs least; None where they find no room or come to ``limit``."""
-    taken: list[tuple[int, int, int]] = []
+def _one_by_one(rasters: list[tuple[Raster, float]], sprue: Spot, limit: float) -> Laid | None:
+    """One casting after another where it costs least, the largest first; None where they find no room or come to
+    ``limit``.
+    """
+    taken: dict[int, tuple[Raster, int, int, int]] = {}
     total, like = 0.0, None
-    ways = raster.ways(sprue)
-    for _ in range(count):
-        held = raster.held(taken)
-        found = _cheapest(raster, raster.costs(ways, like), held, None)
+    ways = {id(raster): raster.ways(sprue) for raster in {id(one): one for one, _ in rasters}.values()}
+    alike = len(ways) == 1
+    for at in sorted(range(len(rasters)), key=lambda one: -rasters[one][1]):
+        raster = rasters[at][0]
+        held = _held(list(taken.values()))
+        found = _cheapest(raster, raster.costs(ways[id(raster)], like), held, None)
         if found is None:
             return None
         least, (k, j, i) = found
-        if total + least * (count - len(taken)) >= limit - 1e-9:
-            return None  # none of those that follow costs less than this one
-        taken.append((k, j, i))
-        like = raster.far(k, raster.spot(j, i), sprue) if like is None else like
+        # of alike ones none that follows costs less than this one
+        if total + least * (len(rasters) - len(taken) if alike else 1) >= limit - 1e-9:
+            return None
+        taken[at] = (raster, k, j, i)
+        like = raster.far(k, raster.spot(j, i), sprue) if like is None and alike else like
         total += least
-    castings = tuple((raster.spot(j, i), float(raster.turns[k])) for k, j, i in taken)
-    return Laid(castings, sprue, total)
+    laid = [taken[at] for at in range(len(rasters))]
+    return Laid(tuple((raster.spot(j, i), float(raster.turns[k])) for raster, k, j, i in laid), sprue, total)
+
+
+def _held(castings: list[tuple[Raster, int, int, int]]) -> NDArray[np.complex64] | None:
+    """The spectrum of what castings (raster, turn, row, column) of one flask take with their sand; None for none."""
+    if not castings:
+        return None
+    taken = np.zeros(castings[0][0].shape, np.bool_)
+    for raster, k, j, i in castings:
+        taken |= np.roll(raster.grown[k], (j, i), (0, 1))
+    return np.asarray(fft.rfft2(taken.astype(np.float32)))
 
 
 def _pairs(raster: Raster, count: int) -> Laid | None:
@@ -282,7 +292,7 @@ def _pairs(raster: Raster, count: int) -> Laid | None:
     total, like = 0.0, None
     ways = raster.ways((0.0, 0.0))
     for _ in range(count // 2):
-        found = _cheapest(raster, raster.costs(ways, like), raster.held(taken), raster.apart)
+        found = _cheapest(raster, raster.costs(ways, like), _held([(raster, *one) for one in taken]), raster.apart)
         if found is None:
             return None
         least, (k, j, i) = found
@@ -318,12 +328,14 @@ def _cheapest(
     return (least, where) if np.isfinite(least) else None
 
 
-def drawn_in(laid: Laid, block: Block, margins: Margins, sprue_r: float, step_mm: float = 10.0) -> tuple[Laid, Spot]:
+def drawn_in(
+    laid: Laid, blocks: tuple[Block, ...], margins: Margins, sprue_r: float, step_mm: float = 10.0
+) -> tuple[Laid, Spot]:
     """The layout moved to the middle of the smallest box that leaves its margins, and that box's inside, in whole
     steps.
     """
     boxes = []
-    for at, turn in laid.castings:
+    for block, (at, turn) in zip(blocks, laid.castings, strict=True):
         for shape, gap in (
             (block.metal, margins.wall),
             (block.whole, margins.print_wall),

@@ -7,15 +7,13 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from pounce.metals.pouring import pouring
+from pounce.rig.fit import Fit
 from pounce.rig.flasks import Flask
 from pounce.rig.item import Item, placed, turned_point
 from pounce.rig.layout import Laid
-from pounce.rig.places import Place
-from pounce.rig.sections import Sections
 from pounce.rig.solids import Cutting
 from pounce.rig.trunk import trunk
 from pounce.rig.values import Margins, Spot
-from pounce.rig.ways import Way
 from pounce.solid.mesh import Floats
 
 # The runner comes down from a shaped joint at this slope beyond so much, mm.
@@ -44,17 +42,19 @@ def wall_of(flask: Flask) -> BaseGeometry:
     return shapely.Point(0.0, 0.0).buffer(flask.long_mm / 2.0, 64)
 
 
-def lines_of(
-    item: Item, s: Sections, gates: tuple[Place, ...], way: Way, laid: Laid, flask: Flask, margins: Margins
-) -> Lines:
-    """Gates and runner of all castings, in the flask."""
+def lines_of(items: tuple[Item, ...], fits: tuple[Fit, ...], laid: Laid, flask: Flask, margins: Margins) -> Lines:
+    """Gates and runner of all castings, in the flask; item and fit of each casting."""
+    s = fits[0].sections
     keep = s.runner_wide / 2.0 + pouring().common.passes.value
     inside = wall_of(flask)
     walls = inside.buffer(2.0 * FAR_MM).difference(inside.buffer(-s.runner_wide / 2.0 - margins.runner_wall))
-    castings = shapely.unary_union([placed(item.plan, *one).buffer(keep) for one in laid.castings])
+    castings = shapely.unary_union(
+        [placed(item.plan, *one).buffer(keep) for item, one in zip(items, laid.castings, strict=True)]
+    )
     sprue = np.array(laid.sprue)
     cuttings, lines, led = [], [], True
-    for k, (at, turn) in enumerate(laid.castings):
+    for k, (item, fit, (at, turn)) in enumerate(zip(items, fits, laid.castings, strict=True)):
+        own, way = fit.sections, fit.way
         arcs: list[tuple[bool, float, Floats]] = []
         for forward in (True, False):
             arc = np.array([turned_point(point, at, turn) for point in way.arc(forward)])
@@ -69,9 +69,9 @@ def lines_of(
         astray, _, line = min(arcs, key=lambda one: one[:2])
         led &= not astray
         lines.append(_on_joint(item, line, at, turn))
-        for place in gates:
+        for place in fit.gates:
             start, end = (turned_point(np.array(p[:2]), at, turn) for p in (place.at, way.out(place)))
-            half = place.half_for(s.gate_thick, s.gate_half) or s.gate_half
+            half = place.half_for(own.gate_thick, own.gate_half) or own.gate_half
             z = _joint_in(item, np.array([start, end]), at, turn)
             out = (end - start) / max(float(np.linalg.norm(end - start)), 1e-9)
             cuttings.append(Cutting(np.array([*start, place.at[2]]), np.array([*end, z[1]]), out, k, half))

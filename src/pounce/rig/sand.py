@@ -10,9 +10,10 @@ from pounce.rig.flasking import Asked, Rigged
 from pounce.rig.flow import G
 from pounce.rig.sections import heads
 from pounce.rig.values import Mixing, Push, Weights
+from pounce.solid.mesh import Mesh
 
 
-def mixing_of(asked: Asked, rig: Rigged, method: Method, w: Weights) -> Mixing:
+def mixing_of(asked: Asked, method: Method, w: Weights) -> Mixing:
     """Facing, backing and what is mixed in, kg, with the times of a binder.
 
     The facing covers the pattern all over as thick as it is sieved; water is for sand that was dry.
@@ -21,7 +22,7 @@ def mixing_of(asked: Asked, rig: Rigged, method: Method, w: Weights) -> Mixing:
     whole = w.cope_sand_kg + w.drag_sand_kg
     if asked.loose or (not mould.water and not mould.mix):
         return Mixing(0.0, whole, "", 0.0, 0.0, 0.0, 0.0, 0.0)
-    skin = len(rig.laid.castings) * float(asked.item.whole.surface_area())
+    skin = sum(float(item.whole.surface_area()) for item in asked.items)
     facing = min(skin * c.facing.value * mould.density.value * 1e-9, whole)
     if not mould.mix:
         assert mould.water is not None, "a sand without a binder holds by its water"
@@ -45,6 +46,13 @@ def asked_boxless(asked: Asked, method: Method) -> bool:
     return True
 
 
+def _side_mm3(mesh: Mesh, head_mm: float) -> float:
+    """A casting's side, seen from where it is widest, times the metal over it, mm3."""
+    middles = mesh.corners.mean(axis=1)[:, 2]
+    areas = mesh.areas[:, None] * abs(mesh.normals[:, :2]) / 2.0
+    return float(max((areas * (head_mm - middles)[:, None]).sum(axis=0)))
+
+
 def push_of(asked: Asked, rig: Rigged) -> Push:
     """What liquid metal does to the sides of the box, as if the sand handed all of it on (the worst of it): pressure
     at the lowest metal (kPa), push on a side (N), how far a board of the usual thickness bows (mm), and how many
@@ -55,12 +63,9 @@ def push_of(asked: Asked, rig: Rigged) -> Push:
     """
     c = pouring().common
     head, _, _ = heads(rig.flask.cope_mm, asked.choices.cup)
-    mesh = asked.item.metal_mesh
     pressed = asked.density * G * 1e-9  # N/mm3 a mm of metal
-    middles = mesh.corners.mean(axis=1)[:, 2]
-    areas = mesh.areas[:, None] * abs(mesh.normals[:, :2]) / 2.0
-    force = len(rig.laid.castings) * float(max((areas * (head - middles)[:, None]).sum(axis=0))) * pressed
+    force = sum(lot.count * _side_mm3(lot.item.metal_mesh, head) for lot in asked.lots) * pressed
     long, high = rig.flask.long_mm, rig.flask.cope_mm + rig.flask.drag_mm
     bow = 5.0 * force * long**3 / (384.0 * c.board_stiffness.value * high * c.board.value**3 / 12.0)
     spans = max(math.ceil((bow / c.board_bow.value) ** 0.25 - 1e-9), 1)
-    return Push(pressed * (head + asked.item.down_mm) * 1000.0, force, bow, spans - 1)
+    return Push(pressed * (head + asked.down_mm) * 1000.0, force, bow, spans - 1)

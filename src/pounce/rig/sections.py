@@ -17,7 +17,7 @@ MOUTH = 2.0
 class Sections:
     """``gates`` to a casting, each ``gate_wide`` by ``gate_thick`` (mm, width at the joint),
     ``apart`` where they reach the far ends of thin walls; the runner and
-    the sprue (mm); ``choke`` what fills the mould, ``gates_mm2`` of the whole mould; the halves they are cut in.
+    the sprue (mm); ``choke`` what fills the mould, ``gates_mm2`` of one casting; the halves they are cut in.
     """
 
     gates: int
@@ -42,8 +42,8 @@ class Sections:
 @dataclass(frozen=True)
 class Wanted:
     """What sections are worked for: the kind of metal and its liquid density (kg/m3), the mass in the mould (kg), the
-    cope's height and the casting's over and under the joint (mm), castings, the wall at the gates, the least wall that
-    the metal runs, the longest way from a gate (mm), gates said by hand, school and cup.
+    cope's height and the castings' over and under the joint (mm), this casting's share of the metal, the wall at its
+    gates, the least wall that the metal runs, the longest way from a gate (mm), gates said by hand, school and cup.
     """
 
     group: PouringGroup
@@ -52,7 +52,7 @@ class Wanted:
     cope_mm: float
     up_mm: float
     down_mm: float
-    count: int
+    share: float
     wall_mm: float
     least_wall_mm: float
     far_mm: float
@@ -86,7 +86,7 @@ def sections_of(w: Wanted) -> Sections:
         all_gates = own * choke.speed_m_s / (LIMIT_SHARE * w.group.gate_speed.value)
     share = c.feeding_share.value if w.school == "feeding" else c.gate_share.value
     thick = min(max(share * w.wall_mm, c.gate_thin.value), c.gate_thick.value if w.school == "snap-off" else 1e9)
-    each = all_gates / w.count
+    each = all_gates * w.share
     # never a mouth higher than it is wide: little metal asks for little gates, however thick the wall
     thick = max(min(thick, math.sqrt(each / MOUTH)), c.gate_thin.value)
     widest = min(c.gate_slim.value * thick, c.gate_wide.value)
@@ -105,7 +105,7 @@ def sections_of(w: Wanted) -> Sections:
         thin,
         wide,
         round(thick, 1),
-        gates * w.count * (wide - thick * lean) * thick,
+        gates * (wide - thick * lean) * thick,
         _up(runner_wide),
         runner_high,
         "drag" if light else "cope",

@@ -51,7 +51,7 @@ def _pour(m: Making) -> Step:
 def _loose(m: Making) -> list[Step]:
     f, w = m.rig.flask, m.weights
     return [
-        Step("Put {under_mm} of dry sand in the box and level it.", {"under_mm": f.drag_mm - m.asked.item.down_mm}),
+        Step("Put {under_mm} of dry sand in the box and level it.", {"under_mm": f.drag_mm - m.asked.down_mm}),
         Step(
             "Lay the foam in with its gates, runner and sprue glued on, and pour sand round and over it, tapping the "
             "sides so that it runs under everything, {over_mm} high over the middle; {sand_kg} in all.",
@@ -182,7 +182,7 @@ def _opened(m: Making, what: str) -> Step:
 
 
 def _cored(m: Making) -> list[Step]:
-    cores = len(m.asked.item.cores) * len(m.rig.laid.castings)
+    cores = sum(len(item.cores) for item in m.asked.items)
     if not cores:
         return []
     one = "core" if cores == 1 else f"{count_words(cores)} cores"

@@ -1,6 +1,6 @@
 """The Mould stop: from the pattern that is rammed to the mould that is poured."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import msgspec
 import numpy as np
@@ -8,6 +8,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from pounce.base.choice import all_checked
+from pounce.base.errors import UserFault
 from pounce.base.progress import Progress
 from pounce.cores.values import CoresResult
 from pounce.metals.method import Method
@@ -16,6 +17,7 @@ from pounce.parting.values import PartingResult
 from pounce.rig.building import built, cuts_of, margins_in, shapes_of
 from pounce.rig.choices import TABLE
 from pounce.rig.findings import found
+from pounce.rig.fit import Lot
 from pounce.rig.fittings import breathers, core_leads, ends_of, keys_of
 from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, rigged
 from pounce.rig.flasks import Flask
@@ -26,27 +28,33 @@ from pounce.rig.values import Casting, Lead, RigChoices, RigResult, Shape
 from pounce.rig.vents import high_points
 from pounce.rig.weighing import Known, flow_of, weighed
 from pounce.solid.boolean import bare_mesh
-from pounce.solid.mesh import Floats
 from pounce.stock.values import StockResult
 
 
-def rig_stop(
-    choices: RigChoices,
-    method: Method,
-    parting: PartingResult,
-    stock: StockResult,
-    cores: CoresResult,
-    own: tuple[Flask, ...],
-    progress: Progress,
-) -> RigResult:
-    """The mould. UserFault in a sentence where it cannot be laid out."""
+@dataclass(frozen=True, eq=False)
+class Given:
+    """One job's castings: what they are called, how many, and what its stops came to."""
+
+    name: str
+    count: int
+    method: Method
+    parting: PartingResult
+    stock: StockResult
+    cores: CoresResult
+
+
+def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ...], progress: Progress) -> RigResult:
+    """The mould of one job's castings, or of several jobs' in one pour, the first one's flask and sand. UserFault in a
+    sentence where it cannot be laid out.
+    """
     all_checked(TABLE, choices)
     progress(0.0, "Looking at the casting from above")
-    asked = _asked(choices, method, parting, stock, cores)
+    method = given[0].method
+    asked = _asked(choices, given)
     boxless = asked_boxless(asked, method)
     rig = rigged(asked, own, progress)
     b = built(asked, rig, progress)
-    known = _known(asked, method, cores, boxless)
+    known = Known(method.mould.density.value, asked.loose, boxless)
     progress(0.75, "Weighing the halves and drawing the plan")
     weights = weighed(asked, rig, b, known)
     flow = flow_of(asked, rig, weights.castings_kg + weights.gating_kg)
@@ -55,14 +63,15 @@ def rig_stop(
     vents, leads = _led(asked, rig, method)
     shapes = shapes_of(asked, rig, b)
     keys = keys_of(rig, taken_by(shapes)) if boxless else ()
-    mixing, push = mixing_of(asked, rig, method, weights), push_of(asked, rig)
-    said = found(asked, rig, margins, flow, weights, known, push, cores.on_end)
+    mixing, push = mixing_of(asked, method, weights), push_of(asked, rig)
+    said = found(asked, rig, margins, flow, weights, known, push, given[0].cores.on_end)
+    first = asked.lots[0].item
     return RigResult(
         rig.flask,
         rig.own,
         () if rig.own else boards_of(rig.flask, asked.loose, push.battens),
         asked.margins,
-        _castings(rig),
+        _castings(asked, rig),
         b.sprue,
         b.runner,
         gates,
@@ -75,10 +84,10 @@ def rig_stop(
         bare_mesh(b.gating),
         b.formers,
         b.halves,
-        asked.item.turn @ np.diag(1.0 / np.array(stock.rammed_factors)),
-        asked.item.shift,
-        asked.item.up_mm,
-        asked.item.down_mm,
+        first.turn @ np.diag(1.0 / np.array(given[0].stock.rammed_factors)),
+        first.shift,
+        asked.up_mm,
+        asked.down_mm,
         pouring().common.vent.value,
         bool(asked.choices.placed) or asked.choices.sprue_mm is not None,
         asked.loose,
@@ -92,53 +101,78 @@ def rig_stop(
     )
 
 
-def _asked(
-    choices: RigChoices, method: Method, parting: PartingResult, stock: StockResult, cores: CoresResult
-) -> Asked:
-    """The item with its masses and margins."""
-    if len(choices.placed) not in (0, choices.count):  # put by hand for another number of castings
+def _asked(choices: RigChoices, given: tuple[Given, ...]) -> Asked:
+    """The lots with their masses and margins. UserFault for jobs that one pour cannot fill."""
+    method = given[0].method
+    for other in given[1:]:
+        _fits_with(given[0], other)
+    if len(choices.placed) not in (0, sum(one.count for one in given)):  # put by hand for another number of castings
         choices = msgspec.structs.replace(choices, placed=(), sprue_mm=None)
-    joint = parting.joint
-    joint = replace(joint, height_mm=stock.joint_mm) if joint.level else joint
-    item = kept_item(stock.mesh, cores.mesh, tuple(core.mesh for core in cores.cores), joint, stock.rammed_factors)
+    lots = tuple(_lot(one) for one in given)
     group = pouring_of(method.metal_id)
-    density = liquid_density(method.metal_id).value
-    casting_kg = stock.cast.mass_kg
-    loose = not method.pattern.draws
     return Asked(
         choices,
-        item,
-        margins_of(method.metal_id, group, casting_kg, item),
+        lots,
+        margins_of(method.metal_id, group, lots),
         group,
-        density,
-        casting_kg,
-        method.metal.least_wall.value,
-        loose,
+        liquid_density(method.metal_id).value,
+        not method.pattern.draws,
     )
 
 
-def _known(asked: Asked, method: Method, cores: CoresResult, boxless: bool) -> Known:
-    return Known(
-        asked.casting_kg,
+def _fits_with(first: Given, other: Given) -> None:
+    for what, a, b, cure in (
+        ("metal", first.method.metal.name, other.method.metal.name, "Pour it by itself, or in the same metal."),
+        ("sand", first.method.mould.name, other.method.mould.name, "Mould it by itself, or in the same sand."),
+    ):
+        if a != b:
+            raise UserFault(f"{other.name} wants another {what} ({b.lower()}, not {a.lower()}).", cure)
+    if first.method.pattern.draws != other.method.pattern.draws:
+        raise UserFault(f"{other.name} is not moulded as this job is: foam stays in.", "Mould it by itself.")
+
+
+def _lot(given: Given) -> Lot:
+    joint = given.parting.joint
+    joint = replace(joint, height_mm=given.stock.joint_mm) if joint.level else joint
+    cores = given.cores
+    item = kept_item(
+        given.stock.mesh, cores.mesh, tuple(core.mesh for core in cores.cores), joint, given.stock.rammed_factors
+    )
+    return Lot(
+        given.name,
+        given.count,
+        item,
+        given.stock.cast.mass_kg,
+        given.method.metal.least_wall.value,
         sum(core.make_kg for core in cores.cores),
         sum(max(core.loads.lift_n, 0.0) for core in cores.cores),
-        method.mould.density.value,
-        asked.loose,
-        boxless,
     )
 
 
-def _castings(rig: Rigged) -> tuple[Casting, ...]:
-    laid = rig.laid.castings
-    names = ["Casting"] if len(laid) == 1 else [f"Casting {k + 1}" for k in range(len(laid))]
-    return tuple(Casting(own, at, turn) for own, (at, turn) in zip(names, laid, strict=True))
+def _castings(asked: Asked, rig: Rigged) -> tuple[Casting, ...]:
+    """Named by their job where there are several, and by number where there are several of one."""
+    out, seen = [], [0] * len(asked.lots)
+    for k, (at, turn) in zip(rig.order, rig.laid.castings, strict=True):
+        lot = asked.lots[k]
+        seen[k] += 1
+        name = lot.name if len(asked.lots) > 1 else "Casting"
+        out.append(Casting(name if lot.count == 1 else f"{name} {seen[k]}", at, turn))
+    return tuple(out)
 
 
 def _led(asked: Asked, rig: Rigged, method: Method) -> tuple[tuple[tuple[float, float, float], ...], tuple[Lead, ...]]:
     """Vents over high points and far ends, and what is led out of the mould."""
-    ends = ends_of(asked.item, np.array([one.at[:2] for one in rig.gates]), high_points(asked.item))
-    clay = breathers(asked.item, rig, ends) if _tight(method) else ()
-    return _vents(asked, rig, ends), (*core_leads(asked.item, rig), *clay)
+    own = []
+    for lot, fit in zip(asked.lots, rig.lots, strict=True):
+        gates = np.array([one.at[:2] for one in fit.gates])
+        own.append((high_points(lot.item), ends_of(lot.item, gates, high_points(lot.item))))
+    clay = breathers(asked.items, rig, tuple(own[k][1] for k in rig.order)) if _tight(method) else ()
+    vents = []
+    for k, (at, turn) in zip(rig.order, rig.laid.castings, strict=True):
+        for point in np.vstack(own[k]):
+            x, y = turned_point(point[:2], at, turn)
+            vents.append((float(x), float(y), float(point[2])))
+    return tuple(vents), (*core_leads(asked.items, rig), *clay)
 
 
 def _tight(method: Method) -> bool:
@@ -149,13 +183,3 @@ def _tight(method: Method) -> bool:
 def taken_by(shapes: tuple[Shape, ...]) -> BaseGeometry:
     """What the metal and the prints take in plan."""
     return shapely.unary_union([shapely.Polygon(shape.rings[0]).buffer(0.0) for shape in shapes if shape.kind != "cup"])
-
-
-def _vents(asked: Asked, rig: Rigged, ends: Floats) -> tuple[tuple[float, float, float], ...]:
-    points = np.vstack([high_points(asked.item), ends])
-    out = []
-    for at, turn in rig.laid.castings:
-        for point in points:
-            x, y = turned_point(point[:2], at, turn)
-            out.append((float(x), float(y), float(point[2])))
-    return tuple(out)

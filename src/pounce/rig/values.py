@@ -29,6 +29,14 @@ class PlacedChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     turn_deg: float = 0.0
 
 
+class GuestChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Another job whose castings go into the same mould: its file, what it is called, and how many."""
+
+    file: str
+    name: str
+    count: int = 1
+
+
 class KeptFlask(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """The flask that pieces were put in by hand: an own one by its id, else its inside and heights, mm."""
 
@@ -42,7 +50,8 @@ class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``count`` castings in the mould; ``flask`` the id of an own one ("": the smallest that fits), or its
     ``inside_mm``, ``cope_mm`` and ``drag_mm`` said outright; ``gates`` to a casting (None: as many as it wants) by
     ``school``; ``cup`` cut in the cope or set on it, a cone or an offset ``basin``; ``runner_end`` what
-    keeps the first metal; ``closing`` in the flask or as a block without it; ``placed`` and ``sprue_mm`` what was put
+    keeps the first metal; ``closing`` in the flask or as a block without it; ``guests`` other jobs in the same
+    pour; ``placed`` and ``sprue_mm`` what was put
     by hand.
     """
 
@@ -57,6 +66,7 @@ class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     basin: Basin = "cone"
     runner_end: RunnerEnd = "overrun"
     closing: Closing = "flask"
+    guests: tuple[GuestChoice, ...] = ()
     placed: tuple[PlacedChoice, ...] = ()
     sprue_mm: Spot | None = None
 

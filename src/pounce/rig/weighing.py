@@ -21,13 +21,10 @@ from pounce.solid.mesh import Floats
 
 @dataclass(frozen=True)
 class Known:
-    """Masses and densities that other stops know: the casting (kg), its cores (kg, N of lift), sand rammed (kg/m3);
-    whether it is loose, and whether the mould stands without its flask.
+    """What other stops know: sand rammed (kg/m3), whether it is loose, and whether the mould stands without its
+    flask.
     """
 
-    casting_kg: float
-    cores_kg: float
-    cores_lift_n: float
     sand_density: float
     loose: bool
     boxless: bool = False
@@ -43,13 +40,12 @@ def _cup_mm3(asked: Asked, s: Sections) -> float:
 def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     """All of it."""
     s, flask, c = rig.sections, rig.flask, pouring().common
-    count = len(rig.laid.castings)
     head, _, _ = heads(flask.cope_mm, asked.choices.cup)
     gating_kg = float(b.gating.volume()) * asked.density * 1e-9
     cup_mm3 = 0.0 if asked.choices.cup == "cut" else _cup_mm3(asked, s)
     above, below = halves_mm3(b.gating)
-    own = asked.item.halves_mm3
-    above, below = above + count * own[0], below + count * own[1]
+    above += sum(item.halves_mm3[0] for item in asked.items)
+    below += sum(item.halves_mm3[1] for item in asked.items)
     area = float(wall_of(flask).area)
     cope_sand = max(area * flask.cope_mm - above, 0.0) * known.sand_density * 1e-9
     drag_sand = max(area * flask.drag_mm - below, 0.0) * known.sand_density * 1e-9
@@ -58,19 +54,19 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     cope_kg, drag_kg = cope_sand + share * flask_kg, drag_sand + (1.0 - share) * flask_kg
     lift = 0.0
     if not known.loose:
-        whole_mesh = bare_mesh(asked.item.whole)
-        lift = count * casting_lift(asked.item, whole_mesh, head, asked.density)
+        for lot in asked.lots:
+            lift += lot.count * casting_lift(lot.item, bare_mesh(lot.item.whole), head, asked.density)
         lift += lift_n(_upward(bare_mesh(b.gating).corners, flask.cope_mm), head, asked.density)
-    cores_lift = 0.0 if known.loose else count * known.cores_lift_n
+    cores_lift = 0.0 if known.loose else sum(lot.count * lot.cores_lift_n for lot in asked.lots)
     add = max(c.weight_factor.value * (lift + cores_lift) / G - cope_kg, 0.0)
     return Weights(
-        count * known.casting_kg,
+        asked.castings_kg,
         gating_kg,
         cup_mm3 * asked.density * 1e-9,
         cope_sand,
         drag_sand,
         (area * (flask.cope_mm + flask.drag_mm) - above - below) * 1e-6,
-        count * known.cores_kg,
+        sum(lot.count * lot.cores_kg for lot in asked.lots),
         flask_kg,
         cope_kg,
         drag_kg,
@@ -89,9 +85,9 @@ def flow_of(asked: Asked, rig: Rigged, mass_kg: float) -> Flow:
     """The figures of the pour through the sections as they are cut."""
     s, c = rig.sections, pouring().common
     head, _, _ = heads(rig.flask.cope_mm, asked.choices.cup)
-    effective = flow.effective_head(head, asked.item.up_mm, asked.item.up_mm + asked.item.down_mm)
+    effective = flow.effective_head(head, asked.up_mm, asked.up_mm + asked.down_mm)
     speed = c.loss.value * flow.free_speed(effective)
-    gates = s.gates_mm2
+    gates = sum(fit.sections.gates_mm2 for fit in rig.fits)
     foot = math.pi / 4.0 * s.foot**2
     choke = min(foot, gates)
     through = choke * speed * 1000.0

@@ -64,7 +64,6 @@ def rig_keys(results: Results) -> Plain:
 def _layout(r: RigResult, name: str) -> Plain:
     """Flask, castings, margins."""
     f, m = r.flask, r.wanted
-    several = len(r.castings) > 1
     return {
         "flask": {
             "id": f.id,
@@ -77,8 +76,8 @@ def _layout(r: RigResult, name: str) -> Plain:
         },
         "boards": [{"name": one.name, "size_mm": list(one.size_mm), "count": one.count} for one in r.boards],
         "castings": [
-            {"name": f"{name} {k}" if several else name, "at_mm": list(one.at_mm), "turn_deg": one.turn_deg}
-            for k, one in enumerate(r.castings, 1)
+            {"name": one.name.replace("Casting", name), "at_mm": list(one.at_mm), "turn_deg": one.turn_deg}
+            for one in r.castings
         ],
         "margins_mm": {
             "wall": m.wall,

@@ -13,6 +13,7 @@ import msgspec
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
+from pounce.base.progress import span
 from pounce.causes import VERSION as CAUSES_VERSION
 from pounce.causes.values import CausesResult
 from pounce.cores import VERSION as CORES_VERSION
@@ -51,6 +52,7 @@ from pounce.route import moulding as said
 from pounce.route import rig as rig_said
 from pounce.route import stock as stock_said
 from pounce.route.causes import causes_keys, causes_of_job
+from pounce.route.guests import guest_of, written
 from pounce.route.papers import cores_papers, parting_papers, pattern_papers, stock_papers
 from pounce.route.places import place_findings
 from pounce.route.proof import proof_keys, proof_of, proved
@@ -266,12 +268,13 @@ CORES: Final = Stop[CoresResult](
 
 
 def _rig(given: Given) -> RigResult:
-    from pounce.rig.stop import rig_stop  # noqa: PLC0415  a room is loaded when it works
+    from pounce.rig.stop import Given as Castings  # noqa: PLC0415  a room is loaded when it works
+    from pounce.rig.stop import rig_stop  # noqa: PLC0415
 
-    r = given.results
-    return rig_stop(
-        asked_rig(given.job), r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES), own_flasks(), given.progress
-    )
+    asked, r = asked_rig(given.job), given.results
+    own = Castings(given.job.name, asked.count, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES))
+    others = tuple(guest_of(guest, given.progress) for guest in asked.guests)
+    return rig_stop(asked, (own, *others), own_flasks(), span(given.progress, 0.3 if others else 0.0, 1.0))
 
 
 def _run_setting(given: Given) -> Setting:
@@ -280,11 +283,13 @@ def _run_setting(given: Given) -> Setting:
 
 
 def _read_by_rig(job: Job) -> tuple[object, ...]:
-    """The own flasks go in too: another bench has others."""
+    """The own flasks go in too: another bench has others; of other jobs in the pour when they were written."""
+    asked = asked_rig(job)
+    named = (job.name, tuple(written(guest.file) for guest in asked.guests)) if asked.guests else ()
     try:
-        return asked_rig(job), job.cores.on_end, own_flasks()
+        return asked, job.cores.on_end, own_flasks(), *named
     except UserFault as fault:
-        return asked_rig(job), str(fault)
+        return asked, str(fault), *named
 
 
 # Boards and plates carry the mould's layout, so it is worked out before the pattern where there are any.

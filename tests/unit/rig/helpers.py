@@ -9,7 +9,7 @@ from pounce.job.job import Job
 from pounce.parting.joint import Joint, flat_joint
 from pounce.rig.flasks import SAMPLE, Flask
 from pounce.rig.item import Item, item_of
-from pounce.rig.stop import rig_stop
+from pounce.rig.stop import Given, rig_stop
 from pounce.rig.values import RigChoices, RigResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
@@ -40,12 +40,11 @@ def worked(solid: manifold3d.Manifold, metal: str = "aluminium-silicon") -> Resu
 
 def mould_of(results: Results, choices: RigChoices | None = None, own: tuple[Flask, ...] = SAMPLE) -> RigResult:
     """The mould of what was worked."""
-    return rig_stop(
-        choices or RigChoices(),
-        results.need(METAL),
-        results.need(PARTING),
-        results.need(STOCK),
-        results.need(CORES),
-        own,
-        silent,
-    )
+    asked = choices or RigChoices()
+    return rig_stop(asked, (given_of(results, asked.count),), own, silent)
+
+
+def given_of(results: Results, count: int = 1) -> Given:
+    """So many castings of what was worked."""
+    r = results
+    return Given(r.job.name, count, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES))

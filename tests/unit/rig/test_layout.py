@@ -29,7 +29,7 @@ def flask_of(long: float, wide: float, shape: str = "box") -> Flask:
 def test_a_pair_has_equal_runners() -> None:
     """Two of 60 by 40 in 300 by 220: about the sprue in the middle, both as far from it."""
     block = block_of(shapely.box(-30.0, -20.0, 30.0, 20.0))
-    laid = arranged(block, 2, flask_of(300, 220), MARGINS, SPRUE_R, None)
+    laid = arranged((block,) * 2, flask_of(300, 220), MARGINS, SPRUE_R, None)
     assert laid is not None and laid.sprue == (0.0, 0.0)
     (a, turn_a), (b, turn_b) = laid.castings
     assert np.hypot(*a) == pytest.approx(np.hypot(*b)) and (turn_a - turn_b) % 360.0 == pytest.approx(180.0)
@@ -38,14 +38,14 @@ def test_a_pair_has_equal_runners() -> None:
 def test_no_room_is_said_and_not_squeezed() -> None:
     """One of 60 by 40 in 110 by 90, and four where two fit."""
     block = block_of(shapely.box(-30.0, -20.0, 30.0, 20.0))
-    assert arranged(block, 1, flask_of(110, 90), MARGINS, SPRUE_R, None) is None
-    assert arranged(block, 12, flask_of(300, 220), MARGINS, SPRUE_R, None) is None
+    assert arranged((block,) * 1, flask_of(110, 90), MARGINS, SPRUE_R, None) is None
+    assert arranged((block,) * 12, flask_of(300, 220), MARGINS, SPRUE_R, None) is None
 
 
 def test_the_same_question_has_the_same_answer() -> None:
     block = block_of(shapely.Point(0.0, 0.0).buffer(30.0))
-    first = arranged(block, 3, flask_of(400, 300), MARGINS, SPRUE_R, None)
-    assert first is not None and first == arranged(block, 3, flask_of(400, 300), MARGINS, SPRUE_R, None)
+    first = arranged((block,) * 3, flask_of(400, 300), MARGINS, SPRUE_R, None)
+    assert first is not None and first == arranged((block,) * 3, flask_of(400, 300), MARGINS, SPRUE_R, None)
 
 
 def held(laid: object, block: Block, flask: Flask, margins: Margins) -> None:
@@ -81,7 +81,7 @@ def test_random_silhouettes_never_overlap(corners: list[tuple[float, float]], co
         return
     block = block_of(shape)
     flask = flask_of(420.0, 420.0 if round_one else 320.0, "round" if round_one else "box")
-    laid = arranged(block, count, flask, MARGINS, SPRUE_R, None)
+    laid = arranged((block,) * count, flask, MARGINS, SPRUE_R, None)
     if laid is not None:
         assert len(laid.castings) == count
         held(laid, block, flask, MARGINS)
@@ -89,8 +89,8 @@ def test_random_silhouettes_never_overlap(corners: list[tuple[float, float]], co
 
 def test_drawn_in_leaves_the_margins_and_no_more_than_a_step() -> None:
     block = block_of(shapely.box(-30.0, -20.0, 30.0, 20.0))
-    laid = arranged(block, 2, flask_of(600, 600), MARGINS, SPRUE_R, None)
+    laid = arranged((block,) * 2, flask_of(600, 600), MARGINS, SPRUE_R, None)
     assert laid is not None
-    small, (long, wide) = drawn_in(laid, block, MARGINS, SPRUE_R)
+    small, (long, wide) = drawn_in(laid, (block, block), MARGINS, SPRUE_R)
     held(small, block, flask_of(long, wide), MARGINS)
     assert long % 10.0 == 0.0 and wide % 10.0 == 0.0 and max(long, wide) < 400.0

@@ -13,7 +13,7 @@ from pounce.rig.solids import Cutting, bars, contact, gating_of, link, rooted, s
 from tests.conftest import box
 
 WANTED = Wanted(
-    pouring_of("aluminium-silicon"), 2420.0, 1.4, 75.0, 28.0, 28.0, 1, 8.0, 3.5, 60.0, None, "snap-off", "set-on"
+    pouring_of("aluminium-silicon"), 2420.0, 1.4, 75.0, 28.0, 28.0, 1.0, 8.0, 3.5, 60.0, None, "snap-off", "set-on"
 )
 
 

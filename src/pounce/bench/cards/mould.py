@@ -1,5 +1,6 @@
 """The Mould card: flask, castings, gates, and what it weighs."""
 
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
@@ -8,6 +9,7 @@ from pounce.base.units import from_mm, mass, plain, quantity
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import chooser, figure, row, segments
 from pounce.bench.widgets.flasks import FlasksDialog
+from pounce.bench.widgets.guests import GuestsList
 from pounce.bench.widgets.parts import Row, button, label
 from pounce.job import rig_edits
 from pounce.rig.choices import BASIN, CLOSING, COPE, COUNT, CUP, DRAG, FLASK, GATES, INSIDE, RUNNER_END, SCHOOL
@@ -43,6 +45,11 @@ class MouldCard(Card):
         self.count.setFixedWidth(FIELD_PX)
         self.count.given.connect(lambda value: self.giving(COUNT)(int(value)))
         self.body.addWidget(row(COUNT, self.count))
+        self.guests = GuestsList(self._shelf)
+        self.guests.added.connect(lambda file, name: self.document.edit(rig_edits.add_guest, file, name))
+        self.guests.counted.connect(lambda index, count: self.document.edit(rig_edits.count_guest, index, count))
+        self.guests.gone.connect(lambda index: self.document.edit(rig_edits.drop_guest, index))
+        self.body.addWidget(self.guests)
         self.gates = figure(GATES)
         self.gates.setFixedWidth(FIELD_PX)
         self.gates.given.connect(lambda value: self.giving(GATES)(int(value)))
@@ -70,6 +77,12 @@ class MouldCard(Card):
         self.sand = FigureTable([])
         self.body.addWidget(self.sand)
 
+    def _shelf(self) -> list[tuple[Path, str]]:
+        """Saved jobs other than the one on the bench."""
+        here = self.document.path
+        recent = self.document.settings.recent()
+        return [(path, name) for path, name in recent if path.suffix == ".pounce" and path != here]
+
     def _ask_flasks(self) -> None:
         self.flasks = FlasksDialog(self)
         self.flasks.written.connect(self._flasks_written)
@@ -94,6 +107,7 @@ class MouldCard(Card):
         rig: RigResult | None = None if results is None else results.get(MOULD)
         self.flask.show_choice(job.rig.flask)
         self.count.show_value(rig_edits.asked_rig(job).count)
+        self.guests.show_guests(job.rig.guests)
         self.school.show_choice(job.rig.school)
         self.cup.show_choice(job.rig.cup)
         self.basin.show_choice(job.rig.basin)
@@ -109,7 +123,7 @@ class MouldCard(Card):
         self.wide.show_value(rig.flask.wide_mm)
         self.cope.show_value(rig.flask.cope_mm)
         self.drag.show_value(rig.flask.drag_mm)
-        self.gates.show_value(len(rig.gates) / max(len(rig.castings), 1))
+        self.gates.show_value(sum(gate.casting == 0 for gate in rig.gates))
         self.metal_title.setText(f"Metal, yield {round(100.0 * rig.weights.metal_yield)} %")
         self.metal.show_rows(_metal(rig, self.document.unit))
         self.sand.show_rows(_sand(rig))

@@ -15,6 +15,7 @@ from PyQt6.QtGui import (
     QPen,
     QPixmap,
     QTransform,
+    QWheelEvent,
 )
 from PyQt6.QtWidgets import QWidget
 
@@ -32,7 +33,7 @@ WALL = 0.045
 MOST_MARGINS, MOST_VENTS = 6, 12
 # Margins of more than this many times what is wanted are not drawn; labels stand so far apart.
 NEAR, TAG_PX = 2.0, 30.0
-STEP_MM, FAR_MM, TURN_DEG = 1.0, 10.0, 15.0
+STEP_MM, FAR_MM, TURN_DEG, WHEEL_DEG = 1.0, 10.0, 15.0, 5.0
 SPRUE = -2
 NOTHING = -1
 
@@ -370,6 +371,16 @@ class MouldPlan(QWidget):
             super().keyPressEvent(event)
             return
         self._put(self._chosen, *way)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Turns the casting under the pointer, five degrees a notch."""
+        which = NOTHING if event is None else self._under(event.position())
+        if event is None or which < 0:
+            super().wheelEvent(event)
+            return
+        self._chosen = which
+        self._put(which, 0.0, 0.0, WHEEL_DEG * (1.0 if event.angleDelta().y() > 0 else -1.0))
+        event.accept()
 
     def event(self, event: QEvent | None) -> bool:
         """Tab goes from piece to piece, and on to the next control after the last."""

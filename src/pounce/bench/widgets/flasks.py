@@ -1,9 +1,12 @@
 """The bench's own flasks as a table: sizes inside, heights of the halves, weight."""
 
+from pathlib import Path
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QDialog,
+    QFileDialog,
     QHBoxLayout,
     QHeaderView,
     QTableWidget,
@@ -14,7 +17,7 @@ from PyQt6.QtWidgets import (
 
 from pounce.base.errors import UserFault
 from pounce.bench.widgets.parts import Choice, button, label
-from pounce.rig.flasks import Flask, Shape, own_flasks, write_flasks
+from pounce.rig.flasks import Flask, Shape, export_flasks, own_flasks, write_flasks
 
 COLUMNS = ("Name", "Shape", "Long, mm", "Wide, mm", "Cope, mm", "Drag, mm", "Empty, kg", "Of")
 SHAPES: tuple[tuple[Shape, str], ...] = (("box", "Box"), ("round", "Round"), ("can", "Pail or can"))
@@ -58,6 +61,7 @@ class FlasksDialog(QDialog):
         foot = QHBoxLayout()
         foot.addWidget(button("Add one", "", lambda: self._add(Flask("", "New flask", "box", 300, 220, 75, 75, 4.0))))
         foot.addWidget(button("Take it away", "", self._remove))
+        foot.addWidget(button("Write as JSON", "", self._export, "A file of them for another bench"))
         foot.addStretch(1)
         foot.addWidget(button("Leave it", "", self.reject))
         foot.addWidget(button("Save", "primary", self._save))
@@ -107,9 +111,22 @@ class FlasksDialog(QDialog):
         long, wide, cope, drag, kg = figures
         return Flask(_id(name), name, kind, long, wide, cope, drag, kg, self._text(row, 7) or "wood")
 
+    def _flasks(self) -> tuple[Flask, ...]:
+        return tuple(self._flask(row) for row in range(self.table.rowCount()))
+
+    def _export(self) -> None:
+        target, _ = QFileDialog.getSaveFileName(self, "Write the flasks", "flasks.json", "JSON (*.json)")
+        if not target:
+            return
+        try:
+            export_flasks(self._flasks(), Path(target))
+            self.trouble.setText(f"Written to {Path(target).name}.")
+        except UserFault as fault:
+            self.trouble.setText(str(fault))
+
     def _save(self) -> None:
         try:
-            write_flasks(tuple(self._flask(row) for row in range(self.table.rowCount())))
+            write_flasks(self._flasks())
         except UserFault as fault:
             self.trouble.setText(str(fault))
             return

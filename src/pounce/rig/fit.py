@@ -1,0 +1,37 @@
+"""What is decided of one pattern's castings in a mould: sections, gates and the way of the metal round each."""
+
+from dataclasses import dataclass
+
+from pounce.rig.item import Item
+from pounce.rig.layout import Block
+from pounce.rig.places import Place
+from pounce.rig.sections import Sections
+from pounce.rig.ways import Way
+
+
+@dataclass(frozen=True, eq=False)
+class Lot:
+    """Castings of one pattern: what they are called, how many, the item, a casting's mass (kg), the least wall (mm)
+    that its metal runs, its cores' mass (kg) and lift (N).
+    """
+
+    name: str
+    count: int
+    item: Item
+    casting_kg: float
+    least_wall_mm: float
+    cores_kg: float
+    cores_lift_n: float
+
+
+@dataclass(frozen=True, eq=False)
+class Fit:
+    """Sections, places of the gates on the item, the way of the runner round it, what is laid out, and how many gates
+    were wanted.
+    """
+
+    sections: Sections
+    gates: tuple[Place, ...]
+    way: Way
+    block: Block
+    wanted_gates: int
