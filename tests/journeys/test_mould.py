@@ -8,8 +8,8 @@ import msgspec
 import numpy as np
 import pytest
 from pypdf import PdfReader
-from PyQt6.QtCore import QEvent, QPointF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
@@ -18,9 +18,10 @@ from pounce.bench.look.style import dress
 from pounce.bench.mould.board import MouldBoard
 from pounce.bench.settings import Settings
 from pounce.bench.widgets.flasks import FlasksDialog
-from pounce.job import file
+from pounce.job import file, rig_edits
 from pounce.part.formats import read_3mf
 from pounce.rig.flasks import SAMPLE, own_flasks
+from pounce.route.opening import open_any
 from pounce.route.stops import MOULD
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Mesh
@@ -56,6 +57,25 @@ def test_command_rig_and_its_files(part: Path, tmp_path: Path) -> None:
     pages = PdfReader(io.BytesIO((tmp_path / "out" / "mould-plan.pdf").read_bytes())).pages
     text = "".join(page.extract_text() for page in pages)
     assert "Mould from above" in text and "turned over, for the cope" in text and "vent" in text
+
+
+def test_command_two_jobs_in_one_mould(part: Path, tmp_path: Path) -> None:
+    """Another job goes into the same pour by its file, and is missed in a sentence when that is gone."""
+    other = tmp_path / "small-plate.pounce"
+    job, model = open_any(write_stl(tmp_path / "plate.stl", mesh_of(box(60, 40, 10))))
+    file.save(other, msgspec.structs.replace(job, name="Small plate"), model)
+    job, model = open_any(part)
+    both = tmp_path / "block.pounce"
+    job = rig_edits.also(job, f"{other}=2").job
+    file.save(both, job, model)
+    said = json.loads(pounce("rig", both, "--json").stdout)
+    assert [one["name"] for one in said["castings"]][1:] == ["Small plate 1", "Small plate 2"]
+    assert {gate["casting"] for gate in said["gates"]} == {0, 1, 2}
+    again = json.loads(pounce("rig", part, "--unit", "mm", "--also", f"{other}=2", "--json").stdout)
+    assert len(again["castings"]) == 3
+    other.unlink()
+    missed = pounce("rig", both, code=2).stderr
+    assert "Small plate, which is to go into the same mould, is not where it was" in missed
 
 
 def test_command_flasks() -> None:
@@ -102,10 +122,32 @@ def test_the_window_lays_out_and_a_hand_moves(qtbot: QtBot, qapp: QApplication, 
         _press(board, Qt.Key.Key_Tab)
         _press(board, Qt.Key.Key_Up)
         assert window.document.job.rig.sprue_mm[1] == pytest.approx(after.sprue.at_mm[1] + 1.0)
-        window.actions_by_name["Undo"].trigger()
-        window.actions_by_name["Undo"].trigger()
-        window.actions_by_name["Undo"].trigger()
+        settled(qtbot, window)
+        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+        window.refresh()
+        turned = window.document.job.rig.placed[0].turn_deg
+        _wheel(board, window.document.job.rig.placed[0].at_mm)
+        assert (window.document.job.rig.placed[0].turn_deg - turned) % 360.0 == pytest.approx(5.0)
+        for _ in range(4):
+            window.actions_by_name["Undo"].trigger()
         assert window.document.job.rig.placed == ()
+        # a job of the shelf goes into the same mould, and out again
+        other = tmp_path / "other.pounce"
+        job, model = open_any(part)
+        file.save(other, msgspec.structs.replace(job, name="Other block"), model)
+        session.settings.remember(other, "Other block")
+        card = window.cards["mould"]
+        assert (other, "Other block") in card.guests.choices()
+        card.guests.added.emit(str(other), "Other block")
+        settled(qtbot, window)
+        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+        assert [one.name for one in window.document.results().need(MOULD).castings][1] == "Other block"
+        window.refresh()
+        assert not card.guests.choices()
+        card.guests.counted.emit(0, 2)
+        assert window.document.job.rig.guests[0].count == 2
+        card.guests.gone.emit(0)
+        assert window.document.job.rig.guests == ()
     finally:
         session.close()
         qapp.setStyleSheet("")
@@ -113,6 +155,22 @@ def test_the_window_lays_out_and_a_hand_moves(qtbot: QtBot, qapp: QApplication, 
 
 def _press(board: MouldBoard, key: Qt.Key) -> None:
     QApplication.sendEvent(board.plan, QKeyEvent(QEvent.Type.KeyPress, key, Qt.KeyboardModifier.NoModifier))
+
+
+def _wheel(board: MouldBoard, at_mm: tuple[float, float]) -> None:
+    """A notch of the wheel over a casting."""
+    spot = board.plan._frame.map(QPointF(*at_mm))
+    event = QWheelEvent(
+        spot,
+        board.plan.mapToGlobal(spot),
+        QPoint(0, 0),
+        QPoint(0, 120),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
+    QApplication.sendEvent(board.plan, event)
 
 
 def _drag(board: MouldBoard, at_mm: tuple[float, float], by_mm: float) -> None:

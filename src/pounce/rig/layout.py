@@ -18,9 +18,10 @@ from pounce.rig.item import placed
 from pounce.rig.values import Margins, Spot
 from pounce.solid.mesh import Bools, Floats
 
-CELLS, TURNS, SPRUES = 80, 24, 5
-# What is occupied is grown by this share of a cell, so that what is free on the raster is free.
-GROWN = 0.95
+CELLS, TURNS, SPRUES = 96, 24, 5
+# A shape takes every cell that it touches, and what is occupied is grown by as much: what is free on the raster is
+# free, however thin. Half a cell's diagonal, and a little for buffers, which are drawn small.
+COVER = 0.73
 # The sprue stands between cells, and distances are told from cell to cell.
 OFF_RASTER, THIN = 1.42, 0.75
 # A runner away from facing costs as much as so many mm of runner; runners of one mould are to be alike.
@@ -109,13 +110,14 @@ class Raster:
     @cached_property
     def spectra(self) -> list[NDArray[np.complex64]]:
         """Of each turn's casting with gates and runner."""
-        both = (self.wrapped(whole.union(foot)) for whole, _, foot in self.turned)
+        own = COVER * self.cell
+        both = (self.wrapped(whole.union(foot).buffer(own, 4)) for whole, _, foot in self.turned)
         return [np.conj(fft.rfft2(one.astype(np.float32))) for one in both]
 
     @cached_property
     def grown(self) -> list[Bools]:
         """Of each turn's casting with the sand that is kept round it."""
-        more, gap = GROWN * self.cell, self.margins.between
+        more, gap = COVER * self.cell, self.margins.between
         return [
             self.wrapped(whole.buffer(gap + more, 8).union(foot.buffer(RUNNER_SHARE * gap + more, 8)))
             for whole, _, foot in self.turned

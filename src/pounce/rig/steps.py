@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pounce.base.units import count_words
 from pounce.metals.pouring import pouring
 from pounce.rig.flasking import Asked, Rigged
-from pounce.rig.values import Flow, Gate, Lead, Mixing, Step, Weights
+from pounce.rig.values import Flow, Gate, Lead, Mixing, Step, Weights, gate_kinds
 
 # A sprue no further off the middle than this stands in it, mm.
 NEAR_MM = 1.0
@@ -164,20 +164,19 @@ def _vented(m: Making) -> list[Step]:
 
 def _opened(m: Making, what: str) -> Step:
     s, gates = m.rig.sections, m.gates
-    half = gates[0].half if gates else s.gate_half
-    each = "a gate" if len(gates) == 1 else f"{count_words(len(gates))} gates"
+    kinds = gate_kinds(gates)
+    cut: list[str] = []
+    sizes: dict[str, float] = {}
+    for k, (gate, count) in enumerate(kinds):
+        each = "a gate" if count == 1 else f"{count_words(count)} gates"
+        cut.append(f"{each} {{gate_{k}_wide_mm}} by {{gate_{k}_thick_mm}} in the {gate.half}")
+        sizes |= {f"gate_{k}_wide_mm": gate.wide_mm, f"gate_{k}_thick_mm": gate.thick_mm}
     end = ", with a round whirl trap at its end" if m.asked.choices.runner_end == "whirl" else ""
     return Step(
         f"Draw the sprue, lift the cope, draw {what}. Cut the runner {{wide_mm}} by {{high_mm}} in the "
-        f"{s.runner_half}{end}, {each} {{gate_wide_mm}} by {{gate_thick_mm}} in the {half}, and the "
+        f"{s.runner_half}{end}, {', '.join(cut)}, and the "
         "well {well_mm} deep under the sprue; blow out every crumb.",
-        {
-            "wide_mm": s.runner_wide,
-            "high_mm": s.runner_high,
-            "gate_wide_mm": s.gate_wide,
-            "gate_thick_mm": s.gate_thick,
-            "well_mm": s.well_deep,
-        },
+        {"wide_mm": s.runner_wide, "high_mm": s.runner_high, "well_mm": s.well_deep, **sizes},
     )
 
 

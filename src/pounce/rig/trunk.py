@@ -9,7 +9,7 @@ from shapely.geometry.base import BaseGeometry
 from pounce.solid.mesh import Floats
 
 # What stands in the way is drawn this coarsely, mm, and its corners are thinned until they are no more than so many.
-COARSE_MM, CORNER_MM, MOST_CORNERS = 0.5, 1.0, 90
+COARSE_MM, CORNER_MM, MOST_CORNERS, TOUCHES_MM = 0.5, 1.0, 90, 0.05
 
 
 def trunk(start: Floats, end: Floats, barred: BaseGeometry) -> Floats | None:
@@ -22,8 +22,10 @@ def trunk(start: Floats, end: Floats, barred: BaseGeometry) -> Floats | None:
     count = len(points)
     i, j = np.triu_indices(count, 1)
     lines = shapely.linestrings(np.stack([points[i], points[j]], axis=1))
-    shapely.prepare(barred)
-    free = ~(shapely.crosses(barred, lines) | shapely.contains(barred, lines))
+    # a hair smaller, so that what only touches it is free: one quick test instead of two slow ones
+    inner = barred.buffer(-TOUCHES_MM)
+    shapely.prepare(inner)
+    free = ~shapely.intersects(inner, lines)
     far = np.linalg.norm(points[i] - points[j], axis=1)
     graph = csr_array((far[free], (i[free], j[free])), shape=(count, count))
     reach, before = dijkstra(graph, directed=False, indices=0, return_predecessors=True)

@@ -118,6 +118,14 @@ class Gate:
         return self.wide_mm * self.thick_mm
 
 
+def gate_kinds(gates: tuple[Gate, ...]) -> tuple[tuple[Gate, int], ...]:
+    """One gate of each size and half, and how many are alike."""
+    seen: dict[tuple[float, float, str], list[Gate]] = {}
+    for gate in gates:
+        seen.setdefault((gate.wide_mm, gate.thick_mm, gate.half), []).append(gate)
+    return tuple((alike[-1], len(alike)) for alike in seen.values())
+
+
 @dataclass(frozen=True)
 class Runner:
     """The runner: (k, 2) its middle lines, width (at the joint) and height, and the half it is cut in; middles and

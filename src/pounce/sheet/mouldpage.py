@@ -9,7 +9,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.units import count_words, from_mm, length, mass, plain, quantity, sizes
 from pounce.rig.flow import G
-from pounce.rig.values import RigResult
+from pounce.rig.values import RigResult, gate_kinds
 from pounce.sheet.drawing import HAIR, INK, MUTED, across_size, fitted, upright_size
 from pounce.sheet.rows import MARGIN, heading, high, row, wide
 from pounce.solid.mesh import Floats
@@ -123,10 +123,9 @@ def _rows(rig: RigResult, unit: str) -> list[tuple[str, str, str]]:
         half = "" if rig.loose else f"in the {rig.runner.half}, "
         about = f"{half}{length(rig.runner.long_mm, unit)} long"
         out.append(("Runner", about, sizes((rig.runner.wide_mm, rig.runner.high_mm), unit)))
-    if rig.gates:
-        gate = rig.gates[0]
+    for gate, count in gate_kinds(rig.gates):
         half = "" if rig.loose else f" in the {gate.half}"
-        many = "one" if len(rig.gates) == 1 else count_words(len(rig.gates))
+        many = "one" if count == 1 else count_words(count)
         out.append(("Gates", f"{many}{half}", sizes((gate.wide_mm, gate.thick_mm), unit)))
     speed = quantity("speed_m_s", rig.flow.gate_speed_m_s)
     out += [

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from pounce.rig.flasks import Flask
@@ -72,6 +72,7 @@ corner = st.tuples(st.floats(0.0, 2.0 * np.pi), st.floats(12.0, 60.0))
 
 
 @given(st.lists(corner, min_size=5, max_size=14), st.integers(1, 5), st.booleans())
+@example([(2.0, 12.0), (2.0, 12.0), (2.0, 14.0), (1.75, 26.0), (4.3125, 21.0)], 3, False)
 @settings(max_examples=200)
 def test_random_silhouettes_never_overlap(corners: list[tuple[float, float]], count: int, round_one: bool) -> None:
     """Stars of any shape, one to five of them, in a box and in a round flask."""
@@ -85,6 +86,32 @@ def test_random_silhouettes_never_overlap(corners: list[tuple[float, float]], co
     if laid is not None:
         assert len(laid.castings) == count
         held(laid, block, flask, MARGINS)
+
+
+@given(st.lists(corner, min_size=5, max_size=9), st.lists(corner, min_size=5, max_size=9), st.integers(1, 3))
+@settings(max_examples=60)
+def test_silhouettes_of_two_kinds_never_overlap(
+    one: list[tuple[float, float]], two: list[tuple[float, float]], count: int
+) -> None:
+    """Castings of two patterns in one flask keep the sand that each keeps from its like."""
+    shapes = [
+        shapely.Polygon([(r * np.cos(a), r * np.sin(a)) for a, r in sorted(ring)]).buffer(2.0) for ring in (one, two)
+    ]
+    if any(shape.geom_type != "Polygon" for shape in shapes):
+        return
+    a, b = (block_of(shape) for shape in shapes)
+    blocks = (a,) * count + (b,) * 2
+    flask = flask_of(460.0, 360.0)
+    laid = arranged(blocks, flask, MARGINS, SPRUE_R, None)
+    if laid is None:
+        return
+    bodies = [placed(block.whole, *where) for block, where in zip(blocks, laid.castings, strict=True)]
+    wall = shapely.box(-230.0, -180.0, 230.0, 180.0)
+    for k, body in enumerate(bodies):
+        assert wall.contains(body) and body.distance(wall.exterior) >= MARGINS.wall - 0.05
+        assert body.distance(shapely.Point(laid.sprue)) >= SPRUE_R + MARGINS.sprue_casting - 0.05
+        for other in bodies[:k]:
+            assert body.distance(other) >= MARGINS.between - 0.05
 
 
 def test_drawn_in_leaves_the_margins_and_no_more_than_a_step() -> None:

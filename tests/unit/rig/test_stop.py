@@ -1,23 +1,31 @@
 """The whole stop on plain castings: volumes, contacts, margins, faults, what hands and findings change."""
 
+from typing import Any
+
 import manifold3d
 import numpy as np
 import pytest
 import shapely
 
 from pounce.base.errors import UserFault
+from pounce.base.progress import silent
 from pounce.base.units import quantity
+from pounce.job import edits
 from pounce.job.changes import made
 from pounce.job.job import Job
 from pounce.rig.changes import ArrangeAnew, FlaskThatFits, MoveSprue
 from pounce.rig.flasks import SAMPLE
 from pounce.rig.flow import G
+from pounce.rig.stop import rig_stop
 from pounce.rig.values import PlacedChoice, RigChoices, RigResult
+from pounce.route.opening import with_model
+from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
+from pounce.route.stops import MOULD, STOCK
 from pounce.solid.boolean import closed_solid
 from pounce.solid.sound import readied
-from tests.conftest import box
-from tests.unit.rig.helpers import mould_of, worked
+from tests.conftest import box, model_of
+from tests.unit.rig.helpers import given_of, mould_of, worked
 
 
 @pytest.fixture(scope="module")
@@ -98,6 +106,40 @@ def test_sections_show_the_casting_in_its_heights(mould: RigResult) -> None:
     assert all(abs(cut.y_mm) < mould.flask.wide_mm / 2.0 for cut in mould.cuts)
     assert rings and max(float(ring[:, 1].max()) for ring in rings) == pytest.approx(mould.up_mm, abs=0.5)
     assert min(float(ring[:, 1].min()) for ring in rings) == pytest.approx(-mould.down_mm, abs=0.5)
+
+
+def test_two_jobs_in_one_pour_share_the_sprue(block: Results) -> None:
+    """Each is gated by its own walls; masses, lift and volumes are those of both."""
+    plate = worked(box(60, 60, 8))
+    both = rig_stop(RigChoices(), (given_of(block), given_of(plate, 2)), SAMPLE, silent)
+    alone = mould_of(block)
+    assert [one.name for one in both.castings] == ["Block", "Block 1", "Block 2"]
+    assert both.weights.castings_kg == pytest.approx(alone.weights.castings_kg + 2.0 * plate.need(STOCK).cast.mass_kg)
+    assert {gate.casting for gate in both.gates} == {0, 1, 2}
+    thick = {k: next(gate.thick_mm for gate in both.gates if gate.casting == k) for k in (0, 1, 2)}
+    assert thick[1] == thick[2] < thick[0]
+    assert both.gating is not None
+    body = closed_solid(both.gating)
+    assert body is not None and len(body.decompose()) == 1
+    for gate in both.gates:
+        assert gate.contact_mm2 >= 0.9 * gate.section_mm2 - 8.0
+    said = " ".join(step.words() for step in both.steps)
+    assert f"{both.gates[0].thick_mm:g}" in said and f"{both.gates[-1].thick_mm:g}" in said
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        (lambda job: edits.set_metal(job, "tin-bronze"), "another metal"),
+        (lambda job: edits.set_mould(job, "resin-sand"), "another sand"),
+    ],
+)
+def test_jobs_that_cannot_share_a_pour_are_refused(block: Results, change: Any, says: str) -> None:
+    model = model_of(box(60, 60, 8))
+    job = change(with_model(Job(name="Plate"), model)).job
+    other = Pipeline().run(job, model, skip=frozenset({MOULD.id}))
+    with pytest.raises(UserFault, match=says):
+        rig_stop(RigChoices(), (given_of(block), given_of(other)), SAMPLE, silent)
 
 
 def test_steps_carry_this_moulds_figures(mould: RigResult) -> None:

@@ -25,12 +25,12 @@ from pounce.bench.mould import strokes
 from pounce.bench.section.bands import loops_path
 from pounce.bench.section.sketch import sand_picture
 from pounce.bench.stops.view import Headline
-from pounce.rig.values import KeptFlask, Margin, PlacedChoice, RigResult, Spot, kept_flask
+from pounce.rig.values import KeptFlask, Margin, PlacedChoice, RigResult, Spot, gate_kinds, kept_flask
 
 HEAD, FOOT, SIDE = 72.0, 46.0, 168.0
 # Walls of the flask as they are drawn, as a share of its longer side.
 WALL = 0.045
-MOST_MARGINS, MOST_VENTS = 6, 12
+MOST_MARGINS, MOST_VENTS, MOST_GATES = 6, 24, 3
 # Margins of more than this many times what is wanted are not drawn; labels stand so far apart.
 NEAR, TAG_PX = 2.0, 30.0
 STEP_MM, FAR_MM, TURN_DEG, WHEEL_DEG = 1.0, 10.0, 15.0, 5.0
@@ -447,12 +447,11 @@ def _named(rig: RigResult, unit: str) -> list[tuple[str, QPointF]]:
         middle = line[len(line) // 2]
         size = f"{figure(rig.runner.wide_mm)} × {figure(rig.runner.high_mm)}"
         out.append((f"runner {size}{half(rig.runner.half)}", QPointF(float(middle[0]), float(middle[1]))))
-    if rig.gates:
-        gate = rig.gates[-1]
+    for gate, count in gate_kinds(rig.gates)[:MOST_GATES]:
         turn = np.radians(gate.way_deg)
         at = QPointF(gate.at_mm[0] + 5.0 * float(np.cos(turn)), gate.at_mm[1] + 5.0 * float(np.sin(turn)))
         size = f"{figure(gate.wide_mm)} × {figure(gate.thick_mm)}"
-        out.append((f"gate {size}{many(len(rig.gates))}{half(gate.half)}", at))
+        out.append((f"gate {size}{many(count)}{half(gate.half)}", at))
     out += _named_fittings(rig, figure)
     if rig.vents:
         x, y, _ = rig.vents[0]
