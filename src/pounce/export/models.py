@@ -11,10 +11,16 @@ from pounce.part import formats
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh, merged_vertices
 from pounce.solid.sound import readied, soundness
-from pounce.solid.threemf import write_3mf
+from pounce.solid.threemf import DECIMALS, DECIMALS_NEAR, write_3mf
 
 # The two formats keep single precision; a piece of 1 m may come back off by this share of its size.
 SINGLE = 2e-6
+# Decimals of a 3MF, in this order.
+TRIED = (DECIMALS, 7, 8, DECIMALS_NEAR)
+
+
+class NotProven(UserFault):
+    """A file that does not hold what was meant."""
 
 
 @dataclass(frozen=True)
@@ -35,12 +41,23 @@ def write_model(path: Path, name: str, mesh: Mesh, bodies: int | None = None) ->
     face without area. UserFault when it is not closed, cannot be made sound, or measures wrong.
     """
     try:
-        mesh = readied(mesh, bodies)
+        ready = readied(mesh, bodies)
+        # a sliver that is just wide enough in single precision may be none in a file's decimals: more of them, then
+        # without the slivers
+        for decimals in TRIED if path.suffix == ".3mf" else TRIED[:1]:
+            try:
+                return _written(path, name, ready, decimals)
+            except NotProven:
+                continue
+        return _written(path, name, readied(mesh, bodies, anew=True), TRIED[0])
     except UserFault as fault:
-        raise UserFault(f"{name}: {fault.what}", fault.try_this) from None
+        raise type(fault)(f"{name}: {fault.what}", fault.try_this) from None
+
+
+def _written(path: Path, name: str, mesh: Mesh, decimals: int) -> Written:
     try:
         if path.suffix == ".3mf":
-            write_3mf(path, [(name, mesh)])
+            write_3mf(path, [(name, mesh)], decimals)
         else:
             _write_stl(path, name, mesh)
     except (OSError, lib3mf.ELib3MFException) as error:
@@ -56,7 +73,7 @@ def _write_stl(path: Path, name: str, mesh: Mesh) -> None:
 
 
 def proven(path: Path, meant: Mesh) -> Written:
-    """The file read back from disk and held against what was meant. UserFault on any difference."""
+    """The file read back from disk and held against what was meant. :class:`NotProven` on any difference."""
     if path.suffix == ".3mf":
         raw = formats.read_3mf(path)
         vertices, faces = raw.bodies[0].vertices, raw.bodies[0].faces
@@ -68,7 +85,7 @@ def proven(path: Path, meant: Mesh) -> Written:
     size_off = float(np.abs(back.size - meant.size).max())
     volume_off = abs(back.volume - meant.volume)
     if not closed or size_off > SINGLE * meant.diagonal or volume_off > 6.0 * SINGLE * meant.diagonal * meant.area:
-        raise UserFault(
+        raise NotProven(
             f"'{path.name}' was written but does not read back as a closed solid of the right size.",
             "Nothing was kept. Try another parting height, and report this part if it stays so.",
         )

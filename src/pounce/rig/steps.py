@@ -71,11 +71,12 @@ def _mixed(m: Making) -> list[Step]:
     """How the sand is made up."""
     x = m.mixing
     if x.binder:
-        then = " and {catalyst_kg} of its catalyst, the catalyst first" if x.catalyst_kg > 0.0 else ""
+        name = x.binder.partition(" and ")[0].lower()
+        first = "{catalyst_kg} of catalyst and then " if x.catalyst_kg > 0.0 else ""
         return [
             Step(
-                f"Mix {{binder_kg}} of {x.binder.lower()}{then} into {{sand_kg}} of dry sand, as much at a time as is "
-                "rammed within {work_hours}; the maker's sheet goes before these figures.",
+                f"Mix {first}{{binder_kg}} of {name} into {{sand_kg}} of dry sand, as much at a time as is filled in "
+                "within {work_hours}; the maker's sheet goes before these figures.",
                 {
                     "binder_kg": x.binder_kg,
                     "catalyst_kg": x.catalyst_kg,

@@ -144,7 +144,7 @@ def _sand(rig: RigResult) -> str:
     x, said = rig.mixing, [quantity("sand_litres", rig.weights.sand_l)]
     said += [f"{mass(x.facing_kg)} of it facing"] * (x.facing_kg > 0.0)
     said += [f"{mass(x.water_kg)} of water if dry"] * (x.water_kg > 0.0)
-    said += [f"{mass(x.binder_kg)} of {x.binder.lower()}"] * (x.binder_kg > 0.0)
+    said += [f"{mass(x.binder_kg)} of {x.binder.partition(' and ')[0].lower()}"] * (x.binder_kg > 0.0)
     return ", ".join(said)
 
 

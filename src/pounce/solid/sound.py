@@ -5,6 +5,8 @@ mending that makes it so.
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from pounce.base.errors import UserFault
@@ -19,6 +21,8 @@ FINE_SHARE = 2e-5
 CRUMB = 1e-4
 # Faces of less area than this, mm2, have none.
 NO_AREA = 1e-9
+# Edges shorter than these shares of what may be moved fall together, where nothing else helps.
+WELDS = (0.2, 0.35, 0.5)
 # Single precision tells no less than this at a millimetre, mm.
 NOUGHT = 1e-7
 
@@ -57,15 +61,15 @@ def soundness(mesh: Mesh) -> Soundness:
     return Soundness(bodies, int((counts != 2).sum()), int((rounded.areas <= NO_AREA).sum()))
 
 
-def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
+def readied(mesh: Mesh, bodies: int | None = None, anew: bool = False) -> Mesh:
     """The mesh as it is written: needless slivers merged, crumbs dropped, nothing moved by more than a thousandth of a
     millimetre.
 
-    ``bodies`` how many are meant; None for as many as there are beside crumbs. UserFault where it cannot be made
-    sound.
+    ``bodies`` how many are meant; None for as many as there are beside crumbs. ``anew``: also where nothing is wrong
+    with it yet, for a file that rounds otherwise. UserFault where it cannot be made sound.
     """
     found = soundness(mesh)
-    if found.sound and (found.bodies == bodies or (bodies is None and found.bodies == 1)):
+    if not anew and found.sound and (found.bodies == bodies or (bodies is None and found.bodies == 1)):
         return mesh
     solid = boolean.closed_solid(mesh)
     if solid is None:
@@ -87,6 +91,13 @@ def readied(mesh: Mesh, bodies: int | None = None) -> Mesh:
     made = [_apart(boolean.bare_mesh(kept_one), fine) for kept_one in kept]
     whole = _joined(made)
     left = soundness(whole)
+    for share in WELDS:  # crumbs of faces, smaller than all that is kept to, go into one corner
+        if left.sound:
+            break
+        welded = _joined([_collapsed(one, share * fine, fine) for one in made])
+        after = soundness(welded)
+        if after.sound and after.bodies == left.bodies:
+            whole, left = welded, after
     if not left.sound:
         raise UserFault(
             f"A solid came out with {left.odd_edges} edges that have not just two faces and {left.flat_faces} "
@@ -144,7 +155,28 @@ def _drawn_together(mesh: Mesh) -> Mesh:
     """Corners that single precision takes for one are one, and the slivers between them gone, where every edge keeps
     its two faces.
     """
-    vertices, faces = merged_vertices(as_filed(mesh.vertices), mesh.faces, 0.0)
+    return _less_folds(mesh, *merged_vertices(as_filed(mesh.vertices), mesh.faces, 0.0))
+
+
+def _collapsed(mesh: Mesh, within: float, most: float) -> Mesh:
+    """Corners joined by edges shorter than ``within`` mm are one, where none is moved by more than ``most`` and every
+    edge keeps its two faces.
+    """
+    vertices = as_filed(mesh.vertices)
+    ends = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]])
+    short = ends[np.linalg.norm(vertices[ends[:, 0]] - vertices[ends[:, 1]], axis=1) < within]
+    count = len(vertices)
+    joined = coo_array((np.ones(len(short)), (short[:, 0], short[:, 1])), shape=(count, count))
+    _, cluster = connected_components(joined, directed=False)
+    _, first = np.unique(cluster, return_index=True)
+    own = first[cluster]
+    if np.linalg.norm(vertices[own] - vertices, axis=1).max() > most:
+        return mesh
+    return _less_folds(mesh, vertices, np.asarray(own[mesh.faces], np.int64))
+
+
+def _less_folds(mesh: Mesh, vertices: Floats, faces: Ints) -> Mesh:
+    """These faces of the mesh without those that fell together; the mesh itself where that leaves an odd edge."""
     real = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
     if real.all():
         return mesh
@@ -152,7 +184,9 @@ def _drawn_together(mesh: Mesh) -> Mesh:
     # what folded flat lies on itself, once each way round
     key = np.sort(faces, axis=1)
     _, which, count = np.unique(key, axis=0, return_inverse=True, return_counts=True)
-    made = Mesh.of(vertices, faces[count[np.asarray(which).ravel()] == 1])
+    faces = faces[count[np.asarray(which).ravel()] == 1]
+    used, numbers = np.unique(faces, return_inverse=True)
+    made = Mesh.of(vertices[used], np.asarray(numbers, np.int64).reshape(-1, 3))
     return made if len(made.faces) and not len(_odd_corners(made.vertices, made.faces)) else mesh
 
 

@@ -16,8 +16,9 @@ DECIMALS = 6
 DECIMALS_NEAR = 9
 
 
-def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
-    """The named meshes (mm) as one 3MF. lib3mf's own error when the file cannot be written.
+def write_3mf(path: Path, things: list[tuple[str, Mesh]], least: int = DECIMALS) -> None:
+    """The named meshes (mm) as one 3MF, with ``least`` decimals or as many as keep their corners apart. lib3mf's own
+    error when the file cannot be written.
 
     3MF keeps single precision: 0.00001 mm at 100 mm.
     """
@@ -38,7 +39,7 @@ def write_3mf(path: Path, things: list[tuple[str, Mesh]]) -> None:
     before = locale.setlocale(locale.LC_ALL)
     try:
         writer = model.QueryWriter("3mf")
-        writer.SetDecimalPrecision(max((_decimals(mesh) for _, mesh in things), default=DECIMALS))
+        writer.SetDecimalPrecision(max([least, *(_decimals(mesh) for _, mesh in things)]))
         writer.WriteToFile(str(path))
     finally:
         locale.setlocale(locale.LC_ALL, before)

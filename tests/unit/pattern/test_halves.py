@@ -13,6 +13,7 @@ from pounce.base.errors import Cancelled, UserFault
 from pounce.export.models import proven, write_model
 from pounce.job import edits
 from pounce.job.job import Job
+from pounce.part.formats import read_3mf
 from pounce.part.model import Model
 from pounce.pattern.values import PatternChoices, PatternResult
 from pounce.route.build import build
@@ -22,6 +23,7 @@ from pounce.route.results import Results
 from pounce.route.stops import PATTERN
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
+from pounce.solid.sound import soundness
 from tests.conftest import box, mesh_of, model_of
 
 BAR = manifold3d.Manifold.cylinder(80, 20, 20, 96, True).rotate([90, 0, 0])
@@ -156,6 +158,32 @@ def test_a_file_that_reads_back_wrong_is_refused(tmp_path: Path) -> None:
     write_model(tmp_path / "a.3mf", "bar", mesh)
     with pytest.raises(UserFault, match="does not read back"):
         proven(tmp_path / "a.3mf", mesh.scaled(1.001))
+
+
+def test_a_sliver_that_a_files_decimals_flatten_is_taken_off(tmp_path: Path) -> None:
+    """A corner 0.0000004 mm off an edge is one in single precision and none at six decimals."""
+    side = 10.0
+    corners = [[-side, 0, 0], [side, 0, 0], [side, 20, 0], [-side, 20, 0]]
+    vertices = np.array([*corners, *([x, y, 20.0] for x, y, _ in corners), [0.0, 4e-7, 0.0]])
+    bottom = [[0, 8, 1], [8, 2, 1], [8, 3, 2], [8, 0, 3]]
+    rest = [
+        [4, 5, 6],
+        [4, 6, 7],
+        [0, 1, 5],
+        [0, 5, 4],
+        [1, 2, 6],
+        [1, 6, 5],
+        [2, 3, 7],
+        [2, 7, 6],
+        [3, 0, 4],
+        [3, 4, 7],
+    ]
+    mesh = Mesh.of(vertices, np.array([*bottom, *rest], np.int64))
+    assert soundness(mesh).sound
+    made = write_model(tmp_path / "a.3mf", "Block", mesh)
+    assert made.closed and made.volume_mm3 == pytest.approx(8000.0, rel=1e-6)
+    back = read_3mf(tmp_path / "a.3mf").bodies[0]
+    assert soundness(Mesh.of(back.vertices, back.faces)).sound
     torn = Mesh.of(mesh.vertices, mesh.faces[:-1])
     with pytest.raises(UserFault, match="came out open"):
         write_model(tmp_path / "b.stl", "torn", torn)

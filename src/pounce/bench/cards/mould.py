@@ -168,7 +168,7 @@ def _sand(rig: RigResult) -> list[tuple[str, str]]:
         for name, value in (
             ("Of it facing, sieved", x.facing_kg),
             ("Water, for dry sand", x.water_kg),
-            (x.binder, x.binder_kg),
+            (x.binder.partition(" and ")[0], x.binder_kg),
             ("Catalyst", x.catalyst_kg),
         )
         if value > 0.0
