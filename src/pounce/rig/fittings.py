@@ -22,6 +22,8 @@ FAR_SHARE, APART_SHARE, MOST_ENDS = 0.5, 0.25, 3
 INSIDE_MM, LEAST_PRINT_MM2 = 1.5, 4.0
 # A core's end lies beyond the metal when it stands out by this much, mm.
 BEYOND_MM = 0.5
+# Ways out of a print are looked for all round in so many directions.
+WAYS = 72
 # A key is tapered to this share of its foot; one of them stands this many diameters off its corner.
 KEY_TOP, KEY_HIGH, KEY_OFF = 0.7, 0.45, 1.6
 # An offset basin reaches so far behind the sprue, in its width.
@@ -63,14 +65,27 @@ def core_leads(items: tuple[Item, ...], rig: Rigged) -> tuple[Lead, ...]:
     """Where each core's vent leaves the mould: at prints in the joint along it to the wall, else up through the cope
     or down through the drag; the item of each casting.
     """
+    barred, inside = _barred(rig), wall_of(rig.flask)
     return tuple(
         lead
         for k, (item, one) in enumerate(zip(items, rig.laid.castings, strict=True))
-        for lead in _leads(item, one, k, wall_of(rig.flask))
+        for lead in _leads(item, one, k, inside, barred)
     )
 
 
-def _leads(item: Item, put: tuple[Spot, float], k: int, inside: BaseGeometry) -> list[Lead]:
+def _barred(rig: Rigged) -> BaseGeometry:
+    """What no vent in the joint may cross: metal, gates and runner."""
+    laid = list(zip(rig.fits, rig.laid.castings, strict=True))
+    wide = rig.sections.runner_wide / 2.0
+    return shapely.unary_union(
+        [
+            *(placed(fit.block.metal.union(fit.block.foot), *one) for fit, one in laid),
+            *(shapely.LineString(line[:, :2]).buffer(wide) for line in rig.lines.lines),
+        ]
+    )
+
+
+def _leads(item: Item, put: tuple[Spot, float], k: int, inside: BaseGeometry, barred: BaseGeometry) -> list[Lead]:
     # a bore seen from above is within the metal, and its print over or under it
     shape = item.metal_plan
     round_it = shapely.unary_union([shapely.Polygon(one.exterior) for one in getattr(shape, "geoms", [shape])])
@@ -83,7 +98,7 @@ def _leads(item: Item, put: tuple[Spot, float], k: int, inside: BaseGeometry) ->
         parts = [one for one in getattr(prints, "geoms", [prints]) if one.area > LEAST_PRINT_MM2]
         box = core.bounding_box()
         if parts:
-            out += [_to_wall("core", placed(part, at, turn), inside, k) for part in parts]
+            out += [_past(placed(part, at, turn), inside, barred, k) for part in parts]
             continue
         middle = plan.representative_point().coords[0]
         x, y = turned_point(np.array(middle), at, turn)
@@ -106,6 +121,24 @@ def breathers(items: tuple[Item, ...], rig: Rigged, ends: tuple[Floats, ...]) ->
             if not shapely.LineString([lead.at_mm, lead.to_mm]).intersects(bodies):
                 out.append(lead)
     return tuple(out)
+
+
+def _past(print_shape: BaseGeometry, inside: BaseGeometry, barred: BaseGeometry, casting: int) -> Lead:
+    """From a print along the joint to the wall, the shortest way that crosses no metal; the shortest of all where
+    every way does.
+    """
+    middle = np.array(print_shape.representative_point().coords[0])
+    x0, y0, x1, y1 = inside.bounds
+    turns = np.radians(np.arange(WAYS) * 360.0 / WAYS)
+    ends = middle + np.hypot(x1 - x0, y1 - y0) * np.stack([np.cos(turns), np.sin(turns)], axis=1)
+    rays = shapely.linestrings(np.stack([np.broadcast_to(middle, ends.shape), ends], axis=1))
+    ways = shapely.difference(shapely.intersection(rays, inside), print_shape)
+    free = shapely.length(shapely.intersection(ways, barred.difference(print_shape.buffer(BEYOND_MM)))) < BEYOND_MM
+    if not free.any():
+        return _to_wall("core", print_shape, inside, casting)
+    best = ways[int(np.argmin(np.where(free, shapely.length(ways), np.inf)))]
+    (ax, ay), (bx, by) = shapely.get_coordinates(best)[[0, -1]].tolist()
+    return Lead("core", (ax, ay), (bx, by), "joint", casting)
 
 
 def _to_wall(kind: str, shape: BaseGeometry, inside: BaseGeometry, casting: int) -> Lead:

@@ -172,7 +172,8 @@ def _opened(m: Making, what: str) -> Step:
         each = "a gate" if count == 1 else f"{count_words(count)} gates"
         cut.append(f"{each} {{gate_{k}_wide_mm}} by {{gate_{k}_thick_mm}} in the {gate.half}")
         sizes |= {f"gate_{k}_wide_mm": gate.wide_mm, f"gate_{k}_thick_mm": gate.thick_mm}
-    end = ", with a round whirl trap at its end" if m.asked.choices.runner_end == "whirl" else ""
+    whirls = m.asked.choices.runner_end == "whirl"
+    end = f", with a round whirl trap at {'its' if len(m.rig.order) == 1 else 'each'} end" if whirls else ""
     return Step(
         f"Draw the sprue, lift the cope, draw {what}. Cut the runner {{wide_mm}} by {{high_mm}} in the "
         f"{s.runner_half}{end}, {', '.join(cut)}, and the "

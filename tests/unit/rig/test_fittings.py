@@ -63,6 +63,10 @@ def test_a_core_in_the_joint_is_vented_along_it(block_with_bore: RigResult) -> N
     wall = wall_of(block_with_bore.flask).exterior
     for one in leads:
         assert wall.distance(shapely.Point(one.to_mm)) == pytest.approx(0.0, abs=1e-6)
+    metal = shapely.unary_union(
+        [shapely.Polygon(one.rings[0]) for one in block_with_bore.shapes if one.kind in ("casting", "gate", "runner")]
+    )
+    assert all(shapely.LineString([one.at_mm, one.to_mm]).intersection(metal).length < 1.0 for one in leads)
     said = " ".join(step.words() for step in block_with_bore.steps)
     assert "scratch a channel in the joint" in said
 
