@@ -14,6 +14,7 @@ from pounce.rig.fittings import basin_former, basin_plan, basin_way, cup_former,
 from pounce.rig.flasking import Asked, Rigged, trap_of
 from pounce.rig.item import placed, polygons
 from pounce.rig.lines import wall_of
+from pounce.rig.onend import channel, channel_plan
 from pounce.rig.sections import Sections
 from pounce.rig.solids import Cutting, bars, gating_of, link, rooted, slot, sprue_solids, trap_solid
 from pounce.rig.values import Cut, Gate, Half, Margin, Runner, Shape, Spot, Sprue
@@ -71,8 +72,12 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     traps = _traps(asked, rig)
     wide = trap_of(s, asked.choices)
     runs += [trap_solid(at, wide, s.runner_high, s.runner_half) for at in traps]
-    sprue, well, cup = sprue_solids(rig.laid.sprue, s, asked.choices.cup == "cut")
-    if cup is not None and asked.choices.basin == "offset":
+    cup: Solid | None
+    if rig.stand is not None:
+        sprue, well, cup = channel(rig)
+    else:
+        sprue, well, cup = sprue_solids(rig.laid.sprue, s, asked.choices.cup == "cut")
+    if rig.stand is None and cup is not None and asked.choices.basin == "offset":
         cup = _basin(rig).translate([*rig.laid.sprue, s.sprue_high])
     progress(0.62, "Uniting the runner")
     pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup])]
@@ -178,6 +183,10 @@ def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
         out += _rings("gate", shapely.LineString([end, far]).buffer(gate.wide_mm / 2.0, cap_style="flat"), gate.casting)
     for at in b.runner.traps:
         out += _rings("runner", shapely.Point(at).buffer(b.runner.trap_mm / 2.0, 24), -1)
+    if rig.stand is not None:
+        for kind, shape in channel_plan(rig):
+            out += _rings(kind, shape, -1)
+        return tuple(out)
     middle = shapely.Point(b.sprue.at_mm)
     out += _rings("well", middle.buffer(b.sprue.well_mm / 2.0, 24), -1)
     out += _rings("cup", cup_plan(asked, rig), -1)
@@ -211,9 +220,16 @@ def margins_in(asked: Asked, rig: Rigged, runner: Runner) -> tuple[Margin, ...]:
     whole = [placed(fit.block.whole, *one) for fit, one in laid]
     several = len(metal) > 1
     names = [f"casting {k + 1}" if several else "casting" for k in range(len(metal))]
-    cup = asked.choices.cup == "cut"
+    cup = asked.choices.cup == "cut" and rig.stand is None
     r = max(rig.sections.top, rig.sections.well) / 2.0
     sprue = cup_plan(asked, rig) if cup else shapely.Point(rig.laid.sprue).buffer(r, 24)
+    if rig.stand is not None:  # it runs out at the upper end, and stands off the long walls only
+        x = rig.flask.long_mm / 2.0
+        sprue = shapely.unary_union([one for _, one in channel_plan(rig)]).intersection(
+            shapely.box(-x, -1e4, x - 1.0, 1e4)
+        )
+        long = (shapely.LineString([(-x, y), (x, y)]) for y in (-rig.flask.wide_mm / 2.0, rig.flask.wide_mm / 2.0))
+        wall = shapely.unary_union(list(long))
     runs = shapely.unary_union(
         [
             *(shapely.LineString(one).buffer(runner.wide_mm / 2.0) for one in runner.lines),

@@ -27,11 +27,11 @@ def found(
 ) -> tuple[Finding, ...]:
     """All findings, those that want a decision first."""
     out = [
-        *_heights(asked, rig),
+        *(() if rig.stand is not None else _heights(asked, rig)),
         *(_short(one, asked, rig) for one in margins if one.short),
         *_gates(asked, rig, flow),
-        *_end(on_end),
-        *_cope(flow, weights, known),
+        *_end(on_end, rig),
+        *(_clamped(weights) if rig.stand is not None else _cope(flow, weights, known)),
         *_flask(rig, known.loose, push),
         *_heavy(weights, known.loose),
     ]
@@ -139,8 +139,8 @@ def _gates(asked: Asked, rig: Rigged, flow: Flow) -> list[Finding]:
     return out
 
 
-def _end(on_end: bool) -> list[Finding]:
-    if not on_end:
+def _end(on_end: bool, rig: Rigged) -> list[Finding]:
+    if not on_end or rig.stand is not None:
         return []
     return [
         Finding(
@@ -149,6 +149,22 @@ def _end(on_end: bool) -> list[Finding]:
             "The mould is stood on end before it is poured: cut the cup in the joint at its upper end, and lead the "
             "metal to the lowest end of the casting. The sprue shown is for a mould that lies.",
             noun="on end",
+            source="pouring-practice",
+        )
+    ]
+
+
+def _clamped(w: Weights) -> list[Finding]:
+    """A mould on end is held by clamps alone."""
+    return [
+        Finding(
+            "clamp-on-end",
+            Severity.NOTE,
+            "Clamp the halves together with {clamp_kg} before they are stood on end: the metal drives them apart with "
+            "{lift_kg}.",
+            noun="clamp",
+            figures={"clamp_kg": w.add_kg, "lift_kg": w.lift_n / G},
+            main="clamp_kg",
             source="pouring-practice",
         )
     ]

@@ -24,14 +24,27 @@ class Lot:
     cores_lift_n: float
 
 
+@dataclass(frozen=True)
+class Stand:
+    """A mould on end: metal over its gate (mm), how much of the casting stands over it, the casting's height, and the
+    sprue's foot in the joint (mm).
+    """
+
+    head_mm: float
+    above_mm: float
+    whole_mm: float
+    foot_mm: tuple[float, float]
+
+
 @dataclass(frozen=True, eq=False)
 class Fit:
-    """Sections, places of the gates on the item, the way of the runner round it, what is laid out, and how many gates
+    """Sections, places of the gates on the item, the way of the runner round it (None: on end), what is laid
+    out, and how many gates
     were wanted.
     """
 
     sections: Sections
     gates: tuple[Place, ...]
-    way: Way
+    way: Way | None
     block: Block
     wanted_gates: int

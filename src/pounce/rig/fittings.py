@@ -1,5 +1,7 @@
 """What goes into a mould besides metal: vents led out of the flask, vents at far ends, keys of a block without one."""
 
+from dataclasses import replace
+
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
@@ -66,11 +68,23 @@ def core_leads(items: tuple[Item, ...], rig: Rigged) -> tuple[Lead, ...]:
     or down through the drag; the item of each casting.
     """
     barred, inside = _barred(rig), wall_of(rig.flask)
+    if rig.stand is not None:  # gas rises: out of the upper print, at the upper end
+        x = rig.flask.long_mm / 2.0
+        return tuple(
+            replace(lead, to_mm=(x, lead.at_mm[1]))
+            for lead in _leads(items[0], rig.laid.castings[0], 0, shapely.box(-1e4, -1e4, x, 1e4), barred)
+            if lead.way == "joint" and lead.to_mm[0] > x - 1.0 and not _crosses(lead, barred)
+        )
     return tuple(
         lead
         for k, (item, one) in enumerate(zip(items, rig.laid.castings, strict=True))
         for lead in _leads(item, one, k, inside, barred)
     )
+
+
+def _crosses(lead: Lead, barred: BaseGeometry) -> bool:
+    """Whether a vent straight up from its print would run through metal."""
+    return bool(shapely.LineString([lead.at_mm, (lead.to_mm[0], lead.at_mm[1])]).intersection(barred).length > 1.0)
 
 
 def _barred(rig: Rigged) -> BaseGeometry:

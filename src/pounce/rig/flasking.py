@@ -10,8 +10,9 @@ from pounce.base.errors import UserFault
 from pounce.base.progress import Progress
 from pounce.metals.margins import sand_round
 from pounce.metals.pouring import PouringGroup, pouring
-from pounce.rig.fit import Fit, Lot
+from pounce.rig.fit import Fit, Lot, Stand
 from pounce.rig.flasks import Flask, checked
+from pounce.rig.flow import effective_head
 from pounce.rig.item import Item
 from pounce.rig.layout import Block, Laid, Tip, arranged, drawn_in
 from pounce.rig.lines import Lines, lines_of
@@ -81,7 +82,8 @@ class Asked:
 @dataclass(frozen=True, eq=False)
 class Rigged:
     """What was decided: the flask, whether it is an own one, what was decided of each lot, the lot of each casting,
-    the layout, the runner's lines in it, and the flask that was asked for where it is too small.
+    the layout, the runner's lines in it, the flask that was asked for where it is too small, and how
+    it stands where it is poured on end.
     """
 
     flask: Flask
@@ -91,6 +93,7 @@ class Rigged:
     laid: Laid
     lines: Lines
     too_small: Flask | None = None
+    stand: Stand | None = None
 
     @property
     def sections(self) -> Sections:
@@ -106,6 +109,14 @@ class Rigged:
     def places(self) -> tuple[Place, ...]:
         """The place on its item of each gate, casting by casting."""
         return tuple(place for fit in self.fits for place in fit.gates)
+
+    def heads_mm(self, asked: Asked) -> tuple[float, float]:
+        """Metal over the gates, and the effective head of them."""
+        if self.stand is not None:
+            s = self.stand
+            return s.head_mm, effective_head(s.head_mm, s.above_mm, s.whole_mm)
+        head, _, _ = heads(self.flask.cope_mm, asked.choices.cup)
+        return head, effective_head(head, asked.up_mm, asked.up_mm + asked.down_mm)
 
     @property
     def wanted_gates(self) -> int:
@@ -145,7 +156,7 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
                 f"No place on the parting line{whose} takes a gate: it runs along prints, or no wall is thick enough.",
                 "Move the joint, or shorten a core print.",
             )
-    said = _said(asked, own)
+    said = said_flask(asked, own)
     if said is not None:
         held = _in(said, asked, places)
         if held is not None:
@@ -158,7 +169,8 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     return replace(_built(asked, places), too_small=said)
 
 
-def _said(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
+def said_flask(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
+    """The flask that was asked for; None for the smallest that fits. UserFault for one that nobody has."""
     c = asked.choices
     if c.inside_mm is not None or c.cope_mm is not None or c.drag_mm is not None:
         base = next((one for one in own if one.id == c.flask), None)

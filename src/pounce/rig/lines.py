@@ -55,6 +55,7 @@ def lines_of(items: tuple[Item, ...], fits: tuple[Fit, ...], laid: Laid, flask: 
     cuttings, lines, led = [], [], True
     for k, (item, fit, (at, turn)) in enumerate(zip(items, fits, laid.castings, strict=True)):
         own, way = fit.sections, fit.way
+        assert way is not None, "a mould on end has its lines"
         arcs: list[tuple[bool, float, Floats]] = []
         for forward in (True, False):
             arc = np.array([turned_point(point, at, turn) for point in way.arc(forward)])

@@ -8,7 +8,7 @@ from pounce.metals.pouring import pouring
 from pounce.metals.tables import mixes
 from pounce.rig.flasking import Asked, Rigged
 from pounce.rig.flow import G
-from pounce.rig.sections import heads
+from pounce.rig.onend import spread_n
 from pounce.rig.values import Mixing, Push, Weights
 from pounce.solid.mesh import Mesh
 
@@ -62,10 +62,12 @@ def push_of(asked: Asked, rig: Rigged) -> Push:
     materials; n spans in place of one bow by the fourth power of n less.
     """
     c = pouring().common
-    head, _, _ = heads(rig.flask.cope_mm, asked.choices.cup)
+    head, _ = rig.heads_mm(asked)
     pressed = asked.density * G * 1e-9  # N/mm3 a mm of metal
     force = sum(lot.count * _side_mm3(lot.item.metal_mesh, head) for lot in asked.lots) * pressed
     long, high = rig.flask.long_mm, rig.flask.cope_mm + rig.flask.drag_mm
+    if rig.stand is not None:  # its broad sides are the boards that close it
+        force = spread_n(rig, asked)
     bow = 5.0 * force * long**3 / (384.0 * c.board_stiffness.value * high * c.board.value**3 / 12.0)
     spans = max(math.ceil((bow / c.board_bow.value) ** 0.25 - 1e-9), 1)
     return Push(pressed * (head + asked.down_mm) * 1000.0, force, bow, spans - 1)

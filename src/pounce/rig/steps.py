@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from pounce.base.units import count_words
 from pounce.metals.pouring import pouring
 from pounce.rig.flasking import Asked, Rigged
+from pounce.rig.onend import WELL
 from pounce.rig.values import Flow, Gate, Lead, Mixing, Step, Weights, gate_kinds
 
 # A sprue no further off the middle than this stands in it, mm.
@@ -116,6 +117,16 @@ def _cope(m: Making) -> list[Step]:
     places += [f"{{y_mm}} {'behind' if y >= 0.0 else 'before'}"] * (abs(y) >= NEAR_MM)
     side = " and ".join(places) or "in"
     ram = "Coat the joint with release, then fill" if m.bond == "set" else "Dust the joint, then ram"
+    if m.rig.stand is not None:
+        side = f"{{y_mm}} {'behind' if y >= 0.0 else 'before'} the line of the pins"
+        return [
+            Step(
+                f"Set the rest on it and half of the sprue's former, {{foot_mm}} at its foot and {{top_mm}} at the "
+                f"flask's end, {side}. Dust the joint, then ram the cope, {{cope_kg}}, in {_layers(f.cope_mm)}; strike "
+                "off.",
+                {"foot_mm": s.foot, "top_mm": s.top, "y_mm": abs(y), "cope_kg": m.weights.cope_sand_kg},
+            )
+        ]
     out = [
         Step(
             f"Set the rest on it and the sprue of {{top_mm}} with its foot {side} the middle of the flask. {ram} "
@@ -152,13 +163,10 @@ def _vented(m: Making) -> list[Step]:
         out.append(Step(text, {"vent_mm": c.vent.value, "crater_mm": c.crater.value}))
     scratched = sum(lead.kind == "breather" for lead in m.leads)
     if scratched:
+        why = ": clay lets no air through" if m.rig.stand is None else ", up to the flask's end"
         n = "a breather" if scratched == 1 else f"{count_words(scratched)} breathers"
         out.append(
-            Step(
-                f"Scratch {n} in the joint, no deeper than a thread, from the far ends out by the plan: clay lets no "
-                "air through.",
-                {},
-            )
+            Step(f"Scratch {n} in the joint, no deeper than a thread, from the far ends out by the plan{why}.", {})
         )
     return out
 
@@ -174,11 +182,13 @@ def _opened(m: Making, what: str) -> Step:
         sizes |= {f"gate_{k}_wide_mm": gate.wide_mm, f"gate_{k}_thick_mm": gate.thick_mm}
     whirls = m.asked.choices.runner_end == "whirl"
     end = f", with a round whirl trap at {'its' if len(m.rig.order) == 1 else 'each'} end" if whirls else ""
+    lift = "Draw the sprue, lift" if m.rig.stand is None else "Lift"
+    well = s.well_deep if m.rig.stand is None else WELL * s.foot
     return Step(
-        f"Draw the sprue, lift the cope, draw {what}. Cut the runner {{wide_mm}} by {{high_mm}} in the "
+        f"{lift} the cope, draw {what}. Cut the runner {{wide_mm}} by {{high_mm}} in the "
         f"{s.runner_half}{end}, {', '.join(cut)}, and the "
         "well {well_mm} deep under the sprue; blow out every crumb.",
-        {"wide_mm": s.runner_wide, "high_mm": s.runner_high, "well_mm": s.well_deep, **sizes},
+        {"wide_mm": s.runner_wide, "high_mm": s.runner_high, "well_mm": well, **sizes},
     )
 
 
@@ -202,6 +212,14 @@ def _cored(m: Making) -> list[Step]:
 
 def _closed(m: Making) -> list[Step]:
     w, c = m.weights, pouring().common
+    if m.rig.stand is not None:
+        return [
+            Step(
+                "Close on the pins, clamp the halves with {add_kg} in all, board both faces, and stand the flask on "
+                "its end with the cup up; brace it so that it cannot fall. Closed it weighs {whole_kg}.",
+                {"add_kg": w.add_kg, "whole_kg": w.cope_kg + w.drag_kg},
+            )
+        ]
     hold = "put {add_kg} on the cope or clamp it" if w.add_kg > 0.05 else "the cope stays down by itself"
     cup = "" if m.asked.choices.cup == "cut" else ", set the cup on the sprue"
     if m.asked.choices.closing != "boxless":

@@ -14,6 +14,7 @@ from pounce.cores.values import CoresResult
 from pounce.metals.method import Method
 from pounce.metals.pouring import liquid_density, pouring, pouring_of
 from pounce.parting.values import PartingResult
+from pounce.rig import onend
 from pounce.rig.building import built, cuts_of, margins_in, shapes_of
 from pounce.rig.choices import TABLE
 from pounce.rig.findings import found
@@ -52,7 +53,8 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
     method = given[0].method
     asked = _asked(choices, given)
     boxless = asked_boxless(asked, method)
-    rig = rigged(asked, own, progress)
+    on_end = given[0].cores.on_end
+    rig = onend.stood(asked, own) if on_end and onend.can_stand(asked) else rigged(asked, own, progress)
     b = built(asked, rig, progress)
     known = Known(method.mould.density.value, asked.loose, boxless)
     progress(0.75, "Weighing the halves and drawing the plan")
@@ -64,7 +66,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
     shapes = shapes_of(asked, rig, b)
     keys = keys_of(rig, taken_by(shapes)) if boxless else ()
     mixing, push = mixing_of(asked, method, weights), push_of(asked, rig)
-    said = found(asked, rig, margins, flow, weights, known, push, given[0].cores.on_end)
+    said = found(asked, rig, margins, flow, weights, known, push, on_end)
     first = asked.lots[0].item
     return RigResult(
         rig.flask,
@@ -91,6 +93,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
         pouring().common.vent.value,
         bool(asked.choices.placed) or asked.choices.sprue_mm is not None,
         asked.loose,
+        rig.stand is not None,
         leads,
         keys,
         mixing,
@@ -161,7 +164,9 @@ def _castings(asked: Asked, rig: Rigged) -> tuple[Casting, ...]:
 
 
 def _led(asked: Asked, rig: Rigged, method: Method) -> tuple[tuple[tuple[float, float, float], ...], tuple[Lead, ...]]:
-    """Vents over high points and far ends, and what is led out of the mould."""
+    """Vents over high points and far ends, and what is led out of the mould; on end nothing is pricked from above."""
+    if rig.stand is not None:
+        return (), (*core_leads(asked.items, rig), *onend.breathers(rig, asked.lots[0].item))
     own = []
     for lot, fit in zip(asked.lots, rig.lots, strict=True):
         gates = np.array([one.at[:2] for one in fit.gates])

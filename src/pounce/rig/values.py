@@ -346,8 +346,9 @@ class RigResult:
     ``shapes`` the plan, ``cuts`` sections along the pins, ``gating`` the solid of all that is cut for the metal,
     ``formers`` solids that can be printed, by name, ``halves`` those of gates and runner by the half they lie in;
     ``turn`` (3, 3) and ``shift`` (3,) take the pattern, at the size that is rammed, to where a casting lies before it
-    is put in its place; ``vent_mm`` the wire; ``pinned`` whether pieces were put by hand,
-    ``loose`` whether it lies in loose sand that nothing opens: cope and drag are then only over and under its middle;
+    is put in its place; ``vent_mm`` the wire; ``pinned`` whether pieces were put by hand, ``loose`` whether it lies in
+    loose sand that nothing opens: cope and drag are then only over and under its middle; ``on_end`` whether it is
+    stood on end, +x up, before it is poured;
     ``leads`` vents led out, ``keys`` of a block without a flask, ``mixing`` of the sand, ``push`` on the sides;
     ``steps`` how it is rammed, closed and poured.
     """
@@ -376,6 +377,7 @@ class RigResult:
     vent_mm: float
     pinned: bool
     loose: bool
+    on_end: bool
     leads: tuple[Lead, ...]
     keys: tuple[Key, ...]
     mixing: Mixing

@@ -13,7 +13,8 @@ from pounce.rig.flasking import Asked, Rigged
 from pounce.rig.flow import G
 from pounce.rig.forces import casting_lift, halves_mm3, lift_n
 from pounce.rig.lines import wall_of
-from pounce.rig.sections import Sections, heads
+from pounce.rig.onend import spread_n
+from pounce.rig.sections import Sections
 from pounce.rig.values import Flow, Weights
 from pounce.solid.boolean import bare_mesh
 from pounce.solid.mesh import Floats
@@ -40,9 +41,9 @@ def _cup_mm3(asked: Asked, s: Sections) -> float:
 def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     """All of it."""
     s, flask, c = rig.sections, rig.flask, pouring().common
-    head, _, _ = heads(flask.cope_mm, asked.choices.cup)
+    head, _ = rig.heads_mm(asked)
     gating_kg = float(b.gating.volume()) * asked.density * 1e-9
-    cup_mm3 = 0.0 if asked.choices.cup == "cut" else _cup_mm3(asked, s)
+    cup_mm3 = 0.0 if asked.choices.cup == "cut" or rig.stand is not None else _cup_mm3(asked, s)
     above, below = halves_mm3(b.gating)
     above += sum(item.halves_mm3[0] for item in asked.items)
     below += sum(item.halves_mm3[1] for item in asked.items)
@@ -53,12 +54,18 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     flask_kg = 0.0 if known.boxless else flask.kg
     cope_kg, drag_kg = cope_sand + share * flask_kg, drag_sand + (1.0 - share) * flask_kg
     lift = 0.0
-    if not known.loose:
+    if rig.stand is not None:
+        lift = spread_n(rig, asked)
+    elif not known.loose:
         for lot in asked.lots:
             lift += lot.count * casting_lift(lot.item, bare_mesh(lot.item.whole), head, asked.density)
         lift += lift_n(_upward(bare_mesh(b.gating).corners, flask.cope_mm), head, asked.density)
-    cores_lift = 0.0 if known.loose else sum(lot.count * lot.cores_lift_n for lot in asked.lots)
-    add = max(c.weight_factor.value * (lift + cores_lift) / G - cope_kg, 0.0)
+    cores_lift = (
+        0.0 if known.loose or rig.stand is not None else sum(lot.count * lot.cores_lift_n for lot in asked.lots)
+    )
+    # on end nothing lies on the cope: clamps hold all of it
+    held = 0.0 if rig.stand is not None else cope_kg
+    add = max(c.weight_factor.value * (lift + cores_lift) / G - held, 0.0)
     return Weights(
         asked.castings_kg,
         gating_kg,
@@ -84,8 +91,7 @@ def _upward(corners: Floats, top_mm: float) -> Floats:
 def flow_of(asked: Asked, rig: Rigged, mass_kg: float) -> Flow:
     """The figures of the pour through the sections as they are cut."""
     s, c = rig.sections, pouring().common
-    head, _, _ = heads(rig.flask.cope_mm, asked.choices.cup)
-    effective = flow.effective_head(head, asked.up_mm, asked.up_mm + asked.down_mm)
+    _, effective = rig.heads_mm(asked)
     speed = c.loss.value * flow.free_speed(effective)
     gates = sum(fit.sections.gates_mm2 for fit in rig.fits)
     foot = math.pi / 4.0 * s.foot**2

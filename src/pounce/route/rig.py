@@ -73,6 +73,7 @@ def _layout(r: RigResult, name: str) -> Plain:
             "inside_mm": [f.long_mm, f.wide_mm],
             "cope_mm": f.cope_mm,
             "drag_mm": f.drag_mm,
+            "on_end": r.on_end,
         },
         "boards": [{"name": one.name, "size_mm": list(one.size_mm), "count": one.count} for one in r.boards],
         "castings": [

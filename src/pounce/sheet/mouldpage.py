@@ -134,8 +134,10 @@ def _rows(rig: RigResult, unit: str) -> list[tuple[str, str, str]]:
         ("Sand", _sand(rig), mass(w.cope_sand_kg + w.drag_sand_kg)),
     ]
     if not rig.loose:
-        out.append(("Metal and cores lift", f"the cope weighs {mass(w.cope_kg)}", mass(w.lift_n / G)))
-        out.append(("On the cope", "weights, or clamps", mass(w.add_kg) if w.add_kg > 0.05 else "nothing"))
+        what = "Metal drives the halves apart" if rig.on_end else "Metal and cores lift"
+        out.append((what, f"the cope weighs {mass(w.cope_kg)}", mass(w.lift_n / G)))
+        where, by = ("Clamps", "before it is stood on end") if rig.on_end else ("On the cope", "weights, or clamps")
+        out.append((where, by, mass(w.add_kg) if w.add_kg > 0.05 else "nothing"))
     return out
 
 

@@ -58,12 +58,14 @@ class MouldCard(Card):
         self.school.chosen.connect(self.giving(SCHOOL))
         self.cup.chosen.connect(self.giving(CUP))
         self.body.addWidget(row(SCHOOL, self.school))
-        self.body.addWidget(row(CUP, self.cup))
+        self.lying = [row(CUP, self.cup)]
+        self.body.addWidget(self.lying[0])
         self.basin, self.ends, self.closing = segments(BASIN), segments(RUNNER_END), segments(CLOSING)
         for choice, pair in ((BASIN, self.basin), (RUNNER_END, self.ends), (CLOSING, self.closing)):
             pair.chosen.connect(self.giving(choice))
-        self.body.addWidget(row(BASIN, self.basin))
-        self.body.addWidget(row(RUNNER_END, self.ends))
+        self.lying += [row(BASIN, self.basin), row(RUNNER_END, self.ends)]
+        for shown in self.lying[1:]:
+            self.body.addWidget(shown)
         self.closed = row(CLOSING, self.closing)
         self.body.addWidget(self.closed)
         self.anew = button("Arrange anew", "link", lambda: self.document.edit(rig_edits.arrange_anew))
@@ -119,6 +121,8 @@ class MouldCard(Card):
         self.anew.setVisible(bool(job.rig.placed) or job.rig.sprue_mm is not None)
         if rig is None:
             return
+        for shown in self.lying:  # on end the cup is cut in the joint, and there is no runner to end
+            shown.setVisible(not rig.on_end)
         self.long.show_value(rig.flask.long_mm)
         self.wide.show_value(rig.flask.wide_mm)
         self.cope.show_value(rig.flask.cope_mm)
@@ -146,7 +150,7 @@ def _metal(rig: RigResult, unit: str) -> list[tuple[str, str]]:
     rows = [
         (many, mass(w.castings_kg)),
         ("Sprue, runner, gates", mass(w.gating_kg)),
-        ("In the cup", mass(w.cup_kg)),
+        *([("In the cup", mass(w.cup_kg))] if w.cup_kg > 0.0 else []),
         ("To pour", mass(w.poured_kg)),
         ("Fills in", quantity("fill_s", flow.fill_s)),
     ]
@@ -176,5 +180,6 @@ def _sand(rig: RigResult) -> list[tuple[str, str]]:
     if not rig.loose:
         rows.append(("Cope and drag, to lift", f"{mass(w.cope_kg)}, {mass(w.drag_kg)}"))
     if w.lift_n > 0.0:
-        rows.append(("Put on the cope", mass(w.add_kg) if w.add_kg > 0.05 else "nothing"))
+        name = "Clamped with" if rig.on_end else "Put on the cope"
+        rows.append((name, mass(w.add_kg) if w.add_kg > 0.05 else "nothing"))
     return rows

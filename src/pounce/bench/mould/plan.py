@@ -420,6 +420,10 @@ def _named_fittings(rig: RigResult, figure: Callable[[float], str]) -> list[tupl
         if lead is not None:
             at = [0.4 * a + 0.6 * b for a, b in zip(lead.at_mm, lead.to_mm, strict=True)]
             out.append((words, QPointF(*at)))
+    if rig.on_end:
+        out.append(
+            ("cup: this end up", QPointF(rig.flask.long_mm / 2.0 - 6.0, rig.sprue.at_mm[1] if rig.sprue else 0.0))
+        )
     if rig.keys:
         out.append((f"key Ø {figure(rig.keys[0].wide_mm)}, {count_words(len(rig.keys))}", QPointF(*rig.keys[0].at_mm)))
     if rig.runner is not None and rig.runner.traps:

@@ -127,9 +127,10 @@ class MouldCut(QWidget):
         if not rig.loose:
             rows = [("the cope weighs", mass(w.cope_kg), "ink")]
         if w.lift_n > 0.0:
-            rows.insert(0, ("metal pushes up with", mass(w.lift_n / G), "ember"))
+            pushes = "halves driven apart with" if rig.on_end else "metal pushes up with"
+            rows.insert(0, (pushes, mass(w.lift_n / G), "ember"))
         if w.add_kg > 0.05:
-            rows.append(("put on it", mass(w.add_kg), "ember"))
+            rows.append(("clamp with" if rig.on_end else "put on it", mass(w.add_kg), "ember"))
         for k, (words, figure, tone) in enumerate(rows):
             painter.setPen(colour(tone))
             painter.setFont(font("secondary"))

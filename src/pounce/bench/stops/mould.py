@@ -29,7 +29,7 @@ def _what(rig: RigResult, unit: str) -> str:
     many = "One casting" if len(rig.castings) == 1 else f"{count_words(len(rig.castings)).capitalize()} castings"
     inside = sizes((f.long_mm, f.wide_mm), unit) if f.shape == "box" else f"{length(f.long_mm, unit)} across"
     name = f"the {f.name.lower()}, {inside}" if rig.own else f"a box to build, {inside}" if rig.boards else f"{inside}"
-    return f"{many} in {name}"
+    return f"{many} on end in {name}" if rig.on_end else f"{many} in {name}"
 
 
 def _under(rig: RigResult) -> str:
@@ -37,6 +37,8 @@ def _under(rig: RigResult) -> str:
     w = rig.weights
     gates = "one gate" if len(rig.gates) == 1 else f"{count_words(len(rig.gates))} gates"
     pour = f"Pour {mass(w.poured_kg)} through {gates} in {quantity('fill_s', rig.flow.fill_s)}."
+    if rig.on_end:
+        return f"{pour} Clamp it with {mass(w.add_kg)}, then stand it on end."
     if w.lift_n <= 0.0:
         return f"{pour} Keep the cup full."
     hold = f"Put {mass(w.add_kg)} on the cope." if w.add_kg > 0.05 else "The cope stays down by itself."
