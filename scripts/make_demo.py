@@ -255,6 +255,24 @@ def elbow() -> m3.Manifold:
     return body - pipe(inner, 1.0)
 
 
+def spindle_bush() -> m3.Manifold:
+    """The bush of the vent winder's spindle, lying along x: long for its bore, so that its core is poured standing.
+
+    Its end faces lean 2 degrees away from a joint along its axis.
+    """
+
+    def disc(x0: float, x1: float, radius: float) -> m3.Manifold:
+        points = []
+        for angle in np.linspace(0.0, 2.0 * np.pi, 97)[:-1]:
+            y, z = radius * float(np.cos(angle)), radius * float(np.sin(angle))
+            lean = TAN[2.0] * abs(z)
+            points += [(x0 + lean, y, z), (x1 - lean, y, z)]
+        return hull(points)
+
+    bore = m3.Manifold.cylinder(200.0, 9.0, 9.0, 64).rotate([0.0, 90.0, 0.0]).translate([-20.0, 0.0, 0.0])
+    return disc(0.0, 150.0, 20.0) + disc(6.0, 22.0, 32.0) + disc(132.0, 142.0, 24.0) - bore
+
+
 def main() -> None:
     """Writes the parts."""
     app = QGuiApplication(["make_demo", "-platform", "offscreen"])
@@ -280,6 +298,9 @@ def main() -> None:
     write_3mf(
         HERE / "bench-end-frame.3mf", [("Bench end frame", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))]
     )
+    raw = spindle_bush().to_mesh64()
+    faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
+    write_3mf(HERE / "spindle-bush.3mf", [("Spindle bush", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
     del app
     for path in sorted(HERE.iterdir()):
         print(path.name, path.stat().st_size)

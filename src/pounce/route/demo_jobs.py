@@ -55,6 +55,8 @@ def lay_out(folder: Path) -> list[Path]:
         job = edits.set_pattern_kind(job, demo.pattern).job
         if model.unit is None:
             job = edits.set_unit(job, "mm").job
+        if demo.draw:
+            job = edits.set_draw(job, edits.parse_draw(demo.draw)).job
         for words in demo.add:
             job = add_line(job, parse_addition(words)).job
         for words in demo.core:

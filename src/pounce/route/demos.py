@@ -6,7 +6,7 @@ from dataclasses import dataclass
 @dataclass(frozen=True)
 class Demo:
     """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in
-    words, how it is made, and how many castings one mould gives.
+    words, how it is made, how many castings one mould gives, and the draw where it is said.
     """
 
     part: str
@@ -17,6 +17,7 @@ class Demo:
     core: tuple[str, ...] = ()
     pattern: str = "printed-filament"
     castings: int = 1
+    draw: str = ""
 
 
 DEMOS = (
@@ -53,5 +54,14 @@ DEMOS = (
         "yellow-brass",
         ("fill", "level@117,29.3,15:16"),
         pattern="original-part",
+    ),
+    Demo(
+        "spindle-bush.3mf",
+        "Spindle bush",
+        "a long core, poured on end",
+        "gunmetal",
+        ("fillets",),
+        ("all", "on-end"),
+        draw="+z",
     ),
 )
