@@ -76,7 +76,7 @@ def test_a_part_becomes_two_closed_halves_at_pattern_size(built: tuple[Path, dic
         ("drag-half", "3mf"),
         ("drag-half", "stl"),
         # sprue; gates of the cope; runner and well of the drag
-        *[("former", form) for _ in range(3) for form in ("3mf", "stl")],
+        *[("former", form) for _ in range(4) for form in ("3mf", "stl")],
         ("template", "pdf"),
         ("template", "pdf"),
         ("sheet", "pdf"),
@@ -185,7 +185,7 @@ def test_new_check_and_sheet_from_a_job_file(tmp_path: Path, arm: Path) -> None:
     manifest = json.loads(pounce("build", job, "--out", tmp_path / "out", "--json").stdout)
     assert [entry["role"] for entry in manifest["files"]] == [
         "pattern",
-        *["former"] * 3,
+        *["former"] * 4,
         "template",
         "template",
         "sheet",

@@ -70,7 +70,8 @@ def test_boards_and_hollow_halves_by_command(block: Path, tmp_path: Path) -> Non
     assert (
         made["schema"] == "pounce.make/1"
         and made["mount"]["kind"] == "match-plate"
-        and len(made["mount"]["placed"]) == 2
+        # both halves, and gates and runner of either side
+        and len(made["mount"]["placed"]) == 4
     )
     assert {way["way"] for way in made["ways"]} == {"printed", "wood", "foam"}
 

@@ -95,7 +95,7 @@ class MouldPlan(QWidget):
             self._flask(painter, self._rig)
             self._metal(painter, self._rig)
             self._margins(painter, self._rig)
-            self._cut_line(painter, self._rig)
+            _cut_line(painter, self._frame, self._rig, self._cut_y)
             self._labels(painter, self._rig)
         self._headline(painter)
         if self.hasFocus():
@@ -187,23 +187,11 @@ class MouldPlan(QWidget):
                     painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawPath(frame.map(loops_path(shape.rings)))
         if self._held == NOTHING:
-            self._fittings(painter, rig)
+            _fittings(painter, self._frame, rig)
         painter.setPen(QPen(colour("ink"), 1.2))
         painter.setBrush(colour("field"))
         for x, y, _ in rig.vents[:MOST_VENTS] if self._held == NOTHING else ():
             painter.drawEllipse(self._frame.map(QPointF(x, y)), 3.2, 3.2)
-
-    def _fittings(self, painter: QPainter, rig: RigResult) -> None:
-        """Vents led out as dotted ways, and the keys of a block."""
-        painter.setPen(QPen(colour("ink"), 1.6, Qt.PenStyle.DotLine))
-        for lead in rig.leads:
-            if lead.way == "joint":
-                painter.drawLine(self._frame.map(QPointF(*lead.at_mm)), self._frame.map(QPointF(*lead.to_mm)))
-        painter.setPen(QPen(colour("ink"), 1.2))
-        painter.setBrush(colour("sandWash"))
-        for key in rig.keys:
-            r = key.wide_mm / 2.0 * self._frame.m11()
-            painter.drawEllipse(self._frame.map(QPointF(*key.at_mm)), r, r)
 
     def _margins(self, painter: QPainter, rig: RigResult) -> None:
         """What is short, then the nearest of each kind."""
@@ -255,11 +243,6 @@ class MouldPlan(QWidget):
             text = length(gap if inside else 0.0, self._unit)
             if k > 0.0:
                 strokes.measure(painter, self._frame.map(QPointF(*a)), self._frame.map(QPointF(*b)), text, tone)
-
-    def _cut_line(self, painter: QPainter, rig: RigResult) -> None:
-        x = rig.flask.long_mm / 2.0 * 1.02
-        painter.setPen(QPen(colour("brassInk"), 1.8, Qt.PenStyle.DashDotLine))
-        painter.drawLine(self._frame.map(QPointF(-x, self._cut_y)), self._frame.map(QPointF(x, self._cut_y)))
 
     def _labels(self, painter: QPainter, rig: RigResult) -> None:
         f = rig.flask
@@ -410,6 +393,25 @@ class MouldPlan(QWidget):
         name = "Sprue" if which == SPRUE else rig.castings[which].name
         done = f"{name} {'turned' if turn_deg else 'moved'}"
         self.moved.emit(Moved(tuple(placed), sprue, kept_flask(rig.flask, rig.own), done))
+
+
+def _fittings(painter: QPainter, frame: QTransform, rig: RigResult) -> None:
+    """Vents led out as dotted ways, and the keys of a block."""
+    painter.setPen(QPen(colour("ink"), 1.6, Qt.PenStyle.DotLine))
+    for lead in rig.leads:
+        if lead.way == "joint":
+            painter.drawLine(frame.map(QPointF(*lead.at_mm)), frame.map(QPointF(*lead.to_mm)))
+    painter.setPen(QPen(colour("ink"), 1.2))
+    painter.setBrush(colour("sandWash"))
+    for key in rig.keys:
+        r = key.wide_mm / 2.0 * frame.m11()
+        painter.drawEllipse(frame.map(QPointF(*key.at_mm)), r, r)
+
+
+def _cut_line(painter: QPainter, frame: QTransform, rig: RigResult, y_mm: float) -> None:
+    x = rig.flask.long_mm / 2.0 * 1.02
+    painter.setPen(QPen(colour("brassInk"), 1.8, Qt.PenStyle.DashDotLine))
+    painter.drawLine(frame.map(QPointF(-x, y_mm)), frame.map(QPointF(x, y_mm)))
 
 
 def _named_fittings(rig: RigResult, figure: Callable[[float], str]) -> list[tuple[str, QPointF]]:
