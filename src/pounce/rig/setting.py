@@ -30,15 +30,17 @@ def setting(wanted: bool, work: Callable[[], RigResult]) -> Setting:
         return Setting(None, fault.what)
 
 
-def set_out_of(made: Setting) -> SetOut | None:
-    """What boards carry; None without a mould."""
+def set_out_of(made: Setting, count: int) -> SetOut | None:
+    """What boards carry: the first ``count`` castings, which are the job's own, and all gates and runner. None without
+    a mould, or for one on end, whose sprue is cut in both halves.
+    """
     rig = made.rig
-    if rig is None:
+    if rig is None or rig.on_end:
         return None
     return SetOut(
         rig.turn,
         rig.shift,
-        tuple((one.at_mm, one.turn_deg) for one in rig.castings),
+        tuple((one.at_mm, one.turn_deg) for one in rig.castings[:count]),
         (rig.flask.long_mm, rig.flask.wide_mm),
         rig.halves,
         None if rig.sprue is None else (*rig.sprue.at_mm, pouring().common.sprue_mark.value),

@@ -318,7 +318,7 @@ def _run_pattern(given: Given) -> PatternResult:
         r.need(DRAW),
         r.need(PARTING),
         given.progress,
-        set_out_of(r.need(SETTING)),
+        set_out_of(r.need(SETTING), asked_rig(given.job).count),
     )
 
 

@@ -1,6 +1,7 @@
 """Boards in register with the pins of the flask: what is rammed over them closes to the part."""
 
 import io
+from pathlib import Path
 from typing import Any
 
 import ezdxf
@@ -12,7 +13,7 @@ import shapely
 from pounce.base.errors import UserFault
 from pounce.export.outlines import outlines_dxf
 from pounce.export.plandrawings import board_drawings
-from pounce.job import edits, pattern_edits, rig_edits
+from pounce.job import edits, file, pattern_edits, rig_edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
 from pounce.job.rig_edits import asked_rig
@@ -171,6 +172,21 @@ def test_boards_carry_the_moulds_layout_with_gates_and_runner(kind: str) -> None
     assert rig.sprue is not None
     marked = [np.hypot(x - rig.sprue.at_mm[0], y - rig.sprue.at_mm[1]) for x, y, _ in mount.holes[0]]
     assert min(marked) < 1e-6
+
+
+def test_a_plate_carries_no_pattern_where_another_jobs_casting_lies(tmp_path: Path) -> None:
+    """Castings of another job are in the mould, and gated from the plate; its pattern is not of this job."""
+    other = tmp_path / "plate.pounce"
+    file.save(other, with_model(Job(name="Plate"), model_of(box(60, 40, 10))), model_of(box(60, 40, 10)))
+    model = model_of(LOPSIDED)
+    job = pattern_edits.set_making(with_model(Job(name="Two"), model), mount="match-plate", **BARE).job
+    job = rig_edits.add_guest(edits.set_height(job, 0.0).job, str(other), "Plate").job
+    results = Pipeline().run(job, model)
+    mount, rig = results.need(PATTERN).mount, results.need(MOULD)
+    assert mount is not None and [one.name for one in rig.castings] == ["Two", "Plate"]
+    halves = [one for one in mount.placed if results.need(PATTERN).pieces[one.piece].role.endswith("half")]
+    assert len(halves) == 2 and mount.castings == 1
+    assert {gate.casting for gate in rig.gates} == {0, 1}
 
 
 def test_what_pattern_and_mould_say_of_a_board_is_one() -> None:
