@@ -73,6 +73,8 @@ def test_command_two_jobs_in_one_mould(part: Path, tmp_path: Path) -> None:
     assert {gate["casting"] for gate in said["gates"]} == {0, 1, 2}
     again = json.loads(pounce("rig", part, "--unit", "mm", "--also", f"{other}=2", "--json").stdout)
     assert len(again["castings"]) == 3
+    bare = pounce("rig", part, "--unit", "mm", "--also", tmp_path / "plate.stl", code=2).stderr
+    assert "'plate.stl' is no saved job" in bare
     other.unlink()
     missed = pounce("rig", both, code=2).stderr
     assert "Small plate, which is to go into the same mould, is not where it was" in missed

@@ -21,7 +21,7 @@ from pounce.cli.choices import with_choices
 from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_plans, say_proof
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
-from pounce.job.job import Job
+from pounce.job.job import SUFFIX, Job
 from pounce.metals import tables
 from pounce.metals.method import resolve
 from pounce.part.measures import Measures, holes_of, points_of
@@ -31,7 +31,7 @@ from pounce.route.build import build as build_all
 from pounce.route.causes import causes_keys
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
-from pounce.route.opening import SUFFIX, chosen, measured_job, open_any
+from pounce.route.opening import chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.pipeline import Pipeline
 from pounce.route.plan import plan_keys

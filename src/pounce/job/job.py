@@ -11,6 +11,9 @@ from pounce.pattern.values import PatternChoices
 from pounce.rig.values import RigChoices
 from pounce.stock.values import StockChoices
 
+# What a job file is called by.
+SUFFIX = ".pounce"
+
 
 class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """All choices of a job, one field a stop. ``more`` figures of further stops by their ids; ``accepted`` names the

@@ -7,7 +7,7 @@ import msgspec
 
 from pounce.base.errors import UserFault
 from pounce.job.edits import Edit
-from pounce.job.job import Job
+from pounce.job.job import SUFFIX, Job
 from pounce.rig.choices import COUNT
 from pounce.rig.setting import CARRIERS
 from pounce.rig.values import GuestChoice, KeptFlask, PlacedChoice, RigChoices, Spot
@@ -77,6 +77,8 @@ def also(job: Job, word: str) -> Edit:
     except ValueError:
         raise UserFault(f"'{many}' is no number of castings.", "Give JOB.pounce, or JOB.pounce=2.") from None
     path = Path(file).expanduser().resolve()
+    if path.suffix != SUFFIX:  # a bare model says neither metal nor sand
+        raise UserFault(f"'{path.name}' is no saved job.", f"Save it as a job first, and give that {SUFFIX} file.")
     return add_guest(job, str(path), path.stem.replace("-", " ").capitalize(), count)
 
 

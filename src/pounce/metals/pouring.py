@@ -61,6 +61,7 @@ class PouringCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     board: Figure
     board_stiffness: Figure
     board_bow: Figure
+    batten: Figure
     key: Figure
     key_edge: Figure
     glue_line: Figure

@@ -82,6 +82,7 @@ class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     it holds by that, ``mix`` the binder's mix where it sets.
 
     ``bond``: ``damp`` holds water, ``rammed`` holds by oil, ``set`` hardens by a binder, ``loose`` holds by nothing.
+    ``airtight``: nothing goes through it, and its air wants ways out.
     """
 
     name: str
@@ -92,6 +93,7 @@ class Mould(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     strength: Figure | None = None
     water: Figure | None = None
     mix: str = ""
+    airtight: bool = False
     cautions: tuple[str, ...] = ()
 
 

@@ -38,13 +38,16 @@ class Stand:
 
 @dataclass(frozen=True, eq=False)
 class Fit:
-    """Sections, places of the gates on the item, the way of the runner round it (None: on end), what is laid
-    out, and how many gates
-    were wanted.
+    """Sections, places of the gates on the item, the way of the runner round it (None: on end), and what is
+    laid out.
     """
 
     sections: Sections
     gates: tuple[Place, ...]
     way: Way | None
     block: Block
-    wanted_gates: int
+
+    @property
+    def wanted_gates(self) -> int:
+        """How many gates a casting wants, whether or not all of them find their way."""
+        return self.sections.gates

@@ -11,7 +11,7 @@ from pounce.rig.flasking import Rigged
 from pounce.rig.item import Item, placed, polygons, turned_point
 from pounce.rig.lines import wall_of
 from pounce.rig.solids import LAP_MM
-from pounce.rig.values import Key, Lead, Spot
+from pounce.rig.values import Key, Lead, LeadKind, Spot
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats, Mesh
@@ -155,9 +155,9 @@ def _past(print_shape: BaseGeometry, inside: BaseGeometry, barred: BaseGeometry,
     return Lead("core", (ax, ay), (bx, by), "joint", casting)
 
 
-def _to_wall(kind: str, shape: BaseGeometry, inside: BaseGeometry, casting: int) -> Lead:
+def _to_wall(kind: LeadKind, shape: BaseGeometry, inside: BaseGeometry, casting: int) -> Lead:
     (x0, y0), (x1, y1) = shapely.get_coordinates(shapely.shortest_line(shape, inside.exterior)).tolist()
-    return Lead("core" if kind == "core" else "breather", (x0, y0), (x1, y1), "joint", casting)
+    return Lead(kind, (x0, y0), (x1, y1), "joint", casting)
 
 
 def keys_of(rig: Rigged, taken: BaseGeometry) -> tuple[Key, ...]:
@@ -234,8 +234,3 @@ def basin_former(top_mm: float, cup_mm: float, high_mm: float, long_share: float
     # reaches into the sprue and into the basin, with neither's wall in common
     mouth = boolean.rod(np.array([0.0, 0.0, -LAP_MM]), np.array([0.0, 0.0, 1.0]), 0.3 * high_mm, 0.49 * top_mm)
     return boolean.united([shelf, deep, mouth])
-
-
-def spots(leads: tuple[Lead, ...], way: str) -> tuple[Spot, ...]:
-    """Where vents leave up, down or along the joint."""
-    return tuple(lead.at_mm for lead in leads if lead.way == way)

@@ -34,8 +34,6 @@ GATING_SHARE, LEAD_WIDTHS = 0.3, 1.5
 REACH = 1.6
 # In a box to build the sprue is tried at so many places along each side.
 BOX_SPRUES = 3
-# A batten is square, mm.
-BATTEN_MM = 45.0
 Places = tuple[tuple[Place, ...], ...]
 OWN_SIZE, BUILT = "own-size", "built"
 
@@ -379,7 +377,7 @@ def _way(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float) -> F
         gates_left = gates_left[:-1]
     if way is None:
         raise UserFault("The runner finds no way round the casting.", "Move the joint, or ask for fewer gates.")
-    return Fit(s, gates, way, Block(item.plan, item.metal_plan, way.foot, _tips(way)), s.gates)
+    return Fit(s, gates, way, Block(item.plan, item.metal_plan, way.foot, _tips(way)))
 
 
 def _tips(way: Way) -> tuple[Tip, ...]:
@@ -396,13 +394,13 @@ def boards_of(flask: Flask, loose: bool, battens: int) -> tuple[Board, ...]:
     """What a box of these inside sizes is sawn from: two long sides over the ends of two short ones, in halves or, for
     loose sand, in one, so many ``battens`` up each long side, and a board under it.
     """
-    t = pouring().common.board.value
+    t, batten = pouring().common.board.value, pouring().common.batten.value
     out = []
     whole = (("box", flask.cope_mm + flask.drag_mm),)
     for half, high in whole if loose else (("cope", flask.cope_mm), ("drag", flask.drag_mm)):
         out.append(Board(f"Sides of the {half}", (flask.long_mm + 2.0 * t, high, t), 2))
         out.append(Board(f"Ends of the {half}", (flask.wide_mm, high, t), 2))
         if battens:
-            out.append(Board(f"Battens of the {half}", (high, BATTEN_MM, BATTEN_MM), 2 * battens))
+            out.append(Board(f"Battens of the {half}", (high, batten, batten), 2 * battens))
     out.append(Board("Moulding board", (flask.long_mm + 2.0 * t + 40.0, flask.wide_mm + 2.0 * t + 40.0, t), 1))
     return tuple(out)

@@ -16,6 +16,7 @@ from pounce.metals.pouring import pouring
 from pounce.rig.fit import Fit, Stand
 from pounce.rig.flasking import BUILT, GATING_SHARE, OWN_SIZE, Asked, Rigged, said_flask
 from pounce.rig.flasks import Flask
+from pounce.rig.flow import G
 from pounce.rig.item import Item, placed, polygons
 from pounce.rig.layout import Block, Laid
 from pounce.rig.lines import Lines
@@ -28,7 +29,7 @@ from pounce.solid.boolean import Solid
 from pounce.solid.mesh import Floats
 
 # A gate lies in this share of the casting's height, from its lower end, and leaves it to a side by 45 degrees or more.
-LOW_SHARE, SIDEWAYS, MOST_GATES = 0.35, 0.7, 4
+LOW_SHARE, SIDEWAYS, MORE_GATES = 0.35, 0.7, 8
 # How much a higher gate costs, in scores of a place, over the whole height.
 HIGH_COST = 4.0
 # and one more of them.
@@ -52,15 +53,13 @@ class Standing:
     out: Floats
 
 
-def can_stand(asked: Asked) -> bool:
-    """Whether this mould is worked standing: one casting, a flat joint, and a core that lies in it."""
-    item = asked.lots[0].item
-    return len(asked.order) == 1 and item.joint is None and bool(item.cores) and _axis(item) is not None
-
-
-def stood(asked: Asked, own: tuple[Flask, ...]) -> Rigged:
-    """The mould on end. UserFault where no low wall takes a gate."""
-    standing = _standing(asked)
+def stood(asked: Asked, own: tuple[Flask, ...]) -> Rigged | None:
+    """The mould on end; None for what is worked lying: several castings, a joint that is not flat, loose sand, no core
+    that lies in the joint, or no low wall that takes the gates from a side. UserFault where the sprue finds no room.
+    """
+    standing = _standing(asked) if len(asked.order) == 1 and not asked.loose else None
+    if standing is None:
+        return None
     said = said_flask(asked, own)
     if said is not None:
         held = _in(said, asked, standing)
@@ -98,12 +97,15 @@ def _axis(item: Item) -> float | None:
     return None if best is None else round(best[1], 1)
 
 
-def _standing(asked: Asked) -> Standing:
+def _standing(asked: Asked) -> Standing | None:
     """Which end is down, and by which side the gates leave: where low walls take them best."""
     item, m = asked.lots[0].item, asked.margins
-    axis = _axis(item)
-    assert axis is not None, "asked of a casting that can stand"
+    axis = None if item.joint is not None else _axis(item)
+    if axis is None:
+        return None
     places = places_of(item, asked.choices.school, pouring().common.gate_long.value + 25.0)
+    if not places:
+        return None
     at = np.array([place.at[:2] for place in places]).reshape(-1, 2)
     out = np.array([place.out for place in places]).reshape(-1, 2)
     best: tuple[float, Standing] | None = None
@@ -113,9 +115,12 @@ def _standing(asked: Asked) -> Standing:
         turned = np.array([[c, s], [-s, c]])
         spots, ways = at @ turned, out @ turned
         height = (spots[:, 0] - x0) / max(x1 - x0, 1e-9)
+        whole = placed(item.plan, (0.0, 0.0), turn)
+        nominal = _sections(asked, asked.choices.gates, places[0].wall_mm, x1 - x0 + m.over, x1 - x0, x1 - x0)
         for side in (1.0, -1.0):
             low = np.flatnonzero((height <= LOW_SHARE) & (side * ways[:, 1] >= SIDEWAYS))
-            own = [replace(places[k], score=places[k].score + HIGH_COST * float(height[k])) for k in low]
+            free = [k for k in low if _led_clear(whole, spots[k], ways[k], side, nominal)]
+            own = [replace(places[k], score=places[k].score + HIGH_COST * float(height[k])) for k in free]
             own.sort(key=lambda one: one.score)
             gates = _gates(asked, tuple(own), (x1 - x0) + m.over, x1 - x0)
             if not gates:
@@ -126,26 +131,43 @@ def _standing(asked: Asked) -> Standing:
                 first = np.argsort(mine[:, 0], kind="stable")
                 leave = np.array([one.out for one in gates]) @ turned
                 best = cost, Standing(turn, side, tuple(gates[k] for k in first), mine[first], leave[first])
-    if best is None:
-        raise UserFault(
-            "On end, no wall at the lower end takes a gate from the side.", "Pour it lying, or shorten a core print."
-        )
-    return best[1]
+    return None if best is None else best[1]
+
+
+def _led_clear(whole: BaseGeometry, spot: Floats, way: Floats, side: float, s: Sections) -> bool:
+    """Whether the runner from the end of a gate at this place goes out to the sprue's side with its sand."""
+    end = spot + _gate_long(s) * way
+    strip = shapely.LineString([end, (end[0], end[1] + side * 4.0 * (whole.bounds[3] - whole.bounds[1]))])
+    return bool(strip.distance(whole) >= s.runner_wide / 2.0 + pouring().common.passes.value - 0.1)
+
+
+def _gate_long(s: Sections) -> float:
+    """As far from the casting as a runner goes round one that lies, mm."""
+    return float(pouring().common.gate_long.value + s.runner_wide / 2.0)
 
 
 def _gates(asked: Asked, places: tuple[Place, ...], head_mm: float, high_mm: float) -> tuple[Place, ...]:
     """As few gates as these places take; none where they take none."""
-    for count in range(asked.choices.gates or 1, (asked.choices.gates or MOST_GATES) + 1):
-        s = _sections(asked, count, places[0].wall_mm, head_mm, high_mm, high_mm) if places else None
-        if s is not None:
-            able = tuple(one for one in places if one.half_for(s.gate_thick, s.gate_half) is not None)
-            gates = chosen(asked.lots[0].item, able, count, s.gate_wide, False)
-            if len(gates) == count:
-                return gates
+    if not places:
+        return ()
+    said, wall = asked.choices.gates, places[0].wall_mm
+    count = _sections(asked, said, wall, head_mm, high_mm, high_mm).gates
+    for _ in range(MORE_GATES):
+        s = _sections(asked, count, wall, head_mm, high_mm, high_mm)
+        able = tuple(one for one in places if one.half_for(s.gate_thick, s.gate_half) is not None)
+        gates = chosen(asked.lots[0].item, able, count, s.gate_wide, False)
+        thin = min((one.wall_mm for one in gates), default=wall)
+        wanted = _sections(asked, said, thin, head_mm, high_mm, high_mm).gates
+        if len(gates) == count and wanted <= count and thin >= wall - 1e-9:
+            return gates
+        # thinner walls take thinner and wider gates, or more of them
+        count, wall = (max(wanted, count), thin) if thin < wall - 1e-9 else (count + 1, wall)
+        if said is not None and count > said:
+            break
     return ()
 
 
-def _sections(asked: Asked, gates: int, wall: float, head_mm: float, above: float, whole: float) -> Sections:
+def _sections(asked: Asked, gates: int | None, wall: float, head_mm: float, above: float, whole: float) -> Sections:
     lot = asked.lots[0]
     wanted = Wanted(
         asked.group,
@@ -208,8 +230,7 @@ def _rigged(
     flask: Flask, asked: Asked, s: Standing, sections: Sections, at: tuple[float, float], stand: Stand
 ) -> Rigged:
     item = asked.lots[0].item
-    # as far from the casting as a runner goes round one that lies
-    long = pouring().common.gate_long.value + sections.runner_wide / 2.0
+    long = _gate_long(sections)
     cuttings, runs = [], []
     for place, spot, out in zip(s.gates, s.at, s.out, strict=True):
         start = np.array([*(spot + at), place.at[2]])
@@ -218,7 +239,7 @@ def _rigged(
         cuttings.append(Cutting(start, to, out, 0, half))
         runs.append(np.array([[to[0], stand.foot_mm[1], 0.0], to]))
     lines = Lines(tuple(cuttings), tuple(runs), True)
-    fit = Fit(sections, s.gates, None, Block(item.plan, item.metal_plan, shapely.Polygon(), ()), len(s.gates))
+    fit = Fit(sections, s.gates, None, Block(item.plan, item.metal_plan, shapely.Polygon(), ()))
     return Rigged(flask, True, (fit,), (0,), Laid(((at, s.turn_deg),), stand.foot_mm, 0.0), lines, stand=stand)
 
 
@@ -278,4 +299,4 @@ def spread_n(rig: Rigged, asked: Asked) -> float:
     body = placed(asked.lots[0].item.metal_plan, *rig.laid.castings[0])
     filled = shapely.unary_union([shapely.Polygon(one.exterior) for one in getattr(body, "geoms", [body])])
     whole = shapely.unary_union([filled, *(shape for _, shape in channel_plan(rig))])
-    return float(whole.area * (top - whole.centroid.x)) * asked.density * 9.80665e-9
+    return float(whole.area * (top - whole.centroid.x)) * asked.density * G * 1e-9

@@ -54,7 +54,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
     asked = _asked(choices, given)
     boxless = asked_boxless(asked, method)
     on_end = given[0].cores.on_end
-    rig = onend.stood(asked, own) if on_end and onend.can_stand(asked) else rigged(asked, own, progress)
+    rig = (onend.stood(asked, own) if on_end else None) or rigged(asked, own, progress)
     b = built(asked, rig, progress)
     known = Known(method.mould.density.value, asked.loose, boxless)
     progress(0.75, "Weighing the halves and drawing the plan")
@@ -171,18 +171,13 @@ def _led(asked: Asked, rig: Rigged, method: Method) -> tuple[tuple[tuple[float, 
     for lot, fit in zip(asked.lots, rig.lots, strict=True):
         gates = np.array([one.at[:2] for one in fit.gates])
         own.append((high_points(lot.item), ends_of(lot.item, gates, high_points(lot.item))))
-    clay = breathers(asked.items, rig, tuple(own[k][1] for k in rig.order)) if _tight(method) else ()
+    clay = breathers(asked.items, rig, tuple(own[k][1] for k in rig.order)) if method.mould.airtight else ()
     vents = []
     for k, (at, turn) in zip(rig.order, rig.laid.castings, strict=True):
         for point in np.vstack(own[k]):
             x, y = turned_point(point[:2], at, turn)
             vents.append((float(x), float(y), float(point[2])))
     return tuple(vents), (*core_leads(asked.items, rig), *clay)
-
-
-def _tight(method: Method) -> bool:
-    """Whether nothing goes through this mould: clay wants breathers."""
-    return method.mould_id == "fine-clay"
 
 
 def taken_by(shapes: tuple[Shape, ...]) -> BaseGeometry:

@@ -20,6 +20,7 @@ Cup = Literal["cut", "set-on"]
 Basin = Literal["cone", "offset"]
 RunnerEnd = Literal["overrun", "whirl"]
 Closing = Literal["flask", "boxless"]
+LeadKind = Literal["core", "breather"]
 
 
 class PlacedChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -269,7 +270,7 @@ class Lead:
     whether it leaves along the joint, up through the cope or down through the drag; of which casting.
     """
 
-    kind: Literal["core", "breather"]
+    kind: LeadKind
     at_mm: Spot
     to_mm: Spot
     way: Literal["joint", "cope", "drag"]

@@ -10,7 +10,7 @@ from pounce.base.errors import UserFault
 from pounce.base.progress import Progress, silent
 from pounce.job import edits, file
 from pounce.job.choose import HOLDERS, choose_word
-from pounce.job.job import Job
+from pounce.job.job import SUFFIX, Job
 from pounce.metals import tables
 from pounce.metals.method import MethodChoices
 from pounce.part.measured import measured_model
@@ -19,8 +19,6 @@ from pounce.part.model import Model
 from pounce.part.reading import read_model
 from pounce.pattern.choices import STL
 from pounce.route.stops import stops
-
-SUFFIX = ".pounce"
 
 
 def open_any(path: Path, progress: Progress = silent) -> tuple[Job, Model]:

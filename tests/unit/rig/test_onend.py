@@ -7,8 +7,10 @@ import shapely
 
 from pounce.job import core_edits, edits
 from pounce.job.job import Job
-from pounce.metals.pouring import liquid_density
+from pounce.metals.pouring import liquid_density, pouring
 from pounce.rig.flow import G
+from pounce.rig.onend import _gate_long, _led_clear
+from pounce.rig.sections import sections_of
 from pounce.rig.values import RigChoices, RigResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
@@ -17,6 +19,7 @@ from pounce.route.stops import CORES, MOULD
 from pounce.solid.boolean import closed_solid
 from tests.conftest import model_of
 from tests.unit.rig.helpers import mould_of
+from tests.unit.rig.test_solids import WANTED
 
 
 @pytest.fixture(scope="module")
@@ -56,6 +59,37 @@ def test_it_is_gated_at_its_lower_end_from_a_sprue_beside_it(stood: RigResult) -
     assert stood.gating is not None
     body = closed_solid(stood.gating)
     assert body is not None and len(body.decompose()) == 1
+
+
+def test_what_has_no_room_for_its_gates_low_down_is_laid_lying() -> None:
+    """A tee between flanges: two gates as wide as it wants find no room at its lower end, and one is not cut wider."""
+    across = manifold3d.Manifold.cylinder
+    body = across(120.0, 17.0, 17.0, 64).translate([0.0, 0.0, -60.0]).rotate([0.0, 90.0, 0.0])
+    body += across(70.0, 17.0, 17.0, 64).rotate([90.0, 0.0, 0.0]) + across(10.0, 28.0, 28.0, 64).translate(
+        [0.0, 0.0, 60.0]
+    ).rotate([90.0, 0.0, 0.0])
+    for x in (-60.0, 50.0):
+        body += across(10.0, 28.0, 28.0, 64).rotate([0.0, 90.0, 0.0]).translate([x, 0.0, 0.0])
+    body -= across(140.0, 11.0, 11.0, 64).translate([0.0, 0.0, -70.0]).rotate([0.0, 90.0, 0.0])
+    body -= across(90.0, 11.0, 11.0, 64).rotate([90.0, 0.0, 0.0])
+    model = model_of(body)
+    job = core_edits.set_cores(with_model(Job(name="Tee"), model), every=True, on_end=True).job
+    made = mould_of(Pipeline().run(job, model, skip=frozenset({MOULD.id})))
+    assert not made.on_end and any(one.code == "on-end-gating" for one in made.findings)
+    assert made.gates and not [one for one in made.margins if one.short]
+
+
+def test_a_runner_is_led_past_a_flange_with_its_sand(stood: RigResult) -> None:
+    """A gate close under a flange that stands out farther than its runner begins is none."""
+    s = sections_of(WANTED)
+    long = _gate_long(s)
+    whole = shapely.union_all([shapely.box(0.0, -20.0, 120.0, 20.0), shapely.box(0.0, -80.0, 10.0, 80.0)])
+    way = np.array([0.0, 1.0])
+    near, far = np.array([10.0 + s.runner_wide / 2.0, 20.0]), np.array([60.0, 20.0])
+    assert 20.0 + long < 80.0
+    assert not _led_clear(whole, near, way, 1.0, s) and _led_clear(whole, far, way, 1.0, s)
+    most = pouring().common
+    assert all(gate.wide_mm <= most.gate_wide.value + 2.0 for gate in stood.gates)
 
 
 def test_its_head_is_the_metal_over_the_gate(stood: RigResult) -> None:
