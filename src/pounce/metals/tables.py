@@ -182,6 +182,7 @@ TABLES: Final = (
     "drafts",
     "margins",
     "pouring",
+    "heat",
     "limits",
     "grades",
     "usual",

@@ -10,14 +10,15 @@ from shapely.geometry.base import BaseGeometry
 
 from pounce.base.progress import Progress
 from pounce.metals.pouring import pouring
+from pounce.rig.feeders import Standing, feeder_solid
 from pounce.rig.fittings import basin_former, basin_plan, basin_way, cup_former, key_former
 from pounce.rig.flasking import Asked, Rigged, trap_of
-from pounce.rig.item import placed, polygons
+from pounce.rig.item import placed, polygons, turned_point
 from pounce.rig.lines import wall_of
 from pounce.rig.onend import channel, channel_plan
 from pounce.rig.sections import Sections
 from pounce.rig.solids import Cutting, bars, gating_of, link, rooted, slot, sprue_solids, trap_solid
-from pounce.rig.values import Cut, Gate, Half, Margin, Runner, Shape, Spot, Sprue
+from pounce.rig.values import Cut, Feeder, Gate, Half, Margin, Runner, Shape, Spot, Sprue
 from pounce.rig.ways import trap_at
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
@@ -41,6 +42,7 @@ class Built:
     gates: tuple[Gate, ...]
     runner: Runner
     sprue: Sprue
+    feeders: tuple[Feeder, ...]
 
 
 def put(solid: Solid, at: Spot, turn_deg: float) -> Solid:
@@ -80,7 +82,12 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     if rig.stand is None and cup is not None and asked.choices.basin == "offset":
         cup = _basin(rig).translate([*rig.laid.sprue, s.sprue_high])
     progress(0.62, "Uniting the runner")
-    pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup])]
+    stood = [
+        (k, one, put(feeder_solid(one, rig.flask.cope_mm), *laid[k][1]))
+        for k, lot in enumerate(rig.order)
+        for one in asked.lots[lot].feeders
+    ]
+    pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup]), *(solid for _, _, solid in stood)]
     gating = gating_of(pieces, list(castings))
     own = [slot(c, rig.fits[c.casting].sections, 0.0) for c in cuttings]
     halves = _halves(own, cuttings, (bars_only, [(at, wide) for at in traps]), s, well, list(castings))
@@ -89,6 +96,10 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     if cup is None and not asked.loose:
         made = _basin(rig) if asked.choices.basin == "offset" else cup_former(s.top, s.cup, s.basin)
         formers += (("Basin" if asked.choices.basin == "offset" else "Pouring cup", boolean.bare_mesh(made)),)
+    seen = {one.number: one for _, one, _ in stood}
+    formers += tuple(
+        (f"Feeder {k + 1}", boolean.bare_mesh(feeder_solid(one, rig.flask.cope_mm))) for k, one in sorted(seen.items())
+    )
     if asked.choices.closing == "boxless":
         formers += (("Key, four of it", boolean.bare_mesh(key_former())),)
     flat = tuple(np.asarray(line[:, :2]) for line in lines)
@@ -103,6 +114,27 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
             flat, s.runner_wide, s.runner_high, s.runner_half, tuple((float(x), float(y)) for x, y, _ in traps), wide
         ),
         Sprue(rig.laid.sprue, s.foot, s.top, s.sprue_high, s.well, s.well_deep, s.cup, s.basin),
+        tuple(
+            _feeder(one, k, laid[k][1], rig.flask.cope_mm, boolean.without(solid, [castings[k]]), asked.density)
+            for k, one, solid in stood
+        ),
+    )
+
+
+def _feeder(one: Standing, casting: int, at: tuple[Spot, float], top: float, solid: Solid, density: float) -> Feeder:
+    x, y = turned_point(np.array(one.foot[:2]), *at).tolist()
+    base = one.foot[2] + one.neck_long_mm
+    return Feeder(
+        one.number,
+        casting,
+        (x, y, one.foot[2]),
+        one.wide_mm,
+        top if one.open else base + one.high_mm,
+        one.neck_mm,
+        one.neck_long_mm,
+        one.open,
+        one.sleeve_mm,
+        float(solid.volume()) * density * 1e-9,
     )
 
 
@@ -170,8 +202,8 @@ def cup_plan(asked: Asked, rig: Rigged) -> BaseGeometry:
 def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
     """The plan, from the drag up: prints under castings under gating."""
     out: list[Shape] = []
-    for k, (fit, (at, turn)) in enumerate(zip(rig.fits, rig.laid.castings, strict=True)):
-        whole, metal = fit.block.whole, fit.block.metal
+    for k, (item, (at, turn)) in enumerate(zip(asked.items, rig.laid.castings, strict=True)):
+        whole, metal = item.plan, item.metal_plan
         out += _rings("print", placed(whole.difference(metal.buffer(0.05)).buffer(-0.5).buffer(0.5), at, turn), k)
         out += _rings("casting", placed(metal, at, turn), k)
     for k, line in enumerate(b.runner.lines):
@@ -190,6 +222,8 @@ def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
     middle = shapely.Point(b.sprue.at_mm)
     out += _rings("well", middle.buffer(b.sprue.well_mm / 2.0, 24), -1)
     out += _rings("cup", cup_plan(asked, rig), -1)
+    for one in b.feeders:
+        out += _rings("feeder", shapely.Point(one.foot_mm[:2]).buffer(one.wide_mm / 2.0, 24), one.casting)
     for kind, size in (("sprue", b.sprue.top_mm), ("foot", b.sprue.foot_mm)):
         out += _rings(kind, middle.buffer(size / 2.0, 24), -1)
     return tuple(out)

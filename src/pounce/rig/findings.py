@@ -42,7 +42,7 @@ def _heights(asked: Asked, rig: Rigged) -> list[Finding]:
     i, m = asked, asked.margins
     out = []
     for half, has, needs, code in (
-        ("cope", rig.flask.cope_mm - i.up_mm, m.over, "cope-low"),
+        ("cope", rig.flask.cope_mm - i.over_mm + m.over, m.over, "cope-low"),
         ("drag", rig.flask.drag_mm - i.down_mm, m.under, "drag-low"),
     ):
         if has < needs - SLACK_MM:

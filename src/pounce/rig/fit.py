@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from pounce.rig.feeders import Laid as Chilled
+from pounce.rig.feeders import Standing
 from pounce.rig.item import Item
 from pounce.rig.layout import Block
 from pounce.rig.places import Place
@@ -12,7 +14,7 @@ from pounce.rig.ways import Way
 @dataclass(frozen=True, eq=False)
 class Lot:
     """Castings of one pattern: what they are called, how many, the item, a casting's mass (kg), the least wall (mm)
-    that its metal runs, its cores' mass (kg) and lift (N).
+    that its metal runs, its cores' mass (kg) and lift (N), feeders on it and chills against it.
     """
 
     name: str
@@ -22,6 +24,13 @@ class Lot:
     least_wall_mm: float
     cores_kg: float
     cores_lift_n: float
+    feeders: tuple[Standing, ...] = ()
+    chills: tuple[Chilled, ...] = ()
+
+    def over_mm(self, sand_mm: float) -> float:
+        """How high the cope is to be: sand over the casting and over blind feeders, none over open ones."""
+        tops = [one.up_mm + (0.0 if one.open else sand_mm) for one in self.feeders]
+        return max([self.item.up_mm + sand_mm, *tops])
 
 
 @dataclass(frozen=True)

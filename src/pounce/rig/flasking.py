@@ -5,11 +5,13 @@ from dataclasses import dataclass, replace
 
 import msgspec
 import numpy as np
+import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.progress import Progress
 from pounce.metals.margins import sand_round
 from pounce.metals.pouring import PouringGroup, pouring
+from pounce.rig.feeders import Standing, kept_off
 from pounce.rig.fit import Fit, Lot, Stand
 from pounce.rig.flasks import Flask, checked
 from pounce.rig.flow import effective_head
@@ -60,6 +62,11 @@ class Asked:
     def down_mm(self) -> float:
         """The most that any reaches under it."""
         return max(lot.item.down_mm for lot in self.lots)
+
+    @property
+    def over_mm(self) -> float:
+        """How high the cope is to be."""
+        return max(lot.over_mm(self.margins.over) for lot in self.lots)
 
     @property
     def castings_kg(self) -> float:
@@ -146,7 +153,7 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     """The flask and what lies in it. UserFault for a flask nobody has, or where no place takes a gate."""
     c = asked.choices
     strip = pouring().common.gate_long.value + 25.0
-    places = tuple(places_of(lot.item, c.school, strip) for lot in asked.lots)
+    places = tuple(_clear(lot, places_of(lot.item, c.school, strip)) for lot in asked.lots)
     for lot, own_places in zip(asked.lots, places, strict=True):
         if not own_places:
             whose = "" if len(asked.lots) == 1 else f" of {lot.name}"
@@ -167,13 +174,20 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     return replace(_built(asked, places), too_small=said)
 
 
+def _clear(lot: Lot, places: tuple[Place, ...]) -> tuple[Place, ...]:
+    """Places off feeders and chills, where there are such."""
+    off = kept_off(lot.feeders, lot.chills)
+    clear = tuple(one for one in places if not shapely.contains_xy(off, *one.at[:2]))
+    return clear or places
+
+
 def said_flask(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
     """The flask that was asked for; None for the smallest that fits. UserFault for one that nobody has."""
     c = asked.choices
     if c.inside_mm is not None or c.cope_mm is not None or c.drag_mm is not None:
         base = next((one for one in own if one.id == c.flask), None)
         long, wide = c.inside_mm or ((base.long_mm, base.wide_mm) if base else _inside(asked))
-        cope = c.cope_mm or (base.cope_mm if base and base.cope_mm else _high(asked.up_mm + asked.margins.over))
+        cope = c.cope_mm or (base.cope_mm if base and base.cope_mm else _high(asked.over_mm))
         drag = c.drag_mm or (base.drag_mm if base else _high(asked.down_mm + asked.margins.under))
         return checked(Flask(OWN_SIZE, "Flask of the size you gave", "box", long, wide, cope, drag, 0.0))
     if not c.flask:
@@ -206,14 +220,14 @@ def stood(flask: Flask, asked: Asked) -> Flask:
         return flask
     under = asked.down_mm + asked.margins.under
     # filled only as high as the sand over it asks: more head than that shoots through the gates
-    over = _high(asked.up_mm + asked.margins.over)
+    over = _high(asked.over_mm)
     return msgspec.structs.replace(flask, cope_mm=max(min(flask.drag_mm - under, over), 1.0), drag_mm=under)
 
 
 def high_enough(flask: Flask, asked: Asked) -> bool:
     """Whether the sand over and under the castings is as thick as it should be."""
     i, m = asked, asked.margins
-    return flask.cope_mm >= i.up_mm + m.over - 0.1 and flask.drag_mm >= i.down_mm + m.under - 0.1
+    return flask.cope_mm >= i.over_mm - 0.1 and flask.drag_mm >= i.down_mm + m.under - 0.1
 
 
 def _smallest(asked: Asked, own: tuple[Flask, ...], places: Places, progress: Progress) -> Rigged | None:
@@ -271,7 +285,7 @@ def _by_hand(c: RigChoices, asked: Asked, blocks: tuple[Block, ...], flask: Flas
 def _built(asked: Asked, places: Places) -> Rigged:
     """A box that just holds it, sides in whole centimetres. UserFault where even a very large one does not."""
     m, c = asked.margins, asked.choices
-    cope, drag = _high(c.cope_mm or asked.up_mm + m.over), _high(c.drag_mm or asked.down_mm + m.under)
+    cope, drag = _high(c.cope_mm or asked.over_mm), _high(c.drag_mm or asked.down_mm + m.under)
     lots = _fits(asked, places, cope)
     order = asked.order
     blocks = tuple(lots[k].block for k in order)
@@ -350,7 +364,7 @@ def _fit(asked: Asked, lot: Lot, places: tuple[Place, ...], cope_mm: float) -> F
             "No place on the parting line takes the gates that this much metal asks for.",
             "Ask for more gates, or pour fewer castings at once.",
         )
-    return _way(i, gates, sections, trap_of(sections, c))
+    return _way(i, gates, sections, trap_of(sections, c), lot.feeders)
 
 
 def trap_of(s: Sections, c: RigChoices) -> float:
@@ -358,7 +372,7 @@ def trap_of(s: Sections, c: RigChoices) -> float:
     return pouring().common.trap_over_runner.value * s.runner_wide if c.runner_end == "whirl" else 0.0
 
 
-def _way(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float) -> Fit:
+def _way(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float, feeders: tuple[Standing, ...]) -> Fit:
     common = pouring().common
     over = max(common.overrun.value, 1.5 * s.runner_wide)
     way = None
@@ -377,7 +391,9 @@ def _way(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float) -> F
         gates_left = gates_left[:-1]
     if way is None:
         raise UserFault("The runner finds no way round the casting.", "Move the joint, or ask for fewer gates.")
-    return Fit(s, gates, way, Block(item.plan, item.metal_plan, way.foot, _tips(way)))
+    discs = [one.plan for one in feeders]
+    whole, metal = (shapely.unary_union([one, *discs]) for one in (item.plan, item.metal_plan))
+    return Fit(s, gates, way, Block(whole, metal, way.foot, _tips(way)))
 
 
 def _tips(way: Way) -> tuple[Tip, ...]:

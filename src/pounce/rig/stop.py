@@ -17,15 +17,16 @@ from pounce.parting.values import PartingResult
 from pounce.rig import onend
 from pounce.rig.building import built, cuts_of, margins_in, shapes_of
 from pounce.rig.choices import TABLE
+from pounce.rig.feeders import chills_on, standing
 from pounce.rig.findings import found
 from pounce.rig.fit import Lot
 from pounce.rig.fittings import breathers, core_leads, ends_of, keys_of
 from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, rigged
 from pounce.rig.flasks import Flask
-from pounce.rig.item import kept_item, turned_point
+from pounce.rig.item import Item, kept_item, turned_point
 from pounce.rig.sand import asked_boxless, mixing_of, push_of
 from pounce.rig.steps import Making, steps_of
-from pounce.rig.values import Casting, Lead, RigChoices, RigResult, Shape
+from pounce.rig.values import Casting, CastModel, Chill, ChillChoice, FeederChoice, Lead, RigChoices, RigResult, Shape
 from pounce.rig.vents import high_points
 from pounce.rig.weighing import Known, flow_of, weighed
 from pounce.solid.boolean import bare_mesh
@@ -42,6 +43,8 @@ class Given:
     parting: PartingResult
     stock: StockResult
     cores: CoresResult
+    feeders: tuple[FeederChoice, ...] = ()
+    chills: tuple[ChillChoice, ...] = ()
 
 
 def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ...], progress: Progress) -> RigResult:
@@ -59,7 +62,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
     known = Known(method.mould.density.value, asked.loose, boxless)
     progress(0.75, "Weighing the halves and drawing the plan")
     weights = weighed(asked, rig, b, known)
-    flow = flow_of(asked, rig, weights.castings_kg + weights.gating_kg)
+    flow = flow_of(asked, rig, weights.castings_kg + weights.gating_kg + weights.feeders_kg)
     gates = tuple(replace(gate, speed_m_s=flow.gate_speed_m_s) for gate in b.gates)
     margins = margins_in(asked, rig, b.runner)
     vents, leads = _led(asked, rig, method)
@@ -94,6 +97,9 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
         bool(asked.choices.placed) or asked.choices.sprue_mm is not None,
         asked.loose,
         rig.stand is not None,
+        b.feeders,
+        _chills(asked, rig),
+        tuple(_model(lot.item) for lot in asked.lots),
         leads,
         keys,
         mixing,
@@ -149,6 +155,8 @@ def _lot(given: Given) -> Lot:
         given.method.metal.least_wall.value,
         sum(core.make_kg for core in cores.cores),
         sum(max(core.loads.lift_n, 0.0) for core in cores.cores),
+        () if cores.on_end else standing(item, given.feeders),
+        chills_on(item, given.chills),
     )
 
 
@@ -159,7 +167,21 @@ def _castings(asked: Asked, rig: Rigged) -> tuple[Casting, ...]:
         lot = asked.lots[k]
         seen[k] += 1
         name = lot.name if len(asked.lots) > 1 else "Casting"
-        out.append(Casting(name if lot.count == 1 else f"{name} {seen[k]}", at, turn))
+        out.append(Casting(name if lot.count == 1 else f"{name} {seen[k]}", at, turn, k))
+    return tuple(out)
+
+
+def _model(item: Item) -> CastModel:
+    return CastModel(item.metal_mesh, tuple(bare_mesh(core) for core in item.cores))
+
+
+def _chills(asked: Asked, rig: Rigged) -> tuple[Chill, ...]:
+    out = []
+    for k, (at, turn) in zip(range(len(rig.order)), rig.laid.castings, strict=True):
+        for one in asked.lots[rig.order[k]].chills:
+            x, y = turned_point(np.array(one.at[:2]), at, turn).tolist()
+            a, b = turned_point(np.array(one.out[:2]), (0.0, 0.0), turn).tolist()
+            out.append(Chill(one.number, k, (x, y, one.at[2]), (a, b, one.out[2]), one.side_mm, one.thick_mm))
     return tuple(out)
 
 

@@ -38,6 +38,29 @@ class GuestChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     count: int = 1
 
 
+class FeederChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A feeder on the casting: where it stands (on the part, as it was modelled, mm), its diameter, its least height,
+    and the diameter of its neck (0: as wide as it is); open to the air or blind, in an insulating sleeve or not.
+    """
+
+    at_mm: tuple[float, float, float]
+    wide_mm: float
+    high_mm: float
+    neck_mm: float = 0.0
+    open: bool = True
+    sleeve: bool = False
+
+
+class ChillChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A chill of iron in the sand against the casting: where (on the part, as it was modelled), side and thickness,
+    mm.
+    """
+
+    at_mm: tuple[float, float, float]
+    side_mm: float
+    thick_mm: float
+
+
 class KeptFlask(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """The flask that pieces were put in by hand: an own one by its id, else its inside and heights, mm."""
 
@@ -52,7 +75,7 @@ class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     ``inside_mm``, ``cope_mm`` and ``drag_mm`` said outright; ``gates`` to a casting (None: as many as it wants) by
     ``school``; ``cup`` cut in the cope or set on it, a cone or an offset ``basin``; ``runner_end`` what
     keeps the first metal; ``closing`` in the flask or as a block without it; ``guests`` other jobs in the same
-    pour; ``placed`` and ``sprue_mm`` what was put
+    pour; ``feeders`` on it and ``chills`` against it; ``placed`` and ``sprue_mm`` what was put
     by hand.
     """
 
@@ -68,6 +91,8 @@ class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     runner_end: RunnerEnd = "overrun"
     closing: Closing = "flask"
     guests: tuple[GuestChoice, ...] = ()
+    feeders: tuple[FeederChoice, ...] = ()
+    chills: tuple[ChillChoice, ...] = ()
     placed: tuple[PlacedChoice, ...] = ()
     sprue_mm: Spot | None = None
 
@@ -90,11 +115,52 @@ class Margins:
 
 @dataclass(frozen=True)
 class Casting:
-    """A casting in its place: name, middle (mm) and turn (degrees)."""
+    """A casting in its place: name, middle (mm) and turn (degrees), and the number of its model."""
 
     name: str
     at_mm: Spot
     turn_deg: float
+    lot: int = 0
+
+
+@dataclass(frozen=True, eq=False)
+class CastModel:
+    """What a job's castings are before they are put in their places: the metal, and its cores."""
+
+    metal: Mesh
+    cores: tuple[Mesh, ...]
+
+
+@dataclass(frozen=True)
+class Feeder:
+    """A feeder in its place: of which choice and casting, its foot (mm), diameter, top, its neck's diameter and length,
+    whether it is open, the wall of its sleeve, and its mass (kg).
+    """
+
+    number: int
+    casting: int
+    foot_mm: tuple[float, float, float]
+    wide_mm: float
+    top_mm: float
+    neck_mm: float
+    neck_long_mm: float
+    open: bool
+    sleeve_mm: float
+    mass_kg: float
+
+
+@dataclass(frozen=True)
+class Chill:
+    """A chill in its place: of which choice and casting, where it touches the metal, the way away from it, side and
+    thickness, mm.
+    """
+
+    number: int
+    casting: int
+    at_mm: tuple[float, float, float]
+    out: tuple[float, float, float]
+    side_mm: float
+    thick_mm: float
 
 
 @dataclass(frozen=True)
@@ -185,12 +251,13 @@ class Flow:
 
 @dataclass(frozen=True)
 class Weights:
-    """What is melted and carried, kg: castings, gating, cup, sand by half, cores, flask; the halves and the closed
-    mould; lift of metal and cores (N) against the cope, and what is put on it (kg).
+    """What is melted and carried, kg: castings, gating, feeders, cup, sand by half, cores, flask; the halves and the
+    closed mould; lift of metal and cores (N) against the cope, and what is put on it (kg).
     """
 
     castings_kg: float
     gating_kg: float
+    feeders_kg: float
     cup_kg: float
     cope_sand_kg: float
     drag_sand_kg: float
@@ -206,7 +273,7 @@ class Weights:
     @property
     def poured_kg(self) -> float:
         """All the metal that goes into the mould."""
-        return self.castings_kg + self.gating_kg + self.cup_kg
+        return self.castings_kg + self.gating_kg + self.feeders_kg + self.cup_kg
 
     @property
     def metal_yield(self) -> float:
@@ -350,7 +417,9 @@ class RigResult:
     is put in its place; ``vent_mm`` the wire; ``pinned`` whether pieces were put by hand, ``loose`` whether it lies in
     loose sand that nothing opens: cope and drag are then only over and under its middle; ``on_end`` whether it is
     stood on end, +x up, before it is poured;
-    ``leads`` vents led out, ``keys`` of a block without a flask, ``mixing`` of the sand, ``push`` on the sides;
+    ``feeders`` and ``chills`` in their places, ``models`` the castings' solids in their own frames (feeders are part of
+    ``gating``); ``leads`` vents led out, ``keys`` of a block without a flask, ``mixing`` of the sand, ``push`` on the
+    sides;
     ``steps`` how it is rammed, closed and poured.
     """
 
@@ -379,6 +448,9 @@ class RigResult:
     pinned: bool
     loose: bool
     on_end: bool
+    feeders: tuple[Feeder, ...]
+    chills: tuple[Chill, ...]
+    models: tuple[CastModel, ...]
     leads: tuple[Lead, ...]
     keys: tuple[Key, ...]
     mixing: Mixing

@@ -42,7 +42,8 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     """All of it."""
     s, flask, c = rig.sections, rig.flask, pouring().common
     head, _ = rig.heads_mm(asked)
-    gating_kg = float(b.gating.volume()) * asked.density * 1e-9
+    feeders_kg = sum(one.mass_kg for one in b.feeders)
+    gating_kg = float(b.gating.volume()) * asked.density * 1e-9 - feeders_kg
     cup_mm3 = 0.0 if asked.choices.cup == "cut" or rig.stand is not None else _cup_mm3(asked, s)
     above, below = halves_mm3(b.gating)
     above += sum(item.halves_mm3[0] for item in asked.items)
@@ -69,6 +70,7 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     return Weights(
         asked.castings_kg,
         gating_kg,
+        feeders_kg,
         cup_mm3 * asked.density * 1e-9,
         cope_sand,
         drag_sand,

@@ -54,4 +54,4 @@ def _worked(path: Path, name: str, progress: Progress) -> "Given":
     progress(0.0, f"Working out {name}")
     job, model = open_any(path, silent)
     r = Pipeline().run(job, model, span(progress, 0.0, 0.3), until=CORES)
-    return Given(name, 1, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES))
+    return Given(name, 1, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES), job.rig.feeders, job.rig.chills)

@@ -38,7 +38,30 @@ def rig_keys(results: Results) -> Plain:
         "sprue": _sprue(r),
         "runner": _runner(r),
         "gates": [_gate(one) for one in r.gates],
-        "feeders": [],
+        "feeders": [
+            {
+                "id": f"feeder-{one.number + 1}",
+                "casting": one.casting,
+                "at_mm": list(one.foot_mm),
+                "diameter_mm": one.wide_mm,
+                "top_mm": one.top_mm,
+                "neck_mm": one.neck_mm,
+                "open": one.open,
+                "sleeve_mm": one.sleeve_mm,
+                "mass_kg": one.mass_kg,
+            }
+            for one in r.feeders
+        ],
+        "chills": [
+            {
+                "id": f"chill-{one.number + 1}",
+                "casting": one.casting,
+                "at_mm": list(one.at_mm),
+                "side_mm": one.side_mm,
+                "thickness_mm": one.thick_mm,
+            }
+            for one in r.chills
+        ],
         "vents": [list(one) for one in r.vents],
         "leads": [
             {
@@ -112,7 +135,7 @@ def _weights(r: RigResult) -> Plain:
         "mass_kg": {
             "castings": w.castings_kg,
             "gating": w.gating_kg,
-            "feeders": 0.0,
+            "feeders": w.feeders_kg,
             "basin": w.cup_kg,
             "total": w.poured_kg,
         },

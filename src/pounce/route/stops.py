@@ -272,7 +272,16 @@ def _rig(given: Given) -> RigResult:
     from pounce.rig.stop import rig_stop  # noqa: PLC0415
 
     asked, r = asked_rig(given.job), given.results
-    own = Castings(given.job.name, asked.count, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES))
+    own = Castings(
+        given.job.name,
+        asked.count,
+        r.need(METAL),
+        r.need(PARTING),
+        r.need(STOCK),
+        r.need(CORES),
+        asked.feeders,
+        asked.chills,
+    )
     others = tuple(guest_of(guest, given.progress) for guest in asked.guests)
     return rig_stop(asked, (own, *others), own_flasks(), span(given.progress, 0.3 if others else 0.0, 1.0))
 

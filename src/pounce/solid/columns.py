@@ -55,14 +55,19 @@ def columns_grid(mesh: Mesh, step: float) -> Grid:
 
 def columns_of(corners: Floats, plan: Plan) -> Columns:
     """The stretches of a closed surface (m, 3, 3) over the columns of its plan; overlaps are joined."""
-    ny, nx = plan.shape
+    return columns_at(corners, plan.low, plan.step, plan.shape)
+
+
+def columns_at(corners: Floats, low_at: Floats, step: float, shape: tuple[int, int]) -> Columns:
+    """:func:`columns_of` over (ny, nx) columns ``step`` apart, the middle of the first at ``low_at`` (2,)."""
+    ny, nx = shape
     own = np.ascontiguousarray(corners)
     counts = np.zeros(ny * nx, np.int64)
     nothing = np.zeros(0)
-    _crossings(own, plan.low, plan.step, ny, nx, counts, np.zeros(0, np.int64), nothing, nothing, True)
+    _crossings(own, low_at, step, ny, nx, counts, np.zeros(0, np.int64), nothing, nothing, True)
     start = np.concatenate([[0], np.cumsum(counts)])
     height, way = np.empty(int(start[-1])), np.empty(int(start[-1]))
-    _crossings(own, plan.low, plan.step, ny, nx, np.zeros(ny * nx, np.int64), start, height, way, False)
+    _crossings(own, low_at, step, ny, nx, np.zeros(ny * nx, np.int64), start, height, way, False)
     first = np.zeros(ny * nx + 1, np.int64)
     low, high = np.empty(len(height)), np.empty(len(height))
     used = _stretches(start, height, way, first, low, high)

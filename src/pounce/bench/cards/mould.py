@@ -150,6 +150,7 @@ def _metal(rig: RigResult, unit: str) -> list[tuple[str, str]]:
     rows = [
         (many, mass(w.castings_kg)),
         ("Sprue, runner, gates", mass(w.gating_kg)),
+        *([("Feeders", mass(w.feeders_kg))] if w.feeders_kg > 0.0 else []),
         *([("In the cup", mass(w.cup_kg))] if w.cup_kg > 0.0 else []),
         ("To pour", mass(w.poured_kg)),
         ("Fills in", quantity("fill_s", flow.fill_s)),

@@ -1,0 +1,88 @@
+"""The mould as it was laid out, for the grid."""
+
+import numpy as np
+
+from pounce.freeze.values import Block, Mould, Round
+from pounce.rig.item import turned_point
+from pounce.rig.values import Casting, Chill, Feeder, RigResult, Spot
+from pounce.solid.mesh import Floats, Mesh
+
+
+def mould_of(rig: RigResult) -> Mould:
+    """Castings, gating, cores, feeders and chills in their places. On end the mould is stood up: +x becomes up."""
+    castings, cores = [], []
+    for one in rig.castings:
+        model = rig.models[one.lot]
+        castings.append(in_place(model.metal, one))
+        cores += [in_place(core, one) for core in model.cores]
+    f = rig.flask
+    whole = Mould(
+        tuple(castings),
+        rig.gating,
+        tuple(cores),
+        tuple(_round(one, f.cope_mm) for one in rig.feeders),
+        tuple(_block(one) for one in rig.chills),
+        f.cope_mm,
+        (f.long_mm / 2.0, f.wide_mm / 2.0),
+        f.drag_mm,
+    )
+    return stood(whole, f.long_mm, f.cope_mm, f.drag_mm) if rig.on_end else whole
+
+
+# What takes a mould that lies to one that is stood on end, +x up.
+STANDING = np.array([[0.0, 0.0, -1.0], [0.0, 1.0, 0.0], [1.0, 0.0, 0.0]])
+
+
+def stood(lying: Mould, long_mm: float, cope_mm: float, drag_mm: float) -> Mould:
+    """The same mould on its end; its cope's top is the flask's upper end."""
+    nothing = np.zeros(3)
+
+    def up(mesh: Mesh) -> Mesh:
+        return mesh.moved(STANDING, nothing)
+
+    return Mould(
+        tuple(up(one) for one in lying.castings),
+        None if lying.gating is None else up(lying.gating),
+        tuple(up(one) for one in lying.cores),
+        (),
+        (),
+        long_mm / 2.0,
+        (max(cope_mm, drag_mm), lying.half_mm[1]),
+        long_mm / 2.0,
+        True,
+    )
+
+
+def in_place(mesh: Mesh, casting: Casting) -> Mesh:
+    """A mesh of the item where its casting lies."""
+    return mesh.moved(turn_of(casting), np.array([*casting.at_mm, 0.0]))
+
+
+def turn_of(casting: Casting) -> Floats:
+    """(3, 3) its turn in the flask."""
+    c, s = np.cos(np.radians(casting.turn_deg)), np.sin(np.radians(casting.turn_deg))
+    return np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+
+
+def _round(one: Feeder, top_mm: float) -> Round:
+    base = one.foot_mm[2] + one.neck_long_mm
+    high = (top_mm if one.open else one.top_mm) - base
+    return Round(one.foot_mm, one.wide_mm, high, one.neck_mm, one.neck_long_mm, one.open, one.sleeve_mm)
+
+
+def _block(one: Chill) -> Block:
+    return Block(one.at_mm, one.out, one.side_mm, one.thick_mm)
+
+
+def to_part(rig: RigResult, casting: Casting, point: Floats) -> tuple[float, float, float]:
+    """A point (3,) of the mould on the part as it was modelled. ValueError where the casting is another job's."""
+    if casting.lot != 0:
+        raise ValueError("the casting is of another job")
+    at = turn_of(casting).T @ (point - [*casting.at_mm, 0.0])
+    x, y, z = np.linalg.solve(rig.turn, at - rig.shift).tolist()
+    return x, y, z
+
+
+def spot_in(casting: Casting, at: Spot) -> Floats:
+    """(2,) of the item's plan in the flask."""
+    return turned_point(np.array(at), casting.at_mm, casting.turn_deg)
