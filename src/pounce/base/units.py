@@ -130,6 +130,7 @@ _BY_UNIT: Final[tuple[tuple[str, Callable[[float, str], str]], ...]] = (
     ("_n", _with_unit("N", 1, 100.0, 0)),
     ("_m_s", _with_unit("m/s", 2, 10.0, 1)),
     ("_s", _with_unit("s", 1, 10.0, 0)),
+    ("_c", _with_unit("°C", 0, 1e9, 0)),
     ("_kpa", _with_unit("kPa", 1, 10.0, 0)),
     ("_mpa", _with_unit("MPa", 3, 0.1, 2)),
     ("_hours", _hours),

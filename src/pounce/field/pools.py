@@ -91,7 +91,8 @@ def _flooded(order: Numbers, times: Field, feeds: Numbers, weights: Field, shape
             whole[root, 5] = feeds[cell]
         if whole[root, 5] == 0:
             figures[_root(whole[:, 1], leaf[cell]), 2] += weights[cell]
-    return _left(whole, figures, count)
+    left: Field = _left(whole, figures, count)
+    return left
 
 
 @njit(cache=True)

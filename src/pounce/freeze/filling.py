@@ -12,25 +12,11 @@ from pounce.field.arrays import Field, Numbers
 from pounce.field.fronts import SHELL_CELLS, Ways, ways_of
 from pounce.field.heat import Substance
 from pounce.freeze.heats import Poured, substances
-from pounce.freeze.values import Laid
+from pounce.freeze.values import End, Laid
 from pounce.metals.heat import heat
 
-Point = tuple[float, float, float]
 # Pouring temperatures are tried up to so far over the liquidus, C; found to this step.
 MOST_C, STEP_C = 400.0, 5.0
-
-
-@dataclass(frozen=True)
-class End:
-    """A place where the metal runs out of way: where, how far from its gate (mm), when it arrives (s), how warm its
-    front is (C) and how much of it is solid.
-    """
-
-    at_mm: Point
-    far_mm: float
-    seconds: float
-    front_c: float
-    solid: float
 
 
 @dataclass(frozen=True)

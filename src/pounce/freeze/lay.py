@@ -5,7 +5,8 @@ import math
 import numpy as np
 
 from pounce.field.arrays import Field, Flags, Numbers
-from pounce.field.cells import Cells, filled
+from pounce.field.cells import Cells
+from pounce.field.voxels import filled
 from pounce.freeze.values import Block, Laid, Mould, Stuff
 from pounce.solid.mesh import Mesh
 
@@ -33,7 +34,7 @@ def spacing(mould: Mould, pad_mm: float, most: int) -> float:
 
 
 def _box(mould: Mould, pad_mm: float) -> tuple[Field, Field]:
-    meshes = [*mould.castings, *([] if mould.gating is None else [mould.gating])]
+    meshes = [*mould.castings, *([] if mould.gating is None or mould.tight else [mould.gating])]
     low = np.min([mesh.bounds[0] for mesh in meshes], axis=0) - pad_mm
     high = np.max([mesh.bounds[1] for mesh in meshes], axis=0) + pad_mm
     for one in mould.rounds:

@@ -9,6 +9,8 @@ from pounce.field.arrays import Field, Flags, Numbers
 from pounce.field.cells import Cells
 from pounce.solid.mesh import Mesh
 
+Point = tuple[float, float, float]
+
 
 class Stuff(IntEnum):
     """What fills a cell."""
@@ -55,7 +57,7 @@ class Block:
 class Mould:
     """What freezes: castings, what is cut for their metal, their cores, rounds that feed, chills; the top of the cope
     over the joint, the flask's inside from -x, -y to x, y and how deep the drag is; ``standing``: it is
-    poured on end, +x up.
+    poured on end, +x up; ``tight``: only the castings and their sand are taken.
     """
 
     castings: tuple[Mesh, ...]
@@ -67,6 +69,7 @@ class Mould:
     half_mm: tuple[float, float]
     deep_mm: float
     standing: bool = False
+    tight: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -100,3 +103,16 @@ class Frozen:
     ran_s: float
     steps: int
     energy_error: float
+
+
+@dataclass(frozen=True)
+class End:
+    """A place where the metal runs out of way: where, how far from its gate (mm), when it arrives (s), how warm its
+    front is (C) and how much of it is solid.
+    """
+
+    at_mm: Point
+    far_mm: float
+    seconds: float
+    front_c: float
+    solid: float

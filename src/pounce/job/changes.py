@@ -8,7 +8,8 @@ from typing import Any, cast
 from pounce.base.finding import Change, Remedy
 from pounce.cores import changes as cores
 from pounce.draw.changes import SetDraw
-from pounce.job import core_edits, edits, pattern_edits, rig_edits, stock_edits
+from pounce.feeding import changes as feeding
+from pounce.job import core_edits, edits, freeze_edits, pattern_edits, rig_edits, stock_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.metals.changes import SetDraft, SetMould, SetPatternKind
@@ -52,6 +53,26 @@ def _(_change: rig.ArrangeAnew, job: Job) -> Edit:
 @made.register
 def _(_change: rig.GatesAsWanted, job: Job) -> Edit:
     return rig_edits.set_rig(job, "Gates as wanted", gates=None)
+
+
+@made.register
+def _(change: feeding.SetFeeding, job: Job) -> Edit:
+    return freeze_edits.set_feeding(job, change.feeders, change.chills)
+
+
+@made.register
+def _(change: feeding.PourAt, job: Job) -> Edit:
+    return freeze_edits.set_freeze(job, f"Poured at {change.pour_c:.0f} °C", pour_c=change.pour_c)
+
+
+@made.register
+def _(change: feeding.MoreGates, job: Job) -> Edit:
+    return rig_edits.set_rig(job, f"Gates: {change.gates}", gates=change.gates)
+
+
+@made.register
+def _(_change: feeding.PourCool, job: Job) -> Edit:
+    return freeze_edits.set_freeze(job, "Poured cool", feeding="cool")
 
 
 @made.register

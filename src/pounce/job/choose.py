@@ -29,6 +29,7 @@ HOLDERS: Final = {
     "cores": "cores",
     "pattern": "pattern",
     "mould": "rig",
+    "freeze": "freeze",
 }
 
 

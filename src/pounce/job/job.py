@@ -4,6 +4,7 @@ import msgspec
 
 from pounce.cores.values import CoreChoices
 from pounce.draw.values import DrawChoices
+from pounce.feeding.values import FreezeChoices
 from pounce.metals.method import MethodChoices
 from pounce.part.model import PartChoices
 from pounce.parting.values import PartingChoices
@@ -29,5 +30,6 @@ class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     cores: CoreChoices = CoreChoices()
     pattern: PatternChoices = PatternChoices()
     rig: RigChoices = RigChoices()
+    freeze: FreezeChoices = FreezeChoices()
     more: dict[str, dict[str, float]] = {}
     accepted: tuple[str, ...] = ()

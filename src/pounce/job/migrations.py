@@ -18,12 +18,14 @@ History
   ``tilt_deg``.
 - 8 (0.8.0): ``rig``: flask, castings, gates, and what was put by hand in the mould. Left out it is the usual one, so
   the step changes nothing.
+- 9 (0.9.0): ``rig`` holds feeders and chills, ``freeze`` the pouring temperature, the school of feeding, the grid and
+  the bench's own sand. Left out there are none and the table's, so the step changes nothing.
 """
 
 from collections.abc import Callable
 from typing import Any
 
-FORMAT = 8
+FORMAT = 9
 Step = Callable[[dict[str, Any]], dict[str, Any]]
 # The order of lines of Stock as it was in format 6: a fill stood before the first that comes later.
 _ORDER_6 = {"level": 0, "machining": 1, "fill": 2, "draft": 3, "finish": 4, "fillets": 5, "text": 6, "camber": 7}
@@ -55,7 +57,7 @@ def _from_six(content: dict[str, Any]) -> dict[str, Any]:
 
 
 # version n -> the step from n to n + 1
-STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict, 5: dict, 6: _from_six, 7: dict}
+STEPS: dict[int, Step] = {1: dict, 2: dict, 3: dict, 4: dict, 5: dict, 6: _from_six, 7: dict, 8: dict}
 
 
 def migrated(content: dict[str, Any], steps: dict[int, Step] | None = None, target: int = FORMAT) -> dict[str, Any]:

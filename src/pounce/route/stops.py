@@ -22,6 +22,9 @@ from pounce.cores.values import CoresResult
 from pounce.draw import VERSION as DRAW_VERSION
 from pounce.draw.choices import TABLE as DRAW_CHOICES
 from pounce.draw.values import DrawResult
+from pounce.feeding import VERSION as FREEZE_VERSION
+from pounce.feeding.choices import TABLE as FREEZE_CHOICES
+from pounce.feeding.values import FreezeResult
 from pounce.hollows import VERSION as HOLLOWS_VERSION
 from pounce.hollows.values import HollowsAsked, HollowsResult
 from pounce.job.job import Job
@@ -47,6 +50,7 @@ from pounce.rig.flasks import own_flasks
 from pounce.rig.setting import CARRIERS, Setting, set_out_of, setting
 from pounce.rig.values import RigResult
 from pounce.route import cores as cores_said
+from pounce.route import freeze as freeze_said
 from pounce.route import making as making_said
 from pounce.route import moulding as said
 from pounce.route import rig as rig_said
@@ -490,6 +494,38 @@ MOULD: Final = Stop[RigResult](
     choices=RIG_CHOICES,
 )
 
+
+def _run_freeze(given: Given) -> FreezeResult:
+    from pounce.feeding.stop import Given as Poured  # noqa: PLC0415  a room is loaded when it works
+    from pounce.feeding.stop import freeze_stop  # noqa: PLC0415
+
+    r = given.results
+    poured = Poured(r.need(MOULD), r.need(METAL), r.need(PART).mesh, r.need(STOCK).features)
+    return freeze_stop(given.job.freeze, poured, given.progress)
+
+
+def _freeze_findings(results: Results) -> tuple[Finding, ...]:
+    made = results.get(FREEZE)
+    return () if made is None else made.findings
+
+
+FREEZE: Final = Stop[FreezeResult](
+    "freeze",
+    "Freeze",
+    FREEZE_VERSION,
+    (PART, METAL, STOCK, MOULD),
+    (MOULD,),
+    reads=lambda job: (job.freeze,),
+    run=_run_freeze,
+    findings=_freeze_findings,
+    check=lambda results, _model: {"freeze": freeze_said.freeze_summary(results)},
+    keys=freeze_said.freeze_keys,
+    help="Let the mould freeze and fill on a grid: what sets last, what feeds it, where the metal stops.",
+    papers=freeze_said.freeze_papers,
+    view="pounce.bench.stops.freeze:VIEW",
+    choices=FREEZE_CHOICES,
+)
+
 STOPS: Final[tuple[Stop[object], ...]] = (
     PART,
     METAL,
@@ -505,6 +541,7 @@ STOPS: Final[tuple[Stop[object], ...]] = (
     RAMMED_PARTING,
     PROOF,
     MOULD,
+    FREEZE,
 )
 
 

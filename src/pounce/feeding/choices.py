@@ -1,0 +1,79 @@
+"""What is chosen of freezing and filling."""
+
+from typing import Final
+
+from pounce.base.choice import FigureChoice, OneOf
+
+FEEDING: Final = OneOf(
+    key="feeding",
+    title="Last places",
+    help="Feed what sets last with feeders and chills, or leave them out and pour cool, which takes what may be "
+    "hollow for it; fed is usual because a hollow boss shows only on the lathe",
+    field="feeding",
+    usual="feed",
+    option=True,
+    options=lambda: {"feed": "Feed", "cool": "Pour cool"},
+    source="feeding-practice",
+)
+POUR: Final = FigureChoice(
+    key="pour",
+    title="Pour at",
+    help="Temperature of the metal as it enters the mould; the middle of the metal's range unless you say",
+    field="pour_c",
+    unit="°C",
+    low=200.0,
+    high=1750.0,
+    digits=0,
+    step=5.0,
+    option=True,
+)
+CELLS: Final = FigureChoice(
+    key="cells",
+    title="Grid",
+    help="Cells of the grid at most; as many as the sections ask, up to a million, unless you say",
+    field="cells",
+    unit="",
+    low=20_000,
+    high=2_000_000,
+    digits=0,
+    step=100_000,
+    whole=True,
+    option=True,
+)
+MEASURED: Final = FigureChoice(
+    key="measured",
+    title="Seen to set at",
+    help="When the last place of a casting like this one set, by a thermocouple's arrest or a casting broken open: all "
+    "seconds are scaled by it",
+    field="measured_s",
+    unit="s",
+    low=1.0,
+    high=36_000.0,
+    digits=0,
+    option=True,
+)
+SAND_CONDUCTS: Final = FigureChoice(
+    key="sand-conducts",
+    title="Sand conducts",
+    help="Conductivity of your own sand in W/(m K); the table's unless you say",
+    field="sand_conducts",
+    unit="W/(m K)",
+    low=0.1,
+    high=5.0,
+    digits=2,
+    step=0.05,
+    option=True,
+)
+SAND_HEAT: Final = FigureChoice(
+    key="sand-heat",
+    title="Sand holds",
+    help="Specific heat of your own sand in J/(kg K); the table's unless you say",
+    field="sand_heat",
+    unit="J/(kg K)",
+    low=500.0,
+    high=3000.0,
+    digits=0,
+    step=50.0,
+    option=True,
+)
+TABLE: Final = (FEEDING, POUR, CELLS, MEASURED, SAND_CONDUCTS, SAND_HEAT)

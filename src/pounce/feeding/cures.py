@@ -1,0 +1,279 @@
+"""Feeders and chills found: each is tried in the heat flow and is taken only if it outlasts what it feeds.
+
+One casting with its gates is taken alone, on a coarser grid. The largest last place that nothing feeds gets a feeder
+where the widest liquid way leads to a level place on top; it grows while it sets too soon, its neck while that closes
+too soon; where no such way is, a chill is laid against the thickest of it. Bound by a count of runs.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy import ndimage
+
+from pounce.feeding.judge import Law, counted
+from pounce.field.arrays import Field
+from pounce.freeze.heats import Poured, chvorinov, frozen, pad_mm
+from pounce.freeze.lay import laid, spacing
+from pounce.freeze.spots import Spot, widest_ways
+from pounce.freeze.values import Block, Frozen, Mould, Round, Stuff
+from pounce.metals.heat import heat
+from pounce.solid.mesh import Floats
+
+# So many runs at most, on a grid so fine; a feeder or its neck grows by such steps; diameters are rounded up so.
+RUNS, CELLS, GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.15, 1.2, 2.0
+# A way from a last place to a feeder is open enough from this share of its time on.
+OPEN, COST, LEVEL_SHARE = 0.72, 5.0, 0.5
+# A feeder heavier than this share of its casting is tried in a sleeve instead.
+HEAVY = 0.6
+# A round feeder of H = 1.2 D on the casting has V/A = D/4.833; four times the modulus makes a neck.
+MODULUS, NECK = 4.833, 4.4
+# A sleeve makes a feeder last as one so much wider.
+SLEEVE = 1.4
+LEAST_MM, MOST_SHARE = 10.0, 1.2
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """What was found on a casting: rounds and blocks in the mould's frame, whether the last run proved them, how many
+    runs it took, and last places that nothing cured.
+    """
+
+    rounds: tuple[Round, ...]
+    chills: tuple[Block, ...]
+    proved: bool
+    runs: int
+    uncured: int
+
+
+@dataclass(eq=False)
+class _Search:
+    mould: Mould
+    poured: Poured
+    law: Law
+    pad: float
+    step: float
+    rounds: list[Round]
+    chills: list[Block]
+    given_up: list[Floats]
+    runs: int = 0
+
+    def run(self) -> Frozen:
+        self.runs += 1
+        # heights of open feeders count from the cope that they will have
+        top = max([self.mould.top_mm, *(one.top_mm for one in self.rounds)])
+        mould = replace(self.mould, rounds=tuple(self.rounds), chills=tuple(self.chills), top_mm=top)
+        return frozen(laid(mould, self.step, self.pad), self.poured, lambda _share, _at: None)
+
+
+def cured(mould: Mould, poured: Poured, law: Law, tick: Callable[[float], None]) -> Found:
+    """Feeders and chills for a mould of one casting; those it has already are grown or kept."""
+    modulus = max(one.volume / one.area for one in mould.castings)
+    pad = min(max(pad_mm(poured, 1.5 * modulus), 12.0), 40.0)
+    search = _Search(mould, poured, law, pad, spacing(mould, pad, CELLS), list(mould.rounds), list(mould.chills), [])
+    proved = False
+    while search.runs < RUNS:
+        tick(search.runs / RUNS)
+        made = search.run()
+        wanting, _ = counted(made, law)
+        short = _too_short(search, made, wanting)
+        left = [one for one in wanting if not _near(one, search.given_up)]
+        if not left and not short:
+            proved = True
+            break
+        for k in short:
+            search.rounds[k] = _wider(search.rounds[k])
+        if not left:
+            continue
+        if not _another(search, made, left[0]):
+            search.given_up.append(np.array(left[0].at_mm))
+    return Found(
+        tuple(_rounded(one) for one in search.rounds), tuple(search.chills), proved, search.runs, len(search.given_up)
+    )
+
+
+def _near(spot: Spot, places: list[Floats]) -> bool:
+    return any(float(np.linalg.norm(np.array(spot.at_mm) - one)) < 12.0 for one in places)
+
+
+def _too_short(search: _Search, made: Frozen, wanting: tuple[Spot, ...]) -> list[int]:
+    """Feeders that set before the last place beside them."""
+    out = []
+    for k, one in enumerate(search.rounds):
+        own = made.near_s[made.laid.feeds == k + 2]
+        near = [spot for spot in wanting if spot.fed_by == k + 2 or _under(one, spot)]
+        longest = max((spot.seconds for spot in near), default=0.0)
+        if len(own) and longest > 0.0 and float(own.max()) < heat().common.outlasts.value * longest:
+            out.append(k)
+    return out
+
+
+def _under(one: Round, spot: Spot) -> bool:
+    off = math.hypot(spot.at_mm[0] - one.foot_mm[0], spot.at_mm[1] - one.foot_mm[1])
+    return off < 0.75 * one.wide_mm
+
+
+def _wider(one: Round) -> Round:
+    wide = one.wide_mm * GROW
+    return replace(one, wide_mm=wide, high_mm=one.high_mm * GROW, neck_mm=min(one.neck_mm * GROW, wide))
+
+
+def _another(search: _Search, made: Frozen, spot: Spot) -> bool:
+    """Something more for a place that nothing feeds: a wider neck, a feeder, a chill. False where nothing is left."""
+    for k, one in enumerate(search.rounds):
+        if not (spot.fed_by == k + 2 or _under(one, spot)):
+            continue
+        closes = spot.closes_mm
+        at_neck = closes is not None and math.dist(closes, one.foot_mm) < max(one.neck_mm, 3.0 * search.step)
+        if at_neck and one.neck_mm < one.wide_mm - 0.1:
+            neck = min(one.neck_mm * NECK_GROW, one.wide_mm)
+            long = 0.0 if neck >= one.wide_mm else one.neck_long_mm
+            search.rounds[k] = replace(one, neck_mm=neck, neck_long_mm=long)
+            return True
+        own = made.near_s[made.laid.feeds == k + 2]
+        if len(own) and float(own.max()) < heat().common.outlasts.value * spot.seconds:
+            return True  # it has been made wider
+    new = _feeder_for(search, made, spot)
+    if new is not None:
+        search.rounds.append(new)
+        return True
+    block = _chill_for(search, made, spot)
+    if block is not None:
+        search.chills.append(block)
+        return True
+    return False
+
+
+def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
+    """The feeder by modulus and by volume, where the widest liquid way leads to a level top."""
+    c = heat().common
+    modulus = math.sqrt(spot.seconds / (0.8 * chvorinov(search.poured)))
+    by_modulus = MODULUS * c.feeder_modulus.value * modulus
+    gives = c.gives.value
+    volume = search.law.shrinks * spot.liquid_mm3 / max(gives - search.law.shrinks, 0.02)
+    by_volume = (volume / (math.pi / 4.0 * c.feeder_high.value)) ** (1.0 / 3.0)
+    wide = max(by_modulus, by_volume, LEAST_MM)
+    mesh = search.mould.castings[0]
+    size = float(max(mesh.size[:2]))
+    if wide > MOST_SHARE * size:
+        return None
+    heavy = math.pi / 4.0 * wide**3 * c.feeder_high.value > HEAVY * mesh.volume
+    sleeve = c.sleeve_wall.value if heavy else 0.0
+    wide /= SLEEVE if heavy else 1.0
+    neck = min(max(c.neck.value * wide, NECK * modulus), wide)
+    foot = _foot(search, made, spot, wide, neck)
+    if foot is None:
+        return None
+    return Round(foot, wide, c.feeder_high.value * wide, neck, c.neck_long.value if neck < wide else 0.0, True, sleeve)
+
+
+def _foot(search: _Search, made: Frozen, spot: Spot, wide: float, neck: float) -> tuple[float, float, float] | None:
+    """The best place on top for a feeder so wide; None where no open way leads to one."""
+    laid_, cells = made.laid, made.laid.cells
+    casting = laid_.casting > 0
+    times = np.where(casting, made.near_s, np.nan)
+    start = int(cells.at(np.array([spot.at_mm]))[0])
+    open_ = widest_ways(times, start) / max(float(times.ravel()[start]), 1e-9)
+    nz = cells.shape[0]
+    top = nz - 1 - np.argmax(casting[::-1], axis=0)
+    held = casting.any(axis=0)
+    # nothing but sand over it: no print, no other casting's overhang
+    over = np.arange(nz)[:, None, None] > top[None]
+    free = held & ~((laid_.kinds == Stuff.CORE) & over).any(axis=0)
+    heights = np.where(held, top, -10_000).astype(float)
+    ways = np.take_along_axis(open_, top[None], axis=0)[0]
+    radius = max(neck / 2.0 / cells.step, 0.7)
+    disc = _disc(radius)
+    level = np.zeros(held.shape)
+    for dj, di in disc:
+        beside = _shifted(heights, dj, di, -10_000.0)
+        level += np.abs(beside - heights) <= 1.5
+    level /= len(disc)
+    blocked = np.zeros(held.shape, bool)
+    core_over = ~free & held | ((laid_.kinds == Stuff.CORE) & over).any(axis=0)
+    for dj, di in _disc(max(wide / 2.0 / cells.step, 1.0)):
+        blocked |= _shifted(core_over.astype(float), dj, di, 0.0) > 0.5
+        # nor metal that stands up through the feeder's side
+        blocked |= _shifted(heights, dj, di, -10_000.0) > heights + max(2.0, wide / 4.0 / cells.step)
+    may = free & (ways >= OPEN) & (level >= LEVEL_SHARE) & ~blocked
+    for one in search.rounds:
+        j, i = (round(v) for v in _cell_of(cells.low, cells.step, one.foot_mm))
+        gap = (one.wide_mm + wide) / 2.0 / cells.step
+        jj, ii = np.indices(held.shape)
+        may &= np.hypot(jj - j, ii - i) > gap
+    if not may.any():
+        return None
+    jj, ii = np.indices(held.shape)
+    x = cells.low[0] + (ii + 0.5) * cells.step
+    y = cells.low[1] + (jj + 0.5) * cells.step
+    size = float(max(search.mould.castings[0].size[:2]))
+    off = np.hypot(x - spot.at_mm[0], y - spot.at_mm[1]) / size
+    # the hottest cell is not the middle of a boss to a hair: the middle of what is level is
+    cost = COST * np.maximum(0.85 - ways, 0.0) + (1.0 - level) + off
+    cost = ndimage.uniform_filter(np.where(may, cost, 10.0), 3, mode="nearest") + np.where(may, 0.0, 100.0)
+    j, i = (int(v) for v in np.unravel_index(int(np.argmin(cost)), cost.shape))
+    z = float(cells.low[2] + (top[j, i] + 1) * cells.step)
+    return float(x[j, i]), float(y[j, i]), z
+
+
+def _cell_of(low: Field, step: float, at: tuple[float, float, float]) -> tuple[float, float]:
+    return (at[1] - low[1]) / step - 0.5, (at[0] - low[0]) / step - 0.5
+
+
+def _disc(radius: float) -> list[tuple[int, int]]:
+    reach = math.ceil(radius)
+    return [
+        (dj, di) for dj in range(-reach, reach + 1) for di in range(-reach, reach + 1) if math.hypot(dj, di) <= radius
+    ]
+
+
+def _shifted(array: Floats, dj: int, di: int, empty: float) -> Floats:
+    out = np.full(array.shape, empty)
+    ny, nx = array.shape
+    to = (slice(max(-dj, 0), ny - max(dj, 0)), slice(max(-di, 0), nx - max(di, 0)))
+    of = (slice(max(dj, 0), ny + min(dj, 0)), slice(max(di, 0), nx + min(di, 0)))
+    out[to] = array[of]
+    return out
+
+
+def _chill_for(search: _Search, made: Frozen, spot: Spot) -> Block | None:
+    """A chill against the thickest of a place, on the nearest sand; None where one lies there already."""
+    c, cells = heat().common, made.laid.cells
+    if any(math.dist(spot.at_mm, one.at_mm) < 2.0 * one.side_mm for one in search.chills):
+        return None
+    casting = made.laid.casting > 0
+    far, where = ndimage.distance_transform_edt(casting, return_indices=True)
+    flat = int(cells.at(np.array([spot.at_mm]))[0])
+    half = float(far.ravel()[flat]) * cells.step
+    nearest = np.array([axis.ravel()[flat] for axis in where])
+    if made.laid.kinds[tuple(nearest)] not in (Stuff.SAND, Stuff.CHILL):
+        return None
+    x, y, z = (cells.low + (nearest[::-1] + 0.5) * cells.step).tolist()
+    out = np.array([x, y, z]) - np.array(spot.at_mm)
+    size = float(np.linalg.norm(out))
+    if size < 1e-9:
+        return None
+    out /= size
+    # straight up, down or aside, as a block is laid: along the axis it looks along most
+    axis = int(np.argmax(np.abs(out)))
+    straight = np.zeros(3)
+    straight[axis] = np.sign(out[axis])
+    if abs(float(out @ straight)) > 0.9:
+        out = straight
+    at = np.array(spot.at_mm) + out * max(half - 0.5 * cells.step, 0.0)
+    a, b, d = out.tolist()
+    side = math.ceil(max(c.chill_wide.value * half, 8.0))
+    thick = math.ceil(max(c.chill_thick.value * half, 5.0))
+    return Block((float(at[0]), float(at[1]), float(at[2])), (a, b, d), float(side), float(thick))
+
+
+def _rounded(one: Round) -> Round:
+    """Up to a former that is turned or printed in whole steps."""
+    wide = math.ceil(one.wide_mm / ROUND_MM - 1e-6) * ROUND_MM
+    whole = one.neck_mm >= one.wide_mm - 0.1
+    neck = wide if whole else min(math.ceil(one.neck_mm / ROUND_MM - 1e-6) * ROUND_MM, wide)
+    high = math.ceil(one.high_mm)
+    return replace(
+        one, wide_mm=wide, neck_mm=neck, high_mm=float(high), neck_long_mm=0.0 if whole else one.neck_long_mm
+    )

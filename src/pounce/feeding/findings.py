@@ -1,0 +1,310 @@
+"""What Freeze has to say: last places that nothing feeds, feeders that set too soon, metal that stops short."""
+
+from dataclasses import dataclass
+
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.base.units import count_words
+from pounce.feeding.changes import MoreGates, PourAt, PourCool, SetFeeding
+from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, GateTime, HotPlace
+from pounce.metals.heat import heat
+from pounce.metals.method import Method
+from pounce.rig.values import RigResult
+
+# A grid with fewer cells over a section gives rough seconds; hotter by so much keeps a front alive, C.
+FEW_CELLS, MORE_C = 4.0, 15.0
+# A gate that sets before so much of the filling time over again is shut too soon.
+SHUT_RATIO = 1.0
+# Vents within so much of where the metal arrives last serve it, mm.
+VENT_MM = 18.0
+
+
+@dataclass(frozen=True, eq=False)
+class Known:
+    """What is judged."""
+
+    method: Method
+    choices: FreezeChoices
+    pour_c: float
+    places: tuple[HotPlace, ...]
+    feeders: tuple[FeederTime, ...]
+    gates: tuple[GateTime, ...]
+    fill: Fill
+    cure: Cure | None
+    reason: str
+    across: float
+    middle_s: float
+    rig: RigResult
+
+
+def found(k: Known) -> tuple[Finding, ...]:
+    """All findings, those that want a decision first."""
+    out = [*_short(k), *_hollow(k), *_feeders(k), *_gates(k), *_meets(k), *_quiet(k), *_fills(k), *_rough(k)]
+    return tuple(sorted(out, key=lambda one: one.informational))
+
+
+def cure_words(cure: Cure) -> str:
+    """What a cure sets, with the figures of one in braces."""
+    if len(cure.feeders) + len(cure.chills) == 1:
+        if cure.feeders:
+            return "Set a feeder Ø {feeder_mm}" + (" in a sleeve" if cure.feeders[0].sleeve else "")
+        return "Lay a chill {chill_mm} square"
+    parts = []
+    for many, one in ((len(cure.feeders), "feeder"), (len(cure.chills), "chill")):
+        if many:
+            parts.append(f"{count_words(many)} {one}{'s' if many > 1 else ''}")
+    return f"Set {' and '.join(parts)}"
+
+
+def _cures(k: Known) -> tuple[tuple[Remedy, ...], dict[str, float]]:
+    cure = k.cure
+    figures: dict[str, float] = {}
+    out = []
+    if cure is not None and (cure.feeders or cure.chills) and cure.uncured == 0 and cure.proved:
+        if cure.feeders:
+            figures |= {"feeder_mm": cure.feeders[0].wide_mm, "feeders_kg": cure.mass_kg}
+        if cure.chills:
+            figures["chill_mm"] = cure.chills[0].side_mm
+        out.append(Remedy("set-feeding", cure_words(cure), SetFeeding(cure.feeders, cure.chills)))
+    out.append(Remedy("pour-cool", "Take it, and pour cool", PourCool()))
+    return tuple(out), figures
+
+
+def _hollow(k: Known) -> list[Finding]:
+    remedies, extra = _cures(k)
+    out = []
+    for one in k.places:
+        if not one.wants:
+            continue
+        low, high = one.void_mm3
+        where = " It lies in what is machined off, and opens there." if one.in_stock else ""
+        after = "what feeds it closes after {cut_s}" if one.cut_s > 0.0 else "nothing feeds it"
+        out.append(
+            Finding(
+                f"hollow-{one.number}",
+                Severity.WARN,
+                f"{one.name[0].upper()}{one.name[1:]} sets last, {{sets_s}} after the pour, and {after}: {{low_mm3}} "
+                f"to {{high_mm3}} may draw hollow.{where}",
+                noun="sets last",
+                figures={"sets_s": one.seconds, "cut_s": one.cut_s, "low_mm3": low, "high_mm3": high, **extra},
+                main="sets_s",
+                remedies=remedies,
+                source="feeding-handbooks",
+            )
+        )
+    return out
+
+
+def _feeders(k: Known) -> list[Finding]:
+    out = []
+    remedies, extra = _cures(k)
+    seen: set[int] = set()
+    for one in sorted(k.feeders, key=lambda one: one.holds):
+        if one.number in seen:
+            continue
+        seen.add(one.number)
+        n = one.number + 1
+        figures = {"feeder_s": one.seconds, "feeds_s": one.feeds_s}
+        if one.holds:
+            out.append(
+                Finding(
+                    f"feeder-{n}-holds",
+                    Severity.NOTE,
+                    f"Feeder {n} holds out {{feeder_s}}, after the {{feeds_s}} of what it feeds.",
+                    noun=f"Feeder {n}",
+                    figures=figures,
+                    main="feeder_s",
+                    source="feeding-handbooks",
+                )
+            )
+        else:
+            out.append(
+                Finding(
+                    f"feeder-{n}-short",
+                    Severity.WARN,
+                    f"Feeder {n} sets after {{feeder_s}}, before the {{feeds_s}} of what it feeds: it draws metal from "
+                    "the casting.",
+                    noun=f"Feeder {n}",
+                    figures={**figures, **extra},
+                    main="feeder_s",
+                    remedies=tuple(one for one in remedies if one.id == "set-feeding"),
+                    source="feeding-handbooks",
+                )
+            )
+    missing = {f.number for f in k.rig.feeders}
+    asked = len(missing)
+    if len(seen) < asked:  # too small for the grid: that is too small for a feeder
+        out.append(
+            Finding(
+                "feeder-small",
+                Severity.WARN,
+                "A feeder is smaller than a cell of the grid: it feeds nothing.",
+                noun="feeder",
+                source="feeding-handbooks",
+            )
+        )
+    return out
+
+
+def _short(k: Known) -> list[Finding]:
+    f = k.fill
+    if not f.short:
+        return []
+    figures = {"short_mm3": f.short_mm3, "pour_c": k.pour_c}
+    remedies: list[Remedy] = []
+    most = k.method.metal.pouring.high
+    if f.fills_c is not None:
+        figures["fills_c"] = f.fills_c + MORE_C
+        hot = "" if f.fills_c + MORE_C <= most else ", over the metal's usual range"
+        remedies.append(Remedy("pour-hotter", f"Pour at {{fills_c}}{hot}", PourAt(round(f.fills_c + MORE_C))))
+    per = max(sum(one.casting == 0 for one in k.rig.gates), 1)
+    if per < 6:
+        remedies.append(Remedy("more-gates", "One gate more", MoreGates(per + 1)))
+    return [
+        Finding(
+            "stops-short",
+            Severity.STOP,
+            "The metal stops short: {short_mm3} of the casting is not reached at {pour_c}.",
+            noun="stops short",
+            figures=figures,
+            main="short_mm3",
+            remedies=tuple(remedies),
+            source="feeding-handbooks",
+        )
+    ]
+
+
+def _fills(k: Known) -> list[Finding]:
+    f = k.fill
+    if f.short or not f.ends:
+        return []
+    cold = f.ends[0]
+    spare = k.pour_c - (f.fills_c if f.fills_c is not None else k.pour_c)
+    figures = {"front_c": cold.front_c, "fill_s": f.seconds, "spare_c": spare, "far_mm": cold.far_mm}
+    return [
+        Finding(
+            "fills",
+            Severity.NOTE,
+            "It fills in {fill_s} with {spare_c} to spare: the coldest end, {far_mm} from its gate, is reached at "
+            "{front_c}.",
+            noun="fills",
+            figures=figures,
+            main="spare_c",
+            source="feeding-handbooks",
+        )
+    ]
+
+
+def _meets(k: Known) -> list[Finding]:
+    liquidus = k.method.metal.liquidus.value
+    cold = [one for one in k.fill.meets if one.front_c < liquidus]
+    if not cold or k.fill.short:
+        return []
+    figures = {"front_c": cold[0].front_c, "liquidus_c": liquidus, "hotter_c": k.pour_c + 2.0 * MORE_C}
+    remedies: tuple[Remedy, ...] = ()
+    if k.pour_c + 2.0 * MORE_C <= k.method.metal.pouring.high:
+        remedies = (Remedy("pour-hotter", "Pour at {hotter_c}", PourAt(round(k.pour_c + 2.0 * MORE_C))),)
+    return [
+        Finding(
+            "fronts-meet-cold",
+            Severity.WARN,
+            "Two streams meet at {front_c}, under the {liquidus_c} where the metal begins to set: they may not weld.",
+            noun="meet",
+            figures=figures,
+            main="front_c",
+            remedies=remedies,
+            source="feeding-handbooks",
+        )
+    ]
+
+
+def _gates(k: Known) -> list[Finding]:
+    if not k.gates:
+        return []
+    first = min(k.gates, key=lambda one: one.seconds)
+    figures = {"gate_s": first.seconds, "fill_s": k.fill.seconds}
+    if 0.0 < first.seconds < SHUT_RATIO * k.fill.seconds:
+        per = max(sum(one.casting == 0 for one in k.rig.gates), 1)
+        return [
+            Finding(
+                "gate-shuts",
+                Severity.WARN,
+                "A gate sets after {gate_s} while the mould takes {fill_s} to fill: it shuts before the casting is "
+                "full.",
+                noun="gate",
+                figures=figures,
+                main="gate_s",
+                remedies=(Remedy("more-gates", "One gate more", MoreGates(per + 1)),) if per < 6 else (),
+                source="feeding-handbooks",
+            )
+        ]
+    feeding = any(one.wants for one in k.places)
+    return [
+        Finding(
+            "gates-set",
+            Severity.NOTE,
+            "The gates set after {gate_s}, once it is full" + (", and feed nothing from then on." if feeding else "."),
+            noun="gates set",
+            figures=figures,
+            main="gate_s",
+            source="feeding-handbooks",
+        )
+    ]
+
+
+def _quiet(k: Known) -> list[Finding]:
+    """Why nothing is fed, or what it costs not to."""
+    if any(one.wants for one in k.places):
+        return []
+    high = sum(one.void_mm3[1] for one in k.places)
+    if k.reason:
+        return [
+            Finding(
+                "feeds-itself",
+                Severity.NOTE,
+                f"No feeder is wanted: {k.reason[0].lower()}{k.reason[1:]}",
+                noun="No feeder",
+                source="feeding-handbooks",
+            )
+        ]
+    if k.choices.feeding == "cool" and high > 0.0:
+        return [
+            Finding(
+                "poured-cool",
+                Severity.NOTE,
+                "Nothing feeds what sets last: up to {high_mm3} may be hollow, and that is taken. Pour as cool as it "
+                "fills, {fills_c}.",
+                noun="Nothing feeds",
+                figures={"high_mm3": high, "fills_c": k.fill.fills_c or k.pour_c},
+                main="high_mm3",
+                remedies=(),
+                source="feeding-practice",
+            )
+        ]
+    if k.feeders:
+        return []
+    return [
+        Finding(
+            "even-section",
+            Severity.NOTE,
+            "Even section: no place sets long after the rest, and no feeder is wanted.",
+            noun="Even section",
+            figures={"middle_s": k.middle_s, "even_ratio": heat().common.even.value},
+            source="feeding-practice",
+        )
+    ]
+
+
+def _rough(k: Known) -> list[Finding]:
+    if k.across >= FEW_CELLS:
+        return []
+    return [
+        Finding(
+            "grid-rough",
+            Severity.NOTE,
+            "The grid has {cells_ratio} cells over the section: the order holds, the seconds of thin walls are rough.",
+            noun="grid",
+            figures={"cells_ratio": k.across},
+            main="cells_ratio",
+            source="feeding-practice",
+        )
+    ]

@@ -1,0 +1,283 @@
+"""The Freeze stop: from the mould's solids to what sets last, what fills last, and what feeds it."""
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from pounce.base.choice import all_checked
+from pounce.base.progress import Progress, span
+from pounce.feeding.choices import TABLE
+from pounce.feeding.cures import Found, cured
+from pounce.feeding.findings import Known, found
+from pounce.feeding.judge import Law, counts, law_of, middle_s, void_of
+from pounce.feeding.mould import STANDING, mould_of, to_part
+from pounce.feeding.naming import name_at
+from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, FreezeResult, GateTime, HotPlace, Picture
+from pounce.freeze.filling import Filling, filling
+from pounce.freeze.heats import Poured, frozen, pad_mm
+from pounce.freeze.lay import gates_on, laid, section_mm, spacing
+from pounce.freeze.spots import Spot, spots_of
+from pounce.freeze.values import Frozen, Mould, Round
+from pounce.metals.heat import heat
+from pounce.metals.method import Method
+from pounce.rig.values import Casting, ChillChoice, FeederChoice, RigResult
+from pounce.solid.features.values import Feature
+from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.tree import tree_of
+
+# Cells of the grid, where the sections do not ask for fewer; sand round the metal, mm.
+CELLS, PADS_MM = 1_000_000, (12.0, 60.0)
+# So many last places are told, of many the largest.
+TOLD = 12
+# A gate is told by the metal so near to where it meets the casting, in cells and mm.
+NEAR_CELLS, NEAR_MM = 1.6, 3.0
+# The first tenth and the last of a casting's metal stand for its thin ends and its last places.
+THIN_PERCENT, LATE_PERCENT = 10.0, 90.0
+
+
+@dataclass(frozen=True, eq=False)
+class Given:
+    """What the stop works from: the mould, the method, the part as it is wanted, its features."""
+
+    rig: RigResult
+    method: Method
+    part: Mesh
+    features: tuple[Feature, ...]
+
+
+def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> FreezeResult:
+    """Heat and filling of the mould, judged. UserFault for metal poured colder than it sets."""
+    all_checked(TABLE, choices)
+    method, rig = given.method, given.rig
+    pour_c = method.metal.pouring.value if choices.pour_c is None else choices.pour_c
+    poured = Poured(method.metal_id, method.mould_id, pour_c, choices.sand_conducts, choices.sand_heat)
+    mould = mould_of(rig)
+    progress(0.0, "Laying the mould on a grid")
+    modulus = max(one.volume / one.area for one in mould.castings)
+    pad = min(max(pad_mm(poured, 1.5 * modulus), PADS_MM[0]), PADS_MM[1])
+    step = spacing(mould, pad, choices.cells or CELLS)
+    grid = laid(mould, step, pad)
+    heating = span(progress, 0.05, 0.65)
+    made = frozen(grid, poured, lambda share, at: heating(share, f"Freezing, {at:.0f} s after the pour"))
+    progress(0.65, "Filling it")
+    gates = np.array([one.at_mm for one in rig.gates]).reshape(-1, 3)
+    gates = gates @ STANDING.T if mould.standing else gates
+    run = filling(grid, gates_on(grid, gates), poured, rig.flow.flow_cm3_s)
+    law = law_of(method)
+    scaled = 1.0 if choices.measured_s is None else choices.measured_s / _last(made)
+    middle = middle_s(made)
+    places = _places(made, law, given, choices, scaled, middle)
+    cure = None
+    if any(one.wants for one in places) or _failing(made, mould.rounds):
+        cure = _cure(mould, poured, law, given, span(progress, 0.68, 1.0))
+    times = tuple(_gate(made, at, one.casting, scaled) for at, one in zip(gates, rig.gates, strict=True))
+    feeders = _feeders(made, given, scaled)
+    fill = Fill(run.seconds, run.ends, run.meets, run.short_mm3, run.fills_c if math.isfinite(run.fills_c) else None)
+    whole = tuple(sum(one.void_mm3[k] for one in places if one.wants) for k in (0, 1))
+    across = min(section_mm(one) for one in mould.castings) / step
+    known = Known(method, choices, pour_c, places, feeders, times, fill, cure, law.reason, across, scaled * middle, rig)
+    return FreezeResult(
+        pour_c,
+        scaled * middle,
+        scaled * _last(made),
+        places,
+        feeders,
+        times,
+        _order(made, places, feeders, times, scaled),
+        fill,
+        cure,
+        (whole[0], whole[1]),
+        law.reason,
+        grid.cells.count,
+        step,
+        across,
+        scaled,
+        made.energy_error,
+        _picture(made, run, scaled),
+        found(known),
+    )
+
+
+def _last(made: Frozen) -> float:
+    """When the last metal of a casting is solid, s."""
+    return float(np.nanmax(made.solid_s[made.laid.casting > 0]))
+
+
+def _places(
+    made: Frozen, law: Law, given: Given, choices: FreezeChoices, scaled: float, middle: float
+) -> tuple[HotPlace, ...]:
+    rig = given.rig
+    out: list[HotPlace] = []
+    told = [spot for spot in spots_of(made) if void_of(spot, law)[1] >= 1e3 * heat().common.least_void.value]
+    for spot in told[:TOLD]:
+        casting = rig.castings[spot.casting - 1]
+        at = np.array(spot.at_mm)
+        own = casting.lot == 0
+        point = np.array(to_part(rig, casting, STANDING.T @ at if rig.on_end else at)) if own else None
+        many = len(rig.castings) > 1
+        name = casting.name.lower() if point is None else name_at(point, given.features, given.part.bounds)
+        low, high = void_of(spot, law)
+        out.append(
+            HotPlace(
+                len(out) + 1,
+                spot.at_mm,
+                f"{name} of {casting.name.lower()}" if many and own else name,
+                spot.casting - 1,
+                scaled * spot.seconds,
+                scaled * spot.cut_s,
+                spot.liquid_mm3,
+                (low, high),
+                _fed(spot, rig),
+                point is not None and not _inside(given.part, point),
+                counts(spot, middle, law) and not law.reason and choices.feeding == "feed",
+            )
+        )
+    return tuple(out)
+
+
+def _fed(spot: Spot, rig: RigResult) -> str:
+    if spot.fed_by == 0:
+        return ""
+    return "gates" if spot.fed_by == 1 else f"feeder-{rig.feeders[spot.fed_by - 2].number + 1}"
+
+
+def _inside(mesh: Mesh, point: Floats) -> bool:
+    """Whether a point lies in the part as it is wanted: a ray leaves it through its skin."""
+    way = np.array([[0.3, 0.5, 0.81]])
+    far, face = tree_of(mesh).nearest(point[None], way / np.linalg.norm(way))
+    return bool(face[0] >= 0 and float(mesh.normals[face[0]] @ way[0]) > 0.0 and np.isfinite(far[0]))
+
+
+def _failing(made: Frozen, rounds: tuple[Round, ...]) -> bool:
+    """Whether a feeder sets before the casting's last places under it."""
+    return any(not holds for _, _, _, holds in _round_times(made, rounds))
+
+
+def _round_times(made: Frozen, rounds: tuple[Round, ...]) -> list[tuple[float, float, float, bool]]:
+    """When each feeder sets, its neck, and the last of the casting within reach of it; whether it holds out."""
+    out = []
+    grid = made.laid
+    flat = np.flatnonzero((grid.casting > 0).ravel())
+    middles = grid.cells.middles(flat)
+    for k, one in enumerate(rounds):
+        mine = np.flatnonzero((grid.feeds == k + 2).ravel())
+        own = made.near_s.ravel()[mine]
+        if not len(own):
+            continue
+        low = grid.cells.middles(mine)[:, 2] < one.foot_mm[2] + max(one.neck_long_mm, grid.cells.step)
+        neck = float(own[low].max()) if low.any() else float(own.max())
+        near = np.hypot(middles[:, 0] - one.foot_mm[0], middles[:, 1] - one.foot_mm[1]) < 0.75 * one.wide_mm
+        feeds = float(made.near_s.ravel()[flat[near]].max()) if near.any() else 0.0
+        out.append((float(own.max()), neck, feeds, float(own.max()) > feeds))
+    return out
+
+
+def _feeders(made: Frozen, given: Given, scaled: float) -> tuple[FeederTime, ...]:
+    rounds = mould_of(given.rig).rounds
+    return tuple(
+        FeederTime(
+            f"feeder-{one.number + 1}",
+            one.number,
+            one.casting,
+            one.foot_mm,
+            scaled * own,
+            scaled * neck,
+            scaled * feeds,
+        )
+        for one, (own, neck, feeds, _) in zip(given.rig.feeders, _round_times(made, rounds), strict=False)
+    )
+
+
+def _gate(made: Frozen, at: Floats, casting: int, scaled: float) -> GateTime:
+    grid = made.laid
+    flat = np.flatnonzero((grid.feeds == 1).ravel())
+    x, y, z = at.tolist()
+    if not len(flat):
+        return GateTime(casting, (x, y, z), 0.0)
+    far = np.linalg.norm(grid.cells.middles(flat) - at, axis=1)
+    near = flat[far < max(NEAR_CELLS * grid.cells.step, NEAR_MM)]
+    near = near if len(near) else flat[[int(np.argmin(far))]]
+    # it is shut when the last of its section is
+    return GateTime(casting, (x, y, z), scaled * float(np.median(made.near_s.ravel()[near])))
+
+
+def _cure(mould: Mould, poured: Poured, law: Law, given: Given, progress: Progress) -> Cure | None:
+    """Feeders and chills for the job's own casting. None on end, and where the castings are other jobs'."""
+    rig = given.rig
+    own = next((k for k, one in enumerate(rig.castings) if one.lot == 0), None)
+    if own is None or rig.on_end:
+        return None
+    mine = [one for one, f in zip(mould.rounds, rig.feeders, strict=True) if f.casting == own]
+    cold = [one for one, c in zip(mould.chills, rig.chills, strict=True) if c.casting == own]
+    casting = rig.castings[own]
+    alone = replace(mould, castings=(mould.castings[own],), rounds=tuple(mine), chills=tuple(cold), tight=True)
+    made = cured(alone, poured, law, lambda share: progress(share, "Trying feeders and chills"))
+    return _as_choices(made, ToPart(rig, casting), given.method.metal.density.value)
+
+
+@dataclass(frozen=True, eq=False)
+class ToPart:
+    """Places of the mould on the part as it was modelled."""
+
+    rig: RigResult
+    casting: Casting
+
+    def point(self, at: tuple[float, float, float]) -> tuple[float, float, float]:
+        """Kept to a hundredth of a millimetre."""
+        x, y, z = to_part(self.rig, self.casting, np.array(at))
+        return round(x, 2), round(y, 2), round(z, 2)
+
+
+def _as_choices(made: Found, to: ToPart, density: float) -> Cure:
+    feeders = tuple(
+        FeederChoice(to.point(one.foot_mm), one.wide_mm, one.high_mm, one.neck_mm, one.open, one.sleeve_mm > 0.0)
+        for one in made.rounds
+    )
+    chills = tuple(ChillChoice(to.point(one.at_mm), one.side_mm, one.thick_mm) for one in made.chills)
+    mass = sum(math.pi / 4.0 * one.wide_mm**2 * one.high_mm for one in made.rounds) * density * 1e-9
+    return Cure(feeders, chills, made.proved, made.runs, mass, made.uncured)
+
+
+def _order(
+    made: Frozen,
+    places: tuple[HotPlace, ...],
+    feeders: tuple[FeederTime, ...],
+    gates: tuple[GateTime, ...],
+    scaled: float,
+) -> tuple[tuple[str, float], ...]:
+    """What sets in what order, in a few groups, the first first."""
+    metal = made.near_s[made.laid.casting > 0]
+    rows = [
+        ("thin ends", scaled * float(np.percentile(metal, THIN_PERCENT))),
+        ("half of it", scaled * float(np.median(metal))),
+        ("all but the last tenth", scaled * float(np.percentile(metal, LATE_PERCENT))),
+    ]
+    if gates:
+        rows.append(("gate" if len(gates) == 1 else "gates", min(one.seconds for one in gates)))
+    rows += [(f"{one.number}  {one.name}", one.seconds) for one in places if one.wants]
+    if not any(one.wants for one in places):
+        rows.append(("last of the casting", scaled * float(metal.max())))
+    seen: set[int] = set()
+    for one in feeders:
+        if one.number not in seen:
+            seen.add(one.number)
+            rows += [(f"neck of feeder {one.number + 1}", one.neck_s), (f"feeder {one.number + 1}", one.seconds)]
+    return tuple(sorted(rows, key=lambda row: row[1]))
+
+
+def _picture(made: Frozen, run: Filling, scaled: float) -> Picture:
+    """Cut to the metal, and a cell round it."""
+    grid = made.laid
+    held = np.argwhere(grid.metal)
+    low, high = np.maximum(held.min(axis=0) - 1, 0), np.minimum(held.max(axis=0) + 2, grid.cells.shape)
+    box = tuple(slice(int(a), int(b)) for a, b in zip(low, high, strict=True))
+    start = grid.cells.low + low[::-1] * grid.cells.step
+    shape = tuple(int(n) for n in high - low)
+    cells = replace(grid.cells, low=start, shape=(shape[0], shape[1], shape[2]))
+    return Picture(
+        cells,
+        (scaled * made.near_s[box]).astype(np.float32),
+        grid.casting[box].copy(),
+        run.arrival_s[box].astype(np.float32),
+    )

@@ -1,0 +1,154 @@
+"""Choices and results of the Freeze stop. The mould's frame, as in :mod:`pounce.rig.values`."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import msgspec
+
+from pounce.base.finding import Finding
+from pounce.field.arrays import Field, Numbers
+from pounce.field.cells import Cells
+from pounce.freeze.values import End
+from pounce.rig.values import ChillChoice, FeederChoice
+
+Point = tuple[float, float, float]
+Feeding = Literal["feed", "cool"]
+
+
+class FreezeChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """``pour_c`` the metal's temperature as it enters the mould (None: the table's); ``feeding`` the school; ``cells``
+    of the grid (None: as sections ask); ``measured_s`` when the last place of a casting like this was seen to
+    set, by which all seconds are scaled; ``sand_conducts`` (W/(m K)) and ``sand_heat`` (J/(kg K)) of the
+    bench's own sand.
+    """
+
+    pour_c: float | None = None
+    feeding: Feeding = "feed"
+    cells: int | None = None
+    measured_s: float | None = None
+    sand_conducts: float | None = None
+    sand_heat: float | None = None
+
+
+@dataclass(frozen=True)
+class HotPlace:
+    """A place that sets after all round it: its number, where, what it is called, which casting it is in, when it sets
+    and when it was cut off (s), the metal liquid in it then, the hole that may be left (least and most, mm3), what
+    fed it until then ("" nothing), whether it lies in stock that is machined off, and whether it wants a cure.
+    """
+
+    number: int
+    at_mm: Point
+    name: str
+    casting: int
+    seconds: float
+    cut_s: float
+    liquid_mm3: float
+    void_mm3: tuple[float, float]
+    fed_by: str
+    in_stock: bool
+    wants: bool
+
+
+@dataclass(frozen=True)
+class FeederTime:
+    """When a feeder and its neck set (s), when the last place near it does, and whether it holds out."""
+
+    id: str
+    number: int
+    casting: int
+    at_mm: Point
+    seconds: float
+    neck_s: float
+    feeds_s: float
+
+    @property
+    def holds(self) -> bool:
+        """Whether it sets after what it feeds."""
+        return self.seconds > self.feeds_s
+
+
+@dataclass(frozen=True)
+class GateTime:
+    """When a gate sets (s) and where it is."""
+
+    casting: int
+    at_mm: Point
+    seconds: float
+
+
+@dataclass(frozen=True)
+class Fill:
+    """How the castings fill: seconds, the ends (coldest first), where fronts meet, metal not reached (mm3), the least
+    temperature that fills (C; None: none does).
+    """
+
+    seconds: float
+    ends: tuple[End, ...]
+    meets: tuple[End, ...]
+    short_mm3: float
+    fills_c: float | None
+
+    @property
+    def short(self) -> bool:
+        """Whether some of it is not reached."""
+        return self.short_mm3 > 0.0
+
+
+@dataclass(frozen=True)
+class Cure:
+    """Feeders and chills that were tried until what sets last is fed: all of them, as choices; whether the heat flow
+    proved them, in how many runs, what they weigh on one casting (kg), and what is left without a cure.
+    """
+
+    feeders: tuple[FeederChoice, ...]
+    chills: tuple[ChillChoice, ...]
+    proved: bool
+    runs: int
+    mass_kg: float
+    uncured: int
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """What is painted: the grid, when each cell sets (nz, ny, nx; NaN: no metal), what of it is casting (int8 number
+    from 1), and when each cell of a casting fills.
+    """
+
+    cells: Cells
+    sets_s: Field
+    casting: Numbers
+    fills_s: Field
+
+
+@dataclass(frozen=True, eq=False)
+class FreezeResult:
+    """What freezes when. ``pour_c`` as it was poured, ``middle_s`` when half of the castings is set, ``solid_s`` when
+    all is; ``order`` groups by name and seconds; ``across`` cells over the mean section; ``scaled`` by what the
+    seconds were scaled to a measured time; ``void_mm3`` all that may be hollow; ``reason`` why no
+    feeder is wanted ("" one may be).
+    """
+
+    pour_c: float
+    middle_s: float
+    solid_s: float
+    places: tuple[HotPlace, ...]
+    feeders: tuple[FeederTime, ...]
+    gates: tuple[GateTime, ...]
+    order: tuple[tuple[str, float], ...]
+    fill: Fill
+    cure: Cure | None
+    void_mm3: tuple[float, float]
+    reason: str
+    cells: int
+    step_mm: float
+    across: float
+    scaled: float
+    energy_error: float
+    picture: Picture
+    findings: tuple[Finding, ...]
+
+    @property
+    def wanting(self) -> tuple[HotPlace, ...]:
+        """Places that want a cure."""
+        return tuple(one for one in self.places if one.wants)
