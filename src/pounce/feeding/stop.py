@@ -2,8 +2,10 @@
 
 import math
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from pounce.base.choice import all_checked
 from pounce.base.progress import Progress, span
@@ -18,7 +20,7 @@ from pounce.freeze.filling import Filling, filling
 from pounce.freeze.heats import Poured, frozen, pad_mm
 from pounce.freeze.lay import gates_on, laid, section_mm, spacing
 from pounce.freeze.spots import Spot, spots_of
-from pounce.freeze.values import Frozen, Mould, Round
+from pounce.freeze.values import End, Frozen, Mould, Round
 from pounce.metals.heat import heat
 from pounce.metals.method import Method
 from pounce.rig.values import Casting, ChillChoice, FeederChoice, RigResult
@@ -73,7 +75,13 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
         cure = _cure(mould, poured, law, given, span(progress, 0.68, 1.0))
     times = tuple(_gate(made, at, one.casting, scaled) for at, one in zip(gates, rig.gates, strict=True))
     feeders = _feeders(made, given, scaled)
-    fill = Fill(run.seconds, run.ends, run.meets, run.short_mm3, run.fills_c if math.isfinite(run.fills_c) else None)
+    fill = Fill(
+        run.seconds,
+        _ends(rig, run.ends),
+        _ends(rig, run.meets),
+        run.short_mm3,
+        run.fills_c if math.isfinite(run.fills_c) else None,
+    )
     whole = tuple(sum(one.void_mm3[k] for one in places if one.wants) for k in (0, 1))
     across = min(section_mm(one) for one in mould.castings) / step
     known = Known(method, choices, pour_c, places, feeders, times, fill, cure, law.reason, across, scaled * middle, rig)
@@ -94,7 +102,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
         across,
         scaled,
         made.energy_error,
-        _picture(made, run, scaled),
+        _picture(made, run, scaled, rig.on_end),
         found(known),
     )
 
@@ -112,16 +120,16 @@ def _places(
     told = [spot for spot in spots_of(made) if void_of(spot, law)[1] >= 1e3 * heat().common.least_void.value]
     for spot in told[:TOLD]:
         casting = rig.castings[spot.casting - 1]
-        at = np.array(spot.at_mm)
         own = casting.lot == 0
-        point = np.array(to_part(rig, casting, STANDING.T @ at if rig.on_end else at)) if own else None
+        lying = _lying(rig, spot.at_mm)
+        point = np.array(to_part(rig, casting, np.array(lying))) if own else None
         many = len(rig.castings) > 1
         name = casting.name.lower() if point is None else name_at(point, given.features, given.part.bounds)
         low, high = void_of(spot, law)
         out.append(
             HotPlace(
                 len(out) + 1,
-                spot.at_mm,
+                lying,
                 f"{name} of {casting.name.lower()}" if many and own else name,
                 spot.casting - 1,
                 scaled * spot.seconds,
@@ -266,8 +274,23 @@ def _order(
     return tuple(sorted(rows, key=lambda row: row[1]))
 
 
-def _picture(made: Frozen, run: Filling, scaled: float) -> Picture:
-    """Cut to the metal, and a cell round it."""
+def _lying(rig: RigResult, at: tuple[float, float, float]) -> tuple[float, float, float]:
+    """A place of the mould as it is poured, where it lies before it is stood on end."""
+    x, y, z = (STANDING.T @ np.array(at)).tolist() if rig.on_end else at
+    return x, y, z
+
+
+def _ends(rig: RigResult, ends: tuple[End, ...]) -> tuple[End, ...]:
+    return tuple(replace(one, at_mm=_lying(rig, one.at_mm)) for one in ends)
+
+
+def _laid_down(field: NDArray[Any]) -> NDArray[Any]:
+    """An array of a mould on end as it lies: its x is what stood up, its z what lay the other way across."""
+    return np.ascontiguousarray(field.transpose(2, 1, 0)[::-1])
+
+
+def _picture(made: Frozen, run: Filling, scaled: float, on_end: bool) -> Picture:
+    """Cut to the metal, and a cell round it; lying."""
     grid = made.laid
     held = np.argwhere(grid.metal)
     low, high = np.maximum(held.min(axis=0) - 1, 0), np.minimum(held.max(axis=0) + 2, grid.cells.shape)
@@ -275,9 +298,11 @@ def _picture(made: Frozen, run: Filling, scaled: float) -> Picture:
     start = grid.cells.low + low[::-1] * grid.cells.step
     shape = tuple(int(n) for n in high - low)
     cells = replace(grid.cells, low=start, shape=(shape[0], shape[1], shape[2]))
-    return Picture(
-        cells,
-        (scaled * made.near_s[box]).astype(np.float32),
-        grid.casting[box].copy(),
-        run.arrival_s[box].astype(np.float32),
-    )
+    sets = (scaled * made.near_s[box]).astype(np.float32)
+    fills, casting = run.arrival_s[box].astype(np.float32), grid.casting[box].copy()
+    if not on_end:
+        return Picture(cells, sets, casting, fills)
+    low_x, low_y, low_z = start.tolist()
+    down = np.array([low_z, low_y, -(low_x + shape[2] * cells.step)])
+    cells = replace(cells, low=down, shape=(shape[2], shape[1], shape[0]))
+    return Picture(cells, _laid_down(sets), _laid_down(casting), _laid_down(fills))

@@ -134,6 +134,7 @@ def _cope(m: Making) -> list[Step]:
             {"top_mm": s.top, "x_mm": abs(x), "y_mm": abs(y), "cope_kg": m.weights.cope_sand_kg},
         )
     ]
+    out[0:0] = _fed(m)
     if f.wide_mm > c.bars_from.value and m.bond != "set":
         bars = max(math.ceil(f.long_mm / c.bars_apart.value) - 1, 1)
         n = "one bar" if bars == 1 else f"{count_words(bars)} bars"
@@ -144,6 +145,31 @@ def _cope(m: Making) -> list[Step]:
             Step(
                 "Leave each half until a nail no longer marks it, about {strip_hours}, and strip it before it grips.",
                 {"strip_hours": m.mixing.strip_min / 60.0},
+            )
+        )
+    return out
+
+
+def _fed(m: Making) -> list[Step]:
+    """Chills are laid before the sand, feeders stand on the pattern while the cope is rammed."""
+    out = []
+    several = len(m.asked.lots[0].feeders)
+    for k, one in enumerate(m.asked.lots[0].feeders):
+        sleeve = ", in an insulating sleeve," if one.sleeve_mm > 0.0 else ""
+        name = "the feeder" if several == 1 else f"feeder {k + 1}"
+        kind = "up through the cope" if one.open else "{high_mm} high, with sand over it and a vent"
+        out.append(
+            Step(
+                f"Stand {name}{sleeve} Ø {{wide_mm}} on the pattern where it is marked, its neck Ø {{neck_mm}}, {kind}.",
+                {"wide_mm": one.wide_mm, "neck_mm": one.neck_mm, "high_mm": one.high_mm},
+            )
+        )
+    for chill in m.asked.lots[0].chills:
+        out.append(
+            Step(
+                "Lay a chill {side_mm} square and {thick_mm} thick against the pattern where it is marked: clean iron, "
+                "dry and warm, coated thin. A damp or rusty chill blows.",
+                {"side_mm": chill.side_mm, "thick_mm": chill.thick_mm},
             )
         )
     return out

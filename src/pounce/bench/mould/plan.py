@@ -180,6 +180,10 @@ class MouldPlan(QWidget):
                         painter.drawPath(path)
         frame = self._shift(SPRUE)
         for shape in rig.shapes:
+            if shape.kind == "feeder":
+                painter.setPen(QPen(colour("ink"), 1.2))
+                painter.setBrush(colour("steel"))
+                painter.drawPath(self._shift(shape.casting).map(loops_path(shape.rings)))
             if shape.kind in ("cup", "sprue", "foot"):
                 painter.setPen(QPen(colour("ink"), 1.2))
                 painter.setBrush(colour({"cup": "panel", "sprue": "steel", "foot": "steelDeep"}[shape.kind]))
@@ -458,6 +462,13 @@ def _named(rig: RigResult, unit: str) -> list[tuple[str, QPointF]]:
         at = QPointF(gate.at_mm[0] + 5.0 * float(np.cos(turn)), gate.at_mm[1] + 5.0 * float(np.sin(turn)))
         size = f"{figure(gate.wide_mm)} × {figure(gate.thick_mm)}"
         out.append((f"gate {size}{many(count)}{half(gate.half)}", at))
+    if rig.feeders:
+        kinds = {one.number for one in rig.feeders}
+        x, y, _ = rig.feeders[0].foot_mm
+        several = "" if len(kinds) == 1 else f", {count_words(len(kinds))} to a casting"
+        out.append((f"feeder Ø {figure(rig.feeders[0].wide_mm)}{several}", QPointF(x, y)))
+    if rig.chills:
+        out.append((f"chill {figure(rig.chills[0].side_mm)} square", QPointF(*rig.chills[0].at_mm[:2])))
     out += _named_fittings(rig, figure)
     if rig.vents:
         x, y, _ = rig.vents[0]

@@ -1,0 +1,132 @@
+"""The Freeze card: how it is poured, what feeds it, and how sure the figures are."""
+
+from functools import partial
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from pounce.base.units import mass, plain, quantity
+from pounce.bench.cards.card import Card, FigureTable
+from pounce.bench.cards.rows import figure, row, segments
+from pounce.bench.widgets.parts import button, label
+from pounce.feeding.choices import FEEDING, MEASURED, POUR, SAND_CONDUCTS
+from pounce.feeding.values import FreezeResult
+from pounce.job import freeze_edits
+from pounce.metals.heat import heat
+from pounce.rig.values import RigResult
+from pounce.route.stops import FREEZE, METAL, MOULD
+
+
+class FreezeCard(Card):
+    """Temperature, school, feeders, figures."""
+
+    stop = "freeze"
+
+    def fill(self) -> None:
+        """Rows and tables."""
+        self.pour = figure(POUR)
+        self.pour.given.connect(self.giving(POUR))
+        self.body.addWidget(row(POUR, self.pour))
+        self.school = segments(FEEDING)
+        self.school.chosen.connect(self.giving(FEEDING))
+        self.body.addWidget(row(FEEDING, self.school))
+        self.fed_title = label("Feeders and chills", "section")
+        self.body.addWidget(self.fed_title)
+        self.fed = QWidget()
+        self._fed_rows = QVBoxLayout(self.fed)
+        self._fed_rows.setContentsMargins(0, 0, 0, 0)
+        self._fed_rows.setSpacing(2)
+        self.body.addWidget(self.fed)
+        self.body.addWidget(label("Setting and filling", "section"))
+        self.figures = FigureTable([])
+        self.body.addWidget(self.figures)
+        self.body.addWidget(label("Your own sand", "section"))
+        self.measured, self.conducts = figure(MEASURED), figure(SAND_CONDUCTS)
+        for choice, field in ((MEASURED, self.measured), (SAND_CONDUCTS, self.conducts)):
+            field.given.connect(self.giving(choice))
+            self.body.addWidget(row(choice, field))
+        self.conducts.setFixedWidth(132)
+        self.sure = label("", "muted", wrap=True)
+        self.body.addWidget(self.sure)
+
+    def refresh_body(self) -> None:
+        """Shows choices and what came of them."""
+        job, results = self.document.job, self.document.results()
+        if job is None:
+            return
+        made: FreezeResult | None = None if results is None else results.get(FREEZE)
+        rig: RigResult | None = None if results is None else results.get(MOULD)
+        self.school.show_choice(job.freeze.feeding)
+        method = None if results is None else results.get(METAL)
+        if job.freeze.pour_c is not None or method is not None:
+            usual = 0.0 if method is None else method.metal.pouring.value
+            self.pour.show_value(usual if job.freeze.pour_c is None else job.freeze.pour_c)
+        self._show_fed(rig)
+        if made is None:
+            return
+        self.measured.show_value(made.solid_s)
+        if job.freeze.sand_conducts is not None:
+            self.conducts.show_value(job.freeze.sand_conducts)
+        elif method is not None:
+            self.conducts.show_value(heat().sand[method.mould_id].conducts.value)
+        self.figures.show_rows(_figures(made))
+        self.sure.setText(_sure(made))
+
+    def _show_fed(self, rig: RigResult | None) -> None:
+        while (item := self._fed_rows.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        rows: list[tuple[str, str, int]] = []
+        if rig is not None:
+            seen: set[int] = set()
+            for one in rig.feeders:
+                if one.number not in seen:
+                    seen.add(one.number)
+                    sleeve = ", sleeve" if one.sleeve_mm else ""
+                    text = f"{one.number + 1}  Ø {plain(one.wide_mm, 0)}, neck {plain(one.neck_mm, 0)}{sleeve}, "
+                    rows.append((text + mass(one.mass_kg), "feeder", one.number))
+            cold: set[int] = set()
+            for chill in rig.chills:
+                if chill.number not in cold:
+                    cold.add(chill.number)
+                    size = f"{plain(chill.side_mm, 0)} × {plain(chill.thick_mm, 0)} mm"
+                    rows.append((f"{chill.number + 1}  chill {size}", "chill", chill.number))
+        self.fed_title.setVisible(bool(rows))
+        self.fed.setVisible(bool(rows))
+        for text, kind, number in rows:
+            line = QWidget()
+            self._fed_rows.addWidget(line)
+            inner = QVBoxLayout(line)
+            inner.setContentsMargins(0, 0, 0, 0)
+            inner.setSpacing(0)
+            inner.addWidget(label(text, "body", wrap=True))
+            away = button("Take it away", "link", partial(self._drop, kind, number))
+            away.setAccessibleName(f"Take {kind} {number + 1} away")
+            inner.addWidget(away)
+
+    def _drop(self, kind: str, number: int, _on: bool = False) -> None:
+        edit = freeze_edits.drop_feeder if kind == "feeder" else freeze_edits.drop_chill
+        self.document.edit(edit, number)
+
+
+def _figures(r: FreezeResult) -> list[tuple[str, str]]:
+    rows = [
+        ("Half of it set after", quantity("s_s", r.middle_s)),
+        ("All of it solid after", quantity("s_s", r.solid_s)),
+        ("Filled in", quantity("s_s", r.fill.seconds)),
+    ]
+    if r.fill.ends:
+        rows.append(("Coldest end reached at", quantity("c_c", r.fill.ends[0].front_c)))
+    if r.fill.fills_c is not None:
+        rows.append(("Fills from", quantity("c_c", r.fill.fills_c)))
+    if r.void_mm3[1] > 0.0:
+        rows.append(("May be hollow, at most", quantity("v_mm3", r.void_mm3[1])))
+    return rows
+
+
+def _sure(r: FreezeResult) -> str:
+    factor = plain(heat().common.seconds.value, 1)
+    grid = f"{r.cells:,}".replace(",", "\u202f")
+    if r.scaled != 1.0:
+        return f"Seconds scaled by {plain(r.scaled, 2)} to the time you measured. {grid} cells."
+    return f"The order is sure; seconds are held to within a factor of {factor}. {grid} cells."

@@ -1,0 +1,1 @@
+"""The Freeze board: the mould from above and cut, in nine bands from what sets first to what sets last."""

@@ -1,0 +1,75 @@
+"""Freeze on the bench."""
+
+from pounce.base.units import count_words, quantity
+from pounce.bench.cards.card import Card
+from pounce.bench.cards.freeze import FreezeCard
+from pounce.bench.freeze.board import FreezeBoard
+from pounce.bench.stops.view import Action, Headline, StopView
+from pounce.feeding.values import FreezeResult
+from pounce.job import freeze_edits
+from pounce.route.results import Results
+from pounce.route.stops import FREEZE
+
+
+def _headline(r: Results, unit: str) -> Headline | None:
+    made = r.get(FREEZE)
+    if made is None:
+        return None
+    opened = [one for one in made.findings if not one.informational]
+    if made.wanting and not made.fill.short:
+        first = made.wanting[0]
+        most = quantity("v_mm3", sum(one.void_mm3[1] for one in made.wanting))
+        if len(made.wanting) == 1:
+            return Headline(f"{first.name[0].upper()}{first.name[1:]} may draw hollow, up to {most}.", _under(made))
+        many = count_words(len(made.wanting)).capitalize()
+        return Headline(f"{many} places may draw hollow, up to {most} in all.", _under(made))
+    if opened:
+        more = f" {count_words(len(opened) - 1).capitalize()} more." if len(opened) > 1 else ""
+        return Headline(f"{opened[0].words(unit)}{more}", _under(made))
+    if made.feeders:
+        hold = "The feeder holds" if len({one.number for one in made.feeders}) == 1 else "All feeders hold"
+        return Headline(f"{hold} out: the casting sets first, and sound.", _under(made))
+    if made.reason:
+        return Headline("It feeds itself: no feeder is wanted.", _under(made))
+    high = sum(one.void_mm3[1] for one in made.places)
+    if r.job.freeze.feeding == "cool" and high > 0.0:
+        return Headline(f"Poured cool: up to {quantity('v_mm3', high)} may be hollow.", _under(made))
+    return Headline("Even section: no feeder is wanted.", _under(made))
+
+
+def _under(made: FreezeResult) -> str:
+    fill = made.fill
+    said = f"Poured at {quantity('c_c', made.pour_c)}, solid after {quantity('s_s', made.solid_s)}; bright sets last."
+    if fill.short or fill.fills_c is None:
+        return said
+    return f"{said} It fills with {quantity('c_c', made.pour_c - fill.fills_c)} to spare."
+
+
+def _line(r: Results, _unit: str) -> str | None:
+    made = r.get(FREEZE)
+    if made is None:
+        return None
+    if made.fill.short:
+        return "Stops short"
+    if made.wanting:
+        n = len(made.wanting)
+        return "One place draws hollow" if n == 1 else f"{count_words(n).capitalize()} places draw hollow"
+    if made.feeders:
+        many = len({one.number for one in made.feeders})
+        return f"{quantity('s_s', made.solid_s)}, {count_words(many)} feeder{'s' if many > 1 else ''}"
+    return f"{quantity('s_s', made.solid_s)}, no feeder"
+
+
+def _none(card: Card) -> None:
+    card.document.edit(freeze_edits.set_feeding, (), ())
+
+
+VIEW = StopView(
+    "What sets last, and what feeds it.",
+    "What sets last",
+    FreezeCard,
+    _headline,
+    _line,
+    board=FreezeBoard,
+    actions=(Action("Take all feeders and chills away", "", _none, goes=True),),
+)
