@@ -39,6 +39,9 @@ _FIXED = {
     "draw-screw-off-middle": Rule.FITTINGS,
     "no-room-for-rapping-plate": Rule.FITTINGS,
     "overhangs": Rule.FINE,
+    "fronts-meet-cold": Rule.COLD,
+    "gate-shuts": Rule.GATE,
+    "gates-fast": Rule.GATE,
     "original-makes-smaller": Rule.ORIGINAL,
     "original-size": Rule.ORIGINAL,
     "casting-comes-out-smaller": Rule.ORIGINAL,
@@ -76,6 +79,8 @@ class Claims:
             if found is not None:
                 return found
             return Claim(Rule.SLENDER if finding.code == "slender-sand" else Rule.JOINT)
+        if finding.code.startswith(("hollow-", "feeder-")):
+            return Claim(Rule.HOT)
         fixed = _FIXED.get(finding.code)
         return Claim(Rule.OTHER, finding.code) if fixed is None else Claim(fixed)
 

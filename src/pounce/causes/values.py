@@ -39,6 +39,9 @@ class Rule(StrEnum):
     STOCK = "stock"
     ORIGINAL = "original"
     FITTINGS = "fittings"
+    HOT = "hot"
+    COLD = "cold"
+    GATE = "gate"
     OTHER = "other"
     NOTES = "notes"
 

@@ -1,7 +1,7 @@
 """What each cause is called, how much it harms, and the one remedy a master would take."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import count_words, degrees
@@ -275,6 +275,8 @@ _RULE_HARM = {
     Rule.DRAFT: Harm.SCARS,
     Rule.CORE: Harm.SCARS,
     Rule.STOCK: Harm.SCARS,
+    Rule.COLD: Harm.SCARS,
+    Rule.GATE: Harm.SCARS,
     Rule.FINE: Harm.COSTS_WORK,
     Rule.OTHER: Harm.COSTS_WORK,
 }
@@ -296,7 +298,26 @@ def _as_found(claim: Claim, members: list[Said], about: About, _claims: Claims) 
     )
 
 
+def _hot(claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:
+    """Places that set last: one in its own words, several together, with the cure that was found for all of them."""
+    hollow = [one for _, one in members if "high_mm3" in one.figures]
+    own = _as_found(claim, members, about, claims)
+    if not hollow:
+        return replace(own, harm=Harm.SCARS, brief="a feeder sets too soon")
+    most = sum(one.figures["high_mm3"] for one in hollow)
+    share = most / max(about.volume_mm3, 1e-9)
+    if len(hollow) == 1:
+        first = hollow[0]
+        figures = dict(first.figures)
+        return _Text(Harm.SCARS, first.text, first.noun, figures, first.main, share, brief="a place draws hollow")
+    figures = {**hollow[0].figures, "high_mm3": most}
+    text = f"{_capital(count_words(len(hollow)))} places set last and nothing feeds them: {{high_mm3}} may draw hollow."
+    brief = f"{count_words(len(hollow))} places draw hollow"
+    return _Text(Harm.SCARS, text, "set last", figures, "high_mm3", share, len(hollow), brief=brief)
+
+
 _SAYS = {
+    Rule.HOT: _hot,
     Rule.HOLES: _holes,
     Rule.HOLLOW: _hollow,
     Rule.UNDERCUT: _undercut,
@@ -314,6 +335,7 @@ _WERE = {
     Rule.DRAFT: ("wall dragged", "walls dragged", "wall"),
     Rule.SLENDER: ("stretch of sand was slender", "stretches of sand were slender", "sand"),
     Rule.JOINT: ("place of the joint was weak", "places of the joint were weak", "joint"),
+    Rule.HOT: ("place drew hollow", "places drew hollow", "place"),
     Rule.FINE: ("corner or detail was too fine", "corners or details were too fine", "detail"),
 }
 

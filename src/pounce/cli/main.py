@@ -21,6 +21,7 @@ from pounce.cli.choices import with_choices
 from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_plans, say_proof
 from pounce.cli.words import Watch, say_json
 from pounce.job import file
+from pounce.job.freeze_edits import FOUND
 from pounce.job.job import SUFFIX, Job
 from pounce.metals import tables
 from pounce.metals.method import resolve
@@ -31,6 +32,7 @@ from pounce.route.build import build as build_all
 from pounce.route.causes import causes_keys
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
+from pounce.route.fed import fed
 from pounce.route.opening import chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.pipeline import Pipeline
@@ -67,8 +69,15 @@ def plain(
 def _worked(path: Path, words: Words, quiet: bool) -> tuple[Results, Model]:
     with Watch(quiet) as watch:
         job, model = open_any(path, watch.progress)
-        job = chosen(job, words)
-        return Pipeline().run(job, model, watch.progress), model
+        return _run(chosen(job, words), model, words, watch), model
+
+
+def _run(job: Job, model: Model, words: Words, watch: Watch) -> Results:
+    """The whole line; with the feeders that the heat finds, where those were asked for."""
+    asked = words.get("feeder")
+    if isinstance(asked, tuple) and FOUND in asked:
+        return fed(Pipeline(), job, model, watch.progress)
+    return Pipeline().run(job, model, watch.progress)
 
 
 @app.command()
@@ -281,7 +290,7 @@ def build(
         job = chosen(job, words | _stl(stl))
         if planned:
             job = Planner(job, model).plans(watch.progress)[0].job
-        results = Pipeline().run(job, model, watch.progress)
+        results = _run(job, model, words, watch)
         manifest = build_all(results, model, out, watch.progress)
     if json:
         say_json(manifest)

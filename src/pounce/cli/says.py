@@ -165,4 +165,40 @@ def say_rig(console: Console, content: dict[str, Any]) -> None:
         console.print(f"  {nth}  {step}", soft_wrap=True, markup=False)
 
 
-SAYS: Final[dict[str, Say]] = {"stock": say_stock, "cores": say_cores, "pattern": say_making, "mould": say_rig}
+def say_freeze(console: Console, content: dict[str, Any]) -> None:
+    """The order of setting, last places, feeders that were tried, and how it fills."""
+    for one in content["order"]:
+        console.print(f"  {quantity('s_s', one['seconds'])}  {one['what']}", soft_wrap=True, markup=False)
+    for place in content["places"]:
+        low, high = (volume(one) for one in place["void_mm3"])
+        wants = "wants a feeder" if place["wants"] else "even section, or taken"
+        console.print(
+            f"[bold]{place['name']}[/bold]  {quantity('s_s', place['seconds'])}, {low} to {high}: {wants}",
+            soft_wrap=True,
+        )
+    cure = content["cure"]
+    for one in () if cure is None else cure["feeders"]:
+        at = ",".join(f"{value:g}" for value in one["at_mm"])
+        sleeve = ", in a sleeve" if one["sleeve"] else ""
+        console.print(
+            f"  tried: feeder Ø {one['diameter_mm']:g}, neck {one['neck_mm']:g}, "
+            f"{one['height_mm']:g} high{sleeve} at {at}"
+        )
+    for one in () if cure is None else cure["chills"]:
+        at = ",".join(f"{value:g}" for value in one["at_mm"])
+        console.print(f"  tried: chill {one['side_mm']:g} square, {one['thickness_mm']:g} thick at {at}")
+    fill = content["fill"]
+    fills = "no temperature" if fill["fills_c"] is None else quantity("fills_c", fill["fills_c"])
+    console.print(
+        f"  fills in {quantity('s_s', fill['seconds'])} from {fills} on, "
+        f"poured at {quantity('pour_c', content['pour_c'])}"
+    )
+
+
+SAYS: Final[dict[str, Say]] = {
+    "stock": say_stock,
+    "cores": say_cores,
+    "pattern": say_making,
+    "mould": say_rig,
+    "freeze": say_freeze,
+}

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from pounce.base.choice import FigureChoice, OneOf
+from pounce.base.choice import FigureChoice, OneOf, Words
 
 FEEDING: Final = OneOf(
     key="feeding",
@@ -76,4 +76,21 @@ SAND_HEAT: Final = FigureChoice(
     step=50.0,
     option=True,
 )
-TABLE: Final = (FEEDING, POUR, CELLS, MEASURED, SAND_CONDUCTS, SAND_HEAT)
+FEEDER: Final = Words(
+    key="feeder",
+    title="Feeder",
+    help="A feeder on the casting: where on the part, its diameter and, where they are said, those of its neck and its "
+    "least height; in an insulating sleeve. Or those that the program finds and proves, or none",
+    option=True,
+    many=True,
+    forms="X,Y,Z:WIDE[:NECK[:HIGH]][:sleeve], found, none",
+)
+CHILL: Final = Words(
+    key="chill",
+    title="Chill",
+    help="A chill of iron in the sand against the casting: where on the part, its side and thickness; or none",
+    option=True,
+    many=True,
+    forms="X,Y,Z:SIDE:THICK, none",
+)
+TABLE: Final = (FEEDER, CHILL, FEEDING, POUR, CELLS, MEASURED, SAND_CONDUCTS, SAND_HEAT)

@@ -75,11 +75,10 @@ def _block(one: Chill) -> Block:
 
 
 def to_part(rig: RigResult, casting: Casting, point: Floats) -> tuple[float, float, float]:
-    """A point (3,) of the mould on the part as it was modelled. ValueError where the casting is another job's."""
-    if casting.lot != 0:
-        raise ValueError("the casting is of another job")
+    """A point (3,) of the mould on its casting's part as it was modelled."""
+    model = rig.models[casting.lot]
     at = turn_of(casting).T @ (point - [*casting.at_mm, 0.0])
-    x, y, z = np.linalg.solve(rig.turn, at - rig.shift).tolist()
+    x, y, z = np.linalg.solve(model.turn, at - model.shift).tolist()
     return x, y, z
 
 

@@ -10,7 +10,7 @@ import msgspec
 from pounce.base.choice import Choice, FigureChoice, OneOf, Sides
 from pounce.base.errors import UserFault
 from pounce.cores.parse import with_words
-from pounce.job import edits, rig_edits
+from pounce.job import edits, freeze_edits, rig_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.job.pattern_edits import with_word
@@ -116,6 +116,8 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("pattern", "stl"): edits.set_stl,
     ("mould", "count"): lambda job, count: rig_edits.set_count(job, int(rig.COUNT.checked(count))),
     ("mould", "also"): rig_edits.also,
+    ("freeze", "feeder"): freeze_edits.feeder_word,
+    ("freeze", "chill"): freeze_edits.chill_word,
     ("mould", "flask"): lambda job, flask: rig_edits.set_flask(job, rig.FLASK.checked(flask)),
     ("mould", "inside"): lambda job, sides: rig_edits.set_inside(job, sides and rig.INSIDE.checked(sides)),
 }

@@ -1,13 +1,21 @@
 """Edits of the Freeze stop: feeders and chills are the mould's, temperature and school its own."""
 
-from typing import Any
+from typing import Any, Final
 
 import msgspec
 
+from pounce.base.errors import UserFault
 from pounce.job import rig_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
+from pounce.metals.heat import heat
 from pounce.rig.values import ChillChoice, FeederChoice
+
+# A feeder that is given by its diameter alone: its height and its neck over it.
+HIGH_SHARE: Final = 1.2
+FOUND, NONE, SLEEVE = "found", "none", "sleeve"
+_FEEDER = "Give X,Y,Z:WIDE, such as 12,0,30:40:30, or 'found' or 'none'."
+_CHILL = "Give X,Y,Z:SIDE:THICK, such as 12,0,30:30:20, or 'none'."
 
 
 def set_freeze(job: Job, label: str, **changes: Any) -> Edit:
@@ -39,3 +47,43 @@ def change_feeder(job: Job, number: int, **changes: Any) -> Edit:
     feeders = list(job.rig.feeders)
     feeders[number] = msgspec.structs.replace(feeders[number], **changes)
     return rig_edits.set_rig(job, f"Feeder {number + 1}", feeders=tuple(feeders))
+
+
+def feeder_word(job: Job, word: str) -> Edit:
+    """A feeder from its word on the command line. UserFault for one that makes no sense; 'found' is asked of
+    the heat by the command itself and changes nothing here.
+    """
+    if word == NONE:
+        return rig_edits.set_rig(job, "Feeders taken away", feeders=())
+    if word == FOUND:
+        return Edit("Feeders as found", job)
+    sleeve = word.endswith(f":{SLEEVE}")
+    at, figures = _read(word.removesuffix(f":{SLEEVE}"), "feeder", (1, 3), _FEEDER)
+    wide = figures[0]
+    neck = figures[1] if len(figures) > 1 else heat().common.neck.value * wide
+    high = figures[2] if len(figures) > 2 else HIGH_SHARE * wide
+    new = FeederChoice(at, wide, high, min(neck, wide), True, sleeve)
+    return rig_edits.set_rig(job, "Feeder set", feeders=(*job.rig.feeders, new))
+
+
+def chill_word(job: Job, word: str) -> Edit:
+    """A chill from its word on the command line. UserFault for one that makes no sense."""
+    if word == NONE:
+        return rig_edits.set_rig(job, "Chills taken away", chills=())
+    at, figures = _read(word, "chill", (2, 2), _CHILL)
+    return rig_edits.set_rig(job, "Chill set", chills=(*job.rig.chills, ChillChoice(at, figures[0], figures[1])))
+
+
+def _read(
+    word: str, what: str, many: tuple[int, int], forms: str
+) -> tuple[tuple[float, float, float], tuple[float, ...]]:
+    """The place and the figures behind it."""
+    place, *rest = word.split(":")
+    try:
+        x, y, z = (float(one) for one in place.split(","))
+        figures = tuple(float(one) for one in rest)
+    except ValueError:
+        raise UserFault(f"'{word}' says no {what}.", forms) from None
+    if not many[0] <= len(figures) <= many[1] or any(not 1.0 <= one <= 500.0 for one in figures):
+        raise UserFault(f"'{word}' says no {what} that can be made.", forms)
+    return (x, y, z), figures

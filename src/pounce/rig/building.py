@@ -82,26 +82,14 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     if rig.stand is None and cup is not None and asked.choices.basin == "offset":
         cup = _basin(rig).translate([*rig.laid.sprue, s.sprue_high])
     progress(0.62, "Uniting the runner")
-    stood = [
-        (k, one, put(feeder_solid(one, rig.flask.cope_mm), *laid[k][1]))
-        for k, lot in enumerate(rig.order)
-        for one in asked.lots[lot].feeders
-    ]
+    stood = _stood(asked, rig)
     pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup]), *(solid for _, _, solid in stood)]
     gating = gating_of(pieces, list(castings))
     own = [slot(c, rig.fits[c.casting].sections, 0.0) for c in cuttings]
     halves = _halves(own, cuttings, (bars_only, [(at, wide) for at in traps]), s, well, list(castings))
     upright = boolean.united([sprue, *([] if cup is None else [cup])])
     formers = (("Sprue", boolean.bare_mesh(upright)), *((name, mesh) for _, name, mesh in halves))
-    if cup is None and not asked.loose:
-        made = _basin(rig) if asked.choices.basin == "offset" else cup_former(s.top, s.cup, s.basin)
-        formers += (("Basin" if asked.choices.basin == "offset" else "Pouring cup", boolean.bare_mesh(made)),)
-    seen = {one.number: one for _, one, _ in stood}
-    formers += tuple(
-        (f"Feeder {k + 1}", boolean.bare_mesh(feeder_solid(one, rig.flask.cope_mm))) for k, one in sorted(seen.items())
-    )
-    if asked.choices.closing == "boxless":
-        formers += (("Key, four of it", boolean.bare_mesh(key_former())),)
+    formers += _set_up(asked, rig, cup is None)
     flat = tuple(np.asarray(line[:, :2]) for line in lines)
     return Built(
         castings,
@@ -119,6 +107,30 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
             for k, one, solid in stood
         ),
     )
+
+
+def _set_up(asked: Asked, rig: Rigged, set_on: bool) -> tuple[tuple[str, Mesh], ...]:
+    """Formers of what is set on the cope or stood in it: a cup, feeders, keys."""
+    s, out = rig.sections, []
+    if set_on and not asked.loose:
+        offset = asked.choices.basin == "offset"
+        made = _basin(rig) if offset else cup_former(s.top, s.cup, s.basin)
+        out.append(("Basin" if offset else "Pouring cup", boolean.bare_mesh(made)))
+    for one in asked.lots[0].feeders:
+        solid = feeder_solid(one, rig.flask.cope_mm)
+        out.append((f"Feeder {one.number + 1}", boolean.bare_mesh(solid)))
+    if asked.choices.closing == "boxless":
+        out.append(("Key, four of it", boolean.bare_mesh(key_former())))
+    return tuple(out)
+
+
+def _stood(asked: Asked, rig: Rigged) -> list[tuple[int, Standing, Solid]]:
+    """Feeders in their places, and which casting each stands on."""
+    return [
+        (k, one, put(feeder_solid(one, rig.flask.cope_mm), *rig.laid.castings[k]))
+        for k, lot in enumerate(rig.order)
+        for one in asked.lots[lot].feeders
+    ]
 
 
 def _feeder(one: Standing, casting: int, at: tuple[Spot, float], top: float, solid: Solid, density: float) -> Feeder:

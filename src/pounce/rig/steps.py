@@ -160,7 +160,8 @@ def _fed(m: Making) -> list[Step]:
         kind = "up through the cope" if one.open else "{high_mm} high, with sand over it and a vent"
         out.append(
             Step(
-                f"Stand {name}{sleeve} Ø {{wide_mm}} on the pattern where it is marked, its neck Ø {{neck_mm}}, {kind}.",
+                f"Stand {name}{sleeve} Ø {{wide_mm}} on the pattern where it is marked, its neck Ø {{neck_mm}}, "
+                f"{kind}.",
                 {"wide_mm": one.wide_mm, "neck_mm": one.neck_mm, "high_mm": one.high_mm},
             )
         )

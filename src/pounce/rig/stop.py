@@ -69,7 +69,6 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
     shapes = shapes_of(asked, rig, b)
     keys = keys_of(rig, taken_by(shapes)) if boxless else ()
     mixing, push = mixing_of(asked, method, weights), push_of(asked, rig)
-    said = found(asked, rig, margins, flow, weights, known, push, on_end)
     first = asked.lots[0].item
     return RigResult(
         rig.flask,
@@ -105,7 +104,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
         mixing,
         push,
         steps_of(Making(asked, rig, gates, flow, weights, mixing, len(vents), leads, len(keys), method.mould.bond)),
-        said,
+        found(asked, rig, margins, flow, weights, known, push, on_end),
         {"wanted_gates": float(rig.wanted_gates), "cost": rig.laid.cost},
     )
 
@@ -172,7 +171,7 @@ def _castings(asked: Asked, rig: Rigged) -> tuple[Casting, ...]:
 
 
 def _model(item: Item) -> CastModel:
-    return CastModel(item.metal_mesh, tuple(bare_mesh(core) for core in item.cores))
+    return CastModel(item.metal_mesh, tuple(bare_mesh(core) for core in item.cores), item.turn, item.shift)
 
 
 def _chills(asked: Asked, rig: Rigged) -> tuple[Chill, ...]:

@@ -125,10 +125,14 @@ class Casting:
 
 @dataclass(frozen=True, eq=False)
 class CastModel:
-    """What a job's castings are before they are put in their places: the metal, and its cores."""
+    """What a job's castings are before they are put in their places: the metal, and its cores; ``turn`` (3, 3) and
+    ``shift`` (3,) take places of the part, as it was modelled, to theirs.
+    """
 
     metal: Mesh
     cores: tuple[Mesh, ...]
+    turn: Floats
+    shift: Floats
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ import platformdirs
 from pounce.base.errors import UserFault
 from pounce.base.progress import silent
 from pounce.cores.parse import with_words
-from pounce.job import edits, file, rig_edits
+from pounce.job import edits, file, freeze_edits, rig_edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.part.reading import read_model
@@ -63,6 +63,8 @@ def lay_out(folder: Path) -> list[Path]:
             job = msgspec.structs.replace(job, cores=with_words(job.cores, words))
         if demo.castings > 1:
             job = rig_edits.set_count(job, demo.castings).job
+        for words in demo.feeders:
+            job = freeze_edits.feeder_word(job, words).job
         results = line.run(job, model, silent, until=DRAW)
         picture = importlib.import_module("pounce.route.paper").preview_png(
             results.need(PART), results.need(DRAW).direction

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 @dataclass(frozen=True)
 class Demo:
     """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in
-    words, how it is made, how many castings one mould gives, and the draw where it is said.
+    words, how it is made, how many castings one mould gives, the draw where it is said, and feeders on it, in words.
     """
 
     part: str
@@ -18,6 +18,7 @@ class Demo:
     pattern: str = "printed-filament"
     castings: int = 1
     draw: str = ""
+    feeders: tuple[str, ...] = ()
 
 
 DEMOS = (
@@ -37,7 +38,13 @@ DEMOS = (
         "grey-iron",
         ("fill@8,0,10", "machine@12,0,20:2", "draft", "fillets:2"),
     ),
-    Demo("ridge-finial.3mf", "Ridge finial", "joint that follows the leaves", "silicon-bronze"),
+    Demo(
+        "ridge-finial.3mf",
+        "Ridge finial",
+        "joint that follows the leaves, a feeder",
+        "silicon-bronze",
+        feeders=("43.41,0.89,16.01:32:24:37",),
+    ),
     Demo(
         "gutter-elbow.3mf",
         "Gutter elbow",

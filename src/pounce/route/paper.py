@@ -24,7 +24,7 @@ from pounce.pattern.making.printed.prints import test_piece
 from pounce.route.cuts import front_cut
 from pounce.route.proof import as_rammed, verdict_words
 from pounce.route.results import Results, sand_of
-from pounce.route.stops import CORES, DRAW, METAL, MOULD, PART, PARTING, PATTERN, STOCK, stops
+from pounce.route.stops import CORES, DRAW, FREEZE, METAL, MOULD, PART, PARTING, PATTERN, STOCK, stops
 from pounce.sheet.content import Content
 from pounce.sheet.front import true_room_mm
 from pounce.sheet.opened import Opened, opened_mould
@@ -70,6 +70,7 @@ def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
         causes=results.causes,
         verdict=verdict_words(results),
         rig=results.get(MOULD),
+        freeze=results.get(FREEZE),
         more=tuple(
             (stop.title, stop.sheet(results, unit))
             for stop in stops()

@@ -6,6 +6,7 @@ from pounce.base.finding import Finding
 from pounce.causes.values import CausesResult
 from pounce.cores.values import CoresResult
 from pounce.draw.values import DrawResult
+from pounce.feeding.values import FreezeResult
 from pounce.metals.margins import SandRound
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
@@ -24,7 +25,7 @@ class Content:
     ``parting`` is that of the pattern as it is rammed, where it is proved; ``verdict`` in a sentence; ``causes`` stand
     for the findings where they are known. ``pattern`` is None when it cannot be made; the sheet then says why in
     ``fault``. ``opened`` the mould taken apart, ``cut`` the section of the front page at part size and ``through``
-    what it goes through; ``rig`` the mould, where it could be laid out.
+    what it goes through; ``rig`` the mould, where it could be laid out, and ``freeze`` what sets last in it.
     """
 
     name: str
@@ -48,6 +49,7 @@ class Content:
     causes: CausesResult | None = None
     verdict: str = ""
     rig: RigResult | None = None
+    freeze: FreezeResult | None = None
     more: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
 
     @property

@@ -18,8 +18,17 @@ HIGH, SIDE = 262.0, 70.0
 # A sprue no further off the middle than this stands in it, mm.
 NEAR_MM = 1.0
 SAND, STEEL, GATING, CORE, WHITE = (HexColor(one) for one in ("#F1E5CB", "#B7C2C6", "#B9D3C9", "#EBD7AC", "#FFFFFF"))
-FILLS = {"print": CORE, "casting": STEEL, "well": GATING, "runner": GATING, "gate": GATING, "sprue": WHITE}
-ORDER = ("well", "runner", "gate", "print", "casting", "sprue")
+FEEDER = HexColor("#8FA3AD")
+FILLS = {
+    "print": CORE,
+    "casting": STEEL,
+    "well": GATING,
+    "runner": GATING,
+    "gate": GATING,
+    "feeder": FEEDER,
+    "sprue": WHITE,
+}
+ORDER = ("well", "runner", "gate", "print", "casting", "feeder", "sprue")
 
 
 def mould_page(page: Canvas, name: str, rig: RigResult, unit: str) -> None:

@@ -27,6 +27,7 @@ from pounce.sheet.drawing import (
     scale_words,
     sketch,
 )
+from pounce.sheet.freezepage import freeze_page
 from pounce.sheet.front import front_page
 from pounce.sheet.makingpage import making_page
 from pounce.sheet.mouldpage import mould_page
@@ -71,10 +72,7 @@ def shop_sheet(content: Content, paper: str = "A4") -> bytes:
     _findings(page, content, y - 8, floor)
     _foot(page, content)
     page.showPage()
-    if content.rig is not None:
-        mould_page(page, content.name, content.rig, content.unit)
-        _foot(page, content)
-        page.showPage()
+    _mould_pages(page, content)
     if content.stock.lines:
         stock_page(page, content.name, content.stock, content.unit)
         _foot(page, content)
@@ -103,6 +101,19 @@ def shop_sheet(content: Content, paper: str = "A4") -> bytes:
         page.showPage()
     page.save()
     return buffer.getvalue()
+
+
+def _mould_pages(page: Canvas, c: Content) -> None:
+    """The mould, and what sets last in it."""
+    if c.rig is None:
+        return
+    mould_page(page, c.name, c.rig, c.unit)
+    _foot(page, c)
+    page.showPage()
+    if c.freeze is not None:
+        freeze_page(page, c.name, c.freeze, c.rig, c.unit)
+        _foot(page, c)
+        page.showPage()
 
 
 def _sections(page: Canvas, c: Content, top: float) -> float:

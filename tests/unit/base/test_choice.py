@@ -31,7 +31,7 @@ STRUCTURED = {
     "parting": {"nudges", "loose", "upside_down"},
     "stock": {"lines", "axes", "spin_at_mm"},
     "cores": {"hollows"},
-    "mould": {"guests", "placed", "sprue_mm"},
+    "mould": {"guests", "feeders", "chills", "placed", "sprue_mm"},
 }
 
 

@@ -46,7 +46,18 @@ def test_keys_hang_on_what_each_stop_reads() -> None:
     def changed(job: Job) -> set[str]:
         return {name for name, key in keys(job).items() if key != base[name]}
 
-    after = {"cores", "setting", "pattern", "rammed", "rammed-draw", "rammed-parting", "proof", "mould", "causes"}
+    after = {
+        "cores",
+        "setting",
+        "pattern",
+        "rammed",
+        "rammed-draw",
+        "rammed-parting",
+        "proof",
+        "mould",
+        "freeze",
+        "causes",
+    }
     assert changed(edits.set_metal(Job(), "grey-iron").job) == {"metal", "hollows", "stock", *after}
     assert changed(edits.set_height(Job(), 3.0).job) == {"parting", "hollows", "stock", *after}
     assert changed(edits.set_dowels(Job(), "none").job) == {"pattern", "causes"}
