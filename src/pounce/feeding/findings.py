@@ -255,7 +255,7 @@ def _quiet(k: Known) -> list[Finding]:
     """Why nothing is fed, or what it costs not to."""
     if any(one.wants for one in k.places):
         return []
-    high = sum(one.void_mm3[1] for one in k.places)
+    high = sum(one.void_mm3[1] for one in k.places if one.counts)
     if k.reason:
         return [
             Finding(

@@ -138,6 +138,7 @@ def _places(
                 (low, high),
                 _fed(spot, rig),
                 point is not None and not _inside(given.part, point),
+                counts(spot, middle, law),
                 counts(spot, middle, law) and not law.reason and choices.feeding == "feed",
             )
         )

@@ -34,7 +34,8 @@ class FreezeChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class HotPlace:
     """A place that sets after all round it: its number, where, what it is called, which casting it is in, when it sets
     and when it was cut off (s), the metal liquid in it then, the hole that may be left (least and most, mm3), what
-    fed it until then ("" nothing), whether it lies in stock that is machined off, and whether it wants a cure.
+    fed it until then ("" nothing), whether it lies in stock that is machined off, whether it is more
+    than even section, and whether it wants a cure.
     """
 
     number: int
@@ -47,6 +48,7 @@ class HotPlace:
     void_mm3: tuple[float, float]
     fed_by: str
     in_stock: bool
+    counts: bool
     wants: bool
 
 

@@ -56,6 +56,11 @@ def _(_change: rig.GatesAsWanted, job: Job) -> Edit:
 
 
 @made.register
+def _(change: rig.KeepFeeding, job: Job) -> Edit:
+    return freeze_edits.set_feeding(job, change.feeders, change.chills)
+
+
+@made.register
 def _(change: feeding.SetFeeding, job: Job) -> Edit:
     return freeze_edits.set_feeding(job, change.feeders, change.chills)
 

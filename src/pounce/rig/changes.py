@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from pounce.base.finding import Change
-from pounce.rig.values import KeptFlask, PlacedChoice, Spot
+from pounce.rig.values import ChillChoice, FeederChoice, KeptFlask, PlacedChoice, Spot
 
 
 @dataclass(frozen=True)
@@ -28,3 +28,11 @@ class ArrangeAnew(Change):
 @dataclass(frozen=True)
 class GatesAsWanted(Change):
     """As many gates as the metal asks for."""
+
+
+@dataclass(frozen=True)
+class KeepFeeding(Change):
+    """Only these feeders and chills: the others find no metal."""
+
+    feeders: tuple[FeederChoice, ...]
+    chills: tuple[ChillChoice, ...]

@@ -5,7 +5,7 @@ import numpy as np
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import count_words
 from pounce.metals.pouring import pouring
-from pounce.rig.changes import ArrangeAnew, FlaskThatFits, GatesAsWanted, MoveSprue
+from pounce.rig.changes import ArrangeAnew, FlaskThatFits, GatesAsWanted, KeepFeeding, MoveSprue
 from pounce.rig.flasking import OWN_SIZE, Asked, Rigged
 from pounce.rig.flow import G
 from pounce.rig.values import Flow, Margin, PlacedChoice, Push, Weights, kept_flask
@@ -30,6 +30,7 @@ def found(
         *(() if rig.stand is not None else _heights(asked, rig)),
         *(_short(one, asked, rig) for one in margins if one.short),
         *_gates(asked, rig, flow),
+        *_left_out(asked, rig),
         *_end(on_end, rig),
         *(_clamped(weights) if rig.stand is not None else _cope(flow, weights, known)),
         *_flask(rig, known.loose, push),
@@ -137,6 +138,33 @@ def _gates(asked: Asked, rig: Rigged, flow: Flow) -> list[Finding]:
             )
         )
     return out
+
+
+def _left_out(asked: Asked, rig: Rigged) -> list[Finding]:
+    """Feeders and chills that find no metal where they were set."""
+    lot, c = asked.lots[0], asked.choices
+    stand = tuple(one for k, one in enumerate(c.feeders) if k in {kept.number for kept in lot.feeders})
+    lie = tuple(one for k, one in enumerate(c.chills) if k in {kept.number for kept in lot.chills})
+    many = len(c.feeders) + len(c.chills) - len(stand) - len(lie)
+    if not many:
+        return []
+    what = "A feeder or chill" if many == 1 else f"{count_words(many).capitalize()} feeders or chills"
+    text = (
+        "Feeders do not stand on a mould that is poured on end, and are left out."
+        if rig.stand is not None and len(stand) < len(c.feeders)
+        else f"{what} no longer {'lies' if many == 1 else 'lie'} on the casting, and {'is' if many == 1 else 'are'} "
+        "left out: the part was turned, or changed there."
+    )
+    return [
+        Finding(
+            "feeder-left-out",
+            Severity.WARN,
+            text,
+            noun="left out",
+            remedies=(Remedy("keep-feeding", "Forget it" if many == 1 else "Forget them", KeepFeeding(stand, lie)),),
+            source="feeding-practice",
+        )
+    ]
 
 
 def _end(on_end: bool, rig: Rigged) -> list[Finding]:
