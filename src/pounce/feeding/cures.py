@@ -31,6 +31,8 @@ HEAVY = 0.6
 MODULUS, NECK = 4.833, 4.4
 # A sleeve makes a feeder last as one so much wider.
 SLEEVE = 1.4
+# Necks tried where there is no room for a whole one.
+SLIM = (1.0, 0.8, 0.62)
 LEAST_MM, MOST_SHARE = 10.0, 1.2
 
 
@@ -162,7 +164,12 @@ def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
     sleeve = c.sleeve_wall.value if heavy else 0.0
     wide /= SLEEVE if heavy else 1.0
     neck = min(max(c.neck.value * wide, NECK * modulus), wide)
-    foot = _foot(search, made, spot, wide, neck)
+    foot = None
+    for share in SLIM:  # a boss narrower than the neck takes a slimmer one
+        foot = foot or _foot(search, made, spot, wide, share * neck)
+        if foot is not None:
+            neck *= share
+            break
     if foot is None:
         return None
     return Round(foot, wide, c.feeder_high.value * wide, neck, c.neck_long.value if neck < wide else 0.0, True, sleeve)
@@ -182,7 +189,10 @@ def _foot(search: _Search, made: Frozen, spot: Spot, wide: float, neck: float) -
     over = np.arange(nz)[:, None, None] > top[None]
     free = held & ~((laid_.kinds == Stuff.CORE) & over).any(axis=0)
     heights = np.where(held, top, -10_000).astype(float)
-    ways = np.take_along_axis(open_, top[None], axis=0)[0]
+    ways = np.zeros(held.shape)
+    # the skin sets early, but not under a feeder: what counts is how open it is half a neck under it
+    for k in range(max(round(neck / 2.0 / cells.step), 1) + 1):
+        ways = np.maximum(ways, np.take_along_axis(open_, np.maximum(top - k, 0)[None], axis=0)[0])
     radius = max(neck / 2.0 / cells.step, 0.7)
     disc = _disc(radius)
     level = np.zeros(held.shape)

@@ -44,6 +44,8 @@ def found(k: Known) -> tuple[Finding, ...]:
 
 def cure_words(cure: Cure) -> str:
     """What a cure sets, with the figures of one in braces."""
+    if not cure.feeders and not cure.chills:
+        return "Take the feeders away"
     if len(cure.feeders) + len(cure.chills) == 1:
         if cure.feeders:
             return "Set a feeder Ø {feeder_mm}" + (" in a sleeve" if cure.feeders[0].sleeve else "")
@@ -59,7 +61,8 @@ def _cures(k: Known) -> tuple[tuple[Remedy, ...], dict[str, float]]:
     cure = k.cure
     figures: dict[str, float] = {}
     out = []
-    if cure is not None and (cure.feeders or cure.chills) and cure.uncured == 0 and cure.proved:
+    something = cure is not None and bool(cure.feeders or cure.chills or k.rig.feeders)
+    if cure is not None and something and cure.uncured == 0 and cure.proved:
         if cure.feeders:
             figures |= {"feeder_mm": cure.feeders[0].wide_mm, "feeders_kg": cure.mass_kg}
         if cure.chills:

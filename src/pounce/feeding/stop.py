@@ -71,8 +71,9 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
     middle = middle_s(made)
     places = _places(made, law, given, choices, scaled, middle)
     cure = None
-    if any(one.wants for one in places) or _failing(made, mould.rounds):
-        cure = _cure(mould, poured, law, given, span(progress, 0.68, 1.0))
+    wanting = any(one.wants for one in places)
+    if wanting or _failing(made, mould.rounds):
+        cure = _cure(mould, poured, law, given, wanting, span(progress, 0.68, 1.0))
     times = tuple(_gate(made, at, one.casting, scaled) for at, one in zip(gates, rig.gates, strict=True))
     feeders = _feeders(made, given, scaled)
     fill = Fill(
@@ -211,7 +212,7 @@ def _gate(made: Frozen, at: Floats, casting: int, scaled: float) -> GateTime:
     return GateTime(casting, (x, y, z), scaled * float(np.median(made.near_s.ravel()[near])))
 
 
-def _cure(mould: Mould, poured: Poured, law: Law, given: Given, progress: Progress) -> Cure | None:
+def _cure(mould: Mould, poured: Poured, law: Law, given: Given, wanting: bool, progress: Progress) -> Cure | None:
     """Feeders and chills for the job's own casting. None on end, and where the castings are other jobs'."""
     rig = given.rig
     own = next((k for k, one in enumerate(rig.castings) if one.lot == 0), None)
@@ -221,7 +222,14 @@ def _cure(mould: Mould, poured: Poured, law: Law, given: Given, progress: Progre
     cold = [one for one, c in zip(mould.chills, rig.chills, strict=True) if c.casting == own]
     casting = rig.castings[own]
     alone = replace(mould, castings=(mould.castings[own],), rounds=tuple(mine), chills=tuple(cold), tight=True)
-    made = cured(alone, poured, law, lambda share: progress(share, "Trying feeders and chills"))
+
+    def tick(share: float) -> None:
+        progress(share, "Trying feeders and chills")
+
+    if wanting:
+        made = cured(alone, poured, law, tick)
+    else:  # a feeder sets too soon where none may be wanted
+        made = cured(replace(alone, rounds=(), chills=()), poured, law, tick)
     return _as_choices(made, ToPart(rig, casting), given.method.metal.density.value)
 
 

@@ -14,6 +14,8 @@ from pounce.solid.kernels import njit
 
 # A pool whose last place outlasts the way to its neighbour by less than this share is one with it.
 NOISE = 0.04
+# What sets before this share of a pool's last time is held to have fed itself.
+LATE = 0.5
 
 
 @dataclass(frozen=True)
@@ -31,15 +33,18 @@ class Pool:
     meets: int
 
 
-def pools_of(times: Field, feeds: Numbers, weights: Field, noise: float = NOISE) -> tuple[Pool, ...]:
+def pools_of(
+    times: Field, feeds: Numbers, weights: Field, noise: float = NOISE, late: float = LATE
+) -> tuple[Pool, ...]:
     """Pools that are cut off, the largest first. ``times`` (nz, ny, nx) when each cell sets, NaN where nothing does;
-    ``feeds`` int8 numbers of metal that feeds (0: a casting); ``weights`` how much each cell holds.
+    ``feeds`` int8 numbers of metal that feeds (0: a casting); ``weights`` how much each cell holds; of a pool that
+    is never fed only what sets later than the share ``late`` of its last place counts, for the rest was solid by then.
     """
     flat = times.ravel()
     cells = np.flatnonzero(np.isfinite(flat))
     order = cells[np.argsort(-flat[cells], kind="stable")].astype(np.int64)
     size = np.array(times.shape)
-    rows = _flooded(order, flat.astype(np.float64), feeds.ravel().astype(np.int64), weights.ravel(), size, noise)
+    rows = _flooded(order, flat.astype(np.float64), feeds.ravel().astype(np.int64), weights.ravel(), size, noise, late)
     out = [
         Pool(int(row[0]), float(flat[int(row[0])]), float(row[1]), float(row[2]), int(row[3]), int(row[4]))
         for row in rows
@@ -56,7 +61,9 @@ def _root(parent: Numbers, k: int) -> int:
 
 
 @njit(cache=True)
-def _flooded(order: Numbers, times: Field, feeds: Numbers, weights: Field, shape: Numbers, noise: float) -> Field:
+def _flooded(
+    order: Numbers, times: Field, feeds: Numbers, weights: Field, shape: Numbers, noise: float, late: float
+) -> Field:
     most = 1024
     leaf = np.full(times.shape[0], -1, np.int64)
     # whole numbers of a pool: the pool it is joined to, the one that took it up, its first cell, what fed it, where
@@ -89,8 +96,9 @@ def _flooded(order: Numbers, times: Field, feeds: Numbers, weights: Field, shape
             # the casting's pool reaches metal that feeds without a last place of its own
             _cut(root, cell, t, feeds[cell], whole, figures, count, noise)
             whole[root, 5] = feeds[cell]
-        if whole[root, 5] == 0:
-            figures[_root(whole[:, 1], leaf[cell]), 2] += weights[cell]
+        mine = _root(whole[:, 1], leaf[cell])
+        if whole[root, 5] == 0 and t >= late * figures[mine, 0]:
+            figures[mine, 2] += weights[cell]
     left: Field = _left(whole, figures, count)
     return left
 

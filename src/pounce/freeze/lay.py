@@ -15,8 +15,8 @@ ACROSS, LEAST_CELLS = 5.0, 60_000
 # Sand is taken so far round the metal: heat does not reach further while it sets. A share of what it would, mm.
 LEAST_PAD_MM, MOST_PAD_MM, AIR_CELLS = 12.0, 60.0, 2
 HALF = 0.5
-# Cells on the skin are scaled until the grid holds the metal that the solids hold, within these shares.
-SCALED = (0.6, 1.8)
+# Cells are scaled until the grid holds the metal that the solids hold, within these shares.
+SCALED = (0.8, 1.25)
 
 
 def section_mm(mesh: Mesh) -> float:
@@ -91,22 +91,37 @@ def laid(mould: Mould, step_mm: float, pad_mm: float) -> Laid:
         kinds[_chill(block, cells)] = Stuff.CHILL
     kinds[-AIR_CELLS:] = Stuff.AIR
     kinds[metal] = Stuff.METAL
-    return Laid(
-        cells, kinds, _scaled(shares, metal, volume / cells.cell_mm3 if not mould.rounds else None), casting, feeds
-    )
+    # where the grid holds only some of the gating, or feeders that are tried, it keeps to what it holds itself
+    wanted = None if mould.rounds or mould.tight else volume / cells.cell_mm3
+    return Laid(cells, kinds, _held(shares, metal, wanted), casting, feeds)
 
 
-def _scaled(shares: Field, metal: Flags, wanted: float | None) -> Field:
-    """Shares of the cells of metal that add up to what the solids hold: cells on the skin are scaled alike."""
-    out = np.where(metal, np.minimum(shares, 1.0), 1.0).astype(np.float32)
-    skin = metal & (out < 0.999)
-    whole = float((metal & ~skin).sum())
-    here = float(out[skin].sum())
-    if wanted is None:
-        wanted = float(np.minimum(shares, 1.0).sum())
-    if here > 0.0:
-        factor = min(max((wanted - whole) / here, SCALED[0]), SCALED[1])
-        out[skin] *= factor
+def _held(shares: Field, metal: Flags, wanted: float | None) -> Field:
+    """How much each cell of metal holds: what is left over in cells that are not metal goes to the metal beside them,
+    so that a wall holds what it holds wherever the grid cuts it; what is still missing is spread over all.
+    """
+    out = np.where(metal, shares, 0.0).astype(np.float32)
+    rest = np.where(metal, 0.0, shares).astype(np.float32)
+    pairs = [(axis, way) for axis in range(3) for way in (-1, 1)]
+    beside = sum(_moved(metal.astype(np.float32), axis, way) for axis, way in pairs)
+    each = np.divide(rest, beside, out=np.zeros_like(rest), where=beside > 0.0)
+    for axis, way in pairs:
+        out += np.where(metal, _moved(each, axis, way), 0.0)
+    held = float(out.sum())
+    if wanted is not None and held > 0.0:
+        out *= min(max(wanted / held, SCALED[0]), SCALED[1])
+    return np.where(metal, out, 1.0).astype(np.float32)
+
+
+def _moved(array: Field, axis: int, way: int) -> Field:
+    """The array one cell on along an axis, nothing coming in."""
+    out = np.zeros_like(array)
+    ahead = tuple(slice(1, None) if k == axis else slice(None) for k in range(3))
+    back = tuple(slice(None, -1) if k == axis else slice(None) for k in range(3))
+    if way > 0:
+        out[ahead] = array[back]
+    else:
+        out[back] = array[ahead]
     return out
 
 
