@@ -22,7 +22,7 @@ from pounce.metals.heat import heat
 from pounce.solid.mesh import Floats
 
 # So many runs at most, on a grid so fine; a feeder or its neck grows by such steps; diameters are rounded up so.
-RUNS, CELLS, GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.15, 1.2, 2.0
+RUNS, CELLS, GROW, MOST_GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.15, 1.8, 1.2, 2.0
 # A way from a last place to a feeder is open enough from this share of its time on.
 OPEN, COST, LEVEL_SHARE = 0.72, 5.0, 0.5
 # A feeder heavier than this share of its casting is tried in a sleeve instead.
@@ -84,8 +84,8 @@ def cured(mould: Mould, poured: Poured, law: Law, tick: Callable[[float], None])
         if not left and not short:
             proved = True
             break
-        for k in short:
-            search.rounds[k] = _wider(search.rounds[k])
+        for k, more in short.items():
+            search.rounds[k] = _wider(search.rounds[k], more)
         if not left:
             continue
         if not _another(search, made, left[0]):
@@ -99,15 +99,18 @@ def _near(spot: Spot, places: list[Floats]) -> bool:
     return any(float(np.linalg.norm(np.array(spot.at_mm) - one)) < 12.0 for one in places)
 
 
-def _too_short(search: _Search, made: Frozen, wanting: tuple[Spot, ...]) -> list[int]:
-    """Feeders that set before the last place beside them."""
-    out = []
+def _too_short(search: _Search, made: Frozen, wanting: tuple[Spot, ...]) -> dict[int, float]:
+    """Feeders that set before the last place beside them, and how much wider each is to be: time goes as the square of
+    its size.
+    """
+    out = {}
     for k, one in enumerate(search.rounds):
         own = made.near_s[made.laid.feeds == k + 2]
         near = [spot for spot in wanting if spot.fed_by == k + 2 or _under(one, spot)]
         longest = max((spot.seconds for spot in near), default=0.0)
         if len(own) and longest > 0.0 and float(own.max()) < heat().common.outlasts.value * longest:
-            out.append(k)
+            more = math.sqrt(heat().common.outlasts.value * longest / max(float(own.max()), 1e-6))
+            out[k] = min(max(more, GROW), MOST_GROW)
     return out
 
 
@@ -116,9 +119,10 @@ def _under(one: Round, spot: Spot) -> bool:
     return off < 0.75 * one.wide_mm
 
 
-def _wider(one: Round) -> Round:
-    wide = one.wide_mm * GROW
-    return replace(one, wide_mm=wide, high_mm=one.high_mm * GROW, neck_mm=min(one.neck_mm * GROW, wide))
+def _wider(one: Round, more: float) -> Round:
+    wide = one.wide_mm * more
+    high = max(one.high_mm * more, heat().common.feeder_high.value * wide)
+    return replace(one, wide_mm=wide, high_mm=high, neck_mm=min(one.neck_mm * more, wide))
 
 
 def _another(search: _Search, made: Frozen, spot: Spot) -> bool:

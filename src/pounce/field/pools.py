@@ -90,7 +90,7 @@ def _flooded(
         leaf[cell] = _root(whole[:, 1], leaf[best])
         first = near[0]
         for m in range(1, many):
-            first = _joined(first, near[m], cell, t, whole, figures, count, noise)
+            first = _joined(first, near[m], cell, t, whole, figures, count, noise, late)
         root = _root(whole[:, 0], first)
         if feeds[cell] != 0 and whole[root, 5] == 0:
             # the casting's pool reaches metal that feeds without a last place of its own
@@ -130,7 +130,9 @@ def _neighbours(
 
 
 @njit(cache=True)
-def _joined(one: int, other: int, cell: int, t: float, whole: Numbers, figures: Field, count: int, noise: float) -> int:
+def _joined(
+    one: int, other: int, cell: int, t: float, whole: Numbers, figures: Field, count: int, noise: float, late: float
+) -> int:
     """Two pools that meet in a cell, as one: which of them stands for both."""
     dry_one, dry_other = whole[one, 5] == 0, whole[other, 5] == 0
     if dry_one != dry_other:
@@ -141,7 +143,7 @@ def _joined(one: int, other: int, cell: int, t: float, whole: Numbers, figures: 
     low, high = (one, other) if figures[one, 3] < figures[other, 3] else (other, one)
     # the lower one is taken up where it hardly stood out, else both stay pools of one liquid
     if dry_one and figures[low, 3] - t <= noise * figures[low, 3]:
-        _taken(whole, figures, low, high, count)
+        _taken(whole, figures, low, high, count, late)
     whole[low, 0] = high
     return high
 
@@ -171,10 +173,11 @@ def _left(whole: Numbers, figures: Field, count: int) -> Field:
 
 
 @njit(cache=True)
-def _taken(whole: Numbers, figures: Field, low: int, high: int, count: int) -> None:
+def _taken(whole: Numbers, figures: Field, low: int, high: int, count: int, late: float) -> None:
     """All pools joined in one that hardly stood out are taken up by the other."""
     for one in range(count):
         if whole[one, 1] == one and _root(whole[:, 0], one) == low:
             whole[one, 1] = high
-            figures[high, 2] += figures[one, 2]
+            if figures[one, 0] >= late * figures[high, 0]:
+                figures[high, 2] += figures[one, 2]
             figures[one, 2] = 0.0

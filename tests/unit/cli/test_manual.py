@@ -27,6 +27,7 @@ def test_every_choice_and_every_call_is_told_once() -> None:
         "cores",
         "make",
         "rig",
+        "freeze",
         "plan",
         "proof",
         "build",
