@@ -66,7 +66,12 @@ def test_the_window_shows_what_sets_last_and_feeds_it(
         settled(qtbot, window)
         qtbot.waitUntil(lambda: window.document.results().get(FREEZE) is not None, timeout=LONG)
         window.refresh()
-        board = window.boards["freeze"]
+        # the metal cut open, and the strip with its moment and its order
+        assert window.bench.isVisible() and window.freezing.isVisible()
+        assert "may draw hollow" in window.bench.accessibleDescription()
+        assert any("sets last" in tag.text for tag in window.bench.labels.tags)
+        board, card = window.boards["freeze"], window.cards["freeze"]
+        card.seen.chosen.emit("above")
         assert isinstance(board, FreezeBoard) and board.isVisible() and not window.bench.isVisible()
         assert "may draw hollow" in board.plan.accessibleDescription()
         first = window.document.results().need(FREEZE)

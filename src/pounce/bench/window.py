@@ -14,6 +14,7 @@ from pounce.base.finding import Finding
 from pounce.base.log import log_file
 from pounce.bench.document import Document
 from pounce.bench.filing import Filing
+from pounce.bench.freeze.section import FreezeSection
 from pounce.bench.headlines import headline
 from pounce.bench.planning import Planning
 from pounce.bench.section.making import MakingStrip
@@ -66,6 +67,7 @@ class Window(QMainWindow):
         self.bench.beside = self.lift_scale
         self._pointed = -1
         self.section, self.sizes, self.making = SectionStrip(), SizesStrip(), MakingStrip()
+        self.freezing = FreezeSection()
         self.trial = TrialDraw(document, self.bench, self.section, self.lift_scale)
         self.tilting = Tilting(document, self.bench)
         self.planning = Planning(document, self)
@@ -86,7 +88,7 @@ class Window(QMainWindow):
 
     def _lay_out(self) -> None:
         self._strips = QStackedWidget()
-        for strip in (self.section, self.sizes, self.making):
+        for strip in (self.section, self.sizes, self.making, self.freezing):
             self._strips.addWidget(strip)
         self._strips.setFixedHeight(self.section.height())
         self._job = QWidget()
@@ -289,14 +291,15 @@ class Window(QMainWindow):
         if stop != self.stop:
             self.cards[self.stop].leave()
         self.stop = stop
-        self._middle.setCurrentWidget(self.boards.get(stop, self._job))
-        self.status.hands.setText(self.boards[stop].hands if stop in self.boards else HANDS)
         self.route.show_stop(stop)
         self._right.setCurrentWidget(self.cards[stop])
         self._turned()
 
     def _turned(self) -> None:
         """Another stop is visited, or another view of the same."""
+        board = self.boards.get(self.stop) if self.cards[self.stop].on_board else None
+        self._middle.setCurrentWidget(board or self._job)
+        self.status.hands.setText(board.hands if board is not None else HANDS)
         self._show_strip()
         self.document.judging.cut(self.cards[self.stop].stop_view.cut)
         self.refresh()
@@ -321,7 +324,7 @@ class Window(QMainWindow):
         seen = self.document.judging.seen(view.judges) or results
         paths = self.document.judging.paths(view.judges)
         saying = headline(self.stop, seen, unit, self.document.worker.busy, view)
-        if self.stop in self.boards:
+        if self.stop in self.boards and card.on_board:
             self.boards[self.stop].show_results(results, saying, unit)
             return
         self.bench.say(saying)
@@ -351,7 +354,10 @@ class Window(QMainWindow):
             self.sizes.show_sizes(results, unit)
         if strip == "making" and results is not None and results.pattern is not None and job is not None:
             self.making.show_making(results.pattern.making, job.pattern, unit, self.document.sheets())
-        self._strips.setCurrentWidget({"section": self.section, "sizes": self.sizes, "making": self.making}[strip])
+        if strip == "freeze" and results is not None:
+            self.freezing.show_results(results)
+        shown = {"section": self.section, "sizes": self.sizes, "making": self.making, "freeze": self.freezing}
+        self._strips.setCurrentWidget(shown[strip])
 
     def _measure(self) -> None:
         on = not self.bench.measuring

@@ -9,14 +9,20 @@ from pounce.solid.mesh import Floats, Mesh
 
 
 def mould_of(rig: RigResult) -> Mould:
-    """Castings, gating, cores, feeders and chills in their places. On end the mould is stood up: +x becomes up."""
+    """The mould as it is poured: on end it is stood up, +x becomes up."""
+    lying, f = lying_of(rig), rig.flask
+    return stood(lying, f.long_mm, f.cope_mm, f.drag_mm) if rig.on_end else lying
+
+
+def lying_of(rig: RigResult) -> Mould:
+    """Castings, gating, cores, feeders and chills in their places."""
     castings, cores = [], []
     for one in rig.castings:
         model = rig.models[one.lot]
         castings.append(in_place(model.metal, one))
         cores += [in_place(core, one) for core in model.cores]
     f = rig.flask
-    whole = Mould(
+    return Mould(
         tuple(castings),
         rig.gating,
         tuple(cores),
@@ -26,7 +32,6 @@ def mould_of(rig: RigResult) -> Mould:
         (f.long_mm / 2.0, f.wide_mm / 2.0),
         f.drag_mm,
     )
-    return stood(whole, f.long_mm, f.cope_mm, f.drag_mm) if rig.on_end else whole
 
 
 # What takes a mould that lies to one that is stood on end, +x up.

@@ -11,9 +11,10 @@ from pounce.base.choice import all_checked
 from pounce.base.progress import Progress, span
 from pounce.feeding.choices import TABLE
 from pounce.feeding.cures import Found, cured
+from pounce.feeding.cutaway import cutaway
 from pounce.feeding.findings import Known, found
 from pounce.feeding.judge import Law, counts, law_of, middle_s, void_of
-from pounce.feeding.mould import STANDING, mould_of, to_part
+from pounce.feeding.mould import STANDING, lying_of, mould_of, to_part
 from pounce.feeding.naming import name_at
 from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, FreezeResult, GateTime, HotPlace, Picture
 from pounce.freeze.filling import Filling, filling
@@ -85,6 +86,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
     )
     whole = tuple(sum(one.void_mm3[k] for one in places if one.wants) for k in (0, 1))
     across = min(section_mm(one) for one in mould.castings) / step
+    picture = _picture(made, run, scaled, rig.on_end)
     known = Known(method, choices, pour_c, places, feeders, times, fill, cure, law.reason, across, scaled * middle, rig)
     return FreezeResult(
         pour_c,
@@ -103,9 +105,20 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
         across,
         scaled,
         made.energy_error,
-        _picture(made, run, scaled, rig.on_end),
+        picture,
+        cutaway(lying_of(rig), picture, _telling_y(rig, places)),
         found(known),
     )
+
+
+def _telling_y(rig: RigResult, places: tuple[HotPlace, ...]) -> float:
+    """Where a cut says most: through the first place that wants a cure, the first feeder, the last place."""
+    first = next((one.at_mm for one in places if one.wants), None)
+    if first is None and rig.feeders:
+        first = rig.feeders[0].foot_mm
+    if first is None and places:
+        first = places[0].at_mm
+    return rig.castings[0].at_mm[1] if first is None else first[1]
 
 
 def _last(made: Frozen) -> float:

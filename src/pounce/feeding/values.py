@@ -4,12 +4,15 @@ from dataclasses import dataclass
 from typing import Literal
 
 import msgspec
+import numpy as np
+from numpy.typing import NDArray
 
 from pounce.base.finding import Finding
 from pounce.field.arrays import Field, Numbers
 from pounce.field.cells import Cells
 from pounce.freeze.values import End
 from pounce.rig.values import ChillChoice, FeederChoice
+from pounce.solid.mesh import Floats
 
 Point = tuple[float, float, float]
 Feeding = Literal["feed", "cool"]
@@ -124,6 +127,19 @@ class Picture:
 
 
 @dataclass(frozen=True, eq=False)
+class Cutaway:
+    """The metal cut open: triangles (m, 3, 3) with their normals and the times at their corners (m, 3), the box
+    round it (2, 3), and where across y it is cut; float32, as it is drawn.
+    """
+
+    corners: NDArray[np.float32]
+    normals: NDArray[np.float32]
+    sets_s: NDArray[np.float32]
+    box: Floats
+    y_mm: float
+
+
+@dataclass(frozen=True, eq=False)
 class FreezeResult:
     """What freezes when. ``pour_c`` as it was poured, ``middle_s`` when half of the castings is set, ``solid_s`` when
     all is; ``order`` groups by name and seconds; ``across`` cells over the mean section; ``scaled`` by what the
@@ -148,6 +164,7 @@ class FreezeResult:
     scaled: float
     energy_error: float
     picture: Picture
+    cutaway: Cutaway
     findings: tuple[Finding, ...]
 
     @property

@@ -10,14 +10,14 @@ from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.units import mass, plain, quantity, sizes
 from pounce.feeding.values import FreezeResult, Picture
+from pounce.freeze.bands import BANDS, tones
 from pounce.rig.values import Cut, RigResult
 from pounce.sheet.drawing import INK, MUTED, fitted
 from pounce.sheet.rows import MARGIN, heading, high, row, wide
 from pounce.solid.mesh import Floats
 
-HIGH, CUT_HIGH, BANDS, BAND_PT = 210.0, 120.0, 9, 30.0
+HIGH, CUT_HIGH, BAND_PT = 210.0, 120.0, 30.0
 SAND, CORE = HexColor("#F1E5CB"), HexColor("#EBD7AC")
-RAMP = ("#22304A", "#3D4A63", "#66586B", "#925E5C", "#B85F3D", "#D2682A", "#EE9A4A")
 METAL = ("well", "runner", "gate", "casting", "feeder")
 MOST_ROWS, MOST_ENDS = 10, 3
 Rings = Iterable[Floats]
@@ -42,10 +42,7 @@ def freeze_page(page: Canvas, name: str, made: FreezeResult, rig: RigResult, uni
 
 
 def _tones() -> list[Color]:
-    stops = np.array([[int(one[k : k + 2], 16) for k in (1, 3, 5)] for one in RAMP], float) / 255.0
-    at = np.linspace(0.0, len(RAMP) - 1.0, BANDS)
-    channels = [np.interp(at, np.arange(len(RAMP)), stops[:, c]) for c in range(3)]
-    return [Color(*(float(c[k]) for c in channels)) for k in range(BANDS)]
+    return [Color(*one) for one in tones().tolist()]
 
 
 def _plan(page: Canvas, made: FreezeResult, rig: RigResult, top: float, most: float) -> float:

@@ -154,6 +154,11 @@ class Card(Panel):
     # --- what a stop may take up; most do not ----------------------------------------------------------------------
 
     @property
+    def on_board(self) -> bool:
+        """Whether a board of its stop stands in the place of picture and strip."""
+        return True
+
+    @property
     def stop_view(self) -> StopView:
         """What the bench shows of its stop now."""
         return view_of(self.stop)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from pounce.base.units import mass, plain, quantity
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import figure, row, segments
-from pounce.bench.widgets.parts import button, label
+from pounce.bench.widgets.parts import Row, Segments, button, label
 from pounce.feeding.choices import FEEDING, MEASURED, POUR, SAND_CONDUCTS
 from pounce.feeding.values import FreezeResult
 from pounce.job import freeze_edits
@@ -20,12 +20,26 @@ class FreezeCard(Card):
     """Temperature, school, feeders, figures."""
 
     stop = "freeze"
+    _above = False
+
+    @property
+    def on_board(self) -> bool:
+        """The mould from above stands on a board of its own."""
+        return self._above
+
+    def _see(self, how: str) -> None:
+        self._above = how == "above"
+        self.turned.emit()
 
     def fill(self) -> None:
         """Rows and tables."""
         self.pour = figure(POUR)
         self.pour.given.connect(self.giving(POUR))
         self.body.addWidget(row(POUR, self.pour))
+        self.seen = Segments((("round", "Cut open"), ("above", "From above")), "How the mould is seen")
+        self.seen.chosen.connect(self._see)
+        self.seen.show_choice("round")
+        self.body.addWidget(Row("Seen", self.seen, "The metal cut open, or the mould from above"))
         self.school = segments(FEEDING)
         self.school.chosen.connect(self.giving(FEEDING))
         self.body.addWidget(row(FEEDING, self.school))

@@ -14,6 +14,7 @@ from pounce.bench.section.bands import loops_path
 from pounce.bench.section.sketch import sand_picture
 from pounce.bench.stops.view import Headline
 from pounce.feeding.values import FreezeResult
+from pounce.freeze.bands import BANDS
 from pounce.rig.values import RigResult
 
 HEAD, FOOT, SIDE, TAG_PX = 72.0, 62.0, 190.0, 30.0
@@ -232,7 +233,7 @@ def scale(painter: QPainter, at: QPointF, telling: Telling) -> None:
             painter.drawText(QRectF(box.right() + 6.0, box.top() - 3.0, 100.0, 20.0), 0, text)
         return
     words = ("sets first", "sets last") if sets else ("fills first", "fills last")
-    whole = BAND_PX * ramp.BANDS
+    whole = BAND_PX * BANDS
     painter.drawText(QRectF(at.x(), at.y() - 19.0, whole, 17.0), Qt.AlignmentFlag.AlignLeft, words[0])
     painter.drawText(QRectF(at.x(), at.y() - 19.0, whole, 17.0), Qt.AlignmentFlag.AlignRight, words[1])
     painter.setFont(font("dimension"))
@@ -242,8 +243,8 @@ def scale(painter: QPainter, at: QPointF, telling: Telling) -> None:
         painter.setBrush(QColor(*tone))
         painter.drawRect(box)
     digits = 0 if telling.most_s >= 9.0 else 1
-    for k in range(ramp.BANDS + 1):
-        text = plain(telling.most_s * k / ramp.BANDS, digits) + ("\u00a0s" if k == ramp.BANDS else "")
+    for k in range(BANDS + 1):
+        text = plain(telling.most_s * k / BANDS, digits) + ("\u00a0s" if k == BANDS else "")
         box = QRectF(at.x() + BAND_PX * k - 22.0, at.y() + BAND_HIGH + 2.0, 44.0, 16.0)
         painter.setPen(colour("ink"))
         painter.drawText(box, Qt.AlignmentFlag.AlignHCenter, text)

@@ -1,18 +1,17 @@
 """Figures on a grid as bands of colour with light lines between them."""
 
 from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Literal
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QImage, QPainter, QTransform
 
 from pounce.feeding.values import FreezeResult, Picture
+from pounce.freeze.bands import BANDS, tones
 from pounce.solid.mesh import Floats
 
-# From what sets first to what sets last; bands between are mixed.
-RAMP: Final = ("#22304A", "#3D4A63", "#66586B", "#925E5C", "#B85F3D", "#D2682A", "#EE9A4A")
-BANDS, FINE, SPREAD = 9, 6, 4
+FINE, SPREAD = 6, 4
 Shown = Literal["sets", "fills"]
 # What is set already while something is still liquid.
 SET, LIQUID = (111, 118, 128), (238, 154, 74)
@@ -31,9 +30,7 @@ class Telling:
 
 def colours() -> Floats:
     """(9, 3) uint8 of the bands."""
-    stops = np.array([[int(one[k : k + 2], 16) for k in (1, 3, 5)] for one in RAMP], float)
-    at = np.linspace(0.0, len(RAMP) - 1.0, BANDS)
-    return np.stack([np.interp(at, np.arange(len(RAMP)), stops[:, c]) for c in range(3)], axis=1)
+    return tones() * 255.0
 
 
 def last_s(r: FreezeResult, shown: Shown) -> float:

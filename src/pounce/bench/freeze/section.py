@@ -14,7 +14,10 @@ from pounce.bench.section.bands import loops_path
 from pounce.bench.section.sketch import sand_picture
 from pounce.bench.widgets.parts import BrassSlider, Panel, Segments, label
 from pounce.feeding.values import FreezeResult
+from pounce.freeze.bands import BANDS
 from pounce.rig.values import Cut, RigResult
+from pounce.route.results import Results
+from pounce.route.stops import FREEZE, MOULD
 
 LEFT, RIGHT, EDGE = 176, 220, 10.0
 ROWS, ROW_PX = 8, 21.0
@@ -127,7 +130,7 @@ class OrderList(QWidget):
         tones = ramp.colours().astype(int).tolist()
         for k, (name, at) in enumerate(self._rows[-ROWS:]):
             top = 26.0 + ROW_PX * k
-            band = min(max(int(at / max(self._most, 1e-9) * ramp.BANDS), 0), ramp.BANDS - 1)
+            band = min(max(int(at / max(self._most, 1e-9) * BANDS), 0), BANDS - 1)
             painter.setPen(QPen(colour("ink"), 1.0))
             painter.setBrush(QColor(*tones[band]))
             painter.drawRect(QRectF(1.0, top + 2.0, 13.0, 13.0))
@@ -181,6 +184,10 @@ class FreezeSection(Panel):
         self._y = 0.0
         self._shown: Shown = "sets"
         self._at: float | None = None
+
+    def show_results(self, results: Results) -> None:
+        """What is known of the job."""
+        self.show_made(results.get(FREEZE), results.get(MOULD))
 
     def show_made(self, made: FreezeResult | None, rig: RigResult | None) -> None:
         """Another result: cut through its last place until the hand moves the cut."""

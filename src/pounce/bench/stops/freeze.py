@@ -1,14 +1,22 @@
 """Freeze on the bench."""
 
+import numpy as np
+
 from pounce.base.units import count_words, quantity
 from pounce.bench.cards.card import Card
 from pounce.bench.cards.freeze import FreezeCard
 from pounce.bench.freeze.board import FreezeBoard
-from pounce.bench.stops.view import Action, Headline, StopView
+from pounce.bench.stops.view import Action, Headline, Shown, StopView, box_of
+from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.widgets.labels import Tag
 from pounce.feeding.values import FreezeResult
 from pounce.job import freeze_edits
 from pounce.route.results import Results
 from pounce.route.stops import FREEZE
+from pounce.solid.mesh import Floats
+
+# A feeder is named so far up, mm.
+UP_MM = 15.0
 
 
 def _headline(r: Results, unit: str) -> Headline | None:
@@ -64,12 +72,48 @@ def _none(card: Card) -> None:
     card.document.edit(freeze_edits.set_feeding, (), ())
 
 
+def _scene(kind: str, _results: Results, paths: dict[str, str], _shown: Shown) -> SceneAsked:
+    return SceneAsked(kind, paths.get("part"), freeze=paths.get("freeze"))
+
+
+def _points(_scene: SceneAsked, results: Results) -> Floats:
+    made = results.get(FREEZE)
+    if made is None:
+        return box_of(results)
+    (x0, y0, z0), (x1, y1, z1) = made.cutaway.box.tolist()
+    return np.array([[x, y, z] for x in (x0, x1) for y in (y0, y1) for z in (z0, z1)])
+
+
+def _tags(results: Results, _scene: SceneAsked, _unit: str) -> tuple[Tag, ...]:
+    made = results.get(FREEZE)
+    if made is None:
+        return ()
+    y = made.cutaway.y_mm
+    out = [Tag(f"sets last, {quantity('s_s', one.seconds)}", one.at_mm, "tight", one.number) for one in made.wanting]
+    if not out and made.places:
+        one = made.places[0]
+        out.append(Tag(f"last of the casting, {quantity('s_s', one.seconds)}", one.at_mm))
+    for feeder in made.feeders:
+        at = (feeder.at_mm[0], max(feeder.at_mm[1], y), feeder.at_mm[2] + UP_MM)
+        out.append(Tag(f"feeder {feeder.number + 1}, {quantity('s_s', feeder.seconds)}", at))
+    if made.gates:
+        gate = min(made.gates, key=lambda one: one.seconds)
+        out.append(Tag(f"gate, {quantity('s_s', gate.seconds)}", gate.at_mm))
+    return tuple(out)
+
+
 VIEW = StopView(
     "What sets last, and what feeds it.",
     "What sets last",
     FreezeCard,
     _headline,
     _line,
+    kind="freeze",
+    scene=_scene,
+    points=_points,
+    tags=_tags,
+    strip=lambda results: "section" if results.get(FREEZE) is None else "freeze",
+    note="dark sets first, bright last",
     board=FreezeBoard,
     actions=(Action("Take all feeders and chills away", "", _none, goes=True),),
 )

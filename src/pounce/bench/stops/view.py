@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from pounce.bench.cards.card import Card
     from pounce.bench.document import Document
 
-Strip = Literal["section", "sizes", "making"]
+Strip = Literal["section", "sizes", "making", "freeze"]
 
 
 @dataclass(frozen=True)

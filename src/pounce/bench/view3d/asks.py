@@ -26,6 +26,7 @@ class SceneAsked:
     mould: str | None = None
     stock: str | None = None
     cores: str | None = None
+    freeze: str | None = None
     core: int = 0
     apart: float = 1.0
 

@@ -19,6 +19,7 @@ from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Ti
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.coreview import show_cores
 from pounce.bench.view3d.finish import averaged, blurred, fitted_to
+from pounce.bench.view3d.freezeview import show_freeze
 from pounce.bench.view3d.makingview import show_making
 from pounce.bench.view3d.scene import (
     CLAY,
@@ -137,6 +138,8 @@ class Painter:
             self._box = self._trial.box
         elif asked.kind == "stock" and asked.stock is not None:
             self._solid, self._ink, self._judged, self._box = show_stock(unpack(Path(asked.stock)), GRAIN)
+        elif asked.kind == "freeze" and asked.freeze is not None:
+            self._solid, self._box = show_freeze(unpack(Path(asked.freeze)))
         elif asked.kind == "cores" and asked.cores is not None:
             found = show_cores(unpack(Path(asked.cores)), asked.core, self._direction, asked.apart, GRAIN)
             self._solid, self._ink, self._judged, self._box = found

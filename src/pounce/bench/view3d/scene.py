@@ -85,7 +85,7 @@ _STROKES = (
 )
 
 
-def banded(soup: Soup, values: Floats, most: float, tones: tuple[tuple[float, float, float], ...]) -> vtkActor:
+def banded(soup: Soup, values: np.ndarray, most: float, tones: tuple[tuple[float, float, float], ...]) -> vtkActor:
     """A surface in even bands of tone by a figure at its corners (k, 3), from 0 to ``most``."""
     data = polydata(soup)
     scalars = numpy_to_vtk(np.ascontiguousarray(values.ravel(), np.float32), deep=True)
