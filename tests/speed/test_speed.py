@@ -28,6 +28,11 @@ from pounce.draw.search import search
 from pounce.draw.stop import draw_stop
 from pounce.draw.values import DrawChoices
 from pounce.export.templates import templates_pdf
+from pounce.feeding.cures import cured
+from pounce.feeding.judge import Law
+from pounce.freeze.heats import Poured, frozen
+from pounce.freeze.lay import laid
+from pounce.freeze.values import Mould
 from pounce.job import core_edits, edits
 from pounce.job.job import Job
 from pounce.job.pattern_edits import with_word
@@ -381,3 +386,31 @@ def test_moulds(
 ) -> None:
     benchmark.pedantic(mould_of_ball(triangles, count, placed), rounds=3, warmup_rounds=1)
     _say(benchmark, target, what)
+
+
+def bossed() -> Mould:
+    """A boss on a plate, alone in its sand."""
+    boss = manifold3d.Manifold.cylinder(24.0, 11.0, 11.0, 48)
+    solid = manifold3d.Manifold.cube([110.0, 70.0, 8.0]).translate([-55.0, -35.0, 0.0]) + boss
+    return Mould((mesh_of(solid),), None, (), (), (), 200.0, (400.0, 400.0), 200.0)
+
+
+@pytest.mark.parametrize(
+    ("cells", "target", "what"),
+    [(110_000, 2.0, "preview of freezing"), (1_000_000, 10.0, "freezing on a million cells")],
+)
+def test_freezing(benchmark: BenchmarkFixture, cells: int, target: float, what: str) -> None:
+    mould, poured = bossed(), Poured("aluminium-silicon", "green-sand", 720.0)
+    low, high = mould.castings[0].bounds
+    step = float((np.prod(high - low + 60.0) / cells) ** (1.0 / 3.0))
+    grid = laid(mould, step, 30.0)
+    assert grid.cells.count == pytest.approx(cells, rel=0.35)
+    benchmark.pedantic(lambda: frozen(grid, poured, lambda _share, _at: None), rounds=3, warmup_rounds=1)
+    _say(benchmark, target, what)
+
+
+def test_feeders_found(benchmark: BenchmarkFixture) -> None:
+    mould, poured = bossed(), Poured("aluminium-silicon", "green-sand", 720.0)
+    law = Law(0.05, (0.2, 0.6), "")
+    benchmark.pedantic(lambda: cured(mould, poured, law, lambda _share: None), rounds=3, warmup_rounds=1)
+    _say(benchmark, 5.0, "feeders found and proved")
