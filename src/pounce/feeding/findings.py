@@ -1,5 +1,6 @@
 """What Freeze has to say: last places that nothing feeds, feeders that set too soon, metal that stops short."""
 
+import math
 from dataclasses import dataclass
 
 from pounce.base.finding import Finding, Remedy, Severity
@@ -14,8 +15,10 @@ from pounce.rig.values import RigResult
 FEW_CELLS, MORE_C = 4.0, 15.0
 # A gate that sets before so much of the filling time over again is shut too soon.
 SHUT_RATIO = 1.0
-# Vents within so much of where the metal arrives last serve it, mm.
-VENT_MM = 18.0
+# Streams with less of them solid than this share still weld.
+WELDS = 0.08
+# Ends that fill after this share of the time want a vent within so many mm in plan.
+LATE, VENT_MM = 0.6, 18.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,7 +41,17 @@ class Known:
 
 def found(k: Known) -> tuple[Finding, ...]:
     """All findings, those that want a decision first."""
-    out = [*_short(k), *_hollow(k), *_feeders(k), *_gates(k), *_meets(k), *_quiet(k), *_fills(k), *_rough(k)]
+    out = [
+        *_short(k),
+        *_hollow(k),
+        *_feeders(k),
+        *_gates(k),
+        *_meets(k),
+        *_quiet(k),
+        *_fills(k),
+        *_vents(k),
+        *_rough(k),
+    ]
     return tuple(sorted(out, key=lambda one: one.informational))
 
 
@@ -75,9 +88,13 @@ def _cures(k: Known) -> tuple[tuple[Remedy, ...], dict[str, float]]:
 def _hollow(k: Known) -> list[Finding]:
     remedies, extra = _cures(k)
     out = []
+    seen: set[tuple[int, str]] = set()
     for one in k.places:
-        if not one.wants:
+        # castings alike say the same: it is said once
+        key = (k.rig.castings[one.casting].lot, one.name)
+        if not one.wants or (key in seen and len(k.rig.castings) > 1):
             continue
+        seen.add(key)
         low, high = one.void_mm3
         where = " It lies in what is machined off, and opens there." if one.in_stock else ""
         after = "what feeds it closes after {cut_s}" if one.cut_s > 0.0 else "nothing feeds it"
@@ -199,7 +216,7 @@ def _fills(k: Known) -> list[Finding]:
 
 def _meets(k: Known) -> list[Finding]:
     liquidus = k.method.metal.liquidus.value
-    cold = [one for one in k.fill.meets if one.front_c < liquidus]
+    cold = [one for one in k.fill.meets if one.front_c < liquidus and one.solid > WELDS]
     if not cold or k.fill.short:
         return []
     figures = {"front_c": cold[0].front_c, "liquidus_c": liquidus, "hotter_c": k.pour_c + 2.0 * MORE_C}
@@ -292,6 +309,39 @@ def _quiet(k: Known) -> list[Finding]:
             "Even section: no place sets long after the rest, and no feeder is wanted.",
             noun="Even section",
             figures={"middle_s": k.middle_s, "even_ratio": heat().common.even.value},
+            source="feeding-practice",
+        )
+    ]
+
+
+def _vents(k: Known) -> list[Finding]:
+    """Ends that fill late with no vent or open feeder over them."""
+    if k.rig.on_end or k.rig.loose:
+        return []
+    ways_out = [one[:2] for one in k.rig.vents] + [one.foot_mm[:2] for one in k.rig.feeders if one.open]
+    late = [
+        one
+        for one in k.fill.ends
+        if one.seconds > LATE * k.fill.seconds and all(math.dist(one.at_mm[:2], out) > VENT_MM for out in ways_out)
+    ]
+    if not late:
+        return []
+    x, y, _ = max(late, key=lambda one: one.seconds).at_mm
+    right, behind = "right" if x >= 0.0 else "left", "behind" if y >= 0.0 else "before"
+    side = f"{{along_mm}} {right} of the middle, {{across_mm}} {behind}"
+    text = (
+        f"One place fills late and has no vent: prick one over it, {side} the pins."
+        if len(late) == 1
+        else f"{count_words(len(late)).capitalize()} places fill late and have no vent: prick one over each, the last "
+        f"is {side} the pins."
+    )
+    return [
+        Finding(
+            "vents-late",
+            Severity.NOTE,
+            text,
+            noun="no vent",
+            figures={"along_mm": abs(x), "across_mm": abs(y)},
             source="feeding-practice",
         )
     ]

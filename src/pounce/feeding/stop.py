@@ -137,14 +137,14 @@ def _places(
         own = casting.lot == 0
         lying = _lying(rig, spot.at_mm)
         point = np.array(to_part(rig, casting, np.array(lying))) if own else None
-        many = len(rig.castings) > 1
+        several = len(rig.models) > 1
         name = casting.name.lower() if point is None else name_at(point, given.features, given.part.bounds)
         low, high = void_of(spot, law)
         out.append(
             HotPlace(
                 len(out) + 1,
                 lying,
-                f"{name} of {casting.name.lower()}" if many and own else name,
+                f"{name} of {casting.name}" if several and own else name,
                 spot.casting - 1,
                 scaled * spot.seconds,
                 scaled * spot.cut_s,

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 import msgspec
+import numpy as np
 
 from pounce.base.finding import Finding, filled
 from pounce.rig.flasks import Flask
@@ -15,6 +16,8 @@ from pounce.solid.mesh import Floats, Mesh
 
 Spot = tuple[float, float]
 Half = Literal["cope", "drag"]
+# What is seen of the metal from above, and core prints.
+SEEN = ("runner", "gate", "well", "casting", "feeder", "foot", "print")
 School = Literal["snap-off", "feeding"]
 Cup = Literal["cut", "set-on"]
 Basin = Literal["cone", "offset"]
@@ -462,3 +465,14 @@ class RigResult:
     steps: tuple[Step, ...]
     findings: tuple[Finding, ...]
     notes: dict[str, float] = field(default_factory=dict)
+
+    def seen_box(self, more: float = 0.12) -> tuple[float, float, float, float]:
+        """Metal and prints seen from above with a share of their size in sand round them, inside the flask: left, near,
+        right, far, mm.
+        """
+        points = np.concatenate([one.rings[0] for one in self.shapes if one.kind in SEEN])
+        low, high = points.min(axis=0), points.max(axis=0)
+        round_it = more * float((high - low).max())
+        half = np.array([self.flask.long_mm, self.flask.wide_mm]) / 2.0
+        low, high = np.maximum(low - round_it, -half), np.minimum(high + round_it, half)
+        return float(low[0]), float(low[1]), float(high[0]), float(high[1])

@@ -47,16 +47,22 @@ def _tones() -> list[Color]:
 
 def _plan(page: Canvas, made: FreezeResult, rig: RigResult, top: float, most: float) -> float:
     f = rig.flask
-    k = min((wide(page) - 2 * MARGIN) / f.long_mm, HIGH / f.wide_mm)
-    frame = (k, wide(page) / 2.0, top - HIGH / 2.0)
+    left, near, right, far = rig.seen_box()
+    k = min((wide(page) - 2 * MARGIN) / (right - left), HIGH / (far - near))
+    frame = (k, wide(page) / 2.0 - k * (left + right) / 2.0, top - HIGH / 2.0 - k * (near + far) / 2.0)
     page.setStrokeColor(INK)
     page.setLineWidth(0.8)
     page.setFillColor(SAND)
     x0, y0 = _on(frame, (-f.long_mm / 2.0, -f.wide_mm / 2.0))
+    page.saveState()
+    seen = page.beginPath()
+    seen.rect(*_on(frame, (left, near)), (right - left) * k, (far - near) * k)
+    page.clipPath(seen, stroke=0, fill=0)
     if f.shape == "box":
         page.rect(x0, y0, f.long_mm * k, f.wide_mm * k, stroke=1, fill=1)
     else:
         page.circle(frame[1], frame[2], f.long_mm * k / 2.0, stroke=1, fill=1)
+    page.restoreState()
     field = np.where(np.isfinite(made.picture.sets_s), made.picture.sets_s, -np.inf).max(axis=0)
     rings = [one.rings for kind in METAL for one in rig.shapes if one.kind == kind]
     for one in rings:
@@ -78,12 +84,14 @@ def _section(page: Canvas, made: FreezeResult, rig: RigResult, top: float, most:
     cut: Cut = min(rig.cuts, key=lambda one: abs(one.y_mm - y_mm))
     f = rig.flask
     whole = f.cope_mm + f.drag_mm
-    k = min((wide(page) - 2 * MARGIN) / f.long_mm, CUT_HIGH / whole)
-    frame = (k, wide(page) / 2.0, top - f.cope_mm * k)
+    left, _, right, _ = rig.seen_box()
+    k = min((wide(page) - 2 * MARGIN) / (right - left), CUT_HIGH / whole)
+    frame = (k, wide(page) / 2.0 - k * (left + right) / 2.0, top - f.cope_mm * k)
+    x0, x1 = frame[1] + k * left, frame[1] + k * right
     page.setFillColor(SAND)
     page.setStrokeColor(INK)
     page.setLineWidth(0.8)
-    page.rect(wide(page) / 2.0 - f.long_mm * k / 2.0, top - whole * k, f.long_mm * k, whole * k, stroke=1, fill=1)
+    page.rect(x0, top - whole * k, x1 - x0, whole * k, stroke=1, fill=1)
     page.setFillColor(CORE)
     for of, ring in cut.rings:
         if of == "core":
@@ -98,7 +106,7 @@ def _section(page: Canvas, made: FreezeResult, rig: RigResult, top: float, most:
             _bands(page, frame, own + (holes if kind == "casting" else ()), made.picture, field, most, 2)
     if not rig.loose:
         page.setDash(5, 3)
-        page.line(wide(page) / 2.0 - f.long_mm * k / 2.0, frame[2], wide(page) / 2.0 + f.long_mm * k / 2.0, frame[2])
+        page.line(x0, frame[2], x1, frame[2])
         page.setDash()
     return top - whole * k
 

@@ -1,6 +1,5 @@
 """The mould from above in bands of time, its last places, feeders, gates and cold ends named."""
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import QWidget
@@ -22,18 +21,6 @@ HEAD, FOOT, SIDE, TAG_PX = 72.0, 62.0, 190.0, 30.0
 METAL = ("runner", "gate", "well", "casting", "feeder", "foot")
 RING_PX, BAND_PX, BAND_HIGH = 11.0, 34.0, 13.0
 MOST_ENDS = 3
-# Sand shown round the metal, as a share of its size.
-MORE = 0.12
-
-
-def box_of(rig: RigResult) -> tuple[float, float, float, float]:
-    """The metal seen from above with some sand round it, inside the flask: left, near, right, far, mm."""
-    points = np.concatenate([one.rings[0] for one in rig.shapes if one.kind in (*METAL, "print")])
-    low, high = points.min(axis=0), points.max(axis=0)
-    more = MORE * float((high - low).max())
-    half = np.array([rig.flask.long_mm, rig.flask.wide_mm]) / 2.0
-    low, high = np.maximum(low - more, -half), np.minimum(high + more, half)
-    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
 
 class FreezePlan(QWidget):
@@ -97,7 +84,7 @@ class FreezePlan(QWidget):
             painter.drawText(QRectF(20, top, width, high), Qt.AlignmentFlag.AlignVCenter, text)
 
     def _place(self, rig: RigResult) -> None:
-        x0, y0, x1, y1 = box_of(rig)
+        x0, y0, x1, y1 = rig.seen_box()
         k = min((self.width() - 2.0 * SIDE) / (x1 - x0), (self.height() - HEAD - FOOT) / (y1 - y0))
         middle = QPointF(self.width() / 2.0, HEAD + (self.height() - HEAD - FOOT) / 2.0)
         frame = QTransform.fromTranslate(middle.x(), middle.y()).scale(k, -k)
@@ -115,7 +102,7 @@ class FreezePlan(QWidget):
         if self._sand is None or self._sand.size() != self.size():
             self._sand = sand_picture(self.width(), self.height())
         seen = QPainterPath()
-        x0, y0, x1, y1 = box_of(rig)
+        x0, y0, x1, y1 = rig.seen_box()
         seen.addRect(QRectF(self._frame.map(QPointF(x0, y1)), self._frame.map(QPointF(x1, y0))))
         path = path.intersected(seen)
         painter.save()
@@ -195,7 +182,7 @@ class FreezePlan(QWidget):
             painter.drawEllipse(spot, RING_PX, RING_PX)
 
     def _cut(self, painter: QPainter, rig: RigResult) -> None:
-        x0, _, x1, _ = box_of(rig)
+        x0, _, x1, _ = rig.seen_box()
         pen = QPen(colour("brassInk"), 1.4)
         pen.setDashPattern([8.0, 3.0, 2.0, 3.0])
         painter.setPen(pen)
@@ -208,7 +195,7 @@ class FreezePlan(QWidget):
             if not part:
                 continue
             part.sort(key=lambda one: one[1].y())
-            x0, _, x1, _ = box_of(rig)
+            x0, _, x1, _ = rig.seen_box()
             edge = self._frame.map(QPointF(x1 if side > 0.0 else x0, 0.0)).x() + side * 14.0
             edge = min(max(edge, SIDE - 6.0), self.width() - SIDE + 6.0)
             middle = sum(spot.y() for _, spot in part) / len(part)

@@ -6,7 +6,6 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import quantity
 from pounce.bench.freeze import ramp
-from pounce.bench.freeze.plan import box_of
 from pounce.bench.freeze.ramp import Shown, Telling
 from pounce.bench.look.tokens import SECTION, colour, font
 from pounce.bench.mould import strokes
@@ -52,7 +51,7 @@ class FreezeCut(QWidget):
             painter.end()
             return
         f = rig.flask
-        x0, _, x1, _ = box_of(rig)
+        x0, _, x1, _ = rig.seen_box()
         high = f.cope_mm + f.drag_mm
         k = min((self.width() - 2.0 * EDGE) / (x1 - x0), (self.height() - 2.0 * EDGE) / high)
         frame = QTransform.fromTranslate(self.width() / 2.0, self.height() / 2.0).scale(k, -k)
