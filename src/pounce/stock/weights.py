@@ -62,13 +62,12 @@ def bulks_of(mesh: Mesh) -> tuple[Bulk, ...]:
     radii = distance[ridge]
     order = np.argsort(-radii, kind="stable")
     points, radii = np.asarray(places[order] * step, np.float64), radii[order]
-    tree = cKDTree(points)
     out: list[Bulk] = []
     taken = np.zeros(len(points), bool)
     for index in range(len(points)):
         if taken[index] or len(out) >= MOST_BULKS:
             continue
-        mine = _alike(tree, points, radii, index)
+        mine = _alike(points, radii, index)
         taken |= mine
         gap = cKDTree(points[mine]).query(points)[0]
         taken |= gap < 1.2 * radii[index]
@@ -98,16 +97,17 @@ def _ball(mesh: Mesh, at: Floats, step: float) -> tuple[float, Floats]:
     return max(2.0 * float(radius[best]), step), np.asarray(at + shifts[best])
 
 
-def _alike(tree: cKDTree, points: Floats, radii: Floats, start: int) -> Bools:
+def _alike(points: Floats, radii: Floats, start: int) -> Bools:
     """(k,) the ridge points that hang together with one by spheres of nearly its size that overlap."""
-    near = np.flatnonzero(radii > SAME_THICK * radii[start])
+    wanted = radii > SAME_THICK * radii[start]
     mine = np.zeros(len(points), bool)
     mine[start] = True
-    wanted = np.zeros(len(points), bool)
-    wanted[near] = True
-    front = [start]
-    while front:
-        found = {int(k) for each in tree.query_ball_point(points[front], radii[start]) for k in each}
-        front = [k for k in found if wanted[k] and not mine[k]]
-        mine[front] = True
+    front = points[[start]]
+    while len(front):
+        left = np.flatnonzero(wanted & ~mine)
+        # one search of what is left from the whole front; on a grid distances are often just the radius
+        far = cKDTree(front).query(points[left], distance_upper_bound=radii[start] * (1.0 + 1e-9))[0]
+        found = left[np.isfinite(far)]
+        mine[found] = True
+        front = points[found]
     return mine
