@@ -302,15 +302,19 @@ def _quiet(k: Known) -> list[Finding]:
         ]
     if k.feeders:
         return []
-    return [
-        Finding(
-            "even-section",
-            Severity.NOTE,
-            "Even section: no place sets long after the rest, and no feeder is wanted.",
-            noun="Even section",
-            figures={"middle_s": k.middle_s, "even_ratio": heat().common.even.value},
-            source="feeding-practice",
+    even = heat().common.even.value
+    figures = {"middle_s": k.middle_s, "even_ratio": even}
+    # a lump that is most of the casting sets little after half of it, and long after what feeds it closes
+    lumps = [one for one in k.places if one.seconds > even * one.cut_s]
+    text = "Even section: no place sets long after the rest, and no feeder is wanted."
+    if lumps:
+        figures |= {"sets_s": lumps[0].seconds, "high_mm3": sum(one.void_mm3[1] for one in lumps)}
+        text = (
+            "Even section: no place sets long after half of the metal. But the thickest sets after {sets_s}, past what "
+            "feeds it, and up to {high_mm3} may be hollow: a solid lump wants a feeder, a thin wall does not."
         )
+    return [
+        Finding("even-section", Severity.NOTE, text, noun="Even section", figures=figures, source="feeding-practice")
     ]
 
 

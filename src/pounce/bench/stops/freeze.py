@@ -42,7 +42,7 @@ def _headline(r: Results, unit: str) -> Headline | None:
     high = sum(one.void_mm3[1] for one in made.places if one.counts)
     if r.job.freeze.feeding == "cool" and high > 0.0:
         return Headline(f"Poured cool: up to {quantity('v_mm3', high)} may be hollow.", _under(made))
-    return Headline("Even section: no feeder is wanted.", _under(made))
+    return Headline("Even section: no place sets long after the rest.", _under(made))
 
 
 def _under(made: FreezeResult) -> str:
