@@ -6,14 +6,14 @@ import pytest
 
 from pounce.feeding.cures import cured
 from pounce.feeding.judge import Law, counted
-from pounce.freeze.heats import Poured, frozen, pad_mm
+from pounce.freeze.heats import Poured, chvorinov, frozen, pad_mm
 from pounce.freeze.lay import laid, spacing
 from pounce.freeze.spots import Spot, spots_of
 from pounce.freeze.values import Frozen, Mould
 from tests.conftest import box, mesh_of
 
 ALLOY = Poured("aluminium-silicon", "green-sand", 720.0)
-LAW = Law(0.05, (0.2, 0.6), "")
+LAW = Law(0.05, (0.2, 0.6), "", chvorinov(ALLOY))
 Solid = manifold3d.Manifold
 
 

@@ -76,6 +76,54 @@ SAND_HEAT: Final = FigureChoice(
     step=50.0,
     option=True,
 )
+METAL_CONDUCTS: Final = FigureChoice(
+    key="metal-conducts",
+    title="Metal conducts",
+    help="Conductivity of your own metal near its freezing in W/(m K); the table's unless you say",
+    field="metal_conducts",
+    unit="W/(m K)",
+    low=5.0,
+    high=450.0,
+    digits=0,
+    step=5.0,
+    option=True,
+)
+LATENT: Final = FigureChoice(
+    key="latent",
+    title="Metal gives off",
+    help="Latent heat of your own metal in kJ/kg; the table's unless you say",
+    field="latent_kj_kg",
+    unit="kJ/kg",
+    low=10.0,
+    high=600.0,
+    digits=0,
+    step=5.0,
+    option=True,
+)
+CARBON: Final = FigureChoice(
+    key="carbon",
+    title="Carbon of the iron",
+    help="Carbon equivalent of your iron, carbon and a third of silicon and phosphorus: with enough of it iron feeds "
+    "itself; held to be enough unless you say",
+    field="carbon_pct",
+    unit="%",
+    low=2.0,
+    high=5.0,
+    digits=1,
+    step=0.1,
+    option=True,
+)
+WALLS: Final = OneOf(
+    key="walls",
+    title="Mould walls",
+    help="Of iron: sand set or rammed hard holds its swelling, soft green sand gives way and the casting draws; hard "
+    "is usual because iron wants hard ramming anyway",
+    field="walls",
+    usual="hard",
+    option=True,
+    options=lambda: {"hard": "Hard", "soft": "Give way"},
+    source="feeding-practice",
+)
 FEEDER: Final = Words(
     key="feeder",
     title="Feeder",
@@ -93,4 +141,17 @@ CHILL: Final = Words(
     many=True,
     forms="X,Y,Z:SIDE:THICK, none",
 )
-TABLE: Final = (FEEDER, CHILL, FEEDING, POUR, CELLS, MEASURED, SAND_CONDUCTS, SAND_HEAT)
+TABLE: Final = (
+    FEEDER,
+    CHILL,
+    FEEDING,
+    POUR,
+    CELLS,
+    MEASURED,
+    SAND_CONDUCTS,
+    SAND_HEAT,
+    METAL_CONDUCTS,
+    LATENT,
+    CARBON,
+    WALLS,
+)

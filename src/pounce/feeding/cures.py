@@ -12,28 +12,26 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy import ndimage
 
-from pounce.feeding.judge import Law, counted
+from pounce.feeding.judge import Law, counted, modulus_mm
 from pounce.field.arrays import Field
-from pounce.freeze.heats import Poured, chvorinov, frozen, pad_mm
+from pounce.freeze.heats import Poured, frozen, pad_mm
 from pounce.freeze.lay import laid, spacing
 from pounce.freeze.spots import Spot, widest_ways
-from pounce.freeze.values import Block, Frozen, Mould, Round, Stuff
+from pounce.freeze.values import Block, Frozen, Mould, Point, Round, Stuff
 from pounce.metals.heat import heat
 from pounce.solid.mesh import Floats
 
 # So many runs at most, on a grid so fine; a feeder or its neck grows by such steps; diameters are rounded up so.
 RUNS, CELLS, GROW, MOST_GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.15, 1.8, 1.2, 2.0
-# A way from a last place to a feeder is open enough from this share of its time on.
-OPEN, COST, LEVEL_SHARE = 0.72, 5.0, 0.5
-# A feeder heavier than this share of its casting is tried in a sleeve instead.
-HEAVY = 0.6
+# What a way that closes early costs a place, and how much of a neck's disc is to be level.
+COST, LEVEL_SHARE = 5.0, 0.5
 # A round feeder of H = 1.2 D on the casting has V/A = D/4.833; four times the modulus makes a neck.
 MODULUS, NECK = 4.833, 4.4
-# A sleeve makes a feeder last as one so much wider.
-SLEEVE = 1.4
 # Necks tried where there is no room for a whole one.
 SLIM = (1.0, 0.8, 0.62)
 LEAST_MM, MOST_SHARE = 10.0, 1.2
+# A feeder is made smaller until it outlasts what it feeds by this much.
+MARGIN = 1.15
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,6 +57,7 @@ class _Search:
     rounds: list[Round]
     chills: list[Block]
     given_up: list[Floats]
+    spared: list[Floats]
     runs: int = 0
 
     def run(self) -> Frozen:
@@ -69,30 +68,79 @@ class _Search:
         return frozen(laid(mould, self.step, self.pad), self.poured, lambda _share, _at: None)
 
 
-def cured(mould: Mould, poured: Poured, law: Law, tick: Callable[[float], None]) -> Found:
-    """Feeders and chills for a mould of one casting; those it has already are grown or kept."""
+def cured(
+    mould: Mould, poured: Poured, law: Law, tick: Callable[[float], None], spared: tuple[Point, ...] = ()
+) -> Found:
+    """Feeders and chills for a mould of one casting; those it has already are grown or kept. Places ``spared`` need
+    none: what may be hollow there is cut away.
+    """
     modulus = max(one.volume / one.area for one in mould.castings)
     pad = min(max(pad_mm(poured, 1.5 * modulus), 12.0), 40.0)
-    search = _Search(mould, poured, law, pad, spacing(mould, pad, CELLS), list(mould.rounds), list(mould.chills), [])
-    proved = False
+    step = spacing(mould, pad, CELLS)
+    harmless = [np.array(one) for one in spared]
+    search = _Search(mould, poured, law, pad, step, list(mould.rounds), list(mould.chills), [], harmless)
+    proved: list[Round] | None = None
     while search.runs < RUNS:
         tick(search.runs / RUNS)
         made = search.run()
-        wanting, _ = counted(made, law)
+        wanting = tuple(one for one in counted(made, law)[0] if not _near(one, search.spared))
         short = _too_short(search, made, wanting)
         left = [one for one in wanting if not _near(one, search.given_up)]
         if not left and not short:
-            proved = True
+            proved = list(search.rounds)
+            if not _trimmed(search, made):
+                break
+            continue
+        if proved is not None:  # smaller does not do
             break
         for k, more in short.items():
-            search.rounds[k] = _wider(search.rounds[k], more)
+            search.rounds[k] = wider(search.rounds[k], more)
         if not left:
             continue
         if not _another(search, made, left[0]):
             search.given_up.append(np.array(left[0].at_mm))
+    rounds = search.rounds if proved is None else proved
     return Found(
-        tuple(_rounded(one) for one in search.rounds), tuple(search.chills), proved, search.runs, len(search.given_up)
+        tuple(_rounded(one) for one in rounds),
+        tuple(search.chills),
+        proved is not None,
+        search.runs,
+        len(search.given_up),
     )
+
+
+def _trimmed(search: _Search, made: Frozen) -> bool:
+    """Makes feeders that last far longer than they need smaller, as far as they still have enough to give; whether any
+    was. What is liquid about them is taken from their time, as the square of size.
+    """
+    c = heat().common
+    any_ = False
+    for k, one in enumerate(search.rounds):
+        if k < len(search.mould.rounds):  # what stands already is somebody's choice
+            continue
+        own = made.near_s[made.laid.feeds == k + 2]
+        near = _beside(made, one)
+        if not len(own) or near <= 0.0:
+            continue
+        spare = float(own.max()) / (c.outlasts.value * near)
+        if spare < c.feeder_spare.value:
+            continue
+        fed = float(made.laid.shares[(made.laid.casting > 0) & (made.near_s >= 0.5 * near)].sum())
+        enough = _by_volume(search, fed * made.laid.cells.cell_mm3 / len(search.rounds), one.sleeve_mm > 0.0)
+        wide = max(one.wide_mm / math.sqrt(spare / MARGIN), enough, LEAST_MM)
+        if wide < one.wide_mm - ROUND_MM:
+            share = wide / one.wide_mm
+            search.rounds[k] = replace(one, wide_mm=wide, high_mm=one.high_mm * share, neck_mm=min(one.neck_mm, wide))
+            any_ = True
+    return any_
+
+
+def _beside(made: Frozen, one: Round) -> float:
+    """When the last of the casting about a feeder's foot sets, s."""
+    casting = np.flatnonzero((made.laid.casting > 0).ravel())
+    middles = made.laid.cells.middles(casting)
+    near = np.hypot(middles[:, 0] - one.foot_mm[0], middles[:, 1] - one.foot_mm[1]) < one.wide_mm
+    return float(made.near_s.ravel()[casting[near]].max()) if near.any() else 0.0
 
 
 def _near(spot: Spot, places: list[Floats]) -> bool:
@@ -119,7 +167,8 @@ def _under(one: Round, spot: Spot) -> bool:
     return off < 0.75 * one.wide_mm
 
 
-def _wider(one: Round, more: float) -> Round:
+def wider(one: Round, more: float) -> Round:
+    """A feeder so much wider, with its height and neck."""
     wide = one.wide_mm * more
     high = max(one.high_mm * more, heat().common.feeder_high.value * wide)
     return replace(one, wide_mm=wide, high_mm=high, neck_mm=min(one.neck_mm * more, wide))
@@ -154,19 +203,17 @@ def _another(search: _Search, made: Frozen, spot: Spot) -> bool:
 def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
     """The feeder by modulus and by volume, where the widest liquid way leads to a level top."""
     c = heat().common
-    modulus = math.sqrt(spot.seconds / (0.8 * chvorinov(search.poured)))
+    modulus = modulus_mm(spot.seconds, search.law)
     by_modulus = MODULUS * c.feeder_modulus.value * modulus
-    gives = c.gives.value
-    volume = search.law.shrinks * spot.liquid_mm3 / max(gives - search.law.shrinks, 0.02)
-    by_volume = (volume / (math.pi / 4.0 * c.feeder_high.value)) ** (1.0 / 3.0)
-    wide = max(by_modulus, by_volume, LEAST_MM)
+    wide = max(by_modulus, _by_volume(search, spot.liquid_mm3, False), LEAST_MM)
     mesh = search.mould.castings[0]
     size = float(max(mesh.size[:2]))
     if wide > MOST_SHARE * size:
         return None
-    heavy = math.pi / 4.0 * wide**3 * c.feeder_high.value > HEAVY * mesh.volume
+    heavy = math.pi / 4.0 * wide**3 * c.feeder_high.value > c.feeder_heavy.value * mesh.volume
     sleeve = c.sleeve_wall.value if heavy else 0.0
-    wide /= SLEEVE if heavy else 1.0
+    if heavy:
+        wide = max(by_modulus / c.sleeve_lasts.value, _by_volume(search, spot.liquid_mm3, True), LEAST_MM)
     neck = min(max(c.neck.value * wide, NECK * modulus), wide)
     foot = None
     for share in SLIM:  # a boss narrower than the neck takes a slimmer one
@@ -177,6 +224,14 @@ def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
     if foot is None:
         return None
     return Round(foot, wide, c.feeder_high.value * wide, neck, c.neck_long.value if neck < wide else 0.0, True, sleeve)
+
+
+def _by_volume(search: _Search, liquid_mm3: float, sleeved: bool) -> float:
+    """Diameter (mm) of a feeder that has enough to give: V_f (gives - s) = s V (handbooks of feeding)."""
+    c = heat().common
+    gives = (c.sleeve_gives if sleeved else c.gives).value
+    volume = search.law.shrinks * liquid_mm3 / max(gives - search.law.shrinks, 0.02)
+    return float((volume / (math.pi / 4.0 * c.feeder_high.value)) ** (1.0 / 3.0))
 
 
 def _foot(search: _Search, made: Frozen, spot: Spot, wide: float, neck: float) -> tuple[float, float, float] | None:
@@ -210,7 +265,7 @@ def _foot(search: _Search, made: Frozen, spot: Spot, wide: float, neck: float) -
         blocked |= _shifted(core_over.astype(float), dj, di, 0.0) > 0.5
         # nor metal that stands up through the feeder's side
         blocked |= _shifted(heights, dj, di, -10_000.0) > heights + max(2.0, wide / 4.0 / cells.step)
-    may = free & (ways >= OPEN) & (level >= LEVEL_SHARE) & ~blocked
+    may = free & (ways >= heat().common.way_open.value) & (level >= LEVEL_SHARE) & ~blocked
     for one in search.rounds:
         j, i = (round(v) for v in _cell_of(cells.low, cells.step, one.foot_mm))
         gap = (one.wide_mm + wide) / 2.0 / cells.step

@@ -6,19 +6,15 @@ from dataclasses import dataclass
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import count_words
 from pounce.feeding.changes import MoreGates, PourAt, PourCool, SetFeeding
-from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, GateTime, HotPlace
+from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, GateTime, HotPlace, Lies
 from pounce.metals.heat import heat
 from pounce.metals.method import Method
 from pounce.rig.values import RigResult
 
-# A grid with fewer cells over a section gives rough seconds; hotter by so much keeps a front alive, C.
-FEW_CELLS, MORE_C = 4.0, 15.0
+# A grid with fewer cells over a section gives rough seconds.
+FEW_CELLS = 4.0
 # A gate that sets before so much of the filling time over again is shut too soon.
 SHUT_RATIO = 1.0
-# Streams with less of them solid than this share still weld.
-WELDS = 0.08
-# Ends that fill after this share of the time want a vent within so many mm in plan.
-LATE, VENT_MM = 0.6, 18.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,6 +81,15 @@ def _cures(k: Known) -> tuple[tuple[Remedy, ...], dict[str, float]]:
     return tuple(out), figures
 
 
+# Where the hole lies to what is machined.
+_WHERE = {
+    Lies.WITHIN: "",
+    Lies.OPENS: " It opens in {face} once that is machined.",
+    Lies.STOCK: " It lies in what is machined off, and opens there.",
+    Lies.GONE: "",
+}
+
+
 def _hollow(k: Known) -> list[Finding]:
     remedies, extra = _cures(k)
     out = []
@@ -96,7 +101,7 @@ def _hollow(k: Known) -> list[Finding]:
             continue
         seen.add(key)
         low, high = one.void_mm3
-        where = " It lies in what is machined off, and opens there." if one.in_stock else ""
+        where = _WHERE[one.lies].format(face=one.opens_in)
         after = "what feeds it closes after {cut_s}" if one.cut_s > 0.0 else "nothing feeds it"
         out.append(
             Finding(
@@ -173,9 +178,10 @@ def _short(k: Known) -> list[Finding]:
     remedies: list[Remedy] = []
     most = k.method.metal.pouring.high
     if f.fills_c is not None:
-        figures["fills_c"] = f.fills_c + MORE_C
-        hot = "" if f.fills_c + MORE_C <= most else ", over the metal's usual range"
-        remedies.append(Remedy("pour-hotter", f"Pour at {{fills_c}}{hot}", PourAt(round(f.fills_c + MORE_C))))
+        enough = f.fills_c + heat().common.hotter.value
+        figures["fills_c"] = enough
+        hot = "" if enough <= most else ", over the metal's usual range"
+        remedies.append(Remedy("pour-hotter", f"Pour at {{fills_c}}{hot}", PourAt(round(enough))))
     per = max(sum(one.casting == 0 for one in k.rig.gates), 1)
     if per < 6:
         remedies.append(Remedy("more-gates", "One gate more", MoreGates(per + 1)))
@@ -216,13 +222,14 @@ def _fills(k: Known) -> list[Finding]:
 
 def _meets(k: Known) -> list[Finding]:
     liquidus = k.method.metal.liquidus.value
-    cold = [one for one in k.fill.meets if one.front_c < liquidus and one.solid > WELDS]
+    cold = [one for one in k.fill.meets if one.front_c < liquidus and one.solid > heat().common.welds.value]
     if not cold or k.fill.short:
         return []
-    figures = {"front_c": cold[0].front_c, "liquidus_c": liquidus, "hotter_c": k.pour_c + 2.0 * MORE_C}
+    hotter = k.pour_c + 2.0 * heat().common.hotter.value
+    figures = {"front_c": cold[0].front_c, "liquidus_c": liquidus, "hotter_c": hotter}
     remedies: tuple[Remedy, ...] = ()
-    if k.pour_c + 2.0 * MORE_C <= k.method.metal.pouring.high:
-        remedies = (Remedy("pour-hotter", "Pour at {hotter_c}", PourAt(round(k.pour_c + 2.0 * MORE_C))),)
+    if hotter <= k.method.metal.pouring.high:
+        remedies = (Remedy("pour-hotter", "Pour at {hotter_c}", PourAt(round(hotter))),)
     return [
         Finding(
             "fronts-meet-cold",
@@ -311,7 +318,14 @@ def _quiet(k: Known) -> list[Finding]:
         figures |= {"sets_s": lumps[0].seconds, "high_mm3": sum(one.void_mm3[1] for one in lumps)}
         text = (
             "Even section: no place sets long after half of the metal. But the thickest sets after {sets_s}, past what "
-            "feeds it, and up to {high_mm3} may be hollow: a solid lump wants a feeder, a thin wall does not."
+            "feeds it, and up to {high_mm3} may be spread along its middle."
+        )
+    gone = [one for one in k.places if one.counts and one.lies == Lies.GONE]
+    if gone:
+        figures |= {"sets_s": gone[0].seconds, "high_mm3": sum(one.void_mm3[1] for one in gone)}
+        text = (
+            "What sets last, after {sets_s}, lies in metal that is machined off: {high_mm3} of hollow go with it, "
+            "and no feeder is wanted."
         )
     return [
         Finding("even-section", Severity.NOTE, text, noun="Even section", figures=figures, source="feeding-practice")
@@ -323,10 +337,12 @@ def _vents(k: Known) -> list[Finding]:
     if k.rig.on_end or k.rig.loose:
         return []
     ways_out = [one[:2] for one in k.rig.vents] + [one.foot_mm[:2] for one in k.rig.feeders if one.open]
+    c = heat().common
     late = [
         one
         for one in k.fill.ends
-        if one.seconds > LATE * k.fill.seconds and all(math.dist(one.at_mm[:2], out) > VENT_MM for out in ways_out)
+        if one.seconds > c.vent_late.value * k.fill.seconds
+        and all(math.dist(one.at_mm[:2], out) > c.vent_reach.value for out in ways_out)
     ]
     if not late:
         return []

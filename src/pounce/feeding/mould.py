@@ -87,6 +87,12 @@ def to_part(rig: RigResult, casting: Casting, point: Floats) -> tuple[float, flo
     return x, y, z
 
 
+def from_part(rig: RigResult, casting: Casting, point: Floats) -> Floats:
+    """A point (3,) of the part where it lies in the mould."""
+    model = rig.models[casting.lot]
+    return np.asarray(turn_of(casting) @ (model.turn @ point + model.shift) + [*casting.at_mm, 0.0])
+
+
 def spot_in(casting: Casting, at: Spot) -> Floats:
     """(2,) of the item's plan in the flask."""
     return turned_point(np.array(at), casting.at_mm, casting.turn_deg)

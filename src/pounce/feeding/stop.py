@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -10,13 +11,14 @@ from numpy.typing import NDArray
 from pounce.base.choice import all_checked
 from pounce.base.progress import Progress, span
 from pounce.feeding.choices import TABLE
-from pounce.feeding.cures import Found, cured
+from pounce.feeding.cures import Found, cured, wider
 from pounce.feeding.cutaway import cutaway
 from pounce.feeding.findings import Known, found
 from pounce.feeding.judge import Law, counts, law_of, middle_s, void_of
-from pounce.feeding.mould import STANDING, lying_of, mould_of, to_part
+from pounce.feeding.mould import STANDING, from_part, lying_of, mould_of, to_part
 from pounce.feeding.naming import name_at
-from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, FreezeResult, GateTime, HotPlace, Picture
+from pounce.feeding.opens import Opening, opening
+from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, FreezeResult, GateTime, HotPlace, Lies, Picture
 from pounce.freeze.filling import Filling, filling
 from pounce.freeze.heats import Poured, frozen, pad_mm
 from pounce.freeze.lay import gates_on, laid, section_mm, spacing
@@ -27,7 +29,6 @@ from pounce.metals.method import Method
 from pounce.rig.values import Casting, ChillChoice, FeederChoice, RigResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Mesh
-from pounce.solid.tree import tree_of
 
 # Cells of the grid, where the sections do not ask for fewer; sand round the metal, mm.
 CELLS, PADS_MM = 1_000_000, (12.0, 60.0)
@@ -35,6 +36,8 @@ CELLS, PADS_MM = 1_000_000, (12.0, 60.0)
 TOLD = 12
 # A gate is told by the metal so near to where it meets the casting, in cells and mm.
 NEAR_CELLS, NEAR_MM = 1.6, 3.0
+# What was proved alone but not in the whole mould is made so much wider.
+AGAIN = 1.12
 # The first tenth and the last of a casting's metal stand for its thin ends and its last places.
 THIN_PERCENT, LATE_PERCENT = 10.0, 90.0
 
@@ -54,7 +57,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
     all_checked(TABLE, choices)
     method, rig = given.method, given.rig
     pour_c = method.metal.pouring.value if choices.pour_c is None else choices.pour_c
-    poured = Poured(method.metal_id, method.mould_id, pour_c, choices.sand_conducts, choices.sand_heat)
+    poured = _poured(choices, method, pour_c)
     mould = mould_of(rig)
     progress(0.0, "Laying the mould on a grid")
     modulus = max(one.volume / one.area for one in mould.castings)
@@ -67,23 +70,18 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
     gates = np.array([one.at_mm for one in rig.gates]).reshape(-1, 3)
     gates = gates @ STANDING.T if mould.standing else gates
     run = filling(grid, gates_on(grid, gates), poured, rig.flow.flow_cm3_s)
-    law = law_of(method)
+    law = law_of(method, poured, choices.carbon_pct, choices.walls == "hard")
     scaled = 1.0 if choices.measured_s is None else choices.measured_s / _last(made)
     middle = middle_s(made)
     places = _places(made, law, given, choices, scaled, middle)
     cure = None
     wanting = any(one.wants for one in places)
     if wanting or _failing(made, mould.rounds):
-        cure = _cure(mould, poured, law, given, wanting, span(progress, 0.68, 1.0))
+        asked = _Asked(poured, law, places, wanting)
+        cure = _cure(mould, asked, given, span(progress, 0.68, 1.0))
     times = tuple(_gate(made, at, one.casting, scaled) for at, one in zip(gates, rig.gates, strict=True))
     feeders = _feeders(made, given, scaled)
-    fill = Fill(
-        run.seconds,
-        _ends(rig, run.ends),
-        _ends(rig, run.meets),
-        run.short_mm3,
-        run.fills_c if math.isfinite(run.fills_c) else None,
-    )
+    fill = _fill(run, rig)
     whole = tuple(sum(one.void_mm3[k] for one in places if one.wants) for k in (0, 1))
     across = min(section_mm(one) for one in mould.castings) / step
     picture = _picture(made, run, scaled, rig.on_end)
@@ -108,6 +106,24 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
         picture,
         cutaway(lying_of(rig), picture, _telling_y(rig, places)),
         found(known),
+    )
+
+
+def _fill(run: Filling, rig: RigResult) -> Fill:
+    fills_c = run.fills_c if math.isfinite(run.fills_c) else None
+    return Fill(run.seconds, _ends(rig, run.ends), _ends(rig, run.meets), run.short_mm3, fills_c)
+
+
+def _poured(choices: FreezeChoices, method: Method, pour_c: float) -> Poured:
+    """By the tables, and what the bench has measured itself."""
+    return Poured(
+        method.metal_id,
+        method.mould_id,
+        pour_c,
+        choices.sand_conducts,
+        choices.sand_heat,
+        choices.metal_conducts,
+        choices.latent_kj_kg,
     )
 
 
@@ -140,6 +156,10 @@ def _places(
         several = len(rig.models) > 1
         name = casting.name.lower() if point is None else name_at(point, given.features, given.part.bounds)
         low, high = void_of(spot, law)
+        opens = Opening(Lies.WITHIN)
+        if point is not None:
+            opens = opening(given.part, point, high, given.features, partial(_cast, made, rig, casting))
+        much = counts(spot, middle, law)
         out.append(
             HotPlace(
                 len(out) + 1,
@@ -151,9 +171,10 @@ def _places(
                 spot.liquid_mm3,
                 (low, high),
                 _fed(spot, rig),
-                point is not None and not _inside(given.part, point),
-                counts(spot, middle, law),
-                counts(spot, middle, law) and not law.reason and choices.feeding == "feed",
+                opens.lies,
+                opens.face,
+                much,
+                much and opens.lies != Lies.GONE and not law.reason and choices.feeding == "feed",
             )
         )
     return tuple(out)
@@ -165,11 +186,12 @@ def _fed(spot: Spot, rig: RigResult) -> str:
     return "gates" if spot.fed_by == 1 else f"feeder-{rig.feeders[spot.fed_by - 2].number + 1}"
 
 
-def _inside(mesh: Mesh, point: Floats) -> bool:
-    """Whether a point lies in the part as it is wanted: a ray leaves it through its skin."""
-    way = np.array([[0.3, 0.5, 0.81]])
-    far, face = tree_of(mesh).nearest(point[None], way / np.linalg.norm(way))
-    return bool(face[0] >= 0 and float(mesh.normals[face[0]] @ way[0]) > 0.0 and np.isfinite(far[0]))
+def _cast(made: Frozen, rig: RigResult, casting: Casting, point: Floats) -> bool:
+    """Whether metal of a casting is at a point of its part."""
+    at = from_part(rig, casting, point)
+    at = STANDING @ at if rig.on_end else at
+    cell = int(made.laid.cells.at(at[None])[0])
+    return bool(made.laid.casting.ravel()[cell] > 0)
 
 
 def _failing(made: Frozen, rounds: tuple[Round, ...]) -> bool:
@@ -225,7 +247,17 @@ def _gate(made: Frozen, at: Floats, casting: int, scaled: float) -> GateTime:
     return GateTime(casting, (x, y, z), scaled * float(np.median(made.near_s.ravel()[near])))
 
 
-def _cure(mould: Mould, poured: Poured, law: Law, given: Given, wanting: bool, progress: Progress) -> Cure | None:
+@dataclass(frozen=True, eq=False)
+class _Asked:
+    """What is to be cured: the metal, its law, its last places, whether any of them wants it."""
+
+    poured: Poured
+    law: Law
+    places: tuple[HotPlace, ...]
+    wanting: bool
+
+
+def _cure(mould: Mould, asked: _Asked, given: Given, progress: Progress) -> Cure | None:
     """Feeders and chills for the job's own casting. None on end, and where the castings are other jobs'."""
     rig = given.rig
     own = next((k for k, one in enumerate(rig.castings) if one.lot == 0), None)
@@ -239,11 +271,20 @@ def _cure(mould: Mould, poured: Poured, law: Law, given: Given, wanting: bool, p
     def tick(share: float) -> None:
         progress(share, "Trying feeders and chills")
 
-    if wanting:
-        made = cured(alone, poured, law, tick)
+    spared = tuple(one.at_mm for one in asked.places if one.lies == Lies.GONE and one.casting == own)
+    again = partial(cured, poured=asked.poured, law=asked.law, tick=tick, spared=spared)
+    if asked.wanting:
+        made = again(alone)
+        if mine and _sizes(made.rounds) == _sizes(alone.rounds) and made.chills == alone.chills:
+            # alone and on a coarse grid they do, in the whole mould they do not: a step wider
+            made = again(replace(alone, rounds=tuple(wider(one, AGAIN) for one in mine)))
     else:  # a feeder sets too soon where none may be wanted
-        made = cured(replace(alone, rounds=(), chills=()), poured, law, tick)
+        made = again(replace(alone, rounds=(), chills=()))
     return _as_choices(made, ToPart(rig, casting), given.method.metal.density.value)
+
+
+def _sizes(rounds: tuple[Round, ...]) -> list[tuple[float, float]]:
+    return [(one.wide_mm, one.neck_mm) for one in rounds]
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,6 +1,7 @@
 """Choices and results of the Freeze stop. The mould's frame, as in :mod:`pounce.rig.values`."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Literal
 
 import msgspec
@@ -16,13 +17,15 @@ from pounce.solid.mesh import Floats
 
 Point = tuple[float, float, float]
 Feeding = Literal["feed", "cool"]
+Walls = Literal["hard", "soft"]
 
 
 class FreezeChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``pour_c`` the metal's temperature as it enters the mould (None: the table's); ``feeding`` the school; ``cells``
     of the grid (None: as sections ask); ``measured_s`` when the last place of a casting like this was seen to
     set, by which all seconds are scaled; ``sand_conducts`` (W/(m K)) and ``sand_heat`` (J/(kg K)) of the
-    bench's own sand.
+    bench's own sand, ``metal_conducts`` (W/(m K)) and ``latent_kj_kg`` of its metal; of iron its carbon equivalent
+    (%; None: enough) and whether the mould is hard or gives way.
     """
 
     pour_c: float | None = None
@@ -31,13 +34,28 @@ class FreezeChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     measured_s: float | None = None
     sand_conducts: float | None = None
     sand_heat: float | None = None
+    metal_conducts: float | None = None
+    latent_kj_kg: float | None = None
+    carbon_pct: float | None = None
+    walls: Walls = "hard"
+
+
+class Lies(StrEnum):
+    """Where a hole lies: shut in the finished part, opening in a face that is machined, in stock and partly in the
+    part, in stock alone.
+    """
+
+    WITHIN = "within"
+    OPENS = "opens"
+    STOCK = "stock"
+    GONE = "gone"
 
 
 @dataclass(frozen=True)
 class HotPlace:
     """A place that sets after all round it: its number, where, what it is called, which casting it is in, when it sets
     and when it was cut off (s), the metal liquid in it then, the hole that may be left (least and most, mm3), what
-    fed it until then ("" nothing), whether it lies in stock that is machined off, whether it is more
+    fed it until then ("" nothing), how its hole lies to what is machined and the face it opens in, whether it is more
     than even section, and whether it wants a cure.
     """
 
@@ -50,7 +68,8 @@ class HotPlace:
     liquid_mm3: float
     void_mm3: tuple[float, float]
     fed_by: str
-    in_stock: bool
+    lies: Lies
+    opens_in: str
     counts: bool
     wants: bool
 

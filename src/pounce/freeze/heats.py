@@ -17,8 +17,8 @@ from pounce.metals.tables import mould as mould_of
 
 @dataclass(frozen=True)
 class Poured:
-    """Metal and sand by their ids, the temperature that it is poured with (C), and the sand's own figures where the
-    bench has measured them (W/(m K), J/(kg K)).
+    """Metal and sand by their ids, the temperature that it is poured with (C), and the sand's and the metal's own
+    figures where the bench has measured them (W/(m K), J/(kg K), W/(m K), kJ/kg).
     """
 
     metal_id: str
@@ -26,6 +26,8 @@ class Poured:
     pour_c: float
     sand_conducts: float | None = None
     sand_heat: float | None = None
+    metal_conducts: float | None = None
+    latent_kj_kg: float | None = None
 
 
 def substances(poured: Poured) -> tuple[Substance, ...]:
@@ -52,10 +54,10 @@ def substances(poured: Poured) -> tuple[Substance, ...]:
 
     return (
         Substance(
-            own.conducts.value,
+            own.conducts.value if poured.metal_conducts is None else poured.metal_conducts,
             density * own.solid_heat.value,
             liquid * own.liquid_heat.value,
-            (density + liquid) / 2.0 * own.latent.value * 1e3,
+            (density + liquid) / 2.0 * (own.latent.value if poured.latent_kj_kg is None else poured.latent_kj_kg) * 1e3,
             solidus,
             liquidus,
             poured.pour_c,

@@ -46,6 +46,7 @@ class HeatCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     air_film: Figure
     near_solid: Figure
     even: Figure
+    lump: Figure
     least_void: Figure
     outlasts: Figure
     feeder_modulus: Figure
@@ -56,11 +57,30 @@ class HeatCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     neck_long: Figure
     chill_wide: Figure
     chill_thick: Figure
+    feeder_heavy: Figure
+    sleeve_lasts: Figure
+    feeder_spare: Figure
+    way_open: Figure
+    welds: Figure
+    vent_reach: Figure
+    vent_late: Figure
+    hotter: Figure
     gate_from_feeder: Figure
     choke_solid: Figure
     front_loss: Figure
     front_film: Figure
     seconds: Figure
+
+
+class Unfed(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Why a metal wants no feeder; of iron the carbon equivalent from which that holds, and what it shrinks by (% of
+    volume) with less of it (``lean``) or in a mould that gives way.
+    """
+
+    reason: str
+    carbon: Figure | None = None
+    lean: Figure | None = None
+    gives_way: Figure | None = None
 
 
 class Heat(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -72,7 +92,7 @@ class Heat(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     sand: dict[str, SandHeat]
     common: HeatCommon
     gathers: dict[Mode, Figure]
-    none: dict[str, str]
+    none: dict[str, Unfed]
 
 
 @cache

@@ -2,6 +2,7 @@
 
 from typing import TYPE_CHECKING
 
+from pounce.feeding.values import Lies
 from pounce.freeze.values import End
 from pounce.route.results import PaperFile, Plain, Results
 
@@ -62,7 +63,9 @@ def freeze_keys(results: Results) -> Plain:
                 "volume_mm3": one.liquid_mm3,
                 "void_mm3": list(one.void_mm3),
                 "fed_by": one.fed_by or None,
-                "in_stock": one.in_stock,
+                "in_stock": one.lies in (Lies.STOCK, Lies.GONE),
+                "lies": one.lies.value,
+                "opens_in": one.opens_in or None,
                 "wants": one.wants,
             }
             for one in r.places

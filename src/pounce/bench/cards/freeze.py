@@ -4,16 +4,21 @@ from functools import partial
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from pounce.base.choice import FigureChoice
 from pounce.base.units import mass, plain, quantity
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import figure, row, segments
 from pounce.bench.widgets.parts import Row, Segments, button, label
-from pounce.feeding.choices import FEEDING, MEASURED, POUR, SAND_CONDUCTS
+from pounce.feeding.choices import CARBON, FEEDING, LATENT, MEASURED, METAL_CONDUCTS, POUR, SAND_CONDUCTS, WALLS
 from pounce.feeding.values import FreezeResult
 from pounce.job import freeze_edits
 from pounce.metals.heat import heat
+from pounce.metals.method import Method
 from pounce.rig.values import RigResult
 from pounce.route.stops import FREEZE, METAL, MOULD
+
+# What a bench may have measured itself.
+OWN = (SAND_CONDUCTS, METAL_CONDUCTS, LATENT)
 
 
 class FreezeCard(Card):
@@ -53,12 +58,18 @@ class FreezeCard(Card):
         self.body.addWidget(label("Setting and filling", "section"))
         self.figures = FigureTable([])
         self.body.addWidget(self.figures)
-        self.body.addWidget(label("Your own sand", "section"))
-        self.measured, self.conducts = figure(MEASURED), figure(SAND_CONDUCTS)
-        for choice, field in ((MEASURED, self.measured), (SAND_CONDUCTS, self.conducts)):
+        self.carbon, self.walls = figure(CARBON), segments(WALLS)
+        self.carbon.given.connect(self.giving(CARBON))
+        self.walls.chosen.connect(self.giving(WALLS))
+        self.iron = (row(CARBON, self.carbon), row(WALLS, self.walls))
+        for one in self.iron:
+            self.body.addWidget(one)
+        self.body.addWidget(label("Your own sand and metal", "section"))
+        self.measured, self.measures = figure(MEASURED), {one.key: figure(one) for one in OWN}
+        for choice, field in ((MEASURED, self.measured), *((one, self.measures[one.key]) for one in OWN)):
             field.given.connect(self.giving(choice))
+            field.setFixedWidth(132)
             self.body.addWidget(row(choice, field))
-        self.conducts.setFixedWidth(132)
         self.sure = label("", "muted", wrap=True)
         self.body.addWidget(self.sure)
 
@@ -78,10 +89,17 @@ class FreezeCard(Card):
         if made is None:
             return
         self.measured.show_value(made.solid_s)
-        if job.freeze.sand_conducts is not None:
-            self.conducts.show_value(job.freeze.sand_conducts)
-        elif method is not None:
-            self.conducts.show_value(heat().sand[method.mould_id].conducts.value)
+        if method is not None:
+            for one in OWN:
+                given = getattr(job.freeze, one.field)
+                self.measures[one.key].show_value(_usual(one, method) if given is None else given)
+            unfed = heat().none.get(method.metal_id)
+            iron = unfed is not None and unfed.carbon is not None
+            for line in self.iron:
+                line.setVisible(iron)
+            if unfed is not None and unfed.carbon is not None:
+                self.carbon.show_value(unfed.carbon.value if job.freeze.carbon_pct is None else job.freeze.carbon_pct)
+            self.walls.show_choice(job.freeze.walls)
         self.figures.show_rows(_figures(made))
         self.sure.setText(_sure(made))
 
@@ -121,6 +139,13 @@ class FreezeCard(Card):
     def _drop(self, kind: str, number: int, _on: bool = False) -> None:
         edit = freeze_edits.drop_feeder if kind == "feeder" else freeze_edits.drop_chill
         self.document.edit(edit, number)
+
+
+def _usual(one: FigureChoice, method: Method) -> float:
+    """The table's figure of what the bench may have measured itself."""
+    metal, sand = heat().metal[method.metal_id], heat().sand[method.mould_id]
+    table = {SAND_CONDUCTS.key: sand.conducts, METAL_CONDUCTS.key: metal.conducts, LATENT.key: metal.latent}
+    return table[one.key].value
 
 
 def _figures(r: FreezeResult) -> list[tuple[str, str]]:
