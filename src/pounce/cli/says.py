@@ -171,7 +171,8 @@ def say_freeze(console: Console, content: dict[str, Any]) -> None:
         console.print(f"  {quantity('s_s', one['seconds'])}  {one['what']}", soft_wrap=True, markup=False)
     for place in content["places"]:
         low, high = (volume(one) for one in place["void_mm3"])
-        wants = "wants a feeder" if place["wants"] else "even section, or taken"
+        gone = place["lies"] == "gone"
+        wants = "wants a feeder" if place["wants"] else "machined off" if gone else "even section, or taken"
         console.print(
             f"[bold]{place['name']}[/bold]  {quantity('s_s', place['seconds'])}, {low} to {high}: {wants}",
             soft_wrap=True,
@@ -182,7 +183,7 @@ def say_freeze(console: Console, content: dict[str, Any]) -> None:
         sleeve = ", in a sleeve" if one["sleeve"] else ""
         console.print(
             f"  tried: feeder Ø {one['diameter_mm']:g}, neck {one['neck_mm']:g}, "
-            f"{one['height_mm']:g} high{sleeve} at {at}"
+            f"{one['height_mm']:g} high{sleeve}{', on the gate' if one['on_gate'] else ''} at {at}"
         )
     for one in () if cure is None else cure["chills"]:
         at = ",".join(f"{value:g}" for value in one["at_mm"])

@@ -128,10 +128,11 @@ FEEDER: Final = Words(
     key="feeder",
     title="Feeder",
     help="A feeder on the casting: where on the part, its diameter and, where they are said, those of its neck and its "
-    "least height; in an insulating sleeve. Or those that the program finds and proves, or none",
+    "least height; in an insulating sleeve, or beside the "
+    "casting on its gate. Or those that the program finds and proves, or none",
     option=True,
     many=True,
-    forms="X,Y,Z:WIDE[:NECK[:HIGH]][:sleeve], found, none",
+    forms="X,Y,Z:WIDE[:NECK[:HIGH]][:sleeve][:gate], found, none",
 )
 CHILL: Final = Words(
     key="chill",

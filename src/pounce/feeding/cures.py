@@ -12,19 +12,21 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy import ndimage
 
+from pounce.feeding.besides import beside, gateable
 from pounce.feeding.judge import Law, counted, modulus_mm
+from pounce.feeding.ways import COST, widest_share
 from pounce.field.arrays import Field
 from pounce.freeze.heats import Poured, frozen, pad_mm
 from pounce.freeze.lay import laid, spacing
-from pounce.freeze.spots import Spot, widest_ways
+from pounce.freeze.spots import Spot
 from pounce.freeze.values import Block, Frozen, Mould, Point, Round, Stuff
 from pounce.metals.heat import heat
 from pounce.solid.mesh import Floats
 
 # So many runs at most, on a grid so fine; a feeder or its neck grows by such steps; diameters are rounded up so.
 RUNS, CELLS, GROW, MOST_GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.15, 1.8, 1.2, 2.0
-# What a way that closes early costs a place, and how much of a neck's disc is to be level.
-COST, LEVEL_SHARE = 5.0, 0.5
+# So much of a neck's disc is to be level.
+LEVEL_SHARE = 0.5
 # A round feeder of H = 1.2 D on the casting has V/A = D/4.833; four times the modulus makes a neck.
 MODULUS, NECK = 4.833, 4.4
 # Necks tried where there is no room for a whole one.
@@ -58,6 +60,7 @@ class _Search:
     chills: list[Block]
     given_up: list[Floats]
     spared: list[Floats]
+    gate_mm: tuple[float, float] | None
     runs: int = 0
 
     def run(self) -> Frozen:
@@ -69,16 +72,22 @@ class _Search:
 
 
 def cured(
-    mould: Mould, poured: Poured, law: Law, tick: Callable[[float], None], spared: tuple[Point, ...] = ()
+    mould: Mould,
+    poured: Poured,
+    law: Law,
+    tick: Callable[[float], None],
+    spared: tuple[Point, ...] = (),
+    gate_mm: tuple[float, float] | None = None,
 ) -> Found:
     """Feeders and chills for a mould of one casting; those it has already are grown or kept. Places ``spared`` need
-    none: what may be hollow there is cut away.
+    none: what may be hollow there is cut away. ``gate_mm`` how wide and thick a gate must still find room on a level
+    joint, where feeders may stand on gates too (None: neither is asked).
     """
     modulus = max(one.volume / one.area for one in mould.castings)
     pad = min(max(pad_mm(poured, 1.5 * modulus), 12.0), 40.0)
     step = spacing(mould, pad, CELLS)
     harmless = [np.array(one) for one in spared]
-    search = _Search(mould, poured, law, pad, step, list(mould.rounds), list(mould.chills), [], harmless)
+    search = _Search(mould, poured, law, pad, step, list(mould.rounds), list(mould.chills), [], harmless, gate_mm)
     proved: list[Round] | None = None
     while search.runs < RUNS:
         tick(search.runs / RUNS)
@@ -129,8 +138,7 @@ def _trimmed(search: _Search, made: Frozen) -> bool:
         enough = _by_volume(search, fed * made.laid.cells.cell_mm3 / len(search.rounds), one.sleeve_mm > 0.0)
         wide = max(one.wide_mm / math.sqrt(spare / MARGIN), enough, LEAST_MM)
         if wide < one.wide_mm - ROUND_MM:
-            share = wide / one.wide_mm
-            search.rounds[k] = replace(one, wide_mm=wide, high_mm=one.high_mm * share, neck_mm=min(one.neck_mm, wide))
+            search.rounds[k] = _sized(one, wide, one.high_mm * wide / one.wide_mm, min(one.neck_mm, wide))
             any_ = True
     return any_
 
@@ -139,7 +147,7 @@ def _beside(made: Frozen, one: Round) -> float:
     """When the last of the casting about a feeder's foot sets, s."""
     casting = np.flatnonzero((made.laid.casting > 0).ravel())
     middles = made.laid.cells.middles(casting)
-    near = np.hypot(middles[:, 0] - one.foot_mm[0], middles[:, 1] - one.foot_mm[1]) < one.wide_mm
+    near = np.hypot(middles[:, 0] - one.on_mm[0], middles[:, 1] - one.on_mm[1]) < one.wide_mm
     return float(made.near_s.ravel()[casting[near]].max()) if near.any() else 0.0
 
 
@@ -163,7 +171,7 @@ def _too_short(search: _Search, made: Frozen, wanting: tuple[Spot, ...]) -> dict
 
 
 def _under(one: Round, spot: Spot) -> bool:
-    off = math.hypot(spot.at_mm[0] - one.foot_mm[0], spot.at_mm[1] - one.foot_mm[1])
+    off = math.hypot(spot.at_mm[0] - one.on_mm[0], spot.at_mm[1] - one.on_mm[1])
     return off < 0.75 * one.wide_mm
 
 
@@ -171,7 +179,18 @@ def wider(one: Round, more: float) -> Round:
     """A feeder so much wider, with its height and neck."""
     wide = one.wide_mm * more
     high = max(one.high_mm * more, heat().common.feeder_high.value * wide)
-    return replace(one, wide_mm=wide, high_mm=high, neck_mm=min(one.neck_mm * more, wide))
+    return _sized(one, wide, high, min(one.neck_mm * more, wide))
+
+
+def _sized(one: Round, wide: float, high: float, neck: float) -> Round:
+    """The same in other sizes; one beside its casting moves out with its width."""
+    foot = one.foot_mm
+    if one.beside is not None:
+        way = np.array(foot[:2]) - np.array(one.beside)
+        way /= max(float(np.linalg.norm(way)), 1e-9)
+        x, y = (np.array(one.beside) + way * (one.neck_long_mm + one.sleeve_mm + wide / 2.0)).tolist()
+        foot = (x, y, foot[2])
+    return replace(one, foot_mm=foot, wide_mm=wide, high_mm=high, neck_mm=neck)
 
 
 def _another(search: _Search, made: Frozen, spot: Spot) -> bool:
@@ -180,10 +199,11 @@ def _another(search: _Search, made: Frozen, spot: Spot) -> bool:
         if not (spot.fed_by == k + 2 or _under(one, spot)):
             continue
         closes = spot.closes_mm
-        at_neck = closes is not None and math.dist(closes, one.foot_mm) < max(one.neck_mm, 3.0 * search.step)
+        root = (*one.on_mm, one.foot_mm[2] + one.neck_high_mm / 2.0)
+        at_neck = closes is not None and math.dist(closes, root) < max(one.neck_mm, 3.0 * search.step)
         if at_neck and one.neck_mm < one.wide_mm - 0.1:
             neck = min(one.neck_mm * NECK_GROW, one.wide_mm)
-            long = 0.0 if neck >= one.wide_mm else one.neck_long_mm
+            long = 0.0 if neck >= one.wide_mm and one.beside is None else one.neck_long_mm
             search.rounds[k] = replace(one, neck_mm=neck, neck_long_mm=long)
             return True
         own = made.near_s[made.laid.feeds == k + 2]
@@ -215,6 +235,20 @@ def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
     if heavy:
         wide = max(by_modulus / c.sleeve_lasts.value, _by_volume(search, spot.liquid_mm3, True), LEAST_MM)
     neck = min(max(c.neck.value * wide, NECK * modulus), wide)
+    made_so = Round((0.0, 0.0, 0.0), wide, c.feeder_high.value * wide, neck, 0.0, True, sleeve)
+    top = _on_top(search, made, spot, made_so)
+    if top is None or search.gate_mm is None:
+        return top if search.gate_mm is None else beside(made, spot, made_so, search.rounds)
+    if gateable(made, [*search.rounds, top], search.chills, search.gate_mm):
+        return top
+    # it would leave the gates no room: the metal runs in through it
+    return beside(made, spot, made_so, search.rounds)
+
+
+def _on_top(search: _Search, made: Frozen, spot: Spot, sized: Round) -> Round | None:
+    """A feeder of this size on top of the casting."""
+    c = heat().common
+    wide, neck = sized.wide_mm, sized.neck_mm
     foot = None
     for share in SLIM:  # a boss narrower than the neck takes a slimmer one
         foot = foot or _foot(search, made, spot, wide, share * neck)
@@ -223,7 +257,7 @@ def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
             break
     if foot is None:
         return None
-    return Round(foot, wide, c.feeder_high.value * wide, neck, c.neck_long.value if neck < wide else 0.0, True, sleeve)
+    return replace(sized, foot_mm=foot, neck_mm=neck, neck_long_mm=c.neck_long.value if neck < wide else 0.0)
 
 
 def _by_volume(search: _Search, liquid_mm3: float, sleeved: bool) -> float:
@@ -238,9 +272,7 @@ def _foot(search: _Search, made: Frozen, spot: Spot, wide: float, neck: float) -
     """The best place on top for a feeder so wide; None where no open way leads to one."""
     laid_, cells = made.laid, made.laid.cells
     casting = laid_.casting > 0
-    times = np.where(casting, made.near_s, np.nan)
-    start = int(cells.at(np.array([spot.at_mm]))[0])
-    open_ = widest_ways(times, start) / max(float(times.ravel()[start]), 1e-9)
+    open_ = widest_share(made, spot)
     nz = cells.shape[0]
     top = nz - 1 - np.argmax(casting[::-1], axis=0)
     held = casting.any(axis=0)
@@ -340,9 +372,8 @@ def _chill_for(search: _Search, made: Frozen, spot: Spot) -> Block | None:
 def _rounded(one: Round) -> Round:
     """Up to a former that is turned or printed in whole steps."""
     wide = math.ceil(one.wide_mm / ROUND_MM - 1e-6) * ROUND_MM
-    whole = one.neck_mm >= one.wide_mm - 0.1
+    whole = one.neck_mm >= one.wide_mm - 0.1 and one.beside is None
     neck = wide if whole else min(math.ceil(one.neck_mm / ROUND_MM - 1e-6) * ROUND_MM, wide)
     high = math.ceil(one.high_mm)
-    return replace(
-        one, wide_mm=wide, neck_mm=neck, high_mm=float(high), neck_long_mm=0.0 if whole else one.neck_long_mm
-    )
+    sized = _sized(one, wide, float(high), neck)
+    return replace(sized, neck_long_mm=0.0) if whole else sized

@@ -57,7 +57,8 @@ def cure_words(cure: Cure) -> str:
         return "Take the feeders away"
     if len(cure.feeders) + len(cure.chills) == 1:
         if cure.feeders:
-            return "Set a feeder Ø {feeder_mm}" + (" in a sleeve" if cure.feeders[0].sleeve else "")
+            where = " on the gate" if cure.feeders[0].gate else ""
+            return f"Set a feeder Ø {{feeder_mm}}{where}" + (" in a sleeve" if cure.feeders[0].sleeve else "")
         return "Lay a chill {chill_mm} square"
     parts = []
     for many, one in ((len(cure.feeders), "feeder"), (len(cure.chills), "chill")):

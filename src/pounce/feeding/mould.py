@@ -70,9 +70,12 @@ def turn_of(casting: Casting) -> Floats:
 
 
 def _round(one: Feeder, top_mm: float) -> Round:
-    base = one.foot_mm[2] + one.neck_long_mm
+    base = one.foot_mm[2] + (one.neck_long_mm if one.contact_mm is None else 0.0)
     high = (top_mm if one.open else one.top_mm) - base
-    return Round(one.foot_mm, one.wide_mm, high, one.neck_mm, one.neck_long_mm, one.open, one.sleeve_mm)
+    beside = None if one.contact_mm is None else one.contact_mm[:2]
+    return Round(
+        one.foot_mm, one.wide_mm, high, one.neck_mm, one.neck_long_mm, one.open, one.sleeve_mm, beside, one.neck_high_mm
+    )
 
 
 def _block(one: Chill) -> Block:

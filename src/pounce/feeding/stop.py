@@ -36,6 +36,8 @@ CELLS, PADS_MM = 1_000_000, (12.0, 60.0)
 TOLD = 12
 # A gate is told by the metal so near to where it meets the casting, in cells and mm.
 NEAR_CELLS, NEAR_MM = 1.6, 3.0
+# A joint that no gate departs from by more is level, mm.
+LEVEL_MM = 0.5
 # What was proved alone but not in the whole mould is made so much wider.
 AGAIN = 1.12
 # The first tenth and the last of a casting's metal stand for its thin ends and its last places.
@@ -210,9 +212,14 @@ def _round_times(made: Frozen, rounds: tuple[Round, ...]) -> list[tuple[float, f
         own = made.near_s.ravel()[mine]
         if not len(own):
             continue
-        low = grid.cells.middles(mine)[:, 2] < one.foot_mm[2] + max(one.neck_long_mm, grid.cells.step)
+        at = grid.cells.middles(mine)
+        x, y = one.on_mm
+        if one.beside is None:
+            low = at[:, 2] < one.foot_mm[2] + max(one.neck_long_mm, grid.cells.step)
+        else:
+            low = np.hypot(at[:, 0] - x, at[:, 1] - y) < max(one.neck_long_mm, 1.5 * grid.cells.step)
         neck = float(own[low].max()) if low.any() else float(own.max())
-        near = np.hypot(middles[:, 0] - one.foot_mm[0], middles[:, 1] - one.foot_mm[1]) < 0.75 * one.wide_mm
+        near = np.hypot(middles[:, 0] - x, middles[:, 1] - y) < 0.75 * one.wide_mm
         feeds = float(made.near_s.ravel()[flat[near]].max()) if near.any() else 0.0
         out.append((float(own.max()), neck, feeds, float(own.max()) > feeds))
     return out
@@ -272,14 +279,17 @@ def _cure(mould: Mould, asked: _Asked, given: Given, progress: Progress) -> Cure
         progress(share, "Trying feeders and chills")
 
     spared = tuple(one.at_mm for one in asked.places if one.lies == Lies.GONE and one.casting == own)
-    again = partial(cured, poured=asked.poured, law=asked.law, tick=tick, spared=spared)
+    level = all(abs(one.at_mm[2]) < LEVEL_MM for one in rig.gates)
+    gates = [(one.wide_mm, one.thick_mm) for one in rig.gates if one.casting == own]
+    gate_mm = max(gates, default=None) if level else None
+    again = partial(cured, poured=asked.poured, law=asked.law, tick=tick, spared=spared, gate_mm=gate_mm)
     if asked.wanting:
         made = again(alone)
         if mine and _sizes(made.rounds) == _sizes(alone.rounds) and made.chills == alone.chills:
             # alone and on a coarse grid they do, in the whole mould they do not: a step wider
             made = again(replace(alone, rounds=tuple(wider(one, AGAIN) for one in mine)))
-    else:  # a feeder sets too soon where none may be wanted
-        made = again(replace(alone, rounds=(), chills=()))
+    else:  # what it feeds is sound, but it sets too soon itself
+        made = again(replace(alone, rounds=tuple(wider(one, AGAIN) for one in mine)))
     return _as_choices(made, ToPart(rig, casting), given.method.metal.density.value)
 
 
@@ -302,7 +312,15 @@ class ToPart:
 
 def _as_choices(made: Found, to: ToPart, density: float) -> Cure:
     feeders = tuple(
-        FeederChoice(to.point(one.foot_mm), one.wide_mm, one.high_mm, one.neck_mm, one.open, one.sleeve_mm > 0.0)
+        FeederChoice(
+            to.point((*one.on_mm, one.foot_mm[2] if one.beside is None else 0.0)),
+            one.wide_mm,
+            one.high_mm,
+            one.neck_mm,
+            one.open,
+            one.sleeve_mm > 0.0,
+            one.beside is not None,
+        )
         for one in made.rounds
     )
     chills = tuple(ChillChoice(to.point(one.at_mm), one.side_mm, one.thick_mm) for one in made.chills)

@@ -7,7 +7,7 @@ import numpy as np
 from pounce.field.arrays import Field, Flags, Numbers
 from pounce.field.cells import Cells
 from pounce.field.voxels import filled
-from pounce.freeze.values import Block, Laid, Mould, Stuff
+from pounce.freeze.values import Block, Laid, Mould, Round, Stuff
 from pounce.solid.mesh import Mesh
 
 # A section is to have so many cells; a grid has no fewer, and no more than it is allowed.
@@ -134,20 +134,42 @@ def _rounds(mould: Mould, cells: Cells, shares: Field) -> tuple[Field, list[Fiel
     for one in mould.rounds:
         off = np.hypot(x[None, :] - one.foot_mm[0], y[:, None] - one.foot_mm[1])
         top = mould.top_mm if one.open else one.top_mm
-        body = one.foot_mm[2] + one.neck_long_mm
+        body = one.base_mm
         wide = np.where(z < body, one.neck_mm or one.wide_mm, one.wide_mm)
         # so much of a cell as its middle lies inside the rim
         across = np.clip((wide[:, None, None] / 2.0 - off[None]) / cells.step + 0.5, 0.0, 1.0)
-        up = np.clip((top - z) / cells.step + 0.5, 0.0, 1.0) * np.clip(
-            (z - one.foot_mm[2]) / cells.step + 1.5, 0.0, 1.0
-        )
+        # one that stands on a casting is rooted a cell deep
+        rooted = 1.5 if one.beside is None else 0.5
+        up = _between(z, one.foot_mm[2], top, cells.step, rooted)
         own = (across * up[:, None, None]).astype(np.float32)
+        if one.beside is not None:
+            neck = _neck_plan(one, x, y, cells.step)
+            up = _between(z, one.foot_mm[2], one.foot_mm[2] + one.neck_high_mm, cells.step, 0.5)
+            own = np.maximum(own, (neck[None] * up[:, None, None]).astype(np.float32))
         out.append(own)
         shares = np.maximum(shares, own)
         if one.sleeve_mm > 0.0:
             wall = (off[None] <= one.wide_mm / 2.0 + one.sleeve_mm) & ((z >= body) & (z <= top))[:, None, None]
             sleeves |= wall
     return shares, out, sleeves
+
+
+def _between(z: Field, low: float, high: float, step: float, rooted: float) -> Field:
+    """How much of each layer lies between two heights; ``rooted``: cells more below."""
+    share: Field = np.clip((high - z) / step + 0.5, 0.0, 1.0) * np.clip((z - low) / step + rooted, 0.0, 1.0)
+    return share
+
+
+def _neck_plan(one: Round, x: Field, y: Field, step: float) -> Field:
+    """(ny, nx) how much of each cell a neck that lies covers, from a cell inside the casting to the feeder's middle."""
+    assert one.beside is not None
+    start, end = np.array(one.beside), np.array(one.foot_mm[:2])
+    long = float(np.linalg.norm(end - start))
+    way = (end - start) / max(long, 1e-9)
+    dx, dy = x[None, :] - start[0], y[:, None] - start[1]
+    along, off = dx * way[0] + dy * way[1], np.abs(dx * -way[1] + dy * way[0])
+    share: Field = np.clip((one.neck_mm / 2.0 - off) / step + 0.5, 0.0, 1.0)
+    return np.where((along > -1.5 * step) & (along < long), share, 0.0)
 
 
 def _chill(block: Block, cells: Cells) -> Flags:

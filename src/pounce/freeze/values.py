@@ -26,7 +26,8 @@ class Stuff(IntEnum):
 @dataclass(frozen=True)
 class Round:
     """An upright round of metal: its foot (3,), its diameter and height, that of the neck under it (0: none) and how
-    long it is; ``open``: it reaches the air; the wall of a sleeve round it (0: none), mm.
+    long it is; ``open``: it reaches the air; the wall of a sleeve round it (0: none), mm. ``beside`` (2,): it stands
+    beside the casting and its neck lies, from there to its middle, ``neck_high_mm`` high over its foot.
     """
 
     foot_mm: tuple[float, float, float]
@@ -36,11 +37,23 @@ class Round:
     neck_long_mm: float = 0.0
     open: bool = True
     sleeve_mm: float = 0.0
+    beside: tuple[float, float] | None = None
+    neck_high_mm: float = 0.0
+
+    @property
+    def base_mm(self) -> float:
+        """Where its body begins."""
+        return self.foot_mm[2] + (self.neck_long_mm if self.beside is None else 0.0)
 
     @property
     def top_mm(self) -> float:
         """How high it stands."""
-        return self.foot_mm[2] + self.neck_long_mm + self.high_mm
+        return self.base_mm + self.high_mm
+
+    @property
+    def on_mm(self) -> tuple[float, float]:
+        """Where it meets the casting, in plan."""
+        return self.foot_mm[:2] if self.beside is None else self.beside
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from pounce.rig.values import ChillChoice, FeederChoice
 
 # A feeder that is given by its diameter alone: its height and its neck over it.
 HIGH_SHARE: Final = 1.2
-FOUND, NONE, SLEEVE = "found", "none", "sleeve"
+FOUND, NONE, SLEEVE, GATE = "found", "none", "sleeve", "gate"
 _FEEDER = "Give X,Y,Z:WIDE, such as 12,0,30:40:30, or 'found' or 'none'."
 _CHILL = "Give X,Y,Z:SIDE:THICK, such as 12,0,30:30:20, or 'none'."
 
@@ -57,12 +57,15 @@ def feeder_word(job: Job, word: str) -> Edit:
         return rig_edits.set_rig(job, "Feeders taken away", feeders=())
     if word == FOUND:
         return Edit("Feeders as found", job)
-    sleeve = word.endswith(f":{SLEEVE}")
-    at, figures = _read(word.removesuffix(f":{SLEEVE}"), "feeder", (1, 3), _FEEDER)
+    bare, gate, sleeve = word, False, False
+    for _ in range(2):
+        gate, sleeve = gate or bare.endswith(f":{GATE}"), sleeve or bare.endswith(f":{SLEEVE}")
+        bare = bare.removesuffix(f":{GATE}").removesuffix(f":{SLEEVE}")
+    at, figures = _read(bare, "feeder", (1, 3), _FEEDER)
     wide = figures[0]
     neck = figures[1] if len(figures) > 1 else heat().common.neck.value * wide
     high = figures[2] if len(figures) > 2 else HIGH_SHARE * wide
-    new = FeederChoice(at, wide, high, min(neck, wide), True, sleeve)
+    new = FeederChoice(at, wide, high, min(neck, wide), True, sleeve, gate)
     return rig_edits.set_rig(job, "Feeder set", feeders=(*job.rig.feeders, new))
 
 

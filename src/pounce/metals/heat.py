@@ -55,6 +55,8 @@ class HeatCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     sleeve_gives: Figure
     neck: Figure
     neck_long: Figure
+    neck_side: Figure
+    feeder_runner: Figure
     chill_wide: Figure
     chill_thick: Figure
     feeder_heavy: Figure

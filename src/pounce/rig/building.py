@@ -10,7 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from pounce.base.progress import Progress
 from pounce.metals.pouring import pouring
-from pounce.rig.feeders import Standing, feeder_solid
+from pounce.rig.feeders import Standing, feeder_formers, feeder_solid
 from pounce.rig.fittings import basin_former, basin_plan, basin_way, cup_former, key_former
 from pounce.rig.flasking import Asked, Rigged, trap_of
 from pounce.rig.item import placed, polygons, turned_point
@@ -117,8 +117,8 @@ def _set_up(asked: Asked, rig: Rigged, set_on: bool) -> tuple[tuple[str, Mesh], 
         made = _basin(rig) if offset else cup_former(s.top, s.cup, s.basin)
         out.append(("Basin" if offset else "Pouring cup", boolean.bare_mesh(made)))
     for one in asked.lots[0].feeders:
-        solid = feeder_solid(one, rig.flask.cope_mm)
-        out.append((f"Feeder {one.number + 1}", boolean.bare_mesh(solid)))
+        for side, solid in feeder_formers(one, rig.flask.cope_mm, asked.lots[0].item.whole):
+            out.append((f"Feeder {one.number + 1}{side}", boolean.bare_mesh(solid)))
     if asked.choices.closing == "boxless":
         out.append(("Key, four of it", boolean.bare_mesh(key_former())))
     return tuple(out)
@@ -135,7 +135,10 @@ def _stood(asked: Asked, rig: Rigged) -> list[tuple[int, Standing, Solid]]:
 
 def _feeder(one: Standing, casting: int, at: tuple[Spot, float], top: float, solid: Solid, density: float) -> Feeder:
     x, y = turned_point(np.array(one.foot[:2]), *at).tolist()
-    base = one.foot[2] + one.neck_long_mm
+    base, contact = one.base_mm, None
+    if one.gate is not None:
+        a, b = turned_point(np.array(one.gate.at[:2]), *at).tolist()
+        contact = (a, b, one.gate.at[2])
     return Feeder(
         one.number,
         casting,
@@ -147,6 +150,8 @@ def _feeder(one: Standing, casting: int, at: tuple[Spot, float], top: float, sol
         one.open,
         one.sleeve_mm,
         float(solid.volume()) * density * 1e-9,
+        contact,
+        one.neck_high_mm,
     )
 
 
@@ -235,7 +240,11 @@ def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
     out += _rings("well", middle.buffer(b.sprue.well_mm / 2.0, 24), -1)
     out += _rings("cup", cup_plan(asked, rig), -1)
     for one in b.feeders:
-        out += _rings("feeder", shapely.Point(one.foot_mm[:2]).buffer(one.wide_mm / 2.0, 24), one.casting)
+        disc = shapely.Point(one.foot_mm[:2]).buffer(one.wide_mm / 2.0, 24)
+        if one.contact_mm is not None:
+            neck = shapely.LineString([one.contact_mm[:2], one.foot_mm[:2]]).buffer(one.neck_mm / 2.0, cap_style="flat")
+            disc = disc.union(neck)
+        out += _rings("feeder", disc, one.casting)
     for kind, size in (("sprue", b.sprue.top_mm), ("foot", b.sprue.foot_mm)):
         out += _rings(kind, middle.buffer(size / 2.0, 24), -1)
     return tuple(out)

@@ -9,6 +9,7 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.progress import Progress
+from pounce.metals.heat import heat
 from pounce.metals.margins import sand_round
 from pounce.metals.pouring import PouringGroup, pouring
 from pounce.rig.feeders import Standing, kept_off
@@ -348,14 +349,15 @@ def _fit(asked: Asked, lot: Lot, places: tuple[Place, ...], cope_mm: float) -> F
     )
     sections = sections_of(wanted)
     able = tuple(one for one in places if one.half_for(sections.gate_thick, sections.gate_half) is not None)
-    long = pouring().common.gate_long.value
+    long = gate_long_mm(lot.feeders)
+    on_gates = tuple(one.gate for one in lot.feeders if one.gate is not None)
     ring = ring_of(i, sections.runner_wide, long)
     able = reached(i, ring, able, REACH * (long + sections.runner_wide / 2.0))
-    gates = chosen(i, able, sections.gates, sections.gate_wide, sections.apart)
+    gates = chosen(i, able, sections.gates, sections.gate_wide, sections.apart, on_gates)
     if not gates:  # narrower gates find a wall where wide ones do not
         for count in range(sections.gates + 1, sections.gates + 5):
             slim = sections_of(replace(wanted, gates=count))
-            gates = chosen(i, able, count, slim.gate_wide, slim.apart)
+            gates = chosen(i, able, count, slim.gate_wide, slim.apart, on_gates)
             if gates:
                 sections = slim
                 break
@@ -365,6 +367,13 @@ def _fit(asked: Asked, lot: Lot, places: tuple[Place, ...], cope_mm: float) -> F
             "Ask for more gates, or pour fewer castings at once.",
         )
     return _way(i, gates, sections, trap_of(sections, c), lot.feeders)
+
+
+def gate_long_mm(feeders: tuple[Standing, ...]) -> float:
+    """From a casting to its runner: past feeders that stand on gates."""
+    reach = max((one.reach_mm for one in feeders), default=0.0)
+    usual = pouring().common.gate_long.value
+    return max(usual, reach + heat().common.feeder_runner.value) if reach > 0.0 else usual
 
 
 def trap_of(s: Sections, c: RigChoices) -> float:
@@ -383,7 +392,7 @@ def _way(item: Item, gates: tuple[Place, ...], s: Sections, trap_mm: float, feed
             gates_left,
             s.gate_wide,
             s.runner_wide,
-            common.gate_long.value,
+            gate_long_mm(feeders),
             LEAD_WIDTHS * s.runner_wide,
             over,
             trap_mm,

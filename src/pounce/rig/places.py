@@ -189,15 +189,17 @@ def backed(outline: BaseGeometry, place: Place, wide_mm: float) -> bool:
     return float(shapely.contains_xy(outline, points[:, 0], points[:, 1]).mean()) >= 0.85
 
 
-def chosen(item: Item, places: tuple[Place, ...], count: int, wide_mm: float, apart: bool) -> tuple[Place, ...]:
-    """``count`` places for gates so wide: the best, and then beside it, or ``apart`` where they reach the far ends.
-    Fewer where there is no room.
+def chosen(
+    item: Item, places: tuple[Place, ...], count: int, wide_mm: float, apart: bool, first: tuple[Place, ...] = ()
+) -> tuple[Place, ...]:
+    """``count`` places for gates so wide: those that are asked for ``first`` or else the best, and then beside it, or
+    ``apart`` where they reach the far ends. Fewer where there is no room.
     """
-    fit = [place for place in places if backed(item.outline, place, wide_mm)]
+    fit = [*first, *(place for place in places if backed(item.outline, place, wide_mm))]
     if not fit:
         return ()
     spots = np.array([place.at[:2] for place in fit])
-    taken = [0]
+    taken = list(range(len(first))) or [0]
     rim = spots if len(spots) > 1 else spots[:1]
     while len(taken) < count:
         gaps = np.linalg.norm(spots[:, None] - spots[taken][None], axis=2)

@@ -158,11 +158,21 @@ def _fed(m: Making) -> list[Step]:
         sleeve = ", in an insulating sleeve," if one.sleeve_mm > 0.0 else ""
         name = "the feeder" if several == 1 else f"feeder {k + 1}"
         kind = "up through the cope" if one.open else "{high_mm} high, with sand over it and a vent"
+        figures = {"wide_mm": one.wide_mm, "neck_mm": one.neck_mm, "high_mm": one.high_mm}
+        if one.gate is not None:
+            deep = one.foot[2] < one.gate.at[2] - 1e-6
+            half = "its neck and foot rammed in the drag" if deep else "its neck in the cope"
+            text = (
+                f"Stand {name}{sleeve} Ø {{wide_mm}} on the gate where it is marked, {half}, {kind}; the neck is "
+                "{neck_mm} by {neck_high_mm}."
+            )
+            out.append(Step(text, {**figures, "neck_high_mm": one.neck_high_mm}))
+            continue
         out.append(
             Step(
                 f"Stand {name}{sleeve} Ø {{wide_mm}} on the pattern where it is marked, its neck Ø {{neck_mm}}, "
                 f"{kind}.",
-                {"wide_mm": one.wide_mm, "neck_mm": one.neck_mm, "high_mm": one.high_mm},
+                figures,
             )
         )
     for chill in m.asked.lots[0].chills:

@@ -43,7 +43,8 @@ class GuestChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 class FeederChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A feeder on the casting: where it stands (on the part, as it was modelled, mm), its diameter, its least height,
-    and the diameter of its neck (0: as wide as it is); open to the air or blind, in an insulating sleeve or not.
+    and the diameter of its neck (0: as wide as it is); open to the air or blind, in an insulating sleeve or not. On the
+    ``gate`` it stands beside the casting, where that place lies on the outline, and the metal runs in through it.
     """
 
     at_mm: tuple[float, float, float]
@@ -52,6 +53,7 @@ class FeederChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     neck_mm: float = 0.0
     open: bool = True
     sleeve: bool = False
+    gate: bool = False
 
 
 class ChillChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -141,7 +143,8 @@ class CastModel:
 @dataclass(frozen=True)
 class Feeder:
     """A feeder in its place: of which choice and casting, its foot (mm), diameter, top, its neck's diameter and length,
-    whether it is open, the wall of its sleeve, and its mass (kg).
+    whether it is open, the wall of its sleeve, and its mass (kg). On a gate ``foot_mm`` is the middle of its base,
+    ``contact_mm`` where its neck meets the casting, and the neck is so wide and ``neck_high_mm`` high.
     """
 
     number: int
@@ -154,6 +157,8 @@ class Feeder:
     open: bool
     sleeve_mm: float
     mass_kg: float
+    contact_mm: tuple[float, float, float] | None = None
+    neck_high_mm: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -104,6 +104,7 @@ def _cure(r: "FreezeResult") -> Plain | None:
                 "height_mm": one.high_mm,
                 "neck_mm": one.neck_mm,
                 "sleeve": one.sleeve,
+                "on_gate": one.gate,
             }
             for one in c.feeders
         ],

@@ -47,6 +47,7 @@ def rig_keys(results: Results) -> Plain:
                 "top_mm": one.top_mm,
                 "neck_mm": one.neck_mm,
                 "open": one.open,
+                "on_gate": one.contact_mm is not None,
                 "sleeve_mm": one.sleeve_mm,
                 "mass_kg": one.mass_kg,
             }

@@ -203,7 +203,10 @@ def _rows(made: FreezeResult, rig: RigResult, unit: str) -> list[tuple[str, str,
         time = next((t for t in made.feeders if t.number == one.number), None)
         holds = "" if time is None else f", holds out {quantity('s_s', time.seconds)}"
         sleeve = ", in an insulating sleeve" if one.sleeve_mm else ""
-        about = f"neck {quantity('n_mm', one.neck_mm)}{sleeve}{holds}"
+        neck = quantity("n_mm", one.neck_mm)
+        if one.contact_mm is not None:
+            neck = f"{neck} by {quantity('n_mm', one.neck_high_mm)}, on the gate"
+        about = f"neck {neck}{sleeve}{holds}"
         out.append((f"Feeder {one.number + 1}, {mass(one.mass_kg)}", about, f"Ø {quantity('n_mm', one.wide_mm)}"))
     cold: set[int] = set()
     for chill in rig.chills:

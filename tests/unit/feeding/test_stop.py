@@ -265,5 +265,7 @@ def test_a_compact_casting_wants_a_feeder_though_most_of_it_sets_together() -> N
     first = worked(job, model).need(FREEZE)
     assert first.wanting and first.cure is not None and first.cure.proved and first.cure.feeders
     assert first.wanting[0].seconds < 1.35 * first.middle_s
+    # one on top would leave the gate no room: the metal runs in through it
+    assert first.cure.feeders[0].gate
     after = fed(LINE, job, model, silent).need(FREEZE)
     assert not after.wanting and after.feeders and all(one.holds for one in after.feeders)

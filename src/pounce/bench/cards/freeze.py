@@ -115,7 +115,8 @@ class FreezeCard(Card):
                 if one.number not in seen:
                     seen.add(one.number)
                     sleeve = ", sleeve" if one.sleeve_mm else ""
-                    text = f"{one.number + 1}  Ø {plain(one.wide_mm, 0)}, neck {plain(one.neck_mm, 0)}{sleeve}, "
+                    gate = ", on the gate" if one.contact_mm is not None else ""
+                    text = f"{one.number + 1}  Ø {plain(one.wide_mm, 0)}, neck {plain(one.neck_mm, 0)}{gate}{sleeve}, "
                     rows.append((text + mass(one.mass_kg), "feeder", one.number))
             cold: set[int] = set()
             for chill in rig.chills:
