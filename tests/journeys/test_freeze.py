@@ -61,11 +61,21 @@ def test_the_window_shows_what_sets_last_and_feeds_it(
     session = Session(Settings(tmp_path / "settings"))
     session.window.show()
     try:
+        looks: list[bool] = []
+
+        def came(stop: str) -> None:
+            results = session.document.results() if stop == "freeze" else None
+            made = None if results is None else results.get(FREEZE)
+            looks.extend([] if made is None else [made.rough])
+
+        session.document.results_changed.connect(came)
         window = opened(qtbot, session, part)
         window.actions_by_name["Go to Freeze"].trigger()
         settled(qtbot, window)
         qtbot.waitUntil(lambda: window.document.results().get(FREEZE) is not None, timeout=LONG)
         window.refresh()
+        # a quick look stood in until the fine grid was worked
+        assert looks[0] and not looks[-1]
         # the metal cut open, and the strip with its moment and its order
         assert window.bench.isVisible() and window.freezing.isVisible()
         assert "may draw hollow" in window.bench.accessibleDescription()

@@ -21,9 +21,12 @@ class AtHand:
     def __init__(self) -> None:
         self._kept: OrderedDict[str, tuple[object, str]] = OrderedDict()
         self._faults: dict[str, UserFault] = {}
+        # a rougher result of one stop, until its own comes
+        self._early: tuple[str, object, str] | None = None
 
     def take(self, key: str, path: str, job: Job | None) -> None:
         """A packed result has come; the oldest go where there are too many, those of the current job never."""
+        self._drop_early()
         # one packed result may stand under several keys: a pattern to which nothing was added is the part
         same = next((found for found, where in self._kept.values() if where == path), None)
         self._kept[key] = (unpack(Path(path)) if same is None else same, path)
@@ -37,6 +40,16 @@ class AtHand:
             if all(where != gone for _, where in self._kept.values()):
                 Path(gone).unlink(missing_ok=True)
             sizes.pop(old, None)
+
+    def take_early(self, key: str, path: str) -> None:
+        """A rougher result has come, which stands in until the stop's own is there."""
+        self._drop_early()
+        self._early = (key, unpack(Path(path)), path)
+
+    def _drop_early(self) -> None:
+        if self._early is not None:
+            Path(self._early[2]).unlink(missing_ok=True)
+            self._early = None
 
     def fault(self, key: str, what: str, try_this: str) -> None:
         """A stop could not work."""
@@ -56,9 +69,16 @@ class AtHand:
         """What is known of the job."""
         names = keys(job)
         found = {stop: self._kept[key][0] for stop, key in names.items() if key in self._kept}
+        if self._early is not None:
+            found |= {stop: self._early[1] for stop, key in names.items() if key == self._early[0]}
         found.setdefault(METAL.id, resolve(job.method))
         return Results(job, found, {stop: self._faults[key] for stop, key in names.items() if key in self._faults})
 
     def paths(self, job: Job | None) -> dict[str, str]:
         """Where the packed results of the job lie, for the render server."""
-        return {} if job is None else {stop: self._kept[key][1] for stop, key in keys(job).items() if key in self._kept}
+        if job is None:
+            return {}
+        out = {stop: self._kept[key][1] for stop, key in keys(job).items() if key in self._kept}
+        if self._early is not None:
+            out |= {stop: self._early[2] for stop, key in keys(job).items() if key == self._early[0]}
+        return out

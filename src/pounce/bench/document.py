@@ -223,13 +223,17 @@ class Document(QObject):
                 job,
                 text="Looking at the part",
                 on_result=self._result,
+                on_early=functools.partial(self._result, rough=True),
                 on_stop_fault=self._stop_fault,
                 on_answer=lambda _: self.results_changed.emit("all"),
             )
         self.sections.again()
 
-    def _result(self, stop: str, key: str, path: str) -> None:
-        self.at_hand.take(key, path, self.job)
+    def _result(self, stop: str, key: str, path: str, rough: bool = False) -> None:
+        if rough:
+            self.at_hand.take_early(key, path)
+        else:
+            self.at_hand.take(key, path, self.job)
         self._results = None
         self.results_changed.emit(stop)
 

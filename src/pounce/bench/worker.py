@@ -1,8 +1,8 @@
 """The worker process: runs the line and everything else that takes time or touches the model.
 
-Messages in are ``(ticket, verb, arguments)``; out go ``(ticket, kind, ...)`` with kinds ``progress``, ``result``,
-``fault``, ``answer``, ``done``, ``cancelled`` and ``broken``. A ticket is cancelled when the shared number has
-reached it.
+Messages in are ``(ticket, verb, arguments)``; out go ``(ticket, kind, ...)`` with kinds ``progress``, ``early``,
+``result``, ``fault``, ``answer``, ``done``, ``cancelled`` and ``broken``. A ticket is cancelled when the shared number
+has reached it.
 """
 
 import importlib
@@ -153,7 +153,12 @@ class Worker:
                 pack(Path(target), result)
             self._send("result", stop, key, target)
 
-        self._line.run(job, model, self._tick, watch)
+        def early(stop: str, key: str, result: Any) -> None:
+            target = self._folder / f"{key}-early.bin"
+            pack(target, result)
+            self._send("early", stop, key, str(target))
+
+        self._line.run(job, model, self._tick, watch, early=early)
 
     def _recall(self, job: Job) -> None:
         """Takes up what a worker before this one had packed: a restart costs no result."""

@@ -23,9 +23,9 @@ ENDED_S = 10.0
 
 @dataclass
 class Request:
-    """Something asked of the worker. ``on_answer`` gets the answer; ``on_result`` each stop's result; ``on_cancel`` is
-    called when it was cancelled. One that ``yields`` is cancelled as soon as anything else that the user should see is
-    asked: it is long, and can be asked again.
+    """Something asked of the worker. ``on_answer`` gets the answer; ``on_result`` each stop's result, ``on_early`` a
+    rougher one that comes before it; ``on_cancel`` is called when it was cancelled. One that ``yields`` is cancelled as
+    soon as anything else that the user should see is asked: it is long, and can be asked again.
     """
 
     ticket: int
@@ -34,6 +34,7 @@ class Request:
     text: str
     on_answer: Callable[[Any], None] | None = None
     on_result: Callable[..., None] | None = None
+    on_early: Callable[..., None] | None = None
     on_fault: Callable[[str, str], None] | None = None
     on_stop_fault: Callable[..., None] | None = None
     on_cancel: Callable[[], None] | None = None
@@ -156,6 +157,8 @@ class WorkerClient(QObject):
         if not request.cancelled:
             if kind == "result" and request.on_result:
                 request.on_result(*content)
+            elif kind == "early" and request.on_early:
+                request.on_early(*content)
             elif kind == "stop-fault" and request.on_stop_fault:
                 request.on_stop_fault(*content)
             elif kind == "answer" and request.on_answer:

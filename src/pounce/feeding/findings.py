@@ -33,6 +33,7 @@ class Known:
     across: float
     middle_s: float
     rig: RigResult
+    rough: bool = False
 
 
 def found(k: Known) -> tuple[Finding, ...]:
@@ -78,6 +79,8 @@ def _cures(k: Known) -> tuple[tuple[Remedy, ...], dict[str, float]]:
         if cure.chills:
             figures["chill_mm"] = cure.chills[0].side_mm
         out.append(Remedy("set-feeding", cure_words(cure), SetFeeding(cure.feeders, cure.chills)))
+    if k.rough:  # a quick look offers nothing yet
+        return (), figures
     out.append(Remedy("pour-cool", "Take it, and pour cool", PourCool()))
     return tuple(out), figures
 

@@ -5,11 +5,12 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
 
+import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
 from pounce.base.choice import all_checked
-from pounce.base.progress import Progress, span
+from pounce.base.progress import Progress, silent, span
 from pounce.feeding.choices import TABLE
 from pounce.feeding.cures import Found, cured, wider
 from pounce.feeding.cutaway import cutaway
@@ -30,8 +31,8 @@ from pounce.rig.values import Casting, ChillChoice, FeederChoice, RigResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Mesh
 
-# Cells of the grid, where the sections do not ask for fewer; sand round the metal, mm.
-CELLS, PADS_MM = 1_000_000, (12.0, 60.0)
+# Cells of the grid, where the sections do not ask for fewer; those of a quick look; sand round the metal, mm.
+CELLS, QUICK, PADS_MM = 1_000_000, 90_000, (12.0, 60.0)
 # So many last places are told, of many the largest.
 TOLD = 12
 # A gate is told by the metal so near to where it meets the casting, in cells and mm.
@@ -54,8 +55,16 @@ class Given:
     features: tuple[Feature, ...]
 
 
-def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> FreezeResult:
-    """Heat and filling of the mould, judged. UserFault for metal poured colder than it sets."""
+def quick_look(choices: FreezeChoices, given: Given) -> FreezeResult:
+    """The same on a coarse grid, with nothing tried: what sets last is told within a second or two."""
+    quick = msgspec.structs.replace(choices, cells=min(QUICK, choices.cells or CELLS))
+    return freeze_stop(quick, given, silent, rough=True)
+
+
+def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough: bool = False) -> FreezeResult:
+    """Heat and filling of the mould, judged; ``rough``: no feeders are tried. UserFault for metal poured colder than it
+    sets.
+    """
     all_checked(TABLE, choices)
     method, rig = given.method, given.rig
     pour_c = method.metal.pouring.value if choices.pour_c is None else choices.pour_c
@@ -78,7 +87,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
     places = _places(made, law, given, choices, scaled, middle)
     cure = None
     wanting = any(one.wants for one in places)
-    if wanting or _failing(made, mould.rounds):
+    if not rough and (wanting or _failing(made, mould.rounds)):
         asked = _Asked(poured, law, places, wanting)
         cure = _cure(mould, asked, given, span(progress, 0.68, 1.0))
     times = tuple(_gate(made, at, one.casting, scaled) for at, one in zip(gates, rig.gates, strict=True))
@@ -87,7 +96,9 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
     whole = tuple(sum(one.void_mm3[k] for one in places if one.wants) for k in (0, 1))
     across = min(section_mm(one) for one in mould.castings) / step
     picture = _picture(made, run, scaled, rig.on_end)
-    known = Known(method, choices, pour_c, places, feeders, times, fill, cure, law.reason, across, scaled * middle, rig)
+    known = Known(
+        method, choices, pour_c, places, feeders, times, fill, cure, law.reason, across, scaled * middle, rig, rough
+    )
     return FreezeResult(
         pour_c,
         scaled * middle,
@@ -108,6 +119,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress) -> Fre
         picture,
         cutaway(lying_of(rig), picture, _telling_y(rig, places)),
         found(known),
+        rough,
     )
 
 

@@ -163,7 +163,7 @@ class FreezeResult:
     """What freezes when. ``pour_c`` as it was poured, ``middle_s`` when half of the castings is set, ``solid_s`` when
     all is; ``order`` groups by name and seconds; ``across`` cells over the mean section; ``scaled`` by what the
     seconds were scaled to a measured time; ``void_mm3`` all that may be hollow; ``reason`` why no
-    feeder is wanted ("" one may be).
+    feeder is wanted ("" one may be); ``rough``: a quick look on a coarse grid, with nothing tried yet.
     """
 
     pour_c: float
@@ -185,6 +185,7 @@ class FreezeResult:
     picture: Picture
     cutaway: Cutaway
     findings: tuple[Finding, ...]
+    rough: bool = False
 
     @property
     def wanting(self) -> tuple[HotPlace, ...]:

@@ -3,6 +3,7 @@
 import time
 from collections import OrderedDict
 from collections.abc import Callable
+from functools import partial
 from typing import ClassVar
 
 from pounce.base.errors import UserFault
@@ -20,6 +21,7 @@ KEPT, LEAST_KEPT, KEPT_TRIANGLES = 160, 14, 8_000_000
 UNKNOWN_S, LAST = 1.0, 0.5
 
 Watcher = Callable[[str, str, object, UserFault | None], None]
+Early = Callable[[str, str, object], None]
 
 
 class Pipeline:
@@ -42,11 +44,13 @@ class Pipeline:
         watch: Watcher | None = None,
         until: Stop[object] | None = None,
         skip: frozenset[str] = frozenset(),
+        early: Early | None = None,
     ) -> Results:
         """All stops of the job in order. A stop that raises UserFault leaves the rest that need it out.
 
         ``watch(stop id, key, result, fault)`` is called as soon as each is there. ``until`` is the last stop
-        worked, ``skip`` the ids of steps that are left out. Cancelled passes through.
+        worked, ``skip`` the ids of steps that are left out. ``early(stop id, key, result)`` takes rougher results
+        of stops that give one while they work; they are not kept. Cancelled passes through.
         """
         names = keys(job)
         found: dict[str, object] = {}
@@ -65,7 +69,8 @@ class Pipeline:
                 else:
                     began = time.perf_counter()
                     tick = span(progress, start, end)
-                    self._kept[key] = stop.run(Given(job, model, Results(job, found), tick, self._light))
+                    rough = None if early is None else partial(early, stop.id, key)
+                    self._kept[key] = stop.run(Given(job, model, Results(job, found), tick, self._light, rough))
                     self._timed(stop, time.perf_counter() - began)
                     while len(self._kept) > self._most(Results(job, found)):
                         self._kept.popitem(last=False)

@@ -44,7 +44,8 @@ class PaperFile:
 @dataclass(frozen=True, eq=False)
 class Given:
     """What a stop works from: the job, its model (None before there is one), what the stops before it found, and
-    where to tell how far it is; ``light`` whether what a plan does not need may be left out.
+    where to tell how far it is; ``light`` whether what a plan does not need may be left out; ``early`` takes a rougher
+    result of the same kind to be looked at meanwhile (None: nobody looks).
     """
 
     job: Job
@@ -52,6 +53,7 @@ class Given:
     results: "Results"
     progress: Progress
     light: bool = False
+    early: Callable[[object], None] | None = None
 
 
 @dataclass(frozen=True, eq=False)

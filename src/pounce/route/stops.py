@@ -497,10 +497,12 @@ MOULD: Final = Stop[RigResult](
 
 def _run_freeze(given: Given) -> FreezeResult:
     from pounce.feeding.stop import Given as Poured  # noqa: PLC0415  a room is loaded when it works
-    from pounce.feeding.stop import freeze_stop  # noqa: PLC0415
+    from pounce.feeding.stop import freeze_stop, quick_look  # noqa: PLC0415
 
     r = given.results
     poured = Poured(r.need(MOULD), r.need(METAL), r.need(PART).mesh, r.need(STOCK).features)
+    if given.early is not None:
+        given.early(quick_look(given.job.freeze, poured))
     return freeze_stop(given.job.freeze, poured, given.progress)
 
 

@@ -21,6 +21,7 @@ from pounce.metals.tables import metal
 from pounce.rig.values import RigResult
 from pounce.route.fed import fed
 from pounce.route.freeze import freeze_keys, freeze_summary
+from pounce.route.keys import keys
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
@@ -269,3 +270,16 @@ def test_a_compact_casting_wants_a_feeder_though_most_of_it_sets_together() -> N
     assert first.cure.feeders[0].gate
     after = fed(LINE, job, model, silent).need(FREEZE)
     assert not after.wanting and after.feeders and all(one.holds for one in after.feeders)
+
+
+def test_a_quick_look_comes_first_and_names_the_same_place() -> None:
+    """It is told to whoever looks, tries nothing, and is not kept."""
+    job, model = job_of(boss(), cells=400_000)
+    seen: list[tuple[str, str, object]] = []
+    made = Pipeline().run(job, model, silent, early=lambda *early: seen.append(early)).need(FREEZE)
+    (stop, key, rough), *more = seen
+    assert (stop, key) == ("freeze", keys(job)["freeze"]) and not more and isinstance(rough, FreezeResult)
+    assert rough.rough and not made.rough and rough.cells < 0.5 * made.cells
+    assert rough.cure is None and all(not one.remedies for one in rough.findings if one.code.startswith("hollow"))
+    assert rough.wanting[0].name == made.wanting[0].name
+    assert rough.wanting[0].seconds == pytest.approx(made.wanting[0].seconds, rel=0.12)

@@ -167,6 +167,8 @@ def _figures(r: FreezeResult) -> list[tuple[str, str]]:
 def _sure(r: FreezeResult) -> str:
     factor = plain(heat().common.seconds.value, 1)
     grid = f"{r.cells:,}".replace(",", "\u202f")
+    if r.rough:
+        return f"A quick look with {grid} cells: places are near, seconds rough. The fine grid is being worked."
     if r.scaled != 1.0:
         return f"Seconds scaled by {plain(r.scaled, 2)} to the time you measured. {grid} cells."
     return f"The order is sure; seconds are held to within a factor of {factor}. {grid} cells."
