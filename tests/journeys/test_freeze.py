@@ -80,6 +80,10 @@ def test_the_window_shows_what_sets_last_and_feeds_it(
         assert window.bench.isVisible() and window.freezing.isVisible()
         assert "may draw hollow" in window.bench.accessibleDescription()
         assert any("sets last" in tag.text for tag in window.bench.labels.tags)
+        # a moment is looked at in the picture too, and its scale says so
+        assert window.bench.labels.scale is not None and window.bench.labels.scale.at_s is None
+        window.freezing.time.moved.emit(8.0)
+        assert window.bench.labels.scale.at_s == 8.0
         board, card = window.boards["freeze"], window.cards["freeze"]
         card.seen.chosen.emit("above")
         assert isinstance(board, FreezeBoard) and board.isVisible() and not window.bench.isVisible()

@@ -68,6 +68,7 @@ class Window(QMainWindow):
         self._pointed = -1
         self.section, self.sizes, self.making = SectionStrip(), SizesStrip(), MakingStrip()
         self.freezing = FreezeSection()
+        self.freezing.told.connect(self.bench.tell)
         self.trial = TrialDraw(document, self.bench, self.section, self.lift_scale)
         self.tilting = Tilting(document, self.bench)
         self.planning = Planning(document, self)
@@ -342,6 +343,7 @@ class Window(QMainWindow):
             view.measures(seen, unit),
             view.flask and results.draw is not None,
             view.note,
+            view.scaled,
         )
         self.trial.say()
         self._show_strip()

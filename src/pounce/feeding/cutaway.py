@@ -5,6 +5,7 @@ import numpy as np
 from scipy import ndimage
 
 from pounce.feeding.values import Cutaway, Picture
+from pounce.field.arrays import Field
 from pounce.freeze.values import Mould
 from pounce.solid import boolean
 from pounce.solid.mesh import Floats, Mesh
@@ -23,20 +24,20 @@ def cutaway(mould: Mould, picture: Picture, y_mm: float) -> Cutaway:
     mesh = boolean.bare_mesh(behind if behind.num_tri() else whole)
     longest = max(CELLS_LONG * picture.cells.step, SHARE_LONG * mesh.diagonal, LEAST_MM)
     fine = boolean.bare_mesh((behind if behind.num_tri() else whole).refine_to_length(longest))
-    values = _at(picture, fine.vertices)[fine.faces]
-    normals = _flat(fine)
-    return Cutaway(
-        fine.corners.astype(np.float32), normals.astype(np.float32), values.astype(np.float32), mesh.bounds.copy(), y_mm
-    )
+    sets = _at(picture, picture.sets_s, fine.vertices)[fine.faces]
+    # what is cut for the metal is full before the casting is
+    arrival = np.where(np.isfinite(picture.sets_s) & ~np.isfinite(picture.fills_s), 0.0, picture.fills_s)
+    fills = _at(picture, arrival, fine.vertices)[fine.faces]
+    drawn = [one.astype(np.float32) for one in (fine.corners, _flat(fine), sets, fills)]
+    return Cutaway(drawn[0], drawn[1], drawn[2], drawn[3], mesh.bounds.copy(), y_mm)
 
 
 def _flat(mesh: Mesh) -> Floats:
     return np.asarray(corner_normals(mesh))
 
 
-def _at(picture: Picture, points: Floats) -> Floats:
+def _at(picture: Picture, field: Field, points: Floats) -> Floats:
     """(k,) times between cells; beyond the metal's own cells those of the nearest."""
-    field = picture.sets_s
     empty = ~np.isfinite(field)
     nearest = ndimage.distance_transform_edt(empty, return_distances=False, return_indices=True)
     whole = field[tuple(nearest)]

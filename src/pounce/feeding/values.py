@@ -147,13 +147,14 @@ class Picture:
 
 @dataclass(frozen=True, eq=False)
 class Cutaway:
-    """The metal cut open: triangles (m, 3, 3) with their normals and the times at their corners (m, 3), the box
-    round it (2, 3), and where across y it is cut; float32, as it is drawn.
+    """The metal cut open: triangles (m, 3, 3) with their normals and the times at their corners (m, 3) when they set
+    and when they fill, the box round it (2, 3), and where across y it is cut; float32, as it is drawn.
     """
 
     corners: NDArray[np.float32]
     normals: NDArray[np.float32]
     sets_s: NDArray[np.float32]
+    fills_s: NDArray[np.float32]
     box: Floats
     y_mm: float
 

@@ -9,6 +9,8 @@ from pounce.solid.mesh import Floats
 # From what sets first to what sets last; bands between are mixed.
 RAMP: Final = ("#22304A", "#3D4A63", "#66586B", "#925E5C", "#B85F3D", "#D2682A", "#EE9A4A")
 BANDS: Final = 9
+# What is set already while something is still liquid, as sRGB bytes.
+SET, LIQUID = (111, 118, 128), (238, 154, 74)
 
 
 def tones() -> Floats:

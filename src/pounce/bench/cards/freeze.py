@@ -8,7 +8,7 @@ from pounce.base.choice import FigureChoice
 from pounce.base.units import mass, plain, quantity
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import figure, row, segments
-from pounce.bench.widgets.parts import Row, Segments, button, label
+from pounce.bench.widgets.parts import Fold, Row, Segments, button, label
 from pounce.feeding.choices import CARBON, FEEDING, LATENT, MEASURED, METAL_CONDUCTS, POUR, SAND_CONDUCTS, WALLS
 from pounce.feeding.values import FreezeResult
 from pounce.job import freeze_edits
@@ -64,14 +64,16 @@ class FreezeCard(Card):
         self.iron = (row(CARBON, self.carbon), row(WALLS, self.walls))
         for one in self.iron:
             self.body.addWidget(one)
-        self.body.addWidget(label("Your own sand and metal", "section"))
+        own = Fold("Your own sand and metal", True)
+        own.body.setSpacing(6)
+        self.body.addWidget(own)
         self.measured, self.measures = figure(MEASURED), {one.key: figure(one) for one in OWN}
         for choice, field in ((MEASURED, self.measured), *((one, self.measures[one.key]) for one in OWN)):
             field.given.connect(self.giving(choice))
             field.setFixedWidth(132)
-            self.body.addWidget(row(choice, field))
+            own.body.addWidget(row(choice, field))
         self.sure = label("", "muted", wrap=True)
-        self.body.addWidget(self.sure)
+        own.body.addWidget(self.sure)
 
     def refresh_body(self) -> None:
         """Shows choices and what came of them."""

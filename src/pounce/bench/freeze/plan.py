@@ -4,22 +4,21 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import QWidget
 
-from pounce.base.units import plain, quantity
+from pounce.base.units import quantity
 from pounce.bench.freeze import ramp
-from pounce.bench.freeze.ramp import Telling
+from pounce.bench.freeze.scale import Telling, scale
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.mould import strokes
 from pounce.bench.section.bands import loops_path
 from pounce.bench.section.sketch import sand_picture
 from pounce.bench.stops.view import Headline
 from pounce.feeding.values import FreezeResult
-from pounce.freeze.bands import BANDS
 from pounce.rig.values import RigResult
 
 HEAD, FOOT, SIDE, TAG_PX = 72.0, 62.0, 190.0, 30.0
 # Metal seen from above, from the lowest drawn to the highest.
 METAL = ("runner", "gate", "well", "casting", "feeder", "foot")
-RING_PX, BAND_PX, BAND_HIGH = 11.0, 34.0, 13.0
+RING_PX = 11.0
 MOST_ENDS = 3
 
 
@@ -203,35 +202,3 @@ class FreezePlan(QWidget):
             for text, spot in part:
                 strokes.tag(painter, text, QPointF(edge, y), spot, side)
                 y += TAG_PX
-
-
-def scale(painter: QPainter, at: QPointF, telling: Telling) -> None:
-    """Nine bands with their times; of one moment what is set and what is liquid."""
-    sets = telling.shown == "sets"
-    painter.setFont(font("button"))
-    painter.setPen(colour("ink"))
-    if telling.at_s is not None:
-        words = ("set", "still liquid") if sets else ("still empty", "filled")
-        for k, (tone, text) in enumerate(zip((ramp.SET, ramp.LIQUID), words, strict=True)):
-            box = QRectF(at.x() + 120.0 * k, at.y() + 6.0, BAND_HIGH, BAND_HIGH)
-            painter.setBrush(QColor(*tone))
-            painter.setPen(QPen(colour("ink"), 1.0))
-            painter.drawRect(box)
-            painter.drawText(QRectF(box.right() + 6.0, box.top() - 3.0, 100.0, 20.0), 0, text)
-        return
-    words = ("sets first", "sets last") if sets else ("fills first", "fills last")
-    whole = BAND_PX * BANDS
-    painter.drawText(QRectF(at.x(), at.y() - 19.0, whole, 17.0), Qt.AlignmentFlag.AlignLeft, words[0])
-    painter.drawText(QRectF(at.x(), at.y() - 19.0, whole, 17.0), Qt.AlignmentFlag.AlignRight, words[1])
-    painter.setFont(font("dimension"))
-    for k, tone in enumerate(ramp.colours().astype(int).tolist()):
-        box = QRectF(at.x() + BAND_PX * k, at.y(), BAND_PX, BAND_HIGH)
-        painter.setPen(QPen(colour("ink"), 1.0))
-        painter.setBrush(QColor(*tone))
-        painter.drawRect(box)
-    digits = 0 if telling.most_s >= 9.0 else 1
-    for k in range(BANDS + 1):
-        text = plain(telling.most_s * k / BANDS, digits) + ("\u00a0s" if k == BANDS else "")
-        box = QRectF(at.x() + BAND_PX * k - 22.0, at.y() + BAND_HIGH + 2.0, 44.0, 16.0)
-        painter.setPen(colour("ink"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignHCenter, text)

@@ -1,36 +1,15 @@
 """Figures on a grid as bands of colour with light lines between them."""
 
-from dataclasses import dataclass
-from typing import Literal
-
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QImage, QPainter, QTransform
 
+from pounce.bench.freeze.scale import Shown, Telling, colours
 from pounce.feeding.values import FreezeResult, Picture
-from pounce.freeze.bands import BANDS, tones
+from pounce.freeze.bands import BANDS, LIQUID, SET
 from pounce.solid.mesh import Floats
 
 FINE, SPREAD = 6, 4
-Shown = Literal["sets", "fills"]
-# What is set already while something is still liquid.
-SET, LIQUID = (111, 118, 128), (238, 154, 74)
-
-
-@dataclass(frozen=True)
-class Telling:
-    """What is painted: when it sets or when it fills, the last time on the scale, and the moment that is looked at
-    (None: all of it).
-    """
-
-    shown: Shown
-    most_s: float
-    at_s: float | None = None
-
-
-def colours() -> Floats:
-    """(9, 3) uint8 of the bands."""
-    return tones() * 255.0
 
 
 def last_s(r: FreezeResult, shown: Shown) -> float:

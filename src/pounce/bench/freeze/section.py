@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import quantity
 from pounce.bench.freeze import ramp
-from pounce.bench.freeze.ramp import Shown, Telling
+from pounce.bench.freeze.scale import Shown, Telling, colours
 from pounce.bench.look.tokens import SECTION, colour, font
 from pounce.bench.mould import strokes
 from pounce.bench.section.bands import loops_path
@@ -19,7 +19,7 @@ from pounce.route.results import Results
 from pounce.route.stops import FREEZE, MOULD
 
 LEFT, RIGHT, EDGE = 176, 220, 10.0
-ROWS, ROW_PX = 8, 21.0
+ROWS, ROW_PX = 7, 21.0
 
 
 class FreezeCut(QWidget):
@@ -126,7 +126,7 @@ class OrderList(QWidget):
         painter.setFont(font("button"))
         painter.setPen(colour("ink"))
         painter.drawText(QRectF(0, 4, RIGHT, 18), Qt.AlignmentFlag.AlignVCenter, self._title)
-        tones = ramp.colours().astype(int).tolist()
+        tones = colours().astype(int).tolist()
         for k, (name, at) in enumerate(self._rows[-ROWS:]):
             top = 26.0 + ROW_PX * k
             band = min(max(int(at / max(self._most, 1e-9) * BANDS), 0), BANDS - 1)

@@ -115,7 +115,7 @@ VIEW = StopView(
     points=_points,
     tags=_tags,
     strip=lambda results: "section" if results.get(FREEZE) is None else "freeze",
-    note="dark sets first, bright last",
+    scaled=True,
     board=FreezeBoard,
     actions=(Action("Take all feeders and chills away", "", _none, goes=True),),
 )

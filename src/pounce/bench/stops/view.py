@@ -109,7 +109,8 @@ class StopView:
     makes its card; ``headline`` the true sentence it opens with (None while it is worked out), ``line`` its result
     on the route (None: not reached); ``scene`` what is drawn, of ``kind``; ``points`` what must be in the picture;
     ``tags`` labels on leaders, ``chips`` the legend, ``measures`` dimensions, ``handle`` where the joint is moved by
-    hand; ``flask`` whether cope and drag are told, ``note`` a word in the corner; ``strip`` what lies under the
+    hand; ``flask`` whether cope and drag are told, ``note`` a word in the corner; ``scaled`` whether a scale of
+    times stands there; ``strip`` what lies under the
     bench and ``cut`` what its section shows; ``tilts`` whether the draw is turned by hand, ``numbered`` whether
     findings carry their numbers, ``sand`` whether the section shows the mould; ``known`` whether there is something
     to show (None: its result is there); ``judges`` whether it shows the pattern in the place of the part once that is
@@ -133,6 +134,7 @@ class StopView:
     cut: Callable[[CutAsked], CutAsked] = plain_cut
     flask: bool = False
     note: str = ""
+    scaled: bool = False
     tilts: bool = False
     numbered: bool = False
     sand: bool = False

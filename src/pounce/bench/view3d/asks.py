@@ -32,10 +32,22 @@ class SceneAsked:
 
 
 @dataclass(frozen=True)
+class Told:
+    """What the heat is shown by: when metal ``fills`` or when it sets, and the moment that is looked at (None: all)."""
+
+    fills: bool = False
+    at_s: float | None = None
+
+
+ALL_OF_IT = Told()
+
+
+@dataclass(frozen=True)
 class FrameAsked:
     """A frame of this size in device pixels. ``moving``: the view is being turned, so fast before fine.
 
-    ``lift`` and ``drawn`` are how far the cope is lifted and the pattern drawn in the trial, mm.
+    ``lift`` and ``drawn`` are how far the cope is lifted and the pattern drawn in the trial, mm; ``told`` what
+    is told of the heat.
     """
 
     number: int
@@ -47,6 +59,7 @@ class FrameAsked:
     scene: int = 0
     lift: float = 0.0
     drawn: float = 0.0
+    told: Told = ALL_OF_IT
 
 
 @dataclass(frozen=True)

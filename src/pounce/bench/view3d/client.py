@@ -17,7 +17,7 @@ from PyQt6.sip import voidptr
 
 from pounce.base.log import note
 from pounce.bench.launch import enter
-from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Tinted
+from pounce.bench.view3d.asks import ALL_OF_IT, FrameAsked, PickAsked, SceneAsked, Spot, Tinted, Told
 from pounce.bench.view3d.camera import Camera
 
 Picked = Callable[[Spot | None], None]
@@ -86,11 +86,21 @@ class RenderClient(QObject):
         self._send("tint", tinted)
 
     def frame(
-        self, camera: Camera, width: int, height: int, moving: bool, lit: int, lift: float = 0.0, drawn: float = 0.0
+        self,
+        camera: Camera,
+        width: int,
+        height: int,
+        moving: bool,
+        lit: int,
+        lift: float = 0.0,
+        drawn: float = 0.0,
+        told: Told = ALL_OF_IT,
     ) -> None:
         """Asks for a frame; while one is under way only the newest ask is kept."""
         self._number += 1
-        asked = FrameAsked(self._number, camera, max(width, 16), max(height, 16), moving, lit, self._scene, lift, drawn)
+        asked = FrameAsked(
+            self._number, camera, max(width, 16), max(height, 16), moving, lit, self._scene, lift, drawn, told
+        )
         if self._under_way is not None:
             self._waiting = asked
         else:

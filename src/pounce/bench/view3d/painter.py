@@ -19,7 +19,7 @@ from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Ti
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.coreview import show_cores
 from pounce.bench.view3d.finish import averaged, blurred, fitted_to
-from pounce.bench.view3d.freezeview import show_freeze
+from pounce.bench.view3d.freezeview import FreezeScene
 from pounce.bench.view3d.makingview import show_making
 from pounce.bench.view3d.scene import (
     CLAY,
@@ -96,6 +96,7 @@ class Painter:
         self._tinted: tuple[str, vtkActor, np.ndarray] | None = None
         self._live = False
         self._trial: TrialScene | None = None
+        self._heat: FreezeScene | None = None
 
     def show(self, asked: SceneAsked) -> None:
         """Builds the actors of a scene in place of those before."""
@@ -105,7 +106,7 @@ class Painter:
             self._renderer.RemoveActor(self._lit)
         self.tint(None)
         self._tinted = None
-        self._trial = None
+        self._trial, self._heat = None, None
         self._solid, self._ink, self._veil, self._proxy, self._lit = [], [], [], [], None
         self._judged, self._locator, self._shadow = None, None, None
         self._grain = GRAIN
@@ -139,7 +140,8 @@ class Painter:
         elif asked.kind == "stock" and asked.stock is not None:
             self._solid, self._ink, self._judged, self._box = show_stock(unpack(Path(asked.stock)), GRAIN)
         elif asked.kind == "freeze" and asked.freeze is not None:
-            self._solid, self._box = show_freeze(unpack(Path(asked.freeze)))
+            self._heat = FreezeScene(unpack(Path(asked.freeze)))
+            self._solid, self._box = [self._heat.actor], self._heat.box
         elif asked.kind == "cores" and asked.cores is not None:
             found = show_cores(unpack(Path(asked.cores)), asked.core, self._direction, asked.apart, GRAIN)
             self._solid, self._ink, self._judged, self._box = found
@@ -337,6 +339,8 @@ class Painter:
         use_proxy = asked.moving and bool(self._proxy) and not live
         if self._trial is not None:
             self._trial.move(asked.lift, asked.drawn)
+        if self._heat is not None:
+            self._heat.tell(asked.told)
         for actor in self._solid:
             actor.SetVisibility(not use_proxy and not live)
         for actor in self._proxy:

@@ -87,10 +87,8 @@ _STROKES = (
 
 def banded(soup: Soup, values: np.ndarray, most: float, tones: tuple[tuple[float, float, float], ...]) -> vtkActor:
     """A surface in even bands of tone by a figure at its corners (k, 3), from 0 to ``most``."""
-    data = polydata(soup)
-    scalars = numpy_to_vtk(np.ascontiguousarray(values.ravel(), np.float32), deep=True)
-    data.GetPointData().SetScalars(scalars)
-    actor = matte(data, tones[0])
+    actor = matte(polydata(soup), tones[0])
+    scalars(actor, values)
     table = vtkLookupTable()
     table.SetNumberOfTableValues(len(tones))
     for k, (r, g, b) in enumerate(tones):
@@ -101,6 +99,13 @@ def banded(soup: Soup, values: np.ndarray, most: float, tones: tuple[tuple[float
     mapper.SetInterpolateScalarsBeforeMapping(True)
     mapper.ScalarVisibilityOn()
     return actor
+
+
+def scalars(actor: vtkActor, values: np.ndarray) -> None:
+    """Other figures at the corners (k, 3) of a surface in bands."""
+    data = actor.GetMapper().GetInput()
+    data.GetPointData().SetScalars(numpy_to_vtk(np.ascontiguousarray(values.ravel(), np.float32), deep=True))
+    data.Modified()
 
 
 def added(soup: Soup, grain: float) -> vtkActor:

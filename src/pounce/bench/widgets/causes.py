@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from pounce.base.finding import Finding, Remedy
 from pounce.bench.look.marks import DRAW_MARKS, Mark
 from pounce.bench.widgets.findings import FindingRow
-from pounce.bench.widgets.parts import button, emptied, label, line
+from pounce.bench.widgets.parts import Fold, button, emptied, label, line
 from pounce.bench.widgets.saidrow import LitRow, in_rows, rich, top_row
 from pounce.causes.values import Cause
 from pounce.metals.tables import sources
@@ -224,30 +224,14 @@ class Causes(QWidget):
         """What is good to know: what offers something stands open, the rest is folded."""
         offers = [one for one in notes if any(remedy.change is not None for remedy in one.remedies)]
         rest = [one for one in notes if one not in offers]
-        inner = QWidget()
-        column = QVBoxLayout(inner)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        for finding in rest:
-            column.addWidget(self._row(finding, unit))
         self._layout.addSpacing(6)
         for finding in offers:
             self._layout.addWidget(self._row(finding, unit))
         if rest:
-            fold = button("", "foldhead")
-
-            def say(hidden: bool) -> None:
-                fold.setText(("›" if hidden else "⌄") + f"  Good to know ({len(rest)})")
-
-            def toggle() -> None:
-                inner.setVisible(inner.isHidden())
-                say(inner.isHidden())
-
-            fold.clicked.connect(lambda _=False: toggle())
-            say(folded)
-            inner.setVisible(not folded)
+            fold = Fold(f"Good to know ({len(rest)})", folded)
+            for finding in rest:
+                fold.body.addWidget(self._row(finding, unit))
             self._layout.addWidget(fold)
-            self._layout.addWidget(inner)
 
     def _row(self, finding: Finding, unit: str) -> FindingRow:
         row = FindingRow(finding, None, unit, False)

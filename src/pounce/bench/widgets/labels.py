@@ -9,12 +9,15 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 
+from pounce.bench.freeze.scale import Telling, scale
 from pounce.bench.look.marks import DRAW_MARKS, added_mark, draw_mark, ring
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.view3d.camera import Camera
 
 HEAD = 66
 FOOT = 50
+# Where a scale of times begins.
+SCALE_PX, SCALE_UP_PX = 34.0, 44.0
 
 
 @dataclass(frozen=True)
@@ -56,6 +59,7 @@ class Labels:
         self.measures: tuple[Measure, ...] = ()
         self.flask = False
         self.remark = ""
+        self.scale: Telling | None = None
         self.under_flask = "draws up"
         self.lean_deg = 0.0
         self.legend_end = 0.0
@@ -80,6 +84,8 @@ class Labels:
     def below(self, painter: QPainter) -> None:
         """Legend, pictogram and the read-out by the pointer."""
         self._legend(painter)
+        if self.scale is not None:
+            scale(painter, QPointF(SCALE_PX, self.high - SCALE_UP_PX), self.scale)
         if self.flask:
             self._pictogram(painter)
         if self.said and self.pointer is not None:

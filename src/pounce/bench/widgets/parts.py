@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QLayout,
     QPushButton,
     QSizePolicy,
+    QVBoxLayout,
     QWidget,
 )
 
@@ -88,6 +89,33 @@ class Row(QWidget):
         layout.addWidget(title)
         layout.addStretch(1)
         layout.addWidget(control)
+
+
+class Fold(QWidget):
+    """A head that opens and shuts what stands under it; ``body`` takes it."""
+
+    def __init__(self, title: str, shut: bool) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.title = title
+        self.head = button("", "foldhead", self._toggle)
+        self.inner = QWidget()
+        self.body = QVBoxLayout(self.inner)
+        self.body.setContentsMargins(0, 0, 0, 0)
+        self.body.setSpacing(0)
+        column.addWidget(self.head)
+        column.addWidget(self.inner)
+        self.inner.setVisible(not shut)
+        self._say()
+
+    def _toggle(self) -> None:
+        self.inner.setVisible(self.inner.isHidden())
+        self._say()
+
+    def _say(self) -> None:
+        self.head.setText(("›" if self.inner.isHidden() else "⌄") + f"  {self.title}")
 
 
 class Segments(QWidget):

@@ -5,10 +5,11 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from pounce.bench.freeze.scale import Telling
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.stops.view import Headline
-from pounce.bench.view3d.asks import SceneAsked
+from pounce.bench.view3d.asks import SceneAsked, Told
 from pounce.bench.view3d.camera import Camera, fitted
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.labels import FOOT, HEAD, Chip, Labels, Measure, Tag
@@ -36,6 +37,7 @@ class Picture(QWidget):
         self.labels = Labels()
         self._live = False
         self._lift = Lifted()
+        self._telling = Telling("sets", 1.0)
         self._unit = "mm"
         self.beside: QWidget | None = None
         self._lit = -1
@@ -59,9 +61,13 @@ class Picture(QWidget):
         measures: tuple[Measure, ...],
         flask: bool,
         remark: str = "",
+        scaled: bool = False,
     ) -> None:
-        """Tags, legend, dimensions and whether the flask pictogram stands there."""
+        """Tags, legend, dimensions, whether the flask pictogram stands there, a remark, whether there is a scale of
+        times.
+        """
         labels = self.labels
+        labels.scale = self._telling if scaled else None
         labels.tags, labels.measures, labels.remark = tags, measures, remark
         if not self._live:
             labels.chips, labels.flask = chips, flask
@@ -77,6 +83,15 @@ class Picture(QWidget):
         if lifted != self._lift:
             self._lift = lifted
             self._ask(True)
+
+    def tell(self, telling: Telling) -> None:
+        """What is told of the heat: its scale, and a moment that is looked at."""
+        was, self._telling = self._telling, telling
+        if self.labels.scale is not None:
+            self.labels.scale = telling
+        if (was.shown, was.at_s) != (telling.shown, telling.at_s):
+            self._ask(False)
+        self.update()
 
     def set_unit(self, unit: str) -> None:
         """Lengths in mm or inches."""
@@ -159,6 +174,7 @@ class Picture(QWidget):
             self._lit,
             self._lift.lift_mm,
             self._lift.drawn_mm,
+            Told(self._telling.shown == "fills", self._telling.at_s),
         )
         if moving:
             self._rest.start()
