@@ -340,13 +340,16 @@ def _vents(k: Known) -> list[Finding]:
     """Ends that fill late with no vent or open feeder over them."""
     if k.rig.on_end or k.rig.loose:
         return []
-    ways_out = [one[:2] for one in k.rig.vents] + [one.foot_mm[:2] for one in k.rig.feeders if one.open]
+    reach = heat().common.vent_reach.value
+    ways_out = [(one[:2], reach) for one in k.rig.vents]
+    # no vent is pricked within an open feeder's width of it
+    ways_out += [(one.foot_mm[:2], max(reach, one.wide_mm)) for one in k.rig.feeders if one.open]
     c = heat().common
     late = [
         one
         for one in k.fill.ends
         if one.seconds > c.vent_late.value * k.fill.seconds
-        and all(math.dist(one.at_mm[:2], out) > c.vent_reach.value for out in ways_out)
+        and all(math.dist(one.at_mm[:2], out) > far for out, far in ways_out)
     ]
     if not late:
         return []

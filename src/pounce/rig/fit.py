@@ -8,13 +8,15 @@ from pounce.rig.item import Item
 from pounce.rig.layout import Block
 from pounce.rig.places import Place
 from pounce.rig.sections import Sections
+from pounce.rig.warmth import Warmth
 from pounce.rig.ways import Way
 
 
 @dataclass(frozen=True, eq=False)
 class Lot:
     """Castings of one pattern: what they are called, how many, the item, a casting's mass (kg), the least wall (mm)
-    that its metal runs, its cores' mass (kg) and lift (N), feeders on it and chills against it.
+    that its metal runs, its cores' mass (kg) and lift (N), feeders on it and chills against it, how
+    late its metal sets and fills.
     """
 
     name: str
@@ -26,6 +28,7 @@ class Lot:
     cores_lift_n: float
     feeders: tuple[Standing, ...] = ()
     chills: tuple[Chilled, ...] = ()
+    warmth: Warmth | None = None
 
     def over_mm(self, sand_mm: float) -> float:
         """How high the cope is to be: sand over the casting and over blind feeders, none over open ones."""

@@ -154,7 +154,7 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     """The flask and what lies in it. UserFault for a flask nobody has, or where no place takes a gate."""
     c = asked.choices
     strip = pouring().common.gate_long.value + 25.0
-    places = tuple(_clear(lot, places_of(lot.item, c.school, strip)) for lot in asked.lots)
+    places = tuple(_clear(lot, places_of(lot.item, c.school, strip, lot.warmth)) for lot in asked.lots)
     for lot, own_places in zip(asked.lots, places, strict=True):
         if not own_places:
             whose = "" if len(asked.lots) == 1 else f" of {lot.name}"

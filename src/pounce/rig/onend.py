@@ -103,7 +103,7 @@ def _standing(asked: Asked) -> Standing | None:
     axis = None if item.joint is not None else _axis(item)
     if axis is None:
         return None
-    places = places_of(item, asked.choices.school, pouring().common.gate_long.value + 25.0)
+    places = places_of(item, asked.choices.school, pouring().common.gate_long.value + 25.0, asked.lots[0].warmth)
     if not places:
         return None
     at = np.array([place.at[:2] for place in places]).reshape(-1, 2)

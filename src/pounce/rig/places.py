@@ -11,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from pounce.metals.pouring import pouring
 from pounce.rig.item import Item
 from pounce.rig.values import Half, School
+from pounce.rig.warmth import Warmth
 from pounce.solid.mesh import Floats
 from pounce.solid.tree import tree_of
 
@@ -25,7 +26,7 @@ LEAST_WALL_MM = 0.5
 BACKED_MM, BACKED_SHARE = 6.0, 0.6
 # A wall is thicker than the gate's thickness over this.
 WALL_SHARE = 0.8
-# How a place is judged: heat is its wall over the thickest on the outline.
+# How a place is judged: heat is how late it sets, over the last of the casting.
 HOT, COLD, HOT_COST, BOW_COST = 0.75, 0.35, 8.0, 0.25
 
 
@@ -53,8 +54,10 @@ class Place:
         return None
 
 
-def places_of(item: Item, school: School, strip_mm: float) -> tuple[Place, ...]:
-    """All places where a gate may be cut, with ``strip_mm`` of free sand outward of them; best first."""
+def places_of(item: Item, school: School, strip_mm: float, warmth: Warmth | None = None) -> tuple[Place, ...]:
+    """All places where a gate may be cut, with ``strip_mm`` of free sand outward of them; best first. Off the hottest
+    by ``warmth`` (None: by the wall at the joint).
+    """
     size = float(max(np.ptp(np.reshape(item.plan.bounds, (2, 2)), axis=0)))
     step = max(size * STEP_SHARE, LEAST_STEP_MM)
     at, out, bow = _ring_points(item.outline, step)
@@ -71,7 +74,7 @@ def places_of(item: Item, school: School, strip_mm: float) -> tuple[Place, ...]:
         good = (wall > LEAST_WALL_MM) & (up + down > LEAST_WALL_MM)
     if not good.any():
         return ()
-    heat = wall / wall[good].max()
+    heat = wall / wall[good].max() if warmth is None else _heat(warmth, at, out, joint, depth)
     # the school whose gates feed goes where the metal is thickest; gates that snap off keep away from there
     score = (
         HOT_COST * np.maximum(heat - HOT, 0.0) + np.maximum(COLD - heat, 0.0) if school == "snap-off" else 1.0 - heat
@@ -90,6 +93,12 @@ def places_of(item: Item, school: School, strip_mm: float) -> tuple[Place, ...]:
         )
         for k in order
     )
+
+
+def _heat(warmth: Warmth, at: Floats, out: Floats, joint: Floats, depth: Floats) -> Floats:
+    """(k,) how late the metal behind each place sets, 1 the last of the casting."""
+    deep = np.minimum(BACKED_MM, BACKED_SHARE * np.where(np.isfinite(depth), depth, 0.0))
+    return warmth.at(np.column_stack([at - out * deep[:, None], joint]))
 
 
 def _ring_points(outline: BaseGeometry, step: float) -> tuple[Floats, Floats, Floats]:

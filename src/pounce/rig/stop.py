@@ -28,6 +28,7 @@ from pounce.rig.sand import asked_boxless, mixing_of, push_of
 from pounce.rig.steps import Making, steps_of
 from pounce.rig.values import Casting, CastModel, Chill, ChillChoice, FeederChoice, Lead, RigChoices, RigResult, Shape
 from pounce.rig.vents import high_points
+from pounce.rig.warmth import late_ends, warmth_of
 from pounce.rig.weighing import Known, flow_of, weighed
 from pounce.solid.boolean import bare_mesh
 from pounce.stock.values import StockResult
@@ -156,6 +157,7 @@ def _lot(given: Given) -> Lot:
         sum(max(core.loads.lift_n, 0.0) for core in cores.cores),
         () if cores.on_end else standing(item, given.feeders),
         chills_on(item, given.chills),
+        warmth_of(item, given.method.metal_id, given.method.mould_id),
     )
 
 
@@ -190,8 +192,12 @@ def _led(asked: Asked, rig: Rigged, method: Method) -> tuple[tuple[tuple[float, 
         return (), (*core_leads(asked.items, rig), *onend.breathers(rig, asked.lots[0].item))
     own = []
     for lot, fit in zip(asked.lots, rig.lots, strict=True):
-        gates = np.array([one.at[:2] for one in fit.gates])
-        own.append((high_points(lot.item), ends_of(lot.item, gates, high_points(lot.item))))
+        gates = np.array([one.at for one in fit.gates])
+        tops = high_points(lot.item)
+        ends = ends_of(lot.item, gates[:, :2], tops)
+        if lot.warmth is not None:
+            ends = np.vstack([ends, late_ends(lot.item, lot.warmth, gates, np.vstack([tops, ends]))])
+        own.append((tops, ends))
     clay = breathers(asked.items, rig, tuple(own[k][1] for k in rig.order)) if method.mould.airtight else ()
     vents = []
     for k, (at, turn) in zip(rig.order, rig.laid.castings, strict=True):
