@@ -36,6 +36,14 @@ LEAST_MM, MOST_SHARE = 10.0, 1.2
 MARGIN = 1.15
 
 
+@dataclass(frozen=True)
+class Bounds:
+    """So many runs at most, on a grid of so many cells at most."""
+
+    runs: int
+    cells: int
+
+
 @dataclass(frozen=True, eq=False)
 class Found:
     """What was found on a casting: rounds and blocks in the mould's frame, whether the last run proved them, how many
@@ -78,19 +86,21 @@ def cured(
     tick: Callable[[float], None],
     spared: tuple[Point, ...] = (),
     gate_mm: tuple[float, float] | None = None,
+    bounds: "Bounds | None" = None,
 ) -> Found:
     """Feeders and chills for a mould of one casting; those it has already are grown or kept. Places ``spared`` need
     none: what may be hollow there is cut away. ``gate_mm`` how wide and thick a gate must still find room on a level
-    joint, where feeders may stand on gates too (None: neither is asked).
+    joint, where feeders may stand on gates too (None: neither is asked). ``bounds`` of the search (None: the usual).
     """
     modulus = max(one.volume / one.area for one in mould.castings)
     pad = min(max(pad_mm(poured, 1.5 * modulus), 12.0), 40.0)
-    step = spacing(mould, pad, CELLS)
+    bounds = bounds or Bounds(RUNS, CELLS)
+    step = spacing(mould, pad, bounds.cells)
     harmless = [np.array(one) for one in spared]
     search = _Search(mould, poured, law, pad, step, list(mould.rounds), list(mould.chills), [], harmless, gate_mm)
     proved: list[Round] | None = None
-    while search.runs < RUNS:
-        tick(search.runs / RUNS)
+    while search.runs < bounds.runs:
+        tick(search.runs / bounds.runs)
         made = search.run()
         wanting = tuple(one for one in counted(made, law)[0] if not _near(one, search.spared))
         short = _too_short(search, made, wanting)

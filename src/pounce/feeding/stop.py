@@ -336,7 +336,7 @@ def _as_choices(made: Found, to: ToPart, density: float) -> Cure:
         for one in made.rounds
     )
     chills = tuple(ChillChoice(to.point(one.at_mm), one.side_mm, one.thick_mm) for one in made.chills)
-    mass = sum(math.pi / 4.0 * one.wide_mm**2 * one.high_mm for one in made.rounds) * density * 1e-9
+    mass = sum(one.metal_mm3 for one in made.rounds) * density * 1e-9
     return Cure(feeders, chills, made.proved, made.runs, mass, made.uncured)
 
 

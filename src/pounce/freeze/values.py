@@ -1,5 +1,6 @@
 """What is put on the grid, and what comes of it. The mould's frame: z up as it is poured, mm."""
 
+import math
 from dataclasses import dataclass
 from enum import IntEnum
 
@@ -49,6 +50,11 @@ class Round:
     def top_mm(self) -> float:
         """How high it stands."""
         return self.base_mm + self.high_mm
+
+    @property
+    def metal_mm3(self) -> float:
+        """What its body holds."""
+        return math.pi / 4.0 * self.wide_mm**2 * self.high_mm
 
     @property
     def on_mm(self) -> tuple[float, float]:

@@ -2,7 +2,7 @@
 from judgement.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pounce.causes.values import Cause, Rule
 from pounce.cores.values import CoresResult
@@ -55,6 +55,12 @@ def cost_of(made: Made, castings: int) -> Cost:
     risk = min(risk, 0.95)
     hours = pattern + castings * (each + risk * _figure("plan_lost_mould"))
     return Cost(pattern, each, risk, hours, castings)
+
+
+def fed(cost: Cost, feeders: int, chills: int, feeders_kg: float) -> Cost:
+    """The same with feeders to set, saw off and melt again, and chills to lay, for each casting."""
+    more = _figure("plan_feeder") * feeders + _figure("plan_chill") * chills + _figure("plan_metal") * feeders_kg
+    return replace(cost, each=cost.each + more, hours=cost.hours + cost.castings * more)
 
 
 def _left_risk(made: Made) -> float:

@@ -74,7 +74,8 @@ class Plan:
 
     ``title`` how it lies and parts, ``why`` in a sentence; ``lines``; ``job`` with all of them done and
     its ``proof``; areas (mm2) of the pattern, ``held_mm2`` where sand is still held; ``cores``, ``metal_mm3`` added;
-    ``depth_mm`` of the deeper half; ``left`` what stays open, in words.
+    ``depth_mm`` of the deeper half; ``left`` what stays open, in words; ``feeders`` and ``chills`` that a casting
+    wants as it lies.
     """
 
     title: str
@@ -92,6 +93,8 @@ class Plan:
     depth_mm: float
     cost: Cost
     left: tuple[str, ...]
+    feeders: int = 0
+    chills: int = 0
 
     @property
     def order(self) -> tuple[bool, float, float]:

@@ -37,7 +37,16 @@ def parts(parting: PartingResult) -> str:
 def why_of(plan: Plan, unit: str = "mm") -> str:
     """One sentence of why."""
     cores = "no core" if not plan.cores else "one core" if plan.cores == 1 else f"{count_words(plan.cores)} cores"
-    said = f"{length(plan.depth_mm, unit)} deep at most, {cores}"
+    said = f"{length(plan.depth_mm, unit)} deep at most, {cores}{_fed(plan)}"
     if plan.held_mm2 > 0.0:
         return f"{said}; but it is not freed: see what is left."
     return f"{said}, and all of it leaves the sand."
+
+
+def _fed(plan: Plan) -> str:
+    """What it wants of feeders and chills."""
+    out = []
+    for many, one in ((plan.feeders, "feeder"), (plan.chills, "chill")):
+        if many:
+            out.append(f", {count_words(many)} {one}{'s' if many > 1 else ''}")
+    return "".join(out)

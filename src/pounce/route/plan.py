@@ -27,6 +27,8 @@ def _keys(plan: Plan) -> Plain:
         "hours_each": plan.cost.each,
         "risk": plan.cost.risk,
         "cores": plan.cores,
+        "feeders": plan.feeders,
+        "chills": plan.chills,
         "metal_added_mm3": plan.metal_mm3,
         "depth_mm": plan.depth_mm,
         "draw": list(plan.direction),

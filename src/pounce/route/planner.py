@@ -13,13 +13,14 @@ from pounce.base.units import count_words
 from pounce.causes.values import Cause, Harm, Rule
 from pounce.cores.changes import MakeHollow
 from pounce.draw.changes import SetDraw
+from pounce.feeding.outlook import Lying, outlook_of
 from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.part.model import Model
 from pounce.parting.changes import AskFor, SetGroove
 from pounce.parting.values import held_mm2
 from pounce.plan import words
-from pounce.plan.costs import Made, cost_of
+from pounce.plan.costs import Made, cost_of, fed
 from pounce.plan.edits import bare, edit_of, stock_lines_of
 from pounce.plan.makes import fillets_line, first_lines, others_of
 from pounce.plan.values import Line, LineKind, Plan
@@ -91,11 +92,15 @@ class Planner:
         if tried[0].plan.held_mm2 > 0.0:  # none leaves as it is: what still holds is tried again, the likeliest first
             mended = [self._settled(one, span(progress, 0.6, 0.85)) for one in tried[:MENDED]]
             tried = sorted([*mended, *tried[MENDED:]], key=lambda each: each.plan.order)
-        tried[0] = self._filleted(tried[0], span(progress, 0.85, 1.0))
-        progress(1.0, "Plans proved")
+        tried[0] = self._filleted(tried[0], span(progress, 0.85, 0.92))
         if tried[0].plan.held_mm2 <= 0.0:  # what loses every mould is no rival
             tried = [each for each in tried if each.plan.held_mm2 <= 0.0]
-        return tuple(each.plan for each in tried)
+        plans = [
+            self._fed(each, span(progress, 0.92 + 0.08 * nth / len(tried), 0.92 + 0.08 * (nth + 1) / len(tried)))
+            for nth, each in enumerate(tried)
+        ]
+        progress(1.0, "Plans proved")
+        return tuple(sorted(plans, key=lambda plan: plan.order))
 
     def known(self, job: Job) -> Results:
         """What was worked of a plan's job."""
@@ -195,6 +200,20 @@ class Planner:
             return best
         stock = tried.results.need(STOCK)
         return best if any(line.trouble for line in stock.lines) else tried
+
+    def _fed(self, tried: Tried, progress: Progress) -> Plan:
+        """The plan with the feeders that its casting wants as it lies: one that needs none wins at equal work."""
+        r, f = tried.results, tried.job.freeze
+        if f.feeding == "cool":
+            return tried.plan
+        rammed = as_rammed(r).parting
+        assert rammed is not None
+        cores = () if r.cores is None else tuple(core.mesh for core in r.cores.cores)
+        lying = Lying(r.need(STOCK).mesh, cores, r.need(DRAW).direction, rammed.joint.height_mm)
+        out = outlook_of(lying, r.need(METAL), f.carbon_pct, f.walls == "hard", progress)
+        cost = fed(tried.plan.cost, out.feeders, out.chills, out.feeders_kg)
+        plan = replace(tried.plan, cost=cost, feeders=out.feeders, chills=out.chills)
+        return replace(plan, why=words.why_of(plan))
 
     def _plan(self, lines: tuple[Line, ...], job: Job, results: Results, failed: tuple[str, ...]) -> Plan:
         proof, stock, rammed = results.need(PROOF), results.need(STOCK), as_rammed(results)

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from pounce.metals.tables import limits
-from pounce.plan.costs import Made, cost_of
+from pounce.plan.costs import Made, cost_of, fed
 
 
 def parting(kind: str = "split", cope: float = 30.0, drag: float = 20.0, **more: Any) -> Any:
@@ -45,3 +45,11 @@ def test_a_mould_that_is_lost_costs_more_than_any_joint() -> None:
     plain = cost_of(made(parting("natural")), 3)
     assert steep.hours > plain.hours and plain.pattern == limits()["plan_joint_shaped"].value
     assert cost_of(made(parting(), tilted=True), 3).pattern - limits()["plan_joint_split"].value == 1.0
+
+
+def test_feeders_cost_their_sawing_and_their_metal_for_each_casting() -> None:
+    bare = cost_of(made(parting()), 3)
+    more = fed(bare, 2, 1, 0.4)
+    each = 2 * limits()["plan_feeder"].value + limits()["plan_chill"].value + 0.4 * limits()["plan_metal"].value
+    assert more.each == pytest.approx(bare.each + each) and more.hours == pytest.approx(bare.hours + 3 * each)
+    assert more.pattern == bare.pattern and fed(bare, 0, 0, 0.0) == bare

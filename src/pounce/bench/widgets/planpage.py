@@ -155,6 +155,7 @@ class PlanBench(Panel):
         for name, figure in (
             ("Work", _hours(plan.cost.hours)),
             ("Cores", str(plan.cores) if plan.cores else "none"),
+            ("Feeders", _fed(plan)),
             ("Metal added", volume(plan.metal_mm3, unit)),
             ("Deep at most", length(plan.depth_mm, unit)),
             ("Leaves", _leaves(plan)),
@@ -183,12 +184,19 @@ class PlanBench(Panel):
         sign = "+ " if more >= 0.0 else "− "
         column.addWidget(_pair("Work", sign + _hours(abs(more)), True))
         column.addWidget(_pair("Cores", str(rival.cores) if rival.cores else "none", True))
+        column.addWidget(_pair("Feeders", _fed(rival), True))
         column.addWidget(_pair("Metal", ("+ " if metal >= 0.0 else "− ") + volume(abs(metal), unit), True))
         column.addWidget(_pair("Leaves", _leaves(rival), True))
         column.addWidget(_pair("Tight", area(rival.tight_mm2, unit), True))
         column.addStretch(1)
         column.addWidget(button("Look at this one", "", lambda: self.looked.emit(nth)))
         return frame
+
+
+def _fed(plan: Plan) -> str:
+    """Feeders and chills that a casting wants as it lies."""
+    chills = f"{plan.chills} chill{'s' if plan.chills > 1 else ''}" if plan.chills else ""
+    return ", ".join(filter(None, (str(plan.feeders) if plan.feeders else "", chills))) or "none"
 
 
 class PlanCard(Panel):
