@@ -183,7 +183,8 @@ def say_freeze(console: Console, content: dict[str, Any]) -> None:
         sleeve = ", in a sleeve" if one["sleeve"] else ""
         console.print(
             f"  tried: feeder Ø {one['diameter_mm']:g}, neck {one['neck_mm']:g}, "
-            f"{one['height_mm']:g} high{sleeve}{', on the gate' if one['on_gate'] else ''} at {at}"
+            f"{one['height_mm']:g} high{sleeve}{', on the gate' if one['on_gate'] else ''}"
+            f"{'' if one['open'] else ', blind'} at {at}"
         )
     for one in () if cure is None else cure["chills"]:
         at = ",".join(f"{value:g}" for value in one["at_mm"])

@@ -128,11 +128,11 @@ FEEDER: Final = Words(
     key="feeder",
     title="Feeder",
     help="A feeder on the casting: where on the part, its diameter and, where they are said, those of its neck and its "
-    "least height; in an insulating sleeve, or beside the "
-    "casting on its gate. Or those that the program finds and proves, or none",
+    "least height; in an insulating sleeve, beside the "
+    "casting on its gate, or blind. Or those that the program finds and proves, or none",
     option=True,
     many=True,
-    forms="X,Y,Z:WIDE[:NECK[:HIGH]][:sleeve][:gate], found, none",
+    forms="X,Y,Z:WIDE[:NECK[:HIGH]][:sleeve][:gate][:blind], found, none",
 )
 CHILL: Final = Words(
     key="chill",
@@ -142,7 +142,16 @@ CHILL: Final = Words(
     many=True,
     forms="X,Y,Z:SIDE:THICK, none",
 )
+FORMERS: Final = Words(
+    key="formers",
+    title="Formers you have",
+    help="Diameters of the feeder formers that you have, in mm: feeders are taken to the next of them where it is not "
+    "much wider than what is wanted, else to one that is printed or turned; or none",
+    option=True,
+    forms="MM,MM,MM, none",
+)
 TABLE: Final = (
+    FORMERS,
     FEEDER,
     CHILL,
     FEEDING,

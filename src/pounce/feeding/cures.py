@@ -32,16 +32,19 @@ MODULUS, NECK = 4.833, 4.4
 # Necks tried where there is no room for a whole one.
 SLIM = (1.0, 0.8, 0.62)
 LEAST_MM, MOST_SHARE = 10.0, 1.2
+# A former that is there is taken where it is not wider than this over what is wanted.
+WIDER = 1.3
 # A feeder is made smaller until it outlasts what it feeds by this much.
 MARGIN = 1.15
 
 
 @dataclass(frozen=True)
 class Bounds:
-    """So many runs at most, on a grid of so many cells at most."""
+    """So many runs at most, on a grid of so many cells at most; diameters (mm) of formers that are there."""
 
-    runs: int
-    cells: int
+    runs: int = RUNS
+    cells: int = CELLS
+    formers: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -94,7 +97,7 @@ def cured(
     """
     modulus = max(one.volume / one.area for one in mould.castings)
     pad = min(max(pad_mm(poured, 1.5 * modulus), 12.0), 40.0)
-    bounds = bounds or Bounds(RUNS, CELLS)
+    bounds = bounds or Bounds()
     step = spacing(mould, pad, bounds.cells)
     harmless = [np.array(one) for one in spared]
     search = _Search(mould, poured, law, pad, step, list(mould.rounds), list(mould.chills), [], harmless, gate_mm)
@@ -120,7 +123,7 @@ def cured(
             search.given_up.append(np.array(left[0].at_mm))
     rounds = search.rounds if proved is None else proved
     return Found(
-        tuple(_rounded(one) for one in rounds),
+        tuple(_rounded(one, bounds.formers) for one in rounds),
         tuple(search.chills),
         proved is not None,
         search.runs,
@@ -247,6 +250,9 @@ def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
     neck = min(max(c.neck.value * wide, NECK * modulus), wide)
     made_so = Round((0.0, 0.0, 0.0), wide, c.feeder_high.value * wide, neck, 0.0, True, sleeve)
     top = _on_top(search, made, spot, made_so)
+    if top is not None and search.mould.top_mm - top.base_mm > c.blind_from.value * top.high_mm:
+        # up to the air it would hold far more metal than it needs
+        top = replace(top, open=False)
     if top is None or search.gate_mm is None:
         return top if search.gate_mm is None else beside(made, spot, made_so, search.rounds)
     if gateable(made, [*search.rounds, top], search.chills, search.gate_mm):
@@ -379,9 +385,11 @@ def _chill_for(search: _Search, made: Frozen, spot: Spot) -> Block | None:
     return Block((float(at[0]), float(at[1]), float(at[2])), (a, b, d), float(side), float(thick))
 
 
-def _rounded(one: Round) -> Round:
-    """Up to a former that is turned or printed in whole steps."""
+def _rounded(one: Round, formers: tuple[float, ...]) -> Round:
+    """Up to the next former that is there, else to one that is turned or printed in whole steps."""
     wide = math.ceil(one.wide_mm / ROUND_MM - 1e-6) * ROUND_MM
+    own = [former for former in formers if one.wide_mm - 1e-6 <= former <= WIDER * one.wide_mm]
+    wide = min(own, default=wide)
     whole = one.neck_mm >= one.wide_mm - 0.1 and one.beside is None
     neck = wide if whole else min(math.ceil(one.neck_mm / ROUND_MM - 1e-6) * ROUND_MM, wide)
     high = math.ceil(one.high_mm)

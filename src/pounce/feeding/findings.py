@@ -9,12 +9,15 @@ from pounce.feeding.changes import MoreGates, PourAt, PourCool, SetFeeding
 from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, GateTime, HotPlace, Lies
 from pounce.metals.heat import heat
 from pounce.metals.method import Method
+from pounce.metals.pouring import pouring
 from pounce.rig.values import RigResult
 
 # A grid with fewer cells over a section gives rough seconds.
 FEW_CELLS = 4.0
 # A gate that sets before so much of the filling time over again is shut too soon.
 SHUT_RATIO = 1.0
+# What closes well before the gate itself does is the runner.
+RUNNER_SHARE = 0.8
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,7 +62,8 @@ def cure_words(cure: Cure) -> str:
     if len(cure.feeders) + len(cure.chills) == 1:
         if cure.feeders:
             where = " on the gate" if cure.feeders[0].gate else ""
-            return f"Set a feeder Ø {{feeder_mm}}{where}" + (" in a sleeve" if cure.feeders[0].sleeve else "")
+            blind = "" if cure.feeders[0].open else "blind "
+            return f"Set a {blind}feeder Ø {{feeder_mm}}{where}" + (" in a sleeve" if cure.feeders[0].sleeve else "")
         return "Lay a chill {chill_mm} square"
     parts = []
     for many, one in ((len(cure.feeders), "feeder"), (len(cure.chills), "chill")):
@@ -186,7 +190,7 @@ def _short(k: Known) -> list[Finding]:
         figures["fills_c"] = enough
         hot = "" if enough <= most else ", over the metal's usual range"
         remedies.append(Remedy("pour-hotter", f"Pour at {{fills_c}}{hot}", PourAt(round(enough))))
-    per = max(sum(one.casting == 0 for one in k.rig.gates), 1)
+    per = _per(k)
     if per < 6:
         remedies.append(Remedy("more-gates", "One gate more", MoreGates(per + 1)))
     return [
@@ -251,35 +255,67 @@ def _meets(k: Known) -> list[Finding]:
 def _gates(k: Known) -> list[Finding]:
     if not k.gates:
         return []
-    first = min(k.gates, key=lambda one: one.seconds)
-    figures = {"gate_s": first.seconds, "fill_s": k.fill.seconds}
-    if 0.0 < first.seconds < SHUT_RATIO * k.fill.seconds:
-        per = max(sum(one.casting == 0 for one in k.rig.gates), 1)
+    first = min(k.gates, key=lambda one: one.way_s)
+    figures = {"gate_s": first.way_s, "fill_s": k.fill.seconds}
+    out = _on_chill(k)
+    if 0.0 < first.way_s < SHUT_RATIO * k.fill.seconds:
+        per = _per(k)
+        runner = first.way_s < RUNNER_SHARE * first.seconds
+        what = "The runner sets" if runner else "A gate sets"
         return [
+            *out,
             Finding(
                 "gate-shuts",
                 Severity.WARN,
-                "A gate sets after {gate_s} while the mould takes {fill_s} to fill: it shuts before the casting is "
+                f"{what} after {{gate_s}} while the mould takes {{fill_s}} to fill: it shuts before the casting is "
                 "full.",
-                noun="gate",
+                noun="runner" if runner else "gate",
                 figures=figures,
                 main="gate_s",
-                remedies=(Remedy("more-gates", "One gate more", MoreGates(per + 1)),) if per < 6 else (),
+                remedies=(Remedy("more-gates", "One gate more", MoreGates(per + 1)),) if per < 6 and not runner else (),
                 source="feeding-handbooks",
-            )
+            ),
         ]
     feeding = any(one.wants for one in k.places)
     return [
+        *out,
         Finding(
             "gates-set",
             Severity.NOTE,
             "The gates set after {gate_s}, once it is full" + (", and feed nothing from then on." if feeding else "."),
             noun="gates set",
-            figures=figures,
+            figures={**figures, "gate_s": min(one.seconds for one in k.gates)},
             main="gate_s",
             source="feeding-handbooks",
+        ),
+    ]
+
+
+def _on_chill(k: Known) -> list[Finding]:
+    """Gates that a chill lies beside: it takes the heat of the metal that runs in."""
+    near = [
+        chill
+        for chill in k.rig.chills
+        for gate in k.gates
+        if math.dist(chill.at_mm, gate.at_mm) < chill.side_mm / 2.0 + pouring().common.gates_between.value
+    ]
+    if not near:
+        return []
+    return [
+        Finding(
+            "gate-on-chill",
+            Severity.WARN,
+            "A gate runs in beside a chill {chill_mm} square, which takes the heat of the metal before it feeds.",
+            noun="chill",
+            figures={"chill_mm": near[0].side_mm},
+            remedies=(Remedy("more-gates", "One gate more", MoreGates(_per(k) + 1)),) if _per(k) < 6 else (),
+            source="feeding-practice",
         )
     ]
+
+
+def _per(k: Known) -> int:
+    return max(sum(one.casting == 0 for one in k.rig.gates), 1)
 
 
 def _quiet(k: Known) -> list[Finding]:
@@ -307,12 +343,26 @@ def _quiet(k: Known) -> list[Finding]:
                 noun="Nothing feeds",
                 figures={"high_mm3": high, "fills_c": k.fill.fills_c or k.pour_c},
                 main="high_mm3",
-                remedies=(),
+                remedies=_without(k),
                 source="feeding-practice",
             )
         ]
-    if k.feeders:
-        return []
+    if k.choices.feeding == "cool" and k.rig.feeders:
+        return [
+            Finding(
+                "cool-with-feeders",
+                Severity.NOTE,
+                "It is to be poured cool, and yet feeders stand on it: they are metal to melt and to saw off.",
+                noun="feeders",
+                remedies=_without(k),
+                source="feeding-practice",
+            )
+        ]
+    return [] if k.feeders else _even(k)
+
+
+def _even(k: Known) -> list[Finding]:
+    """Nothing that sets last wants anything: how even, and what is left in a thick run."""
     even = heat().common.even.value
     figures = {"middle_s": k.middle_s, "even_ratio": even}
     # a lump that is most of the casting sets little after half of it, and long after what feeds it closes
@@ -336,6 +386,13 @@ def _quiet(k: Known) -> list[Finding]:
     ]
 
 
+def _without(k: Known) -> tuple[Remedy, ...]:
+    """Feeders that the school without them would not set."""
+    if not k.rig.feeders:
+        return ()
+    return (Remedy("set-feeding", "Take the feeders away", SetFeeding((), ())),)
+
+
 def _vents(k: Known) -> list[Finding]:
     """Ends that fill late with no vent or open feeder over them."""
     if k.rig.on_end or k.rig.loose:
@@ -343,7 +400,7 @@ def _vents(k: Known) -> list[Finding]:
     reach = heat().common.vent_reach.value
     ways_out = [(one[:2], reach) for one in k.rig.vents]
     # no vent is pricked within an open feeder's width of it
-    ways_out += [(one.foot_mm[:2], max(reach, one.wide_mm)) for one in k.rig.feeders if one.open]
+    ways_out += [(one.foot_mm[:2], max(reach, one.wide_mm + reach / 3.0)) for one in k.rig.feeders if one.open]
     c = heat().common
     late = [
         one

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from pounce.base.choice import all_checked
 from pounce.base.progress import Progress, silent, span
 from pounce.feeding.choices import TABLE
-from pounce.feeding.cures import Found, cured, wider
+from pounce.feeding.cures import Bounds, Found, cured, wider
 from pounce.feeding.cutaway import cutaway
 from pounce.feeding.findings import Known, found
 from pounce.feeding.judge import Law, counts, law_of, middle_s, void_of
@@ -20,19 +20,21 @@ from pounce.feeding.mould import STANDING, from_part, lying_of, mould_of, to_par
 from pounce.feeding.naming import name_at
 from pounce.feeding.opens import Opening, opening
 from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, FreezeResult, GateTime, HotPlace, Lies, Picture
+from pounce.field.arrays import Field
 from pounce.freeze.filling import Filling, filling
 from pounce.freeze.heats import Poured, frozen, pad_mm
 from pounce.freeze.lay import gates_on, laid, section_mm, spacing
-from pounce.freeze.spots import Spot, spots_of
-from pounce.freeze.values import End, Frozen, Mould, Round
+from pounce.freeze.spots import Spot, spots_of, widest_ways
+from pounce.freeze.values import End, Frozen, Laid, Mould, Round
 from pounce.metals.heat import heat
 from pounce.metals.method import Method
 from pounce.rig.values import Casting, ChillChoice, FeederChoice, RigResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Mesh
 
-# Cells of the grid, where the sections do not ask for fewer; those of a quick look; sand round the metal, mm.
-CELLS, QUICK, PADS_MM = 1_000_000, 90_000, (12.0, 60.0)
+# Cells of the grid, where the sections do not ask for fewer; those where they have under so many; those of a quick
+# look; sand round the metal, mm.
+CELLS, FINE, LEAST_ACROSS, QUICK, PADS_MM = 1_000_000, 2_300_000, 4.0, 90_000, (12.0, 60.0)
 # So many last places are told, of many the largest.
 TOLD = 12
 # A gate is told by the metal so near to where it meets the casting, in cells and mm.
@@ -71,10 +73,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough:
     poured = _poured(choices, method, pour_c)
     mould = mould_of(rig)
     progress(0.0, "Laying the mould on a grid")
-    modulus = max(one.volume / one.area for one in mould.castings)
-    pad = min(max(pad_mm(poured, 1.5 * modulus), PADS_MM[0]), PADS_MM[1])
-    step = spacing(mould, pad, choices.cells or CELLS)
-    grid = laid(mould, step, pad)
+    grid = _grid(mould, choices, poured)
     heating = span(progress, 0.05, 0.65)
     made = frozen(grid, poured, lambda share, at: heating(share, f"Freezing, {at:.0f} s after the pour"))
     progress(0.65, "Filling it")
@@ -88,13 +87,14 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough:
     cure = None
     wanting = any(one.wants for one in places)
     if not rough and (wanting or _failing(made, mould.rounds)):
-        asked = _Asked(poured, law, places, wanting)
+        asked = _Asked(poured, law, places, wanting, choices.formers)
         cure = _cure(mould, asked, given, span(progress, 0.68, 1.0))
-    times = tuple(_gate(made, at, one.casting, scaled) for at, one in zip(gates, rig.gates, strict=True))
+    ways = _led(made, mould, rig)
+    times = tuple(_gate(made, ways, at, one.casting, scaled) for at, one in zip(gates, rig.gates, strict=True))
     feeders = _feeders(made, given, scaled)
     fill = _fill(run, rig)
     whole = tuple(sum(one.void_mm3[k] for one in places if one.wants) for k in (0, 1))
-    across = min(section_mm(one) for one in mould.castings) / step
+    across = min(section_mm(one) for one in mould.castings) / grid.cells.step
     picture = _picture(made, run, scaled, rig.on_end)
     known = Known(
         method, choices, pour_c, places, feeders, times, fill, cure, law.reason, across, scaled * middle, rig, rough
@@ -112,7 +112,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough:
         (whole[0], whole[1]),
         law.reason,
         grid.cells.count,
-        step,
+        grid.cells.step,
         across,
         scaled,
         made.energy_error,
@@ -123,9 +123,30 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough:
     )
 
 
+def _grid(mould: Mould, choices: FreezeChoices, poured: Poured) -> Laid:
+    """The mould on its grid, a finer one where sections are thin."""
+    modulus = max(one.volume / one.area for one in mould.castings)
+    pad = min(max(pad_mm(poured, 1.5 * modulus), PADS_MM[0]), PADS_MM[1])
+    step = spacing(mould, pad, choices.cells or CELLS)
+    if choices.cells is None and min(section_mm(one) for one in mould.castings) / step < LEAST_ACROSS:
+        step = spacing(mould, pad, FINE, LEAST_ACROSS)
+    return laid(mould, step, pad)
+
+
 def _fill(run: Filling, rig: RigResult) -> Fill:
     fills_c = run.fills_c if math.isfinite(run.fills_c) else None
-    return Fill(run.seconds, _ends(rig, run.ends), _ends(rig, run.meets), run.short_mm3, fills_c)
+    ends, meets = _ends(rig, run.ends), _ends(rig, run.meets)
+    return Fill(run.seconds, ends, meets, run.short_mm3, fills_c, _speeds(rig))
+
+
+def _speeds(rig: RigResult) -> tuple[float, float]:
+    """In the gates (m/s) under the whole head, and under what is left of it when the metal stands over them."""
+    usual, s = rig.flow.gate_speed_m_s, rig.sprue
+    if s is None or rig.on_end or rig.loose:
+        return usual, usual
+    head = s.high_mm + s.cup_high_mm
+    over = max(rig.flow.head_mm, 1e-6)
+    return usual * math.sqrt(head / over), usual * math.sqrt(max(head - rig.up_mm, 0.0) / over)
 
 
 def _poured(choices: FreezeChoices, method: Method, pour_c: float) -> Poured:
@@ -253,27 +274,46 @@ def _feeders(made: Frozen, given: Given, scaled: float) -> tuple[FeederTime, ...
     )
 
 
-def _gate(made: Frozen, at: Floats, casting: int, scaled: float) -> GateTime:
+def _led(made: Frozen, mould: Mould, rig: RigResult) -> Field | None:
+    """(nz, ny, nx) until when a liquid way leads from the sprue through what is cut for the metal and feeders; None
+    where the grid holds no sprue.
+    """
+    grid = made.laid
+    cut = np.flatnonzero((grid.feeds > 0).ravel())
+    if not len(cut) or rig.sprue is None:
+        return None
+    x, y = rig.sprue.at_mm
+    foot = STANDING @ np.array([x, y, 0.0]) if mould.standing else np.array([x, y, 0.0])
+    off = np.linalg.norm(grid.cells.middles(cut) - foot, axis=1)
+    near = cut[off < max(rig.sprue.foot_mm, 2.0 * grid.cells.step)]
+    start = int(near[int(np.argmax(made.near_s.ravel()[near]))]) if len(near) else int(cut[int(np.argmin(off))])
+    return widest_ways(np.where(grid.feeds > 0, made.near_s, np.nan), start)
+
+
+def _gate(made: Frozen, ways: Field | None, at: Floats, casting: int, scaled: float) -> GateTime:
     grid = made.laid
     flat = np.flatnonzero((grid.feeds == 1).ravel())
     x, y, z = at.tolist()
     if not len(flat):
-        return GateTime(casting, (x, y, z), 0.0)
+        return GateTime(casting, (x, y, z), 0.0, 0.0)
     far = np.linalg.norm(grid.cells.middles(flat) - at, axis=1)
     near = flat[far < max(NEAR_CELLS * grid.cells.step, NEAR_MM)]
     near = near if len(near) else flat[[int(np.argmin(far))]]
     # it is shut when the last of its section is
-    return GateTime(casting, (x, y, z), scaled * float(np.median(made.near_s.ravel()[near])))
+    own = scaled * float(np.median(made.near_s.ravel()[near]))
+    led = own if ways is None else scaled * float(ways.ravel()[near].max())
+    return GateTime(casting, (x, y, z), own, min(led, own))
 
 
 @dataclass(frozen=True, eq=False)
 class _Asked:
-    """What is to be cured: the metal, its law, its last places, whether any of them wants it."""
+    """What is to be cured: the metal, its law, its last places, whether any of them wants it; own formers, mm."""
 
     poured: Poured
     law: Law
     places: tuple[HotPlace, ...]
     wanting: bool
+    formers: tuple[float, ...]
 
 
 def _cure(mould: Mould, asked: _Asked, given: Given, progress: Progress) -> Cure | None:
@@ -294,7 +334,8 @@ def _cure(mould: Mould, asked: _Asked, given: Given, progress: Progress) -> Cure
     level = all(abs(one.at_mm[2]) < LEVEL_MM for one in rig.gates)
     gates = [(one.wide_mm, one.thick_mm) for one in rig.gates if one.casting == own]
     gate_mm = max(gates, default=None) if level else None
-    again = partial(cured, poured=asked.poured, law=asked.law, tick=tick, spared=spared, gate_mm=gate_mm)
+    bounds = Bounds(formers=asked.formers)
+    again = partial(cured, poured=asked.poured, law=asked.law, tick=tick, spared=spared, gate_mm=gate_mm, bounds=bounds)
     if asked.wanting:
         made = again(alone)
         if mine and _sizes(made.rounds) == _sizes(alone.rounds) and made.chills == alone.chills:

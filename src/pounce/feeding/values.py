@@ -25,7 +25,8 @@ class FreezeChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     of the grid (None: as sections ask); ``measured_s`` when the last place of a casting like this was seen to
     set, by which all seconds are scaled; ``sand_conducts`` (W/(m K)) and ``sand_heat`` (J/(kg K)) of the
     bench's own sand, ``metal_conducts`` (W/(m K)) and ``latent_kj_kg`` of its metal; of iron its carbon equivalent
-    (%; None: enough) and whether the mould is hard or gives way.
+    (%; None: enough) and whether the mould is hard or gives way; ``formers``
+    diameters of feeders' formers that the bench has (mm).
     """
 
     pour_c: float | None = None
@@ -38,6 +39,7 @@ class FreezeChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     latent_kj_kg: float | None = None
     carbon_pct: float | None = None
     walls: Walls = "hard"
+    formers: tuple[float, ...] = ()
 
 
 class Lies(StrEnum):
@@ -94,17 +96,19 @@ class FeederTime:
 
 @dataclass(frozen=True)
 class GateTime:
-    """When a gate sets (s) and where it is."""
+    """When a gate sets (s), where it is, and until when a liquid way leads to it from the sprue (s)."""
 
     casting: int
     at_mm: Point
     seconds: float
+    way_s: float
 
 
 @dataclass(frozen=True)
 class Fill:
     """How the castings fill: seconds, the ends (coldest first), where fronts meet, metal not reached (mm3), the least
-    temperature that fills (C; None: none does).
+    temperature that fills (C; None: none does), and the speed in the gates as the first metal runs and as the last does
+    (m/s).
     """
 
     seconds: float
@@ -112,6 +116,7 @@ class Fill:
     meets: tuple[End, ...]
     short_mm3: float
     fills_c: float | None
+    gates_m_s: tuple[float, float]
 
     @property
     def short(self) -> bool:

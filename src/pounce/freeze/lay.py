@@ -24,11 +24,11 @@ def section_mm(mesh: Mesh) -> float:
     return 2.0 * mesh.volume / max(mesh.area, 1e-9)
 
 
-def spacing(mould: Mould, pad_mm: float, most: int) -> float:
-    """Side of a cell (mm): so that sections have :data:`ACROSS` cells, within the cells allowed."""
+def spacing(mould: Mould, pad_mm: float, most: int, across: float = ACROSS) -> float:
+    """Side of a cell (mm): so that sections have ``across`` cells, within the cells allowed."""
     low, high = _box(mould, pad_mm)
     volume = float(np.prod(high - low))
-    wanted = min(section_mm(one) for one in mould.castings) / ACROSS
+    wanted = min(section_mm(one) for one in mould.castings) / across
     least = float(min(wanted, (volume / LEAST_CELLS) ** (1.0 / 3.0)))
     return max(float((volume / most) ** (1.0 / 3.0)), least)
 

@@ -118,6 +118,7 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("mould", "also"): rig_edits.also,
     ("freeze", "feeder"): freeze_edits.feeder_word,
     ("freeze", "chill"): freeze_edits.chill_word,
+    ("freeze", "formers"): freeze_edits.formers_word,
     ("mould", "flask"): lambda job, flask: rig_edits.set_flask(job, rig.FLASK.checked(flask)),
     ("mould", "inside"): lambda job, sides: rig_edits.set_inside(job, sides and rig.INSIDE.checked(sides)),
 }

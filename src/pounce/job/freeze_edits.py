@@ -13,7 +13,7 @@ from pounce.rig.values import ChillChoice, FeederChoice
 
 # A feeder that is given by its diameter alone: its height and its neck over it.
 HIGH_SHARE: Final = 1.2
-FOUND, NONE, SLEEVE, GATE = "found", "none", "sleeve", "gate"
+FOUND, NONE, SLEEVE, GATE, BLIND = "found", "none", "sleeve", "gate", "blind"
 _FEEDER = "Give X,Y,Z:WIDE, such as 12,0,30:40:30, or 'found' or 'none'."
 _CHILL = "Give X,Y,Z:SIDE:THICK, such as 12,0,30:30:20, or 'none'."
 
@@ -57,15 +57,14 @@ def feeder_word(job: Job, word: str) -> Edit:
         return rig_edits.set_rig(job, "Feeders taken away", feeders=())
     if word == FOUND:
         return Edit("Feeders as found", job)
-    bare, gate, sleeve = word, False, False
-    for _ in range(2):
-        gate, sleeve = gate or bare.endswith(f":{GATE}"), sleeve or bare.endswith(f":{SLEEVE}")
-        bare = bare.removesuffix(f":{GATE}").removesuffix(f":{SLEEVE}")
+    parts = word.split(":")
+    said = {one for one in parts if one in (SLEEVE, GATE, BLIND)}
+    bare = ":".join(one for one in parts if one not in said)
     at, figures = _read(bare, "feeder", (1, 3), _FEEDER)
     wide = figures[0]
     neck = figures[1] if len(figures) > 1 else heat().common.neck.value * wide
     high = figures[2] if len(figures) > 2 else HIGH_SHARE * wide
-    new = FeederChoice(at, wide, high, min(neck, wide), True, sleeve, gate)
+    new = FeederChoice(at, wide, high, min(neck, wide), BLIND not in said, SLEEVE in said, GATE in said)
     return rig_edits.set_rig(job, "Feeder set", feeders=(*job.rig.feeders, new))
 
 
@@ -75,6 +74,19 @@ def chill_word(job: Job, word: str) -> Edit:
         return rig_edits.set_rig(job, "Chills taken away", chills=())
     at, figures = _read(word, "chill", (2, 2), _CHILL)
     return rig_edits.set_rig(job, "Chill set", chills=(*job.rig.chills, ChillChoice(at, figures[0], figures[1])))
+
+
+def formers_word(job: Job, word: str) -> Edit:
+    """The bench's own formers from a word. UserFault for one that is no list of diameters."""
+    text = word.strip()
+    try:
+        said = {float(one) for one in text.replace(" ", ",").split(",") if one and one != NONE}
+        wide = tuple(sorted(said))
+    except ValueError:
+        wide = (0.0,)
+    if any(not 5.0 <= one <= 300.0 for one in wide):
+        raise UserFault(f"'{word}' says no formers.", "Give their diameters in mm, such as 30,40,50, or 'none'.")
+    return set_freeze(job, "Formers you have", formers=wide)
 
 
 def _read(

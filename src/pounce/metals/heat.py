@@ -60,6 +60,7 @@ class HeatCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     chill_wide: Figure
     chill_thick: Figure
     feeder_heavy: Figure
+    blind_from: Figure
     sleeve_lasts: Figure
     feeder_spare: Figure
     way_open: Figure

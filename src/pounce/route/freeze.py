@@ -75,7 +75,10 @@ def freeze_keys(results: Results) -> Plain:
             for one in r.feeders
         ],
         "necks": [{"id": one.id, "casting": one.casting, "seconds": one.neck_s} for one in r.feeders],
-        "gates": [{"casting": one.casting, "at_mm": list(one.at_mm), "seconds": one.seconds} for one in r.gates],
+        "gates": [
+            {"casting": one.casting, "at_mm": list(one.at_mm), "seconds": one.seconds, "way_s": one.way_s}
+            for one in r.gates
+        ],
         "order": [{"what": name, "seconds": seconds} for name, seconds in r.order],
         "cure": _cure(r),
         "fill": {
@@ -84,6 +87,7 @@ def freeze_keys(results: Results) -> Plain:
             "short": r.fill.short,
             "short_mm3": r.fill.short_mm3,
             "fills_c": r.fill.fills_c,
+            "gates_m_s": list(r.fill.gates_m_s),
             "last": [_end(one) for one in r.fill.ends[:ENDS]],
             "meets": [_end(one) for one in r.fill.meets[:ENDS]],
         },
@@ -105,6 +109,7 @@ def _cure(r: "FreezeResult") -> Plain | None:
                 "neck_mm": one.neck_mm,
                 "sleeve": one.sleeve,
                 "on_gate": one.gate,
+                "open": one.open,
             }
             for one in c.feeders
         ],

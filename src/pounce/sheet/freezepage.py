@@ -206,7 +206,8 @@ def _rows(made: FreezeResult, rig: RigResult, unit: str) -> list[tuple[str, str,
         neck = quantity("n_mm", one.neck_mm)
         if one.contact_mm is not None:
             neck = f"{neck} by {quantity('n_mm', one.neck_high_mm)}, on the gate"
-        about = f"neck {neck}{sleeve}{holds}"
+        blind = "" if one.open else ", blind, with a vent"
+        about = f"neck {neck}{sleeve}{blind}{holds}"
         out.append((f"Feeder {one.number + 1}, {mass(one.mass_kg)}", about, f"Ø {quantity('n_mm', one.wide_mm)}"))
     cold: set[int] = set()
     for chill in rig.chills:

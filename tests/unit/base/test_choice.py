@@ -32,6 +32,7 @@ STRUCTURED = {
     "stock": {"lines", "axes", "spin_at_mm"},
     "cores": {"hollows"},
     "mould": {"guests", "feeders", "chills", "placed", "sprue_mm"},
+    "freeze": {"formers"},
 }
 
 

@@ -283,3 +283,47 @@ def test_a_quick_look_comes_first_and_names_the_same_place() -> None:
     assert rough.cure is None and all(not one.remedies for one in rough.findings if one.code.startswith("hollow"))
     assert rough.wanting[0].name == made.wanting[0].name
     assert rough.wanting[0].seconds == pytest.approx(made.wanting[0].seconds, rel=0.12)
+
+
+def test_feeders_are_taken_to_a_former_that_the_bench_has(bare: Results) -> None:
+    first = bare.need(FREEZE).cure
+    assert first is not None
+    wide = first.feeders[0].wide_mm
+    model = job_of(boss())[1]
+    own = freeze_edits.formers_word(bare.job, f"10, {wide + 3:g}, 90").job
+    made_ = worked(own, model).need(FREEZE).cure
+    assert made_ is not None and made_.feeders[0].wide_mm == wide + 3
+    far = worked(freeze_edits.formers_word(bare.job, "90").job, model).need(FREEZE).cure
+    assert far is not None and far.feeders[0].wide_mm == wide  # none near: one is printed
+    assert freeze_edits.formers_word(own, "none").job.freeze.formers == ()
+    for word in ("wide", "2,400"):
+        with pytest.raises(UserFault, match="says no formers"):
+            freeze_edits.formers_word(own, word)
+
+
+def test_pouring_cool_with_feeders_set_is_said(bare: Results) -> None:
+    job = freeze_edits.feeder_word(bare.job, "40,35,0:34:24:40").job
+    cool = worked(made(PourCool(), job).job, job_of(boss())[1]).need(FREEZE)
+    finding = next(one for one in cool.findings if one.code in ("cool-with-feeders", "poured-cool"))
+    change = finding.remedies[0].change
+    assert isinstance(change, SetFeeding) and not made(change, job).job.rig.feeders
+
+
+def test_the_gates_slow_down_as_the_metal_rises_and_their_way_stays_open(bare: Results) -> None:
+    """Under a head h - p in the end, h at first: Torricelli."""
+    one, rig = bare.need(FREEZE), bare.need(MOULD)
+    first, last = one.fill.gates_m_s
+    assert rig.sprue is not None
+    head = rig.sprue.high_mm + rig.sprue.cup_high_mm
+    assert last / first == pytest.approx(((head - rig.up_mm) / head) ** 0.5)
+    assert last <= rig.flow.gate_speed_m_s <= first
+    for gate in one.gates:
+        assert 0.0 < gate.way_s <= gate.seconds
+
+
+def test_words_of_a_feeder_say_how_it_stands() -> None:
+    job, _ = job_of(boss())
+    one = freeze_edits.feeder_word(job, "40,35,24:34:24:40:sleeve:blind").job.rig.feeders[0]
+    assert one.sleeve and not one.open and not one.gate and one.high_mm == 40.0
+    other = freeze_edits.feeder_word(job, "110,35,4:30:gate").job.rig.feeders[0]
+    assert other.gate and other.open and not other.sleeve

@@ -2,14 +2,24 @@
 
 from functools import partial
 
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from pounce.base.choice import FigureChoice
 from pounce.base.units import mass, plain, quantity
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import figure, row, segments
 from pounce.bench.widgets.parts import Fold, Row, Segments, button, label
-from pounce.feeding.choices import CARBON, FEEDING, LATENT, MEASURED, METAL_CONDUCTS, POUR, SAND_CONDUCTS, WALLS
+from pounce.feeding.choices import (
+    CARBON,
+    FEEDING,
+    FORMERS,
+    LATENT,
+    MEASURED,
+    METAL_CONDUCTS,
+    POUR,
+    SAND_CONDUCTS,
+    WALLS,
+)
 from pounce.feeding.values import FreezeResult
 from pounce.job import freeze_edits
 from pounce.metals.heat import heat
@@ -72,6 +82,12 @@ class FreezeCard(Card):
             field.given.connect(self.giving(choice))
             field.setFixedWidth(132)
             own.body.addWidget(row(choice, field))
+        self.formers = QLineEdit()
+        self.formers.setFixedWidth(132)
+        self.formers.setPlaceholderText("30, 40, 50")
+        self.formers.setAccessibleName(FORMERS.title)
+        self.formers.editingFinished.connect(self._formers)
+        own.body.addWidget(row(FORMERS, self.formers))
         self.sure = label("", "muted", wrap=True)
         own.body.addWidget(self.sure)
 
@@ -87,6 +103,8 @@ class FreezeCard(Card):
         if job.freeze.pour_c is not None or method is not None:
             usual = 0.0 if method is None else method.metal.pouring.value
             self.pour.show_value(usual if job.freeze.pour_c is None else job.freeze.pour_c)
+        if not self.formers.hasFocus():
+            self.formers.setText(_listed(job.freeze.formers))
         self._show_fed(rig)
         if made is None:
             return
@@ -105,6 +123,11 @@ class FreezeCard(Card):
         self.figures.show_rows(_figures(made))
         self.sure.setText(_sure(made))
 
+    def _formers(self) -> None:
+        job = self.document.job
+        if job is not None and self.formers.text() != _listed(job.freeze.formers):
+            self.document.edit(freeze_edits.formers_word, self.formers.text())
+
     def _show_fed(self, rig: RigResult | None) -> None:
         while (item := self._fed_rows.takeAt(0)) is not None:
             widget = item.widget()
@@ -118,7 +141,8 @@ class FreezeCard(Card):
                     seen.add(one.number)
                     sleeve = ", sleeve" if one.sleeve_mm else ""
                     gate = ", on the gate" if one.contact_mm is not None else ""
-                    text = f"{one.number + 1}  Ø {plain(one.wide_mm, 0)}, neck {plain(one.neck_mm, 0)}{gate}{sleeve}, "
+                    how = f"{gate}{sleeve}{'' if one.open else ', blind'}"
+                    text = f"{one.number + 1}  Ø {plain(one.wide_mm, 0)}, neck {plain(one.neck_mm, 0)}{how}, "
                     rows.append((text + mass(one.mass_kg), "feeder", one.number))
             cold: set[int] = set()
             for chill in rig.chills:
@@ -144,6 +168,10 @@ class FreezeCard(Card):
         self.document.edit(edit, number)
 
 
+def _listed(formers: tuple[float, ...]) -> str:
+    return ", ".join(f"{one:g}" for one in formers)
+
+
 def _usual(one: FigureChoice, method: Method) -> float:
     """The table's figure of what the bench may have measured itself."""
     metal, sand = heat().metal[method.metal_id], heat().sand[method.mould_id]
@@ -157,6 +185,9 @@ def _figures(r: FreezeResult) -> list[tuple[str, str]]:
         ("All of it solid after", quantity("s_s", r.solid_s)),
         ("Filled in", quantity("s_s", r.fill.seconds)),
     ]
+    first, last = r.fill.gates_m_s
+    if first - last > 0.02:
+        rows.append(("In the gates", f"{plain(first, 2)} to {plain(last, 2)}\u00a0m/s"))
     if r.fill.ends:
         rows.append(("Coldest end reached at", quantity("c_c", r.fill.ends[0].front_c)))
     if r.fill.fills_c is not None:
