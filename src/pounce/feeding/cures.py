@@ -250,8 +250,8 @@ def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
     neck = min(max(c.neck.value * wide, NECK * modulus), wide)
     made_so = Round((0.0, 0.0, 0.0), wide, c.feeder_high.value * wide, neck, 0.0, True, sleeve)
     top = _on_top(search, made, spot, made_so)
-    if top is not None and search.mould.top_mm - top.base_mm > c.blind_from.value * top.high_mm:
-        # up to the air it would hold far more metal than it needs
+    if top is not None and sleeve > 0.0 and search.mould.top_mm - top.base_mm > c.blind_from.value * top.high_mm:
+        # up to the air it would hold far more metal than it needs; a bare one cannot be drawn out through its neck
         top = replace(top, open=False)
     if top is None or search.gate_mm is None:
         return top if search.gate_mm is None else beside(made, spot, made_so, search.rounds)

@@ -399,8 +399,8 @@ def _vents(k: Known) -> list[Finding]:
         return []
     reach = heat().common.vent_reach.value
     ways_out = [(one[:2], reach) for one in k.rig.vents]
-    # no vent is pricked within an open feeder's width of it
-    ways_out += [(one.foot_mm[:2], max(reach, one.wide_mm + reach / 3.0)) for one in k.rig.feeders if one.open]
+    # no vent is pricked within a feeder's width of it: it lets the air out itself, or by its own vent
+    ways_out += [(one.foot_mm[:2], max(reach, one.wide_mm + reach / 3.0)) for one in k.rig.feeders]
     c = heat().common
     late = [
         one

@@ -158,6 +158,8 @@ def _fed(m: Making) -> list[Step]:
         sleeve = ", in an insulating sleeve," if one.sleeve_mm > 0.0 else ""
         name = "the feeder" if several == 1 else f"feeder {k + 1}"
         kind = "up through the cope" if one.open else "{high_mm} high, with sand over it and a vent"
+        if not one.open and one.sleeve_mm == 0.0 and one.neck_mm < one.wide_mm:
+            kind += "; make it of foam and leave it in, for it cannot be drawn through its neck"
         figures = {"wide_mm": one.wide_mm, "neck_mm": one.neck_mm, "high_mm": one.high_mm}
         if one.gate is not None:
             deep = one.foot[2] < one.gate.at[2] - 1e-6

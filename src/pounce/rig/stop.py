@@ -202,11 +202,15 @@ def _led(asked: Asked, rig: Rigged, method: Method) -> tuple[tuple[tuple[float, 
     vents = []
     for k, (at, turn) in zip(rig.order, rig.laid.castings, strict=True):
         for point in np.vstack(own[k]):
-            # an open feeder lets the air out itself
-            if any(np.hypot(*(point[:2] - one.foot[:2])) < one.wide_mm for one in asked.lots[k].feeders if one.open):
+            # an open feeder lets the air out itself, a blind one by a vent of its own
+            if any(np.hypot(*(point[:2] - one.foot[:2])) < one.wide_mm for one in asked.lots[k].feeders):
                 continue
             x, y = turned_point(point[:2], at, turn)
             vents.append((float(x), float(y), float(point[2])))
+        for one in asked.lots[k].feeders:
+            if not one.open:
+                x, y = turned_point(np.array(one.foot[:2]), at, turn)
+                vents.append((float(x), float(y), one.up_mm))
     return tuple(vents), (*core_leads(asked.items, rig), *clay)
 
 

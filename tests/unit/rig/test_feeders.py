@@ -96,3 +96,17 @@ def test_two_castings_run_in_through_theirs() -> None:
     names = [name for name, _ in made.formers]
     assert "Feeder 1, drag side" in names and "Feeder 1, cope side" in names
     assert any("on the gate" in step.words() for step in made.steps)
+
+
+def test_a_blind_one_has_sand_over_it_and_a_vent_and_none_goes_through_it() -> None:
+    results = worked(box(60, 60, 20))
+    high = FeederChoice((30.0, 30.0, 20.0), 30.0, 36.0, 20.0, open=False)
+    low = replace(given_of(results), feeders=(high, FeederChoice((30.0, 30.0, 0.0), 30.0, 36.0, 20.0, open=False)))
+    made = rig_stop(RigChoices(), (low,), SAMPLE, silent)
+    one = made.feeders[0]
+    # the block lies either way up: the feeder on top stands, the other finds no metal that looks up
+    assert len(made.feeders) == 1 and not one.open
+    assert made.flask.cope_mm >= one.top_mm + made.wanted.over - 0.1
+    over = [vent for vent in made.vents if math.dist(vent[:2], one.foot_mm[:2]) < one.wide_mm]
+    assert len(over) == 1 and over[0][2] == pytest.approx(one.top_mm)
+    assert any("leave it in" in step.words() for step in made.steps)
