@@ -81,9 +81,9 @@ def _room(line: Outline) -> Field:
     return np.maximum(_at(line.down_mm, line, -2.0), _at(line.up_mm, line, -2.0))
 
 
-def beside(made: Frozen, spot: Spot, sized: Round, taken: list[Round]) -> Round | None:
-    """A feeder of this size, neck and sleeve on the best place of the outline; None where no open way leads to one
-    with sand for it.
+def beside(made: Frozen, spot: Spot, sized: Round, taken: list[Round], top_mm: float) -> Round | None:
+    """A feeder of this size, neck and sleeve on the best place of the outline, in a cope so high; None where no open
+    way leads to one with sand for it.
     """
     line = outline_of(made)
     if line is None:
@@ -117,13 +117,15 @@ def beside(made: Frozen, spot: Spot, sized: Round, taken: list[Round]) -> Round 
     off = np.hypot(x - spot.at_mm[0], y - spot.at_mm[1]) / size
     best = int(np.argmin(np.where(may, COST * np.maximum(0.85 - ways, 0.0) + off, np.inf)))
     high = min(sized.neck_mm, float(room[best]))
+    # drawn from the joint, it may be blind where the cope is much higher than it needs to be
+    open_air = top_mm <= c.blind_from.value * sized.high_mm
     return Round(
         (float(middle[best, 0]), float(middle[best, 1]), -high if drag[best] else 0.0),
         sized.wide_mm,
         sized.high_mm + high,
         sized.neck_mm,
         neck_long,
-        True,
+        open_air,
         sized.sleeve_mm,
         (float(x[best]), float(y[best])),
         high,

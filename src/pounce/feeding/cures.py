@@ -24,7 +24,7 @@ from pounce.metals.heat import heat
 from pounce.solid.mesh import Floats
 
 # So many runs at most, on a grid so fine; a feeder or its neck grows by such steps; diameters are rounded up so.
-RUNS, CELLS, GROW, MOST_GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.15, 1.8, 1.2, 2.0
+RUNS, CELLS, GROW, MOST_GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.08, 1.8, 1.2, 2.0
 # So much of a neck's disc is to be level.
 LEVEL_SHARE = 0.5
 # A round feeder of H = 1.2 D on the casting has V/A = D/4.833; four times the modulus makes a neck.
@@ -34,6 +34,8 @@ SLIM = (1.0, 0.8, 0.62)
 LEAST_MM, MOST_SHARE = 10.0, 1.2
 # A former that is there is taken where it is not wider than this over what is wanted.
 WIDER = 1.3
+# Metal so near to a feeder's foot is fed by it, over its diameter.
+ABOUT = 0.75
 # A feeder is made smaller until it outlasts what it feeds by this much.
 MARGIN = 1.15
 
@@ -160,7 +162,7 @@ def _beside(made: Frozen, one: Round) -> float:
     """When the last of the casting about a feeder's foot sets, s."""
     casting = np.flatnonzero((made.laid.casting > 0).ravel())
     middles = made.laid.cells.middles(casting)
-    near = np.hypot(middles[:, 0] - one.on_mm[0], middles[:, 1] - one.on_mm[1]) < one.wide_mm
+    near = np.hypot(middles[:, 0] - one.on_mm[0], middles[:, 1] - one.on_mm[1]) < ABOUT * one.wide_mm
     return float(made.near_s.ravel()[casting[near]].max()) if near.any() else 0.0
 
 
@@ -176,7 +178,8 @@ def _too_short(search: _Search, made: Frozen, wanting: tuple[Spot, ...]) -> dict
     for k, one in enumerate(search.rounds):
         own = made.near_s[made.laid.feeds == k + 2]
         near = [spot for spot in wanting if spot.fed_by == k + 2 or _under(one, spot)]
-        longest = max((spot.seconds for spot in near), default=0.0)
+        # the metal about its foot, heated by it, counts as much as a last place of its own
+        longest = max((spot.seconds for spot in near), default=_beside(made, one))
         if len(own) and longest > 0.0 and float(own.max()) < heat().common.outlasts.value * longest:
             more = math.sqrt(heat().common.outlasts.value * longest / max(float(own.max()), 1e-6))
             out[k] = min(max(more, GROW), MOST_GROW)
@@ -185,7 +188,7 @@ def _too_short(search: _Search, made: Frozen, wanting: tuple[Spot, ...]) -> dict
 
 def _under(one: Round, spot: Spot) -> bool:
     off = math.hypot(spot.at_mm[0] - one.on_mm[0], spot.at_mm[1] - one.on_mm[1])
-    return off < 0.75 * one.wide_mm
+    return off < ABOUT * one.wide_mm
 
 
 def wider(one: Round, more: float) -> Round:
@@ -254,11 +257,11 @@ def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:
         # up to the air it would hold far more metal than it needs; a bare one cannot be drawn out through its neck
         top = replace(top, open=False)
     if top is None or search.gate_mm is None:
-        return top if search.gate_mm is None else beside(made, spot, made_so, search.rounds)
+        return top if search.gate_mm is None else beside(made, spot, made_so, search.rounds, search.mould.top_mm)
     if gateable(made, [*search.rounds, top], search.chills, search.gate_mm):
         return top
     # it would leave the gates no room: the metal runs in through it
-    return beside(made, spot, made_so, search.rounds)
+    return beside(made, spot, made_so, search.rounds, search.mould.top_mm)
 
 
 def _on_top(search: _Search, made: Frozen, spot: Spot, sized: Round) -> Round | None:

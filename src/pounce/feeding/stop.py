@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from pounce.base.choice import all_checked
 from pounce.base.progress import Progress, silent, span
 from pounce.feeding.choices import TABLE
-from pounce.feeding.cures import Bounds, Found, cured, wider
+from pounce.feeding.cures import ABOUT, Bounds, Found, cured, wider
 from pounce.feeding.cutaway import cutaway
 from pounce.feeding.findings import Known, found
 from pounce.feeding.judge import Law, counts, law_of, middle_s, void_of
@@ -252,7 +252,7 @@ def _round_times(made: Frozen, rounds: tuple[Round, ...]) -> list[tuple[float, f
         else:
             low = np.hypot(at[:, 0] - x, at[:, 1] - y) < max(one.neck_long_mm, 1.5 * grid.cells.step)
         neck = float(own[low].max()) if low.any() else float(own.max())
-        near = np.hypot(middles[:, 0] - x, middles[:, 1] - y) < 0.75 * one.wide_mm
+        near = np.hypot(middles[:, 0] - x, middles[:, 1] - y) < ABOUT * one.wide_mm
         feeds = float(made.near_s.ravel()[flat[near]].max()) if near.any() else 0.0
         out.append((float(own.max()), neck, feeds, float(own.max()) > feeds))
     return out

@@ -166,11 +166,29 @@ def feeder_solid(one: Standing, top_mm: float) -> Solid:
     base = one.base_mm
     high = (max(top_mm, base + 1.0) if one.open else base + one.high_mm) - base
     lean = high * math.tan(math.radians(LEAN_DEG))
-    body = boolean.rod(np.array([x, y, base]), up, high, one.wide_mm / 2.0, one.wide_mm / 2.0 + lean)
     if one.gate is not None:
-        return boolean.united([body, _lying_neck(one, one.gate)])
+        return boolean.united([*_gate_body(one, one.gate.at[2], base + high), _lying_neck(one, one.gate)])
+    body = boolean.rod(np.array([x, y, base]), up, high, one.wide_mm / 2.0, one.wide_mm / 2.0 + lean)
     neck = boolean.rod(np.array([x, y, z - ROOT_MM]), up, ROOT_MM + one.neck_long_mm + LAP_MM, one.neck_mm / 2.0)
     return boolean.united([body, neck])
+
+
+def _gate_body(one: Standing, joint: float, top: float) -> list[Solid]:
+    """A feeder on a gate, to leave its halves: an open one is drawn up through the cope, a blind one down from it, and
+    what lies in the drag up from that.
+    """
+    x, y, base = one.foot
+    up, r = np.array([0.0, 0.0, 1.0]), one.wide_mm / 2.0
+
+    def lean(high: float) -> float:
+        return min(high * math.tan(math.radians(LEAN_DEG)), r / 2.0)
+
+    over = top - joint
+    out = [boolean.rod(np.array([x, y, joint]), up, over, r, r + (lean(over) if one.open else -lean(over)))]
+    under = joint - base
+    if under > 1e-6:  # a little into the cope, so that the two are one
+        out.append(boolean.rod(np.array([x, y, base]), up, under + LAP_MM, r - lean(under), r))
+    return out
 
 
 def _lying_neck(one: Standing, place: Place) -> Solid:

@@ -183,7 +183,7 @@ def _figures(r: FreezeResult) -> list[tuple[str, str]]:
     rows = [
         ("Half of it set after", quantity("s_s", r.middle_s)),
         ("All of it solid after", quantity("s_s", r.solid_s)),
-        ("Filled in", quantity("s_s", r.fill.seconds)),
+        ("Castings full after", quantity("s_s", r.fill.seconds)),
     ]
     first, last = r.fill.gates_m_s
     if first - last > 0.02:
