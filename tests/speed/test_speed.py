@@ -30,7 +30,10 @@ from pounce.draw.values import DrawChoices
 from pounce.export.templates import templates_pdf
 from pounce.feeding.cures import cured
 from pounce.feeding.judge import Law
-from pounce.freeze.heats import Poured, frozen
+from pounce.feeding.outlook import Lying, outlook_of
+from pounce.feeding.stop import Given as Heated
+from pounce.feeding.stop import quick_look
+from pounce.freeze.heats import Poured, chvorinov, frozen
 from pounce.freeze.lay import laid
 from pounce.freeze.values import Mould
 from pounce.job import core_edits, edits
@@ -53,7 +56,7 @@ from pounce.route.demo_jobs import DEMOS, lay_out
 from pounce.route.opening import open_any, with_model
 from pounce.route.paper import template_drawings
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import CORES, METAL, MOULD, PARTING, STOCK
+from pounce.route.stops import CORES, METAL, MOULD, PART, PARTING, STOCK
 from pounce.solid import boolean
 from pounce.solid.features.find import features_of
 from pounce.solid.mesh import Mesh, edges
@@ -411,6 +414,22 @@ def test_freezing(benchmark: BenchmarkFixture, cells: int, target: float, what: 
 
 def test_feeders_found(benchmark: BenchmarkFixture) -> None:
     mould, poured = bossed(), Poured("aluminium-silicon", "green-sand", 720.0)
-    law = Law(0.05, (0.2, 0.6), "")
+    law = Law(0.05, (0.2, 0.6), "", chvorinov(poured))
     benchmark.pedantic(lambda: cured(mould, poured, law, lambda _share: None), rounds=3, warmup_rounds=1)
     _say(benchmark, 5.0, "feeders found and proved")
+
+
+def test_a_quick_look_at_the_bearing(benchmark: BenchmarkFixture, bearing: Path) -> None:
+    """From the mould as it is laid out to what sets last on the bench."""
+    job, model = open_any(bearing)
+    r = Pipeline().run(job, model, silent, until=MOULD)
+    given = Heated(r.need(MOULD), r.need(METAL), r.need(PART).mesh, r.need(STOCK).features)
+    benchmark.pedantic(lambda: quick_look(job.freeze, given), rounds=3, warmup_rounds=1)
+    _say(benchmark, 2.0, "quick look at what sets last")
+
+
+def test_what_a_plan_wants_of_feeders(benchmark: BenchmarkFixture) -> None:
+    lying = Lying(bossed().castings[0], (), np.array([0.0, 0.0, 1.0]), 0.0)
+    method = resolve(MethodChoices())
+    benchmark.pedantic(lambda: outlook_of(lying, method, None, True, silent), rounds=3, warmup_rounds=1)
+    _say(benchmark, 2.0, "feeders that a plan wants")
