@@ -222,9 +222,9 @@ def feeder_formers(one: Standing, top_mm: float, pattern: Solid) -> tuple[tuple[
     return ((", cope side", above), (", drag side", below))
 
 
-def kept_off(feeders: tuple[Standing, ...], chills: tuple[Laid, ...]) -> BaseGeometry:
-    """Where no gate is cut: sand between a gate and a feeder or a chill."""
-    sand, passes = heat().common.gate_from_feeder.value, pouring().common.gates_between.value
-    shapes = [one.plan.buffer(sand) for one in feeders]
+def kept_off(feeders: tuple[Standing, ...], chills: tuple[Laid, ...], sand_mm: float) -> BaseGeometry:
+    """Where no gate is cut: so much sand between a gate and a feeder, and what gates want to a chill."""
+    passes = pouring().common.gates_between.value
+    shapes = [one.plan.buffer(sand_mm) for one in feeders]
     shapes += [shapely.Point(one.at[:2]).buffer(one.side_mm / 2.0 + passes) for one in chills]
     return shapely.unary_union(shapes)

@@ -1,9 +1,11 @@
 """What Mould has to say: margins that are short, gates that are fewer than wanted, what is put on the cope."""
 
 import numpy as np
+import shapely
 
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import count_words
+from pounce.metals.heat import heat
 from pounce.metals.pouring import pouring
 from pounce.rig.changes import ArrangeAnew, FlaskThatFits, GatesAsWanted, KeepFeeding, MoveSprue
 from pounce.rig.flasking import OWN_SIZE, Asked, Rigged
@@ -13,6 +15,8 @@ from pounce.rig.weighing import Known
 
 # A vertical margin short by less is told by nobody, mm; a speed over its limit by less than this share neither.
 SLACK_MM, SLACK = 0.5, 0.02
+# Sand to a feeder is short from so much less than is wanted on, mm.
+NEARER_MM = 0.5
 
 
 def found(
@@ -31,6 +35,7 @@ def found(
         *(_short(one, asked, rig) for one in margins if one.short),
         *_gates(asked, rig, flow),
         *_left_out(asked, rig),
+        *_near_feeders(asked, rig),
         *_end(on_end, rig),
         *(_clamped(weights) if rig.stand is not None else _cope(flow, weights, known)),
         *_flask(rig, known.loose, push),
@@ -162,6 +167,32 @@ def _left_out(asked: Asked, rig: Rigged) -> list[Finding]:
             text,
             noun="left out",
             remedies=(Remedy("keep-feeding", "Forget it" if many == 1 else "Forget them", KeepFeeding(stand, lie)),),
+            source="feeding-practice",
+        )
+    ]
+
+
+def _near_feeders(asked: Asked, rig: Rigged) -> list[Finding]:
+    """Gates that had no other room than beside a feeder."""
+    wanted = heat().common.gate_from_feeder.value
+    gaps = [
+        float(one.plan.distance(shapely.Point(gate.at[:2])))
+        for lot, fit in zip(asked.lots, rig.lots, strict=True)
+        for one in lot.feeders
+        for gate in fit.gates
+        if one.gate is None
+    ]
+    if min(gaps, default=wanted) > wanted - NEARER_MM:
+        return []
+    return [
+        Finding(
+            "gate-near-feeder",
+            Severity.NOTE,
+            "A gate has only {sand_mm} of sand to a feeder, where {wanted_mm} is wanted: there was no other room. Ram "
+            "it hard there, or set the feeder on the gate.",
+            noun="gate",
+            figures={"sand_mm": min(gaps), "wanted_mm": wanted},
+            main="sand_mm",
             source="feeding-practice",
         )
     ]

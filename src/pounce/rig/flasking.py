@@ -35,6 +35,8 @@ POOR, POOR_MM, FLASKS_TRIED = 1.6, 60.0, 3
 GATING_SHARE, LEAD_WIDTHS = 0.3, 1.5
 # A gate is not longer than this many times its least length.
 REACH = 1.6
+# So many gates more are tried where fewer are too wide, and so thin walls of those on the outline.
+MORE_GATES, THINNER = 4, (0.9, 0.5, 0.2)
 # In a box to build the sprue is tried at so many places along each side.
 BOX_SPRUES = 3
 Places = tuple[tuple[Place, ...], ...]
@@ -152,9 +154,8 @@ def margins_of(metal_id: str, group: PouringGroup, lots: tuple[Lot, ...]) -> Mar
 
 def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     """The flask and what lies in it. UserFault for a flask nobody has, or where no place takes a gate."""
-    c = asked.choices
     strip = pouring().common.gate_long.value + 25.0
-    places = tuple(_clear(lot, places_of(lot.item, c.school, strip, lot.warmth)) for lot in asked.lots)
+    places = tuple(places_of(lot.item, asked.choices.school, strip, lot.warmth) for lot in asked.lots)
     for lot, own_places in zip(asked.lots, places, strict=True):
         if not own_places:
             whose = "" if len(asked.lots) == 1 else f" of {lot.name}"
@@ -162,6 +163,21 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
                 f"No place on the parting line{whose} takes a gate: it runs along prints, or no wall is thick enough.",
                 "Move the joint, or shorten a core print.",
             )
+    if not any(lot.feeders or lot.chills for lot in asked.lots):
+        return _rigged(asked, own, places, progress)
+    try:
+        return _rigged(asked, own, _clear(asked, places, heat().common.gate_from_feeder.value), progress)
+    except NoGate:  # where feeders leave no other room, gates come nearer to them, and that is said
+        return _rigged(asked, own, _clear(asked, places, pouring().common.passes.value), progress)
+
+
+class NoGate(UserFault):
+    """No place on the parting line takes the gates that are asked for."""
+
+
+def _rigged(asked: Asked, own: tuple[Flask, ...], places: Places, progress: Progress) -> Rigged:
+    """With these places for gates."""
+    c = asked.choices
     said = said_flask(asked, own)
     if said is not None:
         held = _in(said, asked, places)
@@ -175,11 +191,14 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     return replace(_built(asked, places), too_small=said)
 
 
-def _clear(lot: Lot, places: tuple[Place, ...]) -> tuple[Place, ...]:
-    """Places off feeders and chills, where there are such."""
-    off = kept_off(lot.feeders, lot.chills)
-    clear = tuple(one for one in places if not shapely.contains_xy(off, *one.at[:2]))
-    return clear or places
+def _clear(asked: Asked, places: Places, sand_mm: float) -> Places:
+    """Places with so much sand to feeders, and off chills, where there are such."""
+    out = []
+    for lot, own in zip(asked.lots, places, strict=True):
+        off = kept_off(lot.feeders, lot.chills, sand_mm)
+        clear = tuple(one for one in own if not shapely.contains_xy(off, *one.at[:2]))
+        out.append(clear or own)
+    return tuple(out)
 
 
 def said_flask(asked: Asked, own: tuple[Flask, ...]) -> Flask | None:
@@ -347,26 +366,35 @@ def _fit(asked: Asked, lot: Lot, places: tuple[Place, ...], cope_mm: float) -> F
         c.school,
         c.cup,
     )
-    sections = sections_of(wanted)
+    # where a wall takes the gate that the best place asks for, it is taken; else thinner ones are tried
+    first = places[0].wall_mm
+    # a joint through a wall leaves each half only a part of it
+    halves = np.quantile([min(one.wall_mm, max(one.up_mm, one.down_mm)) for one in places], THINNER).tolist()
+    for wall in sorted({first, *(one for one in halves if one < first)}, reverse=True):
+        found = _gated(lot, places, replace(wanted, wall_mm=wall))
+        if found is not None:
+            return _way(i, found[1], found[0], trap_of(found[0], c), lot.feeders)
+    raise NoGate(
+        "No place on the parting line takes the gates that this much metal asks for.",
+        "Ask for more gates, or pour fewer castings at once.",
+    )
+
+
+def _gated(lot: Lot, places: tuple[Place, ...], wanted: Wanted) -> tuple[Sections, tuple[Place, ...]] | None:
+    """Sections and gates where the outline has room for them; None where it has none."""
+    i, sections = lot.item, sections_of(wanted)
     able = tuple(one for one in places if one.half_for(sections.gate_thick, sections.gate_half) is not None)
     long = gate_long_mm(lot.feeders)
     on_gates = tuple(one.gate for one in lot.feeders if one.gate is not None)
     ring = ring_of(i, sections.runner_wide, long)
     able = reached(i, ring, able, REACH * (long + sections.runner_wide / 2.0))
-    gates = chosen(i, able, sections.gates, sections.gate_wide, sections.apart, on_gates)
-    if not gates:  # narrower gates find a wall where wide ones do not
-        for count in range(sections.gates + 1, sections.gates + 5):
-            slim = sections_of(replace(wanted, gates=count))
-            gates = chosen(i, able, count, slim.gate_wide, slim.apart, on_gates)
-            if gates:
-                sections = slim
-                break
-    if not gates:
-        raise UserFault(
-            "No place on the parting line takes the gates that this much metal asks for.",
-            "Ask for more gates, or pour fewer castings at once.",
-        )
-    return _way(i, gates, sections, trap_of(sections, c), lot.feeders)
+    # narrower gates find a wall where wide ones do not
+    for more in range(MORE_GATES + 1):
+        slim = sections if not more else sections_of(replace(wanted, gates=sections.gates + more))
+        gates = chosen(i, able, slim.gates, slim.gate_wide, slim.apart, on_gates)
+        if gates:
+            return slim, gates
+    return None
 
 
 def gate_long_mm(feeders: tuple[Standing, ...]) -> float:

@@ -110,3 +110,13 @@ def test_a_blind_one_has_sand_over_it_and_a_vent_and_none_goes_through_it() -> N
     over = [vent for vent in made.vents if math.dist(vent[:2], one.foot_mm[:2]) < one.wide_mm]
     assert len(over) == 1 and over[0][2] == pytest.approx(one.top_mm)
     assert any("leave it in" in step.words() for step in made.steps)
+
+
+def test_where_a_feeder_leaves_no_other_room_the_gate_comes_nearer_and_says_so() -> None:
+    """Set on top of a cube by hand, it covers all but the rim."""
+    results = worked(box(45, 45, 45))
+    given = replace(given_of(results), feeders=(FeederChoice((22.5, 22.5, 0.0), 36.0, 44.0, 28.0),))
+    made = rig_stop(RigChoices(), (given,), SAMPLE, silent)
+    assert made.feeders and made.gates
+    near = next(one for one in made.findings if one.code == "gate-near-feeder")
+    assert near.figures["sand_mm"] < near.figures["wanted_mm"]
