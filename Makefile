@@ -12,7 +12,7 @@ demo:
 
 test:
 	@scripts/setup.sh --display
-	@scripts/with-display.sh $(PYTHON) -m pytest -n 2 --dist worksteal -m "not alone"
+	@scripts/with-display.sh $(PYTHON) -m pytest -n 2 --dist worksteal --durations=40 -m "not alone"
 	@scripts/with-display.sh $(PYTHON) -m pytest -m alone
 
 laws:

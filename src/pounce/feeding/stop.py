@@ -39,6 +39,8 @@ CELLS, FINE, LEAST_ACROSS, QUICK, PADS_MM = 1_000_000, 2_300_000, 4.0, 90_000, (
 TOLD = 12
 # A gate is told by the metal so near to where it meets the casting, in cells and mm.
 NEAR_CELLS, NEAR_MM = 1.6, 3.0
+# Holes that are as large as this share of the largest are alike.
+ALIKE = 0.95
 # A joint that no gate departs from by more is level, mm.
 LEVEL_MM = 0.5
 # What was proved alone but not in the whole mould is made so much wider.
@@ -164,9 +166,12 @@ def _poured(choices: FreezeChoices, method: Method, pour_c: float) -> Poured:
 
 def _telling_y(rig: RigResult, places: tuple[HotPlace, ...]) -> float:
     """Where a cut says most: through the first place that wants a cure, the first feeder, the last place."""
-    first = next((one.at_mm for one in places if one.wants), None)
+    wanting = [one for one in places if one.wants]
+    # of castings alike the one in front: the others stand behind the cut
+    alike = [one for one in wanting if one.void_mm3[1] > ALIKE * wanting[0].void_mm3[1]]
+    first = min((one.at_mm for one in alike), key=lambda at: at[1], default=None)
     if first is None and rig.feeders:
-        first = rig.feeders[0].foot_mm
+        first = min((one.foot_mm for one in rig.feeders), key=lambda at: at[1])
     if first is None and places:
         first = places[0].at_mm
     return rig.castings[0].at_mm[1] if first is None else first[1]

@@ -191,11 +191,7 @@ class FreezeSection(Panel):
     def show_made(self, made: FreezeResult | None, rig: RigResult | None) -> None:
         """Another result: cut through its last place until the hand moves the cut."""
         if made is not None and made is not self._made:
-            first = next((one for one in made.places if one.wants), None)
-            if first is None and made.feeders:
-                self._y = made.feeders[0].at_mm[1]
-            elif first is not None or made.places:
-                self._y = (first or made.places[0]).at_mm[1]
+            self._y = made.cutaway.y_mm
             self._at = None
         self._made, self._rig = made, rig
         self._show()

@@ -17,6 +17,8 @@ from pounce.solid.mesh import Floats
 
 # A feeder is named so far up, mm.
 UP_MM = 15.0
+# A place so many cells before the cut is cut away.
+CELLS_BEFORE = 2.0
 
 
 def _headline(r: Results, unit: str) -> Headline | None:
@@ -91,15 +93,22 @@ def _tags(results: Results, _scene: SceneAsked, _unit: str) -> tuple[Tag, ...]:
     if made is None:
         return ()
     y = made.cutaway.y_mm
-    out = [Tag(f"sets last, {quantity('s_s', one.seconds)}", one.at_mm, "tight", one.number) for one in made.wanting]
+    out = [
+        Tag(f"sets last, {quantity('s_s', one.seconds)}", one.at_mm, "tight", one.number)
+        for one in made.wanting
+        if one.at_mm[1] > y - CELLS_BEFORE * made.step_mm  # what is cut away is not named
+    ]
     if not out and made.places:
         one = made.places[0]
         out.append(Tag(f"last of the casting, {quantity('s_s', one.seconds)}", one.at_mm))
     for feeder in made.feeders:
+        if feeder.at_mm[1] < y - CELLS_BEFORE * made.step_mm:
+            continue
         at = (feeder.at_mm[0], max(feeder.at_mm[1], y), feeder.at_mm[2] + UP_MM)
         out.append(Tag(f"feeder {feeder.number + 1}, {quantity('s_s', feeder.seconds)}", at))
-    if made.gates:
-        gate = min(made.gates, key=lambda one: one.seconds)
+    gates = [one for one in made.gates if one.at_mm[1] > y - CELLS_BEFORE * made.step_mm]
+    if gates:
+        gate = min(gates, key=lambda one: one.seconds)
         out.append(Tag(f"gate, {quantity('s_s', gate.seconds)}", gate.at_mm))
     return tuple(out)
 

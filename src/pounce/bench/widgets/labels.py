@@ -17,7 +17,7 @@ from pounce.bench.view3d.camera import Camera
 HEAD = 66
 FOOT = 50
 # Where a scale of times begins.
-SCALE_PX, SCALE_UP_PX = 34.0, 44.0
+SCALE_PX, SCALE_UP_PX, SCALE_ROOM = 34.0, 44.0, 72.0
 
 
 @dataclass(frozen=True)
@@ -212,7 +212,7 @@ class Labels:
             mine = [i for i in range(len(self.tags)) if (spots[i, 0] <= middle) == left]
             mine.sort(key=lambda i: float(spots[i, 1]))
             y = 8.0
-            bottom = area.height() - FOOT - 34.0 * len(mine)
+            bottom = area.height() - (SCALE_ROOM if self.scale is not None else FOOT) - 34.0 * len(mine)
             for i in mine:
                 tag = self.tags[i]
                 text = f"{tag.nth}   {tag.text}" if tag.nth else tag.text
