@@ -80,10 +80,11 @@ class MouldCard(Card):
         self.body.addWidget(self.sand)
 
     def _shelf(self) -> list[tuple[Path, str]]:
-        """Saved jobs other than the one on the bench."""
-        here = self.document.path
+        """Saved jobs other than the one on the bench; what is only put aside, unsaved, is none."""
+        here, aside = self.document.path, self.document.settings.aside_folder
         recent = self.document.settings.recent()
-        return [(path, name) for path, name in recent if path.suffix == ".pounce" and path != here]
+        saved = [(path, name) for path, name in recent if path.suffix == ".pounce" and path.parent != aside]
+        return [(path, name) for path, name in saved if path != here]
 
     def _ask_flasks(self) -> None:
         self.flasks = FlasksDialog(self)
