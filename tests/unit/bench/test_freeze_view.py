@@ -7,7 +7,7 @@ import pytest
 
 from pounce.bench.freeze.scale import Telling, colours
 from pounce.bench.view3d.asks import Told
-from pounce.bench.view3d.freezeview import FreezeScene
+from pounce.bench.view3d.freezeview import FreezeScene, isolines
 from pounce.feeding.values import Cutaway
 from pounce.freeze.bands import BANDS, LIQUID, SET, tones
 
@@ -19,7 +19,7 @@ def scene() -> FreezeScene:
     normals = np.tile(np.array([0.0, 0.0, 1.0], np.float32), (2, 3, 1))
     sets, fills = np.array([[10, 20, 30], [90, 90, 90]], np.float32), np.array([[1, 1, 1], [3, 3, 3]], np.float32)
     cut = Cutaway(corners, normals, sets, fills, np.array([[0.0, 0, 0], [3, 1, 0]]), 0.0)
-    return FreezeScene(SimpleNamespace(cutaway=cut))  # type: ignore[arg-type]
+    return FreezeScene(SimpleNamespace(cutaway=cut), 1.0)  # type: ignore[arg-type]
 
 
 def tone(scene: FreezeScene, corner: int) -> tuple[int, ...]:
@@ -50,3 +50,23 @@ def test_at_a_moment_it_is_set_or_liquid(scene: FreezeScene) -> None:
     scene.tell(Told())
     assert tone(scene, 4) == tuple(np.rint(colours()[-1]).astype(int).tolist())
     assert Telling("sets", 90.0).at_s is None
+
+
+def test_lines_between_bands_lie_where_the_figure_passes_them() -> None:
+    """Over the unit triangle of x the level 0.25 is the line x = 0.25 from its lower to its slanted side."""
+    corners = np.array([[[0.0, 0, 0], [1, 0, 0], [0, 1, 0]]])
+    (line,) = isolines(corners, corners[:, :, 0], 0.25)
+    assert sorted(np.round(line, 9).tolist()) == [[0.25, 0.0, 0.0], [0.25, 0.75, 0.0]]
+    assert isolines(corners, corners[:, :, 0], 1.5).shape == (0, 2, 3)
+
+
+def test_at_a_moment_one_line_parts_what_is_set(scene: FreezeScene) -> None:
+    def many() -> int:
+        return int(scene.between.GetMapper().GetInput().GetNumberOfLines())
+
+    scene.tell(Told(at_s=25.0))
+    assert many() == 1
+    scene.tell(Told(at_s=60.0))
+    assert many() == 0
+    scene.tell(Told())
+    assert many() == 2  # bands end at 10 s, in its corner, and at 20 s; the other triangle is of one time

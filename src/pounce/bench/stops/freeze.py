@@ -1,5 +1,7 @@
 """Freeze on the bench."""
 
+from typing import Literal
+
 import numpy as np
 
 from pounce.base.units import count_words, quantity
@@ -94,7 +96,7 @@ def _tags(results: Results, _scene: SceneAsked, _unit: str) -> tuple[Tag, ...]:
         return ()
     y = made.cutaway.y_mm
     out = [
-        Tag(f"sets last, {quantity('s_s', one.seconds)}", one.at_mm, "tight", one.number)
+        Tag(f"sets last, {quantity('s_s', one.seconds)}", one.at_mm, "tight", one.number, ring="dashed")
         for one in made.wanting
         if one.at_mm[1] > y - CELLS_BEFORE * made.step_mm  # what is cut away is not named
     ]
@@ -105,7 +107,8 @@ def _tags(results: Results, _scene: SceneAsked, _unit: str) -> tuple[Tag, ...]:
         if feeder.at_mm[1] < y - CELLS_BEFORE * made.step_mm:
             continue
         at = (feeder.at_mm[0], max(feeder.at_mm[1], y), feeder.at_mm[2] + UP_MM)
-        out.append(Tag(f"feeder {feeder.number + 1}, {quantity('s_s', feeder.seconds)}", at))
+        ring: Literal["dashed", "whole"] = "whole" if feeder.holds else "dashed"
+        out.append(Tag(f"feeder {feeder.number + 1}, {quantity('s_s', feeder.seconds)}", at, ring=ring))
     gates = [one for one in made.gates if one.at_mm[1] > y - CELLS_BEFORE * made.step_mm]
     if gates:
         gate = min(gates, key=lambda one: one.seconds)

@@ -140,8 +140,8 @@ class Painter:
         elif asked.kind == "stock" and asked.stock is not None:
             self._solid, self._ink, self._judged, self._box = show_stock(unpack(Path(asked.stock)), GRAIN)
         elif asked.kind == "freeze" and asked.freeze is not None:
-            self._heat = FreezeScene(unpack(Path(asked.freeze)))
-            self._solid, self._box = [self._heat.actor], self._heat.box
+            self._heat = FreezeScene(unpack(Path(asked.freeze)), GRAIN)
+            self._solid, self._ink, self._box = [self._heat.actor], [self._heat.between], self._heat.box
         elif asked.kind == "cores" and asked.cores is not None:
             found = show_cores(unpack(Path(asked.cores)), asked.core, self._direction, asked.apart, GRAIN)
             self._solid, self._ink, self._judged, self._box = found

@@ -4,6 +4,7 @@ measured.
 
 import itertools
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -17,18 +18,22 @@ from pounce.bench.view3d.camera import Camera
 HEAD = 66
 FOOT = 50
 # Where a scale of times begins.
+RING_PX = 13.0
 SCALE_PX, SCALE_UP_PX, SCALE_ROOM = 34.0, 44.0, 72.0
 
 
 @dataclass(frozen=True)
 class Tag:
-    """A label on a leader: ``mark`` or ring, text, the point it speaks of, and its region."""
+    """A label on a leader: ``mark``, text, the point it speaks of, its region, and the ring about the point: dashed
+    where it wants something, whole where it is well, none ("").
+    """
 
     text: str
     at: tuple[float, float, float]
     mark: str = ""
     nth: int | None = None
     region: int = -1
+    ring: Literal["", "dashed", "whole"] = ""
 
 
 @dataclass(frozen=True)
@@ -230,6 +235,9 @@ class Labels:
         lit = tag.region >= 0 and tag.region == self.lit
         painter.setPen(QPen(colour("ink"), 1.6 if lit else 1))
         painter.drawLine(QPointF(box.right() if left else box.left(), box.center().y()), spot)
+        if tag.ring:
+            self._about(painter, spot, tag.ring == "dashed")
+        painter.setPen(QPen(colour("ink"), 1))
         painter.setBrush(colour("field"))
         painter.drawEllipse(spot, 2.8, 2.8)
         painter.setPen(QPen(colour("ink") if lit else colour("outline"), 2 if lit else 1))
@@ -241,6 +249,17 @@ class Labels:
             inset = 30.0
         painter.setPen(colour("ink"))
         painter.drawText(box.adjusted(inset, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, text)
+
+    def _about(self, painter: QPainter, spot: QPointF, dashed: bool) -> None:
+        """A ring about a place, light under dark, so that it stands on any tone."""
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(colour("field"), 4.4))
+        painter.drawEllipse(spot, RING_PX, RING_PX)
+        pen = QPen(colour("ink"), 2.0)
+        if dashed:
+            pen.setDashPattern([2.0, 1.6])
+        painter.setPen(pen)
+        painter.drawEllipse(spot, RING_PX, RING_PX)
 
     def pictogram_box(self) -> QRectF:
         """Where the flask pictogram stands; above the legend where the window is too narrow for both."""
