@@ -124,12 +124,13 @@ def test_a_match_plate_keeps_both_sides_in_register() -> None:
 
 def test_patterns_on_a_board_leave_sand_for_gates() -> None:
     found, mount = mounted(LOPSIDED, "boards", copies=4)
-    feet = list(mount.outlines[0].geoms)
+    # a gate touches its pattern, to a hair
+    feet = list(mount.outlines[0].buffer(0.01).geoms)
     assert len(feet) == 4
     apart = min(a.distance(b) for k, a in enumerate(feet) for b in feet[:k])
-    assert apart >= limits()["parts_gap"].value - 1e-6
+    assert apart >= limits()["parts_gap"].value - 0.03
     around = shapely.box(*(-np.array(mount.flask_mm) / 2), *(np.array(mount.flask_mm) / 2))
-    assert min(around.exterior.distance(foot) for foot in feet) >= limits()["sand_round_pattern"].value - 1e-6
+    assert min(around.exterior.distance(foot) for foot in feet) >= limits()["sand_round_pattern"].value - 0.03
     assert found.findings and "mounted" in {one.code for one in found.findings}
 
 
