@@ -48,15 +48,13 @@ def test_what_makes_no_sense_is_said_in_a_sentence(block: Path, tmp_path: Path) 
 
 
 def test_importing_alone_loads_nothing_and_takes_no_time() -> None:
-    said = subprocess.run(
-        [
-            sys.executable,
-            "-c",
-            "import sys, time; t = time.perf_counter(); import pounce; "
-            "print(time.perf_counter() - t, 'numpy' in sys.modules)",
-        ],
-        capture_output=True,
-        text=True,
-        check=True,
-    ).stdout.split()
-    assert float(said[0]) < 0.05 and said[1] == "False"
+    asked = (
+        "import sys, time; t = time.perf_counter(); import pounce; "
+        "print(time.perf_counter() - t, 'numpy' in sys.modules)"
+    )
+    took = []
+    for _ in range(5):  # the best of five: what runs beside it is not what is measured
+        said = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True).stdout.split()
+        assert said[1] == "False"
+        took.append(float(said[0]))
+    assert min(took) < 0.05
