@@ -424,7 +424,7 @@ def test_a_quick_look_at_the_bearing(benchmark: BenchmarkFixture, bearing: Path)
     job, model = open_any(bearing)
     r = Pipeline().run(job, model, silent, until=MOULD)
     given = Heated(r.need(MOULD), r.need(METAL), r.need(PART).mesh, r.need(STOCK).features)
-    benchmark.pedantic(lambda: quick_look(job.freeze, given), rounds=3, warmup_rounds=1)
+    benchmark.pedantic(lambda: quick_look(job.freeze, given, silent), rounds=3, warmup_rounds=1)
     _say(benchmark, 2.0, "quick look at what sets last")
 
 

@@ -13,12 +13,12 @@ from pounce.field.arrays import Field, Flags
 from pounce.freeze.spots import Spot
 from pounce.freeze.values import Block, Frozen, Round, Stuff
 from pounce.metals.heat import heat
+from pounce.rig.feeders import LEAST_NECK_MM
+from pounce.rig.places import WALL_SHARE
 from pounce.solid.mesh import Floats
 
 # The outline's way out is taken over so much of it, mm; of a neck's width so much is to be backed by metal.
 SMOOTH_MM, BACKED = 4.0, 0.8
-# A neck is no higher than this share of the wall that it meets.
-WALL_SHARE = 0.8
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,7 +104,12 @@ def beside(made: Frozen, spot: Spot, sized: Round, taken: list[Round], top_mm: f
     for deep in range(deepest + 1):
         ways = np.maximum(ways, np.where(drag, _at(under, line, -float(deep)), _at(over, line, -float(deep))))
     room = WALL_SHARE * _room(line)
-    may = free & (ways >= c.way_open.value) & (room >= min(4.0, sized.neck_mm)) & _backed(line, sized.neck_mm, step)
+    may = (
+        free
+        & (ways >= c.way_open.value)
+        & (room >= min(LEAST_NECK_MM, sized.neck_mm))
+        & _backed(line, sized.neck_mm, step)
+    )
     x = cells.low[0] + (line.rim[:, 1] + 0.5) * step + line.out[:, 0] * step / 2.0
     y = cells.low[1] + (line.rim[:, 0] + 0.5) * step + line.out[:, 1] * step / 2.0
     middle = np.stack([x, y], axis=1) + line.out * reach

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pounce.base.choice import all_checked
-from pounce.base.progress import Progress, silent, span
+from pounce.base.progress import Progress, span
 from pounce.feeding.choices import TABLE
 from pounce.feeding.cures import ABOUT, Bounds, Found, cured, wider
 from pounce.feeding.cutaway import cutaway
@@ -59,10 +59,12 @@ class Given:
     features: tuple[Feature, ...]
 
 
-def quick_look(choices: FreezeChoices, given: Given) -> FreezeResult:
-    """The same on a coarse grid, with nothing tried: what sets last is told within a second or two."""
+def quick_look(choices: FreezeChoices, given: Given, progress: Progress) -> FreezeResult:
+    """The same on a coarse grid, with nothing tried: what sets last is told within a second or two. ``progress`` lets
+    it be cancelled.
+    """
     quick = msgspec.structs.replace(choices, cells=min(QUICK, choices.cells or CELLS))
-    return freeze_stop(quick, given, silent, rough=True)
+    return freeze_stop(quick, given, progress, rough=True)
 
 
 def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough: bool = False) -> FreezeResult:

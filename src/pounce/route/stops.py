@@ -502,7 +502,7 @@ def _run_freeze(given: Given) -> FreezeResult:
     r = given.results
     poured = Poured(r.need(MOULD), r.need(METAL), r.need(PART).mesh, r.need(STOCK).features)
     if given.early is not None:
-        given.early(quick_look(given.job.freeze, poured))
+        given.early(quick_look(given.job.freeze, poured, span(given.progress, 0.0, 0.0)))
     return freeze_stop(given.job.freeze, poured, given.progress)
 
 
