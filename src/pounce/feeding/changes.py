@@ -15,6 +15,16 @@ class SetFeeding(Change):
 
 
 @dataclass(frozen=True)
+class PadWall(Change):
+    """A flat face of the part at a point made thicker by so much stock (mm), with these feeders and chills."""
+
+    at_mm: tuple[float, float, float]
+    stock_mm: float
+    feeders: tuple[FeederChoice, ...]
+    chills: tuple[ChillChoice, ...]
+
+
+@dataclass(frozen=True)
 class PourAt(Change):
     """Poured at this temperature, C."""
 

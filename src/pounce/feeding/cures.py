@@ -32,12 +32,6 @@ MODULUS, NECK = 4.833, 4.4
 # Necks tried where there is no room for a whole one.
 SLIM = (1.0, 0.8, 0.62)
 LEAST_MM, MOST_SHARE = 10.0, 1.2
-# A former that is there is taken where it is not wider than this over what is wanted.
-WIDER = 1.3
-# Metal so near to a feeder's foot is fed by it, over its diameter.
-ABOUT = 0.75
-# A feeder is made smaller until it outlasts what it feeds by this much.
-MARGIN = 1.15
 
 
 @dataclass(frozen=True)
@@ -151,7 +145,7 @@ def _trimmed(search: _Search, made: Frozen) -> bool:
             continue
         fed = float(made.laid.shares[(made.laid.casting > 0) & (made.near_s >= 0.5 * near)].sum())
         enough = _by_volume(search, fed * made.laid.cells.cell_mm3 / len(search.rounds), one.sleeve_mm > 0.0)
-        wide = max(one.wide_mm / math.sqrt(spare / MARGIN), enough, LEAST_MM)
+        wide = max(one.wide_mm / math.sqrt(spare / c.feeder_margin.value), enough, LEAST_MM)
         if wide < one.wide_mm - ROUND_MM:
             search.rounds[k] = _sized(one, wide, one.high_mm * wide / one.wide_mm, min(one.neck_mm, wide))
             any_ = True
@@ -162,7 +156,8 @@ def _beside(made: Frozen, one: Round) -> float:
     """When the last of the casting about a feeder's foot sets, s."""
     casting = np.flatnonzero((made.laid.casting > 0).ravel())
     middles = made.laid.cells.middles(casting)
-    near = np.hypot(middles[:, 0] - one.on_mm[0], middles[:, 1] - one.on_mm[1]) < ABOUT * one.wide_mm
+    reach = heat().common.feeder_about.value * one.wide_mm
+    near = np.hypot(middles[:, 0] - one.on_mm[0], middles[:, 1] - one.on_mm[1]) < reach
     return float(made.near_s.ravel()[casting[near]].max()) if near.any() else 0.0
 
 
@@ -188,7 +183,7 @@ def _too_short(search: _Search, made: Frozen, wanting: tuple[Spot, ...]) -> dict
 
 def _under(one: Round, spot: Spot) -> bool:
     off = math.hypot(spot.at_mm[0] - one.on_mm[0], spot.at_mm[1] - one.on_mm[1])
-    return off < ABOUT * one.wide_mm
+    return off < heat().common.feeder_about.value * one.wide_mm
 
 
 def wider(one: Round, more: float) -> Round:
@@ -391,7 +386,8 @@ def _chill_for(search: _Search, made: Frozen, spot: Spot) -> Block | None:
 def _rounded(one: Round, formers: tuple[float, ...]) -> Round:
     """Up to the next former that is there, else to one that is turned or printed in whole steps."""
     wide = math.ceil(one.wide_mm / ROUND_MM - 1e-6) * ROUND_MM
-    own = [former for former in formers if one.wide_mm - 1e-6 <= former <= WIDER * one.wide_mm]
+    most = heat().common.former_wider.value * one.wide_mm
+    own = [former for former in formers if one.wide_mm - 1e-6 <= former <= most]
     wide = min(own, default=wide)
     whole = one.neck_mm >= one.wide_mm - 0.1 and one.beside is None
     neck = wide if whole else min(math.ceil(one.neck_mm / ROUND_MM - 1e-6) * ROUND_MM, wide)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import count_words
-from pounce.feeding.changes import MoreGates, PourAt, PourCool, SetFeeding
+from pounce.feeding.changes import MoreGates, PadWall, PourAt, PourCool, SetFeeding
 from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, GateTime, HotPlace, Lies
 from pounce.metals.heat import heat
 from pounce.metals.method import Method
@@ -83,6 +83,11 @@ def _cures(k: Known) -> tuple[tuple[Remedy, ...], dict[str, float]]:
         if cure.chills:
             figures["chill_mm"] = cure.chills[0].side_mm
         out.append(Remedy("set-feeding", cure_words(cure), SetFeeding(cure.feeders, cure.chills)))
+    if cure is not None and cure.pad is not None:
+        pad = cure.pad
+        figures |= {"pad_mm": pad.stock_mm, "pad_kg": pad.mass_kg}
+        text = f"Pad the {pad.name} by {{pad_mm}}, to machine off: a feeder reaches past it"
+        out.append(Remedy("pad-wall", text, PadWall(pad.at_mm, pad.stock_mm, pad.feeders, pad.chills)))
     if k.rough:  # a quick look offers nothing yet
         return (), figures
     out.append(Remedy("pour-cool", "Take it, and pour cool", PourCool()))

@@ -12,14 +12,26 @@ from numpy.typing import NDArray
 from pounce.base.choice import all_checked
 from pounce.base.progress import Progress, span
 from pounce.feeding.choices import TABLE
-from pounce.feeding.cures import ABOUT, Bounds, Found, cured, wider
+from pounce.feeding.cures import Bounds, Found, cured, wider
 from pounce.feeding.cutaway import cutaway
 from pounce.feeding.findings import Known, found
 from pounce.feeding.judge import Law, counts, law_of, middle_s, void_of
 from pounce.feeding.mould import STANDING, from_part, lying_of, mould_of, to_part
 from pounce.feeding.naming import name_at
 from pounce.feeding.opens import Opening, opening
-from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, FreezeResult, GateTime, HotPlace, Lies, Picture
+from pounce.feeding.pads import Padded, padded, walls_of
+from pounce.feeding.values import (
+    Cure,
+    FeederTime,
+    Fill,
+    FreezeChoices,
+    FreezeResult,
+    GateTime,
+    HotPlace,
+    Lies,
+    Pad,
+    Picture,
+)
 from pounce.field.arrays import Field
 from pounce.freeze.filling import Filling, filling
 from pounce.freeze.heats import Poured, frozen, pad_mm
@@ -259,7 +271,7 @@ def _round_times(made: Frozen, rounds: tuple[Round, ...]) -> list[tuple[float, f
         else:
             low = np.hypot(at[:, 0] - x, at[:, 1] - y) < max(one.neck_long_mm, 1.5 * grid.cells.step)
         neck = float(own[low].max()) if low.any() else float(own.max())
-        near = np.hypot(middles[:, 0] - x, middles[:, 1] - y) < ABOUT * one.wide_mm
+        near = np.hypot(middles[:, 0] - x, middles[:, 1] - y) < heat().common.feeder_about.value * one.wide_mm
         feeds = float(made.near_s.ravel()[flat[near]].max()) if near.any() else 0.0
         out.append((float(own.max()), neck, feeds, float(own.max()) > feeds))
     return out
@@ -350,7 +362,25 @@ def _cure(mould: Mould, asked: _Asked, given: Given, progress: Progress) -> Cure
             made = again(replace(alone, rounds=tuple(wider(one, AGAIN) for one in mine)))
     else:  # what it feeds is sound, but it sets too soon itself
         made = again(replace(alone, rounds=tuple(wider(one, AGAIN) for one in mine)))
-    return _as_choices(made, ToPart(rig, casting), given.method.metal.density.value)
+    density = given.method.metal.density.value
+    whole = _as_choices(made, ToPart(rig, casting), density)
+    about = tuple((one.at_mm, one.seconds) for one in asked.places if one.wants and one.casting == own)
+    if not about or (made.proved and not made.uncured and len(made.chills) <= len(alone.chills)):
+        return whole
+
+    def search(tried: Mould, bounds: Bounds) -> Found:
+        return again(tried, bounds=replace(bounds, formers=asked.formers))
+
+    walls = walls_of(given.part, given.features, partial(from_part, rig, casting))
+    pad = padded(alone, walls, about, asked.law, made, search)
+    return whole if pad is None else replace(whole, pad=_as_pad(pad, ToPart(rig, casting), density))
+
+
+def _as_pad(made: Padded, to: "ToPart", density: float) -> Pad:
+    fed = _as_choices(made.found, to, density)
+    mass = fed.mass_kg + made.metal_mm3 * density * 1e-9
+    x, y, z = (round(one, 2) for one in made.wall.at_mm)
+    return Pad((x, y, z), made.wall.name, made.thick_mm, fed.feeders, fed.chills, mass)
 
 
 def _sizes(rounds: tuple[Round, ...]) -> list[tuple[float, float]]:

@@ -125,9 +125,24 @@ class Fill:
 
 
 @dataclass(frozen=True)
+class Pad:
+    """A flat face made thicker so that a feeder reaches past it: a point on it of the part as modelled, what it is
+    called, the stock on it (mm), and the feeders and chills that were proved with it; what they and the pad weigh (kg).
+    """
+
+    at_mm: Point
+    name: str
+    stock_mm: float
+    feeders: tuple[FeederChoice, ...]
+    chills: tuple[ChillChoice, ...]
+    mass_kg: float
+
+
+@dataclass(frozen=True)
 class Cure:
     """Feeders and chills that were tried until what sets last is fed: all of them, as choices; whether the heat flow
-    proved them, in how many runs, what they weigh on one casting (kg), and what is left without a cure.
+    proved them, in how many runs, what they weigh on one casting (kg), what is left without a cure, and the
+    padding that feeds what else wants a chill (None: none was found).
     """
 
     feeders: tuple[FeederChoice, ...]
@@ -136,6 +151,7 @@ class Cure:
     runs: int
     mass_kg: float
     uncured: int
+    pad: Pad | None = None
 
 
 @dataclass(frozen=True, eq=False)

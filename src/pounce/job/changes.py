@@ -66,6 +66,11 @@ def _(change: feeding.SetFeeding, job: Job) -> Edit:
 
 
 @made.register
+def _(change: feeding.PadWall, job: Job) -> Edit:
+    return freeze_edits.pad_wall(job, change.at_mm, change.stock_mm, change.feeders, change.chills)
+
+
+@made.register
 def _(change: feeding.PourAt, job: Job) -> Edit:
     return freeze_edits.set_freeze(job, f"Poured at {change.pour_c:.0f} °C", pour_c=change.pour_c)
 

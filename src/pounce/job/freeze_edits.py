@@ -5,11 +5,12 @@ from typing import Any, Final
 import msgspec
 
 from pounce.base.errors import UserFault
-from pounce.job import rig_edits
+from pounce.job import rig_edits, stock_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.metals.heat import heat
 from pounce.rig.values import ChillChoice, FeederChoice
+from pounce.stock.values import Machining
 
 # A feeder that is given by its diameter alone: its height and its neck over it.
 HIGH_SHARE: Final = 1.2
@@ -28,6 +29,18 @@ def set_feeding(job: Job, feeders: tuple[FeederChoice, ...], chills: tuple[Chill
     many = len(feeders) + len(chills)
     label = "Feeders taken away" if not many else "Feeder set" if many == 1 and feeders else "Feeders and chills set"
     return rig_edits.set_rig(job, label, feeders=feeders, chills=chills)
+
+
+def pad_wall(
+    job: Job,
+    at_mm: tuple[float, float, float],
+    stock_mm: float,
+    feeders: tuple[FeederChoice, ...],
+    chills: tuple[ChillChoice, ...],
+) -> Edit:
+    """Stock on a face so that a feeder reaches past it, and these feeders and chills: one step."""
+    thicker = stock_edits.add_line(job, Machining(at_mm, own_mm=stock_mm)).job
+    return Edit("Wall padded", set_feeding(thicker, feeders, chills).job)
 
 
 def drop_feeder(job: Job, number: int) -> Edit:

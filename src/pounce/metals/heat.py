@@ -63,6 +63,14 @@ class HeatCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     blind_from: Figure
     sleeve_lasts: Figure
     feeder_spare: Figure
+    former_wider: Figure
+    feeder_about: Figure
+    feeder_margin: Figure
+    pad_least: Figure
+    pad_most: Figure
+    pad_over: Figure
+    pad_share: Figure
+    vent_nearer: Figure
     way_open: Figure
     welds: Figure
     vent_reach: Figure

@@ -26,7 +26,7 @@ from pounce.solid.tree import tree_of
 # Cells of the grid at most, and sand about it, mm.
 CELLS, PADS_MM = 60_000, (12.0, 40.0)
 WIDE_MM = 1e4
-NEARER, INSIDE_MM = 0.7, 1.0
+INSIDE_MM = 1.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,8 +87,7 @@ def late_ends(item: Item, warmth: Warmth, gates: Floats, held: Floats) -> Floats
     """(k, 3) tops of the metal over ends that fill late from gates (n, 3), none within a vent's reach of those at
     ``held`` (m, 3) or of each other.
     """
-    # on the fine grid an end may lie a cell or two further off
-    reach = NEARER * heat().common.vent_reach.value
+    reach = heat().common.vent_nearer.value * heat().common.vent_reach.value
     mesh, out = item.metal_mesh, [np.asarray(one) for one in held]
     high = float(mesh.bounds[1, 2]) + 1.0
     plan = item.metal_plan.buffer(-INSIDE_MM)

@@ -117,6 +117,16 @@ def _cure(r: "FreezeResult") -> Plain | None:
             {"at_mm": list(one.at_mm), "side_mm": one.side_mm, "thickness_mm": one.thick_mm} for one in c.chills
         ],
         "uncured": c.uncured,
+        "padding": None
+        if c.pad is None
+        else {
+            "at_mm": list(c.pad.at_mm),
+            "face": c.pad.name,
+            "stock_mm": c.pad.stock_mm,
+            "feeders": len(c.pad.feeders),
+            "chills": len(c.pad.chills),
+            "kg": c.pad.mass_kg,
+        },
     }
 
 

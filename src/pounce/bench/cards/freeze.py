@@ -201,7 +201,7 @@ def _sure(r: FreezeResult) -> str:
     factor = plain(heat().common.seconds.value, 1)
     grid = f"{r.cells:,}".replace(",", "\u202f")
     if r.rough:
-        return f"A quick look with {grid} cells: places are near, seconds rough. The fine grid is being worked."
+        return f"A quick look with {grid} cells: places are near, seconds rough; the fine grid tells what cures."
     if r.scaled != 1.0:
         return f"Seconds scaled by {plain(r.scaled, 2)} to the time you measured. {grid} cells."
     return f"The order is sure; seconds are held to within a factor of {factor}. {grid} cells."

@@ -51,7 +51,7 @@ def _headline(r: Results, unit: str) -> Headline | None:
 
 def _under(made: FreezeResult) -> str:
     if made.rough:
-        return "A quick look; the fine grid and what cures it follow in a moment. Bright sets last."
+        return "A quick look; what cures it is tried on the fine grid. Bright sets last."
     fill = made.fill
     said = f"Poured at {quantity('c_c', made.pour_c)}, solid after {quantity('s_s', made.solid_s)}; bright sets last."
     if fill.short or fill.fills_c is None:
