@@ -103,6 +103,11 @@ def quantity(key: str, value: float, shown: str = "mm") -> str:
     return plain(value, 0)
 
 
+def heat_words(value_c: float) -> str:
+    """A temperature in both scales, whole degrees: ``735 °C (1355 °F)``."""
+    return f"{round(value_c)}{_FIGURE_SPACE}°C ({round(value_c * 1.8 + 32.0)}{_FIGURE_SPACE}°F)"
+
+
 def _with_unit(unit: str, digits: int, large: float, large_digits: int) -> Callable[[float, str], str]:
     """A figure with its unit, with fewer or more digits from ``large`` on."""
 
@@ -134,6 +139,7 @@ _BY_UNIT: Final[tuple[tuple[str, Callable[[float, str], str]], ...]] = (
     ("_kpa", _with_unit("kPa", 1, 10.0, 0)),
     ("_mpa", _with_unit("MPa", 3, 0.1, 2)),
     ("_hours", _hours),
+    ("_min", lambda value, shown: _hours(value / 60.0, shown)),
     ("_litres", _with_unit("l", 1, 10.0, 0)),
     ("ratio", lambda value, _shown: plain(value, 1)),
     ("_kg", lambda value, _shown: mass(value)),

@@ -16,30 +16,29 @@ from pounce.base.files import write_whole
 from pounce.base.log import log_file, note_fault
 from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
 from pounce.base.version import VERSION
+from pounce.cli import pouring
 from pounce.cli.choices import Given as Words
 from pounce.cli.choices import with_choices
 from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_plans, say_proof
 from pounce.cli.words import Watch, say_json
+from pounce.cli.work import run_line, worked
 from pounce.job import file
-from pounce.job.freeze_edits import FOUND
 from pounce.job.job import SUFFIX, Job
 from pounce.metals import tables
 from pounce.metals.method import resolve
 from pounce.part.measures import Measures, holes_of, points_of
-from pounce.part.model import Model
 from pounce.rig.flasks import flask_of, own_flasks, write_flasks
 from pounce.route.build import build as build_all
 from pounce.route.causes import causes_keys
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
-from pounce.route.fed import fed
 from pounce.route.opening import chosen, measured_job, open_any
 from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.pipeline import Pipeline
 from pounce.route.plan import plan_keys
 from pounce.route.planner import Planner
 from pounce.route.proof import proof_keys
-from pounce.route.results import Results, Stop, stop_keys
+from pounce.route.results import Stop, stop_keys
 from pounce.route.stops import DRAW, PART, PROOF, stops
 
 app = typer.Typer(
@@ -66,20 +65,6 @@ def plain(
         _desktop([])
 
 
-def _worked(path: Path, words: Words, quiet: bool) -> tuple[Results, Model]:
-    with Watch(quiet) as watch:
-        job, model = open_any(path, watch.progress)
-        return _run(chosen(job, words), model, words, watch), model
-
-
-def _run(job: Job, model: Model, words: Words, watch: Watch) -> Results:
-    """The whole line; with the feeders that the heat finds, where those were asked for."""
-    asked = words.get("feeder")
-    if isinstance(asked, tuple) and FOUND in asked:
-        return fed(Pipeline(), job, model, watch.progress)
-    return Pipeline().run(job, model, watch.progress)
-
-
 @app.command()
 @with_choices
 def new(
@@ -89,7 +74,7 @@ def new(
     stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF when it is built.")] = False,
 ) -> None:
     """Make a job from a model."""
-    results, model = _worked(part, words | _stl(stl), False)
+    results, model = worked(part, words | _stl(stl), False)
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
     picture = preview_png(results.need(PART), results.need(DRAW).direction)
     file.save(target, results.job, model, picture)
@@ -156,7 +141,7 @@ def measure(
 @with_choices
 def check(part: Given, words: Words, json: JsonOption = False, strict: StrictOption = False) -> None:
     """Judge draft, undercuts, parting and walls."""
-    results, model = _worked(part, words, json)
+    results, model = worked(part, words, json)
     content = check_all(results, model)
     if json:
         say_json(content)
@@ -193,7 +178,7 @@ def _sub_command(stop: Stop[object]) -> None:
     """The sub-command of a stop: what it says, or its keys."""
 
     def run(part: Given, words: Words, json: JsonOption = False) -> None:
-        results, _ = _worked(part, words, json)
+        results, _ = worked(part, words, json)
         content: dict[str, Any] = stop_keys(stop, results)
         if json:
             say_json(content)
@@ -260,7 +245,7 @@ def plan(
 @with_choices
 def proof(part: Given, words: Words, json: JsonOption = False, strict: StrictOption = False) -> None:
     """Judge the finished pattern as it will be rammed: what is cured, what is open, what is new."""
-    results, _ = _worked(part, words, json)
+    results, _ = worked(part, words, json)
     results.need(PROOF)
     content = {"schema": "pounce.proof/1", "proof": proof_keys(results), "causes": causes_keys(results)}
     if json:
@@ -290,7 +275,7 @@ def build(
         job = chosen(job, words | _stl(stl))
         if planned:
             job = Planner(job, model).plans(watch.progress)[0].job
-        results = _run(job, model, words, watch)
+        results = run_line(job, model, words, watch)
         manifest = build_all(results, model, out, watch.progress)
     if json:
         say_json(manifest)
@@ -311,13 +296,16 @@ def sheet(
     inches: Annotated[bool, typer.Option("--inches", help="Figures in inches.")] = False,
 ) -> None:
     """Draw the shop sheet."""
-    results, model = _worked(part, words, False)
+    results, model = worked(part, words, False)
     data = sheet_bytes(results, model, "in" if inches else "mm")
     try:
         write_whole(out, data)
     except OSError as error:
         raise UserFault(f"'{out.name}' could not be written ({error.strerror}).", "Choose another folder.") from error
     print(out)
+
+
+pouring.register(app)
 
 
 @app.command()

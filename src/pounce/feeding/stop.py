@@ -63,12 +63,15 @@ THIN_PERCENT, LATE_PERCENT = 10.0, 90.0
 
 @dataclass(frozen=True, eq=False)
 class Given:
-    """What the stop works from: the mould, the method, the part as it is wanted, its features."""
+    """What the stop works from: the mould, the method, the part as it is wanted, its features; how hot it is poured
+    unless the user says (C; None: the middle of the metal's range).
+    """
 
     rig: RigResult
     method: Method
     part: Mesh
     features: tuple[Feature, ...]
+    usual_c: float | None = None
 
 
 def quick_look(choices: FreezeChoices, given: Given, progress: Progress) -> FreezeResult:
@@ -85,7 +88,8 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough:
     """
     all_checked(TABLE, choices)
     method, rig = given.method, given.rig
-    pour_c = method.metal.pouring.value if choices.pour_c is None else choices.pour_c
+    usual = method.metal.pouring.value if given.usual_c is None else given.usual_c
+    pour_c = usual if choices.pour_c is None else choices.pour_c
     poured = _poured(choices, method, pour_c)
     mould = mould_of(rig)
     progress(0.0, "Laying the mould on a grid")

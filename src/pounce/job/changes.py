@@ -9,13 +9,14 @@ from pounce.base.finding import Change, Remedy
 from pounce.cores import changes as cores
 from pounce.draw.changes import SetDraw
 from pounce.feeding import changes as feeding
-from pounce.job import core_edits, edits, freeze_edits, pattern_edits, rig_edits, stock_edits
+from pounce.job import core_edits, edits, freeze_edits, pattern_edits, pour_edits, rig_edits, stock_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.metals.changes import SetDraft, SetMould, SetPatternKind
 from pounce.part.changes import SetUnit
 from pounce.parting import changes as parting
 from pounce.pattern import changes as pattern
+from pounce.pour import changes as pour
 from pounce.rig import changes as rig
 from pounce.stock import changes as stock
 from pounce.stock.parse import USUAL
@@ -83,6 +84,26 @@ def _(change: feeding.MoreGates, job: Job) -> Edit:
 @made.register
 def _(_change: feeding.PourCool, job: Job) -> Edit:
     return freeze_edits.set_freeze(job, "Poured cool", feeding="cool")
+
+
+@made.register
+def _(change: pour.TakeCrucible, job: Job) -> Edit:
+    return pour_edits.thing_word("crucible", job, change.crucible)
+
+
+@made.register
+def _(_change: pour.UnderLid, job: Job) -> Edit:
+    return pour_edits.set_pour(job, "Carried under a lid", carried="lid")
+
+
+@made.register
+def _(change: pour.FewerMoulds, job: Job) -> Edit:
+    return pour_edits.set_pour(job, f"Moulds: {change.moulds}", moulds=change.moulds)
+
+
+@made.register
+def _(change: pour.ChargeOf, job: Job) -> Edit:
+    return pour_edits.set_pour(job, f"Melted from {change.charge}", charge=change.charge)
 
 
 @made.register

@@ -3,6 +3,7 @@ their field.
 """
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any, Final
 
 import msgspec
@@ -10,7 +11,7 @@ import msgspec
 from pounce.base.choice import Choice, FigureChoice, OneOf, Sides
 from pounce.base.errors import UserFault
 from pounce.cores.parse import with_words
-from pounce.job import edits, freeze_edits, rig_edits
+from pounce.job import edits, freeze_edits, pour_edits, rig_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.job.pattern_edits import with_word
@@ -30,6 +31,7 @@ HOLDERS: Final = {
     "pattern": "pattern",
     "mould": "rig",
     "freeze": "freeze",
+    "pour": "pour",
 }
 
 
@@ -119,6 +121,13 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("freeze", "feeder"): freeze_edits.feeder_word,
     ("freeze", "chill"): freeze_edits.chill_word,
     ("freeze", "formers"): freeze_edits.formers_word,
+    ("pour", "scrap"): pour_edits.scrap_word,
+    ("pour", "crucible"): partial(pour_edits.thing_word, "crucible"),
+    ("pour", "furnace"): partial(pour_edits.thing_word, "furnace"),
+    ("pour", "ingot"): partial(pour_edits.thing_word, "ingot"),
+    ("pour", "fall"): pour_edits.fall_word,
+    ("pour", "at"): pour_edits.at_word,
+    ("pour", "same-melt"): pour_edits.with_word,
     ("mould", "flask"): lambda job, flask: rig_edits.set_flask(job, rig.FLASK.checked(flask)),
     ("mould", "inside"): lambda job, sides: rig_edits.set_inside(job, sides and rig.INSIDE.checked(sides)),
 }

@@ -9,6 +9,7 @@ from pounce.metals.method import MethodChoices
 from pounce.part.model import PartChoices
 from pounce.parting.values import PartingChoices
 from pounce.pattern.values import PatternChoices
+from pounce.pour.values import PourChoices
 from pounce.rig.values import RigChoices
 from pounce.stock.values import StockChoices
 
@@ -31,5 +32,6 @@ class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     pattern: PatternChoices = PatternChoices()
     rig: RigChoices = RigChoices()
     freeze: FreezeChoices = FreezeChoices()
+    pour: PourChoices = PourChoices()
     more: dict[str, dict[str, float]] = {}
     accepted: tuple[str, ...] = ()

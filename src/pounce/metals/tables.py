@@ -183,6 +183,7 @@ TABLES: Final = (
     "margins",
     "pouring",
     "heat",
+    "melt",
     "limits",
     "grades",
     "usual",

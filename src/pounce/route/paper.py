@@ -24,11 +24,12 @@ from pounce.pattern.making.printed.prints import test_piece
 from pounce.route.cuts import front_cut
 from pounce.route.proof import as_rammed, verdict_words
 from pounce.route.results import Results, sand_of
-from pounce.route.stops import CORES, DRAW, FREEZE, METAL, MOULD, PART, PARTING, PATTERN, STOCK, stops
+from pounce.route.stops import CORES, DRAW, FREEZE, METAL, MOULD, PART, PARTING, PATTERN, POUR, STOCK, stops
 from pounce.sheet.content import Content
 from pounce.sheet.front import true_room_mm
 from pounce.sheet.opened import Opened, opened_mould
-from pounce.sheet.shop import shop_sheet
+from pounce.sheet.pourpage import pour_card as pour_card_pdf
+from pounce.sheet.shop import register_fonts, shop_sheet
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.picture import Pixels, render, standing_view
 from pounce.stock.letters import outlines
@@ -71,12 +72,20 @@ def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
         verdict=verdict_words(results),
         rig=results.get(MOULD),
         freeze=results.get(FREEZE),
+        pour=results.get(POUR),
+        pour_at=results.job.pour.at,
         more=tuple(
             (stop.title, stop.sheet(results, unit))
             for stop in stops()
             if results.get(stop) is not None and stop.sheet(results, unit)
         ),
     )
+
+
+def pour_card(results: Results, _model: Model | None = None, _unit: str = "mm") -> bytes:
+    """The pour card as PDF. Raises the fault of a stop that it cannot do without."""
+    register_fonts()
+    return pour_card_pdf(results.job.name, results.need(POUR), results.job.pattern.paper, results.job.pour.at)
 
 
 def opened_png(results: Results, width: int, height: int) -> bytes:

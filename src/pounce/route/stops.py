@@ -7,7 +7,7 @@ are loaded when a stop is run: the window reads these records and loads none of 
 import importlib
 import os
 from functools import cache
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 import msgspec
 
@@ -42,6 +42,11 @@ from pounce.parting.values import PartingResult
 from pounce.pattern import VERSION as PATTERN_VERSION
 from pounce.pattern.choices import TABLE as PATTERN_CHOICES
 from pounce.pattern.values import PatternResult
+from pounce.pour import VERSION as POUR_VERSION
+from pounce.pour.choices import TABLE as POUR_CHOICES
+from pounce.pour.things import own_things
+from pounce.pour.values import Mouldful, PourResult
+from pounce.pour.window import aimed_c
 from pounce.proof import VERSION as PROOF_VERSION
 from pounce.proof.values import ProofResult
 from pounce.rig import VERSION as RIG_VERSION
@@ -53,6 +58,7 @@ from pounce.route import cores as cores_said
 from pounce.route import freeze as freeze_said
 from pounce.route import making as making_said
 from pounce.route import moulding as said
+from pounce.route import pour as pour_said
 from pounce.route import rig as rig_said
 from pounce.route import stock as stock_said
 from pounce.route.causes import causes_keys, causes_of_job
@@ -64,6 +70,9 @@ from pounce.route.results import Given, Results, Stop
 from pounce.stock import VERSION as STOCK_VERSION
 from pounce.stock.choices import TABLE as STOCK_CHOICES
 from pounce.stock.values import StockResult
+
+if TYPE_CHECKING:
+    from pounce.pour.stop import Given as Poured
 
 # Further stops, by the names of their records: ``module:NAME``, several parted by commas.
 MORE: Final = "POUNCE_STOPS"
@@ -500,7 +509,9 @@ def _run_freeze(given: Given) -> FreezeResult:
     from pounce.feeding.stop import freeze_stop, quick_look  # noqa: PLC0415
 
     r = given.results
-    poured = Poured(r.need(MOULD), r.need(METAL), r.need(PART).mesh, r.need(STOCK).features)
+    part, method = r.need(PART), r.need(METAL)
+    usual = aimed_c(method, part.least_wall_mm, given.job.pour.school)
+    poured = Poured(r.need(MOULD), method, part.mesh, r.need(STOCK).features, usual)
     if given.early is not None:
         given.early(quick_look(given.job.freeze, poured, span(given.progress, 0.0, 0.0)))
     return freeze_stop(given.job.freeze, poured, given.progress)
@@ -517,7 +528,7 @@ FREEZE: Final = Stop[FreezeResult](
     FREEZE_VERSION,
     (PART, METAL, STOCK, MOULD),
     (MOULD,),
-    reads=lambda job: (job.freeze,),
+    reads=lambda job: (job.freeze, job.pour.school),
     run=_run_freeze,
     findings=_freeze_findings,
     check=lambda results, _model: {"freeze": freeze_said.freeze_summary(results)},
@@ -526,6 +537,63 @@ FREEZE: Final = Stop[FreezeResult](
     papers=freeze_said.freeze_papers,
     view="pounce.bench.stops.freeze:VIEW",
     choices=FREEZE_CHOICES,
+)
+
+
+def given_pour(job: Job, r: Results, others: tuple[Mouldful, ...]) -> "Poured":
+    """What a pour is planned from."""
+    from pounce.pour.stop import Given as Poured  # noqa: PLC0415  a room is loaded when it works
+
+    part, cores = r.need(PART), r.need(CORES)
+    return Poured(
+        job.name,
+        r.need(METAL),
+        r.need(MOULD),
+        cores,
+        job.cores.mix,
+        r.need(FREEZE),
+        part.least_wall_mm,
+        job.freeze.pour_c is not None,
+        others,
+        own_things(),
+    )
+
+
+def _run_pour(given: Given) -> PourResult:
+    from pounce.pour.stop import pour_stop  # noqa: PLC0415  a room is loaded when it works
+
+    others = pour_said.moulds_of(given.job, given.progress)
+    return pour_stop(given.job.pour, given_pour(given.job, given.results, others), given.progress)
+
+
+def _read_by_pour(job: Job) -> tuple[object, ...]:
+    """The own things go in too: another bench has others; of other jobs in the melt when they were written."""
+    named = (job.name, job.cores.mix, tuple(written(file) for file in job.pour.jobs))
+    try:
+        return job.pour, own_things(), *named
+    except UserFault as fault:
+        return job.pour, str(fault), *named
+
+
+def _pour_findings(results: Results) -> tuple[Finding, ...]:
+    made = results.get(POUR)
+    return () if made is None else made.findings
+
+
+POUR: Final = Stop[PourResult](
+    "pour",
+    "Pour",
+    POUR_VERSION,
+    (PART, METAL, CORES, MOULD, FREEZE),
+    (FREEZE,),
+    reads=_read_by_pour,
+    run=_run_pour,
+    findings=_pour_findings,
+    check=lambda results, _model: {"pour": pour_said.pour_summary(results)},
+    keys=pour_said.pour_keys,
+    papers=pour_said.pour_papers,
+    view="pounce.bench.stops.pour:VIEW",
+    choices=POUR_CHOICES,
 )
 
 STOPS: Final[tuple[Stop[object], ...]] = (
@@ -544,6 +612,7 @@ STOPS: Final[tuple[Stop[object], ...]] = (
     PROOF,
     MOULD,
     FREEZE,
+    POUR,
 )
 
 

@@ -13,6 +13,7 @@ from pounce.part.model import PartResult
 from pounce.parting.insection import Cut2D
 from pounce.parting.values import PartingResult
 from pounce.pattern.values import PatternChoices, PatternResult
+from pounce.pour.values import PourResult
 from pounce.rig.values import RigResult
 from pounce.sheet.opened import Opened
 from pounce.stock.values import StockResult
@@ -25,7 +26,8 @@ class Content:
     ``parting`` is that of the pattern as it is rammed, where it is proved; ``verdict`` in a sentence; ``causes`` stand
     for the findings where they are known. ``pattern`` is None when it cannot be made; the sheet then says why in
     ``fault``. ``opened`` the mould taken apart, ``cut`` the section of the front page at part size and ``through``
-    what it goes through; ``rig`` the mould, where it could be laid out, and ``freeze`` what sets last in it.
+    what it goes through; ``rig`` the mould, where it could be laid out, ``freeze`` what sets last in it, and
+    ``pour`` how it is poured, at ``pour_at`` where a time is wanted.
     """
 
     name: str
@@ -50,6 +52,8 @@ class Content:
     verdict: str = ""
     rig: RigResult | None = None
     freeze: FreezeResult | None = None
+    pour: PourResult | None = None
+    pour_at: str = ""
     more: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
 
     @property

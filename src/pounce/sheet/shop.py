@@ -31,6 +31,7 @@ from pounce.sheet.freezepage import freeze_page
 from pounce.sheet.front import front_page
 from pounce.sheet.makingpage import making_page
 from pounce.sheet.mouldpage import mould_page
+from pounce.sheet.pourpage import pour_page
 from pounce.sheet.rows import heading, high, row, wide
 from pounce.sheet.stockpage import stock_page
 from pounce.solid.frame import across
@@ -104,7 +105,7 @@ def shop_sheet(content: Content, paper: str = "A4") -> bytes:
 
 
 def _mould_pages(page: Canvas, c: Content) -> None:
-    """The mould, and what sets last in it."""
+    """The mould, what sets last in it, and how it is poured."""
     if c.rig is None:
         return
     mould_page(page, c.name, c.rig, c.unit)
@@ -113,6 +114,9 @@ def _mould_pages(page: Canvas, c: Content) -> None:
     if c.freeze is not None:
         freeze_page(page, c.name, c.freeze, c.rig, c.unit)
         _foot(page, c)
+        page.showPage()
+    if c.pour is not None:
+        pour_page(page, c.name, c.pour, c.pour_at)
         page.showPage()
 
 

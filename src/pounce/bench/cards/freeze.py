@@ -101,7 +101,7 @@ class FreezeCard(Card):
         self.school.show_choice(job.freeze.feeding)
         method = None if results is None else results.get(METAL)
         if job.freeze.pour_c is not None or method is not None:
-            usual = 0.0 if method is None else method.metal.pouring.value
+            usual = made.pour_c if made is not None else 0.0 if method is None else method.metal.pouring.value
             self.pour.show_value(usual if job.freeze.pour_c is None else job.freeze.pour_c)
         if not self.formers.hasFocus():
             self.formers.setText(_listed(job.freeze.formers))

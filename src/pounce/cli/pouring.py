@@ -1,0 +1,230 @@
+"""Sub-commands of the pour: the pour itself, and the bench's own things for melting."""
+
+import sys
+from pathlib import Path
+from typing import Annotated, Any
+
+import msgspec
+import typer
+from rich.console import Console
+from rich.table import Table
+
+from pounce.base.errors import UserFault
+from pounce.base.files import write_whole
+from pounce.base.units import heat_words, mass, quantity
+from pounce.cli.choices import Given as Words
+from pounce.cli.choices import with_choices
+from pounce.cli.says import say_findings
+from pounce.cli.words import say_json
+from pounce.cli.work import worked
+from pounce.pour.clock import Times, on_clock
+from pounce.pour.run import load, utc_now
+from pounce.pour.things import (
+    Crucible,
+    Furnace,
+    Ingot,
+    OneMelt,
+    Things,
+    checked,
+    efficiency,
+    own_things,
+    read_things,
+    write_things,
+)
+from pounce.pour.values import PourResult
+from pounce.route.paper import pour_card
+from pounce.route.pour import at_clock
+from pounce.route.results import stop_keys
+from pounce.route.stops import POUR
+
+JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
+Given = Annotated[Path, typer.Argument(help="A model (STL, OBJ, PLY, OFF, 3MF, STEP) or a job file.")]
+
+
+def register(app: typer.Typer) -> None:
+    """Puts the sub-commands on the command."""
+    app.command()(with_choices(pour))
+    app.command()(things)
+
+
+def pour(
+    part: Given,
+    words: Words,
+    out: Annotated[Path | None, typer.Option("-o", "--out", help="The pour card to write, a PDF.")] = None,
+    json: JsonOption = False,
+) -> None:
+    """Plan the pour: what to melt, how hot, in what order, and when the mould may be opened."""
+    results, _ = worked(part, words, json)
+    made = results.need(POUR)
+    times = on_clock(made, results.job.pour.at, utc_now(), load(results.job.name).done)
+    if out is not None:
+        try:
+            write_whole(out, pour_card(results))
+        except OSError as error:
+            raise UserFault(
+                f"'{out.name}' could not be written ({error.strerror}).", "Choose another folder."
+            ) from error
+    content: dict[str, Any] = {**stop_keys(POUR, results), "clock": at_clock(times)}
+    if json:
+        say_json(content)
+    else:
+        _say(Console(highlight=False), made, times)
+        say_findings(Console(highlight=False), content)
+    if out is not None:
+        print(out, file=sys.stderr if json else sys.stdout)
+
+
+def _say(console: Console, made: PourResult, times: Times) -> None:
+    def line(text: str) -> None:
+        console.print(text, soft_wrap=True, markup=False)
+
+    c = made.charged
+    ingots = f", {c.ingots} ingots of {mass(c.ingot_kg)}" if c.ingots else ""
+    pieces = f", {mass(c.pieces_kg)} of weighed pieces first" if c.pieces_kg else ""
+    fills = "one fill" if made.fills == 1 else f"{made.fills} fills"
+    line(f"  melt {mass(c.kg)}{pieces}{ingots}; {made.pot.name.lower()}, {fills} of {mass(made.pot.holds_kg)} at most")
+    line(f"  lift at {heat_words(made.lift_c)}, never over {heat_words(made.most_c)}")
+    for turn in made.turns:
+        m = turn.mould
+        line(
+            f"  {m.name}: {mass(m.kg)}, {heat_words(turn.at_c)} after {turn.after_s:.0f} s, "
+            f"{quantity('a_c', m.low_c)} to {quantity('a_c', m.high_c)} will do"
+        )
+    line(
+        f"  open after {quantity('t_min', made.open_min)}; {mass(made.left.kg)} left for {made.left.moulds} ingot moulds"
+    )
+    if times.missed is not None:
+        line(f"  {times.missed.astimezone():%H:%M} cannot be kept: {times.pour.astimezone():%H:%M} is the soonest")
+    for one in times.steps:
+        mark = "*" if one.critical else " "
+        line(f"  {one.start.astimezone():%a %H:%M} {mark} {one.step.text}, {quantity('t_min', one.step.minutes)}")
+    for check in made.checks:
+        line(f"  [ ] {check.text}")
+
+
+def things(
+    crucible: Annotated[
+        list[str] | None,
+        typer.Option("--crucible", help="ID=LITRES to the brim, with :FILL (0.8) and :MATERIAL behind it."),
+    ] = None,
+    furnace: Annotated[
+        list[str] | None,
+        typer.Option("--furnace", help="ID=KW:LITRES of the largest crucible, with :burner and :HOTTEST behind it."),
+    ] = None,
+    ingot: Annotated[
+        list[str] | None, typer.Option("--ingot", help="ID=CM3 of an ingot mould, with :MANY behind it.")
+    ] = None,
+    timed: Annotated[
+        list[str] | None,
+        typer.Option("--melt", help="ID=METAL:KG:MINUTES of a melt you timed in a furnace; two tell its efficiency."),
+    ] = None,
+    remove: Annotated[list[str] | None, typer.Option("--remove", help="The id of one you have no more.")] = None,
+    read: Annotated[Path | None, typer.Option("--import", help="A JSON file of things to take instead.")] = None,
+    write: Annotated[Path | None, typer.Option("--export", help="The JSON file to write yours to.")] = None,
+    json: JsonOption = False,
+) -> None:
+    """List your own crucibles, furnaces and ingot moulds, add and take away; a sample set stands in until then."""
+    own = own_things() if read is None else read_things(read)
+    changed = own
+    for word in crucible or ():
+        changed = _put(changed, "crucibles", _crucible(word))
+    for word in furnace or ():
+        changed = _put(changed, "furnaces", _furnace(word))
+    for word in ingot or ():
+        changed = _put(changed, "ingots", _ingot(word))
+    for word in timed or ():
+        changed = _melted(changed, word)
+    for key in remove or ():
+        changed = _without(changed, key)
+    if changed != own or read is not None:
+        write_things(changed)
+    if write is not None:
+        write_things(changed, write)
+    if json:
+        say_json({"schema": "pounce.things/1", "things": changed})
+        return
+    _list(changed)
+
+
+def _list(own: Things) -> None:
+    table = Table(box=None, pad_edge=False)
+    for name in ("id", "name", "what"):
+        table.add_column(name, no_wrap=name != "what")
+    for pot in own.crucibles:
+        table.add_row(pot.id, pot.name, f"{pot.brim_l:g} l to the brim, {pot.material}, filled to {pot.fill_share:.0%}")
+    for fire in own.furnaces:
+        share, _, learned = efficiency(fire)
+        how = "by two melts" if learned else "by the table"
+        table.add_row(
+            fire.id, fire.name, f"{fire.kw:g} kW, takes {fire.takes_l:g} l, to {fire.hottest_c:g} °C, {share:.0%} {how}"
+        )
+    for ingot in own.ingots:
+        table.add_row(ingot.id, ingot.name, f"{ingot.cm3:g} cm³, {ingot.many} of them")
+    Console(highlight=False).print(table)
+
+
+def _put(own: Things, where: str, new: Crucible | Furnace | Ingot) -> Things:
+    kept = tuple(one for one in getattr(own, where) if one.id != new.id)
+    return checked(msgspec.structs.replace(own, **{where: (*kept, new)}))
+
+
+def _without(own: Things, key: str) -> Things:
+    left = {
+        name: tuple(one for one in getattr(own, name) if one.id != key) for name in ("crucibles", "furnaces", "ingots")
+    }
+    if all(len(left[name]) == len(getattr(own, name)) for name in left):
+        raise UserFault(f"There is no '{key}' among your things.", "List them with: pounce things")
+    return msgspec.structs.replace(own, **left)
+
+
+def _parts(word: str, least: int, form: str) -> tuple[str, str, list[str]]:
+    """Id, its name in words, and what stands behind it."""
+    key, equals, rest = word.partition("=")
+    parts = rest.split(":")
+    if not equals or not key.strip() or len(parts) < least:
+        raise UserFault(f"'{word}' says nothing that can be kept.", f"Give {form}.")
+    return key.strip(), key.strip().replace("-", " ").capitalize(), parts
+
+
+def _number(word: str, text: str, form: str) -> float:
+    try:
+        return float(text)
+    except ValueError:
+        raise UserFault(f"'{word}' says nothing that can be kept.", f"Give {form}.") from None
+
+
+def _crucible(word: str) -> Crucible:
+    form = "ID=LITRES[:FILL][:MATERIAL], such as pot=1.2:0.8:clay-graphite"
+    key, name, parts = _parts(word, 1, form)
+    fill = _number(word, parts[1], form) if len(parts) > 1 and parts[1] else None
+    return Crucible(key, name, _number(word, parts[0], form), parts[2] if len(parts) > 2 else "clay-graphite", fill)
+
+
+def _furnace(word: str) -> Furnace:
+    form = "ID=KW:LITRES[:electric or burner][:HOTTEST], such as kiln=3:2:electric:1150"
+    key, name, parts = _parts(word, 2, form)
+    kw, takes = (_number(word, text, form) for text in parts[:2])
+    kind = parts[2] if len(parts) > 2 and parts[2] else "electric"
+    hottest = _number(word, parts[3], form) if len(parts) > 3 else 1200.0
+    if kind == "burner":
+        return Furnace(key, name, "burner", kw, takes, hottest_c=hottest)
+    if kind == "electric":
+        return Furnace(key, name, "electric", kw, takes, hottest_c=hottest)
+    raise UserFault(f"'{word}' says nothing that can be kept.", f"Give {form}.")
+
+
+def _ingot(word: str) -> Ingot:
+    form = "ID=CM3[:MANY], such as bar=110:6"
+    key, name, parts = _parts(word, 1, form)
+    many = int(_number(word, parts[1], form)) if len(parts) > 1 else 1
+    return Ingot(key, name, _number(word, parts[0], form), many)
+
+
+def _melted(own: Things, word: str) -> Things:
+    form = "ID=METAL:KG:MINUTES, such as kiln=aluminium-silicon:1.5:48"
+    key, _, parts = _parts(word, 3, form)
+    fire = next((one for one in own.furnaces if one.id == key), None)
+    if fire is None:
+        raise UserFault(f"There is no furnace '{key}' among yours.", "List them with: pounce things")
+    one = OneMelt(parts[0], _number(word, parts[1], form), _number(word, parts[2], form))
+    return _put(own, "furnaces", msgspec.structs.replace(fire, melts=(*fire.melts, one)))

@@ -1,0 +1,245 @@
+"""The Pour stop: from the mould and its heat to what is melted, how hot, in what order, and when it is opened."""
+
+import math
+from dataclasses import dataclass
+
+from pounce.base.choice import all_checked
+from pounce.base.errors import UserFault
+from pounce.base.progress import Progress
+from pounce.cores.values import CoresResult
+from pounce.feeding.values import FreezeResult
+from pounce.metals import tables
+from pounce.metals.melt import heat_to, melt, melt_group
+from pounce.metals.method import Method, cautions_of
+from pounce.pour.charge import Fills, charged, crucible_for, fills_of, ingot_of
+from pounce.pour.checklist import Looked, checks_of, wrong_of
+from pounce.pour.choices import TABLE
+from pounce.pour.cooling import Fall, before, cooled, fall_of, measured_fall, open_after_s
+from pounce.pour.critical import broken, placed
+from pounce.pour.findings import Known, found
+from pounce.pour.steps import Moulding, steps_of
+from pounce.pour.things import Crucible, Furnace, Things, efficiency
+from pounce.pour.values import Furnace as Fire
+from pounce.pour.values import Mouldful, Pot, PourChoices, PourResult, Turn
+from pounce.pour.window import wall_of, window_of
+from pounce.rig.values import RigResult
+
+
+@dataclass(frozen=True, eq=False)
+class Given:
+    """What the stop works from: the job's name, its method, mould, cores and their mix, heat, thinnest wall (mm; None:
+    nobody knows), whether its temperature is the user's own; moulds of other jobs in the same melt; the bench's own
+    things.
+    """
+
+    name: str
+    method: Method
+    rig: RigResult
+    cores: CoresResult
+    mix: str
+    freeze: FreezeResult
+    wall_mm: float | None
+    own: bool
+    others: tuple[Mouldful, ...]
+    things: Things
+
+
+def mouldful(given: Given) -> Mouldful:
+    """What one mould of this job takes, and how hot: as hot as its heat and filling were judged at."""
+    wall = wall_of(given.method, given.wall_mm)
+    window = window_of(given.method, given.freeze.pour_c, given.freeze.fill.fills_c, given.own)
+    return Mouldful(given.name, given.rig.weights.poured_kg, wall, window.low_c, window.high_c, window.aim_c)
+
+
+def pour_stop(choices: PourChoices, given: Given, progress: Progress) -> PourResult:
+    """The pour, planned and judged. UserFault for things that are not there."""
+    all_checked(TABLE, choices)
+    progress(0.0, "Planning the pour")
+    own = mouldful(given)
+    moulds = _in_turn(own, choices, given.others)
+    fills = crucible_for(given.things, choices, moulds, given.method.metal_id)
+    lift, turns, pot = _heat(choices, given, fills, moulds)
+    fire = _furnace(given.things, choices, fills.pot, lift)
+    poured = sum(one.kg for one in moulds)
+    ingot = ingot_of(given.things, choices, given.method.metal_id, poured)
+    charge, left = charged(choices, ingot, given.method.metal_id, poured, fills.many, fills.pot)
+    melting = _melting(fire, fills.pot, given.method, charge.kg / fills.many, lift)
+    open_s = open_after_s(given.method.metal, given.method.metal_id, own.aim_c, given.freeze.solid_s)
+    plan = steps_of(given.method, choices, _moulding(given, open_s / 60.0), melting, fills.many, len(moulds))
+    placed_ = placed(plan.steps)
+    where = {one.step.id: (one.start, one.end) for one in placed_}
+    group = melt_group(given.method.metal_id)
+    most = max(one.high_c for one in moulds) + group.lift_over.value
+    there = ingot.many
+    known = Known(
+        given.method,
+        choices,
+        given.things,
+        turns,
+        fills,
+        pot,
+        fire,
+        charge,
+        left,
+        lift,
+        most,
+        _larger(given, choices, fills, moulds),
+        there,
+        melting.melt_min,
+        tuple(broken(where, plan.limits)),
+    )
+    mixes = [tables.mix(given.mix)] if given.cores.cores else []
+    looked = Looked(
+        given.method,
+        _cores(given) * choices.moulds,
+        given.mix,
+        len(given.rig.vents) + len(given.rig.leads),
+        given.rig.weights.add_kg,
+        len(moulds),
+        given.rig.on_end,
+        not given.rig.loose and given.rig.weights.flask_kg == 0.0,
+        poured,
+        pot,
+        left,
+        ingot,
+        lift,
+        fills.many,
+        bool(choices.scrap_kg),
+    )
+    progress(1.0, "")
+    return PourResult(
+        given.method.metal.name,
+        turns,
+        poured,
+        charge,
+        left,
+        pot,
+        fills.many,
+        lift,
+        most,
+        given.method.metal.liquidus.value,
+        given.method.metal.solidus.value,
+        melting,
+        plan.steps,
+        plan.limits,
+        placed_,
+        float(math.ceil(open_s / 60.0)),
+        group.open.value,
+        checks_of(looked),
+        wrong_of(given.method),
+        cautions_of(given.method.metal, given.method.mould, given.method.pattern, *mixes),
+        found(known),
+    )
+
+
+def _in_turn(own: Mouldful, choices: PourChoices, others: tuple[Mouldful, ...]) -> tuple[Mouldful, ...]:
+    """All moulds, the one that wants the hottest metal first: the thinnest."""
+    many = choices.moulds
+    mine = [own] if many == 1 else [_named(own, f"{own.name}, mould {k + 1}") for k in range(many)]
+    return tuple(sorted([*mine, *others], key=lambda one: (-one.aim_c, one.wall_mm)))
+
+
+def _named(one: Mouldful, name: str) -> Mouldful:
+    return Mouldful(name, one.kg, one.wall_mm, one.low_c, one.high_c, one.aim_c)
+
+
+def _furnace(things: Things, choices: PourChoices, pot: Crucible, lift_c: float) -> Furnace:
+    """The one that was chosen, else the smallest that takes the crucible and is hot enough, else the hottest. UserFault
+    for one that is not there.
+    """
+    if choices.furnace:
+        found_ = next((one for one in things.furnaces if one.id == choices.furnace), None)
+        if found_ is None:
+            names = ", ".join(one.id for one in things.furnaces)
+            raise UserFault(f"There is no furnace '{choices.furnace}' among yours.", f"Take one of {names}.")
+        return found_
+    good = [one for one in things.furnaces if one.takes_l >= pot.brim_l and one.hottest_c >= lift_c]
+    if good:
+        return min(good, key=lambda one: (one.takes_l, one.kw))
+    return max(things.furnaces, key=lambda one: (one.hottest_c, one.takes_l))
+
+
+def _heat(
+    choices: PourChoices, given: Given, fills: Fills, moulds: tuple[Mouldful, ...]
+) -> tuple[float, tuple[Turn, ...], Pot]:
+    """How hot it is lifted so that the first mould of each fill gets its aim, and what each gets; the crucible loses
+    metal, and with it heat that it could give.
+    """
+    method, pot, c = given.method, fills.pot, melt().common
+    carry = melt_group(method.metal_id).carry.value if choices.carry_s is None else choices.carry_s
+    between = c.between.value if choices.between_s is None else choices.between_s
+    aim = moulds[0].aim_c
+    holds = pot.holds_kg(method.metal_id)
+    heel = c.heel.value / 100.0 * holds
+    fall, own = _fall(choices, pot, method.metal_id, aim, holds)
+    turns: list[Turn] = []
+    lift = 0.0
+    for fill in range(1, fills.many + 1):
+        mine = [mould for mould, turn in zip(moulds, fills.turns, strict=True) if turn == fill]
+        if not mine:
+            continue
+        kg = min(sum(one.kg for one in mine) + heel, holds)
+        lifted = before(mine[0].aim_c, carry, fall.rate(kg, method.metal_id))
+        lift = max(lift, lifted)
+        at, seconds = mine[0].aim_c, carry
+        for k, mould in enumerate(mine):
+            if k:
+                pouring = given.rig.flow.fill_s
+                at = cooled(at, between + pouring, fall.rate(max(kg, heel), method.metal_id))
+                seconds += between + pouring
+            turns.append(Turn(mould, fill, seconds, at))
+            kg = max(kg - mould.kg, heel)
+    room = c.room.value
+    full = fall.rate(min(holds, max(one.kg for one in moulds) + heel), method.metal_id)
+    whole = pot.empty_kg + min(holds, sum(one.kg for one in moulds) + heel)
+    return lift, tuple(turns), Pot(pot.id, pot.name, holds, whole, 60.0 * full * (lift - room), own)
+
+
+def _fall(choices: PourChoices, pot: Crucible, metal_id: str, at_c: float, kg: float) -> tuple[Fall, bool]:
+    c = choices
+    if c.fall_from_c is not None and c.fall_to_c is not None and c.fall_s is not None:
+        if not c.fall_from_c > c.fall_to_c > melt().common.room.value:
+            raise UserFault("The two readings of the crucible do not fall.", "Give the hotter one first.")
+        return measured_fall(c.fall_from_c, c.fall_to_c, c.fall_s, kg, pot, metal_id), True
+    return fall_of(pot, metal_id, at_c, c.carried == "lid"), False
+
+
+def _melting(fire: Furnace, pot: Crucible, method: Method, kg: float, lift_c: float) -> Fire:
+    """How long it melts; two melts of the user's own have the crucible's heat in them."""
+    table = melt()
+    share, warm, learned = efficiency(fire)
+    joules = kg * heat_to(method.metal, method.metal_id, lift_c)
+    if not learned:
+        joules += pot.empty_kg * table.crucible[pot.material].heat.value * (lift_c - table.common.room.value)
+    minutes = joules / (1000.0 * fire.kw * share) / 60.0
+    return Fire(fire.name, warm, max(minutes, table.common.melt_least.value), share, learned, joules / 1e6)
+
+
+def _cores(given: Given) -> int:
+    """Cores in one mould."""
+    mine = sum(one.lot == 0 for one in given.rig.castings)
+    return mine * len(given.cores.cores)
+
+
+def _moulding(given: Given, open_min: float) -> Moulding:
+    w = given.rig.weights
+    density = given.method.mould.density.value
+    return Moulding(
+        1000.0 * w.cope_sand_kg / density,
+        1000.0 * w.drag_sand_kg / density,
+        w.cope_sand_kg + w.drag_sand_kg,
+        _cores(given),
+        given.mix,
+        w.add_kg,
+        given.rig.flow.fill_s,
+        math.ceil(open_min),
+    )
+
+
+def _larger(given: Given, choices: PourChoices, fills: Fills, moulds: tuple[Mouldful, ...]) -> str:
+    """A crucible that does better: whole moulds, or fewer fills; "" none."""
+    if not (fills.broken or fills.many > 1 or choices.crucible):
+        return ""
+    tried = [fills_of(pot, moulds, given.method.metal_id) for pot in given.things.crucibles]
+    better = [one for one in tried if (one.broken, one.many) < (fills.broken, fills.many)]
+    return min(better, key=lambda one: (one.broken, one.many, one.pot.brim_l)).pot.id if better else ""
