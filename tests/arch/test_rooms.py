@@ -49,7 +49,7 @@ job, model = open_any(Path({str(bearing)!r}))
 print(len(build(Pipeline().run(job, model), model, Path({str(tmp_path / "out")!r}))["files"]))
 """
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120 * slowness())
-    assert done.stdout.strip() == "9", done.stderr
+    assert done.stdout.strip() == "10", done.stderr
 
 
 def test_the_window_loads_no_solid_library() -> None:

@@ -405,4 +405,6 @@ class Window(QMainWindow):
         self.document.worker.finish(CLOSE_MS)
         self.document.worker.shutdown()
         self._client.shutdown()
+        for board in self.boards.values():
+            board.let_go()
         super().closeEvent(event)

@@ -65,6 +65,7 @@ class Worker:
             "save": self.save,
             "build": self.build,
             "sheet": self.sheet,
+            "pour_card": self.pour_card,
             "cut": self.cut,
             "live": self.live,
             "mould": self.mould,
@@ -207,6 +208,15 @@ class Worker:
             write_whole(Path(path), _later("paper").sheet_bytes(results, model, unit))
         except OSError as error:
             raise UserFault(f"The sheet could not be written ({error.strerror}).", "Choose another folder.") from error
+        return path
+
+    def pour_card(self, job: Job, path: str) -> str:
+        """Writes the pour card."""
+        results, _ = self._results(job)
+        try:
+            write_whole(Path(path), _later("paper").pour_card(results))
+        except OSError as error:
+            raise UserFault(f"The card could not be written ({error.strerror}).", "Choose another folder.") from error
         return path
 
     def cut(self, job: Job, asked: CutAsked) -> Any:

@@ -1,6 +1,9 @@
 """Sub-commands of the pour: the pour itself, and the bench's own things for melting."""
 
+import math
+import signal
 import sys
+import time
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -17,7 +20,10 @@ from pounce.cli.choices import with_choices
 from pounce.cli.says import say_findings
 from pounce.cli.words import say_json
 from pounce.cli.work import worked
+from pounce.metals import tables
 from pounce.pour.clock import Times, on_clock
+from pounce.pour.devices.reader import ports, standin_ports
+from pounce.pour.devices.standins import CoreShape, MeltShape, StandIn, marked, marks_folder
 from pounce.pour.run import load, utc_now
 from pounce.pour.things import (
     Crucible,
@@ -45,6 +51,7 @@ def register(app: typer.Typer) -> None:
     """Puts the sub-commands on the command."""
     app.command()(with_choices(pour))
     app.command()(things)
+    app.command()(devices)
 
 
 def pour(
@@ -90,11 +97,9 @@ def _say(console: Console, made: PourResult, times: Times) -> None:
             f"  {m.name}: {mass(m.kg)}, {heat_words(turn.at_c)} after {turn.after_s:.0f} s, "
             f"{quantity('a_c', m.low_c)} to {quantity('a_c', m.high_c)} will do"
         )
-    line(
-        f"  open after {quantity('t_min', made.open_min)}; {mass(made.left.kg)} left for {made.left.moulds} ingot moulds"
-    )
-    if times.missed is not None:
-        line(f"  {times.missed.astimezone():%H:%M} cannot be kept: {times.pour.astimezone():%H:%M} is the soonest")
+    line(f"  open after {quantity('t_min', made.open_min)}; {mass(made.left.kg)} are left over")
+    if times.warning():
+        line(f"  {times.warning()}")
     for one in times.steps:
         mark = "*" if one.critical else " "
         line(f"  {one.start.astimezone():%a %H:%M} {mark} {one.step.text}, {quantity('t_min', one.step.minutes)}")
@@ -144,6 +149,45 @@ def things(
         say_json({"schema": "pounce.things/1", "things": changed})
         return
     _list(changed)
+
+
+def devices(
+    simulate: Annotated[
+        bool, typer.Option("--simulate", help="Open stand-ins on pseudo-terminals: a melt, and a core that dries.")
+    ] = False,
+    metal: Annotated[str, typer.Option("--of", help="The metal of the simulated melt.")] = "aluminium-silicon",
+    kg: Annotated[float, typer.Option("--kg", help="Its kilograms.")] = 1.5,
+    speed: Annotated[float, typer.Option("--speed", help="How many times as fast as the clock.")] = 1.0,
+    seconds: Annotated[float, typer.Option("--for", help="End after so many seconds; 0 when it is interrupted.")] = 0.0,
+    json: JsonOption = False,
+) -> None:
+    """List thermocouple meters, scales and other serial lines, or open simulated ones."""
+    if not simulate:
+        there = (*ports(), *standin_ports(marks_folder()))
+        if json:
+            say_json({"schema": "pounce.devices/1", "ports": [{"path": one.path, "name": one.name} for one in there]})
+        elif not there:
+            print("No serial line is there. Try: pounce devices --simulate")
+        for one in () if json else there:
+            print(f"{one.path}  {one.name}")
+        return
+    tables.metal(metal)
+    if not 0.05 <= kg <= 100.0 or not 0.1 <= speed <= 600.0:
+        raise UserFault("Such a melt cannot be simulated.", "Give 0.05 to 100 kg and a speed of 0.1 to 600.")
+    hertz = min(max(2.0 * speed / 30.0, 2.0), 20.0)
+    made = {
+        f"simulated melt of {tables.metal(metal).name.lower()}": StandIn(MeltShape(metal, kg, 0.5 * kg), hertz, speed),
+        "simulated core on a scale": StandIn(CoreShape(), hertz, speed),
+    }
+    with marked(made):
+        for name, stand in made.items():
+            print(f"{stand.port}  {name}", flush=True)
+        print("Interrupt to end; SIGUSR1 lifts the crucible.", file=sys.stderr, flush=True)
+        melting = next(iter(made.values()))
+        signal.signal(signal.SIGUSR1, lambda *_: melting.lift())
+        ends = time.monotonic() + seconds if seconds > 0.0 else math.inf
+        while time.monotonic() < ends:
+            time.sleep(0.2)
 
 
 def _list(own: Things) -> None:

@@ -39,6 +39,13 @@ class AtRisk:
     at: datetime
     over_min: float
 
+    def words(self, zone: tzinfo | None = None) -> str:
+        """In one sentence, with the time of the wall clock."""
+        text = self.limit.text
+        keeps = f"{self.at.astimezone(zone):%H:%M}"
+        over = max(round(self.over_min), 1)
+        return f"{text[0].upper()}{text[1:]}: it keeps until {keeps}, {over} min too short."
+
 
 @dataclass(frozen=True)
 class Times:
@@ -50,6 +57,15 @@ class Times:
     missed: datetime | None
     steps: tuple[Clocked, ...]
     risks: tuple[AtRisk, ...]
+
+    def warning(self, zone: tzinfo | None = None) -> str:
+        """What the eye must see: what is at risk, or the wanted time that cannot be kept; "" nothing."""
+        if self.risks:
+            return self.risks[0].words(zone)
+        if self.missed is None:
+            return ""
+        wanted, soonest = (f"{one.astimezone(zone):%H:%M}" for one in (self.missed, self.pour))
+        return f"{wanted} cannot be kept any more: {soonest} is the soonest."
 
     def of(self, step_id: str) -> Clocked:
         """One step. KeyError for none."""

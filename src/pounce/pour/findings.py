@@ -29,7 +29,6 @@ class Known:
     most_c: float
     larger: str
     ingots_there: int
-    melt_min: float
     broken: tuple[tuple[Limit, float], ...]
 
 

@@ -2,6 +2,7 @@
 it is lost when the program closes.
 """
 
+import time
 from collections.abc import Iterable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -12,15 +13,19 @@ import platformdirs
 from pounce.base.digest import digest
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
-from pounce.pour.clock import Clocked, State, Times
+from pounce.pour.values import Step
 
 FOLDER = "pours"
 
 
 class Did(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """When a step was begun and when it ended (None: it is under way), UTC; whether its end was rung."""
+    """When a step was begun, when its time is up and when it ended (None: it is under way), UTC; what it is, and
+    whether its end was rung.
+    """
 
     start: datetime
+    due: datetime
+    text: str
     end: datetime | None = None
     rung: bool = False
 
@@ -46,14 +51,14 @@ class Run(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         """As the clock takes it."""
         return {key: (one.start, one.end) for key, one in self.steps.items()}
 
-    def begun(self, step: str, now: datetime) -> "Run":
+    def begun(self, step: Step, now: datetime) -> "Run":
         """A step is begun."""
-        return self._with(step, Did(now))
+        return self._with(step.id, Did(now, now + timedelta(minutes=step.minutes), step.text))
 
-    def ended(self, step: str, now: datetime) -> "Run":
+    def ended(self, step: Step, now: datetime) -> "Run":
         """A step is done; one that was never begun is taken to be begun and done now."""
-        own = self.steps.get(step, Did(now))
-        return self._with(step, msgspec.structs.replace(own, end=now))
+        own = self.steps.get(step.id, Did(now, now, step.text))
+        return self._with(step.id, msgspec.structs.replace(own, end=now))
 
     def undone(self, step: str) -> "Run":
         """A step is not begun yet."""
@@ -110,15 +115,39 @@ def save(run: Run) -> Path:
     return path
 
 
-def due(run: Run, times: Times, now: datetime) -> tuple[Clocked, ...]:
+def due(run: Run, now: datetime) -> dict[str, Did]:
     """Steps under way whose time is up and that were not rung."""
-    return tuple(
-        one
-        for one in times.steps
-        if one.state is State.RUNNING
-        and not run.steps[one.step.id].rung
-        and one.start + timedelta(minutes=one.step.minutes) <= now
-    )
+    return {key: one for key, one in run.steps.items() if one.end is None and not one.rung and one.due <= now}
+
+
+def under_way() -> tuple[Run, ...]:
+    """All pours that are kept; one that cannot be read is left where it is."""
+    out = []
+    for path in sorted(run_file("").parent.glob("*.json")):
+        try:
+            out.append(msgspec.json.decode(path.read_bytes(), type=Run))
+        except (OSError, msgspec.DecodeError):
+            continue  # opening its job says what is wrong with it
+    return tuple(out)
+
+
+class LapseClock:
+    """Now, UTC; ``speed`` times as fast as the wall's, for a pour that is only tried."""
+
+    def __init__(self, speed: float = 1.0) -> None:
+        self.speed = speed
+        self._began, self._at = time.monotonic(), datetime.now(UTC)
+
+    def now(self) -> datetime:
+        """By this clock."""
+        if self.speed == 1.0:
+            return datetime.now(UTC)
+        return self._at + timedelta(seconds=self.speed * (time.monotonic() - self._began))
+
+    @property
+    def seconds(self) -> float:
+        """The same in seconds from its beginning, never backwards."""
+        return self.speed * (time.monotonic() - self._began)
 
 
 def utc_now() -> datetime:

@@ -216,7 +216,7 @@ class _Making:
         group, w = melt_group(self.method.metal_id), self.work
         told = "own melts" if fire.learned else ""
         out = [
-            Step("light", f"Light the {fire.name.lower()}, warm the charge on it", fire.warm_min, (), Kind.FIRE),
+            Step("light", f"Light the {fire.name.lower()}, charge on its lid", fire.warm_min, (), Kind.FIRE),
             Step("melt", "Charge dry and warm, melt", fire.melt_min, ("light",), Kind.FIRE, told),
             Step("treat", group.treats, group.treat.value, ("melt", *ready)),
         ]

@@ -17,10 +17,10 @@ from pounce.pour.choices import TABLE
 from pounce.pour.cooling import Fall, before, cooled, fall_of, measured_fall, open_after_s
 from pounce.pour.critical import broken, placed
 from pounce.pour.findings import Known, found
-from pounce.pour.steps import Moulding, steps_of
-from pounce.pour.things import Crucible, Furnace, Things, efficiency
+from pounce.pour.steps import Moulding, Plan, steps_of
+from pounce.pour.things import Crucible, Furnace, Ingot, Things, efficiency
+from pounce.pour.values import Charged, Left, Mouldful, Placed, Pot, PourChoices, PourResult, Turn
 from pounce.pour.values import Furnace as Fire
-from pounce.pour.values import Mouldful, Pot, PourChoices, PourResult, Turn
 from pounce.pour.window import wall_of, window_of
 from pounce.rig.values import RigResult
 
@@ -55,80 +55,127 @@ def pour_stop(choices: PourChoices, given: Given, progress: Progress) -> PourRes
     """The pour, planned and judged. UserFault for things that are not there."""
     all_checked(TABLE, choices)
     progress(0.0, "Planning the pour")
-    own = mouldful(given)
+    p = _planned(choices, given)
+    method, group = given.method, melt_group(given.method.metal_id)
+    mixes = [tables.mix(given.mix)] if given.cores.cores else []
+    progress(1.0, "")
+    return PourResult(
+        method.metal.name,
+        p.turns,
+        p.poured_kg,
+        p.charged,
+        p.left,
+        p.pot,
+        p.fills.many,
+        p.lift_c,
+        p.most_c,
+        method.metal.liquidus.value,
+        method.metal.solidus.value,
+        p.melting,
+        p.plan.steps,
+        p.plan.limits,
+        p.placed,
+        p.open_min,
+        group.open.value,
+        checks_of(_looked(choices, given, p)),
+        wrong_of(method),
+        cautions_of(method.metal, method.mould, method.pattern, *mixes),
+        found(_known(choices, given, p)),
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class _Planned:
+    """The pour as it is planned, before it is judged."""
+
+    moulds: tuple[Mouldful, ...]
+    turns: tuple[Turn, ...]
+    poured_kg: float
+    fills: Fills
+    pot: Pot
+    lift_c: float
+    most_c: float
+    fire: Furnace
+    melting: Fire
+    ingot: Ingot
+    charged: Charged
+    left: Left
+    open_min: float
+    plan: Plan
+    placed: tuple[Placed, ...]
+
+
+def _planned(choices: PourChoices, given: Given) -> _Planned:
+    method, own = given.method, mouldful(given)
     moulds = _in_turn(own, choices, given.others)
-    fills = crucible_for(given.things, choices, moulds, given.method.metal_id)
+    fills = crucible_for(given.things, choices, moulds, method.metal_id)
     lift, turns, pot = _heat(choices, given, fills, moulds)
     fire = _furnace(given.things, choices, fills.pot, lift)
     poured = sum(one.kg for one in moulds)
-    ingot = ingot_of(given.things, choices, given.method.metal_id, poured)
-    charge, left = charged(choices, ingot, given.method.metal_id, poured, fills.many, fills.pot)
-    melting = _melting(fire, fills.pot, given.method, charge.kg / fills.many, lift)
-    open_s = open_after_s(given.method.metal, given.method.metal_id, own.aim_c, given.freeze.solid_s)
-    plan = steps_of(given.method, choices, _moulding(given, open_s / 60.0), melting, fills.many, len(moulds))
-    placed_ = placed(plan.steps)
-    where = {one.step.id: (one.start, one.end) for one in placed_}
-    group = melt_group(given.method.metal_id)
-    most = max(one.high_c for one in moulds) + group.lift_over.value
-    there = ingot.many
-    known = Known(
+    ingot = ingot_of(given.things, choices, method.metal_id, poured)
+    charge, left = charged(choices, ingot, method.metal_id, poured, fills.many, fills.pot)
+    melting = _melting(fire, fills.pot, method, charge.kg / fills.many, lift)
+    # what is thickest opens last: often a feeder
+    solid_s = max([given.freeze.solid_s, *(one.seconds for one in given.freeze.feeders)])
+    open_min = float(math.ceil(open_after_s(method.metal, method.metal_id, own.aim_c, solid_s) / 60.0))
+    plan = steps_of(method, choices, _moulding(given, open_min), melting, fills.many, len(moulds))
+    most = max(one.high_c for one in moulds) + melt_group(method.metal_id).lift_over.value
+    return _Planned(
+        moulds,
+        turns,
+        poured,
+        fills,
+        pot,
+        lift,
+        most,
+        fire,
+        melting,
+        ingot,
+        charge,
+        left,
+        open_min,
+        plan,
+        placed(plan.steps),
+    )
+
+
+def _known(choices: PourChoices, given: Given, p: _Planned) -> Known:
+    where = {one.step.id: (one.start, one.end) for one in p.placed}
+    return Known(
         given.method,
         choices,
         given.things,
-        turns,
-        fills,
-        pot,
-        fire,
-        charge,
-        left,
-        lift,
-        most,
-        _larger(given, choices, fills, moulds),
-        there,
-        melting.melt_min,
-        tuple(broken(where, plan.limits)),
+        p.turns,
+        p.fills,
+        p.pot,
+        p.fire,
+        p.charged,
+        p.left,
+        p.lift_c,
+        p.most_c,
+        _larger(given, choices, p.fills, p.moulds),
+        p.ingot.many,
+        tuple(broken(where, p.plan.limits)),
     )
-    mixes = [tables.mix(given.mix)] if given.cores.cores else []
-    looked = Looked(
+
+
+def _looked(choices: PourChoices, given: Given, p: _Planned) -> Looked:
+    return Looked(
         given.method,
         _cores(given) * choices.moulds,
         given.mix,
         len(given.rig.vents) + len(given.rig.leads),
         given.rig.weights.add_kg,
-        len(moulds),
+        len(p.moulds),
         given.rig.on_end,
         not given.rig.loose and given.rig.weights.flask_kg == 0.0,
-        poured,
-        pot,
-        left,
-        ingot,
-        lift,
-        fills.many,
+        p.poured_kg,
+        p.pot,
+        p.left,
+        p.ingot,
+        p.lift_c,
+        p.fills.many,
         bool(choices.scrap_kg),
-    )
-    progress(1.0, "")
-    return PourResult(
-        given.method.metal.name,
-        turns,
-        poured,
-        charge,
-        left,
-        pot,
-        fills.many,
-        lift,
-        most,
-        given.method.metal.liquidus.value,
-        given.method.metal.solidus.value,
-        melting,
-        plan.steps,
-        plan.limits,
-        placed_,
-        float(math.ceil(open_s / 60.0)),
-        group.open.value,
-        checks_of(looked),
-        wrong_of(given.method),
-        cautions_of(given.method.metal, given.method.mould, given.method.pattern, *mixes),
-        found(known),
     )
 
 

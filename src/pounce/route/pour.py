@@ -61,45 +61,58 @@ def pour_keys(results: Results) -> Plain:
         "lift_c": r.lift_c,
         "most_c": r.most_c,
         "moulds_c": [one.at_c for one in r.turns],
-        "moulds": [
-            {
-                "name": one.mould.name,
-                "kg": one.mould.kg,
-                "wall_mm": one.mould.wall_mm,
-                "fill": one.fill,
-                "after_s": one.after_s,
-                "at_c": one.at_c,
-                "window_c": [one.mould.low_c, one.mould.high_c],
-                "aim_c": one.mould.aim_c,
-            }
-            for one in r.turns
-        ],
-        "furnace": {
-            "name": r.furnace.name,
-            "warm_min": r.furnace.warm_min,
-            "melt_min": r.furnace.melt_min,
-            "share": r.furnace.share,
-            "learned": r.furnace.learned,
-            "heat_mj": r.furnace.heat_mj,
-        },
-        "steps": [
-            {
-                "id": one.step.id,
-                "text": one.step.text,
-                "start": one.start,
-                "minutes": one.step.minutes,
-                "after": list(one.step.after),
-                "busy": one.step.kind.value,
-                "critical": one.critical,
-            }
-            for one in r.placed
-        ],
+        "moulds": _moulds(r),
+        "furnace": _furnace(r),
+        "steps": _steps(r),
         "open_after_min": r.open_min,
         "open_c": r.open_c,
         "checklist": [{"id": one.id, "text": one.text, "why": one.why} for one in r.checks],
         "if_it_goes_wrong": list(r.wrong),
         "cautions": list(r.cautions),
     }
+
+
+def _moulds(r: "PourResult") -> list[Plain]:
+    return [
+        {
+            "name": one.mould.name,
+            "kg": one.mould.kg,
+            "wall_mm": one.mould.wall_mm,
+            "fill": one.fill,
+            "after_s": one.after_s,
+            "at_c": one.at_c,
+            "window_c": [one.mould.low_c, one.mould.high_c],
+            "aim_c": one.mould.aim_c,
+        }
+        for one in r.turns
+    ]
+
+
+def _furnace(r: "PourResult") -> Plain:
+    f = r.furnace
+    return {
+        "name": f.name,
+        "warm_min": f.warm_min,
+        "melt_min": f.melt_min,
+        "share": f.share,
+        "learned": f.learned,
+        "heat_mj": f.heat_mj,
+    }
+
+
+def _steps(r: "PourResult") -> list[Plain]:
+    return [
+        {
+            "id": one.step.id,
+            "text": one.step.text,
+            "start": one.start,
+            "minutes": one.step.minutes,
+            "after": list(one.step.after),
+            "busy": one.step.kind.value,
+            "critical": one.critical,
+        }
+        for one in r.placed
+    ]
 
 
 def at_clock(times: "Times", zone: tzinfo | None = None) -> Plain:

@@ -33,6 +33,7 @@ STRUCTURED = {
     "cores": {"hollows"},
     "mould": {"guests", "feeders", "chills", "placed", "sprue_mm"},
     "freeze": {"formers"},
+    "pour": {"scrap_kg", "fall_from_c", "fall_to_c", "fall_s", "jobs"},
 }
 
 

@@ -28,6 +28,7 @@ def test_every_choice_and_every_call_is_told_once() -> None:
         "make",
         "rig",
         "freeze",
+        "pour",
         "plan",
         "proof",
         "build",

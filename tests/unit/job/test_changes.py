@@ -56,6 +56,7 @@ def test_there_is_a_kind_for_every_stop_and_advice_is_none() -> None:
         "pattern",
         "rig",
         "feeding",
+        "pour",
     }
     with pytest.raises(ValueError, match="advice"):
         take_remedy(Job(), Remedy("r", "t"))

@@ -220,7 +220,18 @@ def test_words_of_draw_and_parting() -> None:
 def test_keys_change_only_downstream() -> None:
     """A change of metal leaves the draw judged; a change of dowels leaves the parting."""
     base = keys(Job())
-    after = {"cores", "setting", "pattern", "rammed", "rammed-draw", "rammed-parting", "proof", "mould", "freeze"}
+    after = {
+        "cores",
+        "setting",
+        "pattern",
+        "rammed",
+        "rammed-draw",
+        "rammed-parting",
+        "proof",
+        "mould",
+        "freeze",
+        "pour",
+    }
     after |= {"causes"}
     metal = keys(edits.set_metal(Job(), "grey-iron").job)
     assert {stop for stop in base if base[stop] != metal[stop]} == {"metal", "hollows", "stock", *after}

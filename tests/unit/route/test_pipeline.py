@@ -56,6 +56,7 @@ def test_keys_hang_on_what_each_stop_reads() -> None:
         "proof",
         "mould",
         "freeze",
+        "pour",
         "causes",
     }
     assert changed(edits.set_metal(Job(), "grey-iron").job) == {"metal", "hollows", "stock", *after}

@@ -66,6 +66,9 @@ class Board(QWidget):
     def show_results(self, results: Results, saying: Headline, unit: str) -> None:
         """What is known of the job, with its headline."""
 
+    def let_go(self) -> None:
+        """The window closes: what it holds outside of it is let go."""
+
 
 def _nothing(_results: Results, _unit: str) -> str | None:
     return None

@@ -114,6 +114,10 @@ class Fold(QWidget):
         self.inner.setVisible(self.inner.isHidden())
         self._say()
 
+    def tell(self) -> None:
+        """Its title, after it changed."""
+        self._say()
+
     def _say(self) -> None:
         self.head.setText(("›" if self.inner.isHidden() else "⌄") + f"  {self.title}")
 
