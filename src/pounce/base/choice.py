@@ -89,7 +89,7 @@ class FigureChoice(Choice):
         """The figure, if it lies in its range. UserFault otherwise."""
         if not self.low <= value <= self.high:
             raise self._no(f"{value:g}")
-        return value
+        return int(value) if self.whole else value
 
     def _no(self, given: str) -> UserFault:
         unit = f" {self.unit}" if self.unit else ""
