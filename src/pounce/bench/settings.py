@@ -64,6 +64,11 @@ class Settings:
         """All values."""
         return self._kept
 
+    def saved(self, besides: Path | None) -> list[tuple[Path, str]]:
+        """Saved jobs other than one; what is only put aside, unsaved, is none."""
+        kept = [(path, name) for path, name in self.recent() if path.suffix == ".pounce"]
+        return [(path, name) for path, name in kept if path.parent != self.aside_folder and path != besides]
+
     def recent(self) -> list[tuple[Path, str]]:
         """Recent jobs and models that are still there: file and name."""
         return [(Path(path), name) for path, name in self._kept.recent if Path(path).exists()]

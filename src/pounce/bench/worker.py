@@ -65,7 +65,6 @@ class Worker:
             "save": self.save,
             "build": self.build,
             "sheet": self.sheet,
-            "pour_card": self.pour_card,
             "cut": self.cut,
             "live": self.live,
             "mould": self.mould,
@@ -201,22 +200,14 @@ class Worker:
         results, model = self._results(job)
         return _later("build").build(results, model, Path(out), self._tick, unit)
 
-    def sheet(self, job: Job, path: str, unit: str) -> str:
-        """Writes the shop sheet."""
+    def sheet(self, job: Job, path: str, unit: str, card: bool = False) -> str:
+        """Writes the shop sheet, or its pour card alone."""
         results, model = self._results(job)
+        paper = _later("paper")
         try:
-            write_whole(Path(path), _later("paper").sheet_bytes(results, model, unit))
+            write_whole(Path(path), paper.pour_card(results) if card else paper.sheet_bytes(results, model, unit))
         except OSError as error:
             raise UserFault(f"The sheet could not be written ({error.strerror}).", "Choose another folder.") from error
-        return path
-
-    def pour_card(self, job: Job, path: str) -> str:
-        """Writes the pour card."""
-        results, _ = self._results(job)
-        try:
-            write_whole(Path(path), _later("paper").pour_card(results))
-        except OSError as error:
-            raise UserFault(f"The card could not be written ({error.strerror}).", "Choose another folder.") from error
         return path
 
     def cut(self, job: Job, asked: CutAsked) -> Any:

@@ -21,22 +21,12 @@ from pounce.cli.says import say_findings
 from pounce.cli.words import say_json
 from pounce.cli.work import worked
 from pounce.metals import tables
+from pounce.pour.bundle import export_bench, import_bench
 from pounce.pour.clock import Times, on_clock
 from pounce.pour.devices.reader import ports, standin_ports
 from pounce.pour.devices.standins import CoreShape, MeltShape, StandIn, marked, marks_folder
 from pounce.pour.run import load, utc_now
-from pounce.pour.things import (
-    Crucible,
-    Furnace,
-    Ingot,
-    OneMelt,
-    Things,
-    checked,
-    efficiency,
-    own_things,
-    read_things,
-    write_things,
-)
+from pounce.pour.things import Crucible, Furnace, Ingot, OneMelt, Things, checked, efficiency, own_things, write_things
 from pounce.pour.values import PourResult
 from pounce.route.paper import pour_card
 from pounce.route.pour import at_clock
@@ -124,12 +114,17 @@ def things(
         typer.Option("--melt", help="ID=METAL:KG:MINUTES of a melt you timed in a furnace; two tell its efficiency."),
     ] = None,
     remove: Annotated[list[str] | None, typer.Option("--remove", help="The id of one you have no more.")] = None,
-    read: Annotated[Path | None, typer.Option("--import", help="A JSON file of things to take instead.")] = None,
-    write: Annotated[Path | None, typer.Option("--export", help="The JSON file to write yours to.")] = None,
+    read: Annotated[Path | None, typer.Option("--import", help="A JSON file of a whole bench to take.")] = None,
+    write: Annotated[Path | None, typer.Option("--export", help="The JSON file to write your whole bench to.")] = None,
+    weight: Annotated[
+        list[str] | None, typer.Option("--weight", help="KG of a weight that lies on a cope; all of them anew.")
+    ] = None,
     json: JsonOption = False,
 ) -> None:
     """List your own crucibles, furnaces and ingot moulds, add and take away; a sample set stands in until then."""
-    own = own_things() if read is None else read_things(read)
+    if read is not None:
+        import_bench(read)
+    own = own_things()
     changed = own
     for word in crucible or ():
         changed = _put(changed, "crucibles", _crucible(word))
@@ -139,12 +134,15 @@ def things(
         changed = _put(changed, "ingots", _ingot(word))
     for word in timed or ():
         changed = _melted(changed, word)
+    if weight:
+        form = "KG, such as 5"
+        changed = checked(msgspec.structs.replace(changed, weights_kg=tuple(_number(w, w, form) for w in weight)))
     for key in remove or ():
         changed = _without(changed, key)
-    if changed != own or read is not None:
+    if changed != own:
         write_things(changed)
     if write is not None:
-        write_things(changed, write)
+        export_bench(write)
     if json:
         say_json({"schema": "pounce.things/1", "things": changed})
         return
@@ -204,6 +202,7 @@ def _list(own: Things) -> None:
         )
     for ingot in own.ingots:
         table.add_row(ingot.id, ingot.name, f"{ingot.cm3:g} cm³, {ingot.many} of them")
+    table.add_row("", "Weights", ", ".join(f"{one:g}" for one in own.weights_kg) + " kg")
     Console(highlight=False).print(table)
 
 

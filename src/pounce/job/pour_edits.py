@@ -76,3 +76,9 @@ def with_word(job: Job, word: str) -> Edit:
         raise UserFault(f"'{path.name}' is no job file.", f"Give the path of a {SUFFIX} file of the same metal.")
     jobs = job.pour.jobs if str(path) in job.pour.jobs else (*job.pour.jobs, str(path))
     return set_pour(job, f"{path.stem} from the same melt", jobs=jobs)
+
+
+def drop_job(job: Job, index: int) -> Edit:
+    """Another job is melted by itself."""
+    left = tuple(one for k, one in enumerate(job.pour.jobs) if k != index)
+    return set_pour(job, f"{Path(job.pour.jobs[index]).stem} taken out", jobs=left)

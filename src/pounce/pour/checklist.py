@@ -15,7 +15,9 @@ GREAT_HEAT_C = 600.0
 
 @dataclass(frozen=True)
 class Looked:
-    """What the list hangs on: the mould's vents, cores, weight, cup and clamps; the crucible; what is left over."""
+    """What the list hangs on: the mould's vents, cores, weight, cup and clamps; the crucible; what is left over; own
+    weights that hold the cope (kg).
+    """
 
     method: Method
     cores: int
@@ -32,6 +34,7 @@ class Looked:
     lift_c: float
     fills: int
     pieces: bool
+    weights: tuple[float, ...]
 
 
 def checks_of(k: Looked) -> tuple[Check, ...]:
@@ -68,7 +71,9 @@ def _mould(k: Looked) -> list[Row]:
     if method.mould.bond == "damp" and not method.mould.airtight:
         out.append(("damp", "No shining wet place: a squeezed handful breaks clean", "too wet boils"))
     if k.add_kg > 0.0:
-        out.append(("weight", f"{mass(k.add_kg)} on the cope, or clamped", "the metal lifts it"))
+        own = " and ".join(f"{one:g}" for one in k.weights)
+        named = f": {own} kg" if k.weights else ""
+        out.append(("weight", f"{mass(k.add_kg)} on the cope{named}, or clamped", "the metal lifts it"))
     if k.on_end:
         out.append(("end", "Clamped before it was stood on end, and it stands without a rock", "it is poured upright"))
     if k.boxless:

@@ -72,10 +72,17 @@ class _Making:
         self.each = 1 if self.apart else choices.moulds
 
     def add(
-        self, key: str, text: str, minutes: float, after: tuple[str, ...] = (), kind: Kind = Kind.HANDS, why: str = ""
+        self,
+        key: str,
+        text: str,
+        minutes: float,
+        after: tuple[str, ...] = (),
+        kind: Kind = Kind.HANDS,
+        why: str = "",
+        litres: float = 0.0,
     ) -> str:
         """One step more; its id."""
-        self.steps.append(Step(key, text, minutes, after, kind, why))
+        self.steps.append(Step(key, text, minutes, after, kind, why, litres))
         return key
 
     def moulds(self) -> tuple[str, ...]:
@@ -150,9 +157,10 @@ class _Making:
             after = (ready,) if ready else ()
             minutes = (w.ram_half.value + pace * litres) * self.each
             if bond == "set":
-                ready = self._set_half(k, half, minutes, after)
+                ready = self._set_half(k, half, minutes, after, litres)
             else:
-                ready = self.add(f"{half}-{k + 1}", f"Ram the {half}{of}", minutes, after)
+                sand = litres * self.each
+                ready = self.add(f"{half}-{k + 1}", f"Ram the {half}{of}", minutes, after, litres=sand)
         opened = self._opened(k, ready)
         if cores:
             many = self.m.cores * self.each
@@ -172,12 +180,13 @@ class _Making:
             )
         return self._weighted(k, closed)
 
-    def _set_half(self, k: int, half: str, minutes: float, after: tuple[str, ...]) -> str:
+    def _set_half(self, k: int, half: str, minutes: float, after: tuple[str, ...], litres: float) -> str:
         """A half of sand that sets: mixed, rammed while it keeps, left to set."""
         w, of = self.work, self._of(k)
         mix = tables.mix(self.method.mould.mix or "")
         mixed = self.add(f"mix-{half}-{k + 1}", f"Mix sand for the {half}{of}", w.mix.value * self.each, after)
-        rammed = self.add(f"{half}-{k + 1}", f"Ram the {half}{of}", minutes, (mixed,))
+        sand = litres * self.each
+        rammed = self.add(f"{half}-{k + 1}", f"Ram the {half}{of}", minutes, (mixed,), litres=sand)
         name = mix.name.split(",")[0].lower()
         self.limits.append(
             Limit(

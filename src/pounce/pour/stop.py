@@ -18,7 +18,7 @@ from pounce.pour.cooling import Fall, before, cooled, fall_of, measured_fall, op
 from pounce.pour.critical import broken, placed
 from pounce.pour.findings import Known, found
 from pounce.pour.steps import Moulding, Plan, steps_of
-from pounce.pour.things import Crucible, Furnace, Ingot, Things, efficiency
+from pounce.pour.things import Crucible, Furnace, Ingot, Things, efficiency, weights_for
 from pounce.pour.values import Charged, Left, Mouldful, Placed, Pot, PourChoices, PourResult, Turn
 from pounce.pour.values import Furnace as Fire
 from pounce.pour.window import wall_of, window_of
@@ -176,6 +176,7 @@ def _looked(choices: PourChoices, given: Given, p: _Planned) -> Looked:
         p.lift_c,
         p.fills.many,
         bool(choices.scrap_kg),
+        weights_for(given.things.weights_kg, given.rig.weights.add_kg),
     )
 
 

@@ -2,6 +2,7 @@
 until there is one.
 """
 
+import itertools
 import math
 from functools import lru_cache
 from pathlib import Path
@@ -17,6 +18,8 @@ from pounce.metals.melt import heat_to, melt
 from pounce.metals.pouring import liquid_density
 
 FILE = "things.json"
+# So many weights are held against each other.
+MOST_WEIGHTS = 14
 FURNACES = {"electric": "electric", "burner": "with a burner"}
 
 
@@ -126,6 +129,18 @@ SAMPLE = Things(
 )
 
 
+def weights_for(own: tuple[float, ...], kg: float) -> tuple[float, ...]:
+    """The fewest of the own weights that hold down so much, and of those the lightest; () where all together do not."""
+    best: tuple[float, ...] = ()
+    for many in range(1, len(own) + 1):
+        for chosen in itertools.combinations(sorted(own, reverse=True), many):
+            if sum(chosen) >= kg - 1e-9 and (not best or sum(chosen) < sum(best)):
+                best = chosen
+        if best:
+            return best
+    return ()
+
+
 def things_file() -> Path:
     """Where they are kept."""
     return Path(platformdirs.user_config_dir("pounce")) / FILE
@@ -181,6 +196,8 @@ def checked(things: Things) -> Things:
     for ingot in things.ingots:
         if not ingot.id.strip() or not 1.0 <= ingot.cm3 <= 20_000.0 or ingot.many < 1:
             raise UserFault(f"The ingot '{ingot.name or ingot.id}' cannot be.", "Give 1 to 20000 cm³ and how many.")
+    if len(things.weights_kg) > MOST_WEIGHTS or any(not 0.1 <= one <= 500.0 for one in things.weights_kg):
+        raise UserFault("Your weights cannot be.", f"Give up to {MOST_WEIGHTS} of 0.1 to 500 kg.")
     for name, own in (("crucibles", things.crucibles), ("furnaces", things.furnaces), ("ingots", things.ingots)):
         keys = [one.id for one in own]
         if len(set(keys)) != len(keys):

@@ -105,7 +105,7 @@ class Kind(StrEnum):
 @dataclass(frozen=True)
 class Step:
     """A step: its id, what is done, how long it takes (min), the ids of those it waits for, who is busy; ``why`` what
-    its time hangs on.
+    its time hangs on; ``litres`` of sand that are rammed in it.
     """
 
     id: str
@@ -114,6 +114,7 @@ class Step:
     after: tuple[str, ...]
     kind: Kind = Kind.HANDS
     why: str = ""
+    litres: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -12,13 +12,14 @@ from pounce.base.errors import UserFault
 from pounce.base.progress import silent
 from pounce.cores.parse import with_words
 from pounce.job import edits, file, freeze_edits, rig_edits
+from pounce.job.choose import choose_word
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.part.reading import read_model
 from pounce.route.demos import DEMOS, Demo
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import DRAW, PART
+from pounce.route.stops import DRAW, PART, POUR
 from pounce.stock.parse import parse_addition
 
 __all__ = ["DEMOS", "Demo", "demo_folder", "lay_out", "part_file"]
@@ -65,6 +66,10 @@ def lay_out(folder: Path) -> list[Path]:
             job = rig_edits.set_count(job, demo.castings).job
         for words in demo.feeders:
             job = freeze_edits.feeder_word(job, words).job
+        for words in demo.pour:
+            key, _, word = words.partition("=")
+            choice = next(one for one in POUR.choices if one.key == key)
+            job = choose_word(job, POUR.id, choice, word).job
         results = line.run(job, model, silent, until=DRAW)
         picture = importlib.import_module("pounce.route.paper").preview_png(
             results.need(PART), results.need(DRAW).direction

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 @dataclass(frozen=True)
 class Demo:
     """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in
-    words, how it is made, how many castings one mould gives, the draw where it is said, and feeders on it, in words.
+    words, how it is made, how many castings one mould gives, the draw where it is said, feeders on it, and choices
+    of its pour, ``key=word``.
     """
 
     part: str
@@ -19,6 +20,7 @@ class Demo:
     castings: int = 1
     draw: str = ""
     feeders: tuple[str, ...] = ()
+    pour: tuple[str, ...] = ()
 
 
 DEMOS = (
@@ -44,6 +46,7 @@ DEMOS = (
         "joint that follows the leaves, a feeder",
         "silicon-bronze",
         feeders=("43.41,0.89,16.01:32:24:37",),
+        pour=("moulds=2",),
     ),
     Demo(
         "gutter-elbow.3mf",
@@ -53,7 +56,14 @@ DEMOS = (
         ("draft", "fillets"),
         ("all", "mix=flour-molasses"),
     ),
-    Demo("bench-end-frame.3mf", "Bench end frame", "900 mm, burned-out foam", "grey-iron", pattern="foam-burned-out"),
+    Demo(
+        "bench-end-frame.3mf",
+        "Bench end frame",
+        "900 mm, burned-out foam",
+        "grey-iron",
+        pattern="foam-burned-out",
+        pour=("charge=scrap",),
+    ),
     Demo(
         "latch-handle.3mf",
         "Latch handle",

@@ -51,12 +51,14 @@ def test_own_things_are_listed_added_timed_and_carried(tmp_path: Path) -> None:
     pounce("things", "--melt", "hot=aluminium-silicon:1:22", "--melt", "hot=aluminium-silicon:2.5:40")
     pounce("things", "--remove", "ladle", "--export", tmp_path / "bench.json")
     own = json.loads(pounce("things", "--json").stdout)["things"]
-    assert own == json.loads((tmp_path / "bench.json").read_text(encoding="utf-8"))
+    assert own == json.loads((tmp_path / "bench.json").read_text(encoding="utf-8"))["things"]
     (mine,) = [one for one in own["crucibles"] if one["id"] == "mine"]
     assert (mine["brim_l"], mine["fill"], mine["material"]) == (1.4, 0.75, "steel")
     assert "ladle" not in [one["id"] for one in own["crucibles"]]
     assert "by two melts" in " ".join(pounce("things").stdout.split())
-    (tmp_path / "other.json").write_text('{"ingots": [{"id": "a", "name": "A", "cm3": 90}]}', encoding="utf-8")
+    (tmp_path / "other.json").write_text(
+        '{"things": {"ingots": [{"id": "a", "name": "A", "cm3": 90}]}}', encoding="utf-8"
+    )
     other = json.loads(pounce("things", "--import", tmp_path / "other.json", "--json").stdout)["things"]
     assert [one["id"] for one in other["ingots"]] == ["a"]
     for words in (

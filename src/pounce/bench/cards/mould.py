@@ -1,6 +1,5 @@
 """The Mould card: flask, castings, gates, and what it weighs."""
 
-from pathlib import Path
 from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
@@ -45,7 +44,7 @@ class MouldCard(Card):
         self.count.setFixedWidth(FIELD_PX)
         self.count.given.connect(lambda value: self.giving(COUNT)(int(value)))
         self.body.addWidget(row(COUNT, self.count))
-        self.guests = GuestsList(self._shelf)
+        self.guests = GuestsList(lambda: self.document.settings.saved(self.document.path))
         self.guests.added.connect(lambda file, name: self.document.edit(rig_edits.add_guest, file, name))
         self.guests.counted.connect(lambda index, count: self.document.edit(rig_edits.count_guest, index, count))
         self.guests.gone.connect(lambda index: self.document.edit(rig_edits.drop_guest, index))
@@ -78,13 +77,6 @@ class MouldCard(Card):
         self.body.addWidget(label("Sand and weight", "section"))
         self.sand = FigureTable([])
         self.body.addWidget(self.sand)
-
-    def _shelf(self) -> list[tuple[Path, str]]:
-        """Saved jobs other than the one on the bench; what is only put aside, unsaved, is none."""
-        here, aside = self.document.path, self.document.settings.aside_folder
-        recent = self.document.settings.recent()
-        saved = [(path, name) for path, name in recent if path.suffix == ".pounce" and path.parent != aside]
-        return [(path, name) for path, name in saved if path != here]
 
     def _ask_flasks(self) -> None:
         self.flasks = FlasksDialog(self)

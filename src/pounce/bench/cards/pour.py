@@ -11,6 +11,7 @@ from pounce.base.units import count_words, heat_words, mass, plain, quantity
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import figure, row, segments
 from pounce.bench.pour.under_way import under_way_of
+from pounce.bench.widgets.guests import GuestsList
 from pounce.bench.widgets.parts import Choice, Figure, Fold, Row, Segments, button, emptied, label
 from pounce.bench.widgets.things import ThingsDialog
 from pounce.job import pour_edits
@@ -34,6 +35,7 @@ from pounce.pour.devices.reader import ports, standin_ports
 from pounce.pour.devices.standins import marks_folder
 from pounce.pour.things import Things, own_things
 from pounce.pour.values import PourChoices, PourResult
+from pounce.rig.values import GuestChoice
 from pounce.route.stops import METAL, POUR
 
 FIELD = 132
@@ -63,6 +65,11 @@ class PourCard(Card):
         self.moulds = figure(MOULDS)
         self.moulds.given.connect(self.giving(MOULDS))
         self.body.addWidget(row(MOULDS, self.moulds))
+        tip = "Another job of this metal whose mould is poured from the same melt"
+        self.others = GuestsList(lambda: self.document.settings.saved(self.document.path), tip, False)
+        self.others.added.connect(lambda path, _name: self.document.edit(pour_edits.with_word, path))
+        self.others.gone.connect(lambda index: self.document.edit(pour_edits.drop_job, index))
+        self.body.addWidget(self.others)
         self.crucible = self._thing(CRUCIBLE.title, "crucible")
         self.body.addWidget(row(CRUCIBLE, self.crucible))
         self.charge, self.school = segments(CHARGE), segments(SCHOOL)
@@ -137,6 +144,9 @@ class PourCard(Card):
             own.body.addWidget(row(choice, self.paces[choice.key]))
         self.fall = self._line_field(FALL.title, "760:735:60", self._fall)
         own.body.addWidget(row(FALL, self.fall))
+        self.learned = button("", "link", self._take_pace)
+        self.learned.hide()
+        own.body.addWidget(self.learned)
         own.body.addWidget(button("Crucibles, furnaces, ingots", "", self._things))
         self.body.addWidget(button("Write the pour card", "", self.ask_card))
 
@@ -173,6 +183,7 @@ class PourCard(Card):
 
     def _show_choices(self, pour: PourChoices) -> None:
         self.moulds.show_value(pour.moulds)
+        self.others.show_guests(tuple(GuestChoice(one, Path(one).stem) for one in pour.jobs))
         self.charge.show_choice(pour.charge)
         self.school.show_choice(pour.school)
         self.carried.show_choice(pour.carried)
@@ -190,6 +201,10 @@ class PourCard(Card):
         if way.port and way.port not in [path for path, _ in there]:
             there.append((way.port, f"{way.port}, lost"))
         _listed(self.meter, [("", "By hand"), *there], way.port)
+        pace = way.pace
+        self.learned.setVisible(pace is not None)
+        if pace is not None:
+            self.learned.setText(f"You rammed a litre in {plain(pace, 2)} min: take it")
         now = way.weights.now
         self.scale.setVisible(now is not None)
         if now is not None:
@@ -268,6 +283,11 @@ class PourCard(Card):
         if job is not None and self.fall.text().strip() != _fall_text(job.pour):
             self.document.edit(pour_edits.fall_word, self.fall.text().strip() or pour_edits.NONE)
 
+    def _take_pace(self) -> None:
+        pace = self.under_way.pace
+        if pace is not None:
+            self.giving(RAM)(round(pace, 2))
+
     def _things(self) -> None:
         dialog = ThingsDialog(self)
         dialog.written.connect(self.document.work)
@@ -315,7 +335,8 @@ def _figures(r: PourResult) -> list[tuple[str, str]]:
         (r.pot.name, f"{fills}, holds {mass(r.pot.holds_kg)}"),
         ("Lift at", heat_words(r.lift_c)),
         ("Never over", heat_words(r.most_c)),
-        ("Pour between", f"{round(first.low_c)} and {quantity('a_c', first.high_c)}"),
+        ("Pour from", heat_words(first.low_c)),
+        ("to", heat_words(first.high_c)),
     ]
     if len(r.turns) > 1:
         rows.append(("At the last mould", quantity("a_c", r.last.at_c)))

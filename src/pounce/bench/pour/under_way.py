@@ -12,6 +12,7 @@ from pounce.bench.pour.notify import notify
 from pounce.pour.clock import Times, on_clock
 from pounce.pour.devices.reader import Line, Reader
 from pounce.pour.meter import Advice, Arrest, Curve, Sample, advice, arrest, steady
+from pounce.pour.pace import rammed_pace
 from pounce.pour.run import LapseClock, Reading, Run, due, load, save, under_way
 from pounce.pour.values import PourResult, Step
 from pounce.route.stops import POUR
@@ -79,6 +80,12 @@ class UnderWay(QObject):
         """Whether the core on the scale loses no more weight."""
         return steady(self.weights)
 
+    @property
+    def pace(self) -> float | None:
+        """Minutes in which a litre was rammed today; None while none was."""
+        made = self.made
+        return None if made is None else rammed_pace(made.steps, self.run.done)
+
     # --- what is done ------------------------------------------------------------------------------------------------
 
     def look(self) -> None:
@@ -141,9 +148,11 @@ class UnderWay(QObject):
         """Writes the pour card of the job on the bench."""
         if self.document.job is not None:
             self.document.worker.ask(
-                "pour_card",
+                "sheet",
                 self.document.job,
                 str(path),
+                self.document.unit,
+                True,
                 text="Drawing the pour card",
                 on_answer=lambda _: self.document.said.emit(f"Pour card written: {path.name}"),
             )

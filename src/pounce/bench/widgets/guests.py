@@ -20,14 +20,20 @@ class GuestsList(QWidget):
     counted = pyqtSignal(int, int)
     gone = pyqtSignal(int)
 
-    def __init__(self, shelf: Callable[[], list[tuple[Path, str]]]) -> None:
+    def __init__(
+        self,
+        shelf: Callable[[], list[tuple[Path, str]]],
+        tip: str = "Castings of another job in the same pour",
+        counts: bool = True,
+    ) -> None:
         super().__init__()
+        self._counts = counts
         self._shelf = shelf
         self._shown: tuple[GuestChoice, ...] | None = None
         self._rows = QVBoxLayout(self)
         self._rows.setContentsMargins(0, 0, 0, 0)
         self._rows.setSpacing(4)
-        self.more = button("Add a job from the shelf", "link", self.offer, "Castings of another job in the same pour")
+        self.more = button("Add a job from the shelf", "link", self.offer, tip)
         self._rows.addWidget(self.more)
 
     def show_guests(self, guests: tuple[GuestChoice, ...]) -> None:
@@ -55,6 +61,7 @@ class GuestsList(QWidget):
         count.show_value(guest.count)
         count.given.connect(lambda value: self.counted.emit(index, int(value)))
         out = button("Take out", "link", lambda: self.gone.emit(index), f"{guest.name} is moulded by itself")
+        count.setVisible(self._counts)
         for part, stretch in ((name, 1), (count, 0), (out, 0)):
             side.addWidget(part, stretch)
         return row

@@ -19,11 +19,13 @@ from pounce.base.errors import UserFault
 from pounce.bench.widgets.flasks import FlasksDialog
 from pounce.bench.widgets.parts import button, label
 from pounce.metals.melt import melt
-from pounce.pour.things import Crucible, Furnace, Ingot, Things, own_things, read_things, write_things
+from pounce.pour.bundle import export_bench, import_bench
+from pounce.pour.things import Crucible, Furnace, Ingot, Things, own_things, write_things
 
 CRUCIBLES = ("Name", "Brim, l", "Filled to, %", "Of", "Empty, kg", "Inside Ø, mm")
 FURNACES = ("Name", "Kind", "kW", "Takes, l", "Warm in, min", "To, °C")
 INGOTS = ("Name", "cm³", "How many")
+WEIGHTS = ("kg",)
 FIRST_PX, OTHER_PX = 190, 104
 
 
@@ -44,8 +46,15 @@ class ThingsDialog(QDialog):
         hint = f"Crucibles are of {materials}; furnaces electric or burner. What is left empty goes by the table."
         layout.addWidget(label(hint, "muted", wrap=True))
         self.tabs = QTabWidget()
-        self.crucibles, self.furnaces, self.ingots = (_table(one) for one in (CRUCIBLES, FURNACES, INGOTS))
-        for name, table in (("Crucibles", self.crucibles), ("Furnaces", self.furnaces), ("Ingots", self.ingots)):
+        self.crucibles, self.furnaces, self.ingots, self.weights = (
+            _table(one) for one in (CRUCIBLES, FURNACES, INGOTS, WEIGHTS)
+        )
+        for name, table in (
+            ("Crucibles", self.crucibles),
+            ("Furnaces", self.furnaces),
+            ("Ingots", self.ingots),
+            ("Weights", self.weights),
+        ):
             table.setAccessibleName(f"Your {name.lower()}, one a row")
             self.tabs.addTab(table, name)
         layout.addWidget(self.tabs, 1)
@@ -56,7 +65,7 @@ class ThingsDialog(QDialog):
         foot.addWidget(button("Take it away", "", self._remove))
         foot.addWidget(button("Flasks", "", lambda: FlasksDialog(self).open(), "Yours stand in a table of their own"))
         foot.addWidget(button("Read a file", "", self._import))
-        foot.addWidget(button("Write as JSON", "", self._export, "A file of them for another bench"))
+        foot.addWidget(button("Write as JSON", "", self._export, "One file of all, flasks too; they are saved first"))
         foot.addStretch(1)
         foot.addWidget(button("Leave it", "", self.reject))
         foot.addWidget(button("Save", "primary", self._save))
@@ -85,6 +94,7 @@ class ThingsDialog(QDialog):
             ],
         )
         _filled(self.ingots, [(one.name, _g(one.cm3), str(one.many)) for one in own.ingots])
+        _filled(self.weights, [(_g(one),) for one in own.weights_kg])
 
     def things(self) -> Things:
         """As the tables say. UserFault for a figure that is none."""
@@ -92,7 +102,7 @@ class ThingsDialog(QDialog):
             tuple(self._crucible(_texts(self.crucibles, row)) for row in range(self.crucibles.rowCount())),
             tuple(self._furnace(_texts(self.furnaces, row)) for row in range(self.furnaces.rowCount())),
             tuple(self._ingot(_texts(self.ingots, row)) for row in range(self.ingots.rowCount())),
-            self._own.weights_kg,
+            tuple(_number(_texts(self.weights, row)[0]) for row in range(self.weights.rowCount())),
         )
 
     def _crucible(self, cells: list[str]) -> Crucible:
@@ -133,6 +143,7 @@ class ThingsDialog(QDialog):
             id(self.crucibles): ("New crucible", "1", "", "clay-graphite", "", ""),
             id(self.furnaces): ("New furnace", "electric", "3", "2", "", "1150"),
             id(self.ingots): ("New ingot", "110", "1"),
+            id(self.weights): ("5",),
         }
         _put(table, rows[id(table)])
         table.selectRow(table.rowCount() - 1)
@@ -145,12 +156,22 @@ class ThingsDialog(QDialog):
     def _import(self) -> None:
         source, _ = QFileDialog.getOpenFileName(self, "Read things", "", "JSON (*.json)")
         if source:
-            self._try(lambda: self.show_things(read_things(Path(source))), f"Read from {Path(source).name}.")
+            self._try(lambda: self._take(Path(source)), f"Read from {Path(source).name}.")
 
     def _export(self) -> None:
-        target, _ = QFileDialog.getSaveFileName(self, "Write the things", "things.json", "JSON (*.json)")
+        target, _ = QFileDialog.getSaveFileName(self, "Write the things", "bench.json", "JSON (*.json)")
         if target:
-            self._try(lambda: write_things(self.things(), Path(target)), f"Written to {Path(target).name}.")
+            self._try(lambda: self._give(Path(target)), f"Written to {Path(target).name}.")
+
+    def _take(self, path: Path) -> None:
+        import_bench(path)
+        self.show_things(own_things())
+        self.written.emit()
+
+    def _give(self, path: Path) -> None:
+        write_things(self.things())
+        export_bench(path)
+        self.written.emit()
 
     def _try(self, act: object, said: str) -> bool:
         try:
