@@ -10,6 +10,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
 
 import manifold3d
@@ -48,6 +49,11 @@ from pounce.parting.line import outline_of
 from pounce.parting.stop import parting_stop
 from pounce.parting.surface import shaped_joint, split_along
 from pounce.parting.values import PartingChoices
+from pounce.pour.clock import on_clock
+from pounce.pour.devices.standins import MeltShape
+from pounce.pour.meter import Curve, advice, arrest
+from pounce.pour.stop import pour_stop
+from pounce.pour.values import PourChoices
 from pounce.rig.flasks import SAMPLE
 from pounce.rig.stop import Given, rig_stop
 from pounce.rig.values import PlacedChoice, RigChoices
@@ -56,12 +62,13 @@ from pounce.route.demo_jobs import DEMOS, lay_out
 from pounce.route.opening import open_any, with_model
 from pounce.route.paper import template_drawings
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import CORES, METAL, MOULD, PART, PARTING, STOCK
+from pounce.route.stops import CORES, METAL, MOULD, PART, PARTING, STOCK, given_pour
 from pounce.solid import boolean
 from pounce.solid.features.find import features_of
 from pounce.solid.mesh import Mesh, edges
 from pounce.stock.parse import parse_addition
 from tests.conftest import mesh_of, model_of
+from tests.unit.pour.made import pour_result, results_of
 
 pytestmark = pytest.mark.speed
 Z = np.array([0.0, 0.0, 1.0])
@@ -433,3 +440,26 @@ def test_what_a_plan_wants_of_feeders(benchmark: BenchmarkFixture) -> None:
     method = resolve(MethodChoices())
     benchmark.pedantic(lambda: outlook_of(lying, method, None, True, silent), rounds=3, warmup_rounds=1)
     _say(benchmark, 2.0, "feeders that a plan wants")
+
+
+def test_planning_a_pour(benchmark: BenchmarkFixture) -> None:
+    results = results_of(PourChoices())
+    poured = given_pour(results.job, results, ())
+    benchmark.pedantic(lambda: pour_stop(PourChoices(moulds=6), poured, silent), rounds=5, warmup_rounds=1)
+    _say(benchmark, 0.05, "planning a pour")
+
+
+def test_a_tick_of_the_clock_with_eight_hours_of_readings(benchmark: BenchmarkFixture) -> None:
+    """What the window does twice a second: steps at the clock, advice, the stall."""
+    made, curve, now = pour_result(), Curve(), datetime(2026, 11, 30, 14, 0, tzinfo=UTC)
+    shape = MeltShape("aluminium-silicon", 1.5, 0.05)
+    for k in range(2 * 8 * 3600):
+        curve.add(k / 2.0, shape.at(k / 2.0))
+
+    def tick() -> None:
+        on_clock(made, "15:30", now)
+        advice(curve, made.liquidus_c, made.lift_c, made.most_c)
+        arrest(curve, made.solidus_c, made.liquidus_c)
+
+    benchmark.pedantic(tick, rounds=5, warmup_rounds=1)
+    _say(benchmark, 0.1, "a tick of the clock")

@@ -4,13 +4,17 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from pounce.bench.pour.under_way import under_way_of
 from pounce.bench.window import Window
 from pounce.job import edits
+from pounce.pour.devices.standins import MeltShape
 from pounce.route.stops import ids
 
 LIMIT_MS = 300_000
 # The demo job that is made of foam.
 FOAM_JOB = "bench-end-frame"
+# The simulated melt is read so often, s.
+MELT_STEP_S = 5.0
 
 
 class Shots(QObject):
@@ -62,6 +66,8 @@ class Shots(QObject):
         if wanted not in ("start", "plan") and not window.bench.drawn:
             self._calm = 0
             return
+        if wanted == "pour" and self._calm == 0:
+            self._warmed(window)
         if wanted == "start" and self._calm == 0:
             window.show_start()
         self._calm += 1
@@ -104,6 +110,19 @@ class Shots(QObject):
             window.go("pattern")
             return False
         return bool(window.document.sheets())
+
+    def _warmed(self, window: Window) -> None:
+        """A simulated melt that is nearly hot enough, on the bench only: nothing of it is kept."""
+        way = under_way_of(window.document)
+        job = window.document.job
+        if job is None or way.made is None or way.curve.values:
+            return
+        shape = MeltShape(job.method.metal, way.made.charged.kg, 0.5 * way.made.charged.kg)
+        at = 0.0
+        while shape.at(at) < way.made.first.mould.low_c:
+            way.curve.add(at, shape.at(at))
+            at += MELT_STEP_S
+        way.changed.emit()
 
     def _keep(self, name: str) -> None:
         number = self._count - len(self._left) + 1

@@ -38,6 +38,8 @@ from pounce.route.stops import ids
 
 # How long closing may wait for an unsaved job to be put aside.
 CLOSE_MS = 8000
+# Keys of the stops in their order: ten have one.
+DIGITS = "1234567890"
 
 
 class Window(QMainWindow):
@@ -211,7 +213,9 @@ class Window(QMainWindow):
         ]
         for stop, view in self.views.items():
             made += [(action.name, action.key, self._does(stop, action)) for action in view.actions]
-        made += [(f"Go to {title_of(stop)}", str(index), self._goer(stop)) for index, stop in enumerate(ids(), 1)]
+        made += [
+            (f"Go to {title_of(stop)}", DIGITS[index : index + 1], self._goer(stop)) for index, stop in enumerate(ids())
+        ]
         for name, key, act in made:
             action = QAction(name, self)
             if key:

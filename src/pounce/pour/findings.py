@@ -103,9 +103,9 @@ def _cold(k: Known) -> list[Finding]:
         Finding(
             "last-cold",
             Severity.WARN,
-            f"{one.mould.name} gets its metal at {{at_c}}, under the {{low_c}} that fills it.",
+            f"{one.mould.name} gets its metal at {{at_c}}, under the {{least_c}} that fills it.",
             noun=one.mould.name,
-            figures={"at_c": one.at_c, "low_c": one.mould.low_c},
+            figures={"at_c": one.at_c, "least_c": one.mould.least_c},
             main="at_c",
             remedies=tuple(remedies),
             source="melt-practice",

@@ -215,9 +215,10 @@ class _Making:
         return last
 
     def _weighted(self, k: int, ready: str) -> str:
-        text = f"Cup on{self._of(k)}, covered"
+        which = self._of(k).removeprefix(" of") or " it"
+        text = f"Set the cup on{which}, covered"
         if self.m.add_kg > 0.0:
-            text = f"Lay {mass(self.m.add_kg)} on{self._of(k)} or clamp it, cup on and covered"
+            text = f"Lay {mass(self.m.add_kg)} on{which} or clamp it, cup on and covered"
         return self.add(f"weight-{k + 1}", text, self.work.weight.value * self.each, (ready,))
 
     def melted(self, fire: Furnace, fills: int, moulds: int, ready: tuple[str, ...]) -> list[Step]:

@@ -1,7 +1,7 @@
 """The Pour stop: from the mould and its heat to what is melted, how hot, in what order, and when it is opened."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pounce.base.choice import all_checked
 from pounce.base.errors import UserFault
@@ -48,7 +48,9 @@ def mouldful(given: Given) -> Mouldful:
     """What one mould of this job takes, and how hot: as hot as its heat and filling were judged at."""
     wall = wall_of(given.method, given.wall_mm)
     window = window_of(given.method, given.freeze.pour_c, given.freeze.fill.fills_c, given.own)
-    return Mouldful(given.name, given.rig.weights.poured_kg, wall, window.low_c, window.high_c, window.aim_c)
+    return Mouldful(
+        given.name, given.rig.weights.poured_kg, wall, window.low_c, window.high_c, window.aim_c, window.least_c
+    )
 
 
 def pour_stop(choices: PourChoices, given: Given, progress: Progress) -> PourResult:
@@ -188,7 +190,7 @@ def _in_turn(own: Mouldful, choices: PourChoices, others: tuple[Mouldful, ...]) 
 
 
 def _named(one: Mouldful, name: str) -> Mouldful:
-    return Mouldful(name, one.kg, one.wall_mm, one.low_c, one.high_c, one.aim_c)
+    return replace(one, name=name)
 
 
 def _furnace(things: Things, choices: PourChoices, pot: Crucible, lift_c: float) -> Furnace:
@@ -227,20 +229,30 @@ def _heat(
         if not mine:
             continue
         kg = min(sum(one.kg for one in mine) + heel, holds)
-        lifted = before(mine[0].aim_c, carry, fall.rate(kg, method.metal_id))
-        lift = max(lift, lifted)
-        at, seconds = mine[0].aim_c, carry
+        carried = fall.rate(kg, method.metal_id)
+        waits, left = [0.0], kg
+        for mould in mine[:-1]:
+            left = max(left - mould.kg, heel)
+            # the pouring itself cools the crucible too
+            waits.append((between + given.rig.flow.fill_s) * fall.rate(max(left, heel), method.metal_id))
+        first = _first_c(mine, waits)
+        lift = max(lift, before(first, carry, carried))
+        seconds = carry
         for k, mould in enumerate(mine):
-            if k:
-                pouring = given.rig.flow.fill_s
-                at = cooled(at, between + pouring, fall.rate(max(kg, heel), method.metal_id))
-                seconds += between + pouring
-            turns.append(Turn(mould, fill, seconds, at))
-            kg = max(kg - mould.kg, heel)
+            seconds += (between + given.rig.flow.fill_s) if k else 0.0
+            turns.append(Turn(mould, fill, seconds, cooled(first, 1.0, sum(waits[: k + 1]))))
     room = c.room.value
     full = fall.rate(min(holds, max(one.kg for one in moulds) + heel), method.metal_id)
     whole = pot.empty_kg + min(holds, sum(one.kg for one in moulds) + heel)
     return lift, tuple(turns), Pot(pot.id, pot.name, holds, whole, 60.0 * full * (lift - room), own)
+
+
+def _first_c(mine: list[Mouldful], waits: list[float]) -> float:
+    """How hot the first mould of a fill is poured: at its aim, hotter within its window where the others would get less
+    than theirs. ``waits`` the exponents of Newton's law from one to the next.
+    """
+    wanted = max(before(one.low_c, 1.0, sum(waits[: k + 1])) for k, one in enumerate(mine))
+    return min(max(mine[0].aim_c, wanted), max(mine[0].high_c, mine[0].aim_c))
 
 
 def _fall(choices: PourChoices, pot: Crucible, metal_id: str, at_c: float, kg: float) -> tuple[Fall, bool]:

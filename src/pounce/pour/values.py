@@ -43,7 +43,7 @@ class PourChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 @dataclass(frozen=True)
 class Mouldful:
     """One mould that is poured: what it is called, the metal it takes (kg), its thinnest wall (mm), the window (C) its
-    metal is to enter in, and the aim in it.
+    metal is to enter in, the aim in it, and the least that fills it (C).
     """
 
     name: str
@@ -52,6 +52,7 @@ class Mouldful:
     low_c: float
     high_c: float
     aim_c: float
+    least_c: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -66,7 +67,7 @@ class Turn:
     @property
     def cold(self) -> bool:
         """Whether the metal has fallen under what fills it."""
-        return self.at_c < self.mould.low_c
+        return self.at_c < self.mould.least_c
 
 
 @dataclass(frozen=True)

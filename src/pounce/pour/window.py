@@ -12,11 +12,12 @@ from pounce.pour.values import School
 
 @dataclass(frozen=True)
 class Window:
-    """From, to and the aim between, C."""
+    """From, to and the aim between, and the least that fills, C."""
 
     low_c: float
     high_c: float
     aim_c: float
+    least_c: float
 
 
 def share_of(wall_mm: float, least_mm: float, school: School) -> float:
@@ -60,4 +61,6 @@ def window_of(method: Method, pour_c: float, fills_c: float | None, own: bool) -
     least = max(aim - c.window.value, method.metal.liquidus.value)
     if fills_c is not None:
         least = max(least, min(fills_c, aim))
-    return Window(least, aim + c.window.value, aim)
+    # where nobody filled it in the heat, the cool end of the metal's range stands for it
+    fills = method.metal.pouring.low if fills_c is None else fills_c
+    return Window(least, aim + c.window.value, aim, min(fills, least))

@@ -83,6 +83,7 @@ def _moulds(r: "PourResult") -> list[Plain]:
             "at_c": one.at_c,
             "window_c": [one.mould.low_c, one.mould.high_c],
             "aim_c": one.mould.aim_c,
+            "least_c": one.mould.least_c,
         }
         for one in r.turns
     ]

@@ -86,7 +86,8 @@ def test_moulds_that_one_fill_does_not_hold_are_refilled() -> None:
     order = ids(made)
     assert order.index("pour") < order.index("melt-2") < order.index("pour-2") < order.index("open")
     assert "refill" in {one.id for one in made.checks}
-    assert all(turn.at_c == made.first.mould.aim_c for turn in made.turns if turn.after_s == made.first.after_s)
+    first = [turn for turn in made.turns if turn.after_s == made.first.after_s]
+    assert len(first) == made.fills and all(one.mould.aim_c <= one.at_c <= one.mould.high_c for one in first)
 
 
 def test_slow_moulds_get_cold_metal_and_it_says_so() -> None:

@@ -13,6 +13,7 @@ from pounce.pour.values import PourResult
 LEFT, TOP, LOW, SAYS = 62.0, 34.0, 26.0, 296.0
 # The least that the axis shows, minutes, and degrees under and over what is marked.
 LEAST_MIN, ROUND_C = 10.0, 40.0
+MOST_POINTS = 600
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 SAID = {
     Say.NONE: "No reading yet",
@@ -130,7 +131,9 @@ class CurveStrip(QWidget):
             painter.drawLine(QPointF(x(self._arrest.begin_s), at), QPointF(x(self._arrest.end_s), at))
         if len(seconds):
             painter.setPen(QPen(colour("ink"), 2.0))
-            line = [QPointF(x(float(s)), y(float(c))) for s, c in zip(seconds, values, strict=True)]
+            thin = max(len(seconds) // MOST_POINTS, 1)  # no more than the eye sees
+            shown = zip(seconds[::thin], values[::thin], strict=True)
+            line = [QPointF(x(float(s)), y(float(c))) for s, c in shown]
             painter.drawPolyline(QPolygonF(line))
             painter.setBrush(colour("ember"))
             painter.drawEllipse(QPointF(x(float(seconds[-1])), y(float(values[-1]))), 4.0, 4.0)

@@ -22,6 +22,8 @@ TICK_MS = 500
 LAPSE = "POUNCE_LAPSE"
 # A reading of a meter is kept so often, s.
 KEEP_S = 15.0
+# Pours of other jobs are looked at every so many ticks.
+OTHERS = 10
 
 
 class UnderWay(QObject):
@@ -41,7 +43,7 @@ class UnderWay(QObject):
         self.line = Line.CLOSED
         self._reader: Reader | None = None
         self._came: queue.SimpleQueue[tuple[float, Sample] | Line] = queue.SimpleQueue()
-        self._kept = 0.0
+        self._kept, self._ticks = 0.0, 0
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self.tick)
@@ -213,8 +215,10 @@ class UnderWay(QObject):
             self.changed.emit()
 
     def _ring(self) -> None:
-        now = self.clock.now()
-        for run in (self.run, *(one for one in under_way() if one.job != self.run.job)):
+        now, self._ticks = self.clock.now(), self._ticks + 1
+        # pours of other jobs are read from the disk, not at every tick
+        others = under_way() if self._ticks % OTHERS == 1 else ()
+        for run in (self.run, *(one for one in others if one.job != self.run.job)):
             over = due(run, now)
             if not over:
                 continue

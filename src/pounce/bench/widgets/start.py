@@ -241,7 +241,7 @@ class StartCard(Panel):
         for name, key in (
             ("Turn the view", "drag, arrows"),
             ("Slide the view", "Shift + drag"),
-            ("Go to a stop", f"1 to {len(ids())}"),
+            ("Go to a stop", f"1 to {len(ids())}" if len(ids()) < 10 else "1 to 9, 0"),
             ("Every action by name", "Ctrl+K"),
             ("The craft behind a stop", "F1"),
         ):
