@@ -16,7 +16,7 @@ from pounce.bench.pour.board import PourBoard
 from pounce.bench.pour.under_way import LAPSE
 from pounce.bench.settings import Settings
 from pounce.bench.widgets.things import ThingsDialog
-from pounce.job import file
+from pounce.job import file, pour_edits
 from pounce.pour.clock import State
 from pounce.pour.devices.reader import Line
 from pounce.pour.devices.standins import MeltShape, StandIn
@@ -208,7 +208,9 @@ def test_choices_change_the_plan_and_are_undone(qtbot: QtBot, session: Session, 
     after(window.refresh, lambda made: len(made.turns) == 1 and made.first.mould.aim_c == warm)
 
 
-def test_own_things_are_changed_in_their_tables(qtbot: QtBot, session: Session, job_file: Path) -> None:
+def test_own_things_are_changed_in_their_tables(
+    qtbot: QtBot, session: Session, job_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     card, board = at_pour(qtbot, session, job_file)
     dialog = ThingsDialog(card)
     qtbot.addWidget(dialog)
@@ -230,3 +232,31 @@ def test_own_things_are_changed_in_their_tables(qtbot: QtBot, session: Session, 
     card.refresh()
     assert card.crucible.findData("garden-pot") > 0
     assert dialog.things() == own_things()
+    # what is chosen is taken for the job on the bench
+    job = session.document.job
+    assert job is not None
+    dialog.taken.connect(lambda thing: session.document.edit(pour_edits.take_thing, thing))
+    dialog.tabs.setCurrentWidget(dialog.weights)
+    dialog._use()
+    assert "first" in dialog.trouble.text() and session.document.job == job
+    dialog.tabs.setCurrentWidget(dialog.printers)
+    dialog.printers.selectRow(1)
+    dialog._use()
+    dialog.tabs.setCurrentWidget(dialog.crucibles)
+    dialog.crucibles.selectRow(row)
+    dialog._use()
+    dialog.tabs.setCurrentWidget(dialog.sands)
+    dialog._add()
+    dialog.sands.item(0, 1).setText("0.9")  # type: ignore[union-attr]
+    dialog.sands.item(0, 2).setText("1100")  # type: ignore[union-attr]
+    dialog._use()
+    now = session.document.job
+    assert now is not None and now.pour.crucible == "garden-pot" and now.pattern.bed_mm == (130.0, 80.0, 150.0)
+    assert (now.freeze.sand_conducts, now.freeze.sand_heat) == (0.9, 1100.0)
+    bench = tmp_path / "bench.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(bench), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(bench), ""))
+    dialog._export()
+    dialog.sands.removeRow(0)
+    dialog._import()
+    assert dialog.sands.rowCount() == 1 and "Read from" in dialog.trouble.text()

@@ -26,7 +26,20 @@ from pounce.pour.clock import Times, on_clock
 from pounce.pour.devices.reader import ports, standin_ports
 from pounce.pour.devices.standins import CoreShape, MeltShape, StandIn, marked, marks_folder
 from pounce.pour.run import load, utc_now
-from pounce.pour.things import Crucible, Furnace, Ingot, OneMelt, Things, checked, efficiency, own_things, write_things
+from pounce.pour.things import (
+    KINDS,
+    Crucible,
+    Furnace,
+    Ingot,
+    OneMelt,
+    Printer,
+    Sand,
+    Things,
+    checked,
+    efficiency,
+    own_things,
+    write_things,
+)
 from pounce.pour.values import PourResult
 from pounce.route.paper import pour_card
 from pounce.route.pour import at_clock
@@ -109,6 +122,10 @@ def things(
     ingot: Annotated[
         list[str] | None, typer.Option("--ingot", help="ID=CM3 of an ingot mould, with :MANY behind it.")
     ] = None,
+    printer: Annotated[list[str] | None, typer.Option("--printer", help="ID=XxYxZ of a bed, mm.")] = None,
+    sand: Annotated[
+        list[str] | None, typer.Option("--sand", help="ID=W/(m K):J/(kg K) of a sand that you measured.")
+    ] = None,
     timed: Annotated[
         list[str] | None,
         typer.Option("--melt", help="ID=METAL:KG:MINUTES of a melt you timed in a furnace; two tell its efficiency."),
@@ -121,22 +138,24 @@ def things(
     ] = None,
     json: JsonOption = False,
 ) -> None:
-    """List your own crucibles, furnaces and ingot moulds, add and take away; a sample set stands in until then."""
+    """List your own crucibles, furnaces, ingot moulds and the rest of your bench, add and take away."""
     if read is not None:
         import_bench(read)
     own = own_things()
     changed = own
-    for word in crucible or ():
-        changed = _put(changed, "crucibles", _crucible(word))
-    for word in furnace or ():
-        changed = _put(changed, "furnaces", _furnace(word))
-    for word in ingot or ():
-        changed = _put(changed, "ingots", _ingot(word))
+    for where, words, made in (
+        ("crucibles", crucible, _crucible),
+        ("furnaces", furnace, _furnace),
+        ("ingots", ingot, _ingot),
+        ("printers", printer, _printer),
+        ("sands", sand, _sand),
+    ):
+        for word in words or ():
+            changed = _put(changed, where, made(word))
     for word in timed or ():
         changed = _melted(changed, word)
     if weight:
-        form = "KG, such as 5"
-        changed = checked(msgspec.structs.replace(changed, weights_kg=tuple(_number(w, w, form) for w in weight)))
+        changed = checked(msgspec.structs.replace(changed, weights_kg=tuple(_number(w, w, "KG") for w in weight)))
     for key in remove or ():
         changed = _without(changed, key)
     if changed != own:
@@ -202,19 +221,21 @@ def _list(own: Things) -> None:
         )
     for ingot in own.ingots:
         table.add_row(ingot.id, ingot.name, f"{ingot.cm3:g} cm³, {ingot.many} of them")
+    for printer in own.printers:
+        table.add_row(printer.id, printer.name, f"{printer.x_mm:g} x {printer.y_mm:g} x {printer.z_mm:g} mm")
+    for sand in own.sands:
+        table.add_row(sand.id, sand.name, f"{sand.conducts:g} W/(m K), {sand.heat:g} J/(kg K)")
     table.add_row("", "Weights", ", ".join(f"{one:g}" for one in own.weights_kg) + " kg")
     Console(highlight=False).print(table)
 
 
-def _put(own: Things, where: str, new: Crucible | Furnace | Ingot) -> Things:
+def _put(own: Things, where: str, new: Crucible | Furnace | Ingot | Printer | Sand) -> Things:
     kept = tuple(one for one in getattr(own, where) if one.id != new.id)
     return checked(msgspec.structs.replace(own, **{where: (*kept, new)}))
 
 
 def _without(own: Things, key: str) -> Things:
-    left = {
-        name: tuple(one for one in getattr(own, name) if one.id != key) for name in ("crucibles", "furnaces", "ingots")
-    }
+    left = {name: tuple(one for one in getattr(own, name) if one.id != key) for name in KINDS}
     if all(len(left[name]) == len(getattr(own, name)) for name in left):
         raise UserFault(f"There is no '{key}' among your things.", "List them with: pounce things")
     return msgspec.structs.replace(own, **left)
@@ -261,6 +282,21 @@ def _ingot(word: str) -> Ingot:
     key, name, parts = _parts(word, 1, form)
     many = int(_number(word, parts[1], form)) if len(parts) > 1 else 1
     return Ingot(key, name, _number(word, parts[0], form), many)
+
+
+def _printer(word: str) -> Printer:
+    form = "ID=XxYxZ in mm, such as big=300x300x400"
+    key, name, parts = _parts(word, 1, form)
+    sides = [_number(word, text, form) for text in parts[0].split("x")]
+    if len(sides) != 3:
+        raise UserFault(f"'{word}' says nothing that can be kept.", f"Give {form}.")
+    return Printer(key, name, sides[0], sides[1], sides[2])
+
+
+def _sand(word: str) -> Sand:
+    form = "ID=CONDUCTS:HEAT, such as old-green=0.9:1100"
+    key, name, parts = _parts(word, 2, form)
+    return Sand(key, name, _number(word, parts[0], form), _number(word, parts[1], form))
 
 
 def _melted(own: Things, word: str) -> Things:

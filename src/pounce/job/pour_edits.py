@@ -9,6 +9,7 @@ import msgspec
 from pounce.base.errors import UserFault
 from pounce.job.edits import Edit
 from pounce.job.job import SUFFIX, Job
+from pounce.pour.things import Crucible, Furnace, Ingot, Printer, Sand
 
 NONE, AUTO, SOON = "none", "auto", "soon"
 MOST_PIECES = 60
@@ -25,6 +26,21 @@ def thing_word(what: str, job: Job, word: str) -> Edit:
     key = word.strip()
     key = "" if key == AUTO else key
     return set_pour(job, f"{what.capitalize()}: {key or 'the one that fits'}", **{what: key})
+
+
+def take_thing(job: Job, thing: Crucible | Furnace | Ingot | Printer | Sand) -> Edit:
+    """One of the bench's own taken for this job: what melts it for the pour, a printer's bed for the pattern, a sand
+    for the heat.
+    """
+    label = f"{thing.name} taken"
+    if isinstance(thing, Printer):
+        bed = (thing.x_mm, thing.y_mm, thing.z_mm)
+        return Edit(label, msgspec.structs.replace(job, pattern=msgspec.structs.replace(job.pattern, bed_mm=bed)))
+    if isinstance(thing, Sand):
+        own = msgspec.structs.replace(job.freeze, sand_conducts=thing.conducts, sand_heat=thing.heat)
+        return Edit(label, msgspec.structs.replace(job, freeze=own))
+    what = {Crucible: "crucible", Furnace: "furnace", Ingot: "ingot"}[type(thing)]
+    return set_pour(job, label, **{what: thing.id})
 
 
 def scrap_word(job: Job, word: str) -> Edit:

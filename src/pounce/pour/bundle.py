@@ -1,4 +1,4 @@
-"""All of the bench's own things in one file: flasks, crucibles, furnaces, ingot moulds, weights."""
+"""All of the bench's own things in one file: flasks, crucibles, furnaces, ingot moulds, weights, printers, sands."""
 
 from pathlib import Path
 
@@ -47,6 +47,8 @@ def import_bench(path: Path) -> Bench:
         new.furnaces or own.furnaces,
         new.ingots or own.ingots,
         new.weights_kg or own.weights_kg,
+        new.printers or own.printers,
+        new.sands or own.sands,
     )
     write_things(whole)
     if found.flasks:

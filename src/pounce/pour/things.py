@@ -1,5 +1,5 @@
-"""The bench's own things for melting: crucibles, furnaces and ingot moulds in one JSON file of the user's, a sample set
-until there is one.
+"""The bench's own things: crucibles, furnaces, ingot moulds, weights, printers and sands in one JSON file of the
+user's, a sample set until there is one.
 """
 
 import itertools
@@ -20,6 +20,8 @@ from pounce.metals.pouring import liquid_density
 FILE = "things.json"
 # So many weights are held against each other.
 MOST_WEIGHTS = 14
+# Lists whose things have ids.
+KINDS = ("crucibles", "furnaces", "ingots", "printers", "sands")
 FURNACES = {"electric": "electric", "burner": "with a burner"}
 
 
@@ -101,6 +103,25 @@ class Ingot(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         return self.cm3 * 1e-6 * tables.metal(metal_id).density.value
 
 
+class Printer(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A printer: what its bed takes, mm."""
+
+    id: str
+    name: str
+    x_mm: float
+    y_mm: float
+    z_mm: float
+
+
+class Sand(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A sand that was measured: what it conducts (W/(m K)) and holds (J/(kg K))."""
+
+    id: str
+    name: str
+    conducts: float
+    heat: float
+
+
 class Things(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """All of them; ``weights_kg`` those that lie on a cope."""
 
@@ -108,6 +129,8 @@ class Things(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     furnaces: tuple[Furnace, ...] = ()
     ingots: tuple[Ingot, ...] = ()
     weights_kg: tuple[float, ...] = ()
+    printers: tuple[Printer, ...] = ()
+    sands: tuple[Sand, ...] = ()
 
 
 SAMPLE = Things(
@@ -126,6 +149,10 @@ SAMPLE = Things(
     ),
     (Ingot("bar", "Muffin bar", 110.0, 6), Ingot("channel", "Angle-iron channel", 330.0, 3)),
     (2.5, 5.0, 5.0, 10.0, 10.0),
+    (
+        Printer("filament", "Filament printer", 220.0, 220.0, 250.0),
+        Printer("resin", "Resin printer", 130.0, 80.0, 150.0),
+    ),
 )
 
 
@@ -173,6 +200,8 @@ def read_things(path: Path, _stamp: int = 0) -> Things:
             found.furnaces or SAMPLE.furnaces,
             found.ingots or SAMPLE.ingots,
             found.weights_kg or SAMPLE.weights_kg,
+            found.printers or SAMPLE.printers,
+            found.sands,
         )
     )
 
@@ -180,29 +209,46 @@ def read_things(path: Path, _stamp: int = 0) -> Things:
 def checked(things: Things) -> Things:
     """The same. UserFault for one that cannot be."""
     for pot in things.crucibles:
-        good = 0.02 <= pot.brim_l <= 60.0 and 0.3 <= pot.fill_share <= 0.95 and pot.material in melt().crucible
-        if not pot.id.strip() or not good or (pot.kg is not None and not 0.05 <= pot.kg <= 200.0):
-            materials = ", ".join(melt().crucible)
-            raise UserFault(
-                f"The crucible '{pot.name or pot.id}' cannot be.",
-                f"Give 0.02 to 60 litres to the brim, filled to 30 to 95 %, of {materials}.",
-            )
+        _checked_pot(pot)
     for fire in things.furnaces:
-        if not fire.id.strip() or not 0.1 <= fire.kw <= 500.0 or not 0.02 <= fire.takes_l <= 100.0:
-            raise UserFault(f"The furnace '{fire.name or fire.id}' cannot be.", "Give 0.1 to 500 kW and what it takes.")
-        for one in fire.melts:
-            if one.metal not in tables.metals() or not 0.01 <= one.kg <= 500.0 or not 1.0 <= one.minutes <= 1440.0:
-                raise UserFault(f"A melt of '{fire.name}' cannot be.", "Give its metal, kg and minutes.")
+        _checked_fire(fire)
     for ingot in things.ingots:
         if not ingot.id.strip() or not 1.0 <= ingot.cm3 <= 20_000.0 or ingot.many < 1:
             raise UserFault(f"The ingot '{ingot.name or ingot.id}' cannot be.", "Give 1 to 20000 cm³ and how many.")
     if len(things.weights_kg) > MOST_WEIGHTS or any(not 0.1 <= one <= 500.0 for one in things.weights_kg):
         raise UserFault("Your weights cannot be.", f"Give up to {MOST_WEIGHTS} of 0.1 to 500 kg.")
-    for name, own in (("crucibles", things.crucibles), ("furnaces", things.furnaces), ("ingots", things.ingots)):
-        keys = [one.id for one in own]
+    for printer in things.printers:
+        bed = (printer.x_mm, printer.y_mm, printer.z_mm)
+        if not printer.id.strip() or not all(20.0 <= one <= 2000.0 for one in bed):
+            raise UserFault(f"The printer '{printer.name or printer.id}' cannot be.", "Give a bed of 20 to 2000 mm.")
+    for sand in things.sands:
+        if not sand.id.strip() or not 0.1 <= sand.conducts <= 5.0 or not 500.0 <= sand.heat <= 3000.0:
+            raise UserFault(
+                f"The sand '{sand.name or sand.id}' cannot be.", "Give 0.1 to 5 W/(m K) and 500 to 3000 J/(kg K)."
+            )
+    for name in KINDS:
+        keys = [one.id for one in getattr(things, name)]
         if len(set(keys)) != len(keys):
             raise UserFault(f"Two {name} have one id.", "Give each its own.")
     return things
+
+
+def _checked_pot(pot: Crucible) -> None:
+    good = 0.02 <= pot.brim_l <= 60.0 and 0.3 <= pot.fill_share <= 0.95 and pot.material in melt().crucible
+    if not pot.id.strip() or not good or (pot.kg is not None and not 0.05 <= pot.kg <= 200.0):
+        materials = ", ".join(melt().crucible)
+        raise UserFault(
+            f"The crucible '{pot.name or pot.id}' cannot be.",
+            f"Give 0.02 to 60 litres to the brim, filled to 30 to 95 %, of {materials}.",
+        )
+
+
+def _checked_fire(fire: Furnace) -> None:
+    if not fire.id.strip() or not 0.1 <= fire.kw <= 500.0 or not 0.02 <= fire.takes_l <= 100.0:
+        raise UserFault(f"The furnace '{fire.name or fire.id}' cannot be.", "Give 0.1 to 500 kW and what it takes.")
+    for one in fire.melts:
+        if one.metal not in tables.metals() or not 0.01 <= one.kg <= 500.0 or not 1.0 <= one.minutes <= 1440.0:
+            raise UserFault(f"A melt of '{fire.name}' cannot be.", "Give its metal, kg and minutes.")
 
 
 def write_things(things: Things, path: Path | None = None) -> Path:

@@ -48,12 +48,16 @@ def test_what_makes_no_sense_is_one_sentence(job_file: Path, words: tuple[str, s
 def test_own_things_are_listed_added_timed_and_carried(tmp_path: Path) -> None:
     assert "kiln" in pounce("things").stdout
     pounce("things", "--crucible", "mine=1.4:0.75:steel", "--ingot", "pig=250:4", "--furnace", "hot=9:3:burner:1500")
+    pounce("things", "--printer", "big=300x310x400", "--sand", "old=0.9:1100", "--weight", "5", "--weight", "7.5")
     pounce("things", "--melt", "hot=aluminium-silicon:1:22", "--melt", "hot=aluminium-silicon:2.5:40")
     pounce("things", "--remove", "ladle", "--export", tmp_path / "bench.json")
     own = json.loads(pounce("things", "--json").stdout)["things"]
     assert own == json.loads((tmp_path / "bench.json").read_text(encoding="utf-8"))["things"]
     (mine,) = [one for one in own["crucibles"] if one["id"] == "mine"]
     assert (mine["brim_l"], mine["fill"], mine["material"]) == (1.4, 0.75, "steel")
+    assert [one["y_mm"] for one in own["printers"] if one["id"] == "big"] == [310.0]
+    assert own["sands"] == [{"id": "old", "name": "Old", "conducts": 0.9, "heat": 1100.0}]
+    assert own["weights_kg"] == [5.0, 7.5] and "Old" in pounce("things").stdout
     assert "ladle" not in [one["id"] for one in own["crucibles"]]
     assert "by two melts" in " ".join(pounce("things").stdout.split())
     (tmp_path / "other.json").write_text(
@@ -68,6 +72,9 @@ def test_own_things_are_listed_added_timed_and_carried(tmp_path: Path) -> None:
         ("--melt", "cold=aluminium-silicon:1:22"),
         ("--remove", "nothing"),
         ("--ingot", "huge=9e9"),
+        ("--printer", "flat=300x300"),
+        ("--sand", "old=wet:1100"),
+        ("--weight", "heavy"),
     ):
         assert pounce("things", *words, code=2).stderr.startswith("pounce: ")
 

@@ -14,6 +14,8 @@ from pounce.pour.things import (
     Furnace,
     Ingot,
     OneMelt,
+    Printer,
+    Sand,
     Things,
     checked,
     efficiency,
@@ -86,7 +88,14 @@ def test_a_crucible_of_a_litre_holds_what_its_metal_weighs() -> None:
 def test_own_things_are_kept_checked_and_carried_over(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
     assert own_things() == SAMPLE
-    mine = Things((Crucible("mine", "Mine", 1.5),), SAMPLE.furnaces, (Ingot("pig", "Pig", 200.0, 2),), (4.0,))
+    mine = Things(
+        (Crucible("mine", "Mine", 1.5),),
+        SAMPLE.furnaces,
+        (Ingot("pig", "Pig", 200.0, 2),),
+        (4.0,),
+        (Printer("big", "Big", 300.0, 300.0, 400.0),),
+        (Sand("old", "Old green", 0.9, 1100.0),),
+    )
     write_things(mine)
     assert own_things() == mine
     other = write_things(mine, tmp_path / "carried.json")
@@ -104,6 +113,9 @@ def test_own_things_are_kept_checked_and_carried_over(tmp_path: Path, monkeypatc
         Things(furnaces=(Furnace("f", "F", "electric", 0.0, 1.0),)),
         Things(furnaces=(Furnace("f", "F", "electric", 3.0, 1.0, melts=(OneMelt("lead-gold", 1.0, 9.0),)),)),
         Things(ingots=(Ingot("i", "I", 0.0),)),
+        Things(printers=(Printer("p", "P", 5.0, 200.0, 200.0),)),
+        Things(sands=(Sand("s", "S", 0.0, 1000.0),)),
+        Things(sands=(Sand("s", "S", 0.8, 1000.0), Sand("s", "T", 0.9, 1000.0))),
     ):
         with pytest.raises(UserFault):
             checked(bad)

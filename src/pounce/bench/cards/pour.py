@@ -147,7 +147,7 @@ class PourCard(Card):
         self.learned = button("", "link", self._take_pace)
         self.learned.hide()
         own.body.addWidget(self.learned)
-        own.body.addWidget(button("Crucibles, furnaces, ingots", "", self._things))
+        own.body.addWidget(button("Crucibles, furnaces, printers", "", self._things))
         self.body.addWidget(button("Write the pour card", "", self.ask_card))
 
     # --- what it shows -----------------------------------------------------------------------------------------------
@@ -292,6 +292,7 @@ class PourCard(Card):
         dialog = ThingsDialog(self)
         dialog.written.connect(self.document.work)
         dialog.written.connect(self.refresh)
+        dialog.taken.connect(lambda thing: self.document.edit(pour_edits.take_thing, thing))
         dialog.open()
 
     def ask_card(self) -> None:

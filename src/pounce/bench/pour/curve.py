@@ -1,5 +1,7 @@
 """The curve of the melt against what is wanted, and what to do now."""
 
+from dataclasses import dataclass
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -14,6 +16,8 @@ LEFT, TOP, LOW, SAYS = 62.0, 34.0, 26.0, 296.0
 # The least that the axis shows, minutes, and degrees under and over what is marked.
 LEAST_MIN, ROUND_C = 10.0, 40.0
 MOST_POINTS = 600
+# Figures on the axis nearer to each other than this are not both written, pixels.
+APART = 15.0
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 SAID = {
     Say.NONE: "No reading yet",
@@ -38,6 +42,35 @@ def said(advice: Advice) -> str:
     if advice.in_min is None or advice.say not in (Say.COLD, Say.WARMING):
         return SAID[advice.say]
     return f"{SAID[advice.say]}: in the window in {quantity('t_min', advice.in_min)}"
+
+
+@dataclass(frozen=True)
+class Axes:
+    """Where times and temperatures lie in a box."""
+
+    box: QRectF
+    low_c: float
+    high_c: float
+    start_s: float
+    span_s: float
+
+    def y(self, c: float) -> float:
+        """Of a temperature."""
+        return self.box.bottom() - (c - self.low_c) / (self.high_c - self.low_c) * self.box.height()
+
+    def x(self, s: float) -> float:
+        """Of a time."""
+        return self.box.left() + (s - self.start_s) / self.span_s * self.box.width()
+
+
+def _axes(box: QRectF, made: PourResult, curve: Curve) -> Axes:
+    """So that the freezing range, the limit and what was read are seen, cold metal only in part."""
+    seconds, values = curve.arrays
+    read = [float(values.min()), float(values.max())] if len(values) else []
+    low = max(min([made.solidus_c - ROUND_C, *read]), made.solidus_c - 5.0 * ROUND_C)
+    high = max([made.most_c + ROUND_C / 2.0, *read])
+    span = max(60.0 * LEAST_MIN, float(seconds[-1] - seconds[0]) if len(seconds) else 0.0)
+    return Axes(box, low, high, float(seconds[0]) if len(seconds) else 0.0, span)
 
 
 class CurveStrip(QWidget):
@@ -78,66 +111,52 @@ class CurveStrip(QWidget):
 
     def _plot(self, painter: QPainter, made: PourResult) -> None:
         box = QRectF(LEFT, TOP, self.width() - LEFT - SAYS - 20.0, self.height() - TOP - LOW)
-        first = made.first.mould
+        axes = _axes(box, made, self._curve)
+        self._ground(painter, made, axes)
+        painter.setClipRect(box)
+        if self._arrest is not None:
+            at = axes.y(self._arrest.at_c)
+            painter.setPen(QPen(colour("verdigrisInk"), 4.0))
+            painter.drawLine(QPointF(axes.x(self._arrest.begin_s), at), QPointF(axes.x(self._arrest.end_s), at))
         seconds, values = self._curve.arrays
-        low = min([made.solidus_c - ROUND_C, *([float(values.min())] if len(values) else [])])
-        low = max(low, made.solidus_c - 5.0 * ROUND_C)
-        high = max([made.most_c + ROUND_C / 2.0, *([float(values.max())] if len(values) else [])])
-        span = max(60.0 * LEAST_MIN, float(seconds[-1] - seconds[0]) if len(seconds) else 0.0)
-        start = float(seconds[0]) if len(seconds) else 0.0
+        if len(seconds):
+            painter.setPen(QPen(colour("ink"), 2.0))
+            thin = max(len(seconds) // MOST_POINTS, 1)  # no more than the eye sees
+            shown = zip(seconds[::thin], values[::thin], strict=True)
+            painter.drawPolyline(QPolygonF([QPointF(axes.x(float(s)), axes.y(float(c))) for s, c in shown]))
+            painter.setBrush(colour("ember"))
+            painter.drawEllipse(QPointF(axes.x(float(seconds[-1])), axes.y(float(values[-1]))), 4.0, 4.0)
+        painter.setClipping(False)
 
-        def y(c: float) -> float:
-            return box.bottom() - (c - low) / (high - low) * box.height()
-
-        def x(s: float) -> float:
-            return box.left() + (s - start) / span * box.width()
-
+    def _ground(self, painter: QPainter, made: PourResult, axes: "Axes") -> None:
+        """The window, what is marked, the frame."""
+        box, first = axes.box, made.first.mould
         painter.fillRect(box, colour("field"))
-        painter.fillRect(
-            QRectF(box.left(), y(first.high_c), box.width(), y(first.low_c) - y(first.high_c)), colour("emberHot", 0.28)
-        )
+        top, bottom = axes.y(first.high_c), axes.y(first.low_c)
+        painter.fillRect(QRectF(box.left(), top, box.width(), bottom - top), colour("emberHot", 0.28))
         painter.setFont(font("dimension"))
-        marks = (
+        taken: list[float] = []
+        for c, name, tone, style in (
             (made.lift_c, "lift", "ember", Qt.PenStyle.SolidLine),
             (made.liquidus_c, "liquidus", "muted", Qt.PenStyle.DashLine),
-        )
-        taken: list[float] = []
-        for c, name, tone, style in marks:
+            (first.aim_c, "", "ink", Qt.PenStyle.NoPen),
+        ):
+            y = axes.y(c)
+            if any(abs(y - one) < APART for one in taken):
+                continue
+            taken.append(y)
             painter.setPen(QPen(colour(tone), 1.4, style))
-            painter.drawLine(QPointF(box.left(), y(c)), QPointF(box.right(), y(c)))
+            painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
             painter.setPen(colour(tone))
-            painter.drawText(QRectF(box.right() - 90, y(c) - 17, 86, 16), Qt.AlignmentFlag.AlignRight, name)
-            taken.append(y(c))
-            painter.drawText(
-                QRectF(0, y(c) - 9, LEFT - 6, 18),
-                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                quantity("c_c", c),
-            )
-        aim = y(first.aim_c)
-        if all(abs(aim - one) > 15.0 for one in taken):
-            painter.setPen(colour("ink"))
-            painter.drawText(QRectF(0, aim - 9, LEFT - 6, 18), RIGHT, quantity("c_c", first.aim_c))
+            painter.drawText(QRectF(box.right() - 90, y - 17, 86, 16), Qt.AlignmentFlag.AlignRight, name)
+            painter.drawText(QRectF(0, y - 9, LEFT - 6, 18), RIGHT, quantity("c_c", c))
         painter.setPen(QPen(colour("outline"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
         painter.setPen(colour("muted"))
         painter.drawText(QRectF(box.left(), box.bottom() + 3, 120, 18), Qt.AlignmentFlag.AlignLeft, "first reading")
         under = QRectF(box.right() - 120, box.bottom() + 3, 120, 18)
-        painter.drawText(under, Qt.AlignmentFlag.AlignRight, quantity("t_min", span / 60.0))
-        painter.setClipRect(box)
-        if self._arrest is not None:
-            at = y(self._arrest.at_c)
-            painter.setPen(QPen(colour("verdigrisInk"), 4.0))
-            painter.drawLine(QPointF(x(self._arrest.begin_s), at), QPointF(x(self._arrest.end_s), at))
-        if len(seconds):
-            painter.setPen(QPen(colour("ink"), 2.0))
-            thin = max(len(seconds) // MOST_POINTS, 1)  # no more than the eye sees
-            shown = zip(seconds[::thin], values[::thin], strict=True)
-            line = [QPointF(x(float(s)), y(float(c))) for s, c in shown]
-            painter.drawPolyline(QPolygonF(line))
-            painter.setBrush(colour("ember"))
-            painter.drawEllipse(QPointF(x(float(seconds[-1])), y(float(values[-1]))), 4.0, 4.0)
-        painter.setClipping(False)
+        painter.drawText(under, Qt.AlignmentFlag.AlignRight, quantity("t_min", axes.span_s / 60.0))
 
     def _words(self, painter: QPainter, made: PourResult) -> None:
         left = self.width() - SAYS

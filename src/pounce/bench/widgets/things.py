@@ -20,19 +20,23 @@ from pounce.bench.widgets.flasks import FlasksDialog
 from pounce.bench.widgets.parts import button, label
 from pounce.metals.melt import melt
 from pounce.pour.bundle import export_bench, import_bench
-from pounce.pour.things import Crucible, Furnace, Ingot, Things, own_things, write_things
+from pounce.pour.things import KINDS, Crucible, Furnace, Ingot, Printer, Sand, Things, checked, own_things, write_things
 
 CRUCIBLES = ("Name", "Brim, l", "Filled to, %", "Of", "Empty, kg", "Inside Ø, mm")
 FURNACES = ("Name", "Kind", "kW", "Takes, l", "Warm in, min", "To, °C")
 INGOTS = ("Name", "cm³", "How many")
 WEIGHTS = ("kg",)
+PRINTERS = ("Name", "X, mm", "Y, mm", "Z, mm")
+SANDS = ("Name", "Conducts, W/(m K)", "Holds, J/(kg K)")
 FIRST_PX, OTHER_PX = 190, 104
 
 
 class ThingsDialog(QDialog):
-    """Lists, adds, changes and takes away; ``written`` when they were saved."""
+    """Lists, adds, changes and takes away; ``written`` when they were saved, ``taken`` with one for the job."""
 
     written = pyqtSignal()
+    # a crucible, furnace, ingot, printer or sand is taken for the job on the bench
+    taken = pyqtSignal(object)
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -41,19 +45,20 @@ class ThingsDialog(QDialog):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 14, 18, 14)
         layout.setSpacing(8)
-        layout.addWidget(label("Crucibles, furnaces, ingots", "title"))
+        layout.addWidget(label("Your bench", "title"))
         materials = ", ".join(melt().crucible)
         hint = f"Crucibles are of {materials}; furnaces electric or burner. What is left empty goes by the table."
         layout.addWidget(label(hint, "muted", wrap=True))
         self.tabs = QTabWidget()
-        self.crucibles, self.furnaces, self.ingots, self.weights = (
-            _table(one) for one in (CRUCIBLES, FURNACES, INGOTS, WEIGHTS)
-        )
+        self.crucibles, self.furnaces, self.ingots = (_table(one) for one in (CRUCIBLES, FURNACES, INGOTS))
+        self.weights, self.printers, self.sands = (_table(one) for one in (WEIGHTS, PRINTERS, SANDS))
         for name, table in (
             ("Crucibles", self.crucibles),
             ("Furnaces", self.furnaces),
             ("Ingots", self.ingots),
             ("Weights", self.weights),
+            ("Printers", self.printers),
+            ("Sands", self.sands),
         ):
             table.setAccessibleName(f"Your {name.lower()}, one a row")
             self.tabs.addTab(table, name)
@@ -63,6 +68,7 @@ class ThingsDialog(QDialog):
         foot = QHBoxLayout()
         foot.addWidget(button("Add one", "", self._add))
         foot.addWidget(button("Take it away", "", self._remove))
+        foot.addWidget(button("Take for this job", "", self._use, "What is chosen is taken for the job on the bench"))
         foot.addWidget(button("Flasks", "", lambda: FlasksDialog(self).open(), "Yours stand in a table of their own"))
         foot.addWidget(button("Read a file", "", self._import))
         foot.addWidget(button("Write as JSON", "", self._export, "One file of all, flasks too; they are saved first"))
@@ -95,6 +101,8 @@ class ThingsDialog(QDialog):
         )
         _filled(self.ingots, [(one.name, _g(one.cm3), str(one.many)) for one in own.ingots])
         _filled(self.weights, [(_g(one),) for one in own.weights_kg])
+        _filled(self.printers, [(one.name, _g(one.x_mm), _g(one.y_mm), _g(one.z_mm)) for one in own.printers])
+        _filled(self.sands, [(one.name, _g(one.conducts), _g(one.heat)) for one in own.sands])
 
     def things(self) -> Things:
         """As the tables say. UserFault for a figure that is none."""
@@ -103,6 +111,8 @@ class ThingsDialog(QDialog):
             tuple(self._furnace(_texts(self.furnaces, row)) for row in range(self.furnaces.rowCount())),
             tuple(self._ingot(_texts(self.ingots, row)) for row in range(self.ingots.rowCount())),
             tuple(_number(_texts(self.weights, row)[0]) for row in range(self.weights.rowCount())),
+            tuple(_printer(_texts(self.printers, row)) for row in range(self.printers.rowCount())),
+            tuple(_sand(_texts(self.sands, row)) for row in range(self.sands.rowCount())),
         )
 
     def _crucible(self, cells: list[str]) -> Crucible:
@@ -144,6 +154,8 @@ class ThingsDialog(QDialog):
             id(self.furnaces): ("New furnace", "electric", "3", "2", "", "1150"),
             id(self.ingots): ("New ingot", "110", "1"),
             id(self.weights): ("5",),
+            id(self.printers): ("New printer", "220", "220", "250"),
+            id(self.sands): ("New sand", "", ""),
         }
         _put(table, rows[id(table)])
         table.selectRow(table.rowCount() - 1)
@@ -152,6 +164,22 @@ class ThingsDialog(QDialog):
         table = self._shown()
         if table.currentRow() >= 0:
             table.removeRow(table.currentRow())
+
+    def _use(self) -> None:
+        table = self._shown()
+        row = table.currentRow()
+        if table is self.weights or row < 0:
+            self.trouble.setText("Choose a crucible, furnace, ingot, printer or sand first.")
+            return
+        lists = {id(getattr(self, kind)): kind for kind in KINDS}
+
+        def use() -> None:
+            own = checked(self.things())
+            write_things(own)
+            self.written.emit()
+            self.taken.emit(getattr(own, lists[id(table)])[row])
+
+        self._try(use, f"{_texts(table, row)[0]} is taken for this job.")
 
     def _import(self) -> None:
         source, _ = QFileDialog.getOpenFileName(self, "Read things", "", "JSON (*.json)")
@@ -186,6 +214,16 @@ class ThingsDialog(QDialog):
         if self._try(lambda: write_things(self.things()), ""):
             self.written.emit()
             self.accept()
+
+
+def _printer(cells: list[str]) -> Printer:
+    name, x, y, z = cells
+    return Printer(_id(name), name, _number(x), _number(y), _number(z))
+
+
+def _sand(cells: list[str]) -> Sand:
+    name, conducts, holds = cells
+    return Sand(_id(name), name, _number(conducts), _number(holds))
 
 
 def _table(columns: tuple[str, ...]) -> QTableWidget:
