@@ -79,6 +79,7 @@ def test_a_part_becomes_two_closed_halves_at_pattern_size(built: tuple[Path, dic
         *[("former", form) for _ in range(4) for form in ("3mf", "stl")],
         ("template", "pdf"),
         ("template", "pdf"),
+        ("sheet", "pdf"),  # the pour card
         ("sheet", "pdf"),
     ]
     for entry in manifest["files"][:4]:
@@ -188,6 +189,7 @@ def test_new_check_and_sheet_from_a_job_file(tmp_path: Path, arm: Path) -> None:
         *["former"] * 4,
         "template",
         "template",
+        "sheet",  # the pour card
         "sheet",
     ]
 

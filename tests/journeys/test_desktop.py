@@ -171,7 +171,7 @@ def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Sess
     window = opened(qtbot, session, arm)
     for stop in ids():
         action = window.actions_by_name[f"Go to {title_of(stop)}"]
-        assert action.shortcut().toString() == str(ids().index(stop) + 1)
+        assert action.shortcut().toString() == str((ids().index(stop) + 1) % 10)
         action.trigger()
         assert window.stop == stop
         qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)

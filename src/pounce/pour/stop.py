@@ -182,15 +182,18 @@ def _looked(choices: PourChoices, given: Given, p: _Planned) -> Looked:
     )
 
 
+def _named(own: Mouldful, many: int, alone: bool) -> list[Mouldful]:
+    """The job's own moulds; where no other job's stand beside them they need no name of the job."""
+    if many == 1:
+        return [replace(own, name="The mould") if alone else own]
+    each = "Mould {}" if alone else f"{own.name}, mould {{}}"
+    return [replace(own, name=each.format(k + 1)) for k in range(many)]
+
+
 def _in_turn(own: Mouldful, choices: PourChoices, others: tuple[Mouldful, ...]) -> tuple[Mouldful, ...]:
     """All moulds, the one that wants the hottest metal first: the thinnest."""
-    many = choices.moulds
-    mine = [own] if many == 1 else [_named(own, f"{own.name}, mould {k + 1}") for k in range(many)]
+    mine = _named(own, choices.moulds, not others)
     return tuple(sorted([*mine, *others], key=lambda one: (-one.aim_c, one.wall_mm)))
-
-
-def _named(one: Mouldful, name: str) -> Mouldful:
-    return replace(one, name=name)
 
 
 def _furnace(things: Things, choices: PourChoices, pot: Crucible, lift_c: float) -> Furnace:

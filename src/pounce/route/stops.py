@@ -568,7 +568,9 @@ def _run_pour(given: Given) -> PourResult:
 
 def _read_by_pour(job: Job) -> tuple[object, ...]:
     """The own things go in too: another bench has others; of other jobs in the melt when they were written."""
-    named = (job.name, job.cores.mix, tuple(written(file) for file in job.pour.jobs))
+    # a job is named only beside others: renaming it plans nothing anew
+    others = (job.name, *(written(file) for file in job.pour.jobs)) if job.pour.jobs else ()
+    named = (job.cores.mix, others)
     try:
         return job.pour, own_things(), *named
     except UserFault as fault:

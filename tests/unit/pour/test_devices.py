@@ -60,8 +60,9 @@ def test_newtons_cooling_is_read_back_at_two_hertz(stands: list[StandIn]) -> Non
     assert s2 - s1 > 150.0 and c1 > c2
     # two readings with half a degree of noise each, over minutes, and a tenth of a second's delay on the line
     assert rate_of(c1, c2, s2 - s1) == pytest.approx(K, rel=0.12)
-    # every reading lies on the closed form
-    assert all(one.value == pytest.approx(LIFTED.at(at), abs=6.0) for at, one in heard.samples)
+    # every reading lies on the closed form, as it was up to a second of the wall clock before
+    for at, one in heard.samples:
+        assert LIFTED.at(at) - 2.0 < one.value < LIFTED.at(at - 40.0 * slowness()) + 2.0
     assert heard.states[:2] == [Line.OPENING, Line.READING] and heard.states[-1] is Line.CLOSED
 
 
