@@ -17,6 +17,9 @@ if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
     # `make test` brings a display; a bare pytest must not abort for want of one
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+# What is tested is the way, not the grid; where the grid itself is tried a test says its own.
+os.environ.setdefault("POUNCE_CELLS", "120000")
+
 settings.register_profile("pounce", deadline=None, max_examples=40, derandomize=True)
 settings.load_profile("pounce")
 

@@ -99,6 +99,12 @@ def manual() -> str:
         ".B POUNCE_DEBUG",
         "Shows the traceback of a fault of the program at once.",
         ".TP",
+        ".B POUNCE_CELLS",
+        "Cells of the grid of Freeze at most, for a slow machine; a million unless it says.",
+        ".TP",
+        ".B POUNCE_LAPSE",
+        "How many times as fast as the clock the desktop runs a pour, to try it with a simulated melt.",
+        ".TP",
         ".B POUNCE_STOPS",
         "Further stops of the route, module:NAME, several parted by commas.",
     ]

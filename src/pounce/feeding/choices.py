@@ -1,8 +1,26 @@
 """What is chosen of freezing and filling."""
 
+import os
 from typing import Final
 
 from pounce.base.choice import FigureChoice, OneOf, Words
+from pounce.base.errors import UserFault
+
+# Cells of the grid at most, where neither the job nor a slow machine asks for fewer; where sections are thin so many
+# times as many.
+CELLS_AT_MOST, FINER = 1_000_000, 2.3
+SLOW: Final = "POUNCE_CELLS"
+
+
+def most_cells() -> int:
+    """Cells of the grid at most: fewer where the environment asks for it. UserFault for a word that is no count."""
+    word = os.environ.get(SLOW, "")
+    if not word:
+        return CELLS_AT_MOST
+    if not word.isdigit() or not 20_000 <= int(word) <= 2_000_000:
+        raise UserFault(f"{SLOW} says '{word}', which is no count of cells.", "Give 20000 to 2000000, or unset it.")
+    return int(word)
+
 
 FEEDING: Final = OneOf(
     key="feeding",

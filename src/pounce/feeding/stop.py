@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from pounce.base.choice import all_checked
 from pounce.base.progress import Progress, span
-from pounce.feeding.choices import TABLE
+from pounce.feeding.choices import FINER, TABLE, most_cells
 from pounce.feeding.cures import Bounds, Found, cured, wider
 from pounce.feeding.cutaway import cutaway
 from pounce.feeding.findings import Known, found
@@ -44,9 +44,8 @@ from pounce.rig.values import Casting, ChillChoice, FeederChoice, RigResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Mesh
 
-# Cells of the grid, where the sections do not ask for fewer; those where they have under so many; those of a quick
-# look; sand round the metal, mm.
-CELLS, FINE, LEAST_ACROSS, QUICK, PADS_MM = 1_000_000, 2_300_000, 4.0, 90_000, (12.0, 60.0)
+# Sections that have under so many cells get a finer grid; cells of a quick look; sand round the metal, mm.
+LEAST_ACROSS, QUICK, PADS_MM = 4.0, 90_000, (12.0, 60.0)
 # So many last places are told, of many the largest.
 TOLD = 12
 # A gate is told by the metal so near to where it meets the casting, in cells and mm.
@@ -78,7 +77,7 @@ def quick_look(choices: FreezeChoices, given: Given, progress: Progress) -> Free
     """The same on a coarse grid, with nothing tried: what sets last is told within a second or two. ``progress`` lets
     it be cancelled.
     """
-    quick = msgspec.structs.replace(choices, cells=min(QUICK, choices.cells or CELLS))
+    quick = msgspec.structs.replace(choices, cells=min(QUICK, choices.cells or most_cells()))
     return freeze_stop(quick, given, progress, rough=True)
 
 
@@ -147,9 +146,9 @@ def _grid(mould: Mould, choices: FreezeChoices, poured: Poured) -> Laid:
     """The mould on its grid, a finer one where sections are thin."""
     modulus = max(one.volume / one.area for one in mould.castings)
     pad = min(max(pad_mm(poured, 1.5 * modulus), PADS_MM[0]), PADS_MM[1])
-    step = spacing(mould, pad, choices.cells or CELLS)
+    step = spacing(mould, pad, choices.cells or most_cells())
     if choices.cells is None and min(section_mm(one) for one in mould.castings) / step < LEAST_ACROSS:
-        step = spacing(mould, pad, FINE, LEAST_ACROSS)
+        step = spacing(mould, pad, round(FINER * most_cells()), LEAST_ACROSS)
     return laid(mould, step, pad)
 
 

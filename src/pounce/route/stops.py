@@ -23,6 +23,7 @@ from pounce.draw import VERSION as DRAW_VERSION
 from pounce.draw.choices import TABLE as DRAW_CHOICES
 from pounce.draw.values import DrawResult
 from pounce.feeding import VERSION as FREEZE_VERSION
+from pounce.feeding.choices import SLOW
 from pounce.feeding.choices import TABLE as FREEZE_CHOICES
 from pounce.feeding.values import FreezeResult
 from pounce.hollows import VERSION as HOLLOWS_VERSION
@@ -528,7 +529,7 @@ FREEZE: Final = Stop[FreezeResult](
     FREEZE_VERSION,
     (PART, METAL, STOCK, MOULD),
     (MOULD,),
-    reads=lambda job: (job.freeze, job.pour.school),
+    reads=lambda job: (job.freeze, job.pour.school, os.environ.get(SLOW, "")),
     run=_run_freeze,
     findings=_freeze_findings,
     check=lambda results, _model: {"freeze": freeze_said.freeze_summary(results)},
