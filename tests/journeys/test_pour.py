@@ -146,6 +146,7 @@ def test_it_is_worked_by_keyboard_and_outlives_the_program(
     # a line of the list, a reading by hand
     box = next(iter(card._boxes.values()))
     box.click()
+    assert len(next(iter(card._seen_at.values())).text()) == 5  # ticked with its time
     card.reading.setValue(640.0)
     click(qtbot, next(one for one in card.findChildren(type(card.foot)) if one.text() == "Note it"))
     assert way.curve.now == 640.0 and len(way.run.readings) == 1

@@ -14,7 +14,8 @@ Charge = Literal["ingot", "scrap", "turnings"]
 class MeltGroup(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Metals that melt alike: losses (%) by what is charged, how far over its hottest pouring it may be lifted (K),
     emissivity, how long it may wait and is treated (min), the hottest a casting leaves the sand (C), the way to the
-    first mould (s); ``treats`` what is done to it.
+    first mould (s); ``treats`` what is done to it, with
+    its ``cautions``.
     """
 
     metals: tuple[str, ...]
@@ -28,6 +29,7 @@ class MeltGroup(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     open: Figure
     carry: Figure
     treats: str
+    cautions: tuple[str, ...] = ()
 
     def loss(self, charge: Charge) -> Figure:
         """Loss of a charge, %."""

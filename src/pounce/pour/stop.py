@@ -81,7 +81,10 @@ def pour_stop(choices: PourChoices, given: Given, progress: Progress) -> PourRes
         group.open.value,
         checks_of(_looked(choices, given, p)),
         wrong_of(method),
-        cautions_of(method.metal, method.mould, method.pattern, *mixes),
+        (
+            *cautions_of(method.metal, method.mould, method.pattern, *mixes),
+            *(tables.cautions()[key].text for key in group.cautions),
+        ),
         found(_known(choices, given, p)),
     )
 

@@ -53,6 +53,7 @@ def test_one_mould_of_aluminium() -> None:
     listed = {one.id for one in made.checks}
     assert {"charge", "tools", "floor", "way", "dress", "cup", "ingots", "near"} <= listed
     assert not listed & {"cores", "foam", "second", "clay", "refill", "pieces"}
+    assert any("tablets" in one for one in made.cautions)  # of what the metal is treated with
     assert len(made.wrong) == 3 and any("damp" in one for one in made.cautions)
     assert not any("zinc" in one.lower() or "foam" in one.lower() for one in made.cautions)
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from pounce.base.errors import UserFault
 from pounce.base.units import count_words, heat_words, mass, plain, quantity
@@ -118,6 +118,7 @@ class PourCard(Card):
         self.before.body.setSpacing(3)
         self.body.addWidget(self.before)
         self._boxes: dict[str, QCheckBox] = {}
+        self._seen_at: dict[str, QLabel] = {}
         self.wrong = Fold("If it goes wrong", True)
         self.wrong.body.setSpacing(4)
         self.body.addWidget(self.wrong)
@@ -216,7 +217,7 @@ class PourCard(Card):
         told = (tuple(one.text for one in made.checks), made.wrong, made.cautions)
         if told != self._told:
             self._told = told
-            self._boxes = {}
+            self._boxes, self._seen_at = {}, {}
             for fold, rows in ((self.before, made.checks), (self.wrong, made.wrong), (self.cautions, made.cautions)):
                 emptied(fold.body)
                 for one in rows:
@@ -228,6 +229,7 @@ class PourCard(Card):
             self.cautions.body.addWidget(label(go_first, "muted", wrap=True))
         for key, box in self._boxes.items():
             seen = self.under_way.run.checks.get(key)
+            self._seen_at[key].setText("" if seen is None else f"{seen.astimezone():%H:%M}")
             if box.isChecked() != (seen is not None):
                 box.blockSignals(True)
                 box.setChecked(seen is not None)
@@ -254,6 +256,8 @@ class PourCard(Card):
         column.addWidget(words)
         inner.addWidget(box)
         inner.addLayout(column, 1)
+        self._seen_at[key] = label("", "muted")
+        inner.addWidget(self._seen_at[key])
         return line
 
     # --- what is asked -----------------------------------------------------------------------------------------------

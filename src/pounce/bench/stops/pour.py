@@ -65,7 +65,7 @@ VIEW = StopView(
     scaled=True,
     board=PourBoard,
     actions=(
-        Action("Large figures for the shed", "Ctrl+Shift+L", _large, goes=True),
+        Action("Large figures for the shed", "F4", _large, goes=True),
         Action("Write the pour card", "", _write, goes=True),
         Action("Begin another pour of this job", "", _anew, goes=True),
     ),
