@@ -561,3 +561,23 @@ def test_a_joint_that_follows_the_part_is_nudged_and_let_go(qtbot: QtBot, sessio
     click(qtbot, card.free)
     settled(qtbot, window)
     assert window.document.job.parting.nudges == ()  # type: ignore[union-attr]
+
+
+def test_the_shelf_shows_as_many_jobs_as_there_is_room_for(qtbot: QtBot, session: Session, tmp_path: Path) -> None:
+    """Ten stops leave little room at 800 lines: what does not fit is left out, and nothing is squeezed."""
+    window, route = session.window, session.window.route
+    for k in range(8):
+        path = tmp_path / f"job-{k}.pounce"
+        path.write_bytes(b"")
+        session.document.settings.remember(path, f"Job {k}")
+    seen = {}
+    for high in (800, 1100):
+        window.resize(1280, high)
+        session.document.shelf_changed.emit()
+        qtbot.waitUntil(lambda high=high: window.height() <= high, timeout=LONG)  # type: ignore[misc]
+        QApplication.processEvents()
+        shown = [one for one in route._entries if one.isVisible()]
+        seen[high] = len(shown)
+        assert all(one.height() >= one.minimumSizeHint().height() for one in shown)
+        assert all(one.mapTo(route, one.rect().bottomLeft()).y() <= route.height() for one in shown)
+    assert 1 <= seen[800] <= seen[1100] <= 6

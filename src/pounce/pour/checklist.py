@@ -70,12 +70,18 @@ def _mould(k: Looked) -> list[Row]:
         out.append(("clay", "The clay dry through: no weight lost in the last hour", "it holds water long"))
     if method.mould.bond == "damp" and not method.mould.airtight:
         out.append(("damp", "No shining wet place: a squeezed handful breaks clean", "too wet boils"))
-    if k.add_kg > 0.0:
+    if k.add_kg > 0.0 and not k.on_end:
         own = " and ".join(f"{one:g}" for one in k.weights)
         named = f": {own} kg" if k.weights else ""
         out.append(("weight", f"{mass(k.add_kg)} on the cope{named}, or clamped", "the metal lifts it"))
     if k.on_end:
-        out.append(("end", "Clamped before it was stood on end, and it stands without a rock", "it is poured upright"))
+        out.append(
+            (
+                "end",
+                f"Clamped against {mass(k.add_kg)} before it was stood on end; it does not rock",
+                "it is poured upright",
+            )
+        )
     if k.boxless:
         out.append(("block", "Sand banked against the block's joint all round", "nothing else holds a run-out"))
     if foam:

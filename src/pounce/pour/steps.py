@@ -19,7 +19,7 @@ APART = 2
 @dataclass(frozen=True)
 class Moulding:
     """What is moulded: litres of sand in each half, cores in each mould and their mix, weight to lay on (kg), seconds
-    of pouring a mould, and when all of it may be opened (min).
+    of pouring a mould, when all of it may be opened (min), and whether it is stood on end.
     """
 
     cope_l: float
@@ -30,6 +30,7 @@ class Moulding:
     add_kg: float
     pour_s: float
     open_min: float
+    on_end: bool = False
 
 
 @dataclass(frozen=True)
@@ -217,7 +218,9 @@ class _Making:
     def _weighted(self, k: int, ready: str) -> str:
         which = self._of(k).removeprefix(" of") or " it"
         text = f"Set the cup on{which}, covered"
-        if self.m.add_kg > 0.0:
+        if self.m.on_end:
+            text = f"Clamp{which or ' it'}, stand it on end, set the cup on, covered"
+        elif self.m.add_kg > 0.0:
             text = f"Lay {mass(self.m.add_kg)} on{which} or clamp it, cup on and covered"
         return self.add(f"weight-{k + 1}", text, self.work.weight.value * self.each, (ready,))
 

@@ -299,6 +299,7 @@ def _moulding(given: Given, open_min: float) -> Moulding:
         w.add_kg,
         given.rig.flow.fill_s,
         math.ceil(open_min),
+        given.rig.on_end,
     )
 
 

@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QVBoxLayout, QWidget
 
 from pounce.bench.document import Document
@@ -147,6 +147,10 @@ class PlanFlag(QAbstractButton):
         painter.end()
 
 
+# A job on the shelf, the most of them, and what stands about the shelf, pixels.
+ENTRY, MOST_ROWS, AROUND = 24, 6, 72
+
+
 class Route(Panel):
     """All stops that exist, and the shelf."""
 
@@ -162,6 +166,7 @@ class Route(Panel):
         layout.setContentsMargins(0, 6, 0, 8)
         layout.setSpacing(0)
         self.buttons: dict[str, StopButton] = {}
+        self._entries: list[QWidget] = []
         self.flag = PlanFlag()
         self.flag.clicked.connect(lambda _=False: self.planned.emit())
         for index, stop in enumerate(ids()):
@@ -207,6 +212,7 @@ class Route(Panel):
     def refresh_shelf(self) -> None:
         """Shows the recent jobs."""
         emptied(self._shelf)
+        self._entries = []
         here = self._document.path
         recent = [
             (path, name) for path, name in self._document.settings.recent() if here is None or path != here.resolve()
@@ -218,8 +224,21 @@ class Route(Panel):
             self._shelf.addWidget(note)
             return
         self._shelf.addWidget(label("On the shelf", "section"))
-        for path, name in recent[:6]:
-            self._shelf.addWidget(self._entry(path, name))
+        for path, name in recent[:MOST_ROWS]:
+            self._entries.append(self._entry(path, name))
+            self._shelf.addWidget(self._entries[-1])
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another height: as many jobs as there is room for."""
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """No entry is squeezed: those that have no room are left to the shelf of the first screen."""
+        room = self.height() - len(self.buttons) * PITCH - self.flag.height() - AROUND
+        for k, one in enumerate(self._entries):
+            one.setVisible((k + 1) * ENTRY <= room)
 
     def _entry(self, path: Path, name: str) -> QWidget:
         metrics = QFontMetricsF(font("secondary"))
