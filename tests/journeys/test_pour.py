@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Callable, Iterator
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
@@ -21,7 +22,7 @@ from pounce.pour.clock import State
 from pounce.pour.devices.reader import Line
 from pounce.pour.devices.standins import MeltShape, StandIn
 from pounce.pour.meter import Say
-from pounce.pour.run import load, run_file
+from pounce.pour.run import Did, Run, load, run_file, save
 from pounce.pour.things import Crucible, Furnace, Ingot, Things, own_things, write_things
 from pounce.pour.values import PourResult
 from tests.journeys.test_desktop import click, opened, settled
@@ -160,6 +161,7 @@ def test_it_is_worked_by_keyboard_and_outlives_the_program(
         _, second = at_pour(qtbot, again, job_file)
         qtbot.waitUntil(lambda: second.under_way.run == kept, timeout=LONG)
         assert second.under_way.times().of(first.id).state is State.DONE  # type: ignore[union-attr]
+        assert second.under_way.curve.now == 640.0  # its curve too
     finally:
         again.close()
     # large figures, the heat, and back
@@ -261,3 +263,11 @@ def test_own_things_are_changed_in_their_tables(
     dialog.sands.removeRow(0)
     dialog._import()
     assert dialog.sands.rowCount() == 1 and "Read from" in dialog.trouble.text()
+
+
+def test_a_pour_that_was_left_lying_is_asked_about(qtbot: QtBot, session: Session, job_file: Path) -> None:
+    long_ago = datetime.now(UTC) - timedelta(days=4)
+    save(Run("Block", {"temper": Did(long_ago, long_ago + timedelta(minutes=15), "Riddle the sand", rung=True)}))
+    at_pour(qtbot, session, job_file)
+    qtbot.waitUntil(lambda: "begun on" in session.window.notice.text.text(), timeout=LONG)
+    assert f"{long_ago.astimezone():%B}" in session.window.notice.text.text()

@@ -61,12 +61,14 @@ class Curve:
         self.values: list[float] = []
         self._doubted: tuple[float, float] | None = None
 
-    def add(self, seconds: float, value: float) -> bool:
-        """Takes a reading; whether it was believed. One that is not later than the last is not."""
+    def add(self, seconds: float, value: float, sure: bool = False) -> bool:
+        """Takes a reading; whether it was believed. One that is not later than the last is not; one that somebody read
+        himself (``sure``) is, however far it lies.
+        """
         if self.seconds and seconds <= self.seconds[-1]:
             return False
         jumps = bool(self.seconds) and not _follows(self.seconds[-1], self.values[-1], seconds, value)
-        if jumps and (self._doubted is None or not _follows(*self._doubted, seconds, value)):
+        if jumps and not sure and (self._doubted is None or not _follows(*self._doubted, seconds, value)):
             self._doubted = (seconds, value)
             return False
         self._doubted = None

@@ -43,6 +43,7 @@ def test_a_jump_that_no_melt_makes_is_held_back_until_it_is_said_again() -> None
     # a probe that was put in hot metal is believed at the second reading
     assert not curve.add(2.0, 300.0) and curve.add(2.5, 301.0)
     assert not curve.add(2.5, 301.0)  # no later than the last
+    assert curve.add(3.0, 650.0, sure=True)  # what somebody read himself
 
 
 def warmed(until_s: float, noise: float = 0.4, step_s: float = 0.5) -> Curve:

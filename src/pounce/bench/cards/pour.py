@@ -179,6 +179,8 @@ class PourCard(Card):
                 self.paces[choice.key].show_value(usual if given is None else given)
         self._show_meter()
         if made is not None:
+            if self.reading.value() == 0.0:  # nobody has typed yet: it stands near to what will be read
+                self.reading.show_value(round(made.lift_c / 10.0) * 10.0)
             self.figures.show_rows(_figures(made))
             self._show_told(made)
 

@@ -2,6 +2,7 @@
 
 import os
 import queue
+from datetime import timedelta
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -22,6 +23,8 @@ TICK_MS = 500
 LAPSE = "POUNCE_LAPSE"
 # A reading of a meter is kept so often, s.
 KEEP_S = 15.0
+# A pour that nobody touched for so long is asked about, hours.
+LEFT_LYING_H = 36.0
 # Pours of other jobs are looked at every so many ticks.
 OTHERS = 10
 
@@ -101,9 +104,19 @@ class UnderWay(QObject):
         except UserFault as fault:
             self.run, self.trouble = Run(name), str(fault)
             self.document.fault.emit(str(fault))
-        self.curve, self.weights = Curve(), Curve()
-        self._kept = 0.0
+        self._take_up()
         self.changed.emit()
+
+    def _take_up(self) -> None:
+        """The curve again from what was read before, and a word about a pour that was left lying."""
+        self.curve, self.weights, self._kept = Curve(), Curve(), 0.0
+        now = self.clock.now()
+        for one in self.run.readings:
+            self.curve.add(self.clock.seconds + (one.at - now).total_seconds(), one.c, sure=True)
+        last = max((did.end or did.start for did in self.run.steps.values()), default=now)
+        if now - last > timedelta(hours=LEFT_LYING_H):
+            said = f"A pour of this job was begun on {last.astimezone():%d %B} and left."
+            self.document.fault.emit(f"{said} Begin another pour of this job (Ctrl+K), or go on with it.")
 
     def press(self, step: Step) -> None:
         """A step is begun; one under way is done; one that is done is taken back."""
@@ -123,7 +136,7 @@ class UnderWay(QObject):
 
     def read_by_hand(self, c: float) -> None:
         """A reading that was typed."""
-        self.curve.add(self.clock.seconds, c)
+        self.curve.add(self.clock.seconds, c, sure=True)
         self._keep(self.run.read(Reading(self.clock.now(), c)))
 
     def begin_anew(self) -> None:
