@@ -167,6 +167,7 @@ class Route(Panel):
         layout.setSpacing(0)
         self.buttons: dict[str, StopButton] = {}
         self._entries: list[QWidget] = []
+        self._head: QLabel | None = None
         self.flag = PlanFlag()
         self.flag.clicked.connect(lambda _=False: self.planned.emit())
         for index, stop in enumerate(ids()):
@@ -223,7 +224,8 @@ class Route(Panel):
             note: QLabel = label("Your jobs will stand here.", "muted", wrap=True)
             self._shelf.addWidget(note)
             return
-        self._shelf.addWidget(label("On the shelf", "section"))
+        self._head = label("On the shelf", "section")
+        self._shelf.addWidget(self._head)
         for path, name in recent[:MOST_ROWS]:
             self._entries.append(self._entry(path, name))
             self._shelf.addWidget(self._entries[-1])
@@ -239,6 +241,8 @@ class Route(Panel):
         room = self.height() - len(self.buttons) * PITCH - self.flag.height() - AROUND
         for k, one in enumerate(self._entries):
             one.setVisible((k + 1) * ENTRY <= room)
+        if self._entries and self._head is not None:
+            self._head.setVisible(ENTRY <= room)
 
     def _entry(self, path: Path, name: str) -> QWidget:
         metrics = QFontMetricsF(font("secondary"))
