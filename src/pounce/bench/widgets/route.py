@@ -242,7 +242,7 @@ class Route(Panel):
         for k, one in enumerate(self._entries):
             one.setVisible((k + 1) * ENTRY <= room)
         if self._entries and self._head is not None:
-            self._head.setVisible(ENTRY <= room)
+            self._head.setVisible(room >= ENTRY)
 
     def _entry(self, path: Path, name: str) -> QWidget:
         metrics = QFontMetricsF(font("secondary"))
