@@ -55,6 +55,7 @@ class MeltCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     brim: Figure
     slender: Figure
     wall: Figure
+    wall_steel: Figure
     heel: Figure
     spare: Figure
     foam_hotter: Figure

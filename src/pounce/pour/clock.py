@@ -110,9 +110,7 @@ def on_clock(
     pour = soon if asked is None else max(asked, soon)
     moved = _moved(result.placed, pour, now, known)
     real = moved[POUR][0]
-    where = {
-        key: ((a - real).total_seconds() / 60.0, (b - real).total_seconds() / 60.0) for key, (a, b) in moved.items()
-    }
+    where = {key: (_minutes(a - real), _minutes(b - real)) for key, (a, b) in moved.items()}
     risks = tuple(
         AtRisk(limit, moved[limit.first][0] + timedelta(minutes=limit.minutes), over)
         for limit, over in broken(where, result.limits)

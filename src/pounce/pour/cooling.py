@@ -51,8 +51,7 @@ def fall_of(pot: Crucible, metal_id: str, at_c: float, lid: bool) -> Fall:
     hot, cold = at_c + KELVIN, c.room.value + KELVIN
     radiant = STEFAN * (hot * hot + cold * cold) * (hot + cold)
     wide, high = pot.inside_mm
-    wall = c.wall.value * wide if pot.material != "steel" else 3.0
-    outer = wide + 2.0 * wall
+    outer = wide + 2.0 * pot.wall_mm
     top = math.pi / 4.0 * wide**2 * 1e-6
     side = (math.pi * outer * high + math.pi / 4.0 * outer**2) * 1e-6
     open_top = (radiant * melt_group(metal_id).shines.value + c.air_film.value) * top * (c.lid.value if lid else 1.0)

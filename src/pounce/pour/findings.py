@@ -10,6 +10,7 @@ from pounce.pour.changes import ChargeOf, FewerMoulds, TakeCrucible, UnderLid
 from pounce.pour.charge import Fills
 from pounce.pour.things import Furnace, Things
 from pounce.pour.values import Charged, Left, Limit, Pot, PourChoices, Turn
+from pounce.pour.window import range_of
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,17 @@ class Known:
 
 def found(k: Known) -> tuple[Finding, ...]:
     """All findings, those that want a decision first."""
-    out = [*_two_goes(k), *_hot(k), *_cold(k), *_fire(k), *_limits(k), *_charge(k), *_spare(k), *_heavy(k)]
+    out = [
+        *_two_goes(k),
+        *_over_range(k),
+        *_hot(k),
+        *_cold(k),
+        *_fire(k),
+        *_limits(k),
+        *_charge(k),
+        *_spare(k),
+        *_heavy(k),
+    ]
     return tuple(sorted(out, key=lambda one: one.informational))
 
 
@@ -86,6 +97,25 @@ def _hot(k: Known) -> list[Finding]:
             main="lift_c",
             remedies=tuple(remedies),
             source="melt-practice",
+        )
+    ]
+
+
+def _over_range(k: Known) -> list[Finding]:
+    """Metal that fills only hotter than it is poured: the mould is at fault, not the fire."""
+    first, hottest = k.turns[0].mould, range_of(k.method)[1]
+    if first.aim_c <= hottest + 0.5:
+        return []
+    return [
+        Finding(
+            "over-range",
+            Severity.WARN,
+            "It is poured at {aim_c}, over the {hottest_c} that this metal takes well: it gasses and burns in.",
+            noun="over",
+            figures={"aim_c": first.aim_c, "hottest_c": hottest},
+            main="aim_c",
+            remedies=(Remedy("fill-easier", "More gates at Mould, or a thicker wall; see Freeze"),),
+            source="casting-handbooks",
         )
     ]
 

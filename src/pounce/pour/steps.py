@@ -165,7 +165,8 @@ class _Making:
         opened = self._opened(k, ready)
         if cores:
             many = self.m.cores * self.each
-            text = f"Set {'the core' if many == 1 else count_words(many) + ' cores'}{of}, lead the vents out"
+            what = "the core" if many == 1 else f"{count_words(many)} cores"
+            text = f"Set {what}{of if self.apart else ''}, lead the vents out"
             opened = self.add(f"set-{k + 1}", text, w.set_core.value * many, (opened, cores))
         closed = self.add(
             f"close-{k + 1}", f"Blow out loose sand{of}, close it on its pins", w.close.value * self.each, (opened,)
@@ -185,7 +186,8 @@ class _Making:
         """A half of sand that sets: mixed, rammed while it keeps, left to set."""
         w, of = self.work, self._of(k)
         mix = tables.mix(self.method.mould.mix or "")
-        mixed = self.add(f"mix-{half}-{k + 1}", f"Mix sand for the {half}{of}", w.mix.value * self.each, after)
+        batch = "" if self.each == 1 else ", a batch a mould as it is rammed"
+        mixed = self.add(f"mix-{half}-{k + 1}", f"Mix sand for the {half}{of}{batch}", w.mix.value * self.each, after)
         sand = litres * self.each
         rammed = self.add(f"{half}-{k + 1}", f"Ram the {half}{of}", minutes, (mixed,), litres=sand)
         name = mix.name.split(",")[0].lower()
@@ -219,7 +221,7 @@ class _Making:
         which = self._of(k).removeprefix(" of") or " it"
         text = f"Set the cup on{which}, covered"
         if self.m.on_end:
-            text = f"Clamp{which or ' it'}, stand it on end, set the cup on, covered"
+            text = f"Clamp{which}, stand it on end, set the cup on, covered"
         elif self.m.add_kg > 0.0:
             text = f"Lay {mass(self.m.add_kg)} on{which} or clamp it, cup on and covered"
         return self.add(f"weight-{k + 1}", text, self.work.weight.value * self.each, (ready,))

@@ -21,7 +21,7 @@ from pounce.pour.steps import Moulding, Plan, steps_of
 from pounce.pour.things import Crucible, Furnace, Ingot, Things, efficiency, weights_for
 from pounce.pour.values import Charged, Left, Mouldful, Placed, Pot, PourChoices, PourResult, Turn
 from pounce.pour.values import Furnace as Fire
-from pounce.pour.window import wall_of, window_of
+from pounce.pour.window import range_of, wall_of, window_of
 from pounce.rig.values import RigResult
 
 
@@ -124,7 +124,8 @@ def _planned(choices: PourChoices, given: Given) -> _Planned:
     solid_s = max([given.freeze.solid_s, *(one.seconds for one in given.freeze.feeders)])
     open_min = float(math.ceil(open_after_s(method.metal, method.metal_id, own.aim_c, solid_s) / 60.0))
     plan = steps_of(method, choices, _moulding(given, open_min), melting, fills.many, len(moulds))
-    most = max(one.high_c for one in moulds) + melt_group(method.metal_id).lift_over.value
+    # the metal's own limit, whatever the mould asks
+    most = range_of(method)[1] + melt_group(method.metal_id).lift_over.value
     return _Planned(
         moulds,
         turns,

@@ -52,12 +52,18 @@ class Crucible(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         return wide, volume / (math.pi / 4.0 * wide**2)
 
     @property
+    def wall_mm(self) -> float:
+        """Its wall: a share of its width, of steel the table's."""
+        c = melt().common
+        return c.wall_steel.value if self.material == "steel" else c.wall.value * self.inside_mm[0]
+
+    @property
     def empty_kg(self) -> float:
         """What it weighs empty: as said, else a wall of a tenth of its width all round and under it."""
         if self.kg is not None:
             return self.kg
         wide, high = self.inside_mm
-        wall = melt().common.wall.value * wide if self.material != "steel" else 3.0
+        wall = self.wall_mm
         outer = math.pi / 4.0 * (wide + 2.0 * wall) ** 2 * (high + wall)
         return (outer - math.pi / 4.0 * wide**2 * high) * 1e-9 * melt().crucible[self.material].density.value
 

@@ -40,12 +40,16 @@ def wall_of(method: Method, wall_mm: float | None) -> float:
     return method.metal.least_wall.value * melt().common.thick.value if wall_mm is None else wall_mm
 
 
+def range_of(method: Method) -> tuple[float, float]:
+    """The coolest and the hottest that this metal is poured (C); foam that it burns out is asked for more."""
+    foam = melt().common.foam_hotter.value if not method.pattern.draws and not method.pattern.dug else 0.0
+    return method.metal.pouring.low + foam, method.metal.pouring.high + foam
+
+
 def aimed_c(method: Method, wall_mm: float | None, school: School) -> float:
     """How hot the metal is to enter the mould (C), unless the user says: by wall, school and foam."""
-    c, metal = melt().common, method.metal
-    foam = c.foam_hotter.value if not method.pattern.draws and not method.pattern.dug else 0.0
-    low, high = metal.pouring.low + foam, metal.pouring.high + foam
-    share = share_of(wall_of(method, wall_mm), metal.least_wall.value, school)
+    low, high = range_of(method)
+    share = share_of(wall_of(method, wall_mm), method.metal.least_wall.value, school)
     return float(round(low + share * (high - low)))
 
 

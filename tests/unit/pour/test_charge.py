@@ -9,7 +9,7 @@ from pounce.metals.method import MethodChoices, resolve
 from pounce.pour.charge import charged, crucible_for, fills_of, ingot_of
 from pounce.pour.things import SAMPLE, Crucible, Ingot, Things
 from pounce.pour.values import Mouldful, PourChoices
-from pounce.pour.window import aimed_c, share_of, window_of
+from pounce.pour.window import aimed_c, range_of, share_of, window_of
 
 AL = "aluminium-silicon"
 # holds 1.9360 kg to four fifths, 1.8779 kg beside its heel of 3 %
@@ -91,4 +91,5 @@ def test_the_window_follows_the_thinnest_wall_and_the_school() -> None:
     assert window_of(method, 720.0, None, False).low_c == 705.0
     # foam is asked for more
     foam = resolve(msgspec.structs.replace(MethodChoices(), pattern="foam-burned-out"))
+    assert range_of(foam) == (low + melt().common.foam_hotter.value, high + melt().common.foam_hotter.value)
     assert aimed_c(foam, least, "by-wall") == pytest.approx(aims[0] + melt().common.foam_hotter.value)

@@ -11,6 +11,7 @@ import pytest
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Severity
+from pounce.feeding.values import FreezeChoices
 from pounce.job import file
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
@@ -20,7 +21,7 @@ from pounce.pour.things import Crucible, Furnace, Things, write_things
 from pounce.pour.values import Kind, PourChoices, PourResult
 from pounce.rig.values import RigChoices
 from pounce.route.pour import pour_keys, pour_summary
-from pounce.route.stops import FREEZE, MOULD, POUR
+from pounce.route.stops import FREEZE, METAL, MOULD, POUR
 from tests.unit.pour.made import block, pour_result, results_of
 
 
@@ -98,6 +99,15 @@ def test_slow_moulds_get_cold_metal_and_it_says_so() -> None:
     assert {one.id for one in cold.remedies} >= {"under-lid", "fewer-moulds"}
     far = pour_result(PourChoices(carry_s=120.0))
     assert "lift-hot" in codes(far) and far.lift_c > far.most_c
+
+
+def test_a_mould_that_fills_only_over_the_metals_range_says_so() -> None:
+    """The limit is the metal's own: it does not move with what the mould asks."""
+    method = results_of(PourChoices()).need(METAL)
+    hottest = method.metal.pouring.high
+    made = pour_result(freeze=FreezeChoices(cells=80_000, pour_c=hottest + 40.0))
+    assert {"over-range", "lift-hot"} <= codes(made)
+    assert made.most_c == pour_result().most_c == hottest + melt().group["light"].lift_over.value
 
 
 def test_own_readings_take_the_place_of_the_reckoning() -> None:

@@ -109,7 +109,7 @@ class FlasksDialog(QDialog):
         assert isinstance(shape, Choice)
         kind = SHAPES[shape.currentIndex()][0]
         long, wide, cope, drag, kg = figures
-        return Flask(_id(name), name, kind, long, wide, cope, drag, kg, self._text(row, 7) or "wood")
+        return Flask(id_of(name), name, kind, long, wide, cope, drag, kg, self._text(row, 7) or "wood")
 
     def _flasks(self) -> tuple[Flask, ...]:
         return tuple(self._flask(row) for row in range(self.table.rowCount()))
@@ -134,6 +134,6 @@ class FlasksDialog(QDialog):
         self.accept()
 
 
-def _id(name: str) -> str:
+def id_of(name: str) -> str:
     """A lower-case word with hyphens from a name."""
     return "-".join("".join(c if c.isalnum() else " " for c in name.lower()).split())

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from pounce.base.errors import UserFault
-from pounce.bench.widgets.flasks import FlasksDialog
+from pounce.bench.widgets.flasks import FlasksDialog, id_of
 from pounce.bench.widgets.parts import button, label
 from pounce.metals.melt import melt
 from pounce.pour.bundle import export_bench, import_bench
@@ -118,17 +118,17 @@ class ThingsDialog(QDialog):
     def _crucible(self, cells: list[str]) -> Crucible:
         name, brim, fill, material, kg, wide = cells
         share = None if not fill else _number(fill) / 100.0
-        return Crucible(_id(name), name, _number(brim), material or "clay-graphite", share, _maybe(kg), _maybe(wide))
+        return Crucible(id_of(name), name, _number(brim), material or "clay-graphite", share, _maybe(kg), _maybe(wide))
 
     def _furnace(self, cells: list[str]) -> Furnace:
         name, kind, kw, takes, warm, hottest = cells
-        before = next((one for one in self._own.furnaces if one.id == _id(name)), None)
+        before = next((one for one in self._own.furnaces if one.id == id_of(name)), None)
         melts = () if before is None else before.melts
         hot = _number(hottest) if hottest else 1200.0
         if kind not in ("electric", "burner"):
             raise UserFault(f"'{kind}' is no kind of furnace.", "Give electric or burner.")
         return Furnace(
-            _id(name),
+            id_of(name),
             name,
             "burner" if kind == "burner" else "electric",
             _number(kw),
@@ -140,7 +140,7 @@ class ThingsDialog(QDialog):
 
     def _ingot(self, cells: list[str]) -> Ingot:
         name, cm3, many = cells
-        return Ingot(_id(name), name, _number(cm3), int(_number(many or "1")))
+        return Ingot(id_of(name), name, _number(cm3), int(_number(many or "1")))
 
     def _shown(self) -> QTableWidget:
         table = self.tabs.currentWidget()
@@ -218,12 +218,12 @@ class ThingsDialog(QDialog):
 
 def _printer(cells: list[str]) -> Printer:
     name, x, y, z = cells
-    return Printer(_id(name), name, _number(x), _number(y), _number(z))
+    return Printer(id_of(name), name, _number(x), _number(y), _number(z))
 
 
 def _sand(cells: list[str]) -> Sand:
     name, conducts, holds = cells
-    return Sand(_id(name), name, _number(conducts), _number(holds))
+    return Sand(id_of(name), name, _number(conducts), _number(holds))
 
 
 def _table(columns: tuple[str, ...]) -> QTableWidget:
@@ -269,8 +269,3 @@ def _number(text: str) -> float:
 
 def _maybe(text: str) -> float | None:
     return _number(text) if text else None
-
-
-def _id(name: str) -> str:
-    """A lower-case word with hyphens from a name."""
-    return "-".join("".join(c if c.isalnum() else " " for c in name.lower()).split())
