@@ -90,7 +90,7 @@ def _hot(k: Known) -> list[Finding]:
         Finding(
             "lift-hot",
             Severity.WARN,
-            "To be hot enough at the last mould it would be lifted at {lift_c}, over the {most_c} that this metal "
+            "To be hot enough in the mould it would be lifted at {lift_c}, over the {most_c} that this metal "
             "takes without harm.",
             noun="lifted",
             figures={"lift_c": k.lift_c, "most_c": k.most_c},

@@ -15,7 +15,7 @@ from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.pour.values import Step
 
-FOLDER = "pours"
+FOLDER, ASIDE = "pours", ".unreadable"
 
 
 class Did(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -89,15 +89,21 @@ def run_file(job: str) -> Path:
 
 
 def load(job: str) -> Run:
-    """The pour of a job that is under way; an empty one where none is. UserFault for one that cannot be read."""
+    """The pour of a job that is under way; an empty one where none is. UserFault for one that cannot be read: it is put
+    aside under another name, so that nothing is written over it.
+    """
     path = run_file(job)
     if not path.exists():
         return Run(job)
     try:
         return msgspec.json.decode(path.read_bytes(), type=Run)
-    except (OSError, msgspec.DecodeError) as error:
+    except OSError as error:
+        raise UserFault(f"The pour under way cannot be read ({error.strerror}).", "Check your folders.") from error
+    except msgspec.DecodeError as error:
+        aside = path.with_suffix(ASIDE)
+        path.replace(aside)
         raise UserFault(
-            f"The pour that was under way ({path.name}) cannot be read ({error}).", "Move it away and begin again."
+            f"The pour that was under way cannot be read ({error}).", f"It is kept as {aside.name}; begin it again."
         ) from None
 
 

@@ -42,13 +42,15 @@ def test_a_step_done_without_being_begun_is_done_now() -> None:
     assert Run("A").ended(WAIT, NOW).done == {"open": (NOW, NOW)}
 
 
-def test_a_file_that_cannot_be_read_says_so_and_is_left() -> None:
+def test_a_file_that_cannot_be_read_says_so_and_is_not_written_over() -> None:
     path = run_file("Bearing")
     path.parent.mkdir(parents=True)
     path.write_text("{half", encoding="utf-8")
     with pytest.raises(UserFault, match="cannot be read"):
         load("Bearing")
-    assert under_way() == () and path.read_text(encoding="utf-8") == "{half"
+    # what is pressed next is kept beside it
+    save(load("Bearing").begun(WAIT, NOW))
+    assert path.with_suffix(".unreadable").read_text(encoding="utf-8") == "{half" and len(under_way()) == 1
 
 
 def test_a_folder_that_takes_nothing_is_told(tmp_path: Path) -> None:
