@@ -99,6 +99,8 @@ class Work(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     shake: Figure
     knock: Figure
     green_keeps: Figure
+    weighings: Figure
+    weighing_lost: Figure
     core_keeps: Figure
 
 

@@ -9,6 +9,7 @@ from typing import Final
 
 import numpy as np
 
+from pounce.metals.melt import melt
 from pounce.solid.mesh import Floats
 
 # A line as plain meters and scales send it: what it is (may be left out), a figure, its unit.
@@ -18,8 +19,6 @@ HOTTEST_C, COLDEST_C, FASTEST_K_S = 1900.0, -40.0, 60.0
 # The slope is taken over so long, s, by hand over no more than so long; a stall is so much slower than the way before
 # it, lasts so long, and lies so near to the freezing range.
 SLOPE_S, LONGEST_S, STALL_SHARE, STALL_S, NEAR_K = 20.0, 900.0, 0.35, 8.0, 25.0
-# A core is dry when between two weighings a quarter of an hour apart it lost no more than this share.
-WEIGHINGS_MIN, LOST_SHARE = 15.0, 0.001
 
 
 class Unit(StrEnum):
@@ -189,10 +188,12 @@ def advice(curve: Curve, liquidus_c: float, lift_c: float, most_c: float) -> Adv
     return Advice(Say.WARMING, ahead)
 
 
-def steady(curve: Curve, apart_min: float = WEIGHINGS_MIN, share: float = LOST_SHARE) -> bool:
+def steady(curve: Curve) -> bool:
     """Whether a core loses no more weight: the middle of the last minute's readings against that of a quarter of an
     hour before.
     """
+    work = melt().work
+    apart_min, share = work.weighings.value, work.weighing_lost.value / 100.0
     seconds, values = curve.arrays
     if not len(seconds) or seconds[-1] - seconds[0] < 60.0 * apart_min:
         return False
