@@ -1,6 +1,7 @@
 """What the tests share: analytic solids, the demo parts, and settings folders of their own."""
 
 import os
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
@@ -19,6 +20,10 @@ if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
 
 # What is tested is the way, not the grid; where the grid itself is tried a test says its own.
 os.environ.setdefault("POUNCE_CELLS", "120000")
+
+# No test writes into anybody's own logbook; each process has one, empty, in a folder that goes with it.
+_BOOKS = tempfile.TemporaryDirectory(prefix="pounce-books-")
+os.environ["POUNCE_LOGBOOK"] = str(Path(_BOOKS.name) / "logbook.sqlite")
 
 settings.register_profile("pounce", deadline=None, max_examples=40, derandomize=True)
 settings.load_profile("pounce")

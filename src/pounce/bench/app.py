@@ -23,7 +23,8 @@ from pounce.bench.view3d.client import RenderClient
 from pounce.bench.window import Window
 from pounce.bench.wire import session_folder
 from pounce.bench.workerclient import WorkerClient
-from pounce.route.demos import DEMOS
+from pounce.logbook.keeping import NAMED
+from pounce.route.demos import DEMOS, demo_book
 
 # One line about each demo job, for the shelf.
 DEMO_ABOUT = {Path(demo.part).stem: demo.about for demo in DEMOS}
@@ -75,6 +76,8 @@ def main() -> None:
     parser.add_argument("--demo", action="store_true")
     parser.add_argument("--pictures", type=Path)
     given = parser.parse_args()
+    if given.demo:  # the demo's season stays out of the user's own book
+        os.environ.setdefault(NAMED, str(demo_book()))
     if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     QSurfaceFormat.setDefaultFormat(QSurfaceFormat())

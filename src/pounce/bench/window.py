@@ -334,6 +334,7 @@ class Window(QMainWindow):
             return
         self.bench.say(saying)
         shown = replace(card.scene_shown(), mould=self.trial.mould(), pointed=self._pointed)
+        self.bench.picks = shown.picks
         scene = view.scene(view.kind, seen, paths, shown)
         self.bench.labels.handle = None if self.trial.under_way else view.handle(seen)
         self.bench.can_tilt = view.tilts and results.draw is not None

@@ -19,6 +19,7 @@ import numpy as np
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
 from pounce.base.log import note_fault
+from pounce.bench import worklog
 from pounce.bench.wire import pack, unpack
 from pounce.draw import live
 from pounce.job import file
@@ -74,6 +75,7 @@ class Worker:
             "measure": self.measure,
             "sheets": self.sheets,
             "plan": self.plan,
+            **worklog.verbs(self._results, self._tick),
         }
 
     def serve(self) -> None:
@@ -309,7 +311,7 @@ class Worker:
     def demo(self) -> list[str]:
         """Lays out the demo jobs and returns their files."""
         self._tick(0.1, "Laying out the demo jobs")
-        return [str(path) for path in _later("demo_jobs").lay_out(_later("demo_jobs").demo_folder())]
+        return [str(path) for path in _later("demo_jobs").lay_out(_later("demos").demo_folder())]
 
 
 def main(link: Connection, stopped: Any, folder: str) -> None:

@@ -19,6 +19,7 @@ from pounce.base.version import VERSION
 from pounce.cli import pouring
 from pounce.cli.choices import Given as Words
 from pounce.cli.choices import with_choices
+from pounce.cli.log import log
 from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_plans, say_proof
 from pounce.cli.words import Watch, say_json
 from pounce.cli.work import run_line, worked
@@ -306,6 +307,7 @@ def sheet(
 
 
 pouring.register(app)
+app.add_typer(log, name="log")
 
 
 @app.command()

@@ -17,13 +17,20 @@ def commands() -> list[tuple[str, str, list[tuple[str, str]], bool]]:
     choices.
     """
     shared, out = set(options()), []
-    group: Any = typer.main.get_command(app)
-    for name, command in group.commands.items():
+    for name, command in _flat(typer.main.get_command(app), ""):
         takes = shared <= {one.name for one in command.params}
         own = [one for one in command.params if one.name != "help" and not (takes and one.name in shared)]
         call = " ".join([name, *(_call(one) for one in own)])
         told = [(", ".join(one.opts), one.help or "") for one in own if one.param_type_name == "option"]
         out.append((call, (command.help or "").strip().split("\n")[0], told, takes))
+    return out
+
+
+def _flat(group: Any, before: str) -> list[tuple[str, Any]]:
+    """Every sub-command with its whole name; those of a group in the group's place."""
+    out: list[tuple[str, Any]] = []
+    for name, command in group.commands.items():
+        out += _flat(command, f"{before}{name} ") if hasattr(command, "commands") else [(f"{before}{name}", command)]
     return out
 
 

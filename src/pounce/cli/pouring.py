@@ -24,7 +24,7 @@ from pounce.metals import tables
 from pounce.pour.bundle import export_bench, import_bench
 from pounce.pour.clock import Times, on_clock
 from pounce.pour.devices.reader import ports, standin_ports
-from pounce.pour.devices.standins import CoreShape, MeltShape, StandIn, marked, marks_folder
+from pounce.pour.devices.standins import CaliperShape, CoreShape, MeltShape, StandIn, marked, marks_folder
 from pounce.pour.run import load, utc_now
 from pounce.pour.things import (
     KINDS,
@@ -170,7 +170,8 @@ def things(
 
 def devices(
     simulate: Annotated[
-        bool, typer.Option("--simulate", help="Open stand-ins on pseudo-terminals: a melt, and a core that dries.")
+        bool,
+        typer.Option("--simulate", help="Open stand-ins on pseudo-terminals: a melt, a core that dries, a caliper."),
     ] = False,
     metal: Annotated[str, typer.Option("--of", help="The metal of the simulated melt.")] = "aluminium-silicon",
     kg: Annotated[float, typer.Option("--kg", help="Its kilograms.")] = 1.5,
@@ -178,7 +179,7 @@ def devices(
     seconds: Annotated[float, typer.Option("--for", help="End after so many seconds; 0 when it is interrupted.")] = 0.0,
     json: JsonOption = False,
 ) -> None:
-    """List thermocouple meters, scales and other serial lines, or open simulated ones."""
+    """List thermocouple meters, scales, calipers and other serial lines, or open simulated ones."""
     if not simulate:
         there = (*ports(), *standin_ports(marks_folder()))
         if json:
@@ -195,6 +196,7 @@ def devices(
     made = {
         f"simulated melt of {tables.metal(metal).name.lower()}": StandIn(MeltShape(metal, kg, 0.5 * kg), hertz, speed),
         "simulated core on a scale": StandIn(CoreShape(), hertz, speed),
+        "simulated caliper": StandIn(CaliperShape(), 4.0),
     }
     with marked(made):
         for name, stand in made.items():

@@ -9,9 +9,10 @@ from pounce.base.finding import Change, Remedy
 from pounce.cores import changes as cores
 from pounce.draw.changes import SetDraw
 from pounce.feeding import changes as feeding
-from pounce.job import core_edits, edits, freeze_edits, pattern_edits, pour_edits, rig_edits, stock_edits
+from pounce.job import core_edits, edits, freeze_edits, log_edits, pattern_edits, pour_edits, rig_edits, stock_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
+from pounce.logbook import changes as logbook
 from pounce.metals.changes import SetDraft, SetMould, SetPatternKind
 from pounce.part.changes import SetUnit
 from pounce.parting import changes as parting
@@ -104,6 +105,31 @@ def _(change: pour.FewerMoulds, job: Job) -> Edit:
 @made.register
 def _(change: pour.ChargeOf, job: Job) -> Edit:
     return pour_edits.set_pour(job, f"Melted from {change.charge}", charge=change.charge)
+
+
+@made.register
+def _(change: logbook.UseContraction, job: Job) -> Edit:
+    return log_edits.use_contraction(job, change.percent)
+
+
+@made.register
+def _(change: logbook.UseFigure, job: Job) -> Edit:
+    return log_edits.use_figure(job, change.figure, change.value, change.beside)
+
+
+@made.register
+def _(change: logbook.LessStock, job: Job) -> Edit:
+    return log_edits.less_stock(job, change.stocks)
+
+
+@made.register
+def _(change: logbook.TryNext, job: Job) -> Edit:
+    return log_edits.try_next(made(change.change, job), change.words)
+
+
+@made.register
+def _(change: logbook.TryByHand, job: Job) -> Edit:
+    return log_edits.try_by_hand(job, change.words)
 
 
 @made.register

@@ -11,7 +11,7 @@ import msgspec
 from pounce.base.choice import Choice, FigureChoice, OneOf, Sides
 from pounce.base.errors import UserFault
 from pounce.cores.parse import with_words
-from pounce.job import edits, freeze_edits, pour_edits, rig_edits
+from pounce.job import edits, freeze_edits, log_edits, pour_edits, rig_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.job.pattern_edits import with_word
@@ -32,6 +32,7 @@ HOLDERS: Final = {
     "mould": "rig",
     "freeze": "freeze",
     "pour": "pour",
+    "logbook": "log",
 }
 
 
@@ -128,6 +129,7 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("pour", "fall"): pour_edits.fall_word,
     ("pour", "at"): pour_edits.at_word,
     ("pour", "same-melt"): pour_edits.with_word,
+    ("logbook", "pair"): log_edits.pair_word,
     ("mould", "flask"): lambda job, flask: rig_edits.set_flask(job, rig.FLASK.checked(flask)),
     ("mould", "inside"): lambda job, sides: rig_edits.set_inside(job, sides and rig.INSIDE.checked(sides)),
 }

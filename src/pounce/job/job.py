@@ -5,6 +5,7 @@ import msgspec
 from pounce.cores.values import CoreChoices
 from pounce.draw.values import DrawChoices
 from pounce.feeding.values import FreezeChoices
+from pounce.logbook.values import LogChoices
 from pounce.metals.method import MethodChoices
 from pounce.part.model import PartChoices
 from pounce.parting.values import PartingChoices
@@ -33,5 +34,6 @@ class Job(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     rig: RigChoices = RigChoices()
     freeze: FreezeChoices = FreezeChoices()
     pour: PourChoices = PourChoices()
+    log: LogChoices = LogChoices()
     more: dict[str, dict[str, float]] = {}
     accepted: tuple[str, ...] = ()

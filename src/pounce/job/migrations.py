@@ -19,8 +19,8 @@ History
 - 8 (0.8.0): ``rig``: flask, castings, gates, and what was put by hand in the mould. Left out it is the usual one, so
   the step changes nothing.
 - 9 (0.9.0): ``rig`` holds feeders and chills, ``freeze`` the pouring temperature, the school of feeding, the grid and
-  the bench's own sand and metal, ``pour`` crucible, furnace, charge, school and time. Left out there are none and the
-  table's, so the step changes nothing.
+  the bench's own sand and metal, ``pour`` crucible, furnace, charge, school and time, ``log`` what the logbook knows it
+  by. Left out there are none and the table's, so the step changes nothing.
 """
 
 from collections.abc import Callable

@@ -184,6 +184,8 @@ TABLES: Final = (
     "pouring",
     "heat",
     "melt",
+    "learn",
+    "defects",
     "limits",
     "grades",
     "usual",

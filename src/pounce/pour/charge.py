@@ -88,7 +88,8 @@ def charged(
     c = melt().common
     heel = c.heel.value / 100.0 * min(pot.holds_kg(metal_id), poured_kg / max(fills, 1)) * fills
     spare = c.spare.value / 100.0 * poured_kg
-    loss = melt_group(metal_id).loss(choices.charge).value
+    table = melt_group(metal_id).loss(choices.charge).value
+    loss = table if choices.loss_percent is None else choices.loss_percent
     wanted = (poured_kg + heel + spare) / (1.0 - loss / 100.0)
     pieces = float(sum(choices.scrap_kg))
     each = ingot.kg(metal_id)

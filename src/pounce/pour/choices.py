@@ -3,7 +3,7 @@
 from typing import Final
 
 from pounce.base.choice import FigureChoice, OneOf, Words
-from pounce.metals.melt import melt, melt_group
+from pounce.metals.melt import Charge, melt, melt_group
 
 MOULDS: Final = FigureChoice(
     key="moulds",
@@ -127,6 +127,32 @@ RAM: Final = FigureChoice(
     option=True,
     source="bench-practice",
 )
+LOSS: Final = FigureChoice(
+    key="loss",
+    title="Your melt loses",
+    help="What your own melts of this charge lose, burned and skimmed off",
+    field="loss_percent",
+    unit="%",
+    low=0.0,
+    high=50.0,
+    digits=1,
+    step=0.5,
+    option=True,
+    source="melt-handbooks",
+)
+MELTS: Final = FigureChoice(
+    key="melt-share",
+    title="The metal takes",
+    help="What of your furnace's heat reaches the metal",
+    field="melt_percent",
+    unit="%",
+    low=1.0,
+    high=95.0,
+    digits=0,
+    step=1.0,
+    option=True,
+    source="melt-practice",
+)
 AT: Final = Words(
     key="at",
     title="Pouring time",
@@ -143,12 +169,33 @@ WITH: Final = Words(
     many=True,
     forms="FILE, none",
 )
-TABLE: Final = (MOULDS, CHARGE, SCRAP, CRUCIBLE, FURNACE, INGOT, SCHOOL, LID, CARRY, BETWEEN, FALL, RAM, AT, WITH)
+TABLE: Final = (
+    MOULDS,
+    CHARGE,
+    SCRAP,
+    CRUCIBLE,
+    FURNACE,
+    INGOT,
+    SCHOOL,
+    LID,
+    CARRY,
+    BETWEEN,
+    FALL,
+    RAM,
+    LOSS,
+    MELTS,
+    AT,
+    WITH,
+)
 
 
-def usual_figure(choice: FigureChoice, metal_id: str) -> float:
+def usual_figure(choice: FigureChoice, metal_id: str, charge: Charge = "ingot") -> float:
     """The table's figure of a choice that nobody has made, for this metal."""
     table = melt()
     if choice.key == CARRY.key:
         return melt_group(metal_id).carry.value
+    if choice.key == LOSS.key:
+        return melt_group(metal_id).loss(charge).value
+    if choice.key == MELTS.key:
+        return 100.0 * table.common.efficiency.value
     return (table.common.between if choice.key == BETWEEN.key else table.work.ram_litre).value

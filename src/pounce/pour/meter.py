@@ -9,11 +9,13 @@ from typing import Final
 
 import numpy as np
 
+from pounce.base.units import to_mm
 from pounce.metals.melt import melt
 from pounce.solid.mesh import Floats
 
 # A line as plain meters and scales send it: what it is (may be left out), a figure, its unit.
-_LINE: Final = re.compile(r"^\s*(?:[A-Za-z]{1,8}[:=\s]\s*)?([+-]?\d{1,6}(?:[.,]\d{1,4})?)\s*°?\s*(C|F|K|kg|g)\s*$")
+_FIGURE: Final = r"^\s*(?:[A-Za-z]{1,8}[:=\s]\s*)?([+-]?\d{1,6}(?:[.,]\d{1,4})?)\s*°?\s*"
+_LINE: Final = re.compile(_FIGURE + r"(C|F|K|kg|g|mm|in)\s*$")
 # A melt is no hotter than this, C, and changes no faster than this, K/s: what is more is noise on the line.
 HOTTEST_C, COLDEST_C, FASTEST_K_S = 1900.0, -40.0, 60.0
 # The slope is taken over so long, s, by hand over no more than so long; a stall is so much slower than the way before
@@ -29,15 +31,22 @@ class Unit(StrEnum):
     K = "K"
     G = "g"
     KG = "kg"
+    MM = "mm"
+    IN = "in"
 
 
 @dataclass(frozen=True)
 class Sample:
-    """One line understood: temperature in C, or weight in g; the unit it came in."""
+    """One line understood: temperature in C, weight in g, or a size in mm; the unit it came in."""
 
     value: float
     weight: bool
     unit: Unit
+
+    @property
+    def size(self) -> bool:
+        """Whether a caliper said it."""
+        return self.unit in (Unit.MM, Unit.IN)
 
 
 def sample_of(line: str) -> Sample | None:
@@ -48,6 +57,8 @@ def sample_of(line: str) -> Sample | None:
     value, unit = float(found[1].replace(",", ".")), Unit(found[2])
     if unit in (Unit.G, Unit.KG):
         return Sample(value * (1000.0 if unit is Unit.KG else 1.0), True, unit)
+    if unit in (Unit.MM, Unit.IN):
+        return Sample(to_mm(value, unit.value), False, unit)
     c = (value - 32.0) / 1.8 if unit is Unit.F else value - 273.15 if unit is Unit.K else value
     return Sample(c, False, unit) if COLDEST_C <= c <= HOTTEST_C else None
 

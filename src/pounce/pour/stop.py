@@ -119,7 +119,7 @@ def _planned(choices: PourChoices, given: Given) -> _Planned:
     poured = sum(one.kg for one in moulds)
     ingot = ingot_of(given.things, choices, method.metal_id, poured)
     charge, left = charged(choices, ingot, method.metal_id, poured, fills.many, fills.pot)
-    melting = _melting(fire, fills.pot, method, charge.kg / fills.many, lift)
+    melting = _melting(choices, fire, fills.pot, method, charge.kg / fills.many, lift)
     # what is thickest opens last: often a feeder
     solid_s = max([given.freeze.solid_s, *(one.seconds for one in given.freeze.feeders)])
     open_min = float(math.ceil(open_after_s(method.metal, method.metal_id, own.aim_c, solid_s) / 60.0))
@@ -271,10 +271,12 @@ def _fall(choices: PourChoices, pot: Crucible, metal_id: str, at_c: float, kg: f
     return fall_of(pot, metal_id, at_c, c.carried == "lid"), False
 
 
-def _melting(fire: Furnace, pot: Crucible, method: Method, kg: float, lift_c: float) -> Fire:
+def _melting(choices: PourChoices, fire: Furnace, pot: Crucible, method: Method, kg: float, lift_c: float) -> Fire:
     """How long it melts; two melts of the user's own have the crucible's heat in them."""
     table = melt()
     share, warm, learned = efficiency(fire)
+    if choices.melt_percent is not None:
+        share, learned = choices.melt_percent / 100.0, True
     joules = kg * heat_to(method.metal, method.metal_id, lift_c)
     if not learned:
         joules += pot.empty_kg * table.crucible[pot.material].heat.value * (lift_c - table.common.room.value)

@@ -18,8 +18,9 @@ class PourChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     weighed and go in first; ``crucible``, ``furnace`` and ``ingot`` by their ids (empty: those that fit best);
     ``school`` of pouring; ``carried`` open or under a lid; ``carry_s`` from the furnace to the first
     mould and ``between_s`` from one to the next; a fall of the own crucible, from ``fall_from_c`` to ``fall_to_c`` in
-    ``fall_s``; ``ram_min_l`` the own pace of ramming; ``at`` the time of day it is poured at, HH:MM (empty: as soon as
-    it can be); ``jobs`` files of other jobs poured from the same melt. None: the table's.
+    ``fall_s``; ``ram_min_l`` the own pace of ramming, ``loss_percent`` what the own melts lose and ``melt_percent``
+    what of the furnace's heat reaches the metal; ``at`` the time of day it is poured at, HH:MM (empty: as soon as it
+    can be); ``jobs`` files of other jobs poured from the same melt. None: the table's.
     """
 
     moulds: int = 1
@@ -36,6 +37,8 @@ class PourChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     fall_to_c: float | None = None
     fall_s: float | None = None
     ram_min_l: float | None = None
+    loss_percent: float | None = None
+    melt_percent: float | None = None
     at: str = ""
     jobs: tuple[str, ...] = ()
 

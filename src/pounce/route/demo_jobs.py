@@ -6,17 +6,18 @@ from importlib import resources
 from pathlib import Path
 
 import msgspec
-import platformdirs
 
 from pounce.base.errors import UserFault
 from pounce.base.progress import silent
 from pounce.cores.parse import with_words
-from pounce.job import edits, file, freeze_edits, rig_edits
+from pounce.job import edits, file, freeze_edits, log_edits, rig_edits
 from pounce.job.choose import choose_word
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
+from pounce.logbook.book import Book
+from pounce.logbook.carry import take_in
 from pounce.part.reading import read_model
-from pounce.route.demos import DEMOS, Demo
+from pounce.route.demos import DEMOS, SEASON, Demo, demo_folder
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import DRAW, PART, POUR
@@ -30,17 +31,13 @@ def part_file(demo: Demo) -> Path:
     return Path(str(resources.files("pounce.route"))) / "demo" / demo.part
 
 
-def demo_folder() -> Path:
-    """The demo jobs' own folder in the user's data."""
-    return Path(platformdirs.user_data_dir("pounce")) / "demo"
-
-
 def lay_out(folder: Path) -> list[Path]:
     """Puts the demo parts and jobs into the folder where they are missing; returns the job files, in order."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise UserFault(f"The demo folder cannot be made ({error.strerror}).", "Check your data folder.") from error
+    _season(folder)
     jobs = []
     line = Pipeline()
     for demo in DEMOS:
@@ -70,9 +67,19 @@ def lay_out(folder: Path) -> list[Path]:
             key, _, word = words.partition("=")
             choice = next(one for one in POUR.choices if one.key == key)
             job = choose_word(job, POUR.id, choice, word).job
+        job = log_edits.link(job, demo.log_id).job
         results = line.run(job, model, silent, until=DRAW)
         picture = importlib.import_module("pounce.route.paper").preview_png(
             results.need(PART), results.need(DRAW).direction
         )
         file.save(path, job, model, picture)
     return jobs
+
+
+def _season(folder: Path) -> None:
+    """The demo's logbook, where it is missing."""
+    path = folder / "logbook.sqlite"
+    if path.exists():
+        return
+    with Book(path) as book:
+        take_in(book, SEASON)

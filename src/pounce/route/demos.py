@@ -1,6 +1,14 @@
 """What the demo jobs of the walled-garden glasshouse are. Imports nothing heavy: the bench uses it too."""
 
 from dataclasses import dataclass
+from importlib import resources
+from pathlib import Path
+from typing import Final
+
+import platformdirs
+
+# The season that the demo's logbook holds.
+SEASON: Final = Path(str(resources.files("pounce.route"))) / "demo" / "season.json"
 
 
 @dataclass(frozen=True)
@@ -21,6 +29,11 @@ class Demo:
     draw: str = ""
     feeders: tuple[str, ...] = ()
     pour: tuple[str, ...] = ()
+
+    @property
+    def log_id(self) -> str:
+        """What the demo's logbook knows it by."""
+        return f"demo-{self.part.partition('.')[0]}"
 
 
 DEMOS = (
@@ -82,3 +95,13 @@ DEMOS = (
         draw="+z",
     ),
 )
+
+
+def demo_folder() -> Path:
+    """The demo jobs' own folder in the user's data."""
+    return Path(platformdirs.user_data_dir("pounce")) / "demo"
+
+
+def demo_book() -> Path:
+    """The demo's own logbook: nothing of it gets into the user's."""
+    return demo_folder() / "logbook.sqlite"

@@ -31,6 +31,7 @@ from pounce.sheet.opened import Opened, opened_mould
 from pounce.sheet.pourpage import pour_card as pour_card_pdf
 from pounce.sheet.shop import register_fonts, shop_sheet
 from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.pick import nearest_face
 from pounce.solid.picture import Pixels, render, standing_view
 from pounce.stock.letters import outlines
 
@@ -212,6 +213,21 @@ def casting_share(results: Results) -> Floats:
 def preview_png(part: PartResult, up: Floats, width: int = 472, height: int = 220) -> bytes:
     """A small picture of the part on no paper, for the job file and the shelf."""
     return _packed(render(part.mesh, standing_view(part.mesh, up, width, height), background=None))
+
+
+def spot_png(
+    results: Results, at_mm: tuple[float, float, float], width: int = 440, height: int = 330
+) -> tuple[bytes, tuple[float, float]]:
+    """The part with a place on it turned to the eye: a picture on no paper, and where in it the place lies (shares of
+    its width and height).
+    """
+    part, up = results.need(PART), np.asarray(results.need(DRAW).direction, float)
+    view = standing_view(part.mesh, up, width, height)
+    face = nearest_face(part.mesh, at_mm)
+    if float(part.mesh.normals[face] @ view.turn[2]) < 0.0:  # it looks away: from below, or from behind
+        view = standing_view(part.mesh, -up, width, height)
+    x, y, _ = view.project(np.array([at_mm]))[0]
+    return _packed(render(part.mesh, view, background=None)), (float(x) / width, float(y) / height)
 
 
 def _packed(pixels: Pixels) -> bytes:

@@ -67,7 +67,8 @@ class Stop(Generic[R_co]):
     ``choices`` the table that its card's rows, its options and the job file's schema are made from; ``sheet`` its
     rows on the shop sheet, in the reader's unit; ``view`` the bench's part of it, ``module:name``; ``without_model``
     whether it works before there is a part; ``shown`` whether it is a stop of the route, with a card, or only a step
-    between; ``hangs_on_all`` whether its key hangs on all steps before it.
+    between; ``hangs_on_all`` whether its key hangs on all steps before it; ``hears`` stops that it takes where they
+    are there, and does without.
     """
 
     id: str
@@ -89,6 +90,7 @@ class Stop(Generic[R_co]):
     without_model: bool = False
     shown: bool = True
     hangs_on_all: bool = False
+    hears: "tuple[Stop[object], ...]" = ()
 
 
 @dataclass(frozen=True)

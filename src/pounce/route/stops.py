@@ -30,6 +30,10 @@ from pounce.hollows import VERSION as HOLLOWS_VERSION
 from pounce.hollows.values import HollowsAsked, HollowsResult
 from pounce.job.job import Job
 from pounce.job.rig_edits import asked_rig
+from pounce.logbook import VERSION as LOG_VERSION
+from pounce.logbook.choices import TABLE as LOG_CHOICES
+from pounce.logbook.keeping import stamp
+from pounce.logbook.said import LogResult
 from pounce.metals import method as method_stop
 from pounce.metals.choices import TABLE as METAL_CHOICES
 from pounce.metals.method import Method
@@ -57,6 +61,8 @@ from pounce.rig.setting import CARRIERS, Setting, set_out_of, setting
 from pounce.rig.values import RigResult
 from pounce.route import cores as cores_said
 from pounce.route import freeze as freeze_said
+from pounce.route import log as log_said
+from pounce.route import logkeys as log_keys_said
 from pounce.route import making as making_said
 from pounce.route import moulding as said
 from pounce.route import pour as pour_said
@@ -599,6 +605,37 @@ POUR: Final = Stop[PourResult](
     choices=POUR_CHOICES,
 )
 
+
+def _run_log(given: Given) -> LogResult:
+    from pounce.logbook.stop import log_stop  # noqa: PLC0415  a room is loaded when it works
+
+    return log_stop(given.job.log, log_said.given_log(given.job, given.results), given.progress)
+
+
+def _log_findings(results: Results) -> tuple[Finding, ...]:
+    made = results.get(LOGBOOK)
+    return () if made is None else made.findings
+
+
+# Whatever stop could not work, the logbook says what it can.
+LOGBOOK: Final = Stop[LogResult](
+    "logbook",
+    "Logbook",
+    LOG_VERSION,
+    (PART, METAL),
+    (POUR, PROOF, PATTERN),
+    # what was chosen otherwise since the last pour may be any of it
+    reads=lambda job: (msgspec.structs.replace(job, accepted=()), stamp()),
+    run=_run_log,
+    findings=_log_findings,
+    check=lambda results, _model: {"log": log_keys_said.log_summary(results)},
+    keys=log_keys_said.log_keys,
+    sheet=log_keys_said.log_rows,
+    view="pounce.bench.stops.logbook:VIEW",
+    choices=LOG_CHOICES,
+    hears=(PARTING, STOCK, CORES, PATTERN, PROOF, MOULD, FREEZE, POUR),
+)
+
 STOPS: Final[tuple[Stop[object], ...]] = (
     PART,
     METAL,
@@ -616,6 +653,7 @@ STOPS: Final[tuple[Stop[object], ...]] = (
     MOULD,
     FREEZE,
     POUR,
+    LOGBOOK,
 )
 
 

@@ -34,6 +34,7 @@ STRUCTURED = {
     "mould": {"guests", "feeders", "chills", "placed", "sprue_mm"},
     "freeze": {"formers"},
     "pour": {"scrap_kg", "fall_from_c", "fall_to_c", "fall_s", "jobs"},
+    "logbook": {"id", "pairs", "change"},
 }
 
 

@@ -38,7 +38,7 @@ def test_every_kind_is_frozen_documented_and_carried_out(kind: type[Change]) -> 
         assert all(
             one in (str, float, int, bool, type(None))
             or one in (tuple, Ellipsis)
-            or (isinstance(one, type) and issubclass(one, msgspec.Struct))
+            or (isinstance(one, type) and issubclass(one, (msgspec.Struct, Change)))
             or get_args(one)
             or isinstance(one, str)
             for one in (get_args(field) or (field,))
@@ -57,6 +57,7 @@ def test_there_is_a_kind_for_every_stop_and_advice_is_none() -> None:
         "rig",
         "feeding",
         "pour",
+        "logbook",
     }
     with pytest.raises(ValueError, match="advice"):
         take_remedy(Job(), Remedy("r", "t"))

@@ -231,12 +231,13 @@ def test_keys_change_only_downstream() -> None:
         "mould",
         "freeze",
         "pour",
+        "logbook",
     }
     after |= {"causes"}
     metal = keys(edits.set_metal(Job(), "grey-iron").job)
     assert {stop for stop in base if base[stop] != metal[stop]} == {"metal", "hollows", "stock", *after}
     pins = keys(edits.set_dowels(Job(), "pins").job)
-    assert {stop for stop in base if base[stop] != pins[stop]} == {"pattern", "causes"}
+    assert {stop for stop in base if base[stop] != pins[stop]} == {"pattern", "logbook", "causes"}
     draw = keys(edits.set_draw(Job(), (0.0, 1.0, 0.0)).job)
     assert {stop for stop in base if base[stop] != draw[stop]} == {"draw", "parting", "hollows", "stock", *after}
     assert np.unique(list(base.values())).size == len(base)

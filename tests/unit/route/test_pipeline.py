@@ -57,23 +57,24 @@ def test_keys_hang_on_what_each_stop_reads() -> None:
         "mould",
         "freeze",
         "pour",
+        "logbook",
         "causes",
     }
     assert changed(edits.set_metal(Job(), "grey-iron").job) == {"metal", "hollows", "stock", *after}
     assert changed(edits.set_height(Job(), 3.0).job) == {"parting", "hollows", "stock", *after}
-    assert changed(edits.set_dowels(Job(), "none").job) == {"pattern", "causes"}
+    assert changed(edits.set_dowels(Job(), "none").job) == {"pattern", "logbook", "causes"}
     assert changed(edits.set_draft(Job(), 3.0).job) == {"metal", "parting", "hollows", "stock", *after}
     assert changed(set_cores(Job(), every=True).job) == {"hollows", "stock", *after}
     assert changed(set_cores(Job(), longest_mm=99.0).job) == after
-    assert changed(edits.set_scale(Job(), 1.0).job) == {"causes"}
-    assert changed(edits.rename(Job(), "Other").job) == set()
+    assert changed(edits.set_scale(Job(), 1.0).job) == {"logbook", "causes"}
+    assert changed(edits.rename(Job(), "Other").job) == {"logbook", "causes"}
 
 
 def test_a_fault_leaves_out_what_needs_it_and_is_raised_by_it() -> None:
     job = edits.set_height(Job(), 500.0).job
     told = []
     results = Pipeline().run(job, BLOCK, watch=lambda stop, _key, _result, fault: told.append((stop, fault)))
-    assert set(results.faults) == {"parting"} and set(results.found) == {"part", "metal", "draw"}
+    assert set(results.faults) == {"parting"} and set(results.found) == {"part", "metal", "draw", "logbook"}
     assert next(fault for stop, fault in told if stop == "parting") is results.faults["parting"]
     for stop in (PARTING, STOCK, PATTERN):
         with pytest.raises(UserFault, match="misses the part"):

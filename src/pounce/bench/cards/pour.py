@@ -25,6 +25,8 @@ from pounce.pour.choices import (
     FURNACE,
     INGOT,
     LID,
+    LOSS,
+    MELTS,
     MOULDS,
     RAM,
     SCHOOL,
@@ -139,8 +141,8 @@ class PourCard(Card):
         self.carried = segments(LID)
         self.carried.chosen.connect(self.giving(LID))
         own.body.addWidget(row(LID, self.carried))
-        self.paces = {one.key: figure(one) for one in (CARRY, BETWEEN, RAM)}
-        for choice in (CARRY, BETWEEN, RAM):
+        self.paces = {one.key: figure(one) for one in (CARRY, BETWEEN, RAM, LOSS, MELTS)}
+        for choice in (CARRY, BETWEEN, RAM, LOSS, MELTS):
             self.paces[choice.key].given.connect(self.giving(choice))
             own.body.addWidget(row(choice, self.paces[choice.key]))
         self.fall = self._line_field(FALL.title, "760:735:60", self._fall)
@@ -173,9 +175,9 @@ class PourCard(Card):
         self._show_choices(pour)
         method = None if results is None else results.get(METAL)
         if method is not None:
-            for choice in (CARRY, BETWEEN, RAM):
+            for choice in (CARRY, BETWEEN, RAM, LOSS, MELTS):
                 given = getattr(pour, choice.field)
-                usual = usual_figure(choice, method.metal_id)
+                usual = usual_figure(choice, method.metal_id, pour.charge)
                 self.paces[choice.key].show_value(usual if given is None else given)
         self._show_meter()
         if made is not None:

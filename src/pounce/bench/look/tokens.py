@@ -68,7 +68,7 @@ _SIZES: Final = {
     "status": (13, 400),
 }
 
-TICKET, STATUS, ROUTE, CARD, SECTION, PITCH = 44, 24, 196, 312, 188, 55
+TICKET, STATUS, ROUTE, CARD, SECTION, PITCH = 44, 24, 196, 312, 188, 50
 _state = {"contrast": False, "scale": 1.0}
 
 

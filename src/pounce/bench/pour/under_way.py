@@ -213,6 +213,8 @@ class UnderWay(QObject):
                 self.line = came
                 continue
             seconds, sample = came
+            if sample.size:
+                continue  # a caliper on the line has nothing to say of a melt
             curve = self.weights if sample.weight else self.curve
             if curve.add(seconds, sample.value) and not sample.weight and seconds - self._kept >= KEEP_S:
                 self._kept = seconds

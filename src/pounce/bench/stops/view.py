@@ -36,7 +36,7 @@ class Headline:
 @dataclass(frozen=True)
 class Shown:
     """How a card wants its scene: the part as wanted, which thing stands out and how far apart, the packed mould of a
-    trial under way, the line under the pointer.
+    trial under way, the line under the pointer, whether a click picks a place.
     """
 
     bare: bool = False
@@ -44,6 +44,7 @@ class Shown:
     apart: float = 1.0
     mould: str | None = None
     pointed: int = -1
+    picks: bool = False
 
 
 @dataclass(frozen=True)

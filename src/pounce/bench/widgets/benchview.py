@@ -60,7 +60,7 @@ class BenchView(Picture):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Bench: the part in three dimensions. Arrow keys turn it.")
-        self.can_tilt = False
+        self.can_tilt = self.picks = False
         self._tilting: tuple[QPointF, Floats] | None = None
         self._tilt: tuple[float, float, float] | None = None
         self.measuring = False
@@ -213,8 +213,17 @@ class BenchView(Picture):
         self._drag = None
         if clicked and event is not None and self.measuring:
             self._pick_at(event.position(), self._measured)
-        elif clicked and event is not None and self._scene is not None and self._scene.kind in ("stock", "cores"):
+        elif (
+            clicked
+            and event is not None
+            and self._scene is not None
+            and (self.picks or self._scene.kind in ("stock", "cores"))
+        ):
             self._pick_at(event.position(), self.clicked.emit)
+
+    def _picked(self) -> bool:
+        """Whether a click picks a place."""
+        return self._scene is not None and (self.picks or self._scene.kind in ("stock", "cores"))
 
     def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
         """Back to the usual view."""

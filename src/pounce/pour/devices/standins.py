@@ -1,6 +1,6 @@
-"""Stand-ins for a thermocouple meter and a bench scale, on pseudo-terminals: a melt that warms, stalls at the liquidus
-and cools when it is lifted; a core that dries until its weight is steady. With noise on the line, dropouts, wrong units
-and unplugging, on demand.
+"""Stand-ins for a thermocouple meter, a bench scale and a caliper, on pseudo-terminals: a melt that warms, stalls at
+the liquidus and cools when it is lifted; a core that dries until its weight is steady; sizes one after the other. With
+noise on the line, dropouts, wrong units and unplugging, on demand.
 """
 
 import math
@@ -70,6 +70,22 @@ class CoreShape:
         return self.grams * (1.0 - WATER + WATER * math.exp(-seconds / DRY_S))
 
 
+@dataclass(frozen=True)
+class CaliperShape:
+    """A caliper whose button is pressed every ``every_s``: it says these sizes, mm, one after the other."""
+
+    sizes_mm: tuple[float, ...] = (119.9, 79.9, 56.2, 22.0)
+    every_s: float = 4.0
+
+    def at(self, seconds: float) -> float:
+        """What it is shut on, mm."""
+        return self.sizes_mm[int(max(seconds, 0.0) / self.every_s) % len(self.sizes_mm)]
+
+    def press(self, seconds: float) -> int:
+        """How often its button was pressed by then."""
+        return int(max(seconds, 0.0) / self.every_s)
+
+
 @dataclass
 class Manners:
     """How badly the line behaves: share of lines garbled, left out, and in another unit; a seed makes it repeatable."""
@@ -85,7 +101,7 @@ class StandIn:
 
     def __init__(
         self,
-        shape: MeltShape | CoreShape,
+        shape: MeltShape | CoreShape | CaliperShape,
         hertz: float = 2.0,
         speed: float = 1.0,
         manners: Manners | None = None,
@@ -98,7 +114,7 @@ class StandIn:
         tty.setraw(self._theirs)
         os.set_blocking(self._ours, False)
         self.port = os.ttyname(self._theirs)
-        self._stop = threading.Event()
+        self._stop, self._pressed = threading.Event(), 0
         self._begun = clock()
         self._thread = threading.Thread(target=self._say, name="stand-in", daemon=True)
         self._thread.start()
@@ -134,7 +150,13 @@ class StandIn:
         value = self.shape.at(self.seconds)
         if pick < m.dropped:
             return ""
-        if isinstance(self.shape, CoreShape):
+        if isinstance(self.shape, CaliperShape):
+            pressed = self.shape.press(self.seconds)
+            if pressed == self._pressed:  # it says nothing by itself
+                return ""
+            self._pressed = pressed
+            text = f"L {self.shape.at(self.seconds - self.shape.every_s):.2f} mm"
+        elif isinstance(self.shape, CoreShape):
             text = f"W {value + self._random.gauss(0.0, 0.05):.1f} g"
         elif pick > 1.0 - m.other_unit:
             text = f"T {(value + self._random.gauss(0.0, 0.4)) * 1.8 + 32.0:.1f} F"

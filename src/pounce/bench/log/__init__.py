@@ -1,0 +1,1 @@
+"""The logbook on the bench."""

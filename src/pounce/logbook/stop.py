@@ -1,0 +1,133 @@
+"""The Logbook stop: what was poured of a job, what that taught, and what to do about what went wrong."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from pounce.base.errors import UserFault
+from pounce.base.finding import Change
+from pounce.base.progress import Progress
+from pounce.logbook.book import Book
+from pounce.logbook.diagnose import diagnosed
+from pounce.logbook.evidence import Case
+from pounce.logbook.facts import Facts
+from pounce.logbook.findings import Known, found
+from pounce.logbook.learn import contraction_of, figures_of
+from pounce.logbook.report import report
+from pounce.logbook.said import Differs, LogResult, Seen, Size
+from pounce.logbook.sizes import On, taken, usual_sizes
+from pounce.logbook.values import LogChoices, Pour
+from pounce.metals.grades import tolerance_grade
+from pounce.metals.method import Method
+
+# Pours of a list that the bench shows.
+MOST_LINES = 400
+
+
+@dataclass(frozen=True, eq=False)
+class Given:
+    """What the stop works from: the job's name, method and chosen tolerance, where its sizes are taken (None: Stock
+    could not work), the facts that speak of defects, what was chosen by name, its revision; ``used``, ``charge``,
+    ``stocks``, ``lift_c`` and ``ways`` as the findings take them.
+    """
+
+    name: str
+    method: Method
+    tolerance: str | None
+    on: On | None
+    facts: Facts
+    chosen: Mapping[str, str]
+    revision: str
+    used: Mapping[str, float]
+    charge: str
+    stocks: tuple[tuple[int, float], ...]
+    lift_c: float | None
+    ways: Mapping[str, tuple[Change, str]]
+
+
+def log_stop(choices: LogChoices, given: Given, progress: Progress) -> LogResult:
+    """What the logbook says to this job. UserFault for a logbook that cannot be read."""
+    progress(0.0, "Reading the logbook")
+    method = given.method
+    with Book() as book:
+        said = book.said
+        of_metal = book.pours(metal=method.metal_id)
+        mine = book.pours(job_id=choices.id) if choices.id else ()
+        lines = book.lines(most=MOST_LINES)
+        events = book.events(given.name)
+    progress(0.4, "Learning from what was measured")
+    learned = contraction_of(of_metal, method.metal_id, method.mould_id)
+    figures = figures_of(of_metal, method.metal_id)
+    sizes, troubles = _sizes(choices, given)
+    last = mine[0] if mine else None
+    progress(0.8, "Looking for causes")
+    seen = () if last is None else seen_of(last, given.facts)
+    grade = tolerance_grade(given.tolerance, method.mould)
+    rows = () if last is None else tuple((one.number, report(one, grade)) for one in last.castings if one.measures)
+    differs = () if last is None else differs_of(last.chosen, given.chosen)
+    made_percent = 100.0 * (1.0 - 1.0 / method.casting_factor)
+    known = Known(
+        learned,
+        made_percent,
+        figures,
+        last,
+        seen,
+        rows,
+        grade,
+        differs,
+        troubles,
+        given.used,
+        given.charge,
+        given.stocks,
+        given.lift_c,
+        given.ways,
+        said,
+    )
+    progress(1.0, "")
+    return LogResult(
+        learned,
+        made_percent,
+        figures,
+        sizes,
+        troubles,
+        mine,
+        lines,
+        seen,
+        rows,
+        grade,
+        differs,
+        events,
+        given.revision,
+        given.facts.aim_c,
+        said,
+        found(known),
+    )
+
+
+def seen_of(pour: Pour, facts: Facts) -> tuple[Seen, ...]:
+    """The defects of a pour with their causes."""
+    return tuple(
+        Seen(pour.id, casting.number, k, defect, diagnosed(Case(defect, pour, facts)))
+        for casting in pour.castings
+        for k, defect in enumerate(casting.defects)
+    )
+
+
+def differs_of(was: Mapping[str, str], now: Mapping[str, str], usual: str = "the usual") -> tuple[Differs, ...]:
+    """What is chosen otherwise."""
+    names = sorted({*was, *now})
+    return tuple(
+        Differs(name, was.get(name, usual), now.get(name, usual)) for name in names if was.get(name) != now.get(name)
+    )
+
+
+def _sizes(choices: LogChoices, given: Given) -> tuple[tuple[Size, ...], tuple[str, ...]]:
+    """The usual sizes and those taken on the model; those that cannot be, in words."""
+    if given.on is None:
+        return (), ()
+    out, troubles = list(usual_sizes(given.on)), []
+    for pair in choices.pairs:
+        try:
+            out.append(taken(pair, given.on))
+        except UserFault as fault:
+            troubles.append(str(fault))
+    return tuple(out), tuple(troubles)
