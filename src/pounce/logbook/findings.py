@@ -171,14 +171,7 @@ def _contraction(
     severity: Severity, text: str, noun: str, figures: dict[str, float], remedies: tuple[Remedy, ...] = ()
 ) -> Finding:
     return Finding(
-        "contraction-learned",
-        severity,
-        text,
-        noun=noun,
-        figures=figures,
-        main="learned_percent",
-        remedies=remedies,
-        source="learning-practice",
+        "contraction-learned", severity, text, noun=noun, figures=figures, remedies=remedies, source="learning-practice"
     )
 
 

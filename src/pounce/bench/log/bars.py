@@ -13,7 +13,7 @@ from pounce.bench.look.tokens import colour, font
 from pounce.logbook.said import Contraction, PourSays
 
 ROW, HEAD, FOOT, MOST = 27, 26, 30, 6
-NAMES, FIGURES = 228, 112
+NAMES, FIGURES = 252, 112
 
 
 class ContractionBars(QWidget):
@@ -72,6 +72,9 @@ class ContractionBars(QWidget):
     def _paint_table(self, painter: QPainter, c: Contraction, at: Callable[[float], float], foot: float) -> None:
         """The table's range, its typical figure, and what the pattern is made for."""
         painter.fillRect(QRectF(at(c.low), 4, at(c.high) - at(c.low), foot - 4), colour("sandWash"))
+        if c.learned:
+            band = QRectF(at(c.free.low), HEAD - 2, at(c.free.high) - at(c.free.low), foot - HEAD - ROW)
+            painter.fillRect(band, colour("verdigrisWash", 0.7))
         painter.setFont(font("secondary"))
         dotted = QPen(colour("outline"), 1.2, Qt.PenStyle.DotLine)
         for edge in (c.low, c.high):
@@ -99,8 +102,6 @@ class ContractionBars(QWidget):
     def _learned(self, painter: QPainter, name: str, c: Contraction, at: Callable[[float], float], k: int) -> None:
         y = HEAD + ROW * (k + 0.5)
         x0, x1, x2 = at(c.free.low), at(c.free.value), at(c.free.high)
-        if c.learned:
-            painter.fillRect(QRectF(x0, HEAD - 2, x2 - x0, ROW * k), colour("verdigrisWash", 0.55))
         self._name(painter, name, y, True)
         painter.setPen(QPen(colour("verdigrisInk"), 2.4))
         painter.drawLine(QPointF(x0, y), QPointF(x2, y))

@@ -23,7 +23,7 @@ from pounce.logbook.said import LogResult
 from pounce.logbook.values import Line, Outcome
 from pounce.route.logkeys import line_words
 
-COLUMNS = ("poured", "job", "planned / poured", "first size", "came out")
+COLUMNS = ("poured", "job", "plan / poured", "first size", "came out")
 STATE = {Outcome.SOUND: "filled", Outcome.FLAWED: "half", Outcome.SCRAP: "open", None: "open"}
 ROW = 30
 
@@ -43,6 +43,8 @@ class _Came(QStyledItemDelegate):
         painter.setPen(colour("ink"))
         words = box.adjusted(30, 0, 0, 0)
         painter.drawText(words, Qt.AlignmentFlag.AlignVCenter, line_words(line))
+        painter.setPen(colour("hairline"))
+        painter.drawLine(box.bottomLeft(), box.bottomRight())
         painter.restore()
 
 
@@ -74,7 +76,7 @@ class PoursList(Panel):
         side.addStretch(1)
         holder = QWidget()
         holder.setLayout(side)
-        holder.setFixedWidth(150)
+        holder.setFixedWidth(142)
         row.addWidget(holder)
         self.table = self._table()
         row.addWidget(self.table, 1)
@@ -97,7 +99,7 @@ class PoursList(Panel):
         head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         head.setHighlightSections(False)
-        for column, wide in ((0, 100), (2, 122), (3, 78), (4, 196)):
+        for column, wide in ((0, 92), (2, 106), (3, 66), (4, 176)):
             head.resizeSection(column, wide)
         table.cellActivated.connect(self._open)
         table.cellClicked.connect(self._open)
