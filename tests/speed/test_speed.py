@@ -5,6 +5,7 @@ machine, fails a line past its target by more than ``MARGIN``.
 """
 
 import os
+import random
 import resource
 import subprocess
 import sys
@@ -41,6 +42,8 @@ from pounce.job import core_edits, edits
 from pounce.job.job import Job
 from pounce.job.pattern_edits import with_word
 from pounce.job.stock_edits import add_line, set_stock
+from pounce.logbook.book import Book
+from pounce.logbook.learn import contraction_of
 from pounce.metals.method import MethodChoices, resolve
 from pounce.part.model import PartChoices
 from pounce.part.stop import part_stop
@@ -68,6 +71,7 @@ from pounce.solid.features.find import features_of
 from pounce.solid.mesh import Mesh, edges
 from pounce.stock.parse import parse_addition
 from tests.conftest import mesh_of, model_of
+from tests.unit.logbook.made import some_pour
 from tests.unit.pour.made import pour_result, results_of
 
 pytestmark = pytest.mark.speed
@@ -447,6 +451,24 @@ def test_planning_a_pour(benchmark: BenchmarkFixture) -> None:
     poured = given_pour(results.job, results, ())
     benchmark.pedantic(lambda: pour_stop(PourChoices(moulds=6), poured, silent), rounds=5, warmup_rounds=1)
     _say(benchmark, 0.05, "planning a pour")
+
+
+def test_listing_and_searching_five_thousand_pours(benchmark: BenchmarkFixture, tmp_path: Path) -> None:
+    rng = random.Random(5)
+    with Book(tmp_path / "log.sqlite") as book:
+        book.keep(*(some_pour(k, rng) for k in range(5000)))
+        benchmark.pedantic(lambda: (book.lines(), book.lines("job 7 gunmetal")), rounds=5, warmup_rounds=1)
+    _say(benchmark, 0.1, "listing and searching 5,000 pours")
+
+
+def test_learning_from_forty_pours(benchmark: BenchmarkFixture) -> None:
+    """What the Logbook stop works each time: the mixed model with each size left out in turn."""
+    rng = random.Random(6)
+    pours = tuple(
+        msgspec.structs.replace(some_pour(2 * k, rng), metal="aluminium-silicon", mould="green-sand") for k in range(40)
+    )
+    benchmark.pedantic(lambda: contraction_of(pours, "aluminium-silicon", "green-sand"), rounds=5, warmup_rounds=1)
+    _say(benchmark, 0.1, "learning from forty pours")
 
 
 def test_a_tick_of_the_clock_with_eight_hours_of_readings(benchmark: BenchmarkFixture) -> None:

@@ -4,6 +4,8 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from pounce.bench.log.board import LogBoard
+from pounce.bench.log.desk import log_desk_of
 from pounce.bench.pour.under_way import under_way_of
 from pounce.bench.window import Window
 from pounce.job import edits
@@ -63,6 +65,9 @@ class Shots(QObject):
             window.go(wanted)
             self._calm = 0
             return
+        if wanted == "logbook" and not self._read(window):
+            self._calm = 0
+            return
         if wanted not in ("start", "plan") and not window.bench.drawn:
             self._calm = 0
             return
@@ -110,6 +115,14 @@ class Shots(QObject):
             window.go("pattern")
             return False
         return bool(window.document.sheets())
+
+    def _read(self, window: Window) -> bool:
+        """The last pour of the demo job, its second casting; says whether the part's picture is there."""
+        desk, board = log_desk_of(window.document), window.boards["logbook"]
+        if desk.new and desk.made is not None and desk.made.pours:
+            desk.select(desk.made.pours[0].id)
+            desk.point(2)
+        return isinstance(board, LogBoard) and (board.suspects.pictured or not desk.seen)
 
     def _warmed(self, window: Window) -> None:
         """A simulated melt that is nearly hot enough, on the bench only: nothing of it is kept."""

@@ -36,6 +36,7 @@ from pounce.route import entry
 from pounce.route.log import facts_of
 from pounce.route.logkeys import came_out, line_words, log_keys
 from pounce.route.paper import preview_png
+from pounce.route.results import Results
 from pounce.route.stops import DRAW, PART
 from pounce.route.story import story_pdf
 
@@ -73,7 +74,7 @@ def add(
 
 def _filled(
     pour: Pour,
-    results: Any,
+    results: Results | None,
     castings: Iterable[str],
     measures: Iterable[str],
     flaws: Iterable[str],
@@ -81,7 +82,7 @@ def _filled(
 ) -> Pour:
     """The pour with castings, sizes and defects as they were said."""
     step = learning().common.caliper.value if caliper is None else caliper
-    sizes = entry.sizes_of(results)
+    sizes = () if results is None else entry.sizes_of(results)
     for word in castings:
         pour = entry.with_casting(pour, word)
     for word in measures:

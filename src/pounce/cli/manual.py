@@ -112,6 +112,9 @@ def manual() -> str:
         ".B POUNCE_LAPSE",
         "How many times as fast as the clock the desktop runs a pour, to try it with a simulated melt.",
         ".TP",
+        ".B POUNCE_LOGBOOK",
+        "Another logbook than your own, a file; the demo has one of its own.",
+        ".TP",
         ".B POUNCE_STOPS",
         "Further stops of the route, module:NAME, several parted by commas.",
     ]

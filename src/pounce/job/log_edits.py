@@ -1,7 +1,7 @@
 """Edits of the Logbook stop, and what of a job is kept beside a pour."""
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, Final
 
 import msgspec
 
@@ -17,6 +17,13 @@ from pounce.metals import contraction
 
 MOST_PAIRS = 24
 NONE = "none"
+# Choices that change nothing of what is cast: files, weighing, the grid, the hour, figures that are only planned with.
+NOT_CAST: Final = {
+    *("model", "unit", "scale_kg", "scale_metal"),
+    *("other_metal", "spin_axis", "spin_at_mm", "stock_left_mm", "tolerance"),
+    *("cells", "formers", "measured_s", "sand_conducts", "sand_heat", "metal_conducts", "latent_kj_kg"),
+    *("at", "furnace", "ingot", "ram_min_l", "loss_percent", "melt_percent", "fall_from_c", "fall_to_c", "fall_s"),
+}
 
 
 def set_log(job: Job, label: str, **changes: Any) -> Edit:
@@ -129,7 +136,7 @@ def chosen_of(job: Job, tables: tuple[tuple[str, str, str, tuple[Choice, ...]], 
         named = {one.field: one for one in choices if one.field}
         for field in now.__struct_fields__:
             value = getattr(now, field)
-            if value == getattr(usual, field) or field in ("model", "id"):
+            if value == getattr(usual, field) or field in NOT_CAST:
                 continue
             choice = named.get(field)
             out[f"{title}: {choice.title if choice else field.replace('_', ' ')}"] = _said(value, choice)

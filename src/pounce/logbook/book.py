@@ -99,7 +99,7 @@ class Book:
 
     def write_recipe(self, *recipes: Recipe) -> None:
         """A mix."""
-        rows = [{**_row(one), "parts": _json(one.parts)} for one in recipes]
+        rows = [{**_row(one), "parts": msgspec.json.encode(one.parts).decode()} for one in recipes]
         self._write(lambda connection: _put(connection, RECIPES, rows))
 
     def take_in(self, all_of_it: Everything) -> None:
@@ -108,7 +108,11 @@ class Book:
         def put(connection: Connection) -> None:
             _put_pours(connection, all_of_it.pours)
             _put(connection, EVENTS, [_row(one) for one in all_of_it.events])
-            _put(connection, RECIPES, [{**_row(one), "parts": _json(one.parts)} for one in all_of_it.recipes])
+            _put(
+                connection,
+                RECIPES,
+                [{**_row(one), "parts": msgspec.json.encode(one.parts).decode()} for one in all_of_it.recipes],
+            )
 
         self._write(put)
 

@@ -11,11 +11,12 @@ from pounce.logbook.diagnose import diagnosed
 from pounce.logbook.evidence import Case
 from pounce.logbook.facts import Facts
 from pounce.logbook.findings import Known, found
+from pounce.logbook.keeping import book_file
 from pounce.logbook.learn import contraction_of, figures_of
 from pounce.logbook.report import report
 from pounce.logbook.said import Differs, LogResult, Seen, Size
 from pounce.logbook.sizes import On, taken, usual_sizes
-from pounce.logbook.values import LogChoices, Pour
+from pounce.logbook.values import Event, Line, LogChoices, Pour
 from pounce.metals.grades import tolerance_grade
 from pounce.metals.method import Method
 
@@ -48,17 +49,12 @@ def log_stop(choices: LogChoices, given: Given, progress: Progress) -> LogResult
     """What the logbook says to this job. UserFault for a logbook that cannot be read."""
     progress(0.0, "Reading the logbook")
     method = given.method
-    with Book() as book:
-        said = book.said
-        of_metal = book.pours(metal=method.metal_id)
-        mine = book.pours(job_id=choices.id) if choices.id else ()
-        lines = book.lines(most=MOST_LINES)
-        events = book.events(given.name)
+    read = _read(choices, given)
     progress(0.4, "Learning from what was measured")
-    learned = contraction_of(of_metal, method.metal_id, method.mould_id)
-    figures = figures_of(of_metal, method.metal_id)
+    learned = contraction_of(read.of_metal, method.metal_id, method.mould_id)
+    figures = figures_of(read.of_metal, method.metal_id)
     sizes, troubles = _sizes(choices, given)
-    last = mine[0] if mine else None
+    last = read.mine[0] if read.mine else None
     progress(0.8, "Looking for causes")
     seen = () if last is None else seen_of(last, given.facts)
     grade = tolerance_grade(given.tolerance, method.mould)
@@ -80,7 +76,7 @@ def log_stop(choices: LogChoices, given: Given, progress: Progress) -> LogResult
         given.stocks,
         given.lift_c,
         given.ways,
-        said,
+        read.said,
     )
     progress(1.0, "")
     return LogResult(
@@ -89,18 +85,43 @@ def log_stop(choices: LogChoices, given: Given, progress: Progress) -> LogResult
         figures,
         sizes,
         troubles,
-        mine,
-        lines,
+        read.mine,
+        read.lines,
         seen,
         rows,
         grade,
         differs,
-        events,
+        read.events,
         given.revision,
         given.facts.aim_c,
-        said,
+        read.said,
         found(known),
     )
+
+
+@dataclass(frozen=True, eq=False)
+class _Read:
+    """What of the book the stop looks at."""
+
+    said: str = ""
+    of_metal: tuple[Pour, ...] = ()
+    mine: tuple[Pour, ...] = ()
+    lines: tuple[Line, ...] = ()
+    events: tuple[Event, ...] = ()
+
+
+def _read(choices: LogChoices, given: Given) -> _Read:
+    """Nothing where there is no book yet: reading makes none, or the key of what was read would be another."""
+    if not book_file().exists():
+        return _Read()
+    with Book() as book:
+        return _Read(
+            book.said,
+            book.pours(metal=given.method.metal_id),
+            book.pours(job_id=choices.id) if choices.id else (),
+            book.lines(most=MOST_LINES),
+            book.events(given.name),
+        )
 
 
 def seen_of(pour: Pour, facts: Facts) -> tuple[Seen, ...]:

@@ -95,8 +95,9 @@ def chosen(job: Job) -> dict[str, str]:
     """What was chosen and is not the usual, by name."""
     from pounce.route.stops import stops  # noqa: PLC0415  the stops run this
 
-    tables = [(one.id, one.title, HOLDERS[one.id], one.choices) for one in stops() if one.id in HOLDERS]
-    return chosen_of(job, tuple(one for one in tables if one[0] != "logbook"))
+    # how the pattern is made and what is kept of it change no casting
+    cast = [one for one in stops() if one.id in HOLDERS and one.id not in ("pattern", "logbook")]
+    return chosen_of(job, tuple((one.id, one.title, HOLDERS[one.id], one.choices) for one in cast))
 
 
 def on_of(r: Results) -> "On | None":

@@ -131,10 +131,8 @@ def test_a_figure_of_the_job_turns_the_answer() -> None:
     spot = Spot((0, 0, 0), "the root", 124.0, 59.0, "Feeder 1", True)
     shut = found(sink, spots=(spot,), necks=(Neck("The neck of feeder 1", (0, 0, 0), 59.0, 124.0),))
     fine = found(sink, spots=(spot,), necks=(Neck("The neck of feeder 1", (0, 0, 0), 140.0, 124.0),))
-    assert (
-        shut.suspects[0].cause == "gate-frozen"
+    assert shut.suspects[0].cause == "gate-frozen"
     assert "sets at 59\u00a0s, what it feeds at 124" in shut.suspects[0].word
-    )
     assert fine.suspects[0].cause == "feeder-first"
     dry = found(Defect("hole-smooth", "core", "machining"), cores=1, core_dry=True)
     assert dry.suspects[0].cause != "damp-core"

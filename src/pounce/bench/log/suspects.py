@@ -34,6 +34,11 @@ class SuspectsPanel(QWidget):
         self.setAccessibleName("" if seen is None else seen.diagnosis.said)
         self.update()
 
+    @property
+    def pictured(self) -> bool:
+        """Whether the part's picture stands there."""
+        return self._picture is not None
+
     def show_picture(self, data: bytes | None, spot: tuple[float, float] = (0.5, 0.5)) -> None:
         """The part with the place, or nothing."""
         self._picture = None
