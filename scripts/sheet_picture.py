@@ -35,7 +35,7 @@ def main(folder: Path) -> None:
     painter = QPainter(paper)
     painter.drawImage(0, 0, drawn)
     painter.end()
-    paper.save(str(folder / "16-sheet.png"))
+    paper.save(str(folder / "17-sheet.png"))
 
 
 if __name__ == "__main__":

@@ -15,6 +15,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import manifold3d
+import msgspec
 import numpy as np
 import pytest
 from pytest_benchmark.fixture import BenchmarkFixture

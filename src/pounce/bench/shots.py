@@ -1,5 +1,7 @@
 """Rendering each main view of the demo into a folder, one after the other, then ending."""
 
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -29,6 +31,13 @@ class Shots(QObject):
         self._window, self._folder = window, folder
         self._left: list[str] = [*ids(), "start", "proof", "plan", "wood", "foam"]
         self._count = len(self._left)
+        # views that take more than going to a stop: what brings each about, and says whether it is there
+        self._makers: dict[str, Callable[[Window], bool]] = {
+            "proof": self._lifted,
+            "plan": self._planned,
+            "wood": partial(self._made, way="wood"),
+            "foam": partial(self._made, way="foam"),
+        }
         self._waited = 0
         self._calm = 0
         self._asked: Path | None = None
@@ -53,12 +62,8 @@ class Shots(QObject):
             self._calm = 0
             return
         wanted = self._left[0]
-        if wanted == "proof":
-            if not self._lifted(window):
-                self._calm = 0
-                return
-        elif wanted in ("plan", "wood", "foam"):
-            if not (self._planned(window) if wanted == "plan" else self._made(window, wanted)):
+        if wanted in self._makers:
+            if not self._makers[wanted](window):
                 self._calm = 0
                 return
         elif wanted != "start" and window.stop != wanted:
