@@ -57,7 +57,7 @@ def pounce(*words: object) -> subprocess.CompletedProcess[str]:
 
 
 def test_without_it_nothing_is_there() -> None:
-    assert "crate" not in ids() and ids()[0] == "part" and len(ids()) == 10
+    assert "crate" not in ids() and ids()[0] == "part" and len(ids()) == 11
 
 
 @pytest.mark.usefixtures("toy")
@@ -71,7 +71,7 @@ def test_pipeline_keys_and_choices(part: Path) -> None:
     less = chosen(job, {"crate_room": "5"})
     assert Pipeline().run(less, model).need(CRATE).size_mm == pytest.approx((90.0, 60.0, 50.0))
     one, two = keys(job), keys(less)
-    assert {name for name in one if one[name] != two[name]} == {"crate", "causes"}
+    assert {name for name in one if one[name] != two[name]} == {"crate", "logbook", "causes"}
 
 
 def test_command_check_sheet_and_job_file(part: Path, tmp_path: Path) -> None:

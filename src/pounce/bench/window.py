@@ -16,6 +16,8 @@ from pounce.bench.document import Document
 from pounce.bench.filing import Filing
 from pounce.bench.freeze.section import FreezeSection
 from pounce.bench.headlines import headline
+from pounce.bench.log.desk import log_desk_of
+from pounce.bench.log.writes import stands
 from pounce.bench.planning import Planning
 from pounce.bench.section.making import MakingStrip
 from pounce.bench.section.sizes import SizesStrip
@@ -281,6 +283,7 @@ class Window(QMainWindow):
             (path, name, self._about.get(path.stem, path.name)) for path, name in self.document.settings.recent()
         ]
         self.start.show_shelf(entries)
+        log_desk_of(self.document).writes.do(stands, self.start.show_stands)
 
     def _opened(self) -> None:
         self.notice.hide()

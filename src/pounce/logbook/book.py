@@ -216,12 +216,12 @@ class Book:
         """All of it."""
         return Everything(self.pours(), self.events(), self.recipes())
 
-    def stands(self) -> dict[str, tuple[int, Outcome | None]]:
-        """Of every job by its id: how often it was poured, and how the last pour came out."""
-        out: dict[str, tuple[int, Outcome | None]] = {}
+    def stands(self) -> dict[str, tuple[int, Line]]:
+        """Of every job by its name: how often it was poured, and its last pour."""
+        out: dict[str, tuple[int, Line]] = {}
         for line in self.lines():
-            many, last = out.get(line.job_id, (0, line.state))
-            out[line.job_id] = many + 1, last
+            many, last = out.get(line.job, (0, line))
+            out[line.job] = many + 1, last
         return out
 
     def _pours(self, asked: Any) -> tuple[Pour, ...]:

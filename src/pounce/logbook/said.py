@@ -185,7 +185,8 @@ class Suspect:
         first = [one for one in self.words if one.pro is likely]
         if first:
             return first[0].text
-        return f"But: {self.words[0].text}" if self.words and likely else self.words[0].text if self.words else ""
+        against = self.words[0].text if self.words else ""
+        return f"But: {against[0].lower()}{against[1:]}" if against and likely else against
 
 
 @dataclass(frozen=True)

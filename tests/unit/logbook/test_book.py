@@ -88,7 +88,8 @@ def test_words_are_found_wherever_they_stand(tmp_path: Path) -> None:
             wanted = {one.id for one in everything.pours if all(word in searched(one) for word in words)}
             assert {one.id for one in book.lines(" ".join(words))} == wanted and 0 < len(wanted) < 60
         assert book.lines("100%") == () and len(book.lines("2020-01")) == 60
-        assert book.stands()["id-3"][0] == 2
+        many, last = book.stands()["Job 3"]
+        assert many == 2 and last.id == next(one.id for one in everything.pours if one.job == "Job 3")
 
 
 def test_five_thousand_pours_are_listed_and_searched_within_a_tenth_of_a_second(tmp_path: Path) -> None:

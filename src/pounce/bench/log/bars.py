@@ -12,7 +12,7 @@ from pounce.base.units import count_words, plain
 from pounce.bench.look.tokens import colour, font
 from pounce.logbook.said import Contraction, PourSays
 
-ROW, HEAD, FOOT, MOST = 27, 26, 30, 6
+ROW, HEAD, FOOT, MOST = 27, 26, 42, 6
 NAMES, FIGURES = 252, 112
 
 
@@ -141,10 +141,10 @@ class ContractionBars(QWidget):
         painter.drawText(QRectF(20, foot + 3, NAMES - 36, 18), right, "contraction on the pattern, %")
         if low < self._made < high:
             painter.setPen(QPen(colour("ember"), 2))
-            painter.drawLine(QPointF(at(self._made), foot - 9), QPointF(at(self._made), foot))
+            painter.drawLine(QPointF(at(self._made), foot - 8), QPointF(at(self._made), foot + 4))
             painter.setPen(colour("ember"))
-            box = QRectF(at(self._made) + 4, foot - 19, 150, 18)
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, f"made for {plain(self._made, 2)}")
+            box = QRectF(at(self._made) - 80, foot + 20, 160, 18)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"the pattern is made for {plain(self._made, 2)}")
 
 
 def _named(one: PourSays) -> str:

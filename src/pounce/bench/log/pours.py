@@ -1,6 +1,6 @@
 """Pours as a list, with a field to find one in it."""
 
-from PyQt6.QtCore import QModelIndex, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QModelIndex, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
@@ -19,12 +19,12 @@ from pounce.base.units import from_mm, plain
 from pounce.bench.look.marks import ring
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.widgets.parts import Panel, button, label
+from pounce.bench.widgets.start import RINGS
 from pounce.logbook.said import LogResult
-from pounce.logbook.values import Line, Outcome
+from pounce.logbook.values import Line
 from pounce.route.logkeys import line_words
 
 COLUMNS = ("poured", "job", "plan / poured", "first size", "came out")
-STATE = {Outcome.SOUND: "filled", Outcome.FLAWED: "half", Outcome.SCRAP: "open", None: "open"}
 ROW = 30
 
 
@@ -38,13 +38,13 @@ class _Came(QStyledItemDelegate):
         line: Line = index.data(Qt.ItemDataRole.UserRole)
         painter.save()
         box = QRectF(option.rect)
-        ring(painter, STATE[line.state], box.left() + 6, box.center().y() - 8, 16)
+        ring(painter, RINGS[line.state], box.left() + 6, box.center().y() - 8, 16)
         painter.setFont(font("chip"))
         painter.setPen(colour("ink"))
         words = box.adjusted(30, 0, 0, 0)
         painter.drawText(words, Qt.AlignmentFlag.AlignVCenter, line_words(line))
         painter.setPen(colour("hairline"))
-        painter.drawLine(box.bottomLeft(), box.bottomRight())
+        painter.drawLine(QPointF(box.left(), box.bottom() - 1), QPointF(box.right(), box.bottom() - 1))
         painter.restore()
 
 

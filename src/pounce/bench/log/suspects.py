@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from pounce.base.units import count_words
 from pounce.bench.look.tokens import colour, font
-from pounce.logbook.said import Seen, Suspect
+from pounce.logbook.said import Seen, Suspect, Verdict
 from pounce.metals.defects import defects
 
 SHOWN, ROW, HEAD = 3, 47, 30
@@ -106,11 +106,11 @@ class SuspectsPanel(QWidget):
         width = self.width() - left - 16.0
         painter.setFont(font("section"))
         painter.setPen(colour("ink"))
-        room = QFontMetricsF(painter.font()).elidedText(seen.diagnosis.said, Qt.TextElideMode.ElideRight, width)
-        painter.drawText(QRectF(left, 6, width, 22), Qt.AlignmentFlag.AlignVCenter, room)
+        painter.drawText(QRectF(left, 6, width, 22), Qt.AlignmentFlag.AlignVCenter, "What may have done it")
         y = float(HEAD)
         for k, one in enumerate(seen.diagnosis.suspects[:SHOWN]):
-            self._cause(painter, one, k, left, y, width)
+            alike = seen.diagnosis.verdict is Verdict.TIE and k < 2
+            self._cause(painter, one, k, (left, y, width), "alike" if alike else one.grade.value)
             y += ROW
         painter.setPen(QPen(colour("hairline"), 1))
         painter.drawLine(QPointF(left, y), QPointF(left + width, y))
@@ -119,7 +119,8 @@ class SuspectsPanel(QWidget):
         box = QRectF(left, y + 4, width, self.height() - y - 6)
         painter.drawText(box, Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, seen.diagnosis.test)
 
-    def _cause(self, painter: QPainter, one: Suspect, k: int, left: float, y: float, width: float) -> None:
+    def _cause(self, painter: QPainter, one: Suspect, k: int, box: tuple[float, float, float], grade: str) -> None:
+        left, y, width = box
         painter.setPen(QPen(colour("hairline"), 1))
         painter.drawLine(QPointF(left, y), QPointF(left + width, y))
         painter.setFont(font("section"))
@@ -134,7 +135,7 @@ class SuspectsPanel(QWidget):
         painter.drawText(QRectF(left + 20, y + 23, width - 24, 20), Qt.AlignmentFlag.AlignVCenter, told)
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         x = left + width - 5 * (BOX[0] + 2)
-        painter.drawText(QRectF(x - 80, y + 4, 74, 20), right, one.grade.value)
+        painter.drawText(QRectF(x - 80, y + 4, 74, 20), right, grade)
         painter.setPen(QPen(colour("ink"), 1.1))
         for n in range(5):
             painter.setBrush(colour("ink") if n < one.boxes else Qt.BrushStyle.NoBrush)

@@ -9,7 +9,8 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from pounce.base.errors import UserFault
-from pounce.logbook.values import Photo, Pour
+from pounce.logbook.keeping import book_file
+from pounce.logbook.values import Line, Photo, Pour
 from pounce.route import entry
 
 
@@ -89,3 +90,13 @@ def take_in(path: Path) -> int:
 
     with Book() as book:
         return carry.take_in(book, path)
+
+
+def stands() -> dict[str, tuple[int, Line]]:
+    """How often each job was poured, and its last pour; nothing where there is no book yet."""
+    if not book_file().exists():
+        return {}
+    from pounce.logbook.book import Book  # noqa: PLC0415
+
+    with Book() as book:
+        return book.stands()

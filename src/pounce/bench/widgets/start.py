@@ -4,13 +4,16 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from pounce.base.units import count_words
 from pounce.bench.look.marks import draw_mark, ring
 from pounce.bench.look.tokens import CARD, colour, font
 from pounce.bench.pictures import shelf_picture
 from pounce.bench.widgets.parts import Panel, button, emptied, label, line
+from pounce.logbook.values import Line, Outcome
+from pounce.route.logkeys import line_words
 from pounce.route.stops import ids
 
 
@@ -65,14 +68,19 @@ class DropArea(QWidget):
         painter.end()
 
 
+# The ring of a job by how its last pour came out.
+RINGS = {Outcome.SOUND: "filled", Outcome.FLAWED: "half", Outcome.SCRAP: "open", None: "open"}
+
+
 class JobCard(QPushButton):
     """A job on the shelf with its picture."""
 
     def __init__(self, path: Path, name: str, about: str) -> None:
         super().__init__()
         self.path = path
-        self._name, self._about = name, about
+        self.name, self._about = name, about
         self._picture: QPixmap | None = None
+        self._state = ""
         self.setFixedHeight(152)
         self.setStyleSheet("min-height: 150px; max-height: 150px;")
         self.setMinimumWidth(190)
@@ -102,11 +110,24 @@ class JobCard(QPushButton):
             painter.drawPixmap(target, self._picture, QRectF(self._picture.rect()))
         painter.setPen(colour("ink"))
         painter.setFont(font("route"))
-        painter.drawText(QRectF(12, 104, self.width() - 24, 22), Qt.AlignmentFlag.AlignVCenter, self._name)
+        painter.drawText(QRectF(12, 104, self.width() - 24, 22), Qt.AlignmentFlag.AlignVCenter, self.name)
         painter.setPen(colour("muted"))
         painter.setFont(font("secondary"))
-        painter.drawText(QRectF(12, 124, self.width() - 24, 20), Qt.AlignmentFlag.AlignVCenter, self._about)
+        left = 12.0
+        if self._state:
+            ring(painter, self._state, 12, 127, 14)
+            left = 32.0
+        words = QFontMetricsF(painter.font()).elidedText(
+            self._about, Qt.TextElideMode.ElideRight, self.width() - left - 12
+        )
+        painter.drawText(QRectF(left, 124, self.width() - left - 12, 20), Qt.AlignmentFlag.AlignVCenter, words)
         painter.end()
+
+    def stand(self, state: str, words: str) -> None:
+        """How it stands in the logbook: a ring, and how the last pour came out."""
+        self._state, self._about = state, words
+        self.setAccessibleDescription(words)
+        self.update()
 
 
 class StartBench(Panel):
@@ -148,12 +169,25 @@ class StartBench(Panel):
         layout.addWidget(scroll, 1)
         self.cards: list[JobCard] = []
         self._entries: list[tuple[Path, str, str]] = []
+        self._stands: dict[str, tuple[int, Line]] = {}
 
     def show_shelf(self, entries: list[tuple[Path, str, str]]) -> None:
         """Jobs to show: file, name, one line."""
         if entries != self._entries or not self.cards:
             self._entries = entries
             self._filter(self.finder.text())
+
+    def show_stands(self, stands: dict[str, tuple[int, Line]]) -> None:
+        """How each job stands in the logbook."""
+        self._stands = stands
+        for card in self.cards:
+            self._stand(card)
+
+    def _stand(self, card: JobCard) -> None:
+        if card.name in self._stands:
+            many, last = self._stands[card.name]
+            pours = "one pour" if many == 1 else f"{count_words(many)} pours, the last"
+            card.stand(RINGS[last.state], f"{pours}: {line_words(last).lower()}")
 
     def _filter(self, text: str) -> None:
         emptied(self._grid)
@@ -163,6 +197,7 @@ class StartBench(Panel):
             card = JobCard(path, name, about)
             card.clicked.connect(lambda _=False, path=path: self.wanted.emit(path))
             self.cards.append(card)
+            self._stand(card)
             self._grid.addWidget(card, index // 3, index % 3)
         if not wanted:
             words = "No job of that name." if text else "The shelf is empty. Saved jobs will stand here."
