@@ -17,16 +17,16 @@ from pounce.cli.words import say_json
 from pounce.cli.work import worked
 from pounce.job import file
 from pounce.job.job import SUFFIX
-from pounce.logbook.book import Book, new_id
+from pounce.logbook.book import Book
 from pounce.logbook.carry import take_in, write
+from pounce.logbook.compare import differs_of
 from pounce.logbook.diagnose import diagnosed
 from pounce.logbook.evidence import Case
 from pounce.logbook.fit import one_size
 from pounce.logbook.learn import contraction_of, figures_of
 from pounce.logbook.report import report as rows_of
 from pounce.logbook.said import Contraction, Diagnosis, Learned
-from pounce.logbook.stop import differs_of
-from pounce.logbook.values import Event, Line, Pour, Recipe
+from pounce.logbook.values import Event, Line, Pour, Recipe, new_id
 from pounce.metals import tables
 from pounce.metals.grades import tolerance_grade
 from pounce.metals.learn import claimed

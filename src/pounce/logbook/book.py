@@ -4,7 +4,6 @@ or not at all, whatever happens to the program meanwhile.
 
 import hashlib
 import sqlite3
-import uuid
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from datetime import UTC, datetime
@@ -21,17 +20,12 @@ from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.logbook import keeping
 from pounce.logbook.schema import CASTINGS, DEFECTS, EVENTS, MEASURES, NEWEST, PHOTOS, POURS, RECIPES
-from pounce.logbook.values import Casting, Event, Everything, Line, Outcome, Photo, Pour, Recipe
+from pounce.logbook.values import Casting, Event, Everything, Line, Outcome, Photo, Pour, Recipe, new_id
 
 PHOTO_FOLDER: Final = "photos"
 MOST_PHOTO: Final = 40 << 20
 # Files whose wholeness this process has looked at: once is enough.
 _looked: set[Path] = set()
-
-
-def new_id() -> str:
-    """A number that no other entry has."""
-    return uuid.uuid4().hex
 
 
 class Book:
@@ -159,16 +153,15 @@ class Book:
         found = self._pours(select(POURS).where(POURS.c.id == pour_id))
         return found[0] if found else None
 
-    def pours(self, job_id: str = "", metal: str = "", name: str = "") -> tuple[Pour, ...]:
-        """Whole entries, the newest first, of a job (by its id, or its name where it has none) or of a metal."""
+    def pours(self, job_id: str = "", metal: str = "", most: int = 0) -> tuple[Pour, ...]:
+        """Whole entries, the newest first: of a job by its id, of a metal, so many of them."""
         asked = select(POURS)
         if job_id:
             asked = asked.where(POURS.c.job_id == job_id)
-        elif name:
-            asked = asked.where(POURS.c.job == name)
         if metal:
             asked = asked.where(POURS.c.metal == metal)
-        return self._pours(asked.order_by(POURS.c.at.desc(), POURS.c.id))
+        asked = asked.order_by(POURS.c.at.desc(), POURS.c.id)
+        return self._pours(asked.limit(most) if most else asked)
 
     def lines(self, looked_for: str = "", metal: str = "", most: int = 0) -> tuple[Line, ...]:
         """Pours as lines of a list, the newest first; every word that is looked for stands somewhere in them."""

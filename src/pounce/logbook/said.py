@@ -251,6 +251,31 @@ class Differs:
     now: str
 
 
+@dataclass(frozen=True)
+class Bar:
+    """A row of a chart: its name, value and the value in words; an interval, and a range it is held beside (None:
+    none).
+    """
+
+    name: str
+    value: float
+    said: str
+    low: float | None = None
+    high: float | None = None
+    first: float | None = None
+    last: float | None = None
+
+
+@dataclass(frozen=True)
+class Season:
+    """Charts of many pours: contraction by metal (%), yield (%), castings by what was wrong, minutes a piece."""
+
+    metals: tuple[Bar, ...] = ()
+    yields: tuple[Bar, ...] = ()
+    wrongs: tuple[Bar, ...] = ()
+    times: tuple[Bar, ...] = ()
+
+
 @dataclass(frozen=True, eq=False)
 class LogResult:
     """The logbook as this job sees it.
@@ -259,7 +284,8 @@ class LogResult:
     ``figures`` of the bench; ``sizes`` to measure, ``troubles`` of those that cannot be; ``pours`` of this job, the
     newest first, ``lines`` of its metal and ``others`` of any; ``seen`` defects of its last pour with their causes,
     ``rows`` the dimension report of the last pour by casting, ``grade`` of its tolerance; ``differs`` what was chosen
-    otherwise since; ``events`` of its pattern; ``revision`` of its choices; ``said`` what happened to the book.
+    otherwise since; ``events`` of its pattern; ``season`` charts of all pours; ``revision`` of its choices;
+    ``planned_c`` as its card has it; ``said`` what happened to the book.
     """
 
     contraction: Contraction
@@ -274,6 +300,7 @@ class LogResult:
     grade: str
     differs: tuple[Differs, ...]
     events: tuple[Event, ...]
+    season: Season
     revision: str
     planned_c: float | None
     said: str

@@ -7,6 +7,7 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Change
 from pounce.base.progress import Progress
 from pounce.logbook.book import Book
+from pounce.logbook.compare import differs_of
 from pounce.logbook.diagnose import diagnosed
 from pounce.logbook.evidence import Case
 from pounce.logbook.facts import Facts
@@ -14,7 +15,8 @@ from pounce.logbook.findings import Known, found
 from pounce.logbook.keeping import book_file
 from pounce.logbook.learn import contraction_of, figures_of
 from pounce.logbook.report import report
-from pounce.logbook.said import Differs, LogResult, Seen, Size
+from pounce.logbook.said import LogResult, Seen, Size
+from pounce.logbook.season import season_of
 from pounce.logbook.sizes import On, taken, usual_sizes
 from pounce.logbook.values import Event, Line, LogChoices, Pour
 from pounce.metals.grades import tolerance_grade
@@ -22,6 +24,8 @@ from pounce.metals.method import Method
 
 # Pours of a list that the bench shows.
 MOST_LINES = 400
+# Pours that charts are drawn of.
+MOST_DRAWN = 200
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,6 +96,7 @@ def log_stop(choices: LogChoices, given: Given, progress: Progress) -> LogResult
         grade,
         differs,
         read.events,
+        season_of(read.newest),
         given.revision,
         given.facts.aim_c,
         read.said,
@@ -108,6 +113,7 @@ class _Read:
     mine: tuple[Pour, ...] = ()
     lines: tuple[Line, ...] = ()
     events: tuple[Event, ...] = ()
+    newest: tuple[Pour, ...] = ()
 
 
 def _read(choices: LogChoices, given: Given) -> _Read:
@@ -121,6 +127,7 @@ def _read(choices: LogChoices, given: Given) -> _Read:
             book.pours(job_id=choices.id) if choices.id else (),
             book.lines(most=MOST_LINES),
             book.events(given.name),
+            book.pours(most=MOST_DRAWN),
         )
 
 
@@ -130,14 +137,6 @@ def seen_of(pour: Pour, facts: Facts) -> tuple[Seen, ...]:
         Seen(pour.id, casting.number, k, defect, diagnosed(Case(defect, pour, facts)))
         for casting in pour.castings
         for k, defect in enumerate(casting.defects)
-    )
-
-
-def differs_of(was: Mapping[str, str], now: Mapping[str, str], usual: str = "the usual") -> tuple[Differs, ...]:
-    """What is chosen otherwise."""
-    names = sorted({*was, *now})
-    return tuple(
-        Differs(name, was.get(name, usual), now.get(name, usual)) for name in names if was.get(name) != now.get(name)
     )
 
 

@@ -1,5 +1,6 @@
 """What the logbook holds. Lengths mm, masses kg, temperatures C, times UTC."""
 
+import uuid
 from datetime import datetime
 from enum import StrEnum
 from typing import Literal
@@ -9,6 +10,11 @@ import msgspec
 from pounce.metals.melt import Charge
 
 Point = tuple[float, float, float]
+
+
+def new_id() -> str:
+    """A number that no other entry has."""
+    return uuid.uuid4().hex
 
 
 class Outcome(StrEnum):

@@ -5,16 +5,15 @@ defects in words; and what was kept beside it.
 import re
 from collections.abc import Iterable
 from datetime import UTC, datetime
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import msgspec
 
 from pounce.base.errors import UserFault
 from pounce.job.job import Job
 from pounce.job.log_edits import revision_of
-from pounce.logbook.book import Book, new_id
 from pounce.logbook.said import Differs, LogResult, Size
-from pounce.logbook.values import Casting, Defect, Event, Measure, Outcome, Pour
+from pounce.logbook.values import Casting, Defect, Event, Measure, Outcome, Pour, new_id
 from pounce.metals.defects import QUESTIONS, defects
 from pounce.pour.pace import rammed_pace
 from pounce.pour.run import Run
@@ -23,6 +22,9 @@ from pounce.pour.values import PourResult
 from pounce.rig.values import RigResult
 from pounce.route.log import chosen, log_of
 from pounce.route.results import Results
+
+if TYPE_CHECKING:
+    from pounce.logbook.book import Book
 
 # A pour's castings at most, as many as any layout holds.
 MOST_CASTINGS: Final = 500
@@ -244,7 +246,7 @@ def changed(pour: Pour, number: int, **changes: Any) -> Pour:
 # --- kept ------------------------------------------------------------------------------------------------------------
 
 
-def keep(book: Book, pour: Pour, moulds: int = 1) -> None:
+def keep(book: "Book", pour: Pour, moulds: int = 1) -> None:
     """Puts the pour into the logbook, and with a new one the moulds that were made of its pattern."""
     new = book.pour(pour.id) is None
     book.keep(pour)
@@ -263,7 +265,7 @@ def linked(job: Job, pour: Pour) -> Job:
     return msgspec.structs.replace(job, log=msgspec.structs.replace(job.log, id=pour.job_id, change=""))
 
 
-def found_pour(book: Book, word: str) -> Pour:
+def found_pour(book: "Book", word: str) -> Pour:
     """The entry whose id begins so. UserFault for none, or several."""
     mine = [one for one in book.lines() if one.id.startswith(word.strip().casefold())]
     if len(mine) != 1:

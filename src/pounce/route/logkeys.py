@@ -168,9 +168,7 @@ def log_rows(results: Results, _unit: str) -> tuple[tuple[str, str], ...]:
     r = log_of(results)
     if r is None:
         return ()
-    own = results.job.log.id
-    kept = f"job {own[:6]}, pour {len(r.pours) + 1}" if own else "not kept yet"
-    out = [("Kept in the logbook as", kept)]
+    out = [("Kept in the logbook as", kept_as(results) or "not kept yet")]
     last = r.last
     if last is not None:
         out.append(
@@ -180,6 +178,12 @@ def log_rows(results: Results, _unit: str) -> tuple[tuple[str, str], ...]:
     if c.learned:
         out.append(("This bench's contraction", f"{plain(c.free.value, 2)} ± {plain(c.free.give, 2)} %"))
     return tuple(out)
+
+
+def kept_as(results: Results) -> str:
+    """What the logbook will know the next pour of this job by; empty where it does not know the job yet."""
+    r, own = log_of(results), results.job.log.id
+    return "" if r is None or not own else f"job {own[:6]}, pour {len(r.pours) + 1}"
 
 
 def line_words(line: Line) -> str:

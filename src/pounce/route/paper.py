@@ -22,6 +22,7 @@ from pounce.part.model import Model, PartResult
 from pounce.parting.cutdown import contours, cut_down
 from pounce.pattern.making.printed.prints import test_piece
 from pounce.route.cuts import front_cut
+from pounce.route.logkeys import kept_as
 from pounce.route.proof import as_rammed, verdict_words
 from pounce.route.results import Results, sand_of
 from pounce.route.stops import CORES, DRAW, FREEZE, METAL, MOULD, PART, PARTING, PATTERN, POUR, STOCK, stops
@@ -74,6 +75,7 @@ def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
         rig=results.get(MOULD),
         freeze=results.get(FREEZE),
         pour=results.get(POUR),
+        kept=kept_as(results),
         pour_at=results.job.pour.at,
         more=tuple(
             (stop.title, stop.sheet(results, unit))
@@ -86,7 +88,8 @@ def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
 def pour_card(results: Results, _model: Model | None = None, _unit: str = "mm") -> bytes:
     """The pour card as PDF. Raises the fault of a stop that it cannot do without."""
     register_fonts()
-    return pour_card_pdf(results.job.name, results.need(POUR), results.job.pattern.paper, results.job.pour.at)
+    job = results.job
+    return pour_card_pdf(job.name, results.need(POUR), job.pattern.paper, job.pour.at, kept_as(results))
 
 
 def opened_png(results: Results, width: int, height: int) -> bytes:

@@ -27,7 +27,7 @@ class Content:
     for the findings where they are known. ``pattern`` is None when it cannot be made; the sheet then says why in
     ``fault``. ``opened`` the mould taken apart, ``cut`` the section of the front page at part size and ``through``
     what it goes through; ``rig`` the mould, where it could be laid out, ``freeze`` what sets last in it, and
-    ``pour`` how it is poured, at ``pour_at`` where a time is wanted.
+    ``pour`` how it is poured, at ``pour_at`` where a time is wanted; ``kept`` what the logbook knows the next pour by.
     """
 
     name: str
@@ -54,6 +54,7 @@ class Content:
     freeze: FreezeResult | None = None
     pour: PourResult | None = None
     pour_at: str = ""
+    kept: str = ""
     more: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
 
     @property

@@ -18,6 +18,8 @@ GAP = 14.0
 SIZES = (12.0, 11.0, 10.0, 9.0, 8.0, 7.2)
 READINGS = 10
 BOX = 8.0
+# Where the logbook's line stands, points over the edge of the paper.
+LOW = 18.0
 
 
 @dataclass(frozen=True)
@@ -29,21 +31,21 @@ class Line:
     box: bool = True
 
 
-def pour_card(name: str, made: PourResult, paper: str = "A4", at: str = "") -> bytes:
-    """The card as a PDF of one page; ``at`` the wanted time of day."""
+def pour_card(name: str, made: PourResult, paper: str = "A4", at: str = "", kept: str = "") -> bytes:
+    """The card as a PDF of one page; ``at`` the wanted time of day, ``kept`` what the logbook will know it by."""
     buffer = io.BytesIO()
     page = Canvas(
         buffer, pagesize=tuple(side * POINTS_PER_MM for side in PAPERS[paper]), pageCompression=1, invariant=1
     )
     page.setTitle(f"{name}, pour card")
     page.setAuthor("Pounce")
-    pour_page(page, name, made, at)
+    pour_page(page, name, made, at, kept)
     page.showPage()
     page.save()
     return buffer.getvalue()
 
 
-def pour_page(page: Canvas, name: str, made: PourResult, at: str = "") -> None:
+def pour_page(page: Canvas, name: str, made: PourResult, at: str = "", kept: str = "") -> None:
     """Draws the card on the canvas as it stands."""
     y = high(page) - MARGIN + 6
     page.setFillColor(INK)
@@ -57,6 +59,10 @@ def pour_page(page: Canvas, name: str, made: PourResult, at: str = "") -> None:
     foot = _foot_height(page, made)
     _columns(page, made, y - 6, MARGIN - 8 + foot, at)
     _foot(page, made, MARGIN - 8 + foot)
+    if kept:
+        page.setFont("Body", 8)
+        page.setFillColor(MUTED)
+        page.drawRightString(wide(page) - MARGIN, LOW, f"in the logbook: {kept}")
 
 
 def _bands(page: Canvas, made: PourResult, top: float) -> float:

@@ -116,7 +116,7 @@ def _mould_pages(page: Canvas, c: Content) -> None:
         _foot(page, c)
         page.showPage()
     if c.pour is not None:
-        pour_page(page, c.name, c.pour, c.pour_at)
+        pour_page(page, c.name, c.pour, c.pour_at, c.kept)
         page.showPage()
 
 

@@ -3,8 +3,7 @@
 import random
 from datetime import UTC, datetime, timedelta
 
-from pounce.logbook.book import new_id
-from pounce.logbook.values import Casting, Defect, Event, Measure, Outcome, Photo, Pour, Recipe, Side, Way
+from pounce.logbook.values import Casting, Defect, Event, Measure, Outcome, Photo, Pour, Recipe, Side, Way, new_id
 
 BEGIN = datetime(2020, 1, 1, 9, 30, tzinfo=UTC)
 

@@ -9,8 +9,8 @@ from pounce.base.finding import Remedy
 from pounce.base.units import plain
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.log.desk import log_desk_of
-from pounce.bench.log.fields import FlawFields, SizesTable
-from pounce.bench.log.later import Later, figure_of, line_of
+from pounce.bench.log.fields import FlawFields, SizeDetail, SizesTable
+from pounce.bench.log.later import Later, figure_of, line_of, listed
 from pounce.bench.stops.view import Shown, StopView, view_of
 from pounce.bench.view3d.asks import Spot
 from pounce.bench.widgets.parts import Choice, Figure, Fold, Row, Segments, button, label
@@ -36,7 +36,7 @@ class LogCard(Card):
     @property
     def on_board(self) -> bool:
         """The part itself stands there only while a place on it is asked for."""
-        return self._seen == "book"
+        return self._seen != "part"
 
     def scene_shown(self) -> Shown:
         """A click picks a place while one is asked for."""
@@ -55,10 +55,10 @@ class LogCard(Card):
         self.desk = log_desk_of(self.document)
         self.desk.changed.connect(self.refresh)
         self._spoke.connect(self._heard)
-        self.seen = Segments((("book", "Book"), ("part", "Part")), "What is seen")
+        self.seen = Segments((("book", "Book"), ("charts", "Charts"), ("part", "Part")), "What is seen")
         self.seen.chosen.connect(self._see)
         self.seen.show_choice("book")
-        self.body.addWidget(Row("Seen", self.seen, "The logbook, or the part to point at"))
+        self.body.addWidget(Row("Seen", self.seen, "What was learned, charts of many pours, or the part to point at"))
         self.entry = Choice("Entry")
         self.entry.setFixedWidth(178)
         self.entry.given.connect(self.desk.select)
@@ -96,6 +96,9 @@ class LogCard(Card):
         self.caliper.show_value(learn().common.caliper.value)
         self.sizes = SizesTable(self.desk, self.caliper.value)
         fold.body.addWidget(self.sizes)
+        self.detail = SizeDetail(self.desk)
+        self.sizes.chosen.connect(self.detail.choose)
+        fold.body.addWidget(self.detail)
         self.odd = label("", "muted", wrap=True)
         fold.body.addWidget(self.odd)
         fold.body.addWidget(
@@ -132,9 +135,9 @@ class LogCard(Card):
         if pour is None:
             return
         there = [] if made is None else [(one.id, f"{one.at.astimezone():%d %b %Y %H:%M}") for one in made.pours]
-        _listed(self.entry, [("", "A new pour"), *there], "" if self.desk.new else pour.id)
+        listed(self.entry, [("", "A new pour"), *there], "" if self.desk.new else pour.id)
         numbers = [str(one.number) for one in pour.castings] or ["1"]
-        _listed(self.number, [(one, f"{one} of {len(numbers)}") for one in numbers], str(self.desk.number))
+        listed(self.number, [(one, f"{one} of {len(numbers)}") for one in numbers], str(self.desk.number))
         self._show_pour(pour)
         casting = self.desk.casting
         self.outcome.show_choice(casting.outcome.value)
@@ -143,6 +146,9 @@ class LogCard(Card):
         known = results is not None and results.get(LOGBOOK) is not None and made is not None
         if known and made is not None:
             self.sizes.show_sizes(made.sizes, self.document.unit)
+            rows = next((rows for number, rows in made.rows if number == casting.number), ())
+            self.detail.show_size(rows if made.last is not None and made.last.id == pour.id else (), made.grade)
+            self.later.show_history(made, pour)
             odd = [one for one in made.contraction.odd if one.pour == pour.id and one.casting == casting.number]
             self.odd.setVisible(bool(odd))
             if odd:
@@ -166,7 +172,7 @@ class LogCard(Card):
     def _show_lines(self) -> None:
         there = [(one.path, one.name) for one in standin_ports(marks_folder()) if "caliper" in one.name]
         there += [(one.path, one.name) for one in ports()]
-        _listed(self.line, [("", "Typed"), *there], "" if self._reader is None else self._reader.port)
+        listed(self.line, [("", "Typed"), *there], "" if self._reader is None else self._reader.port)
 
     def foot_is_primary(self) -> bool:
         """Keeping it is the thing to do."""
@@ -242,6 +248,7 @@ class LogCard(Card):
             return
         self._seen, self._asks = what, ""
         self.seen.show_choice(what)
+        self.desk.show_charts(what == "charts")
         self.turned.emit()
 
     def _change(self) -> Remedy | None:
@@ -271,15 +278,3 @@ class LogCard(Card):
         if sample.size:
             self.sizes.take(sample.value)
             self.document.said.emit(f"The caliper says {plain(sample.value, 2)} mm")
-
-
-def _listed(field: Choice, options: list[tuple[str, str]], chosen: str) -> None:
-    """The options of a list, made anew only when they are others."""
-    now = [(field.itemData(k), field.itemText(k)) for k in range(field.count())]
-    if now != options:
-        field.blockSignals(True)
-        field.clear()
-        for key, text in options:
-            field.addItem(text, key)
-        field.blockSignals(False)
-    field.show_choice(chosen)

@@ -3,11 +3,12 @@
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QStackedWidget, QVBoxLayout, QWidget
 
 from pounce.bench.document import Document
 from pounce.bench.log import writes
 from pounce.bench.log.bars import ContractionBars
+from pounce.bench.log.charts import Charts
 from pounce.bench.log.desk import log_desk_of
 from pounce.bench.log.pours import PoursList
 from pounce.bench.log.suspects import SuspectsPanel
@@ -31,8 +32,17 @@ class LogBoard(Board):
         column.setSpacing(0)
         self.head, self.bars, self.suspects, self.pours = Head(), ContractionBars(), SuspectsPanel(), PoursList()
         column.addWidget(self.head)
-        column.addWidget(self.bars)
-        column.addWidget(self.suspects, 1)
+        self.charts = Charts()
+        book = QWidget()
+        pages = QVBoxLayout(book)
+        pages.setContentsMargins(0, 0, 0, 0)
+        pages.setSpacing(0)
+        pages.addWidget(self.bars)
+        pages.addWidget(self.suspects, 1)
+        self.stack = QStackedWidget()
+        self.stack.addWidget(book)
+        self.stack.addWidget(self.charts)
+        column.addWidget(self.stack, 1)
         column.addWidget(line())
         foot = QWidget()
         inner = QVBoxLayout(foot)
@@ -67,6 +77,9 @@ class LogBoard(Board):
         else:
             self.bars.show_learned(made.contraction, name, made.made_percent)
         self.pours.show_log(made, "" if job is None else job.log.id, self._unit)
+        self.stack.setCurrentIndex(1 if self.desk.charts else 0)
+        if made is not None:
+            self.charts.show_season(made.season)
         seen = self.desk.seen
         mine = [one for one in seen if one.casting == self.desk.number] or list(seen)
         first = mine[0] if mine else None

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -14,7 +14,7 @@ from pounce.bench.log import writes
 from pounce.job import log_edits
 from pounce.logbook import draft
 from pounce.logbook.said import LogResult, Seen
-from pounce.logbook.values import Casting, Defect, Measure, Outcome, Photo, Pour
+from pounce.logbook.values import Casting, Defect, Event, Measure, Outcome, Photo, Pour, new_id
 from pounce.pour.run import Run
 from pounce.pour.run import load as load_run
 from pounce.route import entry
@@ -33,7 +33,7 @@ class LogDesk(QObject):
         super().__init__(document)
         self.document = document
         self.pour: Pour | None = None
-        self.number, self.pointing = 1, False
+        self.number, self.charts = 1, False
         self.effect: tuple[Effect, ...] = ()
         self._job, self._touched, self._old = "", False, False
         self.writes = writes.Writes(self)
@@ -122,11 +122,12 @@ class LogDesk(QObject):
             return
         self.give_casting(measures=(*left, new))
 
-    def leave_out(self, name: str, out: bool) -> None:
-        """Nothing is learned from this size, or is again."""
+    def remeasure(self, name: str, **fields: Any) -> None:
+        """A size that was read is said otherwise: how it lies, what its pattern measured, left out or not."""
         mine = self.casting.measures
-        turned = tuple(msgspec.structs.replace(one, left_out=out) if one.name == name else one for one in mine)
-        self.give_casting(measures=turned)
+        self.give_casting(
+            measures=tuple(msgspec.structs.replace(one, **fields) if one.name == name else one for one in mine)
+        )
 
     def flaw(self, defect: Defect) -> None:
         """A defect of this casting."""
@@ -193,6 +194,17 @@ class LogDesk(QObject):
             self.document.worker.ask(
                 "log-effect", self.document.job, change, text="Working out what that would do", on_answer=self._effects
             )
+
+    def show_charts(self, on: bool) -> None:
+        """Charts of many pours, or what this bench learned."""
+        self.charts = on
+        self.changed.emit()
+
+    def done_to_pattern(self, kind: Literal["coat", "repair"], note: str) -> None:
+        """The pattern was coated or repaired."""
+        if note:
+            made = Event(new_id(), datetime.now(UTC), self._job, kind, note=note)
+            self.writes.do(partial(writes.note, made), lambda _: self.document.work())
 
     def _effects(self, found: tuple[Effect, ...]) -> None:
         self.effect = found

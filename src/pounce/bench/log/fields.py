@@ -9,17 +9,21 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.units import from_mm, plain, to_mm
 from pounce.bench.log.desk import LogDesk
-from pounce.bench.widgets.parts import Choice, Figure, Row, button, emptied, label
+from pounce.bench.widgets.parts import Choice, Figure, Row, Segments, button, emptied, label
+from pounce.logbook.said import Row as MeasuredRow
 from pounce.logbook.said import Size
-from pounce.logbook.values import Casting, Defect
+from pounce.logbook.values import Casting, Defect, Way
 from pounce.metals.defects import defects
 
-FIELD = 100
+FIELD, PATTERN = 92, 88
 MOST_MM = 20000.0
+WAYS = {Way.ACROSS: "Across", Way.ALONG: "Along", Way.JOINT: "Over joint"}
 
 
 class SizesTable(QWidget):
-    """Each size with what the pattern has, and a field for the casting; Enter goes on to the next."""
+    """Each size with what the pattern has, and a field for the casting. ``chosen`` with the size that was typed."""
+
+    chosen = pyqtSignal(str)
 
     def __init__(self, desk: LogDesk, caliper: Callable[[], float]) -> None:
         super().__init__()
@@ -29,6 +33,7 @@ class SizesTable(QWidget):
         self._grid.setHorizontalSpacing(8)
         self._grid.setVerticalSpacing(4)
         self.fields: dict[str, Figure] = {}
+        self.patterns: dict[str, Figure] = {}
         self._built: tuple[tuple[str, ...], str] = ((), "")
 
     def show_sizes(self, sizes: tuple[Size, ...], unit: str) -> None:
@@ -40,6 +45,8 @@ class SizesTable(QWidget):
         for size in sizes:
             had = self._desk.measure_of(size.name)
             self.fields[size.name].show_value(0.0 if had is None else from_mm(had.casting_mm, unit))
+            worked = size.pattern_mm if had is None else had.pattern_mm
+            self.patterns[size.name].show_value(from_mm(worked, unit))
             self.fields[size.name].setToolTip("Nothing is learned from it" if had and had.left_out else _about(size))
 
     def take(self, size_mm: float) -> None:
@@ -59,14 +66,19 @@ class SizesTable(QWidget):
 
     def _build(self, sizes: tuple[Size, ...], unit: str) -> None:
         emptied(self._grid)
-        self.fields = {}
+        self.fields, self.patterns = {}, {}
         digits = 3 if unit == "in" else 2
         for column, text in enumerate((f"{unit}, cold", "pattern", "casting")):
             head = label(text, "muted")
             side = Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight
             self._grid.addWidget(head, 0, column, side)
         for k, size in enumerate(sizes, 1):
-            name, pattern = label(size.name), label(plain(from_mm(size.pattern_mm, unit), digits - 1))
+            name = label(size.name)
+            pattern = Figure("", 0.0, MOST_MM, digits, 0.05, f"{size.name} of the pattern")
+            pattern.setFixedWidth(PATTERN)
+            pattern.setToolTip("As it was worked out; type what the pattern itself measures")
+            pattern.given.connect(partial(self._pattern_given, size.name, unit))
+            self.patterns[size.name] = pattern
             field = Figure("", 0.0, MOST_MM, digits, 0.05, f"{size.name} of the casting")
             field.setSpecialValueText(" ")
             field.setFixedWidth(FIELD)
@@ -79,11 +91,72 @@ class SizesTable(QWidget):
 
     def _given(self, name: str, unit: str, value: float) -> None:
         self._desk.measure(name, to_mm(value, unit), self._caliper())
+        self.chosen.emit(name)
+
+    def _pattern_given(self, name: str, unit: str, value: float) -> None:
+        """The pattern itself was measured: with the casting, or before it is there nothing is noted of it."""
+        had = self._desk.measure_of(name)
+        if had is not None:
+            self._desk.remeasure(name, pattern_mm=to_mm(value, unit), pattern_read=True)
+        self.chosen.emit(name)
 
 
 def _about(size: Size) -> str:
     ways = {"across": "across the draw", "along": "along the draw", "joint": "along the draw, across the joint"}
     return f"{plain(size.wanted_mm, 2)} mm are expected, measured unground, {ways[size.way.value]}"
+
+
+class SizeDetail(QWidget):
+    """What is said of one size: free or held back, how it lies, how often it was read; how it stands to its grade."""
+
+    def __init__(self, desk: LogDesk) -> None:
+        super().__init__()
+        self._desk, self._name = desk, ""
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        self.about = label("", "muted", wrap=True)
+        column.addWidget(self.about)
+        self.held = Segments((("", "Free"), ("yes", "Held back")), "As it shrinks")
+        self.held.chosen.connect(lambda how: desk.remeasure(self._name, hindered=bool(how)))
+        column.addWidget(Row("As it shrinks", self.held, "A core or flanges hold it, or nothing does"))
+        self.way = Segments([(one.value, WAYS[one]) for one in Way], "It lies")
+        self.way.chosen.connect(lambda how: desk.remeasure(self._name, way=Way(how)))
+        column.addWidget(Row("It lies", self.way, "Across the draw, along it in one half, or over the joint"))
+        self.repeats = Figure("", 1.0, 100.0, 0, 1.0, "Read so often")
+        self.repeats.given.connect(lambda many: desk.remeasure(self._name, repeats=int(many)))
+        column.addWidget(Row("Read so often", self.repeats))
+        self.out = button("Leave it out of what is learned", "link", self._turn)
+        column.addWidget(self.out)
+        self.hide()
+
+    def choose(self, name: str) -> None:
+        """Another size."""
+        self._name = name
+        self.show_size((), "")
+
+    def show_size(self, rows: tuple[MeasuredRow, ...], grade: str) -> None:
+        """What is known of it; nothing while it was not measured."""
+        had = self._desk.measure_of(self._name)
+        self.setVisible(had is not None)
+        if had is None:
+            return
+        self.held.show_choice("yes" if had.hindered else "")
+        self.way.show_choice(had.way.value)
+        self.repeats.show_value(float(had.repeats))
+        self.out.setText("Learn from it again" if had.left_out else "Leave it out of what is learned")
+        row = next((one for one in rows if one.name == self._name), None)
+        said = f"{had.name}: {plain(had.casting_mm, 2)} of {plain(had.wanted_mm, 2)} mm expected"
+        if row is not None and row.half_mm is not None:
+            said += f", {grade} ± {plain(row.half_mm, 2)}"
+        if row is not None and row.left_mm is not None:
+            said += f", {plain(row.left_mm, 2)} mm left to machine"
+        self.about.setText(f"{said}.")
+
+    def _turn(self) -> None:
+        had = self._desk.measure_of(self._name)
+        if had is not None:
+            self._desk.remeasure(self._name, left_out=not had.left_out)
 
 
 class FlawFields(QWidget):

@@ -1,14 +1,19 @@
 """What of an entry is completed later: masses, sand, words, photos."""
 
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
+from pounce.base.units import count_words
+from pounce.bench.cards.card import FigureTable
 from pounce.bench.log.desk import LogDesk
-from pounce.bench.widgets.parts import Figure, Fold, Row, Segments, button
+from pounce.bench.widgets.parts import Choice, Figure, Fold, Row, Segments, button, label
+from pounce.logbook.compare import differs_of
+from pounce.logbook.said import LogResult
 from pounce.logbook.values import Pour
+from pounce.route import entry
 
 # Figures: field, title, unit, least and most, digits.
 FIGURES = (
@@ -30,6 +35,7 @@ WORDS = (
     ("weather", "Weather"),
 )
 FIELD = 178
+MOST_EVENTS, MOST_ROWS = 4, 12
 
 
 class Later(QWidget):
@@ -59,11 +65,54 @@ class Later(QWidget):
         self.stream = Segments((("", "Whole"), ("yes", "Broken")), "The stream")
         self.stream.chosen.connect(lambda how: desk.give(broken=bool(how)))
         fold.body.addWidget(Row("The stream was", self.stream))
+        self._fill_history(column)
         self.photos = button("Attach photos", "", self._attach)
         fold.body.addWidget(self.photos)
         fold.body.addWidget(button("The part's story on one page", "", self.story.emit))
         self.drop = button("Take this entry out of the book", "link", desk.drop)
         fold.body.addWidget(self.drop)
+
+    def _fill_history(self, column: QVBoxLayout) -> None:
+        """What was done to the pattern, and another pour beside this one."""
+        history = Fold("The pattern, and another pour", True)
+        history.body.setSpacing(5)
+        column.addWidget(history)
+        self.events = label("", "muted", wrap=True)
+        history.body.addWidget(self.events)
+        self.coat = self._done("Coated with", "coat")
+        self.repair = self._done("Repaired", "repair")
+        history.body.addWidget(Row("Coated with", self.coat, "Enter notes it"))
+        history.body.addWidget(Row("Repaired", self.repair, "Enter notes it"))
+        self.beside = Choice("Beside", [("", "No other pour")])
+        self.beside.setFixedWidth(FIELD)
+        self.beside.given.connect(lambda _: self._desk.changed.emit())
+        history.body.addWidget(Row("Held beside", self.beside, "What differs between this pour and another of the job"))
+        self.differs = FigureTable([])
+        history.body.addWidget(self.differs)
+
+    def _done(self, name: str, kind: Literal["coat", "repair"]) -> QLineEdit:
+        field = QLineEdit()
+        field.setFixedWidth(FIELD)
+        field.setAccessibleName(name)
+
+        def entered() -> None:
+            self._desk.done_to_pattern(kind, field.text().strip())
+            field.clear()
+
+        field.returnPressed.connect(entered)
+        return field
+
+    def show_history(self, made: LogResult, pour: Pour) -> None:
+        """The pattern's last coats and repairs, how often it was pulled; what differs from the pour beside."""
+        done = [one for one in made.events if one.kind != "pulled"][-MOST_EVENTS:]
+        said = [f"{one.at.astimezone():%d %b}: {one.kind}, {one.note}" for one in done]
+        pulled = f"{count_words(made.pulls).capitalize()} mould{'s' if made.pulls != 1 else ''} made of it."
+        self.events.setText("\n".join([pulled, *said]))
+        others = [(one.id, f"{one.at.astimezone():%d %b %Y}") for one in made.pours if one.id != pour.id]
+        listed(self.beside, [("", "No other pour"), *others], self.beside.currentData() or "")
+        other = next((one for one in made.pours if one.id == self.beside.currentData()), None)
+        rows = [] if other is None else [*entry.differ(other, pour), *differs_of(other.chosen, pour.chosen)]
+        self.differs.show_rows([(one.name, f"{one.was} | {one.now}") for one in rows[:MOST_ROWS]])
 
     def show_pour(self, pour: Pour, new: bool) -> None:
         """What stands in the entry."""
@@ -109,3 +158,15 @@ def line_of(desk: LogDesk, key: str, name: str) -> QLineEdit:
     field.setAccessibleName(name)
     field.editingFinished.connect(lambda: desk.give(**{key: field.text().strip()}))
     return field
+
+
+def listed(field: Choice, options: list[tuple[str, str]], chosen: str) -> None:
+    """The options of a list, made anew only when they are others."""
+    now = [(field.itemData(k), field.itemText(k)) for k in range(field.count())]
+    if now != options:
+        field.blockSignals(True)
+        field.clear()
+        for key, text in options:
+            field.addItem(text, key)
+        field.blockSignals(False)
+    field.show_choice(chosen)

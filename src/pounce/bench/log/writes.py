@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from pounce.base.errors import UserFault
 from pounce.logbook.keeping import book_file
-from pounce.logbook.values import Line, Photo, Pour
+from pounce.logbook.values import Event, Line, Photo, Pour
 from pounce.route import entry
 
 
@@ -90,6 +90,14 @@ def take_in(path: Path) -> int:
 
     with Book() as book:
         return carry.take_in(book, path)
+
+
+def note(event: Event) -> None:
+    """Something was done to a pattern."""
+    from pounce.logbook.book import Book  # noqa: PLC0415
+
+    with Book() as book:
+        book.note(event)
 
 
 def stands() -> dict[str, tuple[int, Line]]:
