@@ -242,7 +242,7 @@ def test_the_command_keeps_lists_learns_reports_and_carries(job_file: Path, book
     second = json.loads(pounce("log", "add", job_file, "--poured", "700", "--json").stdout)["entry"]
     assert second["job_id"] == kept["job_id"]
     differs = json.loads(pounce("log", "compare", short, second["id"][:8], "--json").stdout)["differs"]
-    assert {"name": "poured c", "first": "735", "second": "700"} in differs
+    assert {"name": "poured, °C", "first": "735", "second": "700"} in differs
     for name in ("log.json", "log.zip"):
         assert "2 pours" in pounce("log", "export", tmp_path / name).stdout
         assert "2 pours" in pounce("log", "import", tmp_path / name).stdout

@@ -29,6 +29,18 @@ if TYPE_CHECKING:
 # A pour's castings at most, as many as any layout holds.
 MOST_CASTINGS: Final = 500
 METER: Final = "meter"
+# What a field's name ends in by its unit, the longer ends first.
+UNITS: Final = {
+    "_c_min": "K/min",
+    "_min_l": "min a litre",
+    "_percent": "%",
+    "_min": "min",
+    "_kg": "kg",
+    "_kw": "kW",
+    "_mj": "MJ",
+    "_mm": "mm",
+    "_c": "°C",
+}
 # Fields that are not typed: they are kept by themselves.
 KEPT: Final = ("id", "at", "job", "job_id", "revision", "castings", "photos", "minutes", "chosen")
 _READING: Final = re.compile(r"^(?:(\d+):)?([^=]+)=(-?[\d.]+)(?:/([\d.]+))?(?:x(\d+))?(?:@([\d.]+))?$")
@@ -306,7 +318,7 @@ def differ(one: Pour, two: Pour) -> list[Differs]:
             continue
         a, b = getattr(one, name), getattr(two, name)
         if a != b:
-            out.append(Differs(name.replace("_", " "), _said(a), _said(b)))
+            out.append(Differs(_titled(name), _said(a), _said(b)))
     for key in sorted({*one.minutes, *two.minutes}):
         a, b = one.minutes.get(key), two.minutes.get(key)
         if a != b:
@@ -315,6 +327,14 @@ def differ(one: Pour, two: Pour) -> list[Differs]:
     if outcomes[0] != outcomes[1]:
         out.append(Differs("came out", outcomes[0] or "-", outcomes[1] or "-"))
     return out
+
+
+def _titled(name: str) -> str:
+    """A field as it is called: ``poured_c`` is ``poured, °C``."""
+    for end, unit in UNITS.items():
+        if name.endswith(end):
+            return f"{name.removesuffix(end).replace('_', ' ')}, {unit}"
+    return name.replace("_", " ")
 
 
 def _said(value: object) -> str:

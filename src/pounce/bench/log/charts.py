@@ -8,7 +8,7 @@ from pounce.bench.look.tokens import colour, font
 from pounce.logbook.said import Bar, Season
 
 ROW, HEAD, GAP = 26.0, 34.0, 16.0
-NAMES, FIGURES = 0.46, 0.22
+NAMES, FIGURES = 0.44, 104.0
 
 
 class RowChart(QWidget):
@@ -47,7 +47,7 @@ class RowChart(QWidget):
 
     def _row(self, painter: QPainter, bar: Bar, y: float, low: float, high: float) -> None:
         width = self.width() - 2 * GAP
-        left, right = GAP + NAMES * width + 8, GAP + (1.0 - FIGURES) * width - 8
+        left, right = GAP + NAMES * width + 8, GAP + width - FIGURES - 4
         middle = y + ROW / 2.0
 
         def at(value: float) -> float:
@@ -70,7 +70,7 @@ class RowChart(QWidget):
             painter.fillRect(QRectF(left, y + 5, max(at(bar.value) - left, 2.0), ROW - 10), colour("steel"))
         painter.setFont(font("chip"))
         painter.setPen(colour("ink"))
-        box = QRectF(GAP + (1.0 - FIGURES) * width, y, FIGURES * width, ROW)
+        box = QRectF(GAP + width - FIGURES, y, FIGURES, ROW)
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, bar.said)
 
 
@@ -80,7 +80,7 @@ class Charts(QWidget):
     def __init__(self) -> None:
         super().__init__()
         grid = QGridLayout(self)
-        grid.setContentsMargins(4, 0, 4, 4)
+        grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(1)
         self.metals = RowChart("Contraction by metal", "No size was measured yet.")
         self.yields = RowChart("Yield", "Weigh the castings, and what was poured.")
