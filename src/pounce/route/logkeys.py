@@ -165,10 +165,10 @@ def report_keys(r: LogResult) -> list[Plain]:
 
 def log_rows(results: Results, _unit: str) -> tuple[tuple[str, str], ...]:
     """Its rows on the shop sheet: where the pour is kept, and how the last came out."""
-    r = log_of(results)
-    if r is None:
+    r, kept = log_of(results), kept_as(results)
+    if r is None or not kept:
         return ()
-    out = [("Kept in the logbook as", kept_as(results) or "not kept yet")]
+    out = [("Kept in the logbook as", kept)]
     last = r.last
     if last is not None:
         out.append(
