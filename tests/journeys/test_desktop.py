@@ -171,7 +171,8 @@ def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Sess
     window = opened(qtbot, session, arm)
     for stop in ids():
         action = window.actions_by_name[f"Go to {title_of(stop)}"]
-        assert action.shortcut().toString() == str((ids().index(stop) + 1) % 10)
+        # ten stops have a digit
+        assert action.shortcut().toString() == "1234567890"[ids().index(stop) :][:1]
         action.trigger()
         assert window.stop == stop
         qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)

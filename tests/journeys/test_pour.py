@@ -199,10 +199,12 @@ def test_choices_change_the_plan_and_are_undone(qtbot: QtBot, session: Session, 
     card.at.setText("25:99")
     card._at()
     assert "no time of day" in window.notice.text.text()
-    card.at.setText("15:30")
-    after(card._at, lambda _made: window.document.job is not None and window.document.job.pour.at == "15:30")
+    # at whatever time of day this runs, a time that can still be met
+    wanted = f"{datetime.now().astimezone() + timedelta(hours=9):%H:%M}"
+    card.at.setText(wanted)
+    after(card._at, lambda _made: window.document.job is not None and window.document.job.pour.at == wanted)
     times = way.times()
-    assert times is not None and f"{times.pour.astimezone():%H:%M}" == "15:30"
+    assert times is not None and f"{times.pour.astimezone():%H:%M}" == wanted
     card.fall.setText("760:740:60")
     after(card._fall, lambda made: made.pot.own)
     for _ in range(4):

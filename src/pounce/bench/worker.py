@@ -75,7 +75,7 @@ class Worker:
             "measure": self.measure,
             "sheets": self.sheets,
             "plan": self.plan,
-            **worklog.verbs(self._results, self._tick),
+            **worklog.verbs(self._results),
         }
 
     def serve(self) -> None:

@@ -8,21 +8,21 @@ from typing import Any
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.base.finding import Change
-from pounce.base.progress import Progress
+from pounce.job.changes import made
 from pounce.job.job import Job
 from pounce.part.model import Model
+from pounce.route.log import effects
 from pounce.route.results import Results
 
 Worked = Callable[[Job], tuple[Results, Model]]
 
 
-def verbs(worked: Worked, tick: Progress) -> dict[str, Callable[..., Any]]:
+def verbs(worked: Worked) -> dict[str, Callable[..., Any]]:
     """By the names that the window asks by."""
 
     def effect(job: Job, change: Change) -> Any:
-        """What a change would do."""
-        results, model = worked(job)
-        return importlib.import_module("pounce.route.log").effect_of(job, model, change, results, tick)
+        """What a change would do; the line keeps what it worked, so that taking the change costs nothing more."""
+        return effects(worked(job)[0], worked(made(change, job).job)[0])
 
     def story(job: Job, path: str) -> str:
         """Writes the part's story."""

@@ -20,6 +20,8 @@ FOLDER, FILE, BACKUPS, ASIDE = "logbook", "logbook.sqlite", "backups", ".damaged
 # Backups kept: the newest, and of each month before them the last.
 NEWEST_KEPT, MONTHS_KEPT = 8, 12
 BUSY_S: Final = 10.0
+# What was read of a file that has not been written since: when it was written, and its stamp.
+_stamps: dict[Path, tuple[tuple[tuple[int, int] | None, ...], str]] = {}
 
 
 def book_file() -> Path:
@@ -33,8 +35,27 @@ def stamp(path: Path | None = None) -> str:
     cannot be read (opening it says why). Cheap: every key of a job hangs on it.
     """
     target = path or book_file()
-    if not target.exists():
+    seen = tuple(_written(target.with_name(target.name + end)) for end in ("", "-wal"))
+    if not seen[0]:
         return ""
+    if target in _stamps and _stamps[target][0] == seen:
+        return _stamps[target][1]
+    now = _stamp(target)
+    _stamps[target] = (seen, now)
+    return now
+
+
+def _written(path: Path) -> tuple[int, int] | None:
+    """When a file was written and how long it is; None where it is not there."""
+    try:
+        stat = path.stat()
+    except OSError:
+        return None
+    return stat.st_mtime_ns, stat.st_size
+
+
+def _stamp(target: Path) -> str:
+    """As it stands in the file."""
     try:
         with closing(sqlite3.connect(f"file:{target}?mode=ro", uri=True, timeout=BUSY_S)) as connection:
             found = connection.execute("SELECT value FROM state WHERE key IN ('book', 'revision') ORDER BY key")

@@ -48,6 +48,7 @@ class PouringCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     cup_over_top: Figure
     cup_least: Figure
     weight_factor: Figure
+    weight_least: Figure
     heavy: Figure
     vent: Figure
     near_least: Figure

@@ -66,7 +66,8 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     )
     # on end nothing lies on the cope: clamps hold all of it
     held = 0.0 if rig.stand is not None else cope_kg
-    add = max(c.weight_factor.value * (lift + cores_lift) / G - held, 0.0)
+    add = c.weight_factor.value * (lift + cores_lift) / G - held
+    add = add if add > c.weight_least.value * held else 0.0
     return Weights(
         asked.castings_kg,
         gating_kg,

@@ -7,19 +7,16 @@ import msgspec
 import numpy as np
 
 from pounce.base.finding import Change
-from pounce.base.progress import Progress
 from pounce.base.units import count_words, plain, quantity
 from pounce.cores.changes import StandOnEnd
 from pounce.feeding.changes import MoreGates, PourAt, SetFeeding
 from pounce.feeding.values import FreezeResult
-from pounce.job.changes import made
 from pounce.job.choose import HOLDERS
 from pounce.job.job import Job
 from pounce.job.log_edits import chosen_of, revision_of
 from pounce.logbook.facts import Facts, Neck, Spot
 from pounce.logbook.said import LogResult
 from pounce.metals.melt import melt
-from pounce.part.model import Model
 from pounce.parting.changes import SetUpsideDown
 from pounce.pour.changes import TakeCrucible
 from pounce.pour.values import PourResult
@@ -271,13 +268,8 @@ class Effect:
         return self.was != self.becomes
 
 
-def effect_of(job: Job, model: Model, change: Change, before: Results, progress: Progress) -> tuple[Effect, ...]:
-    """What a change would do to the figures that speak of defects, by working the line with it. UserFault where the
-    change cannot be carried out.
-    """
-    from pounce.route.pipeline import Pipeline  # noqa: PLC0415  the line runs this
-
-    after = Pipeline(light=True).run(made(change, job).job, model, progress)
+def effects(before: Results, after: Results) -> tuple[Effect, ...]:
+    """What a change did to the figures that speak of defects."""
     was, becomes = _figures(before), _figures(after)
     return tuple(Effect(name, was.get(name, "none"), text) for name, text in becomes.items())
 

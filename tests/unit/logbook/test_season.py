@@ -6,8 +6,8 @@ import msgspec
 import pytest
 
 from pounce.base.errors import UserFault
-from pounce.base.progress import silent
 from pounce.feeding.changes import MoreGates
+from pounce.job.changes import made
 from pounce.job.log_edits import chosen_of, pair_word, revision_of
 from pounce.logbook.compare import differs_of
 from pounce.logbook.season import season_of
@@ -16,7 +16,7 @@ from pounce.pour.run import Did, Reading, Run
 from pounce.pour.values import PourChoices
 from pounce.rig.values import RigChoices
 from pounce.route import entry
-from pounce.route.log import chosen, effect_of, ways_of
+from pounce.route.log import chosen, effects, ways_of
 from tests.unit.logbook.made import BEGIN
 from tests.unit.pour.made import block, results_of
 
@@ -87,9 +87,10 @@ def test_only_what_changes_a_casting_is_a_change() -> None:
 
 
 def test_what_one_change_would_do_is_worked_out() -> None:
-    job, model = block()
+    job, _ = block()
     results = results_of(PourChoices())
-    done = {one.name: one for one in effect_of(job, model, MoreGates(2), results, silent)}
+    after = results_of(PourChoices(), rig=made(MoreGates(2), job).job.rig)
+    done = {one.name: one for one in effects(results, after)}
     assert done["Speed in the gates"].was.endswith("m/s") and done["Fills of the crucible"].was == "one"
     assert any(one.differs for one in done.values())
     ways = ways_of(results)
