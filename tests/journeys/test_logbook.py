@@ -118,9 +118,16 @@ def test_a_pour_is_kept_measured_and_the_next_pattern_takes_what_it_taught(
     length = card.sizes.fields["Length"]
     length.setValue(40.0)
     assert "cannot be right" in window.notice.text.text() and length.value() == 0.0
+    card.sizes.patterns["Length"].setValue(80.9)  # the pattern first, as it was measured
     length.setValue(80.4)
     card.sizes.fields["Width"].setValue(50.3)
     assert [one.casting_mm for one in desk.casting.measures] == [80.4, 50.3]
+    assert (desk.casting.measures[0].pattern_mm, desk.casting.measures[0].pattern_read) == (80.9, True)
+    assert not desk.casting.measures[1].pattern_read
+    card.sizes.chosen.emit("Width")
+    click(qtbot, card.detail.held.button("yes"))
+    assert desk.casting.measures[1].hindered and "expected" in card.detail.about.text()
+    click(qtbot, card.detail.held.button(""))
 
     # a defect, and the place of it pointed at on the part
     card.flaws.seen.show_choice("hole-smooth")

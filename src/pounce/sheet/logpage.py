@@ -120,7 +120,10 @@ def _about(one: Pour) -> str:
 
 
 def _figure(one: Pour) -> str:
-    return "" if one.yield_share is None else f"yield {round(100.0 * one.yield_share)} %"
+    said = [] if one.yield_share is None else [f"yield {round(100.0 * one.yield_share)} %"]
+    if one.cost and one.castings:
+        said.append(f"{one.cost / len(one.castings):.2f} a piece")
+    return ", ".join(said)
 
 
 def _sizes(page: Canvas, made: LogResult, top: float) -> float:

@@ -34,6 +34,7 @@ class SizesTable(QWidget):
         self._grid.setVerticalSpacing(4)
         self.fields: dict[str, Figure] = {}
         self.patterns: dict[str, Figure] = {}
+        self._typed: dict[str, float] = {}
         self._built: tuple[tuple[str, ...], str] = ((), "")
 
     def show_sizes(self, sizes: tuple[Size, ...], unit: str) -> None:
@@ -45,7 +46,7 @@ class SizesTable(QWidget):
         for size in sizes:
             had = self._desk.measure_of(size.name)
             self.fields[size.name].show_value(0.0 if had is None else from_mm(had.casting_mm, unit))
-            worked = size.pattern_mm if had is None else had.pattern_mm
+            worked = self._typed.get(size.name, size.pattern_mm) if had is None else had.pattern_mm
             self.patterns[size.name].show_value(from_mm(worked, unit))
             self.fields[size.name].setToolTip("Nothing is learned from it" if had and had.left_out else _about(size))
 
@@ -90,13 +91,15 @@ class SizesTable(QWidget):
         self._grid.setColumnStretch(0, 1)
 
     def _given(self, name: str, unit: str, value: float) -> None:
-        self._desk.measure(name, to_mm(value, unit), self._caliper())
+        self._desk.measure(name, to_mm(value, unit), self._caliper(), self._typed.pop(name, None))
         self.chosen.emit(name)
 
     def _pattern_given(self, name: str, unit: str, value: float) -> None:
-        """The pattern itself was measured: with the casting, or before it is there nothing is noted of it."""
+        """The pattern itself was measured: before the casting it is kept until that is there."""
         had = self._desk.measure_of(name)
-        if had is not None:
+        if had is None:
+            self._typed[name] = to_mm(value, unit)
+        else:
             self._desk.remeasure(name, pattern_mm=to_mm(value, unit), pattern_read=True)
         self.chosen.emit(name)
 
