@@ -34,10 +34,10 @@ from pounce.metals.learn import learn as learning
 from pounce.pour.run import load
 from pounce.route import entry
 from pounce.route.log import facts_of
-from pounce.route.logkeys import came_out, line_words, log_keys
+from pounce.route.logkeys import came_out, line_words
 from pounce.route.paper import preview_png
-from pounce.route.results import Results
-from pounce.route.stops import DRAW, PART
+from pounce.route.results import Results, stop_keys
+from pounce.route.stops import DRAW, LOGBOOK, PART
 from pounce.route.story import story_pdf
 
 
@@ -271,7 +271,7 @@ def report(which: str, out: Path | None, json: bool) -> None:
     """Report sizes against ISO 8062, and defects with their causes."""
     if Path(which).suffix.lower() == SUFFIX:
         results, _ = worked(Path(which), {}, json)
-        content: dict[str, Any] = log_keys(results)
+        content: dict[str, Any] = stop_keys(LOGBOOK, results)
         if out is not None:
             _written(out, story_pdf(results))
         if json:

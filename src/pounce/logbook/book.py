@@ -38,22 +38,28 @@ class Book:
         self.path, self.said = path or keeping.book_file(), ""
         try:
             self.path.parent.mkdir(parents=True, exist_ok=True)
-            there = self.path.exists()
-            if there and self.path not in _looked:
-                if not keeping.whole(self.path):
-                    self.said = keeping.mended(self.path)
-                    there = self.path.exists()
-                _looked.add(self.path)
-            version = keeping.version_of(self.path) if there else ""
-            if version > NEWEST:
-                raise UserFault("The logbook was written by a newer Pounce.", "Open it with that version.")
             self._engine = create_engine(f"sqlite:///{self.path}", poolclass=NullPool)
             event.listen(self._engine, "connect", _ready)
             event.listen(self._engine, "begin", _begin)
+            version = keeping.version_of(self.path) if self.path in _looked and self.path.exists() else ""
+            if version > NEWEST:
+                raise _newer()
             if version != NEWEST:
-                self._bring_up(version)
+                with keeping.alone(self.path):
+                    self._look()
+                _looked.add(self.path)
         except (OSError, sqlite3.Error, SQLAlchemyError) as error:
             raise _fault("opened", error) from error
+
+    def _look(self) -> None:
+        """That it is whole and of the newest version; it is mended and brought up where it is not."""
+        if self.path.exists() and not keeping.whole(self.path):
+            self.said = keeping.mended(self.path)
+        version = keeping.version_of(self.path) if self.path.exists() else ""
+        if version > NEWEST:
+            raise _newer()
+        if version != NEWEST:
+            self._bring_up(version)
 
     def _bring_up(self, version: str) -> None:
         if version:
@@ -270,6 +276,10 @@ def _ready(connection: Any, _record: Any) -> None:
 
 def _begin(connection: Connection) -> None:
     connection.exec_driver_sql("BEGIN")
+
+
+def _newer() -> UserFault:
+    return UserFault("The logbook was written by a newer Pounce.", "Open it with that version.")
 
 
 def _fault(what: str, error: Exception) -> UserFault:

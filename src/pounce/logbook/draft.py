@@ -10,7 +10,7 @@ from pounce.base.files import write_whole
 from pounce.logbook.keeping import book_file
 from pounce.logbook.values import Pour
 
-FOLDER = "drafts"
+FOLDER, ASIDE = "drafts", ".unreadable"
 
 
 def draft_file(job: str) -> Path:
@@ -19,11 +19,21 @@ def draft_file(job: str) -> Path:
 
 
 def load(job: str) -> Pour | None:
-    """The draft of a job; None where there is none, or it cannot be read."""
+    """The draft of a job; None where there is none. UserFault for one that cannot be read: it is put aside, so that
+    nothing is written over it.
+    """
+    path = draft_file(job)
+    if not path.exists():
+        return None
     try:
-        return msgspec.json.decode(draft_file(job).read_bytes(), type=Pour)
-    except (OSError, msgspec.DecodeError):
-        return None  # it is begun anew from the card
+        return msgspec.json.decode(path.read_bytes(), type=Pour)
+    except OSError as error:
+        raise UserFault(f"The entry begun cannot be read ({error.strerror}).", "Check your data folder.") from error
+    except msgspec.DecodeError as error:
+        aside = path.with_suffix(ASIDE)
+        path.replace(aside)
+        what = f"The entry that was begun cannot be read ({error})."
+        raise UserFault(what, f"It is kept as {aside.name}; begin it again.") from None
 
 
 def save(job: str, pour: Pour | None) -> None:

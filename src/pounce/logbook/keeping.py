@@ -1,8 +1,10 @@
 """Where the logbook lies, that it is whole, its backups and its way to the newest version."""
 
+import fcntl
 import os
 import sqlite3
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
@@ -20,6 +22,8 @@ FOLDER, FILE, BACKUPS, ASIDE = "logbook", "logbook.sqlite", "backups", ".damaged
 # Backups kept: the newest, and of each month before them the last.
 NEWEST_KEPT, MONTHS_KEPT = 8, 12
 BUSY_S: Final = 10.0
+# What the library says of a file that is no whole book.
+DAMAGED: Final = (sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB)
 # What was read of a file that has not been written since: when it was written, and its stamp.
 _stamps: dict[Path, tuple[tuple[tuple[int, int] | None, ...], str]] = {}
 
@@ -72,8 +76,11 @@ def whole(path: Path) -> bool:
             return (
                 sound is not None and sound[0] == "ok" and not connection.execute("PRAGMA foreign_key_check").fetchall()
             )
-    except sqlite3.DatabaseError:
-        return False
+    except sqlite3.DatabaseError as error:
+        # a file that is locked or may not be read is not damaged: whoever opens it says so
+        if getattr(error, "sqlite_errorcode", None) in DAMAGED:
+            return False
+        raise
 
 
 def backups(path: Path) -> list[Path]:
@@ -102,6 +109,14 @@ def back_up(path: Path, now: datetime) -> Path:
     return target
 
 
+@contextmanager
+def alone(path: Path) -> Iterator[None]:
+    """While a book is made, mended or brought up nobody else does so: window, worker, command may open it at once."""
+    with open(path.with_name(f"{path.name}.lock"), "w", encoding="utf-8") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield
+
+
 def due(path: Path, now: datetime) -> bool:
     """Whether the day has no backup yet."""
     newest = backups(path)[:1]
@@ -114,9 +129,10 @@ def mended(path: Path) -> str:
     """
     try:
         aside = path.with_suffix(f"{path.suffix}{ASIDE}")
-        for end in ("-wal", "-shm"):
-            path.with_name(path.name + end).unlink(missing_ok=True)
-        os.replace(path, aside)
+        # the log beside it may hold entries that are whole: it goes with the file
+        for end in ("-wal", "-shm", ""):
+            if path.with_name(path.name + end).exists():
+                os.replace(path.with_name(path.name + end), aside.with_name(aside.name + end))
         for one in backups(path):
             if whole(one):
                 with closing(sqlite3.connect(one)) as source, closing(sqlite3.connect(path)) as copy:

@@ -32,6 +32,9 @@ from pounce.metals.melt import melt, melt_group
 from pounce.metals.tables import Figure, Metal
 from pounce.solid.mesh import Floats
 
+# So many odd measures are named: where there are more, the model is.
+MOST_ODD: Final = 6
+
 
 def prior_for(metal: Metal) -> Prior:
     """What is held of a bench that measured nothing: its contraction lies in the table's range as often as the table of
@@ -97,20 +100,24 @@ def measures_of(pour: Pour) -> list[tuple[int, Measure]]:
 
 
 def _odd(pours: list[Pour], sizes: Sizes, prior: Prior, fitted: Fitted) -> tuple[Odd, ...]:
-    """Measures that lie off, the worst first; each with what is learned without it."""
-    far = off(sizes, prior, fitted)
+    """Measures that lie off, the worst first; each with what is learned without it and those before it: a size that is
+    far off makes good ones look odd, so they are judged again without it.
+    """
     names = [(pour, number, one) for pour in pours for number, one in measures_of(pour)]
-    out = []
-    for k in np.argsort(-np.abs(far), kind="stable"):
-        if abs(far[k]) < learn().common.outlier.value:
+    left, out = np.arange(len(names)), list[Odd]()
+    while len(out) < MOST_ODD:
+        far = off(sizes, prior, fitted)
+        worst = int(np.argmax(np.abs(far))) if len(far) else -1
+        if worst < 0 or abs(far[worst]) < learn().common.outlier.value:
             break
-        left = np.arange(len(far)) != k
-        fewer = Sizes(
-            sizes.pattern_mm[left], sizes.casting_mm[left], sizes.rows[left], sizes.sd[left], sizes.pour[left]
+        pour, number, one = names[int(left[worst])]
+        keep = np.arange(len(left)) != worst
+        left = left[keep]
+        sizes = Sizes(
+            sizes.pattern_mm[keep], sizes.casting_mm[keep], sizes.rows[keep], sizes.sd[keep], sizes.pour[keep]
         )
-        pour, number, one = names[k]
-        without = 100.0 * float(fit(fewer, prior).mean[FREE])
-        out.append(Odd(pour.id, pour.job, number, one.name, float(far[k]), without))
+        fitted = fit(sizes, prior)
+        out.append(Odd(pour.id, pour.job, number, one.name, float(far[worst]), 100.0 * float(fitted.mean[FREE])))
     return tuple(out)
 
 

@@ -28,6 +28,8 @@ class LearnCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     caliper: Figure
     growth: Figure
     left: Figure
+    wrong_share: Figure
+    wrong: Figure
     worth: Figure
 
 

@@ -15,6 +15,7 @@ from pounce.job.log_edits import revision_of
 from pounce.logbook.said import Differs, LogResult, Size
 from pounce.logbook.values import Casting, Defect, Event, Measure, Outcome, Pour, new_id
 from pounce.metals.defects import QUESTIONS, defects
+from pounce.metals.learn import learn
 from pounce.pour.pace import rammed_pace
 from pounce.pour.run import Run
 from pounce.pour.things import own_things
@@ -210,7 +211,8 @@ def measured(
     pattern = pattern_mm if pattern_mm is not None else 0.0 if size is None else size.pattern_mm
     if not 0.0 < casting_mm < 1e5 or not 0.001 <= step_mm <= 50.0 or not 1 <= repeats <= 1000 or pattern <= 0.0:
         raise UserFault(f"{name}: {casting_mm:g} mm cannot be.", "Give the size in mm and what the caliper is good to.")
-    if not 0.8 < casting_mm / pattern < 1.1:
+    c = learn().common
+    if abs(casting_mm - pattern) > c.wrong_share.value * pattern + c.wrong.value:
         raise UserFault(
             f"{name}: {casting_mm:g} mm on a casting from {pattern:.1f} mm of pattern cannot be right.",
             "Measure it again, or look whether it is the same size.",

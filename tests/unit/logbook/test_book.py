@@ -16,7 +16,7 @@ from sqlalchemy import create_engine, event, inspect
 from sqlalchemy.pool import NullPool
 
 from pounce.base.errors import UserFault
-from pounce.logbook import keeping
+from pounce.logbook import draft, keeping
 from pounce.logbook.book import Book
 from pounce.logbook.book import _words as searched
 from pounce.logbook.carry import read, take_in, write
@@ -304,3 +304,28 @@ def test_its_stamp_changes_with_every_write_and_with_nothing_else(tmp_path: Path
     with Book(path):
         pass
     assert keeping.stamp(path) != first
+
+
+def test_a_locked_book_is_not_taken_for_a_damaged_one(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path, everything = book_of(tmp_path / "log.sqlite", 4)
+    monkeypatch.setattr(keeping, "BUSY_S", 0.05)
+    with closing(sqlite3.connect(path)) as raw:
+        raw.execute("PRAGMA locking_mode=EXCLUSIVE")
+        raw.execute("BEGIN EXCLUSIVE")
+        with pytest.raises((sqlite3.OperationalError, UserFault)):
+            keeping.whole(path)
+        raw.rollback()
+    assert keeping.whole(path) and not path.with_suffix(".sqlite.damaged").exists()
+    with Book(path) as book:
+        assert book.everything() == everything
+
+
+def test_a_draft_that_cannot_be_read_is_put_aside(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv(keeping.NAMED, str(tmp_path / "log.sqlite"))
+    pour = some_pour(1, random.Random(1))
+    draft.save("Job", pour)
+    assert draft.load("Job") == pour
+    draft.draft_file("Job").write_bytes(b"{half")
+    with pytest.raises(UserFault, match="kept as"):
+        draft.load("Job")
+    assert draft.load("Job") is None and draft.draft_file("Job").with_suffix(".unreadable").read_bytes() == b"{half"

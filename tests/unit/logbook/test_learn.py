@@ -67,6 +67,11 @@ def test_a_wrong_size_is_named_and_what_is_learned_without_it() -> None:
     assert contraction_of((*good, left), ALU, SAND).odd == ()
 
 
+def test_one_size_far_off_makes_no_good_one_odd() -> None:
+    told = contraction_of((*bench(1.1, 4), pour(9, Measure("Length", 121.6, 113.0))), ALU, SAND)
+    assert [(one.job, one.name) for one in told.odd] == [("Job 9", "Length")]
+
+
 def test_the_solid_explains_the_table_and_five_per_cent_it_does_not() -> None:
     """EN 12890's ranges are what the solid loses from its solidus to the room; 5 to 7 %, claimed for aluminium, is
     what its volume loses on freezing.

@@ -71,7 +71,7 @@ class LogDesk(QObject):
             return
         if job.name != self._job:
             self._job, self._old, self.number, self.effect = job.name, False, 1, ()
-            self.pour = draft.load(job.name)
+            self.pour = _begun(self.document, job.name)
             self._touched = self.pour is not None
         if self.pour is None or not (self._touched or self._old):
             made = entry.new_pour(results, _run_of(job.name), datetime.now(UTC))
@@ -159,7 +159,7 @@ class LogDesk(QObject):
         made = self.made
         found = next((one for one in made.pours if one.id == pour_id), None) if made is not None else None
         self._old, self._touched, self.number = found is not None, False, 1
-        self.pour = found or draft.load(self._job)
+        self.pour = found or _begun(self.document, self._job)
         self._touched = found is None and self.pour is not None
         self.look()
         self.changed.emit()
@@ -226,6 +226,15 @@ class LogDesk(QObject):
         self.look()
         self.document.work()
         self.changed.emit()
+
+
+def _begun(document: Document, job: str) -> Pour | None:
+    """The draft of a job; one that cannot be read is said."""
+    try:
+        return draft.load(job)
+    except UserFault as fault:
+        document.fault.emit(str(fault))
+        return None
 
 
 def _run_of(job: str) -> Run:
