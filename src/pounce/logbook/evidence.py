@@ -1,7 +1,7 @@
 """What speaks for or against a cause: the job's figures and the pour's, each put into one line."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Final, TypeVar
 
 import numpy as np
@@ -17,12 +17,11 @@ P = TypeVar("P", Spot, Neck)
 
 @dataclass(frozen=True)
 class Case:
-    """A defect with all that is known of the job and of its pour; ``figures`` kept for the judgement."""
+    """A defect with all that is known of the job and of its pour."""
 
     defect: Defect
     pour: Pour
     facts: Facts
-    figures: dict[str, float] = field(default_factory=dict)
 
     @property
     def near_mm(self) -> float:

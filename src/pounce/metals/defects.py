@@ -40,6 +40,8 @@ class DefectLimits(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     near: Figure
     water: Figure
     rammed: Figure
+    hotter: Figure
+    wider: Figure
 
 
 class Defects(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

@@ -1,7 +1,7 @@
 """The logbook on the route: what of a job speaks of defects, what is kept beside a pour, what one change would do."""
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING
 
 import msgspec
 import numpy as np
@@ -16,6 +16,7 @@ from pounce.job.job import Job
 from pounce.job.log_edits import chosen_of, revision_of
 from pounce.logbook.facts import Facts, Neck, Spot
 from pounce.logbook.said import LogResult
+from pounce.metals.defects import defects
 from pounce.metals.melt import melt
 from pounce.parting.changes import SetUpsideDown
 from pounce.pour.changes import TakeCrucible
@@ -28,10 +29,6 @@ from pounce.stock.values import Fillets, LineKind
 if TYPE_CHECKING:
     from pounce.logbook.sizes import On
     from pounce.logbook.stop import Given as Logged
-
-# Hotter by so much is one step, C; a neck wider by so much.
-STEP_C: Final = 20.0
-WIDER: Final = 1.25
 
 
 def log_of(results: Results) -> LogResult | None:
@@ -198,7 +195,7 @@ def _heat_ways(r: Results) -> dict[str, tuple[Change, str]]:
     if freeze is None or method is None:
         return out
     most = max(method.metal.pouring.high, freeze.pour_c)
-    hotter = round(min(freeze.pour_c + STEP_C, most) / 5.0) * 5.0
+    hotter = round(min(freeze.pour_c + defects().limits.hotter.value, most) / 5.0) * 5.0
     if hotter > freeze.pour_c:
         out["thin-cool"] = out["cold-shut"] = PourAt(hotter), f"Pour at {hotter:.0f} °C"
     cure = freeze.cure
@@ -238,7 +235,7 @@ def _sand_ways(r: Results) -> dict[str, tuple[Change, str]]:
 
 def _wider(feeder: FeederChoice) -> FeederChoice:
     """Its neck wider by a step, no wider than itself; 0 is a neck by the table, which has no step."""
-    neck = min(WIDER * feeder.neck_mm, feeder.wide_mm)
+    neck = min(defects().limits.wider.value * feeder.neck_mm, feeder.wide_mm)
     return msgspec.structs.replace(feeder, neck_mm=neck)
 
 
