@@ -66,12 +66,16 @@ class AtHand:
         return any(key not in self._kept and key not in self._faults for key in wanted)
 
     def results(self, job: Job) -> Results:
-        """What is known of the job."""
+        """What is known of the job; a result whose needs went out of memory before it waits for them to come again."""
         names = keys(job)
-        found = {stop: self._kept[key][0] for stop, key in names.items() if key in self._kept}
+        there = {stop: self._kept[key][0] for stop, key in names.items() if key in self._kept}
         if self._early is not None:
-            found |= {stop: self._early[1] for stop, key in names.items() if key == self._early[0]}
-        found.setdefault(METAL.id, resolve(job.method))
+            there |= {stop: self._early[1] for stop, key in names.items() if key == self._early[0]}
+        there.setdefault(METAL.id, resolve(job.method))
+        found: dict[str, object] = {}
+        for step in steps():
+            if step.id in there and all(need.id in found for need in step.needs):
+                found[step.id] = there[step.id]
         return Results(job, found, {stop: self._faults[key] for stop, key in names.items() if key in self._faults})
 
     def paths(self, job: Job | None) -> dict[str, str]:
