@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import breadth_first_order, connected_components
+from scipy.sparse.csgraph import connected_components
 
 from pounce.part.formats import RawBody
 from pounce.part.model import Body
@@ -101,21 +101,24 @@ def _turned_alike(faces: Ints, vertex_count: int) -> tuple[Ints, int]:
     a, b = table.pairs[:, 0], table.pairs[:, 1]
     low = table.pair_ends[:, 0]
     disagree = _runs_up(faces[a], low, table.pair_ends[:, 1]) == _runs_up(faces[b], low, table.pair_ends[:, 1])
-    graph = coo_matrix((np.where(disagree, 2, 1).astype(np.int8), (a, b)), shape=(count, count)).tocsr()
-    graph = graph.maximum(graph.T)
-    parts, label = connected_components(graph, directed=False)
-    flip = np.zeros(count, bool)
-    for part in range(parts):
-        members = np.flatnonzero(label == part)
-        order, before = breadth_first_order(graph, members[0], directed=False)
-        relation = np.asarray(graph[before[order[1:]], order[1:]]).ravel() == 2
-        for node, parent, other in zip(order[1:], before[order[1:]], relation, strict=True):
-            flip[node] = flip[parent] ^ other
-        if flip[members].sum() * 2 > len(members):
-            flip[members] ^= True
+    # each face stands twice, as it is and turned; neighbours that agree are tied as they are, others crosswise. What
+    # hangs on a shell's first face as it is stays.
+    over = np.where(disagree, count, 0)
+    ties = np.concatenate([np.stack([a, b + over], axis=1), np.stack([a + count, b + count - over], axis=1)])
+    label = connected_components(_graph(ties, 2 * count), directed=False)[1]
+    _, shell = connected_components(_graph(table.pairs, count), directed=False)
+    first = np.unique(shell, return_index=True)[1]
+    flip = label[:count] != label[first][shell]
+    # the fewer ones are turned
+    most = 2 * np.bincount(shell, flip) > np.bincount(shell)
+    flip ^= most[shell]
     out = faces.copy()
     out[flip] = out[flip][:, ::-1]
     return out, int(flip.sum())
+
+
+def _graph(pairs: Ints, count: int) -> coo_matrix:
+    return coo_matrix((np.ones(len(pairs), np.int8), (pairs[:, 0], pairs[:, 1])), shape=(count, count))
 
 
 def _runs_up(faces: Ints, low: Ints, high: Ints) -> Floats:
@@ -140,7 +143,7 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
     closed = 0
     while following:
         head = next(iter(following))
-        loop = [head]
+        loop, place = [head], {head: 0}
         node = head
         while True:
             after = following.get(node)
@@ -153,9 +156,10 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
             node = step
             if node == head:
                 break
-            if node in loop:
-                loop = loop[loop.index(node) :]
+            if node in place:
+                loop = loop[place[node] :]
                 break
+            place[node] = len(loop)
             loop.append(node)
         if 3 <= len(loop) <= min(MOST_HOLE_EDGES, len(faces) // LEAST_ROUND):
             new += np.array(loop)[spanned(vertices[loop])].tolist()
@@ -171,13 +175,10 @@ def _separated(mesh: Mesh, name: str, notes: Notes) -> list[Body]:
     """One body a connected shell; a hollow inside another shell stays with the shell round it."""
     table = edges(mesh.faces, len(mesh.vertices))
     count = len(mesh.faces)
-    links = coo_matrix(
-        (np.ones(len(table.pairs), np.int8), (table.pairs[:, 0], table.pairs[:, 1])), shape=(count, count)
-    )
-    parts, label = connected_components(links, directed=False)
+    parts, label = connected_components(_graph(table.pairs, count), directed=False)
     if parts > MOST_BODIES:
         return [_body(mesh, name, table)]
-    shells = [mesh.part(np.flatnonzero(label == part)) for part in range(parts)] if parts > 1 else [mesh]
+    shells = [mesh.part(rows) for rows in _members(label)] if parts > 1 else [mesh]
     solid = [boolean.closed_solid(shell) is not None or _edge_closed(shell) for shell in shells]
     hosts: dict[int, list[Mesh]] = {}
     for index, shell in enumerate(shells):
@@ -198,6 +199,12 @@ def _separated(mesh: Mesh, name: str, notes: Notes) -> list[Body]:
     if len(bodies) > 1:
         bodies = [Body(f"{name} {k}", b.mesh, b.closed, b.open_edges) for k, b in enumerate(bodies, 1)]
     return bodies
+
+
+def _members(label: Ints) -> list[Ints]:
+    """The rows of each number, in rising order."""
+    order = np.argsort(label, kind="stable")
+    return np.split(order, np.flatnonzero(np.diff(label[order])) + 1)
 
 
 def _edge_closed(mesh: Mesh) -> bool:

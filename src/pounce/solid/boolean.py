@@ -9,6 +9,7 @@ import manifold3d
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.solid.closed import runs_cancel
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.tags import FaceTags
 
@@ -32,12 +33,12 @@ def closed_solid(mesh: Mesh, shift: int = 0, marks: Ints | None = None) -> Solid
     solid = _solid(
         mesh.vertices, mesh.faces, (np.arange(len(mesh.faces)) if marks is None else marks) + (_PART_MARK + shift)
     )
-    if solid.status() != manifold3d.Error.NoError or solid.is_empty():
+    if solid is None or solid.status() != manifold3d.Error.NoError or solid.is_empty():
         return None
     return solid
 
 
-def _solid(vertices: Floats, faces: Ints, marks: Ints) -> Solid:
+def _solid(vertices: Floats, faces: Ints, marks: Ints) -> Solid | None:
     # One mark a triangle: manifold3d takes triangles of equal mark for coplanar, so a STEP face's id will not do.
     raw = manifold3d.Mesh64(
         vert_properties=np.array(vertices, np.float64),
@@ -47,7 +48,9 @@ def _solid(vertices: Floats, faces: Ints, marks: Ints) -> Solid:
         run_index=np.array([0, 3 * len(faces)], np.uint64),
     )
     raw.merge()
-    return _Manifold(raw)
+    same = np.arange(len(vertices))
+    same[np.asarray(raw.merge_from_vert, np.int64)] = np.asarray(raw.merge_to_vert, np.int64)
+    return _Manifold(raw) if runs_cancel(np.asarray(faces, np.int64), same) else None
 
 
 def as_mesh(solid: Solid, tags: FaceTags) -> Mesh:
@@ -79,8 +82,8 @@ def unmarked(solid: Solid) -> Solid:
 def tool_solid(vertices: Floats, faces: Ints) -> Solid:
     """A solid to cut with; its triangles count as made by tools. ValueError when it is not closed."""
     solid = _solid(vertices, faces, np.arange(len(faces)) % (_PART_MARK - _TOOL_MARK) + _TOOL_MARK)
-    if solid.status() != manifold3d.Error.NoError:
-        raise ValueError(f"the tool is not a solid: {solid.status()}")
+    if solid is None or solid.status() != manifold3d.Error.NoError:
+        raise ValueError(f"the tool is not a solid: {'open' if solid is None else solid.status()}")
     return solid
 
 

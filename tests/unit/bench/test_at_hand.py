@@ -44,7 +44,7 @@ def test_a_result_whose_needs_went_out_of_memory_is_not_shown_before_them(
     assert {"part", "draw", "metal"} <= set(hand.results(first).found)
 
 
-def test_what_could_not_be_worked_is_said_until_another_job_comes(tmp_path: Path) -> None:
+def test_what_could_not_be_worked_is_said_until_another_job_comes() -> None:
     hand, job = AtHand(), job_of("1" * 64)
     key = keys(job)["draw"]
     hand.fault(key, "It is too thin.", "Take another part.")

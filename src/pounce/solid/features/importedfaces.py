@@ -4,8 +4,9 @@ ends.
 
 import numpy as np
 
-from pounce.solid.features.rounds import Grown, cone_through
-from pounce.solid.features.shapes import Shape, ball, cylinder, refined
+from pounce.solid.features.compiled import cone_of
+from pounce.solid.features.rounds import Grown
+from pounce.solid.features.shapes import Shape, ball, cylinder, refined, shape_of
 from pounce.solid.mesh import Floats, Ints, Mesh
 
 # Where the import's faces are no more than this share of the triangles, they are faces of a model and not the triangles
@@ -64,7 +65,8 @@ def _guesses(mesh: Mesh, faces: Ints, points: Floats) -> list[Shape]:
         out.append(refined(found, points))
     # normals of a cone all lean alike to its axis: about their mean they spread in a plane
     off = normals - np.einsum("i,ij->j", areas, normals) / float(areas.sum())
-    turned = cone_through(mesh, faces, np.linalg.eigh(np.einsum("i,ij,ik->jk", areas, off, off))[1][:, 0])
+    axis = np.ascontiguousarray(np.linalg.eigh(np.einsum("i,ij,ik->jk", areas, off, off))[1][:, 0])
+    turned = shape_of("cone", cone_of(mesh.corners[faces], normals, axis))
     if turned is not None:
         out.append(refined(turned, points))
     sphere = ball(points)

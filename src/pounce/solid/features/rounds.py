@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from pounce.solid.features.compiled import cone_of, lying_on, ring_round, spread_from
 from pounce.solid.features.patches import SMOOTH_DEG, Bends, grouped
-from pounce.solid.features.shapes import Shape, ball, cone, cylinder, refined, ring
+from pounce.solid.features.shapes import Shape, ball, cylinder, refined, ring, shape_of
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 
@@ -60,32 +61,12 @@ class Rounds:
 
     def ring_of(self, seed: int) -> Ints:
         """Free faces round the seed, nearest first; whole flat patches together count as one step."""
-        seen = {seed}
-        out = [seed]
-        at = 0
-        patches = {int(self.group[seed])}
-        while at < len(out) and len(patches) < RING_FACES // 3 and len(out) < 6 * RING_FACES:
-            face = out[at]
-            at += 1
-            for other in self.beside[self.first[face] : self.first[face + 1]].tolist():
-                if other not in seen and self.free[other]:
-                    seen.add(other)
-                    out.append(other)
-                    patches.add(int(self.group[other]))
-        return np.array(out, np.int64)
+        return ring_round(seed, self.free, self.first, self.beside, self.group, RING_FACES // 3, 6 * RING_FACES)
 
     def fits(self, shape: Shape, faces: Ints, near: float) -> Bools:
         """(k,) which faces lie on the shape and look its way."""
-        if 2 * len(faces) > len(self.mesh.faces):  # corners are shared: measured once each
-            close = np.abs(shape.off(self.mesh.vertices)) < near
-            a, b, c = (close[self.mesh.faces[faces, k]] for k in range(3))
-        else:
-            a, b, c = (np.abs(shape.off(self.mesh.corners[faces, k])) < near for k in range(3))
-        good: Bools = a & b & c
-        chosen = faces[good]
-        facing = np.einsum("ij,ij->i", shape.outward(self.middles[chosen]), self.mesh.normals[chosen])
-        good[good] = np.abs(facing) > LEAN
-        return good
+        mesh = self.mesh
+        return lying_on(shape.number, shape.figures, faces, mesh.corners, self.middles, mesh.normals, near, LEAN)
 
     def guesses(self, ring_faces: Ints) -> list[Shape]:
         """Shapes that may run through the seed's neighbourhood."""
@@ -97,8 +78,7 @@ class Rounds:
         axes.append(np.linalg.eigh(spread)[1][:, 0])
         # the seed with each of its first different neighbours
         for other in np.flatnonzero(different)[:3]:
-            cross = np.cross(own, normals[other])
-            size = float(np.linalg.norm(cross))
+            cross, size = crossed(own, normals[other])
             if size > 5e-3:
                 axes.append(cross / size)
         out: list[Shape] = []
@@ -128,16 +108,16 @@ class Rounds:
         for i, j in ((1, 2), (1, 3), (2, 3)):
             if j >= len(near):
                 break
-            cross = np.cross(normals[near[i]] - normals[0], normals[near[j]] - normals[0])
-            size = float(np.linalg.norm(cross))
+            cross, size = crossed(normals[near[i]] - normals[0], normals[near[j]] - normals[0])
             if size < 1e-5:
                 continue
             chosen = ring_faces[np.isin(patches, patches[[near[0], near[i], near[j]]])]
-            found = cone_through(self.mesh, chosen, cross / size)
+            corners = self.mesh.corners[chosen]
+            found = shape_of("cone", cone_of(corners, self.mesh.normals[chosen], cross / size))
             if (
                 found is not None
             ):  # facets lean a little less than the cone through their corners: let the corners decide
-                out.append(refined(found, self.mesh.corners[chosen].reshape(-1, 3)))
+                out.append(refined(found, corners.reshape(-1, 3)))
         return out
 
     def grow(self, seed: int) -> Grown | None:
@@ -182,17 +162,20 @@ class Rounds:
 
     def spread(self, shape: Shape, seed: int, near: float) -> Ints:
         """All free faces on the shape that hang together with the seed."""
-        free = np.flatnonzero(self.free)
-        good = np.zeros(len(self.free), bool)
-        good[free] = self.fits(shape, free, near)
-        if not good[seed]:
-            return np.zeros(0, np.int64)
-        within = np.flatnonzero(good)
-        number = np.full(len(good), -1, np.int64)
-        number[within] = np.arange(len(within))
-        pairs = self.pairs[good[self.pairs].all(axis=1)]
-        group = grouped(len(within), number[pairs])
-        return np.asarray(within[group == group[number[seed]]])
+        mesh = self.mesh
+        return spread_from(
+            shape.number,
+            shape.figures,
+            seed,
+            self.free,
+            self.first,
+            self.beside,
+            mesh.corners,
+            self.middles,
+            mesh.normals,
+            near,
+            LEAN,
+        )
 
     def round_enough(self, shape: Shape, faces: Ints) -> bool:
         """Whether there are enough facets round it, none much wider than the rest."""
@@ -285,20 +268,11 @@ class Rounds:
         return out
 
 
-def cone_through(mesh: Mesh, faces: Ints, axis: Floats) -> Shape | None:
-    """The cone with this axis through faces; the axis turned so that it opens along it where it can be told."""
-    middles = mesh.corners[faces].mean(axis=1)
-    lean = float(np.mean(mesh.normals[faces] @ axis))
-    if abs(lean) > 0.996 or abs(lean) < 0.004:
-        return None
-    points = mesh.corners[faces].reshape(-1, 3)
-    best: Shape | None = None
-    for sign in (1.0, -1.0):
-        slope = -sign * lean / np.sqrt(1.0 - lean * lean)
-        shape = cone(points, axis, slope)
-        if shape is not None and (best is None or np.abs(shape.off(middles)).max() < np.abs(best.off(middles)).max()):
-            best = shape
-    return best
+def crossed(one: Floats, two: Floats) -> tuple[Floats, float]:
+    """The cross product of two vectors (3,) and its length."""
+    (a, b, c), (x, y, z) = one.tolist(), two.tolist()  # np.cross costs twenty times this on single vectors
+    p, q, r = b * z - c * y, c * x - a * z, a * y - b * x
+    return np.array([p, q, r]), float(np.sqrt(p * p + q * q + r * r))
 
 
 def axes_of(found: list[Grown]) -> list[tuple[Floats, Floats]]:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from pounce.solid.features.compiled import strays_on
 from pounce.solid.features.patches import grouped
 from pounce.solid.features.rounds import Grown
 from pounce.solid.features.shapes import Shape
@@ -119,12 +120,20 @@ def _with_strays(
     for k, one in enumerate(found):
         if one.shape.kind != "cylinder" or not free.any():
             continue
-        rows = np.flatnonzero(free)
-        off = one.shape.off(mesh.corners[rows].reshape(-1, 3)).reshape(-1, 3)
         near = max(LEAST_MM, TIMES * one.misfit_mm)
-        facing = np.einsum("ij,ij->i", one.shape.outward(mesh.corners[rows].mean(axis=1)), mesh.normals[rows])
-        facing = -facing if concave[k] else facing
-        rows = rows[(off.max(axis=1) < near) & (off.min(axis=1) > -near - _flatness(mesh, one)) & (facing > FACING)]
+        rows = strays_on(
+            one.shape.number,
+            one.shape.figures,
+            free,
+            mesh.corners,
+            mesh.normals,
+            near,
+            near + _flatness(mesh, one),
+            FACING,
+            -1.0 if concave[k] else 1.0,
+        )
+        if not len(rows):
+            continue
         corners = np.unique(mesh.faces[one.faces])
         for _ in range(STRAYS):
             more = rows[np.isin(mesh.faces[rows], corners).any(axis=1) & free[rows]]
