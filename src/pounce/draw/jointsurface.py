@@ -131,12 +131,22 @@ def _levelled(
             free[here] = mine
             missed_cells += int(((mine < lo) | (mine > hi)).sum())
             continue
-        field, slope, missed = _sloped(here, at, low, high, loose, mine, step, levels)
-        free[here] = field[here]
+        box = _box(here)
+        field, slope, missed = _sloped(here[box], at[box], low[box], high[box], loose, mine, step, levels)
+        free[here] = field[here[box]]
         steepest = max(steepest, slope)
         missed_cells += missed
         flat = flat and place != 0
     return free, level, flat, steepest, missed_cells
+
+
+def _box(here: Bools) -> tuple[slice, slice]:
+    """The rows and columns that hold all of it, one more each way: a window is a small part of the grid."""
+    rows, columns = np.flatnonzero(here.any(axis=1)), np.flatnonzero(here.any(axis=0))
+    return (
+        slice(max(int(rows[0]) - 1, 0), int(rows[-1]) + 2),
+        slice(max(int(columns[0]) - 1, 0), int(columns[-1]) + 2),
+    )
 
 
 def _windows(label: np.ndarray, count: int, outside: int) -> list[int]:
@@ -212,41 +222,53 @@ def _sloped(
 
 
 @njit(cache=True)
-def _reached(field: Floats, inside: Bools, j: int, i: int, fall: float) -> float:
-    """The height that the cone of a cell beside reaches here; nothing from outside."""
-    if 0 <= j < field.shape[0] and 0 <= i < field.shape[1] and inside[j, i]:
-        return float(field[j, i] - fall)
-    return -np.inf
+def _raised(field: Floats, j: int, i: int, value: float) -> bool:
+    if value > field[j, i] + 1e-12:
+        field[j, i] = value
+        return True
+    return False
 
 
 @njit(cache=True)
 def cones(field: Floats, inside: Bools, rise: float) -> None:
-    """Raises ``field`` to the upper envelope of cones of this rise a column, spread through ``inside`` only."""
+    """Raises ``field`` to the upper envelope of cones of this rise a column, spread through ``inside`` only.
+
+    Down the rows and up again until nothing rises, each row both ways (chamfer distances, Borgefors 1986); a rim of
+    nothing all round saves asking for the edge of the grid.
+    """
     ny, nx = field.shape
     diagonal = rise * np.sqrt(2.0)
+    f = np.full((ny + 2, nx + 2), -np.inf)
+    for j in range(ny):
+        for i in range(nx):
+            if inside[j, i]:
+                f[j + 1, i + 1] = field[j, i]
     for _ in range(64):
         changed = False
-        for way in range(4):
-            for jj in range(ny):
-                j = jj if way < 2 else ny - 1 - jj
-                dj = -1 if way < 2 else 1
-                for ii in range(nx):
-                    i = ii if way % 2 == 0 else nx - 1 - ii
-                    di = -1 if way % 2 == 0 else 1
-                    if not inside[j, i]:
-                        continue
-                    value = max(
-                        field[j, i],
-                        _reached(field, inside, j, i + di, rise),
-                        _reached(field, inside, j + dj, i, rise),
-                        _reached(field, inside, j + dj, i + di, diagonal),
-                        _reached(field, inside, j + dj, i - di, diagonal),
-                    )
-                    if value > field[j, i] + 1e-12:
-                        field[j, i] = value
-                        changed = True
+        for j in range(1, ny + 1):
+            for i in range(1, nx + 1):
+                if inside[j - 1, i - 1]:
+                    beside = max(f[j, i - 1], f[j - 1, i]) - rise
+                    over = max(f[j - 1, i - 1], f[j - 1, i + 1]) - diagonal
+                    changed |= _raised(f, j, i, max(beside, over))
+            for i in range(nx, 0, -1):
+                if inside[j - 1, i - 1]:
+                    changed |= _raised(f, j, i, f[j, i + 1] - rise)
+        for j in range(ny, 0, -1):
+            for i in range(nx, 0, -1):
+                if inside[j - 1, i - 1]:
+                    beside = max(f[j, i + 1], f[j + 1, i]) - rise
+                    over = max(f[j + 1, i - 1], f[j + 1, i + 1]) - diagonal
+                    changed |= _raised(f, j, i, max(beside, over))
+            for i in range(1, nx + 1):
+                if inside[j - 1, i - 1]:
+                    changed |= _raised(f, j, i, f[j, i - 1] - rise)
         if not changed:
             break
+    for j in range(ny):
+        for i in range(nx):
+            if inside[j, i]:
+                field[j, i] = f[j + 1, i + 1]
 
 
 def _terraces(here: Bools, at: Bools, lo: Floats, hi: Floats, level: float) -> Floats:

@@ -143,18 +143,17 @@ def strays_on(
 
 
 @njit(cache=True)
-def solved(matrix: Floats, right: Floats) -> Bools:
-    """Solves the small system in place by elimination with pivots: ``right`` becomes the answer. (1,) whether it could
-    be told.
+def solved(matrix: Floats, right: Floats, n: int) -> bool:
+    """Solves the first ``n`` rows of the system in place by elimination with pivots: ``right`` becomes the answer.
+    Whether it could be told.
     """
-    n = len(right)
     for k in range(n):
         pivot = k
         for i in range(k + 1, n):
             if abs(matrix[i, k]) > abs(matrix[pivot, k]):
                 pivot = i
         if not abs(matrix[pivot, k]) > 0.0:
-            return np.zeros(1, np.bool_)
+            return False
         if pivot != k:
             for j in range(n):
                 matrix[k, j], matrix[pivot, j] = matrix[pivot, j], matrix[k, j]
@@ -169,7 +168,7 @@ def solved(matrix: Floats, right: Floats) -> Bools:
         for j in range(k + 1, n):
             right[k] -= matrix[k, j] * right[j]
         right[k] /= matrix[k, k]
-    return np.ones(1, np.bool_)
+    return True
 
 
 @njit(cache=True)
@@ -183,25 +182,23 @@ def squared_off(kind: int, shape: Floats, points: Floats) -> float:
 
 
 @njit(cache=True)
-def _step(shape: Floats, u: Floats, v: Floats, points: Floats, sloped: bool, gram: Floats, down: Floats) -> float:
+def _step(shape: Floats, s: Floats, points: Floats, size: int, gram: Floats, down: Floats) -> float:
     """Fills ``gram`` and ``down`` of one Gauss-Newton step, with heights in units of the tallest, which is returned."""
-    size, slope = (6 if sloped else 5), shape[7]
-    gram[:], down[:] = 0.0, 0.0
+    slope, row = shape[7], np.zeros(6)
+    for m in range(6):
+        down[m] = 0.0
+        for n in range(6):
+            gram[m, n] = 0.0
     k = np.sqrt(1.0 + slope * slope)
     tall = 1e-9
     for i in range(len(points)):
-        height = (
-            (points[i, 0] - shape[3]) * shape[0]
-            + (points[i, 1] - shape[4]) * shape[1]
-            + (points[i, 2] - shape[5]) * shape[2]
-        )
-        tall = max(tall, abs(height))
-    row = np.zeros(6)
+        a, b, c = points[i, 0] - shape[3], points[i, 1] - shape[4], points[i, 2] - shape[5]
+        tall = max(tall, abs(a * shape[0] + b * shape[1] + c * shape[2]))
     for i in range(len(points)):
         a, b, c = points[i, 0] - shape[3], points[i, 1] - shape[4], points[i, 2] - shape[5]
         height = a * shape[0] + b * shape[1] + c * shape[2]
-        x, y = a * u[0] + b * u[1] + c * u[2], a * v[0] + b * v[1] + c * v[2]
-        out = max(np.hypot(x, y), 1e-300)
+        x, y = a * s[0] + b * s[1] + c * s[2], a * s[3] + b * s[4] + c * s[5]
+        out = max(np.sqrt(x * x + y * y), 1e-300)
         residual = (out - shape[6] - slope * height) / k
         # turning the axis by (p, q): a point at height h seems moved by -h p along u, and its height changes by
         # x p + y q
@@ -221,38 +218,39 @@ def _step(shape: Floats, u: Floats, v: Floats, points: Floats, sloped: bool, gra
 
 
 @njit(cache=True)
+def _moved(shape: Floats, s: Floats, step: Floats, tall: float, sloped: bool) -> Floats:
+    """The shape after one step: axis turned along the sides ``s``, centre, radius and slope changed."""
+    out = np.empty(8)
+    long = 0.0
+    for j in range(3):
+        out[j] = shape[j] + (step[3] * s[j] + step[4] * s[3 + j]) / tall
+        long += out[j] * out[j]
+        out[3 + j] = shape[3 + j] + step[0] * s[j] + step[1] * s[3 + j]
+    for j in range(3):
+        out[j] /= np.sqrt(long)
+    out[6] = shape[6] + step[2]
+    out[7] = shape[7] + (step[5] / tall if sloped else 0.0)
+    return out
+
+
+@njit(cache=True)
 def fitted(shape: Floats, sloped: bool, points: Floats, rounds: int) -> Floats:
     """(8,) cylinder or cone moved until the squared distances of the points (n, 3) are least: Gauss-Newton over axis,
     centre, radius and, where ``sloped``, slope. It stays where a step would make it worse.
     """
-    shape = shape.copy()
     size = 6 if sloped else 5
-    gram, down = np.zeros((6, 6)), np.zeros(6)
+    gram, step = np.zeros((6, 6)), np.zeros(6)
     before = squared_off(0, shape, points)
     for _ in range(rounds):
-        axis = shape[:3]
-        helper = np.zeros(3)
-        helper[0 if abs(axis[0]) < 0.9 else 1] = 1.0
-        u = helper - axis * (helper[0] * axis[0] + helper[1] * axis[1])
-        u = u / np.sqrt(u[0] * u[0] + u[1] * u[1] + u[2] * u[2])
-        v = np.array(
-            [axis[1] * u[2] - axis[2] * u[1], axis[2] * u[0] - axis[0] * u[2], axis[0] * u[1] - axis[1] * u[0]]
-        )
-        tall = _step(shape, u, v, points, sloped, gram, down)
-        step = down[:size].copy()
-        if not solved(gram[:size, :size].copy(), step)[0]:  # too little of it to tell
+        s = _sides(shape)
+        tall = _step(shape, s, points, size, gram, step)
+        if not solved(gram, step, size):  # too little of it to tell
             return shape
-        moved = shape.copy()
-        turned = axis + (step[3] * u + step[4] * v) / tall
-        moved[:3] = turned / np.sqrt(turned[0] * turned[0] + turned[1] * turned[1] + turned[2] * turned[2])
-        moved[3:6] = shape[3:6] + step[0] * u + step[1] * v
-        moved[6] = shape[6] + step[2]
-        if sloped:
-            moved[7] = shape[7] + step[5] / tall
-        if not moved[6] > 0.0 or not np.isfinite(moved).all():
+        moved = _moved(shape, s, step, tall, sloped)
+        if not (moved[6] > 0.0 and np.isfinite(moved[6])):
             return shape
         after = squared_off(0, moved, points)
-        if after > before * (1.0 + 1e-9):
+        if not after <= before * (1.0 + 1e-9):
             return shape
         shape, before = moved, after
         if max(abs(step[0]), abs(step[1]), abs(step[2])) < 1e-9 * tall:
@@ -261,23 +259,37 @@ def fitted(shape: Floats, sloped: bool, points: Floats, rounds: int) -> Floats:
 
 
 @njit(cache=True)
+def _dot(one: Floats, two: Floats) -> float:
+    total = 0.0
+    for k in range(len(one)):
+        total += one[k] * two[k]
+    return total
+
+
+@njit(cache=True)
 def _solved_least(columns: Floats, right: Floats, least: float) -> Floats:
     """(n,) the least-squares answer of ``columns`` (n, m) times it = ``right`` (m,), by modified Gram-Schmidt; NaN
     where a column is the others' within the share ``least`` of its length. Both are used up.
     """
-    n = len(columns)
+    n, m = columns.shape
     r, q = np.zeros((n, n)), np.zeros(n)
     for k in range(n):
-        whole = np.sqrt((columns[k] * columns[k]).sum())
+        own = columns[k]
+        whole = np.sqrt(_dot(own, own))
         for j in range(k):
-            r[j, k] = (columns[j] * columns[k]).sum()
-            columns[k] -= r[j, k] * columns[j]
-        r[k, k] = np.sqrt((columns[k] * columns[k]).sum())
+            r[j, k] = _dot(columns[j], own)
+            for i in range(m):
+                own[i] -= r[j, k] * columns[j, i]
+        r[k, k] = np.sqrt(_dot(own, own))
         if not r[k, k] > least * whole:
-            return np.full(n, np.nan)
-        columns[k] /= r[k, k]
-        q[k] = (columns[k] * right).sum()
-        right -= q[k] * columns[k]
+            for j in range(n):
+                q[j] = np.nan
+            return q
+        for i in range(m):
+            own[i] /= r[k, k]
+        q[k] = _dot(own, right)
+        for i in range(m):
+            right[i] -= q[k] * own[i]
     for k in range(n - 1, -1, -1):
         for j in range(k + 1, n):
             q[k] -= r[k, j] * q[j]
@@ -287,69 +299,85 @@ def _solved_least(columns: Floats, right: Floats, least: float) -> Floats:
 
 @njit(cache=True)
 def _sides(axis: Floats) -> Floats:
-    """(2, 3) two unit vectors across a direction, as ``frame.across`` gives them."""
-    out = np.zeros((2, 3))
+    """(6,) two unit vectors across a direction, as ``frame.across`` gives them."""
     k = 0 if abs(axis[0]) < 0.9 else 1
-    for j in range(3):
-        out[0, j] = -axis[j] * axis[k]
-    out[0, k] += 1.0
-    u = out[0] / np.sqrt(out[0, 0] ** 2 + out[0, 1] ** 2 + out[0, 2] ** 2)
-    out[0] = u
-    out[1, 0] = axis[1] * u[2] - axis[2] * u[1]
-    out[1, 1] = axis[2] * u[0] - axis[0] * u[2]
-    out[1, 2] = axis[0] * u[1] - axis[1] * u[0]
+    a, b, c = axis[0], axis[1], axis[2]
+    x, y, z = -a * axis[k], -b * axis[k], -c * axis[k]
+    if k == 0:
+        x += 1.0
+    else:
+        y += 1.0
+    long = np.sqrt(x * x + y * y + z * z)
+    x, y, z = x / long, y / long, z / long
+    out = np.empty(6)
+    out[0], out[1], out[2] = x, y, z
+    out[3], out[4], out[5] = b * z - c * y, c * x - a * z, a * y - b * x
     return out
 
 
 @njit(cache=True)
 def circle_through(x: Floats, y: Floats) -> Floats:
     """(3,) centre and radius of the circle through points (Kasa 1976); NaN where they lie on a line."""
-    n, none = len(x), np.full(3, np.nan)
-    mx, my = x.mean(), y.mean()
-    a, b, c, su, sv = 0.0, 0.0, 0.0, 0.0, 0.0
-    pu, pv, ps = 0.0, 0.0, 0.0
+    n, mx, my = len(x), 0.0, 0.0
+    for k in range(n):
+        mx += x[k]
+        my += y[k]
+    mx, my = mx / n, my / n
+    out = np.full(3, np.nan)
+    matrix, right = np.zeros((3, 3)), np.zeros(3)
     for k in range(n):
         u, v = x[k] - mx, y[k] - my
         square = u * u + v * v
-        a += u * u
-        b += u * v
-        c += v * v
-        su += u
-        sv += v
-        pu += u * square
-        pv += v * square
-        ps += square
+        matrix[0, 0] += u * u
+        matrix[0, 1] += u * v
+        matrix[1, 1] += v * v
+        matrix[0, 2] += u
+        matrix[1, 2] += v
+        right[0] += u * square
+        right[1] += v * square
+        right[2] += square
+    a, b, c = matrix[0, 0], matrix[0, 1], matrix[1, 1]
     size = a + c
     if size <= 0.0 or a * c - b * b < 1e-10 * size * size:
-        return none
-    matrix = np.array([[a, b, su], [b, c, sv], [su, sv, float(n)]])
-    right = np.array([pu, pv, ps])
-    if not solved(matrix, right)[0]:
-        return none
+        return out
+    matrix[1, 0], matrix[2, 0], matrix[2, 1], matrix[2, 2] = b, matrix[0, 2], matrix[1, 2], float(n)
+    if not solved(matrix, right, 3):
+        return out
     squared = right[2] + 0.25 * (right[0] ** 2 + right[1] ** 2)
-    if not squared > 0.0:
-        return none
-    return np.array([mx + right[0] / 2.0, my + right[1] / 2.0, np.sqrt(squared)])
+    if squared > 0.0:
+        out[0], out[1], out[2] = mx + right[0] / 2.0, my + right[1] / 2.0, np.sqrt(squared)
+    return out
 
 
 @njit(cache=True)
 def cylinder_through(points: Floats, axis: Floats) -> Floats:
     """(8,) the cylinder with this axis through points (n, 3), its centre half-way along; NaN where there is none."""
-    across = _sides(axis)
-    n = len(points)
+    s, n = _sides(axis), len(points)
     x, y = np.empty(n), np.empty(n)
     low, high = np.inf, -np.inf
     for k in range(n):
-        p = points[k]
-        x[k] = p[0] * across[0, 0] + p[1] * across[0, 1] + p[2] * across[0, 2]
-        y[k] = p[0] * across[1, 0] + p[1] * across[1, 1] + p[2] * across[1, 2]
-        height = p[0] * axis[0] + p[1] * axis[1] + p[2] * axis[2]
+        a, b, c = points[k, 0], points[k, 1], points[k, 2]
+        x[k] = a * s[0] + b * s[1] + c * s[2]
+        y[k] = a * s[3] + b * s[4] + c * s[5]
+        height = a * axis[0] + b * axis[1] + c * axis[2]
         low, high = min(low, height), max(high, height)
-    round_ = circle_through(x, y)
+    found = circle_through(x, y)
     out = np.zeros(8)
-    out[:3] = axis
-    out[3:6] = round_[0] * across[0] + round_[1] * across[1] + axis * (low + high) / 2.0
-    out[6] = round_[2]
+    for j in range(3):
+        out[j] = axis[j]
+        out[3 + j] = found[0] * s[j] + found[1] * s[3 + j] + axis[j] * (low + high) / 2.0
+    out[6] = found[2]
+    return out
+
+
+@njit(cache=True)
+def _middle(points: Floats) -> Floats:
+    out = np.zeros(3)
+    for k in range(len(points)):
+        for j in range(3):
+            out[j] += points[k, j]
+    for j in range(3):
+        out[j] /= len(points)
     return out
 
 
@@ -359,48 +387,46 @@ def sloped_through(points: Floats, axis: Floats, slope: float) -> Floats:
 
     One algebraic step: x2 + y2 = 2 a x + 2 b y + 2 r s h + (s h)2 + rest.
     """
-    across, n = _sides(axis), len(points)
-    middle = np.array([points[:, 0].mean(), points[:, 1].mean(), points[:, 2].mean()])
+    s, n, middle = _sides(axis), len(points), _middle(points)
     columns, right = np.empty((4, n)), np.empty(n)
     for k in range(n):
         a, b, c = points[k, 0] - middle[0], points[k, 1] - middle[1], points[k, 2] - middle[2]
-        x = a * across[0, 0] + b * across[0, 1] + c * across[0, 2]
-        y = a * across[1, 0] + b * across[1, 1] + c * across[1, 2]
+        x = a * s[0] + b * s[1] + c * s[2]
+        y = a * s[3] + b * s[4] + c * s[5]
         h = a * axis[0] + b * axis[1] + c * axis[2]
         columns[0, k], columns[1, k], columns[2, k], columns[3, k] = 2.0 * x, 2.0 * y, 2.0 * slope * h, 1.0
         right[k] = x * x + y * y - (slope * h) ** 2
     found = _solved_least(columns, right, 1e-10)
-    out = np.full(8, np.nan)
-    if not found[2] > 0.0:
-        return out
-    out[:3] = axis
-    out[3:6] = middle + found[0] * across[0] + found[1] * across[1]
-    out[6], out[7] = found[2], slope
+    out = np.empty(8)
+    there = found[2] > 0.0
+    for j in range(3):
+        out[j] = axis[j]
+        out[3 + j] = middle[j] + found[0] * s[j] + found[1] * s[3 + j]
+    out[6], out[7] = (found[2] if there else np.nan), slope
     return out
 
 
 @njit(cache=True)
 def ball_through(points: Floats) -> Floats:
     """(8,) the ball through points (n, 3); NaN where there is none."""
-    n = len(points)
-    middle = np.array([points[:, 0].mean(), points[:, 1].mean(), points[:, 2].mean()])
+    n, middle = len(points), _middle(points)
     columns, right = np.empty((4, n)), np.empty(n)
     for k in range(n):
         square = 0.0
         for j in range(3):
-            one = points[k, j] - middle[j]
-            columns[j, k] = 2.0 * one
-            square += one * one
+            aside = points[k, j] - middle[j]
+            columns[j, k] = 2.0 * aside
+            square += aside * aside
         columns[3, k] = 1.0
         right[k] = square
     found = _solved_least(columns, right, 1e-9)
-    out = np.full(8, np.nan)
-    squared = found[3] + found[0] ** 2 + found[1] ** 2 + found[2] ** 2
-    if not squared > 0.0:
-        return out
-    out[:3] = np.array([0.0, 0.0, 1.0])
-    out[3:6] = middle + found[:3]
-    out[6], out[7] = np.sqrt(squared), 0.0
+    out = np.zeros(8)
+    out[2] = 1.0
+    squared = found[3]
+    for j in range(3):
+        out[3 + j] = middle[j] + found[j]
+        squared += found[j] * found[j]
+    out[6] = np.sqrt(squared) if squared > 0.0 else np.nan
     return out
 
 
@@ -409,27 +435,37 @@ def cone_of(corners: Floats, normals: Floats, axis: Floats) -> Floats:
     """(8,) the cone with this axis through faces with corners (k, 3, 3) and normals (k, 3), before it is fitted; NaN
     where there is none. Its slope is told by how the faces lean; of the two ways it may open the nearer is taken.
     """
-    k = len(corners)
-    middles, lean = np.empty((k, 3)), 0.0
+    k, lean = len(corners), 0.0
+    points = corners.reshape(3 * k, 3)
     for i in range(k):
-        for j in range(3):
-            middles[i, j] = (corners[i, 0, j] + corners[i, 1, j] + corners[i, 2, j]) / 3.0
         lean += normals[i, 0] * axis[0] + normals[i, 1] * axis[1] + normals[i, 2] * axis[2]
     lean /= k
     best, least = np.full(8, np.nan), np.inf
     if abs(lean) > 0.996 or abs(lean) < 0.004:
         return best
-    points = corners.reshape(-1, 3)
-    for sign in (1.0, -1.0):
+    for turn in range(2):
+        sign = 1.0 - 2.0 * turn
         shape = sloped_through(points, axis, -sign * lean / np.sqrt(1.0 - lean * lean))
         if not np.isfinite(shape[6]):
             continue
         far = 0.0
         for i in range(k):
-            far = max(far, abs(_off(0, shape, middles[i, 0], middles[i, 1], middles[i, 2])))
+            x = (corners[i, 0, 0] + corners[i, 1, 0] + corners[i, 2, 0]) / 3.0
+            y = (corners[i, 0, 1] + corners[i, 1, 1] + corners[i, 2, 1]) / 3.0
+            z = (corners[i, 0, 2] + corners[i, 1, 2] + corners[i, 2, 2]) / 3.0
+            far = max(far, abs(_off(0, shape, x, y, z)))
         if far < least:
             best, least = shape, far
     return best
+
+
+@njit(cache=True)
+def _among(numbers: Ints, count: int, wanted: int) -> bool:
+    # a few hundred at most: looking through them costs less than keeping them in order
+    for k in range(count):  # noqa: SIM110  (a generator is not compiled)
+        if numbers[k] == wanted:
+            return True
+    return False
 
 
 @njit(cache=True)
@@ -437,20 +473,19 @@ def ring_round(
     seed: int, free: Bools, first: Ints, beside: Ints, group: Ints, most_patches: int, most_faces: int
 ) -> Ints:
     """Free faces round the seed, nearest first, until there are so many patches or faces."""
-    seen = {seed}
-    patches = {group[seed]}
-    out = [seed]
-    at = 0
-    while at < len(out) and len(patches) < most_patches and len(out) < most_faces:
+    out, patches = np.empty(most_faces + 64, np.int64), np.empty(most_patches + 64, np.int64)
+    out[0], patches[0] = seed, group[seed]
+    count, many, at = 1, 1, 0
+    while at < count and many < most_patches and count < most_faces:
         face = out[at]
         at += 1
         for k in range(first[face], first[face + 1]):
             other = beside[k]
-            if free[other] and other not in seen:
-                seen.add(other)
-                out.append(other)
-                patches.add(group[other])
-    found = np.empty(len(out), np.int64)
-    for k in range(len(out)):
-        found[k] = out[k]
-    return found
+            if count == len(out) or not free[other] or _among(out, count, other):
+                continue
+            out[count] = other
+            count += 1
+            if many < len(patches) and not _among(patches, many, group[other]):
+                patches[many] = group[other]
+                many += 1
+    return out[:count].copy()
