@@ -4,7 +4,7 @@ import json
 from collections.abc import Callable
 from pathlib import Path
 
-from pounce.cli.manual import manual, tables, words_of
+from pounce.cli.manual import help_page, manual, tables, words_of
 from pounce.cores import choices as cores
 from pounce.pattern import choices as pattern
 from pounce.route.schema import schema
@@ -39,13 +39,16 @@ def with_tables(text: str) -> str:
 
 
 def main() -> None:
-    """Writes docs/stops.md, docs/job.schema.json, the tables of docs/command.md and the manual page."""
+    """Writes docs/stops.md, docs/job.schema.json, the tables of docs/command.md, the manual page and the page that
+    `pounce --help` prints.
+    """
     stops = ROOT / "docs/stops.md"
     head = stops.read_text(encoding="utf-8").split("\n## ")[0]
     stops.write_text(chapters(head), encoding="utf-8")
     command = ROOT / "docs/command.md"
     command.write_text(with_tables(command.read_text(encoding="utf-8")), encoding="utf-8")
     (ROOT / "docs/pounce.1").write_text(manual(), encoding="utf-8")
+    (ROOT / "src/pounce/cli/help.txt").write_text(help_page(), encoding="utf-8")
     (ROOT / "docs/job.schema.json").write_text(json.dumps(schema(), indent=1) + "\n", encoding="utf-8")
 
 

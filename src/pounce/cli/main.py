@@ -19,6 +19,7 @@ from pounce.base.version import VERSION
 from pounce.cli import pouring
 from pounce.cli.choices import Given as Words
 from pounce.cli.choices import with_choices
+from pounce.cli.entry import desktop
 from pounce.cli.log import log
 from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_plans, say_proof
 from pounce.cli.words import Watch, say_json
@@ -29,15 +30,12 @@ from pounce.metals import tables
 from pounce.metals.method import resolve
 from pounce.part.measures import Measures, holes_of, points_of
 from pounce.rig.flasks import flask_of, own_flasks, write_flasks
-from pounce.route.build import build as build_all
 from pounce.route.causes import causes_keys
 from pounce.route.check import check as check_all
 from pounce.route.check import says_stop
 from pounce.route.opening import chosen, measured_job, open_any
-from pounce.route.paper import preview_png, rule_for, sheet_bytes
 from pounce.route.pipeline import Pipeline
 from pounce.route.plan import plan_keys
-from pounce.route.planner import Planner
 from pounce.route.proof import proof_keys
 from pounce.route.results import Stop, stop_keys
 from pounce.route.stops import DRAW, PART, PROOF, stops
@@ -63,7 +61,7 @@ def plain(
         print(f"pounce {VERSION}")
         raise typer.Exit(0)
     if context.invoked_subcommand is None:
-        _desktop([])
+        desktop([])
 
 
 @app.command()
@@ -75,6 +73,8 @@ def new(
     stl: Annotated[bool, typer.Option("--stl", help="Write STL beside the 3MF when it is built.")] = False,
 ) -> None:
     """Make a job from a model."""
+    from pounce.route.paper import preview_png  # noqa: PLC0415  a room is loaded when it works
+
     results, model = worked(part, words | _stl(stl), False)
     target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
     picture = preview_png(results.need(PART), results.need(DRAW).direction)
@@ -108,6 +108,8 @@ def measure(
     ] = "original-part",
 ) -> None:
     """Make a job of a part that has no model, from its measures and its weight."""
+    from pounce.route.paper import preview_png  # noqa: PLC0415  a room is loaded when it works
+
     try:
         long, wide, high = (float(side) for side in size.split("x"))
         asked = msgspec.convert(
@@ -207,6 +209,8 @@ def rule(
     paper: Annotated[str, typer.Option("--paper", help="A4, A3 or letter.")] = "A4",
 ) -> None:
     """Draw contraction rules at 1:1 for any metal, or for a pair of metals."""
+    from pounce.route.paper import rule_for  # noqa: PLC0415  a room is loaded when it works
+
     data = rule_for(metal, master, paper)
     try:
         write_whole(out, data)
@@ -225,6 +229,8 @@ def plan(
     json: JsonOption = False,
 ) -> None:
     """Plan the whole: draw, joint, cores, fillings and draft, proved and held beside their rivals."""
+    from pounce.route.planner import Planner  # noqa: PLC0415  a room is loaded when it works
+
     with Watch(json) as watch:
         job, model = open_any(part, watch.progress)
         job = chosen(job, words)
@@ -271,6 +277,9 @@ def build(
     strict: StrictOption = False,
 ) -> None:
     """Write every file a maker needs, and manifest.json."""
+    from pounce.route.build import build as build_all  # noqa: PLC0415  a room is loaded when it works
+    from pounce.route.planner import Planner  # noqa: PLC0415  a room is loaded when it works
+
     with Watch(json) as watch:
         job, model = open_any(part, watch.progress)
         job = chosen(job, words | _stl(stl))
@@ -297,6 +306,8 @@ def sheet(
     inches: Annotated[bool, typer.Option("--inches", help="Figures in inches.")] = False,
 ) -> None:
     """Draw the shop sheet."""
+    from pounce.route.paper import sheet_bytes  # noqa: PLC0415  a room is loaded when it works
+
     results, model = worked(part, words, False)
     data = sheet_bytes(results, model, "in" if inches else "mm")
     try:
@@ -393,7 +404,7 @@ def _list(name: str, things: Any, json: bool, columns: tuple[str, ...]) -> None:
 @app.command(name="open")
 def open_(part: Annotated[Path | None, typer.Argument(help="A model or a job file.")] = None) -> None:
     """Open the desktop."""
-    _desktop([] if part is None else [str(part)])
+    desktop([] if part is None else [str(part)])
 
 
 @app.command()
@@ -403,15 +414,7 @@ def demo(
     ] = None,
 ) -> None:
     """Open the desktop with the demo jobs."""
-    _desktop(["--demo"] if pictures is None else ["--demo", "--pictures", str(pictures)])
-
-
-def _desktop(arguments: list[str]) -> None:
-    shown = any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
-    if not shown and "--pictures" not in arguments:
-        raise UserFault("There is no display for the desktop here.", "Try: pounce demo --pictures FOLDER")
-    # The desktop runs in a process that has not loaded the solid library, so that its window is there at once.
-    os.execv(sys.executable, [sys.executable, "-m", "pounce.bench", *arguments])
+    desktop(["--demo"] if pictures is None else ["--demo", "--pictures", str(pictures)])
 
 
 def run() -> None:

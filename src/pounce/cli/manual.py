@@ -2,6 +2,7 @@
 sub-commands, and a test holds them.
 """
 
+import textwrap
 from typing import Any
 
 import typer
@@ -10,6 +11,8 @@ from pounce.base.choice import Choice
 from pounce.base.version import VERSION
 from pounce.cli.choices import options
 from pounce.cli.main import app
+
+HELP_WIDE = 88
 
 
 def commands() -> list[tuple[str, str, list[tuple[str, str]], bool]]:
@@ -125,3 +128,22 @@ def _troff(text: str) -> str:
     """Text as troff takes it: hyphens that are minus signs, no line that begins with a dot."""
     safe = text.replace("\\", "\\e").replace("-", "\\-")
     return f"\\&{safe}" if safe.startswith((".", "'")) else safe
+
+
+def help_page() -> str:
+    """What `pounce --help` prints: it is kept as a file, so that no room has to be loaded to show it."""
+    group = typer.main.get_command(app)
+    rows = [(name, (one.help or "").strip().split("\n")[0]) for name, one in group.commands.items()]  # type: ignore[attr-defined]
+    wide = max(len(name) for name, _ in rows)
+    lines = [
+        "Usage: pounce [COMMAND] [PART] [OPTIONS]",
+        "",
+        *textwrap.wrap(group.help or "", HELP_WIDE),
+        "",
+        "Commands (pounce alone opens the desktop):",
+    ]
+    for name, told in rows:
+        gap = " " * (wide + 4)
+        lines += textwrap.wrap(told, HELP_WIDE, initial_indent=f"  {name:<{wide}}  ", subsequent_indent=gap)
+    lines += ["", "  pounce COMMAND --help   what a command takes", "  pounce --version        the version", ""]
+    return "\n".join(lines)

@@ -41,7 +41,6 @@ from pounce.pour.things import (
     write_things,
 )
 from pounce.pour.values import PourResult
-from pounce.route.paper import pour_card
 from pounce.route.pour import at_clock
 from pounce.route.results import stop_keys
 from pounce.route.stops import POUR
@@ -64,6 +63,8 @@ def pour(
     json: JsonOption = False,
 ) -> None:
     """Plan the pour: what to melt, how hot, in what order, and when the mould may be opened."""
+    from pounce.route.paper import pour_card  # noqa: PLC0415  a room is loaded when it works
+
     results, _ = worked(part, words, json)
     made = results.need(POUR)
     times = on_clock(made, results.job.pour.at, utc_now(), load(results.job.name).done)

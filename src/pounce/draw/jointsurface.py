@@ -230,6 +230,21 @@ def _raised(field: Floats, j: int, i: int, value: float) -> bool:
 
 
 @njit(cache=True)
+def _row(f: Floats, inside: Bools, j: int, before: int, rise: float, diagonal: float) -> bool:
+    """One row from the row ``before`` it and both ways along itself; whether anything rose."""
+    changed, nx = False, inside.shape[1]
+    for i in range(1, nx + 1):
+        if inside[j - 1, i - 1]:
+            beside = max(f[j, i - 1], f[before, i]) - rise
+            over = max(f[before, i - 1], f[before, i + 1]) - diagonal
+            changed |= _raised(f, j, i, max(beside, over))
+    for i in range(nx, 0, -1):
+        if inside[j - 1, i - 1]:
+            changed |= _raised(f, j, i, f[j, i + 1] - rise)
+    return changed
+
+
+@njit(cache=True)
 def cones(field: Floats, inside: Bools, rise: float) -> None:
     """Raises ``field`` to the upper envelope of cones of this rise a column, spread through ``inside`` only.
 
@@ -246,23 +261,9 @@ def cones(field: Floats, inside: Bools, rise: float) -> None:
     for _ in range(64):
         changed = False
         for j in range(1, ny + 1):
-            for i in range(1, nx + 1):
-                if inside[j - 1, i - 1]:
-                    beside = max(f[j, i - 1], f[j - 1, i]) - rise
-                    over = max(f[j - 1, i - 1], f[j - 1, i + 1]) - diagonal
-                    changed |= _raised(f, j, i, max(beside, over))
-            for i in range(nx, 0, -1):
-                if inside[j - 1, i - 1]:
-                    changed |= _raised(f, j, i, f[j, i + 1] - rise)
+            changed |= _row(f, inside, j, j - 1, rise, diagonal)
         for j in range(ny, 0, -1):
-            for i in range(nx, 0, -1):
-                if inside[j - 1, i - 1]:
-                    beside = max(f[j, i + 1], f[j + 1, i]) - rise
-                    over = max(f[j + 1, i - 1], f[j + 1, i + 1]) - diagonal
-                    changed |= _raised(f, j, i, max(beside, over))
-            for i in range(1, nx + 1):
-                if inside[j - 1, i - 1]:
-                    changed |= _raised(f, j, i, f[j, i - 1] - rise)
+            changed |= _row(f, inside, j, j + 1, rise, diagonal)
         if not changed:
             break
     for j in range(ny):

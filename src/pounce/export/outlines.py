@@ -6,7 +6,6 @@ import csv
 import io
 import xml.etree.ElementTree as ET
 
-import ezdxf
 import numpy as np
 
 from pounce.export.drawing import Drawing
@@ -29,6 +28,8 @@ def _placed(drawings: tuple[Drawing, ...]) -> list[tuple[Drawing, np.ndarray]]:
 
 def outlines_dxf(drawings: tuple[Drawing, ...]) -> bytes:
     """DXF (R2010, millimetres): outlines to saw, faces to carve to, holes and titles on layers of their own."""
+    import ezdxf  # noqa: PLC0415  takes its time to load, and few builds draw
+
     document = ezdxf.new("R2010", units=ezdxf.units.MM)
     for name, colour in (("SAW", 7), ("FACE", 8), ("FINE", 9), ("HOLES", 5), ("TEXT", 3)):
         document.layers.add(name, color=colour)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import norm, t
+from scipy.special import ndtri, stdtrit
 
 from pounce.logbook.said import Estimate
 from pounce.metals.tables import Figure
@@ -50,7 +50,7 @@ def of_readings(readings: Sequence[float], held: float) -> Estimate | None:
 
 
 def _about(mean: float, sd: float, freedom: float, held: float) -> Estimate:
-    give = sd * float(t.ppf(0.5 + held / 2.0, freedom))
+    give = sd * float(stdtrit(freedom, 0.5 + held / 2.0))
     return Estimate(mean, sd, mean - give, mean + give)
 
 
@@ -58,6 +58,6 @@ def held_before(figure: Figure, held: float, worth: float) -> Held:
     """The table's figure before any reading: its range holds so many benches, and speaks for the spread like ``worth``
     readings.
     """
-    spread = max((figure.high - figure.low) / 2.0, 1e-6 * max(abs(figure.value), 1.0)) / float(norm.ppf(0.5 + held / 2))
+    spread = max((figure.high - figure.low) / 2.0, 1e-6 * max(abs(figure.value), 1.0)) / float(ndtri(0.5 + held / 2))
     shape = worth / 2.0
     return Held(figure.value, 1.0, shape, shape * spread**2)

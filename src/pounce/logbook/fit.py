@@ -13,8 +13,7 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from scipy.special import ndtr
-from scipy.stats import halfnorm
+from scipy.special import ndtr, ndtri
 
 from pounce.logbook.said import Estimate
 from pounce.logbook.values import Measure, Side, Way
@@ -130,7 +129,7 @@ def reading_sd(one: Measure) -> float:
 def fit(sizes: Sizes, prior: Prior) -> Fitted:
     """The model after these measures; the prior itself where there are none."""
     points = (np.arange(GRID) + 0.5) / GRID
-    unit = halfnorm.ppf(points)
+    unit = ndtri(0.5 + points / 2.0)  # of the half normal
     pours, skins = prior.pour * unit, prior.skin_mm * unit
     tau, skin = (grid.ravel() for grid in np.meshgrid(pours, skins, indexing="ij"))
     base = np.diag(1.0 / prior.sd**2)
@@ -225,7 +224,7 @@ def one_size(pattern_mm: float, casting_mm: float, resolution_mm: float, held: f
 
 def _normal(held: float) -> float:
     """Half-width of the middle share of a normal, in its sd."""
-    return float(halfnorm.ppf(held))
+    return float(ndtri(0.5 + held / 2.0))
 
 
 def _quantile(weights: Floats, means: Floats, sds: Floats, share: float) -> float:

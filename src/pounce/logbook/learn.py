@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+from scipy.special import ndtri
 
 from pounce.logbook.figures import held_before, of_readings
 from pounce.logbook.fit import (
@@ -212,6 +213,4 @@ def _unit(which: int) -> Floats:
 
 
 def _z(held: float) -> float:
-    from scipy.stats import norm  # noqa: PLC0415  a heavy room is loaded when it works
-
-    return float(norm.ppf(0.5 + held / 2.0))
+    return float(ndtri(0.5 + held / 2.0))

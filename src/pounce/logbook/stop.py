@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from pounce.base.errors import UserFault
 from pounce.base.finding import Change
 from pounce.base.progress import Progress
-from pounce.logbook.book import Book
 from pounce.logbook.compare import differs_of
 from pounce.logbook.diagnose import diagnosed
 from pounce.logbook.evidence import Case
@@ -120,6 +119,8 @@ def _read(choices: LogChoices, given: Given) -> _Read:
     """Nothing where there is no book yet: reading makes none, or the key of what was read would be another."""
     if not book_file().exists():
         return _Read()
+    from pounce.logbook.book import Book  # noqa: PLC0415  the database's library takes its time to load
+
     with Book() as book:
         return _Read(
             book.said,

@@ -7,6 +7,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from pounce.metals.tables import limits, series
+from pounce.solid.evenodd import outline_of
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.section import cut
@@ -49,11 +50,7 @@ def face_of(mesh: Mesh, direction: Floats, height_mm: float, inside_mm: float) -
 
 
 def _section(mesh: Mesh, u: Floats, v: Floats, height_mm: float) -> BaseGeometry:
-    shape: BaseGeometry = shapely.Polygon()
-    for loop in cut(mesh, u, v, height_mm).loops:
-        if len(loop) >= 4:  # even-odd: a loop inside another is a hole, whichever way it runs
-            shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
-    return shape
+    return outline_of(cut(mesh, u, v, height_mm).loops)
 
 
 def nominal(shape: BaseGeometry) -> float:

@@ -19,7 +19,7 @@ from pounce.pattern.changes import SetFlask
 from pounce.pattern.values import OVER, Mount, PatternChoices, Piece, Placed, Role, SetOut
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.evenodd import even_odd
+from pounce.solid.evenodd import even_odd, outline_of
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
@@ -325,10 +325,7 @@ def _foot(mesh: Mesh) -> BaseGeometry:
     if solid is None:
         return shapely.MultiPoint(mesh.vertices[:, :2]).convex_hull
     loops = [np.asarray(loop) for loop in solid.project().to_polygons()]
-    shape: BaseGeometry = shapely.Polygon()
-    for loop in loops:
-        shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
-    return shape
+    return outline_of(loops, 3)
 
 
 def _bored(pieces: list[Piece], stood: list[tuple[int, Floats, Floats]]) -> list[tuple[float, float, float]]:

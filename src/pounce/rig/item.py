@@ -18,7 +18,7 @@ from pounce.base.errors import UserFault
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.evenodd import even_odd
+from pounce.solid.evenodd import outline_of, simpler
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
@@ -127,12 +127,12 @@ def _solid(mesh: Mesh) -> Solid | None:
 def polygons(section: object) -> BaseGeometry:
     """The rings of a section of the solid library as one shape."""
     rings = [np.asarray(ring) for ring in section.to_polygons()]  # type: ignore[attr-defined]
-    return even_odd(shapely.Polygon(ring).buffer(0.0) for ring in rings if len(ring) > 2)
+    return outline_of(rings, 3)
 
 
 def silhouette(solid: Solid) -> BaseGeometry:
     """The solid seen from above."""
-    return polygons(solid.project()).simplify(SILHOUETTE_MM)
+    return simpler(polygons(solid.project()), SILHOUETTE_MM)
 
 
 def _outline(metal: Solid, mesh: Mesh, joint: Joint) -> BaseGeometry:

@@ -6,6 +6,8 @@ import shapely
 from shapely.errors import GEOSException
 from shapely.geometry.base import BaseGeometry
 
+from pounce.solid.mesh import Floats
+
 # Where loops touch so nearly that the overlay fails they are laid on this grid, mm.
 GRID_MM = 1e-4
 
@@ -25,3 +27,14 @@ def even_odd(rings: Iterable[BaseGeometry]) -> BaseGeometry:
     for ring in rings:
         shape = exclusive(shape, ring)
     return shape
+
+
+def outline_of(loops: Iterable[Floats], least: int = 4) -> BaseGeometry:
+    """The shape of loops (n, 2) by the even-odd rule; those of fewer than ``least`` points are crumbs."""
+    return even_odd(shapely.Polygon(loop).buffer(0.0) for loop in loops if len(loop) >= least)
+
+
+def simpler(shape: BaseGeometry, within_mm: float) -> BaseGeometry:
+    """The shape with fewer corners, none farther off than ``within_mm``; sound where simplifying folds it over."""
+    plain = shape.simplify(within_mm)
+    return plain if plain.is_valid else plain.buffer(0.0)

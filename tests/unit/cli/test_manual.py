@@ -1,10 +1,12 @@
 """docs/command.md and the manual page are made from the command: they say what it takes, and nothing else."""
 
 import re
+from importlib import resources
 from pathlib import Path
 
 from pounce.cli.choices import options
-from pounce.cli.manual import commands, manual, tables
+from pounce.cli.entry import HELP
+from pounce.cli.manual import commands, help_page, manual, tables
 
 DOCS = Path(__file__).parents[3] / "docs"
 
@@ -13,6 +15,7 @@ def test_the_docs_are_as_the_command_is() -> None:
     """`scripts/make_docs.py` writes both anew."""
     assert tables() in (DOCS / "command.md").read_text(encoding="utf-8")
     assert manual() == (DOCS / "pounce.1").read_text(encoding="utf-8")
+    assert help_page() == resources.files("pounce.cli").joinpath(HELP).read_text(encoding="utf-8")
 
 
 def test_every_choice_and_every_call_is_told_once() -> None:

@@ -13,6 +13,7 @@ from pounce.base.finding import Finding, Severity
 from pounce.metals.tables import limits
 from pounce.pattern.making.values import Clay
 from pounce.solid import boolean
+from pounce.solid.evenodd import outline_of
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
@@ -127,10 +128,7 @@ def _heavier_end(mesh: Mesh) -> float:
 def _silhouette(mesh: Mesh) -> BaseGeometry:
     solid = boolean.closed_solid(mesh)
     loops = [] if solid is None else [np.asarray(loop) for loop in solid.project().to_polygons()]
-    shape: BaseGeometry = shapely.Polygon()
-    for loop in loops:
-        shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
-    return shape
+    return outline_of(loops, 3)
 
 
 def _ring(shape: BaseGeometry) -> Floats:

@@ -16,7 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from pounce.base.errors import UserFault
 from pounce.pattern.making.values import Layer
 from pounce.solid import boolean
-from pounce.solid.evenodd import exclusive
+from pounce.solid.evenodd import exclusive, outline_of
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
@@ -55,10 +55,7 @@ def upright_cut(mesh: Mesh, u: Floats, offset_mm: float, bored: Sequence[Bored] 
     """
     v = np.array([0.0, 0.0, 1.0])
     normal = np.cross(u, v)
-    shape: BaseGeometry = shapely.Polygon()
-    for loop in cut(mesh, u, v, offset_mm).loops:
-        if len(loop) >= 4:
-            shape = exclusive(shape, shapely.Polygon(loop).buffer(0))
+    shape = outline_of(cut(mesh, u, v, offset_mm).loops)
     for x, y, radius, depth in bored:
         at = np.array([x, y, 0.0])
         off = float(at @ normal) - offset_mm

@@ -18,12 +18,12 @@ def _off(kind: int, s: Floats, x: float, y: float, z: float) -> float:
     """Signed distance of a point from the shape ``s`` (axis 3, centre 3, radius, slope or arc)."""
     a, b, c = x - s[3], y - s[4], z - s[5]
     if kind == 1:
-        return np.sqrt(a * a + b * b + c * c) - s[6]
+        return float(np.sqrt(a * a + b * b + c * c) - s[6])
     height = a * s[0] + b * s[1] + c * s[2]
     out = np.sqrt(max(a * a + b * b + c * c - height * height, 0.0))
     if kind == 2:
-        return np.hypot(out - s[6], height) - s[7]
-    return (out - s[6] - s[7] * height) / np.sqrt(1.0 + s[7] * s[7])
+        return float(np.hypot(out - s[6], height) - s[7])
+    return float((out - s[6] - s[7] * height) / np.sqrt(1.0 + s[7] * s[7]))
 
 
 @njit(cache=True)
@@ -40,7 +40,7 @@ def _facing(kind: int, s: Floats, x: float, y: float, z: float, nx: float, ny: f
         else:
             a, b, c = a - s[7] * s[0], b - s[7] * s[1], c - s[7] * s[2]
     long = max(np.sqrt(a * a + b * b + c * c), 1e-300)
-    return (a * nx + b * ny + c * nz) / long
+    return float((a * nx + b * ny + c * nz) / long)
 
 
 @njit(cache=True)
@@ -49,7 +49,7 @@ def _lies(kind: int, s: Floats, corners: Floats, middle: Floats, normal: Floats,
         if not abs(_off(kind, s, corners[k, 0], corners[k, 1], corners[k, 2])) < near:
             return False
     facing = _facing(kind, s, middle[0], middle[1], middle[2], normal[0], normal[1], normal[2])
-    return abs(facing) > lean
+    return bool(abs(facing) > lean)
 
 
 @njit(cache=True)

@@ -61,12 +61,13 @@ class Rounds:
 
     def ring_of(self, seed: int) -> Ints:
         """Free faces round the seed, nearest first; whole flat patches together count as one step."""
-        return ring_round(seed, self.free, self.first, self.beside, self.group, RING_FACES // 3, 6 * RING_FACES)
+        most = RING_FACES // 3, 6 * RING_FACES
+        return np.asarray(ring_round(seed, self.free, self.first, self.beside, self.group, *most))
 
     def fits(self, shape: Shape, faces: Ints, near: float) -> Bools:
         """(k,) which faces lie on the shape and look its way."""
-        mesh = self.mesh
-        return lying_on(shape.number, shape.figures, faces, mesh.corners, self.middles, mesh.normals, near, LEAN)
+        mesh, figures = self.mesh, shape.figures
+        return np.asarray(lying_on(shape.number, figures, faces, mesh.corners, self.middles, mesh.normals, near, LEAN))
 
     def guesses(self, ring_faces: Ints) -> list[Shape]:
         """Shapes that may run through the seed's neighbourhood."""
@@ -163,19 +164,8 @@ class Rounds:
     def spread(self, shape: Shape, seed: int, near: float) -> Ints:
         """All free faces on the shape that hang together with the seed."""
         mesh = self.mesh
-        return spread_from(
-            shape.number,
-            shape.figures,
-            seed,
-            self.free,
-            self.first,
-            self.beside,
-            mesh.corners,
-            self.middles,
-            mesh.normals,
-            near,
-            LEAN,
-        )
+        by = (self.free, self.first, self.beside, mesh.corners, self.middles, mesh.normals)
+        return np.asarray(spread_from(shape.number, shape.figures, seed, *by, near, LEAN))
 
     def round_enough(self, shape: Shape, faces: Ints) -> bool:
         """Whether there are enough facets round it, none much wider than the rest."""

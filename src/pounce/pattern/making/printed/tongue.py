@@ -8,6 +8,7 @@ from shapely.geometry.base import BaseGeometry
 from pounce.metals.tables import limits
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
+from pounce.solid.evenodd import outline_of
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 
@@ -45,11 +46,7 @@ def tongued(upper: Solid, lower: Solid, whole: Solid, mesh: Mesh, axis: int, pla
 
 
 def _outline(mesh: Mesh, u: Floats, v: Floats, at: float) -> BaseGeometry:
-    shape: BaseGeometry = shapely.Polygon()
-    for loop in cut(mesh, u, v, at).loops:
-        if len(loop) >= 4:
-            shape = shape.symmetric_difference(shapely.Polygon(loop).buffer(0))
-    return shape
+    return outline_of(cut(mesh, u, v, at).loops)
 
 
 def _tongues(shape: BaseGeometry | None, bed: float) -> list[shapely.Polygon]:
