@@ -11,6 +11,7 @@ from pounce.cores.values import CoresResult, Offer
 from pounce.metals.tables import limits
 from pounce.parting.values import Kind, PartingResult, Region, State
 from pounce.solid.mesh import Mesh
+from pounce.solid.sets import distinct
 
 # Hollows are alike when their volumes differ by less.
 ALIKE = 0.08
@@ -118,7 +119,7 @@ class Claims:
         """The hollow that most of a place lies in, -1 for none."""
         if self.parting is None or self.mesh is None:
             return -1
-        faces = np.unique(self.parting.judged.face[self.parting.judged.region == number])
+        faces = distinct(self.parting.judged.face[self.parting.judged.region == number])
         tags = self.mesh.tags.hollow[faces]
         area = np.bincount(tags + 1, self.mesh.areas[faces])
         best = int(np.argmax(area)) if len(area) else 0
@@ -137,7 +138,7 @@ class Claims:
         hollow = int(self.mesh.tags.hollow[face])
         if hollow >= 0:
             return self._of_hollow(hollow)
-        own = np.unique(self.parting.judged.region[self.parting.judged.face == face])
+        own = distinct(self.parting.judged.region[self.parting.judged.face == face])
         small = [number for number in own.tolist() if number >= 0 and _small(self.region(number))]
         return Claim(Rule.HOLES) if small and inside else None
 

@@ -22,6 +22,7 @@ from pounce.solid.frame import three
 from pounce.solid.hollow import Hollow, Opening
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.sample import spread
+from pounce.solid.sets import is_among
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import build, tree_of
 from pounce.solid.weld import welded
@@ -365,7 +366,7 @@ def _wall(part: Mesh, hollow: Hollow) -> float | None:
     if not ok.any():
         return None
     across = np.einsum("ij,ij->i", normals[ok], part.normals[hit[ok]]) < -0.5
-    own = np.isin(hit[ok], hollow.faces)
+    own = is_among(hit[ok], hollow.faces)
     found = distance[ok][across & ~own]
     return float(np.quantile(found, 0.01)) if len(found) else None
 

@@ -11,6 +11,7 @@ from pounce.base.progress import Progress, silent
 from pounce.draw.values import Reach
 from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
+from pounce.solid.sets import distinct
 from pounce.solid.tree import Tree, build
 
 WALL = float(np.sin(np.radians(0.5)))
@@ -111,7 +112,7 @@ def reach_along(mesh: Mesh, direction: Floats, progress: Progress = silent) -> R
     bulge = sagittas(turned, slope)
     mixed = np.zeros(count, bool)
     lift = LIFT * mesh.diagonal
-    kinds = np.unique(side)
+    kinds = distinct(side)
     for step, kind in enumerate(kinds.tolist()):
         chosen = np.flatnonzero(side == kind)
         for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
@@ -152,7 +153,7 @@ def _finer(
     wanted = float((fine[mixed] ** 2).sum())
     if wanted > MOST_PIECES:
         fine = np.maximum(1, (fine * np.sqrt(MOST_PIECES / wanted)).astype(np.int64))
-    kinds = np.unique(fine[mixed]).tolist()
+    kinds = distinct(fine[mixed]).tolist()
     for step, kind in enumerate(kinds):
         chosen = np.flatnonzero(mixed & (fine == kind))
         pattern = weights(kind)

@@ -22,6 +22,7 @@ from pounce.draw.ways import Ways, ring_round, ways_of
 from pounce.solid.frame import axis_name
 from pounce.solid.mesh import Bools, Edges, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
+from pounce.solid.sets import distinct
 from pounce.solid.tree import Tree, tree_of
 
 FEW, MANY = 700, 7000
@@ -139,7 +140,7 @@ def search(mesh: Mesh, progress: Progress, given: Floats | None = None) -> tuple
 
 def _searched(mesh: Mesh, progress: Progress) -> Searched:
     progress(0.0, "Looking for directions worth trying")
-    corners = mesh.vertices[np.unique(mesh.faces)]
+    corners = mesh.vertices[distinct(mesh.faces)]
     tree, few = tree_of(mesh), points_of(mesh, FEW, corners)
     table = edges(mesh.faces, len(mesh.vertices))
     ways = ways_of(mesh, table, ALL_ROUND)

@@ -1,7 +1,5 @@
 """The Draw stop."""
 
-import numpy as np
-
 from pounce.base.errors import UserFault
 from pounce.base.progress import Progress, span
 from pounce.draw.reachability import reach_along
@@ -9,6 +7,7 @@ from pounce.draw.search import search
 from pounce.draw.values import DrawChoices, DrawResult
 from pounce.part.model import PartResult
 from pounce.solid.frame import unit
+from pounce.solid.sets import distinct
 
 
 def draw_stop(choices: DrawChoices, part: PartResult, progress: Progress) -> DrawResult:
@@ -23,7 +22,7 @@ def draw_stop(choices: DrawChoices, part: PartResult, progress: Progress) -> Dra
     looked = search(mesh, span(progress, 0.0, 0.6), given)
     direction = unit(looked[0].direction) if given is None else given
     reach = reach_along(mesh, direction, span(progress, 0.6, 1.0))
-    heights = mesh.vertices[np.unique(mesh.faces)] @ direction
+    heights = mesh.vertices[distinct(mesh.faces)] @ direction
     return DrawResult(
         direction=direction,
         chosen_by="search" if given is None else "user",

@@ -10,6 +10,7 @@ import numpy as np
 from pounce.field.arrays import Field, Flags, Numbers
 from pounce.field.cells import Cells
 from pounce.solid.kernels import njit
+from pounce.solid.sets import distinct
 
 # Cells lie in shells so wide along their way from the gates; height counts so much more than the way.
 SHELL_CELLS, WAY_SHARE = 3.0, 0.15
@@ -99,7 +100,7 @@ def _stretches(
         goes_on[low] = True
     out = []
     for k in range(count):
-        fed = tuple(sorted({int(g) for g in np.unique(gate[mine[labels == k]])})) if not goes_on[k] else ()
+        fed = tuple(sorted({int(g) for g in distinct(gate[mine[labels == k]])})) if not goes_on[k] else ()
         far_mm = float(far[ends[k]]) * cells.step
         out.append(Stretch(far_mm, float(mm3[k]), float(mm2[k]), tuple(before[k]), int(ends[k]), fed, not goes_on[k]))
     return tuple(out)

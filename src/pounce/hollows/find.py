@@ -22,6 +22,7 @@ from pounce.solid.hollow import OPEN, Hollow, hollow_of, regions
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.pick import nearest_face
 from pounce.solid.ringed import groove_of, ring_hollow
+from pounce.solid.sets import distinct
 from pounce.solid.sky import openness
 
 # Hollows looked at, largest first; and the least share of the surface that is worth a word.
@@ -192,7 +193,7 @@ def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
             corners = np.zeros(len(mesh.vertices), bool)
             corners[mesh.faces[faces]] = True
             touching = corners[mesh.faces].any(axis=1)
-            for number in np.unique(given.feature[touching & (given.feature >= 0)]).tolist():
+            for number in distinct(given.feature[touching & (given.feature >= 0)]).tolist():
                 feature, own = given.features[number], given.feature == number
                 if feature.kind != "bore" or feature.turned_deg < 200.0 or np.isin(np.flatnonzero(own), faces).all():
                     continue

@@ -11,6 +11,7 @@ from pounce.part.model import Body
 from pounce.solid import boolean
 from pounce.solid.mesh import Edges, Floats, Ints, Mesh, edges, joined, merged_vertices
 from pounce.solid.polygons import spanned
+from pounce.solid.sets import is_among
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import build
 
@@ -19,6 +20,8 @@ MOST_HOLE_EDGES = 60
 MOST_BODIES = 400
 # ... and so is one whose rim has more edges than half the faces there are: a lone triangle has no crack.
 LEAST_ROUND = 2
+# A body that fills less than this share of the cube over its diagonal holds nothing.
+LEAST_FILL = 1e-9
 
 
 @dataclass
@@ -58,9 +61,10 @@ def mend(raw: RawBody, notes: Notes) -> list[Body]:
     """The bodies in this raw body: welded, split by connection, turned outward and closed where possible."""
     vertices, faces = merged_vertices(raw.vertices, raw.faces, 0.0)
     whole = Mesh.of(vertices, faces, imported(raw))
-    if boolean.closed_solid(whole) is None:
+    sound = boolean.closed_solid(whole) is not None
+    if not sound:
         whole = _repaired(whole, notes)
-    return _separated(whole, raw.name, notes)
+    return _separated(whole, raw.name, notes, sound)
 
 
 def _repaired(mesh: Mesh, notes: Notes) -> Mesh:
@@ -135,7 +139,7 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
         return faces, tags, 0
     directed = np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
     keys = np.sort(directed, axis=1) @ np.array([len(vertices), 1])
-    wanted = np.isin(keys, table.open_ends @ np.array([len(vertices), 1]))
+    wanted = is_among(keys, table.open_ends @ np.array([len(vertices), 1]))
     following: dict[int, list[int]] = {}
     for start, end in directed[wanted].tolist():
         following.setdefault(end, []).append(start)
@@ -171,15 +175,18 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
     return (np.concatenate([faces, np.array(new, np.int64)]), FaceTags.joined([tags, FaceTags.of(len(new))]), closed)
 
 
-def _separated(mesh: Mesh, name: str, notes: Notes) -> list[Body]:
-    """One body a connected shell; a hollow inside another shell stays with the shell round it."""
+def _separated(mesh: Mesh, name: str, notes: Notes, sound: bool) -> list[Body]:
+    """One body a connected shell; a hollow inside another shell stays with the shell round it. ``sound``: all of it is
+    known to close.
+    """
     table = edges(mesh.faces, len(mesh.vertices))
     count = len(mesh.faces)
     parts, label = connected_components(_graph(table.pairs, count), directed=False)
     if parts > MOST_BODIES:
         return [_body(mesh, name, table)]
     shells = [mesh.part(rows) for rows in _members(label)] if parts > 1 else [mesh]
-    solid = [boolean.closed_solid(shell) is not None or _edge_closed(shell) for shell in shells]
+    # the edges are asked first: a solid of every shell takes far longer
+    solid = [sound or _edge_closed(shell) or boolean.closed_solid(shell) is not None for shell in shells]
     hosts: dict[int, list[Mesh]] = {}
     for index, shell in enumerate(shells):
         if solid[index] and shell.volume < 0.0:
@@ -194,8 +201,9 @@ def _separated(mesh: Mesh, name: str, notes: Notes) -> list[Body]:
     for index, shell in enumerate(shells):
         if not len(shell.faces):
             continue
-        full = joined([shell, *hosts.get(index, [])])
-        bodies.append(_body(full, name, edges(full.faces, len(full.vertices))))
+        full = joined([shell, *hosts[index]]) if index in hosts else shell
+        own = table if full is mesh else edges(full.faces, len(full.vertices))
+        bodies.append(_body(full, name, own, sound and parts == 1))
     if len(bodies) > 1:
         bodies = [Body(f"{name} {k}", b.mesh, b.closed, b.open_edges) for k, b in enumerate(bodies, 1)]
     return bodies
@@ -232,8 +240,10 @@ def _host(hollow: Mesh, shells: list[Mesh | None]) -> int | None:
     return None if best is None else best[1]
 
 
-def _body(mesh: Mesh, name: str, table: Edges) -> Body:
-    closed = boolean.closed_solid(mesh) is not None
+def _body(mesh: Mesh, name: str, table: Edges, sound: bool = False) -> Body:
+    # what holds next to nothing, or runs inside out, is no body that metal could fill
+    holds = mesh.volume > LEAST_FILL * max(mesh.diagonal, 1e-300) ** 3
+    closed = holds and (sound or boolean.closed_solid(mesh) is not None)
     return Body(name, mesh, closed, np.array(mesh.vertices[table.open_ends]).reshape(-1, 2, 3))
 
 

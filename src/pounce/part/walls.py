@@ -46,24 +46,31 @@ def is_wall(mesh: Mesh, tree: Tree, points: Floats, faces: Ints, walls: Floats) 
     v = np.cross(normal, u)
     proud = np.zeros(len(rows), bool)
     for turn in np.arange(4) * np.pi / 4.0:
-        side = np.cos(turn) * u + np.sin(turn) * v
-        one, two = (_thick_at(mesh, tree, middle + sign * side * wide[:, None], normal) for sign in (1.0, -1.0))
-        proud |= (one > THICKER * wide) & (two == 0.0)
-        proud |= (two > THICKER * wide) & (one == 0.0)
+        # rays cost most of it: only where they can still tell
+        left = np.flatnonzero(~proud)
+        side = (np.cos(turn) * u[left] + np.sin(turn) * v[left]) * wide[left, None]
+        one = _thick_at(mesh, tree, middle[left] + side, normal[left])
+        thick, air = one > THICKER * wide[left], one == 0.0
+        some = np.flatnonzero(thick | air)
+        two = _thick_at(mesh, tree, middle[left[some]] - side[some], normal[left[some]])
+        proud[left[some]] = np.where(thick[some], two == 0.0, two > THICKER * wide[left[some]])
     out[rows] = ~proud
     return out
 
 
 def _thick_at(mesh: Mesh, tree: Tree, points: Floats, normals: Floats) -> Floats:
     """(k,) how thick the material is at points along normals, both ways; 0 in the air."""
-    total, inside = np.zeros(len(points)), np.ones(len(points), bool)
+    total, inside = np.zeros(len(points)), np.arange(len(points))
     for sign in (1.0, -1.0):
-        distance, hit = tree.nearest(points, sign * normals)
+        distance, hit = tree.nearest(points[inside], sign * normals[inside])
         leaves = hit >= 0
-        leaves[leaves] = np.einsum("ij,ij->i", sign * normals[leaves], mesh.normals[hit[leaves]]) > 0.0
-        inside &= leaves
-        total += np.where(leaves, distance, 0.0)
-    return np.where(inside, total, 0.0)
+        way = sign * normals[inside[leaves]]
+        leaves[leaves] = np.einsum("ij,ij->i", way, mesh.normals[hit[leaves]]) > 0.0
+        inside = inside[leaves]
+        total[inside] += distance[leaves]
+    whole = np.zeros(len(points))
+    whole[inside] = total[inside]
+    return whole
 
 
 def least_wall(mesh: Mesh, tree: Tree) -> tuple[float, Floats] | None:

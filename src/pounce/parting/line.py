@@ -7,6 +7,7 @@ from pounce.parting.joint import Joint
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.refine import refined
 from pounce.solid.section import chained, loops_where
+from pounce.solid.sets import is_among
 
 # Loops shorter than this share of the diagonal are crumbs of the mesh, not places where cope and drag meet.
 CRUMB = 0.01
@@ -124,5 +125,5 @@ def _border(faces: Ints) -> tuple[Ints, Ints]:
     starts, ends = faces.reshape(-1), faces[:, [1, 2, 0]].reshape(-1)
     size = np.int64(max(int(faces.max(initial=0)) + 1, 1))
     own, back = starts * size + ends, ends * size + starts
-    alone = ~np.isin(own, back)
+    alone = ~is_among(own, back)
     return starts[alone], ends[alone]

@@ -2,8 +2,6 @@
 
 from dataclasses import replace
 
-import numpy as np
-
 from pounce.base.progress import Progress, span
 from pounce.cores.values import CoresResult
 from pounce.draw.reachability import reach_along
@@ -14,6 +12,7 @@ from pounce.parting.stop import parted_again
 from pounce.parting.values import PartingChoices, PartingResult
 from pounce.proof.stop import is_changed
 from pounce.solid.boolean import closed_solid
+from pounce.solid.sets import distinct
 from pounce.stock.values import StockResult
 
 
@@ -32,7 +31,7 @@ def rammed_draw(part: PartResult, rammed: PartResult, draw: DrawResult, progress
     if rammed.mesh is part.mesh:
         return draw
     mesh = rammed.mesh
-    heights = mesh.vertices[np.unique(mesh.faces)] @ draw.direction
+    heights = mesh.vertices[distinct(mesh.faces)] @ draw.direction
     return replace(
         draw,
         low_mm=float(heights.min()),

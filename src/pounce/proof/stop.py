@@ -14,6 +14,7 @@ from pounce.proof.carried import Carried, Pieces, Witnesses, carried_to, inside,
 from pounce.proof.doers import Doers
 from pounce.proof.values import By, Doer, Judgement, ProofResult, Verdict
 from pounce.solid.mesh import Bools
+from pounce.solid.sets import distinct
 from pounce.solid.tree import tree_of
 from pounce.stock.values import StockResult
 
@@ -203,7 +204,7 @@ class _Work:
         total = self.seen.part.mesh.area
         cured = share < LEFT and share * region.area_mm2 < FREE * total
         by = self._by(seen, there, ~left) if cured else None
-        return Fate(cured, by, frozenset(int(n) for n in np.unique(now[left])))
+        return Fate(cured, by, frozenset(int(n) for n in distinct(now[left])))
 
     def _by(self, seen: Witnesses, there: Carried, good: Bools) -> Doer | None:
         votes: dict[Doer, int] = {}
@@ -249,7 +250,7 @@ class _Work:
         """What made a finding new."""
         again = self.seen.again
         if finding.region is not None:
-            faces = np.unique(again.judged.face[again.judged.region == finding.region])
+            faces = distinct(again.judged.face[again.judged.region == finding.region])
             votes: dict[Doer, float] = {}
             for face in faces[:400].tolist():
                 doer = self.doers.made(self.body, face)

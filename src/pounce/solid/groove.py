@@ -8,6 +8,7 @@ import numpy as np
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Mesh
 from pounce.solid.sample import spread
+from pounce.solid.sets import distinct
 
 POINTS, LEVELS, SECTORS = 12000, 160, 24
 # Rims may be out of round by this share; a groove is deeper than it.
@@ -84,7 +85,7 @@ def turned_about(mesh: Mesh, faces: np.ndarray, axis: Floats) -> Floats | None:
     if float(weight.sum()) < OWN_SHARE * whole or off_by > allowed:
         return None
     sector = ((np.arctan2(off[:, 1], off[:, 0]) / (2.0 * np.pi) + 0.5) * SECTORS).astype(int) % SECTORS
-    if len(np.unique(sector[weight > 0.0])) < SECTORS - 1:
+    if len(distinct(sector[weight > 0.0])) < SECTORS - 1:
         return None
     return np.asarray(middle[0] * u + middle[1] * v + axis * float(middles.mean(axis=0) @ axis))
 

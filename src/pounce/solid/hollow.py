@@ -20,6 +20,7 @@ from pounce.solid.groove import Groove
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.polygons import triangulated
 from pounce.solid.rim import rim_loops
+from pounce.solid.sets import distinct
 from pounce.solid.tags import FaceTags
 
 # A face that sees this share of the sky is outside; below the other it belongs to a hollow rather than not.
@@ -138,7 +139,7 @@ def _reached(count: int, bends: Bends, seeds: Bools, allowed: Bools) -> Bools:
 def _pieces(mesh: Mesh, bends: Bends, chosen: Bools, seeds: Bools) -> list[Ints]:
     inner = chosen[bends.pairs].all(axis=1)
     group = grouped(len(chosen), bends.pairs[inner])
-    out = [np.flatnonzero(chosen & (group == index)) for index in np.unique(group[chosen & seeds]).tolist()]
+    out = [np.flatnonzero(chosen & (group == index)) for index in distinct(group[chosen & seeds]).tolist()]
     return sorted(out, key=lambda faces: -float(mesh.areas[faces].sum()))
 
 

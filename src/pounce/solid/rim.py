@@ -4,13 +4,14 @@ import numpy as np
 
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.section import chained
+from pounce.solid.sets import is_among
 
 
 def rim_of(faces: Ints) -> Ints:
     """(k, 2) the edges at the rim of a patch of faces (m, 3), running as its faces run."""
     edges = np.stack([faces, np.roll(faces, -1, axis=1)], axis=2).reshape(-1, 2)
     count = np.int64(faces.max(initial=0)) + 1
-    return edges[~np.isin(edges[:, 0] * count + edges[:, 1], edges[:, 1] * count + edges[:, 0])]
+    return edges[~is_among(edges[:, 0] * count + edges[:, 1], edges[:, 1] * count + edges[:, 0])]
 
 
 def rim_loops(faces: Ints) -> tuple[list[Ints], int]:

@@ -12,6 +12,7 @@ from scipy.spatial import cKDTree
 from pounce.base.errors import UserFault
 from pounce.solid import boolean
 from pounce.solid.mesh import Floats, Ints, Mesh, merged_vertices
+from pounce.solid.sets import distinct
 
 # What is written moves no more than this, mm: a tenth of the hundredth that patterns measure right to.
 FINE_MM = 1e-3
@@ -205,7 +206,7 @@ def _odd_corners(vertices: Floats, faces: Ints) -> Ints:
     ends = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
     keys, counts = np.unique(ends[:, 0] * np.int64(len(vertices)) + ends[:, 1], return_counts=True)
     odd = keys[counts != 2]
-    return np.unique(np.concatenate([odd // len(vertices), odd % len(vertices)]))
+    return distinct(np.concatenate([odd // len(vertices), odd % len(vertices)]))
 
 
 def _joined(meshes: list[Mesh]) -> Mesh:

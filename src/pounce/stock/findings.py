@@ -18,6 +18,7 @@ from pounce.solid.features.values import Feature
 from pounce.solid.frame import three
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.sample import spread
+from pounce.solid.sets import distinct
 from pounce.solid.tree import tree_of
 from pounce.stock.bend import bow_for, heavy_way, is_u, slender
 from pounce.stock.changes import AddCamber, AddUsual, CastSolid, SetOwnStock
@@ -267,7 +268,7 @@ def _left_of(
     least, shift, figure = limits()["stock_left"], limits()["shift_of_halves"], method.metal.contraction
     # what contraction may still differ by from the figure taken, over the casting's own size
     unsure = 0.5 * (figure.high - figure.low) / 100.0
-    points = part.mesh.vertices[np.unique(part.mesh.faces[feature.faces])]
+    points = part.mesh.vertices[distinct(part.mesh.faces[feature.faces])]
     over = parting.joint.above(points, free=True)
     crosses = parting.kind == "split" and float(over.min()) < -0.5 and float(over.max()) > 0.5
     middle = points.mean(axis=0)

@@ -16,6 +16,7 @@ from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.pick import on_plane, touching
 from pounce.solid.rim import shell
+from pounce.solid.sets import distinct, is_among
 from pounce.stock.body import ROOT, joined_to
 from pounce.stock.values import Machining
 
@@ -113,7 +114,7 @@ def near_of(body: Mesh) -> float:
 def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
     """The body with the plane of this feature moved out. UserFault when none of it is left on the body."""
     level = float(feature.centre @ feature.axis)
-    mine = np.isin(body.tags.face, feature.faces)
+    mine = is_among(body.tags.face, feature.faces)
     among = on_plane(body, feature.axis, level, near_of(body))
     faces = touching(body, among, mine)
     if not len(faces):
@@ -122,7 +123,7 @@ def raised(body: Mesh, feature: Feature, stock_mm: float, line: int) -> Mesh:
         )
     way = feature.axis
     top = body.vertices + way * stock_mm
-    own = body.vertices[np.unique(body.faces[faces])] @ way
+    own = body.vertices[distinct(body.faces[faces])] @ way
     bottom = body.vertices - way * (ROOT * body.diagonal + float(np.ptp(own)))
     # every corner of the face exactly in one plane, so that it comes out flat
     off = top @ way - (level + stock_mm)
@@ -163,7 +164,7 @@ def mitred(body: Mesh, part: Mesh, one: Feature, two: Feature, moved_mm: tuple[f
 def _shared(part: Mesh, one: Feature, two: Feature) -> Ints:
     """(k, 2) corners of the convex edges that two faces share, bent less than a slab's own side takes up."""
     bends = bends_of(part)
-    mine, other = np.isin(bends.pairs, one.faces), np.isin(bends.pairs, two.faces)
+    mine, other = is_among(bends.pairs, one.faces), is_among(bends.pairs, two.faces)
     between = (mine[:, 0] & other[:, 1]) | (mine[:, 1] & other[:, 0])
     chosen = between & ~bends.concave & (bends.bend_deg > LEAST_BEND_DEG) & (bends.bend_deg < MOST_BEND_DEG)
     return np.asarray(bends.ends[chosen])
@@ -182,7 +183,7 @@ def _radius_at(body: Mesh, feature: Feature, height: Floats, out: Floats) -> Flo
     """(n,) the round's radius at these heights: its own, or of a cone the line its corners lie on."""
     if feature.kind != "cone":
         return np.full(len(height), feature.radius_mm)
-    own = np.unique(body.faces[np.isin(body.tags.face, feature.faces)])
+    own = distinct(body.faces[is_among(body.tags.face, feature.faces)])
     if len(own) < 3:
         raise UserFault("That round is no longer there.", "Put this line before the one that covered it.")
     slope, start = np.polyfit(height[own], out[own], 1)
@@ -199,7 +200,7 @@ def round_faces(body: Mesh, feature: Feature, inward: bool) -> Ints:
     middle = middle - np.outer(middle @ feature.axis, feature.axis)
     middle = middle / np.maximum(np.linalg.norm(middle, axis=1), 1e-300)[:, None]
     facing = np.einsum("ij,ij->i", middle, body.normals) * (-1.0 if inward else 1.0)
-    own = np.isin(body.tags.face, feature.faces)
+    own = is_among(body.tags.face, feature.faces)
     # the feature's own faces belong to it however far noise has thrown a corner: one left out would stand as a notch in
     # the stock
     among = (close[body.faces].all(axis=1) | own) & (facing > (0.85 if feature.kind != "cone" else 0.3))
@@ -225,7 +226,7 @@ def resized(body: Mesh, feature: Feature, stock_mm: float, line: int, inward: bo
     radius = _radius_at(body, feature, rel @ feature.axis, np.linalg.norm(flat, axis=1))
     if feature.kind == "cone":
         stock_mm = stock_mm / float(np.cos(np.radians(feature.half_angle_deg)))
-        if inward and float(radius[np.unique(body.faces[faces])].min()) <= stock_mm + 0.5:
+        if inward and float(radius[distinct(body.faces[faces])].min()) <= stock_mm + 0.5:
             raise UserFault("The stock would close the bore.", "Fill it and drill it, or give less stock.")
     top = foot + out * (radius + sign * stock_mm)[:, None]
     bottom = body.vertices - sign * out * (ROOT * body.diagonal + near_of(body) * 0.05)

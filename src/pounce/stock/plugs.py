@@ -15,6 +15,7 @@ from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.pick import nearest_face, touching
 from pounce.solid.polygons import triangulated
 from pounce.solid.rim import rim_loops, shell
+from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import tree_of
 from pounce.stock.body import ROOT, joined_to
@@ -87,7 +88,7 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
     inside, nearly = (gap < radius)[body.faces].all(axis=1), (gap < radius + STOCK_LEANS_MM)[body.faces].all(axis=1)
     # stock was laid on along its face's normal, which may lean a little to the hole
     among = inside | (nearly & (body.tags.face < 0))
-    faces = touching(body, among, np.isin(body.tags.face, feature.faces))
+    faces = touching(body, among, is_among(body.tags.face, feature.faces))
     if not len(faces):
         raise UserFault(
             "That hole is no longer there to be filled.", "It was filled already, or covered by another line."
@@ -205,7 +206,7 @@ def levelled(body: Mesh, place: tuple[float, float, float], radius_mm: float, li
     dish, _ = _place(body, low_faces & (facing > LOOKS_UP), seed, sunk, fine)
     whole, closed_in = _place(body, low_faces & (facing > STEEP), seed, sunk, fine)
     faces = whole if closed_in else dish
-    inside = np.unique(body.faces[faces])
+    inside = distinct(body.faces[faces])
     if not len(faces) or float(gap[inside][lower[inside]].max(initial=0.0)) > radius_mm:
         raise UserFault(
             f"The worn place reaches farther than {radius_mm:g} mm from that point.",
@@ -284,5 +285,5 @@ def _plane_round(body: Mesh, gap: Floats, radius_mm: float, way: Floats) -> tupl
     mine = group == best
     normal = np.einsum("i,ij->j", body.areas[mine], body.normals[mine])
     normal = normal / float(np.linalg.norm(normal))
-    heights = body.vertices[np.unique(body.faces[mine])] @ normal
+    heights = body.vertices[distinct(body.faces[mine])] @ normal
     return normal, float(np.median(heights))

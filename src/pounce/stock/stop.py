@@ -15,6 +15,7 @@ from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.solid.features.find import feature_numbers, features_of
 from pounce.solid.mesh import Ints, Mesh
+from pounce.solid.sets import distinct
 from pounce.solid.shading import corner_normals
 from pounce.stock import additions, memory
 from pounce.stock.body import body_of, simplified, standing_off
@@ -177,7 +178,7 @@ def _ends(work: Work, mesh: Mesh, feature: Ints) -> dict[int, tuple[float, float
             or abs(float(one.axis @ work.draw.direction)) < ALONG_DRAW
         ):
             continue
-        points = mesh.vertices[np.unique(mesh.faces[own])]
+        points = mesh.vertices[distinct(mesh.faces[own])]
         rel = points - one.centre
         height = rel @ one.axis
         radius = np.linalg.norm(rel - np.outer(height, one.axis), axis=1)

@@ -20,6 +20,7 @@ from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.polygons import triangulated
 from pounce.solid.rim import rim_loops
 from pounce.solid.section import cut
+from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
 from pounce.stock.body import simplified
 from pounce.stock.guard import phantom
@@ -98,7 +99,7 @@ def least_moves(body: Mesh, aim: Floats, bends: Bends) -> Floats:
     goal = aim.reshape(-1, 3)[faces].ravel()
     gram, right = _system(corner, normals, weight, goal, count)
     step = np.zeros((count, 3))
-    rows = np.unique(corner)
+    rows = distinct(corner)
     step[rows], loose = _solved(gram[rows], right[rows])
     _evened(body, step, rows, step[rows].copy(), loose, bends)
     return step
@@ -226,7 +227,7 @@ def untwisted(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
     faces = after.faces.copy()
     points = after.vertices
     owner: dict[tuple[int, int], int] = {}
-    near = np.isin(faces, np.unique(faces[turned])).any(axis=1)
+    near = is_among(faces, distinct(faces[turned])).any(axis=1)
     for index in np.flatnonzero(near).tolist():
         a, b, c = faces[index].tolist()
         owner[a, b] = owner[b, c] = owner[c, a] = index
@@ -278,7 +279,7 @@ def laid_anew(before: Mesh, after: Mesh, turned: Ints) -> Mesh:
     group = grouped(len(before.faces), bends.pairs[flat])
     keep = np.ones(len(before.faces), bool)
     faces, tags = [after.faces], [after.tags]
-    for number in np.unique(group[turned]).tolist():
+    for number in distinct(group[turned]).tolist():
         mine = np.flatnonzero(group == number)
         ids, opened = rim_loops(before.faces[mine])
         if opened:
@@ -412,7 +413,7 @@ def _moved_soundly(
     for _ in range(TRIES):
         if not len(bad):
             break
-        skip = skip | np.isin(np.arange(count), bad)
+        skip = skip | is_among(np.arange(count), bad)
         if skip.all():
             break
         made, bad = _attempt(start, walls, part, features, line, skip)
@@ -518,12 +519,12 @@ def _walls_at(start: Start, walls: Walls, faces: Ints, skip: Bools) -> Ints:
     corners = np.zeros(len(start.body.vertices), bool)
     corners[start.body.faces[faces]] = True
     near = corners[start.body.faces].any(axis=1) & (walls.of >= 0)
-    own = np.unique(walls.of[faces][walls.of[faces] >= 0])
-    found = own if len(own) else np.unique(walls.of[near])
+    own = distinct(walls.of[faces][walls.of[faces] >= 0])
+    found = own if len(own) else distinct(walls.of[near])
     found = found[~skip[found]]
     if len(found):
         return found
-    found = np.unique(walls.of[near])
+    found = distinct(walls.of[near])
     found = found[~skip[found]]
     return found if len(found) else np.flatnonzero(~skip)
 
@@ -555,7 +556,7 @@ def _tight(done: Mesh, start: Start, own: Ints, same: bool) -> tuple[float, tupl
         left = own[(draft[own] < asked[own] - 0.05) & (tilts(done)[own] < 1.0)]
     else:  # wedges made new faces: all that lean between upright and what was asked, by either side
         draft = np.degrees(np.arcsin(np.clip(np.abs(done.normals @ direction), 0.0, 1.0)))
-        walls = np.isin(done.tags.face, start.body.tags.face[own]) | (done.tags.face < 0)
+        walls = is_among(done.tags.face, start.body.tags.face[own]) | (done.tags.face < 0)
         left = np.flatnonzero(walls & (draft < float(asked[own].max()) - 0.05) & (tilts(done) < 1.0))
     if not len(left):
         return 0.0, None

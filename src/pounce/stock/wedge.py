@@ -11,6 +11,7 @@ from pounce.base.errors import UserFault
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.sets import distinct, is_among
 from pounce.solid.weld import without_crumbs
 from pounce.stock.body import ROOT, solid_of
 from pounce.stock.walls import Walls
@@ -26,9 +27,9 @@ def wedges(
     body: Mesh, level: Floats, walls: Walls, faces: Ints, joint: Joint, line: int
 ) -> tuple[Mesh | None, int, int]:
     """The body with wedges on these faces of its walls; how many walls got them and how many were left as they were."""
-    numbers = np.unique(walls.of[faces])
+    numbers = distinct(walls.of[faces])
     taken = walls.takes[numbers] > 0.0
-    usable = faces[~np.isin(walls.of[faces], numbers[taken])]
+    usable = faces[~is_among(walls.of[faces], numbers[taken])]
     left = int(taken.sum())
     count = len(numbers) - left
     if not len(usable) or len(usable) > MOST:

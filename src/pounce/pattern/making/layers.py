@@ -19,6 +19,7 @@ from pounce.solid import boolean
 from pounce.solid.evenodd import exclusive, outline_of
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
+from pounce.solid.sets import distinct
 
 U, V = np.array([1.0, 0.0, 0.0]), np.array([0.0, 1.0, 0.0])
 # A hole from the joint of a laid piece: x, y, radius and depth, mm.
@@ -82,7 +83,7 @@ def levels_of(
     found: list[float] = [low]
     if len(heights):
         bins = np.round(heights, 2)
-        for level in np.unique(bins):
+        for level in distinct(bins):
             large = float(areas[bins == level].sum()) > LEVEL_SHARE * plan
             if large and level - found[-1] >= least_mm and high - level >= least_mm:
                 found.append(float(level))

@@ -16,6 +16,7 @@ from pounce.solid.features.values import Feature, Kind
 from pounce.solid.features.whole import banded, made_whole
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import Tree, tree_of
 
@@ -146,7 +147,7 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
     later = turned_rings(mesh, axes_of(found), curved, near)
     for one in later:  # what was grown on single bands of a ring gives way to it
         rounds.free[one.faces] = False
-        found = [other for other in found if np.isin(other.faces, one.faces).mean() < 0.5]
+        found = [other for other in found if is_among(other.faces, one.faces).mean() < 0.5]
     bands += later
     return _whole(mesh, _merged(mesh, found + bands + rounds.rings(found)))
 
@@ -198,7 +199,7 @@ def _same(one: Shape, other: Shape) -> bool:
 
 
 def _meet(mesh: Mesh, one: Ints, two: Ints) -> bool:
-    return bool(np.isin(mesh.faces[one].ravel(), mesh.faces[two].ravel()).any())
+    return bool(is_among(mesh.faces[one].ravel(), mesh.faces[two].ravel()).any())
 
 
 def _concave(mesh: Mesh, one: Grown) -> bool:
@@ -344,7 +345,7 @@ def _relief(mesh: Mesh, plane: Feature, faces: Ints, height: float) -> Feature:
     size = sorted((float(np.ptp(corners @ u)), float(np.ptp(corners @ v))), reverse=True)
     areas = mesh.areas[faces]
     centre = np.einsum("i,ij->j", areas, mesh.corners[faces].mean(axis=1)) / float(areas.sum())
-    pairs = float(len(np.unique(grouped_faces(mesh, faces))))
+    pairs = float(len(distinct(grouped_faces(mesh, faces))))
     return Feature(
         "relief",
         faces,

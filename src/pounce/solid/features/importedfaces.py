@@ -8,6 +8,7 @@ from pounce.solid.features.compiled import cone_of
 from pounce.solid.features.rounds import Grown
 from pounce.solid.features.shapes import Shape, ball, cylinder, refined, shape_of
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.sets import distinct
 
 # Where the import's faces are no more than this share of the triangles, they are faces of a model and not the triangles
 # themselves.
@@ -20,7 +21,7 @@ LEAST_FACETS = 2
 def has_imported_faces(mesh: Mesh) -> bool:
     """Whether the model file told faces, several triangles each."""
     imported = mesh.tags.imported
-    return bool((imported >= 0).any()) and len(np.unique(imported)) <= MOST_SHARE * len(mesh.faces)
+    return bool((imported >= 0).any()) and len(distinct(imported)) <= MOST_SHARE * len(mesh.faces)
 
 
 def imported_rounds(mesh: Mesh, group: Ints, near_mm: float) -> list[Grown]:
@@ -32,7 +33,7 @@ def imported_rounds(mesh: Mesh, group: Ints, near_mm: float) -> list[Grown]:
     ids, starts = np.unique(imported[order], return_index=True)
     out: list[Grown] = []
     for index, faces in enumerate(np.split(order, starts[1:])):
-        if ids[index] < 0 or len(np.unique(group[faces])) < LEAST_FACETS:
+        if ids[index] < 0 or len(distinct(group[faces])) < LEAST_FACETS:
             continue
         found = _round_of(mesh, faces, near_mm)
         if found is not None:

@@ -9,6 +9,7 @@ from pounce.solid.features.patches import SMOOTH_DEG, Bends, grouped
 from pounce.solid.features.shapes import Shape, ball, cylinder, refined, ring, shape_of
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.sets import distinct, is_among
 
 # A face belongs to a shape when its corners lie within this of it: share of the diagonal, and least, mm.
 NEAR, LEAST_NEAR_MM = 2e-5, 0.002
@@ -112,7 +113,7 @@ class Rounds:
             cross, size = crossed(normals[near[i]] - normals[0], normals[near[j]] - normals[0])
             if size < 1e-5:
                 continue
-            chosen = ring_faces[np.isin(patches, patches[[near[0], near[i], near[j]]])]
+            chosen = ring_faces[is_among(patches, patches[[near[0], near[i], near[j]]])]
             corners = self.mesh.corners[chosen]
             found = shape_of("cone", cone_of(corners, self.mesh.normals[chosen], cross / size))
             if (
@@ -124,14 +125,14 @@ class Rounds:
     def grow(self, seed: int) -> Grown | None:
         """The shape through this face that covers most, or None."""
         ring_faces = self.ring_of(seed)
-        if len(np.unique(self.group[ring_faces])) < LEAST_STRIPS:
+        if len(distinct(self.group[ring_faces])) < LEAST_STRIPS:
             return None
         best: dict[str, tuple[float, Shape, Ints]] = {}
         for guess in self.guesses(ring_faces):
             if guess.radius > 1.5 * self.mesh.diagonal:
                 continue
             inside = ring_faces[self.fits(guess, ring_faces, self.near)]
-            if not len(inside) or seed not in inside or len(np.unique(self.group[inside])) < LEAST_STRIPS:
+            if not len(inside) or seed not in inside or len(distinct(self.group[inside])) < LEAST_STRIPS:
                 continue
             size = float(self.mesh.areas[inside].sum())
             if guess.kind not in best or size > best[guess.kind][0] * (1.0 + 1e-9):
@@ -170,13 +171,13 @@ class Rounds:
     def round_enough(self, shape: Shape, faces: Ints) -> bool:
         """Whether there are enough facets round it, none much wider than the rest."""
         if shape.kind == "ball":
-            return len(np.unique(self.group[faces])) >= 8 and shape.radius < 0.6 * self.mesh.diagonal
+            return len(distinct(self.group[faces])) >= 8 and shape.radius < 0.6 * self.mesh.diagonal
         u, v = across(shape.axis)
         corners = self.mesh.corners[faces] - shape.centre
         angle = np.arctan2(corners @ v, corners @ u)
         turned = (angle - angle[:, :1] + np.pi) % (2.0 * np.pi) - np.pi
         width = np.degrees(np.ptp(turned, axis=1))
-        strips = np.unique(self.group[faces])
+        strips = distinct(self.group[faces])
         if len(strips) < LEAST_STRIPS or float(width.max()) > WIDEST_DEG:
             return False
         ends = np.sort(angle.ravel())
@@ -192,7 +193,7 @@ class Rounds:
         sides = self.group[self.pairs]
         sides = np.sort(sides[sides[:, 0] != sides[:, 1]], axis=1)
         count_all = np.int64(self.group.max(initial=0)) + 1
-        keys = np.unique(sides[:, 0] * count_all + sides[:, 1])
+        keys = distinct(sides[:, 0] * count_all + sides[:, 1])
         sides = np.stack([keys // count_all, keys % count_all], axis=1)
         ratio = weight[sides[:, 0]] / np.maximum(weight[sides[:, 1]], 1e-300)
         alike = sides[(ratio > 0.3) & (ratio < 3.3)]

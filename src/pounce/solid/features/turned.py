@@ -10,6 +10,7 @@ from pounce.solid.features.rounds import Grown
 from pounce.solid.features.shapes import Shape, circle
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.sets import distinct
 
 # Bands that make an arc, least; and how far its steps may differ from each other.
 LEAST_BANDS, UNEVEN = 3, 3.0
@@ -142,7 +143,7 @@ def own_axes(mesh: Mesh, group: Ints, curved: Bools) -> list[tuple[Floats, Float
     Seen along its axis, every normal of a turned surface points at one place: where the normals of pairs of patches
     meet is counted, and the places most meet at are taken.
     """
-    chosen = np.unique(group[curved])
+    chosen = distinct(group[curved])
     if len(chosen) < LEAST_ROUND * LEAST_BANDS:
         return []
     weight = np.bincount(group, mesh.areas)

@@ -12,6 +12,7 @@ from pounce.solid.features.rounds import Grown
 from pounce.solid.features.shapes import Shape
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.sets import distinct, is_among
 
 # Axes of pieces of one cylinder, each fitted to a strip, stand within this angle, degrees.
 AXES_DEG = 2.0
@@ -54,6 +55,8 @@ def made_whole(
             for j in rows
             if j != k and j not in taken and concave[j] == concave[k] and _alike(mesh, found[k], found[j])
         ]
+        if len(alike) < 2:
+            continue
         together = set(next(group for group in _touching(mesh, [found[j] for j in alike]) if 0 in group))
         members = [j for place, j in enumerate(alike) if place in together or _abreast(mesh, found[k], found[j])]
         if len(members) < 2:
@@ -74,7 +77,7 @@ def banded(mesh: Mesh, one: Grown) -> Grown:
     """
     if one.shape.kind != "ball":
         return one
-    corners = mesh.vertices[np.unique(mesh.faces[one.faces])]
+    corners = mesh.vertices[distinct(mesh.faces[one.faces])]
     normals, weight = mesh.normals[one.faces], mesh.areas[one.faces]
     axis = np.linalg.eigh(np.einsum("i,ij,ik->jk", weight, normals, normals))[1][:, 0]
     height = corners @ axis
@@ -134,14 +137,14 @@ def _with_strays(
         )
         if not len(rows):
             continue
-        corners = np.unique(mesh.faces[one.faces])
+        corners = distinct(mesh.faces[one.faces])
         for _ in range(STRAYS):
-            more = rows[np.isin(mesh.faces[rows], corners).any(axis=1) & free[rows]]
+            more = rows[is_among(mesh.faces[rows], corners).any(axis=1) & free[rows]]
             if not len(more):
                 break
             free[more] = False
             out[k] = Grown(one.shape, np.concatenate([out[k].faces, more]), one.misfit_mm)
-            corners = np.unique(mesh.faces[out[k].faces])
+            corners = distinct(mesh.faces[out[k].faces])
         # what lies on it farther along is a round in line with it, such as the other mouth of a bore that is crossed
         rows = rows[free[rows]]
         for group in _grouped(mesh, rows):
@@ -158,7 +161,7 @@ def _grouped(mesh: Mesh, rows: Ints) -> list[Ints]:
     used, inverse = np.unique(mesh.faces[rows], return_inverse=True)
     corner = inverse.reshape(-1, 3)
     label = grouped(len(used), np.concatenate([corner[:, [0, 1]], corner[:, [1, 2]]]))[corner[:, 0]]
-    return [rows[label == k] for k in np.unique(label).tolist()]
+    return [rows[label == k] for k in distinct(label).tolist()]
 
 
 def _abreast(mesh: Mesh, one: Grown, other: Grown) -> bool:
@@ -180,7 +183,7 @@ def _alike(mesh: Mesh, one: Grown, other: Grown) -> bool:
     """
     if abs(float(one.shape.axis @ other.shape.axis)) < np.cos(np.radians(AXES_DEG)):
         return False
-    points = mesh.vertices[np.unique(mesh.faces[other.faces])]
+    points = mesh.vertices[distinct(mesh.faces[other.faces])]
     points = points[:: max(1, len(points) // LOOKS)]
     near = max(LEAST_MM, TIMES * max(one.misfit_mm, other.misfit_mm))
     off = one.shape.off(points)
@@ -202,10 +205,10 @@ def _flatness(mesh: Mesh, one: Grown) -> float:
 
 def _touching(mesh: Mesh, pieces: list[Grown]) -> list[list[int]]:
     """The pieces in groups that share corners."""
-    corners = [np.unique(mesh.faces[piece.faces]) for piece in pieces]
+    corners = [distinct(mesh.faces[piece.faces]) for piece in pieces]
     pairs = [(i, j) for i in range(len(pieces)) for j in range(i + 1, len(pieces)) if _meet(corners[i], corners[j])]
     group = grouped(len(pieces), np.array(pairs, np.int64).reshape(-1, 2))
-    return [np.flatnonzero(group == k).tolist() for k in np.unique(group).tolist()]
+    return [np.flatnonzero(group == k).tolist() for k in distinct(group).tolist()]
 
 
 def _meet(one: Ints, two: Ints) -> bool:
