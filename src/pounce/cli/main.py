@@ -11,7 +11,7 @@ import typer
 from rich.console import Console
 from rich.table import Table
 
-from pounce.base.errors import Cancelled, UserFault
+from pounce.base.errors import Cancelled, UserFault, tidy
 from pounce.base.files import write_whole
 from pounce.base.log import log_file, note_fault
 from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
@@ -435,11 +435,11 @@ def run() -> None:
         sys.exit(0)
     except Exception as error:
         if hasattr(error, "format_message"):  # click's usage errors
-            print(f"pounce: {error.format_message()} Try: pounce --help", file=sys.stderr)
+            print(f"pounce: {tidy(error.format_message())} Try: pounce --help", file=sys.stderr)
             sys.exit(2)
         note_fault("command", error)
         print(
-            f"pounce: something went wrong inside ({type(error).__name__}: {error}). Please report it with "
+            f"pounce: something went wrong inside ({type(error).__name__}: {tidy(str(error))}). Please report it with "
             f"{log_file()}.",
             file=sys.stderr,
         )

@@ -87,7 +87,13 @@ def pad_mm(poured: Poured, modulus_mm: float) -> float:
 
 
 def frozen(laid: Laid, poured: Poured, tick: Callable[[float, float], None], until_s: float = math.inf) -> Frozen:
-    """The mould's heat until all of it is solid."""
+    """The mould's heat until all of it is solid. UserFault for a casting that no cell of the grid holds."""
+    metal = np.asarray(laid.kinds == Stuff.METAL)
+    if not metal.any():
+        raise UserFault(
+            f"The casting is thinner all over than a cell of the heat's grid, {laid.cells.step:.2g} mm.",
+            "Check the unit of the part: metal so thin does not run.",
+        )
     made: Cooled = cooled(
         Asked(
             laid.cells,
@@ -96,7 +102,7 @@ def frozen(laid: Laid, poured: Poured, tick: Callable[[float, float], None], unt
             laid.shares,
             heat().common.near_solid.value,
             until_s=until_s,
-            watched=np.asarray(laid.kinds == Stuff.METAL),
+            watched=metal,
         ),
         tick,
     )

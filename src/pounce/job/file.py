@@ -4,10 +4,8 @@ Saving is atomic: a temporary file beside the target is written, flushed to disk
 """
 
 import io
-import struct
-import tempfile
+import lzma
 import zipfile
-import zlib
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -15,13 +13,16 @@ from typing import Any
 import lib3mf
 import msgspec
 
+from pounce.base.dying import own_folder
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
+from pounce.base.progress import silent
 from pounce.base.units import MM_PER
 from pounce.base.version import VERSION
 from pounce.job.job import Job
 from pounce.job.migrations import FORMAT, migrated
 from pounce.part import formats
+from pounce.part.apart import read_apart
 from pounce.part.mending import as_body
 from pounce.part.model import Model
 from pounce.part.words import guess_unit
@@ -85,8 +86,8 @@ def save(path: Path, job: Job, model: Model | None, preview_png: bytes | None = 
 
 
 def _part_bytes(things: list[tuple[str, Mesh]]) -> bytes:
-    with tempfile.TemporaryDirectory(prefix="pounce-save-") as folder:
-        target = Path(folder) / "part.3mf"
+    with own_folder("save") as folder:
+        target = folder / "part.3mf"
         write_3mf(target, things)
         return target.read_bytes()
 
@@ -111,10 +112,10 @@ def load(path: Path) -> Kept:
             packed = archive.read("part.3mf")
     except FileNotFoundError:
         raise UserFault(f"There is no file '{path.name}'.", "Check the name and the folder.") from None
-    except (zipfile.BadZipFile, zlib.error, struct.error, KeyError, msgspec.DecodeError, EOFError, NotImplementedError):
-        raise broken from None
     except OSError as error:
         raise UserFault(f"'{path.name}' cannot be opened ({error.strerror}).", "Check that you may read it.") from None
+    except (*formats.BROKEN, lzma.LZMAError, MemoryError):
+        raise broken from None
     model = _model(content.model, packed, broken)
     job = msgspec.structs.replace(
         content.job, part=msgspec.structs.replace(content.job.part, model=model.fingerprint())
@@ -138,12 +139,12 @@ def _content(path: Path, raw: Any) -> Content:
 
 
 def _model(note: ModelNote, packed: bytes, broken: UserFault) -> Model:
-    with tempfile.TemporaryDirectory(prefix="pounce-open-") as folder:
-        target = Path(folder) / "part.3mf"
+    with own_folder("open") as folder:
+        target = folder / "part.3mf"
         target.write_bytes(packed)
         try:
-            raw = formats.read_3mf(target)
-        except formats.BROKEN:
+            raw = read_apart(formats.read_3mf, target, silent)
+        except UserFault:
             raise broken from None
     if len(raw.bodies) != len(note.bodies) or note.applied not in MM_PER:
         raise broken

@@ -38,6 +38,8 @@ MOST_TRIANGLES = 5_000_000
 MOST_UNPACKED = 2 << 30
 MOST_RATIO = 400
 MOST_ENTRIES = 5000
+# Components and build items of a 3MF, and how deep they are nested.
+MOST_PLACED, MOST_DEPTH = 20_000, 32
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,6 +82,17 @@ def sniff(head: bytes, size: int) -> str | None:
     if b"\x00" not in head and re.search(rb"(?m)^\s*v\s+[-+.\d]", head):
         return "obj"
     return None
+
+
+# Formats that numpy reads by itself: nothing in them can make it take more than the file holds.
+PLAIN = ("stl",)
+_LOADED = {"ascii-stl": "stl", "obj": "obj", "ply": "ply", "off": "off"}
+
+
+def loaded(kind: str) -> None:
+    """Loads the reader of this format, so that processes forked to read need not, each anew."""
+    if kind in _LOADED:
+        importlib.import_module(f"trimesh.exchange.{_LOADED[kind]}")
 
 
 def _plain(kind: str, module: str, loader: str, **settings: Any) -> Callable[[Path], RawModel]:
@@ -144,10 +157,10 @@ def read_3mf(path: Path) -> RawModel:
     }
     unit, factor = units[model.GetUnit()]
     bodies: list[RawBody] = []
-    items = model.GetBuildItems()
+    items, visits = model.GetBuildItems(), [0]
     while items.MoveNext():
         item = items.GetCurrent()
-        _gather(item.GetObjectResource(), _matrix(item.GetObjectTransform()), factor, bodies, 0)
+        _gather(item.GetObjectResource(), _matrix(item.GetObjectTransform()), factor, bodies, visits)
     return RawModel("3mf", unit or "mm", tuple(bodies))
 
 
@@ -156,9 +169,13 @@ def _matrix(transform: Any) -> Floats:
     return np.vstack([fields.T, [0.0, 0.0, 0.0, 1.0]])
 
 
-def _gather(thing: Any, matrix: Floats, factor: float, bodies: list[RawBody], depth: int) -> None:
-    if depth > 32:
-        raise ValueError("components nested too deep")
+def _gather(
+    thing: Any, matrix: Floats, factor: float, bodies: list[RawBody], visits: list[int], depth: int = 0
+) -> None:
+    visits[0] += 1
+    # two components of two components, thirty deep, are a thousand million
+    if depth > MOST_DEPTH or visits[0] > MOST_PLACED:
+        raise ValueError("too many components, or nested too deep")
     if thing.IsMeshObject():
         # lib3mf hands out lists of small structures; packed together numpy reads them at once
         points, corners = thing.GetVertices(), thing.GetTriangleIndices()
@@ -175,7 +192,7 @@ def _gather(thing: Any, matrix: Floats, factor: float, bodies: list[RawBody], de
     for index in range(thing.GetComponentCount()):
         component = thing.GetComponent(index)
         inner = matrix @ _matrix(component.GetTransform())
-        _gather(component.GetObjectResource(), inner, factor, bodies, depth + 1)
+        _gather(component.GetObjectResource(), inner, factor, bodies, visits, depth + 1)
 
 
 def guard_archive(path: Path) -> None:

@@ -1,5 +1,6 @@
 """A file into a ``Model``, or one plain sentence why not."""
 
+import stat
 import struct
 from pathlib import Path
 
@@ -8,12 +9,15 @@ import numpy as np
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.progress import Progress, silent, span
 from pounce.part import formats
+from pounce.part.apart import read_apart
 from pounce.part.formats import RawModel
 from pounce.part.mending import Notes, mend
 from pounce.part.model import Body, Model
 from pounce.part.step import read_step
 from pounce.solid.mesh import Mesh
 
+# Larger files are not looked at.
+MOST_BYTES = 1_500_000_000
 SUFFIXES = (".stl", ".obj", ".ply", ".off", ".3mf", ".step", ".stp")
 _EXPECTED = {
     ".stl": ("stl", "ascii-stl"),
@@ -30,12 +34,13 @@ def read_model(path: Path, progress: Progress = silent) -> Model:
     """The model in this file, mended. UserFault with one sentence when it cannot be used."""
     progress(0.0, "Reading the model")
     kind = _kind(path)
-    if kind == "step":
-        raw = read_step(path, span(progress, 0.0, 0.5))
-    else:
-        raw = _read(path, kind)
-    _check(path, raw)
     notes = Notes()
+    if kind == "step":
+        raw, said = read_step(path, span(progress, 0.0, 0.5))
+        notes.lines += said
+    else:
+        raw = _read(path, kind, span(progress, 0.0, 0.5))
+    _check(path, raw)
     expected = _EXPECTED.get(path.suffix.lower(), ())
     if kind not in expected:
         notes.lines.append(f"read as {raw.format.upper()}, whatever its name says")
@@ -53,9 +58,17 @@ def read_model(path: Path, progress: Progress = silent) -> Model:
 def _kind(path: Path) -> str:
     name = path.name
     try:
-        size = path.stat().st_size
-        if path.is_dir():
+        seen = path.stat()
+        size = seen.st_size
+        if stat.S_ISDIR(seen.st_mode):
             raise UserFault(f"'{name}' is a folder.", "Choose a model file: STL, OBJ, PLY, OFF, 3MF or STEP.")
+        if not stat.S_ISREG(seen.st_mode):
+            raise UserFault(f"'{name}' is no file but a pipe or a device.", "Choose a model file.")
+        if size > MOST_BYTES:
+            raise UserFault(
+                f"'{name}' is {size / 1e9:.1f} GB large, over the {MOST_BYTES / 1e9:.1f} GB Pounce takes.",
+                "Make a coarser export.",
+            )
         with path.open("rb") as stream:
             head = stream.read(1 << 16)
     except FileNotFoundError:
@@ -86,7 +99,10 @@ def _kind(path: Path) -> str:
     return kind
 
 
-def _read(path: Path, kind: str) -> RawModel:
+def _read(path: Path, kind: str, progress: Progress) -> RawModel:
+    if kind not in formats.PLAIN:
+        formats.loaded(kind)
+        return read_apart(formats.READERS[kind], path, progress)
     try:
         return formats.READERS[kind](path)
     except (UserFault, Cancelled):

@@ -182,7 +182,9 @@ def edges(faces: Ints, vertex_count: int) -> Edges:
 def merged_vertices(vertices: Floats, faces: Ints, tolerance: float) -> tuple[Floats, Ints]:
     """Vertices closer than about ``tolerance`` made one (rounded to a grid), degenerate faces kept."""
     if tolerance > 0.0:
-        keys = np.round((vertices - vertices.min(axis=0)) / tolerance).astype(np.int64)
+        rel = vertices - vertices.min(axis=0)
+        # no finer than figures of this size are kept, or the steps could not be counted
+        keys = np.round(rel / max(tolerance, float(rel.max(initial=0.0)) * 2.0**-52, 1e-300)).astype(np.int64)
     else:
         keys = (vertices + 0.0).view(np.int64)
     order = np.lexsort((keys[:, 2], keys[:, 1], keys[:, 0]))

@@ -18,6 +18,7 @@ from pounce.stock.values import Camber, Finish
 # Cells across the depth, and in all, on which the heavy side is told; nearer to the middle than this share of the depth
 # is even.
 HEAVY_CELLS, MOST_CELLS, EVEN_SHARE = 24, 2_000_000, 0.02
+BORDER_CELLS, COARSER = 3.0, 1.25
 AXES = {"x": 0, "y": 1, "z": 2}
 
 
@@ -37,7 +38,11 @@ def heavy_way(mesh: Mesh, along: int) -> tuple[int, float] | None:
     """
     across = [axis for axis in range(3) if axis != along]
     finest = min(float(mesh.size[axis]) for axis in across) / HEAVY_CELLS
-    grid = columns_grid(mesh, max(finest, float(np.prod(mesh.size) / MOST_CELLS) ** (1.0 / 3.0)))
+    step = max(finest, float(np.prod(mesh.size) / MOST_CELLS) ** (1.0 / 3.0))
+    # a sheet has few cells in it and many round it
+    while float(np.prod(np.ceil(mesh.size / step) + BORDER_CELLS)) > MOST_CELLS:
+        step *= COARSER
+    grid = columns_grid(mesh, step)
     depth = ndimage.distance_transform_edt(grid.held, sampling=grid.step)
     whole = float(depth.sum())
     if whole <= 0.0:
