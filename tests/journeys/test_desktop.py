@@ -15,6 +15,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton, QScrollArea
 from pytestqt.qtbot import QtBot
 
+from pounce.base.errors import UserFault
 from pounce.bench.app import Session
 from pounce.bench.cards.card import Card
 from pounce.bench.cards.draw import CandidateRow, DrawCard
@@ -29,6 +30,7 @@ from pounce.bench.stops.view import title_of
 from pounce.bench.widgets.causes import CauseRow, CuredRow
 from pounce.bench.window import Window
 from pounce.job import edits
+from pounce.job.unsaved import edits_file
 from pounce.route.opening import open_any
 from pounce.route.stops import ids
 from tests.conftest import box, mesh_of, write_stl
@@ -418,6 +420,28 @@ def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(
     assert name == "Vent quadrant arm (unsaved)"
     job, _ = open_any(path)
     assert job.method.metal == "pewter"
+
+
+def test_edits_made_while_the_worker_is_busy_are_on_the_disk_at_once(
+    qtbot: QtBot, session: Session, tmp_path: Path
+) -> None:
+    """The copy with the part in it waits for the run; the edits do not, and open with the part's own file."""
+    big = write_stl(tmp_path / "big.stl", mesh_of(manifold3d.Manifold.sphere(50, 440)))
+    with qtbot.waitSignal(session.document.opened, timeout=LONG):
+        session.window.open(big)
+    qtbot.waitUntil(lambda: session.worker._current is not None and session.worker._current.verb == "run", timeout=LONG)
+    session.document.edit(edits.set_metal, "pewter")
+    aside = session.settings.aside_file(session.document.job.part.model)  # type: ignore[union-attr]
+    qtbot.waitUntil(edits_file(aside).exists, timeout=3000)
+    assert session.worker.busy and not aside.exists()
+    # what a power cut would leave
+    path, name = session.settings.recent()[0]
+    assert path == aside and name == "Big (unsaved)"
+    job, model = open_any(path)
+    assert job.method.metal == "pewter" and model.triangles == 96_800
+    big.unlink()
+    with pytest.raises(UserFault):
+        open_any(path)
 
 
 def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(

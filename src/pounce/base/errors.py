@@ -31,10 +31,8 @@ def tidy(text: str) -> str:
     """A sentence that can be shown anywhere: what it quotes cut short in the middle, control characters and bytes that
     are no text written as escapes.
     """
-    if not text.isprintable():
-        text = "".join(
-            one if one.isprintable() else one.encode("unicode_escape", "surrogatepass").decode() for one in text
-        )
+    if not shown(text):
+        text = "".join(one if shown(one) else _escaped(one) for one in text)
     if len(text) <= MOST_SAID:
         return text
     half = (MOST_SAID - 5) // 2

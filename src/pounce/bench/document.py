@@ -129,7 +129,7 @@ class Document(QObject):
         was_aside = path.parent == self.settings.aside_folder
         is_job = path.suffix.lower() == ".pounce" and not was_aside
         self.folder = path.parent
-        self.aside.holds = job if was_aside else None
+        self.aside.holds, self.aside.source = (job if was_aside else None), path
         self.settings.remember(path, job.name)
         self.shelf_changed.emit()
         self._put_on(History(job, saved=job if is_job else None), path if is_job else None, source)
@@ -144,7 +144,7 @@ class Document(QObject):
 
     def _measured(self, answer: tuple[Job, str, str]) -> None:
         job, source, _ = answer
-        self.aside.holds = None
+        self.aside.holds = self.aside.source = None
         # nothing of it is kept anywhere yet: it is put aside like an edited job
         self._put_on(History(job, saved=Job()), None, source)
         self.aside.soon()

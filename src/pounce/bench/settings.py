@@ -7,6 +7,7 @@ import msgspec
 import platformdirs
 
 from pounce.base.files import write_whole
+from pounce.job.unsaved import edits_file
 
 MOST_RECENT = 12
 MOST_BEDS = 6
@@ -71,7 +72,12 @@ class Settings:
 
     def recent(self) -> list[tuple[Path, str]]:
         """Recent jobs and models that are still there: file and name."""
-        return [(Path(path), name) for path, name in self._kept.recent if Path(path).exists()]
+        kept = [(Path(path), name) for path, name in self._kept.recent]
+        return [(path, name) for path, name in kept if path.exists() or self._is_edited(path)]
+
+    def _is_edited(self, path: Path) -> bool:
+        """Whether it is a copy put aside of which only the edits are kept so far."""
+        return path.parent == self.aside_folder.resolve() and edits_file(path).exists()
 
     @property
     def aside_folder(self) -> Path:

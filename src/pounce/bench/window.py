@@ -411,6 +411,7 @@ class Window(QMainWindow):
         self.document.worker.cancel()
         self.document.aside.put()
         self.document.worker.finish(CLOSE_MS)
+        self.document.aside.finish()
         self.document.worker.shutdown()
         self._client.shutdown()
         for board in self.boards.values():

@@ -11,6 +11,7 @@ from pounce.base.progress import Progress, silent
 from pounce.job import edits, file
 from pounce.job.choose import HOLDERS, choose_word
 from pounce.job.job import SUFFIX, Job
+from pounce.job.unsaved import Edits, read_edits
 from pounce.metals import tables
 from pounce.metals.method import MethodChoices
 from pounce.part.measured import measured_model
@@ -24,11 +25,29 @@ from pounce.route.stops import stops
 def open_any(path: Path, progress: Progress = silent) -> tuple[Job, Model]:
     """The job in a job file, or a new job on the model in a model file. UserFault when it is neither."""
     if path.suffix.lower() == SUFFIX:
+        edits_beside = read_edits(path)
+        if edits_beside is not None:
+            return _unsaved(path, edits_beside, progress)
         kept = file.load(path)
         if kept.model is None:
             raise UserFault(f"'{path.name}' holds no part yet.", "Open it on the bench and give it one.")
         return kept.job, kept.model
     return new_job(read_model(path, progress))
+
+
+def _unsaved(path: Path, kept: Edits, progress: Progress) -> tuple[Job, Model]:
+    """The job as it was last edited, with its part from the copy or from where it was opened."""
+    if path.exists():
+        model = file.load(path).model
+    elif kept.source:
+        model = open_any(Path(kept.source), progress)[1]
+    else:
+        model = None
+    if model is None or model.fingerprint() != kept.job.part.model:
+        raise UserFault(
+            "The part of this unsaved job is not what it was.", "Open the part's file, or the last saved job."
+        )
+    return kept.job, model
 
 
 def new_job(model: Model, like: Job | None = None) -> tuple[Job, Model]:
