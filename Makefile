@@ -1,8 +1,9 @@
 # make demo    sets up all that is missing, then opens the desktop with the demo jobs
 # make test    sets up, then runs every test on a virtual display of its own
+# make fuzz    N broken files of all formats and N/50 random lines, each from seed FIRST on (N=10000 FIRST=0)
 # make laws    the laws that hold for random shapes, on ten times as many as the suite
 PYTHON := .venv/bin/python
-.PHONY: demo test laws measure lint bench shots setup demo-data lock clean
+.PHONY: demo test laws fuzz kill measure lint bench shots setup demo-data lock clean
 
 demo:
 	@scripts/setup.sh --display
@@ -18,6 +19,11 @@ test:
 laws:
 	@scripts/setup.sh --display
 	@POUNCE_LAWS=1 scripts/with-display.sh $(PYTHON) -m pytest -n 2 --dist worksteal -m law
+
+fuzz:
+	@scripts/setup.sh
+	@$(PYTHON) -m tests.fuzz files $(or $(FIRST),0) $(or $(N),10000)
+	@$(PYTHON) -m tests.fuzz lines $(or $(FIRST),0) $$(( $(or $(N),10000) / 50 ))
 
 measure:
 	@scripts/setup.sh

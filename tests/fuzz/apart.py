@@ -1,5 +1,6 @@
 """Cases run in forked processes, many in each, so that one that crashes or hangs is one line and not the end."""
 
+import faulthandler
 import os
 import resource
 import signal
@@ -64,6 +65,8 @@ def _run(case: Case, seeds: range, limit_s: float, most_bytes: int) -> tuple[int
 def _child(case: Case, seeds: range, writing: int, limit_s: float, most_bytes: int) -> NoReturn:
     code = 1
     try:
+        faulthandler.disable()
+        signal.signal(signal.SIGALRM, signal.SIG_DFL)
         resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
         with os.fdopen(writing, "wb", buffering=0) as stream:
             for seed in seeds:

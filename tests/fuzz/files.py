@@ -134,11 +134,17 @@ def case_in(folder: Path, seed: int) -> str:
     path = folder / f"{seed}-{name}"
     path.write_bytes(mutated(sound[name], dice))
     try:
-        model = open_any(path)[1] if name.endswith(".pounce") else read_model(path)
-    except UserFault as fault:
-        return "" if shown(fault.what) and len(fault.what) <= MOST_SAID else f"says {fault.what!r}"
+        return case_of(path)
     finally:
         path.unlink()
+
+
+def case_of(path: Path) -> str:
+    """Reads a file: "" where it is read, and what is closed holds something, or is refused in a sentence."""
+    try:
+        model = open_any(path)[1] if path.suffix == ".pounce" else read_model(path)
+    except UserFault as fault:
+        return "" if shown(fault.what) and len(fault.what) <= MOST_SAID else f"says {fault.what!r}"
     return next((f"{one.name} is closed and holds nothing" for one in model.bodies if _hollow(one)), "")
 
 

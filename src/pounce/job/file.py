@@ -107,7 +107,8 @@ def load(path: Path) -> Kept:
             if content.model is None:
                 return Kept(content.job, None)
             part = archive.getinfo("part.3mf")
-            if part.file_size > formats.MOST_UNPACKED:
+            # what is packed twice over gives no more than that
+            if part.file_size > min(formats.MOST_UNPACKED, (1 << 20) + formats.MOST_RATIO * part.compress_size):
                 raise broken
             packed = archive.read("part.3mf")
     except FileNotFoundError:

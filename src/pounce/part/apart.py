@@ -4,6 +4,7 @@ the memory there is, and the bench must not.
 The child is a fork, which is there in milliseconds; it hands the arrays back through memory that both see.
 """
 
+import faulthandler
 import mmap
 import os
 import resource
@@ -73,6 +74,7 @@ def _child(read: Callable[[Path], RawModel], path: Path, shared: int, size: int,
     code = 1
     try:
         die_with_parent()
+        faulthandler.disable()
         # what the readers print is for nobody
         quiet = os.open(os.devnull, os.O_RDWR)
         for stream in (0, 1, 2):
