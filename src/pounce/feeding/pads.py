@@ -19,6 +19,8 @@ from pounce.solid.tree import tree_of
 
 # So many walls are tried about a place, on so coarse a grid and in so few runs first; what holds is tried again whole.
 TRIES, ROUGH = 6, Bounds(runs=6, cells=70_000)
+# No further wall is tried after so many runs in all: a pad is a kindness, and nobody waits minutes for one.
+MOST_RUNS = 24
 # A pad is rooted so deep in its wall, mm: two faces in one plane do not unite cleanly.
 ROOT_MM = 0.2
 
@@ -84,18 +86,21 @@ def padded(
     """The first wall that does, made as thick as it must be; None where none does. ``about`` places that want a cure
     and when they set (s); ``cure`` what was found without padding; ``search`` finds feeders for a mould.
     """
-    tried = 0
+    tried = runs = 0
     for thick, wall in _thicker(alone.castings[0], walls, about, law):
-        if tried == TRIES:
+        if tried == TRIES or runs >= MOST_RUNS:
             break
         casting = _with_pad(alone.castings[0], wall, thick)
         if casting is None:
             continue
         tried += 1
         mould = replace(alone, castings=(casting,))
-        if not _better(search(mould, ROUGH), cure):
+        rough = search(mould, ROUGH)
+        runs += rough.runs
+        if not _better(rough, cure):
             continue
         found = search(mould, Bounds())
+        runs += found.runs
         if _better(found, cure):
             return Padded(wall, thick, found, casting.volume - alone.castings[0].volume)
     return None
