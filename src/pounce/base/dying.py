@@ -19,14 +19,16 @@ def die_with_parent() -> None:
 
 
 @contextmanager
-def own_folder(purpose: str) -> Iterator[Path]:
-    """A new folder for files on their way, gone afterwards. Those of processes that were killed go too."""
-    base = Path(tempfile.gettempdir())
-    for old in base.glob("pounce-*-tmp"):
+def own_folder(purpose: str, within: Path | None = None) -> Iterator[Path]:
+    """A new hidden folder for files on their way, ``within`` a folder or where such things go; gone afterwards. Those
+    of processes that were killed go too. OSError where none can be made.
+    """
+    base = Path(tempfile.gettempdir()) if within is None else within
+    for old in base.glob(".pounce-*-tmp"):
         pid = old.name.split("-")[-3]
         if pid.isdigit() and not Path(f"/proc/{pid}").exists():
             shutil.rmtree(old, ignore_errors=True)
-    made = Path(tempfile.mkdtemp(prefix=f"pounce-{purpose}-{os.getpid()}-", suffix="-tmp", dir=base))
+    made = Path(tempfile.mkdtemp(prefix=f".pounce-{purpose}-{os.getpid()}-", suffix="-tmp", dir=base))
     try:
         yield made
     finally:

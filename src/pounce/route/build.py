@@ -1,14 +1,13 @@
 """The build: every file a maker needs, and its manifest. Nothing half-written is left behind."""
 
 import importlib
-import shutil
-import tempfile
 from pathlib import Path
 from typing import Any
 
 import msgspec
 import numpy as np
 
+from pounce.base.dying import own_folder
 from pounce.base.errors import UserFault
 from pounce.base.files import write_whole
 from pounce.base.progress import Progress, silent
@@ -33,44 +32,46 @@ def build(
     """
     pattern = results.need(PATTERN)
     folder = _folder(out)
-    scratch = Path(tempfile.mkdtemp(prefix=".pounce-build-", dir=folder.parent))
     try:
-        files: list[dict[str, Any]] = []
-        things = model_files(results)
-        suffixes = (".3mf", ".stl") if results.job.pattern.stl else (".3mf",)
-        for index, one in enumerate(things):
-            mesh = test_piece_mesh(results) if one.mesh is None else one.mesh
-            for suffix in suffixes:
-                progress(0.55 * index / len(things), f"Writing the {one.name.lower()}")
-                written = write_model(scratch / f"{one.stem}{suffix}", f"{results.job.name}, {one.name.lower()}", mesh)
-                files.append({**_keys(written), "role": one.role, "count": 1})
-        files += _cores(results, scratch, progress)
-        papers = paper_files(results)
-        for index, paper in enumerate(papers):
-            progress(0.6 + 0.3 * index / len(papers), f"Drawing {paper.file}")
-            (scratch / paper.file).write_bytes(drawn(paper, results, model, shown_unit))
-            files.append({"file": paper.file, "role": paper.role, "format": paper.file.rsplit(".", 1)[1], "count": 1})
-        manifest = {
-            "schema": "pounce.build/1",
-            "job": results.job.name,
-            "scale": list(pattern.factors),
-            "files": files,
-            "findings": [finding_keys(f) for stop in stops() for f in stop.findings(results)],
-            "causes": causes_keys(results),
-            "proof": proof_keys(results),
-        }
-        progress(0.95, "Writing the manifest")
-        (scratch / "manifest.json").write_bytes(msgspec.json.format(msgspec.json.encode(manifest), indent=1))
-        folder.mkdir(parents=True, exist_ok=True)
-        for path in sorted(scratch.iterdir()):
-            write_whole(folder / path.name, path.read_bytes())
+        with own_folder("build", folder.parent) as scratch:
+            files: list[dict[str, Any]] = []
+            things = model_files(results)
+            suffixes = (".3mf", ".stl") if results.job.pattern.stl else (".3mf",)
+            for index, one in enumerate(things):
+                mesh = test_piece_mesh(results) if one.mesh is None else one.mesh
+                for suffix in suffixes:
+                    progress(0.55 * index / len(things), f"Writing the {one.name.lower()}")
+                    written = write_model(
+                        scratch / f"{one.stem}{suffix}", f"{results.job.name}, {one.name.lower()}", mesh
+                    )
+                    files.append({**_keys(written), "role": one.role, "count": 1})
+            files += _cores(results, scratch, progress)
+            papers = paper_files(results)
+            for index, paper in enumerate(papers):
+                progress(0.6 + 0.3 * index / len(papers), f"Drawing {paper.file}")
+                (scratch / paper.file).write_bytes(drawn(paper, results, model, shown_unit))
+                files.append(
+                    {"file": paper.file, "role": paper.role, "format": paper.file.rsplit(".", 1)[1], "count": 1}
+                )
+            manifest = {
+                "schema": "pounce.build/1",
+                "job": results.job.name,
+                "scale": list(pattern.factors),
+                "files": files,
+                "findings": [finding_keys(f) for stop in stops() for f in stop.findings(results)],
+                "causes": causes_keys(results),
+                "proof": proof_keys(results),
+            }
+            progress(0.95, "Writing the manifest")
+            (scratch / "manifest.json").write_bytes(msgspec.json.format(msgspec.json.encode(manifest), indent=1))
+            folder.mkdir(parents=True, exist_ok=True)
+            for path in sorted(scratch.iterdir()):
+                write_whole(folder / path.name, path.read_bytes())
     except OSError as error:
         raise UserFault(
             f"The build could not be written to '{out.name}' ({error.strerror}).",
             "Choose another folder, or make room.",
         ) from error
-    finally:
-        shutil.rmtree(scratch, ignore_errors=True)
     progress(1.0, "Built")
     return manifest
 
