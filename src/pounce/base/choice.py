@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 
 # With more options than this a list is not spelled out in help.
 MOST_SPELLED = 6
@@ -183,7 +184,7 @@ class Sides(Choice):
     def read(self, text: str) -> tuple[float, ...]:
         """The sides that were given. UserFault for a word that is no size."""
         try:
-            sides = tuple(float(side) for side in text.split("x"))
+            sides = tuple(figure(side) for side in text.split("x"))
         except ValueError:
             sides = ()
         if not len(self.names) - self.may_lack <= len(sides) <= len(self.names):

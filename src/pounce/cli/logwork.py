@@ -11,6 +11,7 @@ from rich.console import Console
 from rich.table import Table
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.base.files import write_whole
 from pounce.base.units import percent, plain, quantity
 from pounce.cli.words import say_json
@@ -231,8 +232,8 @@ def _say_size(word: str, json: bool) -> None:
     """What one size says alone."""
     sizes, _, step = word.partition("@")
     try:
-        pattern, casting = (float(one) for one in sizes.split(":"))
-        good_to = float(step)
+        pattern, casting = (figure(one) for one in sizes.split(":"))
+        good_to = figure(step)
     except ValueError:
         raise UserFault(f"'{word}' says no size.", "Give PATTERN:CASTING@RESOLUTION, such as 1810:1790@10.") from None
     if not 0.0 < casting <= 1.1 * pattern or good_to <= 0.0:
@@ -261,10 +262,10 @@ def _say_learned(c: Contraction, figures: tuple[Learned, ...]) -> None:
             print(f"  {one.pour[:8]}  {one.job}, {plain(one.size_mm, 0)} mm: {said}")
         for odd in c.odd:
             print(f"  {odd.job}, {odd.name} of casting {odd.casting}: {abs(odd.off):.1f} sd off the rest")
-    for figure in figures:
-        value, give = (plain(each, figure.digits) for each in (figure.estimate.value, figure.estimate.give))
-        table = "" if figure.table is None else f"; table {plain(figure.table.value, figure.digits)}"
-        print(f"{figure.name} {value} ± {give} {figure.unit}, {figure.readings} readings{table}")
+    for told in figures:
+        value, give = (plain(each, told.digits) for each in (told.estimate.value, told.estimate.give))
+        table = "" if told.table is None else f"; table {plain(told.table.value, told.digits)}"
+        print(f"{told.name} {value} ± {give} {told.unit}, {told.readings} readings{table}")
 
 
 def report(which: str, out: Path | None, json: bool) -> None:
@@ -391,7 +392,7 @@ def _parts(words: Iterable[str]) -> dict[str, float]:
     for word in words:
         name, _, weight = word.partition("=")
         try:
-            out[name.strip()] = float(weight)
+            out[name.strip()] = figure(weight)
         except ValueError:
             raise UserFault(f"'{word}' says no part of a mix.", "Give NAME=WEIGHT, such as sand=10.") from None
     if not out:

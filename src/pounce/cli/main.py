@@ -12,6 +12,7 @@ from rich.console import Console
 from rich.table import Table
 
 from pounce.base.errors import Cancelled, UserFault, tidy
+from pounce.base.figures import figure
 from pounce.base.files import write_whole
 from pounce.base.log import log_file, note_fault
 from pounce.base.units import area, degrees, length, mass, percent, sizes, volume
@@ -64,6 +65,13 @@ def plain(
         desktop([])
 
 
+def _job_file(out: Path) -> Path:
+    """The job file of this name. UserFault for a folder."""
+    if not out.name or out.is_dir():
+        raise UserFault(f"'{out}' is a folder.", "Name the job file to write.")
+    return out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
+
+
 @app.command()
 @with_choices
 def new(
@@ -76,7 +84,7 @@ def new(
     from pounce.route.paper import preview_png  # noqa: PLC0415  a room is loaded when it works
 
     results, model = worked(part, words | _stl(stl), False)
-    target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
+    target = _job_file(out)
     picture = preview_png(results.need(PART), results.need(DRAW).direction)
     file.save(target, results.job, model, picture)
     print(target)
@@ -111,7 +119,7 @@ def measure(
     from pounce.route.paper import preview_png  # noqa: PLC0415  a room is loaded when it works
 
     try:
-        long, wide, high = (float(side) for side in size.split("x"))
+        long, wide, high = (figure(side) for side in size.split("x"))
         asked = msgspec.convert(
             {
                 "shape": shape,
@@ -133,7 +141,7 @@ def measure(
     method = chosen(Job(), {"metal": metal, "mould": mould, "pattern": pattern}).method
     job, model = measured_job(asked, method, of_metal)
     results = Pipeline().run(job, model)
-    target = out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
+    target = _job_file(out)
     file.save(target, job, model, preview_png(results.need(PART), results.need(DRAW).direction))
     for finding in PART.findings(results):
         print(finding.words(), file=sys.stderr)
@@ -237,7 +245,7 @@ def plan(
         plans = Planner(job, model).plans(watch.progress)
     if take > len(plans):
         raise UserFault(f"There is no plan {take}: {len(plans)} came out.", "Take one of them.")
-    target = None if out is None else out if out.suffix.lower() == SUFFIX else out.with_name(out.name + SUFFIX)
+    target = None if out is None else _job_file(out)
     if target is not None:
         file.save(target, plans[max(take, 1) - 1].job, model, None)
     if json:

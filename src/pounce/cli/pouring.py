@@ -13,6 +13,7 @@ from rich.console import Console
 from rich.table import Table
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.base.files import write_whole
 from pounce.base.units import heat_words, mass, quantity
 from pounce.cli.choices import Given as Words
@@ -255,7 +256,7 @@ def _parts(word: str, least: int, form: str) -> tuple[str, str, list[str]]:
 
 def _number(word: str, text: str, form: str) -> float:
     try:
-        return float(text)
+        return figure(text)
     except ValueError:
         raise UserFault(f"'{word}' says nothing that can be kept.", f"Give {form}.") from None
 

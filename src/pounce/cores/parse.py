@@ -3,6 +3,7 @@
 import msgspec
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.cores.choices import EACH, TABLE
 from pounce.cores.values import CoreChoices, HollowChoice
 
@@ -20,7 +21,7 @@ def with_words(choices: CoreChoices, text: str) -> CoreChoices:
             return msgspec.structs.replace(choices, **{one.field: one.checked(one.read(value))})
     try:
         place, *rest = text.strip().split(":")
-        x, y, z = (float(part) for part in place.split(","))
+        x, y, z = (figure(part) for part in place.split(","))
         given: dict[str, object] = {"at_mm": (x, y, z)}
         known = {choice.key: choice for choice in EACH}
         for part in rest:

@@ -5,6 +5,7 @@ from typing import Any, Final
 import msgspec
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.job import rig_edits, stock_edits
 from pounce.job.edits import Edit
 from pounce.job.job import Job
@@ -93,7 +94,7 @@ def formers_word(job: Job, word: str) -> Edit:
     """The bench's own formers from a word. UserFault for one that is no list of diameters."""
     text = word.strip()
     try:
-        said = {float(one) for one in text.replace(" ", ",").split(",") if one and one != NONE}
+        said = {figure(one) for one in text.replace(" ", ",").split(",") if one and one != NONE}
         wide = tuple(sorted(said))
     except ValueError:
         wide = (0.0,)
@@ -108,8 +109,8 @@ def _read(
     """The place and the figures behind it."""
     place, *rest = word.split(":")
     try:
-        x, y, z = (float(one) for one in place.split(","))
-        figures = tuple(float(one) for one in rest)
+        x, y, z = (figure(one) for one in place.split(","))
+        figures = tuple(figure(one) for one in rest)
     except ValueError:
         raise UserFault(f"'{word}' says no {what}.", forms) from None
     if not many[0] <= len(figures) <= many[1] or any(not 1.0 <= one <= 500.0 for one in figures):

@@ -8,6 +8,7 @@ import msgspec
 from pounce.base.choice import Choice, Flag
 from pounce.base.digest import digest
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.job.edits import Edit
 from pounce.job.job import Job
 from pounce.job.stock_edits import change_line
@@ -71,7 +72,7 @@ def pair_word(job: Job, word: str) -> Edit:
 
 
 def _point(text: str) -> Point:
-    x, y, z = (float(one) for one in text.split(","))
+    x, y, z = (figure(one) for one in text.split(","))
     return x, y, z
 
 

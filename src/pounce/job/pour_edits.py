@@ -7,6 +7,7 @@ from typing import Any, Final
 import msgspec
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.job.edits import Edit
 from pounce.job.job import SUFFIX, Job
 from pounce.pour.things import Crucible, Furnace, Ingot, Printer, Sand
@@ -47,7 +48,7 @@ def scrap_word(job: Job, word: str) -> Edit:
     """Weighed pieces, kg. UserFault for a word that says none."""
     text = word.strip()
     try:
-        pieces = () if text in (NONE, "") else tuple(float(one) for one in text.replace(" ", ",").split(",") if one)
+        pieces = () if text in (NONE, "") else tuple(figure(one) for one in text.replace(" ", ",").split(",") if one)
     except ValueError:
         pieces = (-1.0,)
     if len(pieces) > MOST_PIECES or any(not 0.001 <= one <= 200.0 for one in pieces):
@@ -60,7 +61,7 @@ def fall_word(job: Job, word: str) -> Edit:
     if word.strip() == NONE:
         return set_pour(job, "The crucible's fall by the table", fall_from_c=None, fall_to_c=None, fall_s=None)
     try:
-        first, second, seconds = (float(one) for one in word.split(":"))
+        first, second, seconds = (figure(one) for one in word.split(":"))
     except ValueError:
         first, second, seconds = 0.0, 0.0, 0.0
     if not 1800.0 >= first > second >= 50.0 or not 1.0 <= seconds <= 7200.0:

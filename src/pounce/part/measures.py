@@ -5,6 +5,7 @@ from typing import Literal
 import msgspec
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 
 Shape = Literal["block", "round", "tube", "tray", "angle", "outline"]
 
@@ -43,7 +44,7 @@ def _numbers(text: str, count: int, like: str) -> list[list[float]]:
     out: list[list[float]] = []
     for word in text.replace(";", " ").split():
         try:
-            values = [float(one) for one in word.split(",")]
+            values = [figure(one) for one in word.split(",")]
         except ValueError:
             values = []
         if len(values) != count:

@@ -8,6 +8,7 @@ import msgspec
 import platformdirs
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.base.files import write_whole
 
 FILE = "flasks.json"
@@ -97,7 +98,7 @@ def flask_of(word: str) -> Flask:
     key, _, rest = word.partition("=")
     sizes, _, kg = rest.partition(":")
     try:
-        sides = [float(side) for side in sizes.split("x")]
+        sides = [figure(side) for side in sizes.split("x")]
         weight = float(kg or 0.0)
     except ValueError:
         sides, weight = [], 0.0

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, Final
 import msgspec
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.job.job import Job
 from pounce.job.log_edits import revision_of
 from pounce.logbook.said import Differs, LogResult, Size
@@ -231,7 +232,7 @@ def with_defect(pour: Pour, word: str) -> Pour:
     table = defects()
     try:
         at = int(number)
-        place = tuple(float(one) for one in parts[3].split(",")) if len(parts) > 3 and parts[3] else None
+        place = tuple(figure(one) for one in parts[3].split(",")) if len(parts) > 3 and parts[3] else None
         if place is not None and len(place) != 3:
             raise ValueError(word)
     except ValueError:

@@ -5,6 +5,7 @@ from collections.abc import Callable
 import msgspec
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.metals.tables import grades, limits
 from pounce.stock.values import Addition, Camber, Draft, Fill, Fillets, Finish, Lettering, Level, Machining, Place
 
@@ -45,7 +46,7 @@ def _made(name: str, at: Place | None, rest: list[str]) -> Addition:
 
 def _figure(rest: list[str], index: int) -> float | None:
     """A figure behind a colon, None where it is left out."""
-    return float(rest[index]) if len(rest) > index and rest[index] else None
+    return figure(rest[index]) if len(rest) > index and rest[index] else None
 
 
 def _draft(_at: Place | None, rest: list[str]) -> Addition:
@@ -61,7 +62,7 @@ def _camber(_at: Place | None, rest: list[str]) -> Addition:
 
 
 def _finish(_at: Place | None, rest: list[str]) -> Addition:
-    paint, sanding, rap = (float(part) for part in rest[0].split(","))
+    paint, sanding, rap = (figure(part) for part in rest[0].split(","))
     return Finish(paint, sanding, rap)
 
 
@@ -73,11 +74,11 @@ def _machining(at: Place, rest: list[str]) -> Addition:
         return Machining(at, school="home")
     if word.upper() in grades()["machining"].grades:
         return Machining(at, word.upper())
-    return Machining(at, own_mm=float(word))
+    return Machining(at, own_mm=figure(word))
 
 
 def _text(at: Place, rest: list[str]) -> Addition:
-    high, proud = [*(float(part) for part in rest[1:3]), *(10.0, 1.0)[len(rest[1:3]) :]]
+    high, proud = [*(figure(part) for part in rest[1:3]), *(10.0, 1.0)[len(rest[1:3]) :]]
     return Lettering(rest[0], at, high, proud)
 
 
@@ -92,10 +93,10 @@ _ANYWHERE: dict[str, Callable[[Place | None, list[str]], Addition]] = {
 _AT_A_PLACE: dict[str, Callable[[Place, list[str]], Addition]] = {
     "machine": _machining,
     "text": _text,
-    "level": lambda at, rest: Level(at, float(rest[0])),
+    "level": lambda at, rest: Level(at, figure(rest[0])),
 }
 
 
 def _place(text: str) -> Place:
-    x, y, z = (float(part) for part in text.split(","))
+    x, y, z = (figure(part) for part in text.split(","))
     return x, y, z
