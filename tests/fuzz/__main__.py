@@ -10,7 +10,7 @@ from tests.fuzz import files, lines
 from tests.fuzz.apart import campaign
 
 # How long a case may take, s, and how much memory its process may hold, bytes.
-FILES, LINES = (30.0, 1_500_000_000), (180.0, 3_000_000_000)
+FILES, LINES = (30.0, 1_500_000_000), (300.0, 3_000_000_000)
 
 
 def main() -> int:

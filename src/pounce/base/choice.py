@@ -79,7 +79,7 @@ class FigureChoice(Choice):
     def read(self, text: str) -> float | int:
         """The figure. UserFault for a word that is none; whether it lies in its range, :meth:`checked` says."""
         try:
-            value = float(text)
+            value = figure(text)
         except ValueError:
             raise self._no(text) from None
         if self.whole and value != int(value):

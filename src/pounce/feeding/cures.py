@@ -25,6 +25,8 @@ from pounce.solid.mesh import Floats
 
 # So many runs at most, on a grid so fine; a feeder or its neck grows by such steps; diameters are rounded up so.
 RUNS, CELLS, GROW, MOST_GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.08, 1.8, 1.2, 2.0
+# Work (melting cells times stages) after which no further run is begun: some twenty seconds.
+WORK = 1.5e9
 # So much of a neck's disc is to be level.
 LEVEL_SHARE = 0.5
 # A round feeder of H = 1.2 D on the casting has V/A = D/4.833; four times the modulus makes a neck.
@@ -36,17 +38,20 @@ LEAST_MM, MOST_SHARE = 10.0, 1.2
 
 @dataclass(frozen=True)
 class Bounds:
-    """So many runs at most, on a grid of so many cells at most; diameters (mm) of formers that are there."""
+    """So many runs at most and so much work, on a grid of so many cells at most; diameters (mm) of formers that are
+    there.
+    """
 
     runs: int = RUNS
     cells: int = CELLS
+    work: float = WORK
     formers: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
 class Found:
     """What was found on a casting: rounds and blocks in the mould's frame, whether the last run proved them, how many
-    runs it took, and last places that nothing cured.
+    runs it took, last places that nothing cured, and how much work it was.
     """
 
     rounds: tuple[Round, ...]
@@ -54,6 +59,7 @@ class Found:
     proved: bool
     runs: int
     uncured: int
+    work: float = 0.0
 
 
 @dataclass(eq=False)
@@ -69,13 +75,16 @@ class _Search:
     spared: list[Floats]
     gate_mm: tuple[float, float] | None
     runs: int = 0
+    work: float = 0.0
 
     def run(self) -> Frozen:
         self.runs += 1
         # heights of open feeders count from the cope that they will have
         top = max([self.mould.top_mm, *(one.top_mm for one in self.rounds)])
         mould = replace(self.mould, rounds=tuple(self.rounds), chills=tuple(self.chills), top_mm=top)
-        return frozen(laid(mould, self.step, self.pad), self.poured, lambda _share, _at: None)
+        made = frozen(laid(mould, self.step, self.pad), self.poured, lambda _share, _at: None)
+        self.work += made.work
+        return made
 
 
 def cured(
@@ -98,7 +107,7 @@ def cured(
     harmless = [np.array(one) for one in spared]
     search = _Search(mould, poured, law, pad, step, list(mould.rounds), list(mould.chills), [], harmless, gate_mm)
     proved: list[Round] | None = None
-    while search.runs < bounds.runs:
+    while search.runs < bounds.runs and search.work < bounds.work:
         tick(search.runs / bounds.runs)
         made = search.run()
         wanting = tuple(one for one in counted(made, law)[0] if not _near(one, search.spared))
@@ -124,6 +133,7 @@ def cured(
         proved is not None,
         search.runs,
         len(search.given_up),
+        search.work,
     )
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from pounce.feeding.cures import Bounds, Found
+from pounce.feeding.cures import WORK, Bounds, Found
 from pounce.feeding.judge import Law, modulus_mm
 from pounce.freeze.values import Mould, Point
 from pounce.metals.heat import heat
@@ -86,9 +86,9 @@ def padded(
     """The first wall that does, made as thick as it must be; None where none does. ``about`` places that want a cure
     and when they set (s); ``cure`` what was found without padding; ``search`` finds feeders for a mould.
     """
-    tried = runs = 0
+    tried, runs, work = 0, 0, cure.work
     for thick, wall in _thicker(alone.castings[0], walls, about, law):
-        if tried == TRIES or runs >= MOST_RUNS:
+        if tried == TRIES or runs >= MOST_RUNS or work >= WORK:
             break
         casting = _with_pad(alone.castings[0], wall, thick)
         if casting is None:
@@ -96,11 +96,11 @@ def padded(
         tried += 1
         mould = replace(alone, castings=(casting,))
         rough = search(mould, ROUGH)
-        runs += rough.runs
+        runs, work = runs + rough.runs, work + rough.work
         if not _better(rough, cure):
             continue
         found = search(mould, Bounds())
-        runs += found.runs
+        runs, work = runs + found.runs, work + found.work
         if _better(found, cure):
             return Padded(wall, thick, found, casting.volume - alone.castings[0].volume)
     return None

@@ -64,7 +64,8 @@ class Substance:
 class Cooled:
     """What came of it, (nz, ny, nx): ``near_s`` when each melting cell was so far solid as asked, ``solid_s`` when it
     was solid (s; inf where it never was, NaN where nothing melts), ``end_c`` temperatures at the end; how
-    long it ran (s), in how many steps, and the heat that went astray as a share of what the metal gave off.
+    long it ran (s), in how many steps, the heat that went astray as a share of what the metal gave off, and how much
+    work it was: melting cells times stages.
     """
 
     near_s: Field
@@ -73,6 +74,7 @@ class Cooled:
     ran_s: float
     steps: int
     energy_error: float
+    work: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -111,6 +113,7 @@ class _Run:
         inner = np.zeros(kinds.shape, np.bool_)
         inner[1:-1, 1:-1, 1:-1] = True
         self.melting = melts[kinds] & inner
+        self.count, self.work = float(self.melting.sum()), 0.0
         self.warming = ~melts[kinds] & inner & ~np.array([one.stays for one in subs])[kinds]
         share = np.pad(asked.shares, 1, constant_values=1.0).astype(F32)
         self.inverse_share = np.where(self.melting, 1.0 / np.maximum(share, LEAST_SHARE), 0.0).astype(F32)
@@ -259,7 +262,7 @@ class _Run:
         )
         astray = abs(self._heat(h_now, t_now) + lost_air - first_heat) / max(gave, 1e-12)
         inner = (slice(1, -1),) * 3
-        return Cooled(near[inner].copy(), solid[inner].copy(), t_now[inner].copy(), now, steps, astray)
+        return Cooled(near[inner].copy(), solid[inner].copy(), t_now[inner].copy(), now, steps, astray, self.work)
 
     def _heat(self, h: Field, t: Field) -> float:
         """All heat in the grid, J/m3 of a cell."""
@@ -324,6 +327,7 @@ class _Run:
     def _metal(self, now: Field, before: Field, t: Field, source: Field, dt: float) -> tuple[Field, Field]:
         """Enthalpies carried on by ``dt``, and the array they may be lost in; ``t`` takes their temperatures."""
         stages = _stages(dt, self.metal_limit)
+        self.work += stages * self.count
         gx, gy, gz = (one.ravel() for one in self.of_metal)
         for j in range(1, stages + 1):
             omega, weight = _stage(j, stages)

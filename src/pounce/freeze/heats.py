@@ -106,4 +106,4 @@ def frozen(laid: Laid, poured: Poured, tick: Callable[[float, float], None], unt
         ),
         tick,
     )
-    return Frozen(laid, made.near_s, made.solid_s, made.ran_s, made.steps, made.energy_error)
+    return Frozen(laid, made.near_s, made.solid_s, made.ran_s, made.steps, made.energy_error, made.work)

@@ -113,7 +113,7 @@ class Laid:
 @dataclass(frozen=True, eq=False)
 class Frozen:
     """When each cell of metal no longer feeds (``near_s``) and is solid (``solid_s``), NaN elsewhere; seconds it ran,
-    steps, and heat that went astray as a share.
+    steps, heat that went astray as a share, and how much work it was (melting cells times stages).
     """
 
     laid: Laid
@@ -122,6 +122,7 @@ class Frozen:
     ran_s: float
     steps: int
     energy_error: float
+    work: float = 0.0
 
 
 @dataclass(frozen=True)
