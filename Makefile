@@ -38,7 +38,7 @@ lint:
 
 bench:
 	@scripts/setup.sh --display
-	@POUNCE_BENCH_STRICT=$(STRICT) scripts/with-display.sh $(PYTHON) -m pytest tests/speed --benchmark-enable --benchmark-only --benchmark-columns=min,median,max,rounds -s
+	@POUNCE_BENCH_STRICT=$(STRICT) $(if $(PARTS),POUNCE_PARTS=$(PARTS)) scripts/with-display.sh $(PYTHON) -m pytest tests/speed --benchmark-enable --benchmark-only --benchmark-columns=min,median,max,rounds -s
 
 shots:
 	@scripts/setup.sh --display

@@ -12,6 +12,7 @@ import sys
 import time
 from collections.abc import Callable
 from datetime import UTC, datetime
+from functools import cache
 from pathlib import Path
 
 import manifold3d
@@ -23,6 +24,7 @@ from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
 from vtkmodules.vtkCommonCore import reference, vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData, vtkStaticCellLocator
 
+from pounce.base.errors import UserFault
 from pounce.base.progress import silent
 from pounce.draw.jointsurface import joint_surface_of
 from pounce.draw.live import live_look, representatives
@@ -46,7 +48,10 @@ from pounce.job.stock_edits import add_line, set_stock
 from pounce.logbook.book import Book
 from pounce.logbook.learn import contraction_of
 from pounce.metals.method import MethodChoices, resolve
+from pounce.part.formats import RawBody
+from pounce.part.mending import Notes, mend
 from pounce.part.model import PartChoices
+from pounce.part.reading import read_model
 from pounce.part.stop import part_stop
 from pounce.parting.joint import Joint
 from pounce.parting.line import outline_of
@@ -66,12 +71,12 @@ from pounce.route.demo_jobs import DEMOS, lay_out
 from pounce.route.opening import open_any, with_model
 from pounce.route.paper import template_drawings
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import CORES, METAL, MOULD, PART, PARTING, STOCK, given_pour
+from pounce.route.stops import CORES, FREEZE, METAL, MOULD, PART, PARTING, POUR, STOCK, given_pour
 from pounce.solid import boolean
 from pounce.solid.features.find import features_of
 from pounce.solid.mesh import Mesh, edges
 from pounce.stock.parse import parse_addition
-from tests.conftest import mesh_of, model_of
+from tests.conftest import mesh_of, model_of, write_stl
 from tests.unit.logbook.made import some_pour
 from tests.unit.pour.made import pour_result, results_of
 
@@ -79,15 +84,27 @@ pytestmark = pytest.mark.speed
 Z = np.array([0.0, 0.0, 1.0])
 # How far past its target a line may be before STRICT fails it; two runs on one machine differ by up to a third.
 MARGIN = 1.5
+# What each line took when it was last run here.
+LAST = Path(__file__).parents[2] / ".bench.json"
+_told: dict[str, tuple[float, str]] = {}
 
 
 def told(share: float, text: str) -> None:
-    """Prints a line; ``share`` is what was taken of what is allowed (1: just met). When strict, a share over MARGIN
-    fails.
+    """Prints a line with what it was when it was last run; ``share`` is what was taken of what is allowed (1: just
+    met). When strict, a share over MARGIN fails.
     """
-    print(f"\n   {text}")
+    key = f"{os.environ.get('PYTEST_CURRENT_TEST', '').split(' ')[0]} {len(_told)}"
+    before, _told[key] = _last().get(key), (share, datetime.now(UTC).date().isoformat())
+    last = "" if before is None else f"; {before[0]:.2f} of it on {before[1]}"
+    print(f"\n   {text}{last}")
+    LAST.write_bytes(msgspec.json.encode(_last() | _told))
     if os.environ.get("POUNCE_BENCH_STRICT"):
         assert share <= MARGIN, f"{text}: {share:.2f} of what is wanted, at most {MARGIN:g} when strict"
+
+
+@cache
+def _last() -> dict[str, tuple[float, str]]:
+    return msgspec.json.decode(LAST.read_bytes(), type=dict[str, tuple[float, str]]) if LAST.exists() else {}
 
 
 def bored_ball(triangles: int) -> manifold3d.Manifold:
@@ -242,6 +259,74 @@ def test_features_of_200k(benchmark: BenchmarkFixture) -> None:
     mesh = mesh_of(bracket(200_000))
     benchmark.pedantic(lambda: features_of(Mesh.of(mesh.vertices, mesh.faces)), rounds=3, warmup_rounds=1)
     _say(benchmark, 2.0, f"features of {len(mesh.faces)} triangles, its tree included")
+
+
+def lumpy(triangles: int) -> manifold3d.Manifold:
+    """A free form: a ball whose normals bend every way, in which there is nothing to be found."""
+
+    def bent(p: np.ndarray) -> np.ndarray:
+        wave = np.sin(p[:, 0] / 9.0) + np.sin(p[:, 1] / 7.0 + 1.0) + np.sin(p[:, 2] / 11.0 + 2.0)
+        return np.asarray(p * (1.0 + 0.06 * wave)[:, None])
+
+    return manifold3d.Manifold.sphere(50, round(np.sqrt(2.0 * triangles))).warp_batch(bent)
+
+
+@pytest.mark.parametrize(("triangles", "target"), [(25_000, 0.8), (200_000, 2.0)])
+def test_features_of_a_free_form(benchmark: BenchmarkFixture, triangles: int, target: float) -> None:
+    mesh = mesh_of(lumpy(triangles))
+    benchmark.pedantic(lambda: features_of(Mesh.of(mesh.vertices, mesh.faces)), rounds=3, warmup_rounds=1)
+    _say(benchmark, target, f"features of a free form of {len(mesh.faces):,} triangles")
+
+
+def test_reading_a_million_clean_triangles(benchmark: BenchmarkFixture, tmp_path: Path) -> None:
+    path = write_stl(tmp_path / "large.stl", mesh_of(bored_ball(1_000_000)))
+    benchmark.pedantic(lambda: read_model(path), rounds=2, warmup_rounds=1)
+    _say(benchmark, 3.0, "read and mended, a million clean triangles")
+
+
+def test_mending_a_rim_of_a_thousand_edges(benchmark: BenchmarkFixture) -> None:
+    """A part with its lid off and forty cracks."""
+    mesh = mesh_of(manifold3d.Manifold.cylinder(40, 30, 20, 3000).refine_to_length(2.0))
+    top = mesh.corners[:, :, 2].min(axis=1) > 40.0 - 1e-6
+    keep = ~top
+    keep[np.random.default_rng(1).integers(0, len(keep), 40)] = False
+    raw = RawBody("a", mesh.vertices, mesh.faces[keep], None)
+    benchmark.pedantic(lambda: mend(raw, Notes()), rounds=3, warmup_rounds=1)
+    _say(benchmark, 3.0, f"{int(keep.sum()):,} triangles with a rim of 3,000 edges and forty cracks mended")
+
+
+@pytest.mark.parametrize(("words", "target"), [(["--help"], 0.25), (["check", "PART", "--json"], 4.0)])
+def test_the_command_as_a_process(benchmark: BenchmarkFixture, bearing: Path, words: list[str], target: float) -> None:
+    command = [sys.executable, "-m", "pounce", *(str(bearing) if one == "PART" else one for one in words)]
+    benchmark.pedantic(lambda: subprocess.run(command, check=True, capture_output=True), rounds=3, warmup_rounds=1)
+    _say(benchmark, target, f"pounce {words[0]}, process and all")
+
+
+@pytest.mark.skipif("POUNCE_PARTS" not in os.environ, reason="a folder of models is given with PARTS=")
+def test_the_whole_line_on_a_folder_of_parts(benchmark: BenchmarkFixture) -> None:
+    """Processor seconds; what is followed in time (mould, heat, pour) is told apart from what is judged."""
+    whole: list[float] = []
+    judged: list[float] = []
+
+    def run() -> None:
+        for path in sorted(Path(os.environ["POUNCE_PARTS"]).iterdir()):
+            try:
+                job, model = open_any(path)
+            except UserFault as fault:
+                print(f"   {path.name}: {fault}")
+                continue
+            Pipeline.took.clear()
+            begun = time.process_time()
+            Pipeline().run(job, model)
+            whole.append(time.process_time() - begun)
+            later = sum(Pipeline.took.get(one.id, 0.0) for one in (MOULD, FREEZE, POUR))
+            judged.append(whole[-1] - later)
+
+    benchmark.pedantic(run, rounds=1)
+    for name, took in (("judged", judged), ("the whole line", whole)):
+        middle, most = float(np.median(took)), max(took)
+        told(middle / 1.5, f"{len(took)} parts, {name}: median {middle:.2f} s (1.5 wanted)")
+        told(most / 6.0, f"{len(took)} parts, {name}: at most {most:.2f} s (6 wanted)")
 
 
 @pytest.mark.parametrize(
