@@ -1,6 +1,7 @@
 # make demo    sets up all that is missing, then opens the desktop with the demo jobs
 # make test    sets up, then runs every test on a virtual display of its own
 # make fuzz    N broken files of all formats and N/50 random lines, each from seed FIRST on (N=10000 FIRST=0)
+# make kill    a save and a build killed N times each (N=300)
 # make laws    the laws that hold for random shapes, on ten times as many as the suite
 PYTHON := .venv/bin/python
 .PHONY: demo test laws fuzz kill measure lint bench shots setup demo-data lock clean
@@ -24,6 +25,10 @@ fuzz:
 	@scripts/setup.sh
 	@$(PYTHON) -m tests.fuzz files $(or $(FIRST),0) $(or $(N),10000)
 	@$(PYTHON) -m tests.fuzz lines $(or $(FIRST),0) $$(( $(or $(N),10000) / 50 ))
+
+kill:
+	@scripts/setup.sh
+	@POUNCE_CELLS=20000 $(PYTHON) -m tests.fuzz kill $(or $(N),300) $(or $(N),300)
 
 measure:
 	@scripts/setup.sh

@@ -1,4 +1,4 @@
-"""`python -m tests.fuzz files|lines FIRST COUNT`: a campaign; ends 1 where something broke."""
+"""`python -m tests.fuzz files|lines FIRST COUNT`, `... kill BUILDS SAVES`: a campaign; ends 1 where something broke."""
 
 import os
 import sys
@@ -6,7 +6,7 @@ import tempfile
 from functools import partial
 from pathlib import Path
 
-from tests.fuzz import files, lines
+from tests.fuzz import files, kill, lines
 from tests.fuzz.apart import campaign
 
 # How long a case may take, s, and how much memory its process may hold, bytes.
@@ -16,6 +16,9 @@ FILES, LINES = (30.0, 1_500_000_000), (300.0, 3_000_000_000)
 def main() -> int:
     """Runs the campaign asked for."""
     kind, first, count = sys.argv[1], int(sys.argv[2]), int(sys.argv[3])
+    if kind == "kill":
+        with tempfile.TemporaryDirectory(prefix="pounce-kill-") as name:
+            return 1 if kill.campaign(Path(name), count, first, lambda words: print(words, flush=True)) else 0
     os.environ.setdefault("POUNCE_CELLS", "20000")
     with tempfile.TemporaryDirectory(prefix="pounce-fuzz-") as name:
         os.environ["POUNCE_LOGBOOK"] = str(Path(name) / "log.sqlite")

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.fuzz import files, lines
+from tests.fuzz import files, kill, lines
 from tests.fuzz.__main__ import FILES, LINES
 from tests.fuzz.apart import campaign
 
@@ -36,6 +36,14 @@ def test_random_dirty_solids_go_through_the_line(monkeypatch: pytest.MonkeyPatch
     said: list[str] = []
     for seeds in (range(2), *(range(one, one + 1) for one in LINES_ONCE)):
         assert not campaign(lines.case, seeds, *LINES, said.append), said
+
+
+def test_a_save_and_a_build_killed_at_any_moment_leave_whole_files(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("POUNCE_CELLS", "20000")
+    said: list[str] = []
+    assert kill.campaign(tmp_path, 20, 5, said.append) == 0, said
 
 
 def test_a_campaign_tells_what_raises_dies_hangs_and_says() -> None:

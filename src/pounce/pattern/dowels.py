@@ -66,6 +66,11 @@ def smaller(size_mm: float) -> float:
     return below[-1] if below else max(round(2.0 * max(size_mm - 1.0, size_mm * 0.7)) / 2.0, 0.5)
 
 
+# A pair whose middle lies off the middle of the joint counts as farther apart by this share of how far off, up to this
+# share of the joint's size.
+OFF_SHARE, OFF_MOST = 0.8, 0.12
+
+
 def room(face: Face, radius_mm: float, edge_mm: float) -> Floats:
     """(k, 2) points of a grid where a hole of this radius leaves ``edge_mm`` of material to every outline."""
     inner = face.shape.buffer(-(radius_mm + edge_mm))
@@ -100,11 +105,17 @@ def pair(points: Floats, shape: BaseGeometry) -> Ints | None:
     middle = np.array(shape.centroid.coords[0])
     low_x, low_y, high_x, high_y = shape.bounds
     size = max(high_x - low_x, high_y - low_y)
-    gap = np.linalg.norm(points[:, None] - points[None], axis=2)
-    off = np.linalg.norm((points[:, None] + points[None]) / 2.0 - middle, axis=2)
-    score = gap + 0.8 * np.minimum(off, 0.12 * size)
-    best = np.array(np.unravel_index(int(np.argmax(score)), score.shape))
-    return best if gap[best[0], best[1]] > 1e-9 else None
+    x, y = points.T
+    gap = np.square(x[:, None] - x)
+    gap += np.square(y[:, None] - y)
+    np.sqrt(gap, out=gap)
+    most = OFF_SHARE * OFF_MOST * size
+    # what lies off the middle is worth no more than this: only pairs nearly the farthest apart can win
+    rows, columns = np.nonzero(gap >= float(gap.max()) - most * (1.0 + 1e-9))
+    off = np.linalg.norm((points[rows] + points[columns]) / 2.0 - middle, axis=1)
+    best = int(np.argmax(gap[rows, columns] + OFF_SHARE * np.minimum(off, OFF_MOST * size)))
+    found = np.array([rows[best], columns[best]])
+    return found if gap[found[0], found[1]] > 1e-9 else None
 
 
 def further(points: Floats, chosen: Ints, count: int, apart_mm: float) -> Ints:
