@@ -145,8 +145,8 @@ def _model(note: ModelNote, packed: bytes, broken: UserFault) -> Model:
         target.write_bytes(packed)
         try:
             raw = read_apart(formats.read_3mf, target, silent)
-        except UserFault:
-            raise broken from None
+        except UserFault as fault:
+            raise broken from fault
     if len(raw.bodies) != len(note.bodies) or note.applied not in MM_PER:
         raise broken
     bodies = tuple(as_body(body, name) for body, name in zip(raw.bodies, note.bodies, strict=True))

@@ -4,6 +4,7 @@ import importlib
 import io
 import re
 import struct
+import uuid
 import zipfile
 import zlib
 from collections.abc import Callable
@@ -144,9 +145,14 @@ def read_3mf(path: Path) -> RawModel:
     guard_archive(path)
     library = lib3mf.Wrapper()
     model = library.CreateModel()
-    reader = model.QueryReader("3mf")
-    reader.SetStrictModeActive(False)
-    reader.ReadFromFile(str(path))
+    try:
+        _reader(model).ReadFromFile(str(path))
+    except lib3mf.ELib3MFException as error:
+        if "UUID" not in str(error):
+            raise
+        # files in which two things have one number, as the library itself once wrote them, are sound otherwise
+        model = library.CreateModel()
+        _reader(model).ReadFromBuffer(renumbered(path))
     units = {
         lib3mf.ModelUnit.MicroMeter: (None, 0.001),
         lib3mf.ModelUnit.MilliMeter: ("mm", 1.0),
@@ -162,6 +168,24 @@ def read_3mf(path: Path) -> RawModel:
         item = items.GetCurrent()
         _gather(item.GetObjectResource(), _matrix(item.GetObjectTransform()), factor, bodies, visits)
     return RawModel("3mf", unit or "mm", tuple(bodies))
+
+
+def _reader(model: Any) -> Any:
+    reader = model.QueryReader("3mf")
+    reader.SetStrictModeActive(False)
+    return reader
+
+
+def renumbered(path: Path) -> bytes:
+    """The archive with a number of its own for each thing that has one."""
+    packed = io.BytesIO()
+    with zipfile.ZipFile(path) as old, zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as new:
+        for entry in old.infolist():
+            content = old.read(entry)
+            if entry.filename.endswith(".model"):
+                content = re.sub(rb'UUID="[^"]*"', lambda _: b'UUID="%s"' % str(uuid.uuid4()).encode(), content)
+            new.writestr(entry.filename, content)
+    return packed.getvalue()
 
 
 def _matrix(transform: Any) -> Floats:

@@ -1,6 +1,7 @@
 """3MF by lib3mf, in mm, with named objects."""
 
 import locale
+import uuid
 from pathlib import Path
 from typing import Any
 
@@ -25,16 +26,19 @@ def write_3mf(path: Path, things: list[tuple[str, Mesh]], least: int = DECIMALS)
     library = lib3mf.Wrapper()
     model = library.CreateModel()
     model.SetUnit(lib3mf.ModelUnit.MilliMeter)
-    for name, mesh in things:
+    # the library's own numbers for these now and then come twice in a file, which it then refuses to read
+    model.SetBuildUUID(_number(0))
+    for index, (name, mesh) in enumerate(things):
         item = model.AddMeshObject()
         item.SetName(name)
+        item.SetUUID(_number(2 * index + 1))
         # SetGeometry wants ctypes arrays; filling them through numpy is a hundred times faster than one by one.
         points = (lib3mf.Position * len(mesh.vertices))()
         _bytes(points)[:] = np.ascontiguousarray(mesh.vertices, np.float32).view(np.uint8).reshape(-1)
         faces = (lib3mf.Triangle * len(mesh.faces))()
         _bytes(faces)[:] = np.ascontiguousarray(mesh.faces, np.uint32).view(np.uint8).reshape(-1)
         item.SetGeometry(points, faces)
-        model.AddBuildItem(item, library.GetIdentityTransform())
+        model.AddBuildItem(item, library.GetIdentityTransform()).SetUUID(_number(2 * index + 2))
     # The writer sets the whole process to the C locale and leaves it so; files and processes after it would be ASCII.
     before = locale.setlocale(locale.LC_ALL)
     try:
@@ -43,6 +47,11 @@ def write_3mf(path: Path, things: list[tuple[str, Mesh]], least: int = DECIMALS)
         writer.WriteToFile(str(path))
     finally:
         locale.setlocale(locale.LC_ALL, before)
+
+
+def _number(index: int) -> str:
+    """A number of its own for each thing in a file, the same whenever it is written."""
+    return str(uuid.uuid5(uuid.NAMESPACE_URL, f"pounce:{index}"))
 
 
 def _decimals(mesh: Mesh) -> int:
