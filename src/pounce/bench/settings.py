@@ -7,7 +7,7 @@ import msgspec
 import platformdirs
 
 from pounce.base.files import write_whole
-from pounce.job.unsaved import edits_file
+from pounce.job.unsaved import FOLDER, edits_file
 
 MOST_RECENT = 12
 MOST_BEDS = 6
@@ -82,7 +82,7 @@ class Settings:
     @property
     def aside_folder(self) -> Path:
         """Where unsaved jobs are kept."""
-        return self._file.parent / "unsaved"
+        return self._file.parent / FOLDER
 
     def aside_file(self, model: str) -> Path:
         """The copy of an unsaved job on this model."""

@@ -15,6 +15,8 @@ from pounce.job.job import Job
 from pounce.job.migrations import FORMAT
 
 SUFFIX = ".edits"
+# The folder of copies put aside: beside any other job a file of this name is somebody else's.
+FOLDER = "unsaved"
 
 
 class Edits(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -42,7 +44,7 @@ def write_edits(copy: Path, job: Job, source: Path | None) -> None:
 def read_edits(copy: Path) -> Edits | None:
     """The edits beside this copy, None where there are none. UserFault for some of another version, or broken."""
     path = edits_file(copy)
-    if not path.exists():
+    if copy.absolute().parent.name != FOLDER or not path.exists():
         return None
     try:
         found = msgspec.json.decode(path.read_bytes(), type=Edits)

@@ -112,7 +112,9 @@ def read_binary_stl(path: Path) -> RawModel:
     record = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("spare", "<u2")])
     corners = np.frombuffer(data, record, count=(len(data) - 84) // 50, offset=84)["corners"]
     faces = np.arange(3 * len(corners), dtype=np.int64).reshape(-1, 3)
-    return RawModel("stl", None, (RawBody(path.stem, corners.reshape(-1, 3).astype(np.float64), faces, None),))
+    with np.errstate(invalid="ignore"):  # corners that are no numbers are refused later, in a sentence
+        vertices = corners.reshape(-1, 3).astype(np.float64)
+    return RawModel("stl", None, (RawBody(path.stem, vertices, faces, None),))
 
 
 def _bodies(content: Any, name: str) -> list[RawBody]:
