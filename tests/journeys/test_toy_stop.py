@@ -15,6 +15,7 @@ from pypdf import PdfReader
 from PyQt6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
+from pounce.base.environment import MORE
 from pounce.bench.app import Session
 from pounce.bench.look.style import dress
 from pounce.bench.settings import Settings
@@ -23,7 +24,7 @@ from pounce.job import file
 from pounce.route.keys import keys
 from pounce.route.opening import chosen, open_any
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import MORE, ids
+from pounce.route.stops import ids
 from tests.conftest import box, mesh_of, write_stl
 from tests.journeys.test_desktop import opened, settled
 from tests.toy.stop import CRATE

@@ -4,6 +4,7 @@ import os
 import sys
 from importlib import resources
 
+from pounce.base.environment import MORE
 from pounce.base.errors import UserFault
 from pounce.base.version import VERSION
 
@@ -13,7 +14,8 @@ HELP = "help.txt"
 def run() -> None:
     """Entry point. The overall help, the version and the desktop at once; anything else goes to ``main``."""
     words = sys.argv[1:]
-    if words in (["--help"], ["-h"]):
+    # further stops bring sub-commands of their own, which the kept page does not know
+    if words in (["--help"], ["-h"]) and not os.environ.get(MORE):
         print(resources.files("pounce.cli").joinpath(HELP).read_text(encoding="utf-8"), end="")
     elif words == ["--version"]:
         print(f"pounce {VERSION}")

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Final
 
 import msgspec
 
+from pounce.base.environment import MORE
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
 from pounce.base.progress import span
@@ -80,9 +81,6 @@ from pounce.stock.values import StockResult
 
 if TYPE_CHECKING:
     from pounce.pour.stop import Given as Poured
-
-# Further stops, by the names of their records: ``module:NAME``, several parted by commas.
-MORE: Final = "POUNCE_STOPS"
 
 
 def _run_part(given: Given) -> PartResult:
