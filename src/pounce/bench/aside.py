@@ -71,6 +71,9 @@ class Aside(QObject):
         """Writes the edits beside the copy, by a thread: it waits for neither the worker nor the disk."""
         self._edits_soon.stop()
         history = self._history()
+        if history is not None and history.job == self.holds and history.job.part.model:
+            # undone to what the copy holds: later edits must not stand before it
+            self._writer.submit(edits_file(self._settings.aside_file(history.job.part.model)).unlink, missing_ok=True)
         if not self.unsaved or history is None:
             return
         job, source, target = history.job, self.source, self._settings.aside_file(history.job.part.model)

@@ -25,7 +25,7 @@ from pounce.route.stops import stops
 def open_any(path: Path, progress: Progress = silent) -> tuple[Job, Model]:
     """The job in a job file, or a new job on the model in a model file. UserFault when it is neither."""
     if path.suffix.lower() == SUFFIX:
-        edits_beside = read_edits(path)
+        edits_beside = _edits_beside(path)
         if edits_beside is not None:
             return _unsaved(path, edits_beside, progress)
         kept = file.load(path)
@@ -33,6 +33,16 @@ def open_any(path: Path, progress: Progress = silent) -> tuple[Job, Model]:
             raise UserFault(f"'{path.name}' holds no part yet.", "Open it on the bench and give it one.")
         return kept.job, kept.model
     return new_job(read_model(path, progress))
+
+
+def _edits_beside(path: Path) -> Edits | None:
+    """The edits beside a copy put aside; None also where they cannot be read and the copy, if older, is there."""
+    try:
+        return read_edits(path)
+    except UserFault:
+        if path.exists():
+            return None
+        raise
 
 
 def _unsaved(path: Path, kept: Edits, progress: Progress) -> tuple[Job, Model]:

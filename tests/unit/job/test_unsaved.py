@@ -54,6 +54,8 @@ def test_edits_that_are_broken_are_a_sentence_and_other_peoples_files_are_none(c
     edits_file(copy).write_bytes(b'{"format": 99, "made_by": "x", "job": {}, "source": ""}')
     with pytest.raises(UserFault, match="another version"):
         open_any(copy)
+    file.save(copy, with_model(Job(), model_of(CUBE)), model_of(CUBE))
+    assert open_any(copy)[1].triangles == 12, "the copy is older, and better than nothing"
     elsewhere, model = tmp_path / "a.pounce", model_of(CUBE)
     file.save(elsewhere, with_model(Job(), model), model)
     edits_file(elsewhere).write_bytes(b"notes of somebody")
