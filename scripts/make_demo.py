@@ -13,6 +13,8 @@ import trimesh
 from PyQt6.QtGui import QFont, QFontDatabase, QGuiApplication, QPainterPath
 
 from pounce.base.fonts import font_file
+from pounce.route.demo_making import save_book, save_shipped
+from pounce.route.demos import BOOK, DEMOS
 from pounce.solid.mesh import Mesh
 from pounce.solid.threemf import write_3mf
 
@@ -302,6 +304,9 @@ def main() -> None:
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     write_3mf(HERE / "spindle-bush.3mf", [("Spindle bush", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
     del app
+    for demo in DEMOS:
+        save_shipped(demo)
+    save_book(BOOK)
     for path in sorted(HERE.iterdir()):
         print(path.name, path.stat().st_size)
 

@@ -1,6 +1,5 @@
 """Starting the desktop: arguments, processes, window; and rendering each main view into a folder."""
 
-import argparse
 import os
 import shutil
 import signal
@@ -15,6 +14,7 @@ from PyQt6.QtWidgets import QApplication
 
 from pounce.base.log import note_fault
 from pounce.bench.document import Document
+from pounce.bench.launch import Start
 from pounce.bench.look.icon import window_icon
 from pounce.bench.look.style import dress
 from pounce.bench.settings import Settings
@@ -23,8 +23,7 @@ from pounce.bench.view3d.client import RenderClient
 from pounce.bench.window import Window
 from pounce.bench.wire import session_folder
 from pounce.bench.workerclient import WorkerClient
-from pounce.logbook.keeping import NAMED
-from pounce.route.demos import DEMOS, demo_book
+from pounce.route.demos import DEMOS
 
 # One line about each demo job, for the shelf.
 DEMO_ABOUT = {Path(demo.part).stem: demo.about for demo in DEMOS}
@@ -33,11 +32,11 @@ DEMO_ABOUT = {Path(demo.part).stem: demo.about for demo in DEMOS}
 class Session:
     """Everything one start of the desktop owns."""
 
-    def __init__(self, settings: Settings | None = None) -> None:
-        self.folder = session_folder()
+    def __init__(self, settings: Settings | None = None, start: Start | None = None) -> None:
+        self.folder = start.folder if start else session_folder()
         self.settings = settings or Settings()
-        self.worker = WorkerClient(self.folder)
-        self.client = RenderClient(self.folder)
+        self.worker = WorkerClient(self.folder, start.worker if start else None)
+        self.client = RenderClient(self.folder, start.view if start else None)
         self.document = Document(self.worker, self.folder, self.settings)
         self.window = Window(self.document, self.client, DEMO_ABOUT)
 
@@ -47,7 +46,8 @@ class Session:
             self.window.open(path)
         elif demo:
             self.worker.ask("demo", text="Laying out the demo jobs", on_answer=self._demo_laid)
-        self.worker.ask("warm", text="Getting the tools ready", quiet=False)
+        else:  # whoever opens something waits for that alone; it makes the tools ready by itself
+            self.worker.ask("warm", text="Getting the tools ready", yields=True)
 
     def _demo_laid(self, jobs: list[str]) -> None:
         for job in reversed(jobs[1:]):
@@ -69,15 +69,8 @@ def _noted(kind: type[BaseException], error: BaseException, trace: TracebackType
     sys.__excepthook__(kind, error, trace)
 
 
-def main() -> None:
-    """The desktop's entry."""
-    parser = argparse.ArgumentParser(prog="pounce open")
-    parser.add_argument("file", nargs="?", type=Path)
-    parser.add_argument("--demo", action="store_true")
-    parser.add_argument("--pictures", type=Path)
-    given = parser.parse_args()
-    if given.demo:  # the demo's season stays out of the user's own book
-        os.environ.setdefault(NAMED, str(demo_book()))
+def main(start: Start) -> None:
+    """The desktop's entry, with its processes on their way."""
     if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     QSurfaceFormat.setDefaultFormat(QSurfaceFormat())
@@ -88,13 +81,13 @@ def main() -> None:
     settings = Settings()
     dress(app, settings.values.contrast)
     app.setWindowIcon(QIcon(window_icon()))
-    session = Session(settings)
+    session = Session(settings, start)
     session.window.show()
     if os.environ.get("POUNCE_TIME_START"):
         _tell_start(session)
-    if given.file is None and settings.values.section_folded:
+    if start.file is None and settings.values.section_folded:
         session.window.actions_by_name["Fold the section away"].trigger()
-    session.open(given.file, given.demo)
+    session.open(start.file, start.demo)
     # lets Ctrl+C in the terminal through, which Qt's loop would sit on
     beat = QTimer()
     beat.timeout.connect(lambda: None)
@@ -102,8 +95,8 @@ def main() -> None:
     signal.signal(signal.SIGINT, lambda *_: session.window.close())
     signal.signal(signal.SIGTERM, lambda *_: session.window.close())
     code = 0
-    if given.pictures is not None:
-        shots = Shots(session.window, given.pictures)
+    if start.pictures is not None:
+        shots = Shots(session.window, start.pictures)
         shots.finished.connect(app.exit)
         shots.start()
     code = app.exec()

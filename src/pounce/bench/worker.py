@@ -160,7 +160,15 @@ class Worker:
             pack(target, result)
             self._send("early", stop, key, str(target))
 
-        self._line.run(job, model, self._tick, watch, early=early)
+        warm = _later("warm")
+        first = not warm.ready()
+
+        def tick(fraction: float, text: str) -> None:
+            self._tick(fraction, f"First start, the tools are made ready \u00b7 {text}" if first and text else text)
+
+        self._line.run(job, model, tick, watch, early=early)
+        if first and model is not None:
+            warm.mark_ready()
 
     def _recall(self, job: Job) -> None:
         """Takes up what a worker before this one had packed: a restart costs no result."""
@@ -304,9 +312,8 @@ class Worker:
         return bytes(_later("paper").opened_png(results, 480, 380))
 
     def warm(self) -> None:
-        """Runs the line once on a small demo part, so that every kernel is compiled and cached."""
-        self._tick(0.2, "Getting the tools ready (first start only)")
-        _later("warm").warm()
+        """Makes the tools ready: kernels are compiled on a small demo part, or loaded where they were before."""
+        _later("warm").warm(self._tick)
 
     def demo(self) -> list[str]:
         """Lays out the demo jobs and returns their files."""

@@ -1,7 +1,6 @@
 """The window's side of the worker: asks, hears, cancels, and starts a new worker when one dies."""
 
 import contextlib
-import multiprocessing
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -11,7 +10,8 @@ from typing import Any
 from PyQt6.QtCore import QObject, QSocketNotifier, QTimer, pyqtSignal
 from PyQt6.sip import voidptr
 
-from pounce.bench.launch import enter
+from pounce.bench import launch
+from pounce.bench.launch import Begun
 
 # A worker that has not answered a cancel by then is ended: cancel must answer within half a second.
 PATIENCE_MS = 400
@@ -51,10 +51,9 @@ class WorkerClient(QObject):
     idle = pyqtSignal()
     trouble = pyqtSignal(str)
 
-    def __init__(self, folder: Path, parent: QObject | None = None) -> None:
+    def __init__(self, folder: Path, begun: Begun | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._folder = folder
-        self._context = multiprocessing.get_context("spawn")
         self._ticket = 0
         self._queue: list[Request] = []
         self._current: Request | None = None
@@ -64,19 +63,11 @@ class WorkerClient(QObject):
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.timeout.connect(self._lose_patience)
-        self._start()
+        self._start(begun)
 
-    def _start(self) -> None:
-        self._link, theirs = self._context.Pipe()
-        self._stopped = self._context.Value("q", 0)
-        self._process = self._context.Process(
-            target=enter,
-            args=("pounce.bench.worker", theirs, self._stopped, str(self._folder)),
-            name="pounce-worker",
-            daemon=True,
-        )
-        self._process.start()
-        theirs.close()
+    def _start(self, begun: Begun | None = None) -> None:
+        begun = begun or launch.worker(self._folder)
+        self._link, self._stopped, self._process = begun.link, begun.stopped, begun.process
         self._notifier = QSocketNotifier(voidptr(self._link.fileno()), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._hear)
 

@@ -1,10 +1,9 @@
 """The mould as two blocks of sand with the pattern's impression, for showing the trial draw."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.parting.blocks import Blocks
 from pounce.parting.joint import Joint
 from pounce.parting.surface import split_along
 from pounce.solid import boolean
@@ -14,21 +13,6 @@ from pounce.solid.mesh import Floats, Mesh
 # Sand beside the part and over it in the picture, as a share of its size: it is a picture, not a flask.
 BESIDE, OVER = 0.16, 0.22
 MOST_FACES = 60_000
-
-
-@dataclass(frozen=True, eq=False)
-class Blocks:
-    """``cope`` and ``drag`` sand, and the pattern as it moves: ``upper`` hangs in the cope or is None when it stays
-    whole.
-
-    The near corner of the cope is cut away. Origins: 0 and more are faces of the part, -1 sand.
-    """
-
-    cope: Mesh
-    drag: Mesh
-    upper: Mesh | None
-    lower: Mesh
-    joint: Joint
 
 
 def blocks_of(mesh: Mesh, joint: Joint, halves: bool, toward: Floats) -> Blocks:

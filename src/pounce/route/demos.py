@@ -7,8 +7,9 @@ from typing import Final
 
 import platformdirs
 
-# The season that the demo's logbook holds.
+# The season that the demo's logbook holds, and the book with it in.
 SEASON: Final = Path(str(resources.files("pounce.route"))) / "demo" / "season.json"
+BOOK: Final = SEASON.with_suffix(".sqlite")
 
 
 @dataclass(frozen=True)

@@ -1,17 +1,56 @@
-"""``python -m pounce.route.warm``: compiles and caches every kernel by running the line on a demo part."""
+"""``python -m pounce.route.warm``: compiles and caches every kernel by running the line on a demo part.
 
+A stamp in the user's cache says for which version, at which place, that was done: later starts only load them.
+"""
+
+import contextlib
+from pathlib import Path
+
+import numba
+import platformdirs
+
+from pounce.base.progress import Progress, silent
+from pounce.base.version import VERSION
 from pounce.route.demo_jobs import DEMOS, part_file
 from pounce.route.opening import open_any
-from pounce.route.paper import preview_png
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import DRAW, PART
+from pounce.route.stops import DRAW
 
 
-def warm() -> None:
-    """Runs every stop and a picture once; later starts load the compiled kernels from the cache."""
+def _stamp() -> Path:
+    return Path(platformdirs.user_cache_dir("pounce")) / f"ready-{VERSION}-{numba.__version__}"
+
+
+def ready() -> bool:
+    """Whether the kernels of this version, at this place, were compiled before."""
+    try:
+        return _stamp().read_text(encoding="utf-8") == str(Path(__file__))
+    except (OSError, UnicodeDecodeError):
+        return False
+
+
+def mark_ready() -> None:
+    """Notes that they are. A cache folder that takes nothing costs only the note."""
+    with contextlib.suppress(OSError):
+        _stamp().parent.mkdir(parents=True, exist_ok=True)
+        _stamp().write_text(str(Path(__file__)), encoding="utf-8")
+
+
+def warm(progress: Progress = silent) -> None:
+    """Runs every stop once; where that was done before only the first four, which loads what the first picture of a
+    part needs.
+    """
+    from pounce.route.paper import preview_png  # noqa: PLC0415  a third of a second, of the first start only
+
     job, model = open_any(part_file(DEMOS[0]))
-    results = Pipeline().run(job, model)
-    preview_png(results.need(PART), results.need(DRAW).direction, 64, 48)
+    line = Pipeline()
+    if ready():
+        line.run(job, model, progress, until=DRAW)
+        return
+    results = line.run(job, model, progress)
+    assert results.part is not None and results.draw is not None
+    preview_png(results.part, results.draw.direction, 64, 48)
+    mark_ready()
 
 
 if __name__ == "__main__":

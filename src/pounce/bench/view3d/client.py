@@ -6,7 +6,6 @@ left until another scene is asked for.
 
 import contextlib
 import mmap
-import multiprocessing
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -16,7 +15,8 @@ from PyQt6.QtGui import QImage
 from PyQt6.sip import voidptr
 
 from pounce.base.log import note
-from pounce.bench.launch import enter
+from pounce.bench import launch
+from pounce.bench.launch import Begun
 from pounce.bench.view3d.asks import ALL_OF_IT, FrameAsked, PickAsked, SceneAsked, Spot, Tinted, Told
 from pounce.bench.view3d.camera import Camera
 
@@ -34,7 +34,7 @@ class RenderClient(QObject):
     framed = pyqtSignal(QImage, object, int, object)
     sorry = pyqtSignal(str)
 
-    def __init__(self, folder: Path, parent: QObject | None = None) -> None:
+    def __init__(self, folder: Path, begun: Begun | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._folder = folder
         self._maps: dict[int, mmap.mmap] = {}
@@ -49,19 +49,11 @@ class RenderClient(QObject):
         self._drew = False
         self._why = ""
         self._gone: list[Any] = []
-        self._context = multiprocessing.get_context("spawn")
-        self._start()
+        self._start(begun)
 
-    def _start(self) -> None:
-        self._link, theirs = self._context.Pipe()
-        self._process = self._context.Process(
-            target=enter,
-            args=("pounce.bench.view3d.server", theirs, str(self._folder)),
-            name="pounce-view",
-            daemon=True,
-        )
-        self._process.start()
-        theirs.close()
+    def _start(self, begun: Begun | None = None) -> None:
+        begun = begun or launch.view(self._folder)
+        self._link, self._process = begun.link, begun.process
         self._alive = True
         self._notifier = QSocketNotifier(voidptr(self._link.fileno()), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._hear)

@@ -4,7 +4,7 @@ import numpy as np
 from vtkmodules.vtkRenderingCore import vtkActor
 
 from pounce.bench.view3d.scene import CAVITY, CLAY, COLOURS, INK, SAND, creases, dots, lines, sand, smooth_soup, surface
-from pounce.parting.mould import Blocks
+from pounce.parting.blocks import Blocks
 from pounce.parting.values import PartingResult, State, tears
 from pounce.solid.mesh import Floats, Mesh
 
