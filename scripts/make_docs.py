@@ -1,23 +1,33 @@
 """Docs that are made from the program: the stops' chapters from the craft pages, and the schema of the job file."""
 
 import json
+import re
 from collections.abc import Callable
 from pathlib import Path
 
+from pounce.bench.look.tokens import COLOUR
 from pounce.cli.manual import help_page, manual, tables, words_of
 from pounce.cores import choices as cores
+from pounce.craft.drawings import DRAWINGS, drawing
+from pounce.craft.page import PLAN, text_of
 from pounce.pattern import choices as pattern
 from pounce.route.schema import schema
 from pounce.route.stops import ids
 
 ROOT = Path(__file__).parents[1]
-CRAFT = ROOT / "src/pounce/bench/craft"
 
 
 def chapters(head: str) -> str:
-    """The head, then every craft page one heading deeper."""
-    pages = [(CRAFT / f"{name}.md").read_text(encoding="utf-8").strip() for name in (*ids(), "plan")]
+    """The head, then every craft page one heading deeper, with its drawings as files."""
+    pages = [text_of(name).strip().replace("(drawing:", "(drawings/") for name in (*ids(), PLAN)]
+    pages = [re.sub(r"\(drawings/([\w-]+)\)", r"(drawings/\1.svg)", page) for page in pages]
     return "\n\n".join([head.strip(), *[f"#{page}" for page in pages]]) + "\n"
+
+
+def drawings(folder: Path) -> dict[Path, str]:
+    """Every drawing of the craft pages, by its file."""
+    loose = ('font-family="Source Sans Pro"', 'font-family="Source Sans Pro, Source Sans 3, sans-serif"')
+    return {folder / f"{name}.svg": drawing(name, COLOUR).replace(*loose) for name in DRAWINGS}
 
 
 END = "<!-- end -->"
@@ -45,6 +55,9 @@ def main() -> None:
     stops = ROOT / "docs/stops.md"
     head = stops.read_text(encoding="utf-8").split("\n## ")[0]
     stops.write_text(chapters(head), encoding="utf-8")
+    for path, text in drawings(ROOT / "docs/drawings").items():
+        path.parent.mkdir(exist_ok=True)
+        path.write_text(text, encoding="utf-8")
     command = ROOT / "docs/command.md"
     command.write_text(with_tables(command.read_text(encoding="utf-8")), encoding="utf-8")
     (ROOT / "docs/pounce.1").write_text(manual(), encoding="utf-8")

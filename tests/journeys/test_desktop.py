@@ -307,14 +307,14 @@ def _proved_at_the_pattern(qtbot: QtBot, window: Window) -> None:
 def test_the_command_search_finds_and_acts(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
     window.actions_by_name["Find a command"].trigger()
-    dialog = window.palette_dialog
+    dialog = window.learning.palette
     qtbot.keyClicks(dialog.field, "go to pattern")
     assert dialog.list.count() == 1
     qtbot.keyClick(dialog.field, Qt.Key.Key_Return)
     assert window.stop == "pattern"
     window.actions_by_name["The craft behind this stop"].trigger()
-    assert "Pattern" in window.craft_page.windowTitle()
-    window.craft_page.close()
+    assert "Pattern" in window.learning.page.windowTitle()
+    window.learning.page.close()
 
 
 @pytest.mark.alone

@@ -16,6 +16,7 @@ from pounce.bench.document import Document
 from pounce.bench.filing import Filing
 from pounce.bench.freeze.section import FreezeSection
 from pounce.bench.headlines import headline
+from pounce.bench.learning import Learning
 from pounce.bench.log.desk import log_desk_of
 from pounce.bench.log.writes import stands
 from pounce.bench.planning import Planning
@@ -27,11 +28,9 @@ from pounce.bench.tilting import Tilting
 from pounce.bench.trialdraw import TrialDraw
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.benchview import BenchView
-from pounce.bench.widgets.craft import PLAN, CraftPage
 from pounce.bench.widgets.lift import LiftScale
 from pounce.bench.widgets.measuring import MeasureDialog
 from pounce.bench.widgets.notice import Notice
-from pounce.bench.widgets.palette import Palette
 from pounce.bench.widgets.route import Route
 from pounce.bench.widgets.start import StartBench, StartCard
 from pounce.bench.widgets.status import HANDS, Status
@@ -79,6 +78,7 @@ class Window(QMainWindow):
         self.start = StartBench()
         self.start_card = StartCard(not document.settings.values.hints_away)
         self.status = Status(document)
+        self.learning = Learning(self)
         self._lay_out()
         self._repaint_later = QTimer(self)
         self._repaint_later.setSingleShot(True)
@@ -134,7 +134,7 @@ class Window(QMainWindow):
 
     def _wire(self) -> None:
         document, bench = self.document, self.bench
-        self.ticket.search.connect(self._search)
+        self.ticket.search.connect(self.learning.search)
         self.route.went.connect(self.go)
         self.route.planned.connect(lambda: self.planning.show(self._middle, self._right))
         self.planning.closed.connect(self.go)
@@ -176,6 +176,7 @@ class Window(QMainWindow):
                 (card.shown, self.refresh),
                 (card.turned, self._turned),
                 (card.write, self.filing.ask_build),
+                (card.why, self.learning.why),
             ):
                 signal.connect(slot)
             card.lifted.connect(lambda lifted, card=card: self.trial.show(card, lifted))
@@ -192,8 +193,9 @@ class Window(QMainWindow):
             ("Back to the shelf", "Ctrl+H", self.show_start),
             ("Measure a part you have", "", self.ask_measures),
             ("Plan it for me", "Ctrl+L", lambda: self.planning.show(self._middle, self._right)),
-            ("Find a command", "Ctrl+K", self._search),
-            ("The craft behind this stop", "F1", self._craft),
+            ("Find a command", "Ctrl+K", lambda: self.learning.search()),
+            ("The craft behind this stop", "F1", lambda: self.learning.craft()),
+            ("Words of the trade", "Shift+F1", lambda: self.learning.word()),
             ("Measure on the part", "M", self._measure),
             ("Usual view", "", lambda: self.bench.home()),
             ("Fold the section away", "Ctrl+J", self._fold),
@@ -237,17 +239,6 @@ class Window(QMainWindow):
                 action.act(self.cards[stop])
 
         return act
-
-    def _search(self) -> None:
-        self.palette_dialog = Palette(list(self.actions_by_name.values()), self)
-        corner = self.mapToGlobal(self.rect().topRight())
-        self.palette_dialog.move(corner.x() - 474, corner.y() + 46)
-        self.palette_dialog.show()
-        self.palette_dialog.field.setFocus()
-
-    def _craft(self) -> None:
-        self.craft_page = CraftPage(PLAN if self.planning.shown else self.stop, self)
-        self.craft_page.show()
 
     def _fold(self) -> None:
         self.document.settings.values.section_folded = self._strips.isVisible()

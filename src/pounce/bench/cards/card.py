@@ -29,13 +29,14 @@ class Card(Panel):
     show_place = pyqtSignal(object)
     go = pyqtSignal(str)
     # what only some cards tell: the draw to be tilted, the cope lifted, a line pointed at, another way of showing,
-    # another view of the stop, files wanted
+    # another view of the stop, files wanted, the craft behind a cause
     tilt = pyqtSignal(float, float)
     lifted = pyqtSignal(object)
     pointed = pyqtSignal(int)
     shown = pyqtSignal()
     turned = pyqtSignal()
     write = pyqtSignal()
+    why = pyqtSignal(object)
 
     stop = ""
     # the trial draw by hand, where it has one
@@ -86,6 +87,7 @@ class Card(Panel):
         self.causes.lit.connect(self.lit)
         self.causes.shown.connect(self.show_place)
         self.causes.taken.connect(document.remedy)
+        self.causes.why.connect(self.why)
         self.body.addWidget(self.findings)
         self.body.addWidget(self.causes)
         self.body.addStretch(1)

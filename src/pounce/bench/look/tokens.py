@@ -59,6 +59,7 @@ _SIZES: Final = {
     "job": (16, 600),
     "figure": (16, 700),
     "route": (15, 600),
+    "lead": (17, 400),
     "body": (15, 400),
     "section": (15, 700),
     "secondary": (14, 400),
@@ -85,6 +86,11 @@ def set_scale(scale: float) -> None:
 def hue(name: str) -> str:
     """The colour of a role as #RRGGBB."""
     return (CONTRAST if _state["contrast"] else COLOUR)[name]
+
+
+def hues() -> dict[str, str]:
+    """The colours of all roles as #RRGGBB."""
+    return dict(CONTRAST if _state["contrast"] else COLOUR)
 
 
 def colour(name: str, alpha: float = 1.0) -> QColor:

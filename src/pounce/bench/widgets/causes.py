@@ -48,10 +48,14 @@ def follows_words(cause: Cause) -> str:
 
 
 class CauseRow(LitRow):
-    """One open cause. Hovering lights its first place; pressing its fold shows every finding behind it."""
+    """One open cause. Hovering lights its first place; pressing its fold shows every finding behind it; ``why`` is
+    asked for the craft behind it.
+    """
+
+    why = pyqtSignal(object)
 
     def __init__(self, cause: Cause, unit: str, primary: bool) -> None:
-        super().__init__(cause.regions)
+        super().__init__(cause.regions, cause.words(unit))
         self.cause = cause
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 6, 0, 0)
@@ -64,9 +68,7 @@ class CauseRow(LitRow):
         self._fold: QPushButton | None = None
         if cause.follows:
             outer.addWidget(self._folded(cause, unit))
-        actions = self._actions(cause, unit, primary)
-        if actions is not None:
-            outer.addWidget(actions)
+        outer.addWidget(self._actions(cause, unit, primary))
         outer.addSpacing(3)
         outer.addWidget(line())
         self.setAccessibleName(f"Cause {cause.rank}: {cause.words(unit)} {cause.main_words(unit)}")
@@ -103,7 +105,7 @@ class CauseRow(LitRow):
             text = self._fold.text()
             self._fold.setText(("⌄" if not self._more.isHidden() else "›") + text[1:])
 
-    def _actions(self, cause: Cause, unit: str, primary: bool) -> QWidget | None:
+    def _actions(self, cause: Cause, unit: str, primary: bool) -> QWidget:
         doable = [remedy for remedy in cause.remedies if remedy.change is not None]
         advice = [remedy for remedy in cause.remedies if remedy.change is None]
         buttons = [
@@ -112,8 +114,9 @@ class CauseRow(LitRow):
         ]
         if cause.place_mm is not None:
             buttons.append(button("Show", "", lambda: self.shown.emit(cause.members[0][1])))
-        if not buttons and not advice:
-            return None
+        why = button("Why?", "link", lambda: self.why.emit(cause), "The craft behind it, with this part's figures")
+        why.setAccessibleName(f"Why? {cause.words(unit)}")
+        buttons.append(why)
         holder = QWidget()
         column = QVBoxLayout(holder)
         column.setContentsMargins(26, 0, 0, 0)
@@ -159,6 +162,7 @@ class Causes(QWidget):
     lit = pyqtSignal(int)
     shown = pyqtSignal(object)
     taken = pyqtSignal(object)
+    why = pyqtSignal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -207,6 +211,7 @@ class Causes(QWidget):
             row.lit.connect(self.lit)
             row.shown.connect(self.shown)
             row.taken.connect(self.taken)
+            row.why.connect(self.why)
             self.rows.append(row)
             (self._layout if nth < MOST else column).addWidget(row)
         if len(causes) > MOST:

@@ -18,7 +18,7 @@ class FindingRow(LitRow):
     """One finding. Hovering it lights its place."""
 
     def __init__(self, finding: Finding, nth: int | None, unit: str, first_open: bool) -> None:
-        super().__init__(frozenset() if finding.region is None else frozenset({finding.region}))
+        super().__init__(frozenset() if finding.region is None else frozenset({finding.region}), finding.words(unit))
         self.finding = finding
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 5, 0, 5)

@@ -1,11 +1,12 @@
 """The headline of a board, and the line under it."""
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QEvent, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.stops.view import Headline
+from pounce.bench.widgets.prose import Explains
 
 HEAD = 74
 
@@ -17,6 +18,7 @@ class Head(QWidget):
         super().__init__()
         self.setFixedHeight(HEAD)
         self._saying, self._warning = Headline("", ""), ""
+        self._explains = Explains(self, lambda: f"{self._saying.head} {self._warning or self._saying.under}")
 
     def say(self, saying: Headline, warning: str = "") -> None:
         """Another headline; a warning takes the place of the line under it."""
@@ -25,6 +27,10 @@ class Head(QWidget):
         self._saying, self._warning = saying, warning
         self.setAccessibleName(f"{saying.head} {warning or saying.under}")
         self.update()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Explains its words after a moment of hovering."""
+        return (event is not None and self._explains.event(event)) or super().event(event)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paints both."""

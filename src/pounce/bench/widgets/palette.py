@@ -1,27 +1,51 @@
-"""The command search: every action by name, with its key."""
+"""The search: every action by name with its key, craft pages, and the words of the trade."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Self
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QAction, QKeyEvent
 from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 
-class Palette(QDialog):
-    """Type a few letters, press Enter."""
+@dataclass(frozen=True)
+class Entry:
+    """Something that can be found: its name, its key, what it does, and other words it is found by."""
 
-    def __init__(self, actions: list[QAction], parent: QWidget) -> None:
+    name: str
+    key: str
+    act: Callable[[], object]
+    ways: tuple[str, ...] = ()
+
+    @classmethod
+    def of(cls, action: QAction) -> Self:
+        """An action of the window."""
+        return cls(action.text().replace("&", ""), action.shortcut().toString(), action.trigger)
+
+    def fits(self, words: Sequence[str]) -> bool:
+        """Whether every one of these letters stands in its name or its other words."""
+        among = " ".join((self.name, *self.ways)).lower()
+        return all(word in among for word in words)
+
+
+class Palette(QDialog):
+    """Type a few letters, press Enter. With nothing typed the actions stand there alone."""
+
+    def __init__(self, entries: Sequence[Entry], parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.setObjectName("panel")
         self.setFixedSize(460, 380)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 10, 10, 10)
         self.field = QLineEdit()
-        self.field.setPlaceholderText("Find a command")
-        self.field.setAccessibleName("Find a command")
+        self.field.setPlaceholderText("Find a command, a page or a word")
+        self.field.setAccessibleName("Find a command, a page or a word")
         self.list = QListWidget()
-        self.list.setAccessibleName("Commands")
+        self.list.setAccessibleName("Commands, pages and words")
         layout.addWidget(self.field)
         layout.addWidget(self.list)
-        self._actions = actions
+        self._entries = entries
         self.field.textChanged.connect(self._filter)
         self.field.returnPressed.connect(self._take)
         self.list.itemActivated.connect(lambda _: self._take())
@@ -32,13 +56,11 @@ class Palette(QDialog):
     def _filter(self, text: str) -> None:
         self.list.clear()
         words = text.lower().split()
-        for action in self._actions:
-            name = action.text().replace("&", "")
-            if not action.isEnabled() or not all(word in name.lower() for word in words):
+        for entry in self._entries:
+            if (entry.ways and not words) or not entry.fits(words):
                 continue
-            key = action.shortcut().toString()
-            item = QListWidgetItem(f"{name}    {key}" if key else name)
-            item.setData(Qt.ItemDataRole.UserRole, action)
+            item = QListWidgetItem(f"{entry.name}    {entry.key}" if entry.key else entry.name)
+            item.setData(Qt.ItemDataRole.UserRole, entry)
             self.list.addItem(item)
         self.list.setCurrentRow(0)
 
@@ -46,9 +68,9 @@ class Palette(QDialog):
         item = self.list.currentItem()
         if item is None:
             return
-        action: QAction = item.data(Qt.ItemDataRole.UserRole)
+        entry: Entry = item.data(Qt.ItemDataRole.UserRole)
         self.close()
-        action.trigger()
+        entry.act()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         """Up and down move in the list while typing."""

@@ -1,8 +1,8 @@
 """The picture on the bench: frames from the render server with headline, tags, legend and dimensions drawn on top."""
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer
+from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from pounce.bench.freeze.scale import Telling
@@ -13,6 +13,8 @@ from pounce.bench.view3d.asks import SceneAsked, Told
 from pounce.bench.view3d.camera import Camera, fitted
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.labels import FOOT, HEAD, Chip, Labels, Measure, Tag
+from pounce.bench.widgets.prose import MOST_TOLD, TIP_PX, hide_tip, tip_of
+from pounce.craft.glossary import explained, stands_in
 from pounce.solid.mesh import Floats
 
 REST_MS = 140
@@ -51,8 +53,24 @@ class Picture(QWidget):
     def say(self, headline: Headline) -> None:
         """The headline."""
         self._saying = headline
-        self.setAccessibleDescription(f"{headline.head} {headline.under}")
+        said = f"{headline.head} {headline.under}"
+        self.setAccessibleDescription(f"{said}\n{explained(said)}")
         self.update()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Over the headline its words are explained after a moment."""
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and event.pos().y() < HEAD:
+            said = f"{self._saying.head} {self._saying.under}"
+            tip_of(self).explain([one.word for one in stands_in(said)][:MOST_TOLD], self._head_place())
+            return True
+        if event is not None and event.type() in (QEvent.Type.Leave, QEvent.Type.Hide, QEvent.Type.MouseButtonPress):
+            hide_tip(self)
+        return super().event(event)
+
+    def _head_place(self) -> QRect:
+        window = self.window()
+        assert window is not None
+        return QRect(self.mapTo(window, QPoint(20, 0)), QSize(TIP_PX, HEAD))
 
     def mark(
         self,

@@ -5,11 +5,14 @@ light of their places.
 import html
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.tokens import colour
 from pounce.bench.widgets.parts import label
+from pounce.bench.widgets.prose import Explains
+from pounce.craft.glossary import explained
 
 ROW_PX = 248
 
@@ -23,9 +26,38 @@ class LitRow(QWidget):
     shown = pyqtSignal(object)
     taken = pyqtSignal(object)
 
-    def __init__(self, regions: frozenset[int]) -> None:
+    def __init__(self, regions: frozenset[int], says: str = "") -> None:
         super().__init__()
         self.regions = regions
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self._explains = Explains(self, lambda: says)
+        self.setAccessibleDescription(explained(says))
+
+    def event(self, event: QEvent | None) -> bool:
+        """Explains its words after a moment of hovering."""
+        return (event is not None and self._explains.event(event)) or super().event(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """By the keyboard a row is lit and explained as under the pointer."""
+        super().focusInEvent(event)
+        self.mark_lit(next(iter(sorted(self.regions)), -1))
+        if event is not None and event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason):
+            self.enterEvent(None)
+            self._explains.show()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        """Its light goes out."""
+        super().focusOutEvent(event)
+        self.leaveEvent(None)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """A rim while it has the keyboard."""
+        super().paintEvent(event)
+        if self.hasFocus():
+            painter = QPainter(self)
+            painter.setPen(QPen(colour("ink"), 2))
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+            painter.end()
 
     def enterEvent(self, _event: QEvent | None) -> None:
         """Lights the first place on the bench."""
