@@ -39,6 +39,7 @@ class Session:
         self.client = RenderClient(self.folder, start.view if start else None)
         self.document = Document(self.worker, self.folder, self.settings)
         self.window = Window(self.document, self.client, DEMO_ABOUT)
+        self.window.start.demo.connect(self._lay_demo)
 
     def open(self, path: Path | None, demo: bool) -> None:
         """Opens what was asked for on the command line, and warms the tools in the background."""
@@ -49,10 +50,18 @@ class Session:
         else:  # whoever opens something waits for that alone; it makes the tools ready by itself
             self.worker.ask("warm", text="Getting the tools ready", yields=True)
 
-    def _demo_laid(self, jobs: list[str]) -> None:
-        for job in reversed(jobs[1:]):
+    def _lay_demo(self) -> None:
+        """Puts the demo jobs on the shelf, and opens none."""
+        self.worker.ask("demo", text="Laying out the demo jobs", on_answer=self._remember)
+
+    def _remember(self, jobs: list[str]) -> None:
+        for job in reversed(jobs):
             name = Path(job).stem.replace("-", " ")
-            self.settings.remember(Path(job), name[:1].upper() + name[1:])
+            self.settings.remember(Path(job), name[:1].upper() + name[1:], folder=False)
+        self.document.shelf_changed.emit()
+
+    def _demo_laid(self, jobs: list[str]) -> None:
+        self._remember(jobs[1:])
         self.window.stop = "draw"
         self.window.open(Path(jobs[0]))
 

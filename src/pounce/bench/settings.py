@@ -24,6 +24,10 @@ class Kept(msgspec.Struct, forbid_unknown_fields=False):
     contrast: bool = False
     section_folded: bool = False
     beds: list[tuple[float, float, float]] = []
+    # the guided first pattern: "", under-way, left or done; its step, and where its job is
+    guide: str = ""
+    guide_step: int = 0
+    guide_files: tuple[str, ...] = ()
 
 
 class Settings:
@@ -73,7 +77,11 @@ class Settings:
     def recent(self) -> list[tuple[Path, str]]:
         """Recent jobs and models that are still there: file and name."""
         kept = [(Path(path), name) for path, name in self._kept.recent]
-        return [(path, name) for path, name in kept if path.exists() or self._is_edited(path)]
+        return [(path, name) for path, name in kept if self.is_there(path)]
+
+    def is_there(self, path: Path) -> bool:
+        """Whether a file, or what was put aside of a job, can be opened."""
+        return path.exists() or self._is_edited(path)
 
     def _is_edited(self, path: Path) -> bool:
         """Whether it is a copy put aside of which only the edits are kept so far."""

@@ -15,6 +15,7 @@ from pounce.base.log import log_file
 from pounce.bench.document import Document
 from pounce.bench.filing import Filing
 from pounce.bench.freeze.section import FreezeSection
+from pounce.bench.guide import Guide
 from pounce.bench.headlines import headline
 from pounce.bench.learning import Learning
 from pounce.bench.log.desk import log_desk_of
@@ -79,6 +80,7 @@ class Window(QMainWindow):
         self.start_card = StartCard(not document.settings.values.hints_away)
         self.status = Status(document)
         self.learning = Learning(self)
+        self.guide = Guide(self)
         self._lay_out()
         self._repaint_later = QTimer(self)
         self._repaint_later.setSingleShot(True)
@@ -128,6 +130,7 @@ class Window(QMainWindow):
         column.setSpacing(1)
         column.addWidget(self.ticket)
         column.addWidget(self.notice)
+        column.addWidget(self.guide.strip)
         column.addLayout(row, 1)
         column.addWidget(self.status)
         self.setCentralWidget(whole)
@@ -145,6 +148,9 @@ class Window(QMainWindow):
         self.start.open_model.connect(self.filing.ask_open)
         self.start.measure.connect(self.ask_measures)
         self.start_card.put_away.connect(document.settings.put_hints_away)
+        self.start_card.guided.connect(self.guide.on_the_demo)
+        self.start_card.guided_own.connect(self.guide.on_own)
+        self.start_card.guided_on.connect(self.guide.go_on)
         self.status.cancel.connect(lambda: document.worker.cancel())
         document.opened.connect(self._opened)
         document.job_changed.connect(self.refresh_soon)
@@ -195,6 +201,9 @@ class Window(QMainWindow):
             ("Plan it for me", "Ctrl+L", lambda: self.planning.show(self._middle, self._right)),
             ("Find a command", "Ctrl+K", lambda: self.learning.search()),
             ("The craft behind this stop", "F1", lambda: self.learning.craft()),
+            ("A guided first pattern, on the demo's arm", "", lambda: self.guide.on_the_demo()),
+            ("A guided first pattern, on a part of your own", "", lambda: self.guide.on_own()),
+            ("Go on with the first pattern", "", lambda: self.guide.go_on()),
             ("Words of the trade", "Shift+F1", lambda: self.learning.word()),
             ("Measure on the part", "M", self._measure),
             ("Usual view", "", lambda: self.bench.home()),
@@ -263,9 +272,15 @@ class Window(QMainWindow):
         dialog.wanted.connect(self.document.measure)
         dialog.open()
 
+    @property
+    def on_job(self) -> bool:
+        """Whether a job is on the bench, not the shelf."""
+        return self._middle.currentIndex() > 0
+
     def show_start(self) -> None:
         """The shelf."""
         self._show_shelf()
+        self.start_card.offer(self.guide.offered, self.guide.waits)
         self._middle.setCurrentIndex(0)
         self._right.setCurrentWidget(self.start_card)
 

@@ -168,7 +168,7 @@ class Prose(QTextBrowser):
     def focusNextPrevChild(self, on: bool) -> bool:
         """Tab goes from word to word, each explained, then on."""
         moved = super().focusNextPrevChild(on)
-        href = self.textCursor().charFormat().anchorHref() if moved and self.hasFocus() else ""
+        href = self.textCursor().charFormat().anchorHref() if moved else ""
         self._highlight(QUrl(href))
         return moved
 

@@ -136,6 +136,7 @@ class StartBench(Panel):
     open_model = pyqtSignal()
     measure = pyqtSignal()
     wanted = pyqtSignal(object)
+    demo = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__("paper")
@@ -201,10 +202,13 @@ class StartBench(Panel):
             self._grid.addWidget(card, index // 3, index % 3)
         if not wanted:
             words = "No job of that name." if text else "The shelf is empty. Saved jobs will stand here."
-            self._grid.addWidget(label(words, "muted"), 0, 0)
+            self._grid.addWidget(label(words, "muted"), 0, 0, 1, 3)
+            if not text:
+                lay = button("Put the demo jobs on the shelf", "", self.demo.emit, "Jobs of an invented glasshouse")
+                self._grid.addWidget(lay, 1, 0, 1, 3, Qt.AlignmentFlag.AlignLeft)
         for column in range(3):
             self._grid.setColumnStretch(column, 1)
-        self._grid.setRowStretch(len(wanted) // 3 + 1, 1)
+        self._grid.setRowStretch(len(wanted) // 3 + 2, 1)
 
 
 class Hint(QWidget):
@@ -242,6 +246,9 @@ class StartCard(Panel):
     """The card while there is no job: hints until they are put away, then what is good to know."""
 
     put_away = pyqtSignal()
+    guided = pyqtSignal()
+    guided_own = pyqtSignal()
+    guided_on = pyqtSignal()
 
     def __init__(self, hints: bool) -> None:
         super().__init__()
@@ -249,6 +256,19 @@ class StartCard(Panel):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 12, 16, 14)
         layout.setSpacing(7)
+        self._guided = QWidget()
+        offer = QVBoxLayout(self._guided)
+        offer.setContentsMargins(0, 0, 0, 4)
+        offer.setSpacing(6)
+        offer.addWidget(label("A guided first pattern", "title"))
+        offer.addWidget(label("Eight short questions, from the part to files for the printer.", "muted", wrap=True))
+        self.begin = button("Begin on the demo's arm", "", self.guided.emit)
+        self.begin_own = button("On a part of your own", "", self.guided_own.emit)
+        self.go_on = button("Go on where you left it", "", self.guided_on.emit)
+        for one in (self.go_on, self.begin, self.begin_own):
+            offer.addWidget(one, alignment=Qt.AlignmentFlag.AlignLeft)
+        offer.addWidget(line())
+        layout.addWidget(self._guided)
         self._hints = QWidget()
         column = QVBoxLayout(self._hints)
         column.setContentsMargins(0, 0, 0, 0)
@@ -286,6 +306,12 @@ class StartCard(Panel):
             row.addWidget(label(key, "value"))
             layout.addLayout(row)
         layout.addStretch(1)
+
+    def offer(self, offered: bool, waits: bool) -> None:
+        """Whether the guided first pattern is offered, and whether one waits to be gone on with."""
+        self._guided.setVisible(offered)
+        self.go_on.setVisible(waits)
+        self.begin_own.setVisible(not waits)
 
     def _away(self) -> None:
         self._hints.hide()
