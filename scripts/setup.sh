@@ -15,22 +15,8 @@ for candidate in "${POUNCE_PYTHON:-}" python3.11 python3.12 python3.13 python3; 
   fi
 done
 
-# What the desktop needs of the system: a library to look for, and the Debian package that brings it.
-wanted="
-libglib-2.0.so.0 libglib2.0-0
-libGL.so.1 libgl1
-libEGL.so.1 libegl1
-libEGL_mesa.so.0 libegl-mesa0
-libfontconfig.so.1 libfontconfig1
-libxkbcommon.so.0 libxkbcommon0
-libdbus-1.so.3 libdbus-1-3
-libxcb-cursor.so.0 libxcb-cursor0
-libxcb-icccm.so.4 libxcb-icccm4
-libxcb-keysyms.so.1 libxcb-keysyms1
-libxkbcommon-x11.so.0 libxkbcommon-x11-0
-libxcb-shape.so.0 libxcb-shape0
-libwayland-cursor.so.0 libwayland-cursor0
-"
+# What the desktop needs of the system: one list, which `pounce doctor` and the Debian package read too.
+wanted=$(grep -v '^#' src/pounce/base/libraries.txt)
 known=$( (ldconfig -p 2>/dev/null || /sbin/ldconfig -p) | awk '{print $1}')
 missing=""
 while read -r library package; do

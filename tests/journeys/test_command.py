@@ -231,6 +231,14 @@ def test_the_tables_are_listed_with_their_sources() -> None:
     assert pounce("--version").stdout.startswith("pounce 0.")
 
 
+def test_a_word_of_the_trade_is_explained() -> None:
+    assert pounce("word", "Riser").stdout.startswith("feeder: A lump of metal")
+    told = json.loads(pounce("word", "core print", "--json").stdout)
+    assert told["schema"] == "pounce.words/1" and list(told["words"]) == ["core print"]
+    assert len(pounce("word").stdout.splitlines()) > 100
+    assert "See them all: pounce word" in pounce("word", "gizmo", code=2).stderr
+
+
 def test_a_plan_is_taken_as_a_job_and_a_build_plans_first(tmp_path: Path) -> None:
     """A block with a hole across its draw and upright walls: filled, leaned, and proved clean by its own edits."""
     hole = manifold3d.Manifold.cylinder(100, 5, 5, 64, True).rotate([90, 0, 0]).translate([30, 20, 15])

@@ -19,6 +19,7 @@ import numpy as np
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
 from pounce.base.log import note_fault
+from pounce.base.ready import mark_ready, ready
 from pounce.bench import worklog
 from pounce.bench.wire import pack, unpack
 from pounce.draw import live
@@ -160,15 +161,14 @@ class Worker:
             pack(target, result)
             self._send("early", stop, key, str(target))
 
-        warm = _later("warm")
-        first = not warm.ready()
+        first = not ready()
 
         def tick(fraction: float, text: str) -> None:
             self._tick(fraction, f"First start, the tools are made ready \u00b7 {text}" if first and text else text)
 
         self._line.run(job, model, tick, watch, early=early)
         if first and model is not None:
-            warm.mark_ready()
+            mark_ready()
 
     def _recall(self, job: Job) -> None:
         """Takes up what a worker before this one had packed: a restart costs no result."""

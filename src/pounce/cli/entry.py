@@ -19,6 +19,10 @@ def run() -> None:
         print(resources.files("pounce.cli").joinpath(HELP).read_text(encoding="utf-8"), end="")
     elif words == ["--version"]:
         print(f"pounce {VERSION}")
+    elif words[:1] == ["doctor"] and set(words[1:]) <= {"--json"}:
+        from pounce.cli.doctor import doctor  # noqa: PLC0415  it speaks where a library of the rooms is broken
+
+        sys.exit(doctor("--json" in words))
     elif (plain := plainly(words)) is not None:
         try:
             desktop(plain)

@@ -20,11 +20,13 @@ from pounce.base.version import VERSION
 from pounce.cli import pouring
 from pounce.cli.choices import Given as Words
 from pounce.cli.choices import with_choices
+from pounce.cli.doctor import doctor as examined
 from pounce.cli.entry import desktop
 from pounce.cli.log import log
 from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_plans, say_proof
 from pounce.cli.words import Watch, say_json
 from pounce.cli.work import run_line, worked
+from pounce.craft.glossary import words
 from pounce.job import file
 from pounce.job.job import SUFFIX, Job
 from pounce.metals import tables
@@ -423,6 +425,30 @@ def demo(
 ) -> None:
     """Open the desktop with the demo jobs."""
     desktop(["--demo"] if pictures is None else ["--demo", "--pictures", str(pictures)])
+
+
+@app.command()
+def doctor(as_json: JsonOption = False) -> None:
+    """Say what this machine lacks, with the line to run, and the versions for a report."""
+    raise typer.Exit(examined(as_json))
+
+
+@app.command()
+def word(
+    name: Annotated[str, typer.Argument(help="A word of the trade; left out, all of them.")] = "",
+    as_json: JsonOption = False,
+) -> None:
+    """Explain a word of the trade."""
+    wanted = name.strip().lower()
+    found = [one for one in words() if not wanted or wanted in {one.word.lower(), *map(str.lower, one.ways)}]
+    found = found or [one for one in words() if wanted in one.word]
+    if not found:
+        raise UserFault(f"'{name}' is not explained here.", "See them all: pounce word")
+    if as_json:
+        say_json({"schema": "pounce.words/1", "words": {one.word: one.says for one in found}})
+        return
+    for one in found:
+        print(f"{one.word}: {one.says}")
 
 
 def run() -> None:

@@ -3,37 +3,12 @@
 A stamp in the user's cache says for which version, at which place, that was done: later starts only load them.
 """
 
-import contextlib
-from pathlib import Path
-
-import numba
-import platformdirs
-
 from pounce.base.progress import Progress, silent
-from pounce.base.version import VERSION
+from pounce.base.ready import mark_ready, ready
 from pounce.route.demo_jobs import DEMOS, part_file
 from pounce.route.opening import open_any
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import DRAW
-
-
-def _stamp() -> Path:
-    return Path(platformdirs.user_cache_dir("pounce")) / f"ready-{VERSION}-{numba.__version__}"
-
-
-def ready() -> bool:
-    """Whether the kernels of this version, at this place, were compiled before."""
-    try:
-        return _stamp().read_text(encoding="utf-8") == str(Path(__file__))
-    except (OSError, UnicodeDecodeError):
-        return False
-
-
-def mark_ready() -> None:
-    """Notes that they are. A cache folder that takes nothing costs only the note."""
-    with contextlib.suppress(OSError):
-        _stamp().parent.mkdir(parents=True, exist_ok=True)
-        _stamp().write_text(str(Path(__file__)), encoding="utf-8")
 
 
 def warm(progress: Progress = silent) -> None:
