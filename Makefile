@@ -2,9 +2,12 @@
 # make test    sets up, then runs every test on a virtual display of its own
 # make fuzz    N broken files of all formats and N/50 random lines, each from seed FIRST on (N=10000 FIRST=0)
 # make kill    a save and a build killed N times each (N=300)
+# make handbook  builds the handbook anew after docs have changed
+# make deb     builds the Debian package into build/deb (FAST=1 packs it hardly)
+# make deb-check  builds it, installs it in a bare Debian of its own, runs it there and takes it away again (as root)
 # make laws    the laws that hold for random shapes, on ten times as many as the suite
 PYTHON := .venv/bin/python
-.PHONY: demo test laws fuzz kill measure lint bench shots setup demo-data lock clean
+.PHONY: demo test laws fuzz kill measure lint bench shots setup demo-data lock clean deb deb-check handbook
 
 demo:
 	@scripts/setup.sh --display
@@ -53,6 +56,19 @@ shots:
 
 setup:
 	@scripts/setup.sh
+
+handbook:
+	@scripts/setup.sh
+	@$(PYTHON) scripts/make_handbook.py
+
+deb:
+	@scripts/setup.sh
+	@$(PYTHON) packaging/deb.py build/deb $(if $(FAST),--fast)
+
+deb-check:
+	@scripts/setup.sh
+	@packaging/try-deb.sh
+
 
 demo-data:
 	@scripts/setup.sh

@@ -58,6 +58,7 @@ if [ ! -x .venv/bin/python ] || [ "$(cat .venv/.pounce-setup 2>/dev/null || true
   [ -x .venv/bin/python ] || "$python" -m venv .venv
   .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements.lock
   .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
+  .venv/bin/python scripts/make_handbook.py >&2
   say "Compiling the geometry kernels once."
   .venv/bin/python -m pounce.route.warm
   echo "$stamp" > .venv/.pounce-setup

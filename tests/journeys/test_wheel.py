@@ -35,6 +35,7 @@ def test_the_wheel_holds_every_file_of_the_program(wheel: Path) -> None:
         if path.is_file() and path.suffix not in LEFT and "__pycache__" not in path.parts
     }
     assert wanted - held == set()
+    assert "pounce/handbook/index.html" in held and "pounce/handbook/handbook.css" in held
     assert any(name.endswith(".3mf") for name in held) and "pounce/route/demo/season.json" in held
 
 

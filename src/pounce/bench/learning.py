@@ -1,7 +1,12 @@
 """What the window teaches: the craft behind a stop, the words of the trade, and the search for both and for actions."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from importlib import resources
+from pathlib import Path
+from typing import TYPE_CHECKING, Final
+
+from PyQt6.QtCore import QUrl
+from PyQt6.QtGui import QDesktopServices
 
 from pounce.bench.stops.view import title_of
 from pounce.bench.widgets.craft import PLAN, CraftPage, pages
@@ -13,6 +18,8 @@ from pounce.craft.why import on_this_part, place_of
 
 if TYPE_CHECKING:
     from pounce.bench.window import Window
+
+HANDBOOK: Final = Path(str(resources.files("pounce"))) / "handbook"
 
 
 class Learning:
@@ -41,6 +48,15 @@ class Learning:
         """The glossary, at a word."""
         self.glossary = GlossaryPage(word, self._window)
         self.glossary.show()
+
+    def handbook(self) -> None:
+        """The handbook in the desktop's own browser, at the page on the stops while a job is on the bench."""
+        window = self._window
+        page = HANDBOOK / ("stops.html" if window.on_job else "index.html")
+        if not page.exists():
+            window.notice.say("The handbook is not built here. Run make handbook in the tree, or read docs/ there.")
+        elif not QDesktopServices.openUrl(QUrl.fromLocalFile(str(page))):
+            window.notice.say(f"This desktop has no browser. The handbook lies in {page.parent}.")
 
     def search(self) -> None:
         """Actions, craft pages and words by a few letters."""

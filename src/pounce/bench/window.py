@@ -204,6 +204,7 @@ class Window(QMainWindow):
             ("A guided first pattern, on the demo's arm", "", lambda: self.guide.on_the_demo()),
             ("A guided first pattern, on a part of your own", "", lambda: self.guide.on_own()),
             ("Go on with the first pattern", "", lambda: self.guide.go_on()),
+            ("The handbook", "", lambda: self.learning.handbook()),
             ("Words of the trade", "Shift+F1", lambda: self.learning.word()),
             ("Measure on the part", "M", self._measure),
             ("Usual view", "", lambda: self.bench.home()),

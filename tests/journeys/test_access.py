@@ -1,0 +1,145 @@
+"""Access, held by measure: every control of every stop has a name, a role and a place in the tab order, and no text is
+cut off: on a small window and with the system's text twice as large.
+"""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QAccessible, QFontMetricsF
+from PyQt6.QtWidgets import (
+    QAbstractSpinBox,
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QWidget,
+)
+from pytestqt.qtbot import QtBot
+
+from pounce.bench.app import Session
+from pounce.bench.look.style import dress
+from pounce.bench.look.tokens import set_scale
+from pounce.bench.settings import Settings
+from pounce.bench.window import Window
+from pounce.route.stops import ids
+from tests.waits import LONG, slowness
+
+# Pixels that a text may seem to lack: metrics of a whole line are rounded up.
+ROUNDED = 2
+
+
+@pytest.fixture(scope="module")
+def session(qapp: QApplication, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Session]:
+    """One desktop with the demo's bearing on it, for all tests here."""
+    dress(qapp)
+    made = Session(Settings(tmp_path_factory.mktemp("settings")))
+    made.window.show()
+    yield made
+    made.close()
+    qapp.setStyleSheet("")
+    set_scale(1.0)
+    made.window.deleteLater()
+
+
+@pytest.fixture
+def window(qtbot: QtBot, session: Session, arm: Path) -> Window:
+    """The window with the arm worked through."""
+    if session.document.job is None:
+        session.window.open(arm)
+        within = round(3 * LONG * slowness())
+        qtbot.waitUntil(lambda: session.document.job is not None, timeout=within)
+        qtbot.waitUntil(lambda: _worked(session), timeout=within)
+    return session.window
+
+
+def _worked(session: Session) -> bool:
+    results = session.document.results()
+    return results is not None and results.proof is not None and not session.document.worker.busy
+
+
+def shown(window: QWidget) -> list[QWidget]:
+    return [one for one in window.findChildren(QWidget) if one.isVisibleTo(window) and one.width() > 1]
+
+
+def controls(window: QWidget) -> list[QWidget]:
+    """What the keyboard can go to."""
+    return [one for one in shown(window) if one.focusPolicy() & Qt.FocusPolicy.TabFocus and one.isEnabled()]
+
+
+def named(one: QWidget) -> str:
+    """What a screen reader says of it."""
+    told = QAccessible.queryAccessibleInterface(one)
+    return (told.text(QAccessible.Text.Name) if told is not None else "") or one.accessibleName()
+
+
+@pytest.mark.parametrize("stop", [*ids(), "start"])
+def test_every_control_has_a_name_a_role_and_a_place_in_the_tab_order(window: Window, stop: str) -> None:
+    _go(window, stop)
+    chain: set[QWidget] = set()
+    at: QWidget | None = window
+    while at is not None and at not in chain:
+        chain.add(at)
+        at = at.nextInFocusChain()
+    found = controls(window)
+    assert len(found) > 12
+    for one in found:
+        if isinstance(one.parent(), QAbstractSpinBox | QComboBox):
+            continue  # the field in it speaks for it
+        told = QAccessible.queryAccessibleInterface(one)
+        assert told is not None and told.role() != QAccessible.Role.NoRole, one
+        assert named(one), f"{type(one).__name__} {one.objectName()} in {type(one.parent()).__name__} says nothing"
+        assert one in chain
+
+
+def _go(window: Window, stop: str) -> None:
+    if stop == "start":
+        window.show_start()
+    else:
+        window.go(stop)
+    for _ in range(4):
+        QApplication.processEvents()
+
+
+def cut_off(window: QWidget) -> list[str]:
+    """Texts that have less room than they want, by their own metrics."""
+    out = []
+    for one in shown(window):
+        if isinstance(one, QLabel) and one.text() and one.pixmap().isNull():
+            if one.wordWrap():
+                if one.heightForWidth(one.width()) > one.height() + ROUNDED:
+                    out.append(f"label '{one.text()}' wants {one.heightForWidth(one.width())} has {one.height()}")
+            elif one.sizeHint().width() > one.width() + ROUNDED:
+                out.append(f"label '{one.text()}' wants {one.sizeHint().width()} has {one.width()}")
+        elif isinstance(one, QPushButton | QCheckBox) and one.text():
+            wants = QFontMetricsF(one.font()).horizontalAdvance(one.text().replace("&", ""))
+            if wants > one.width() + ROUNDED:
+                out.append(f"button '{one.text()}' wants {wants:.0f} has {one.width()}")
+        elif isinstance(one, QComboBox):
+            wants = QFontMetricsF(one.font()).horizontalAdvance(one.currentText())
+            if wants + 24 > one.width() + ROUNDED:
+                out.append(f"choice '{one.currentText()}' wants {wants + 24:.0f} has {one.width()}")
+        elif isinstance(one, QLineEdit) and not one.isReadOnly():
+            wants = QFontMetricsF(one.font()).horizontalAdvance(one.text())
+            if one.text() and wants > one.width() + ROUNDED:
+                out.append(f"field '{one.text()}' wants {wants:.0f} has {one.width()}")
+    return out
+
+
+@pytest.mark.parametrize("stop", [*ids(), "start"])
+def test_no_text_is_cut_off_in_a_small_window(window: Window, stop: str) -> None:
+    window.resize(QSize(1100, 700))
+    _go(window, stop)
+    assert window.width() == 1100 and window.height() == 700, "it does not become so small"
+    assert cut_off(window) == []
+    window.resize(QSize(1280, 800))
+
+
+def test_the_window_is_never_larger_than_the_screen_has_room_for(window: Window) -> None:
+    screen = window.screen()
+    assert screen is not None
+    small = window.minimumSizeHint()
+    assert small.width() <= 1100 and small.height() <= 700, "a panel of 1366x768 leaves less than that"
