@@ -2,13 +2,21 @@
 cut off: on a small window and with the system's text twice as large.
 """
 
+import json
+import os
+import subprocess
+import sys
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QAccessible, QFontMetricsF
+from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QAbstractSlider,
     QAbstractSpinBox,
     QApplication,
     QCheckBox,
@@ -16,18 +24,20 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPushButton,
+    QTextEdit,
     QWidget,
 )
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
-from pounce.bench.look.style import dress
+from pounce.bench.look.style import LEAST, dress, zoom_for
 from pounce.bench.look.tokens import set_scale
 from pounce.bench.settings import Settings
 from pounce.bench.window import Window
 from pounce.route.stops import ids
 from tests.waits import LONG, slowness
 
+ROOT = Path(__file__).parents[2]
 # Pixels that a text may seem to lack: metrics of a whole line are rounded up.
 ROUNDED = 2
 
@@ -71,9 +81,19 @@ def controls(window: QWidget) -> list[QWidget]:
 
 
 def named(one: QWidget) -> str:
-    """What a screen reader says of it."""
-    told = QAccessible.queryAccessibleInterface(one)
-    return (told.text(QAccessible.Text.Name) if told is not None else "") or one.accessibleName()
+    """What a screen reader says of it: its own name, its text, or that of the label that is its buddy."""
+    text = getattr(one, "text", None)
+    own = one.accessibleName() or (text() if callable(text) and isinstance(one, QAbstractButton) else "")
+    if own:
+        return str(own)
+    labels = [label for label in one.window().findChildren(QLabel) if label.buddy() is one]  # type: ignore[union-attr]
+    return labels[0].text() if labels else ""
+
+
+def has_role(one: QWidget) -> bool:
+    """Qt tells the role of its own kinds of control; a control of ours is one of them, or says what it does."""
+    kinds = (QAbstractButton, QAbstractSlider, QAbstractItemView, QComboBox, QLineEdit, QAbstractSpinBox, QTextEdit)
+    return isinstance(one, kinds) or bool(one.accessibleName())
 
 
 @pytest.mark.parametrize("stop", [*ids(), "start"])
@@ -89,8 +109,7 @@ def test_every_control_has_a_name_a_role_and_a_place_in_the_tab_order(window: Wi
     for one in found:
         if isinstance(one.parent(), QAbstractSpinBox | QComboBox):
             continue  # the field in it speaks for it
-        told = QAccessible.queryAccessibleInterface(one)
-        assert told is not None and told.role() != QAccessible.Role.NoRole, one
+        assert has_role(one), one
         assert named(one), f"{type(one).__name__} {one.objectName()} in {type(one.parent()).__name__} says nothing"
         assert one in chain
 
@@ -139,7 +158,67 @@ def test_no_text_is_cut_off_in_a_small_window(window: Window, stop: str) -> None
 
 
 def test_the_window_is_never_larger_than_the_screen_has_room_for(window: Window) -> None:
+    """A desktop of 1366x768 with a panel leaves some 1366x730."""
+    least = window.centralWidget()
+    assert least is not None
+    small = least.minimumSizeHint()
+    assert small.width() <= LEAST[0] and small.height() <= LEAST[1]
     screen = window.screen()
     assert screen is not None
-    small = window.minimumSizeHint()
-    assert small.width() <= 1100 and small.height() <= 700, "a panel of 1366x768 leaves less than that"
+    room = screen.availableGeometry()
+    window.resize(room.width() + 500, room.height() + 500)
+    window.move(room.right() - 20, room.bottom() - 20)
+    window._keep_on_screen()
+    assert room.contains(window.geometry())
+
+
+def test_at_twice_the_size_nothing_is_cut_off(tmp_path: Path, arm: Path) -> None:
+    """As on a desktop that draws everything at 200 %, in a process of its own, since Qt is told before it begins."""
+    code = (
+        "import sys, json; sys.path.insert(0, sys.argv[1])\n"
+        "from tests.journeys import test_access\n"
+        "if __name__ == '__main__': test_access.at_twice(sys.argv[2], sys.argv[3])\n"
+    )
+    script = tmp_path / "twice.py"
+    script.write_text(code, encoding="utf-8")
+    env = {**os.environ, "QT_SCALE_FACTOR": "2", "QT_QPA_PLATFORM": "offscreen"}
+    words = [sys.executable, str(script), str(ROOT), str(arm), str(tmp_path)]
+    done = subprocess.run(words, capture_output=True, text=True, env=env, timeout=200 * slowness(), check=False)
+    assert done.returncode == 0, done.stderr[-2000:]
+    told = json.loads(done.stdout.splitlines()[-1])
+    assert told["ratio"] == 2.0 and set(told["cut"]) == {*ids(), "start"}
+    assert {stop: texts for stop, texts in told["cut"].items() if texts} == {}
+
+
+def at_twice(part: str, folder: str) -> None:
+    """Prints what is cut off at each stop (for the test above)."""
+    app = QApplication([])
+    dress(app)
+    made = Session(Settings(Path(folder) / "settings"))
+    made.window.show()
+    made.window.open(Path(part))
+    while made.document.job is None or not _worked(made):
+        app.processEvents()
+        time.sleep(0.01)
+    cut = {}
+    for stop in (*ids(), "start"):
+        _go(made.window, stop)
+        cut[stop] = cut_off(made.window)
+    print(json.dumps({"ratio": made.window.devicePixelRatioF(), "cut": cut}), flush=True)
+    made.close()
+
+
+def test_large_text_draws_the_whole_window_larger(qapp: QApplication) -> None:
+    before = qapp.font()
+    try:
+        assert zoom_for(qapp) == 1.0
+        large = qapp.font()
+        large.setPointSizeF(20.0)
+        qapp.setFont(large)
+        zoom = zoom_for(qapp)
+        screen = qapp.primaryScreen()
+        assert screen is not None
+        room = screen.availableSize()
+        assert 1.0 <= zoom <= 2.0 and zoom * LEAST[0] <= max(room.width(), LEAST[0])
+    finally:
+        qapp.setFont(before)

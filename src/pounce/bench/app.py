@@ -16,7 +16,7 @@ from pounce.base.log import note_fault
 from pounce.bench.document import Document
 from pounce.bench.launch import Start
 from pounce.bench.look.icon import window_icon
-from pounce.bench.look.style import dress
+from pounce.bench.look.style import ZOOM, dress, zoom_for
 from pounce.bench.settings import Settings
 from pounce.bench.shots import Shots
 from pounce.bench.view3d.client import RenderClient
@@ -85,6 +85,7 @@ def main(start: Start) -> None:
     QSurfaceFormat.setDefaultFormat(QSurfaceFormat())
     sys.excepthook = _noted
     app = QApplication(["pounce"])
+    _larger(app, start)
     app.setApplicationName("Pounce")
     app.setDesktopFileName("pounce")
     settings = Settings()
@@ -111,6 +112,23 @@ def main(start: Start) -> None:
     code = app.exec()
     session.close()
     sys.exit(code)
+
+
+def _larger(app: QApplication, start: Start) -> None:
+    """Where the desktop's text is larger than the design's, the whole window is drawn larger by as much: it begins
+    anew with Qt told so, which only counts before Qt is there. Nothing is cut off that way, at any size of text.
+    """
+    zoom = zoom_for(app)
+    if zoom == 1.0 or ZOOM in os.environ:
+        return
+    for one in (start.worker, start.view):
+        one.process.kill()
+        one.process.join()
+    shutil.rmtree(start.folder, ignore_errors=True)
+    os.environ[ZOOM] = f"{zoom:g}"
+    os.environ["QT_SCALE_FACTOR"] = f"{zoom * float(os.environ.get('QT_SCALE_FACTOR') or 1.0):g}"
+    sys.stdout.flush()
+    os.execv(sys.executable, [sys.executable, "-m", "pounce.bench", *sys.argv[1:]])
 
 
 def _tell_start(session: Session) -> None:

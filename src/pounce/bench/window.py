@@ -20,6 +20,7 @@ from pounce.bench.headlines import headline
 from pounce.bench.learning import Learning
 from pounce.bench.log.desk import log_desk_of
 from pounce.bench.log.writes import stands
+from pounce.bench.look.style import LEAST
 from pounce.bench.planning import Planning
 from pounce.bench.section.making import MakingStrip
 from pounce.bench.section.sizes import SizesStrip
@@ -43,6 +44,9 @@ CLOSE_MS = 8000
 # Keys of the stops in their order: ten have one.
 DIGITS = "1234567890"
 
+# What a desktop lays over a window, pixels.
+TITLE_BAR = 34
+
 
 class Window(QMainWindow):
     """One job on one bench."""
@@ -55,7 +59,7 @@ class Window(QMainWindow):
         self.views = views()
         self.stop = next(iter(self.views))
         self.setWindowTitle("Pounce")
-        self.setMinimumSize(1100, 700)
+        self.setMinimumSize(*LEAST)
         self.resize(1280, 800)
         self.setAcceptDrops(True)
         self.notice = Notice()
@@ -90,8 +94,21 @@ class Window(QMainWindow):
         kept = document.settings.values.geometry
         if kept:
             self.restoreGeometry(QByteArray.fromHex(kept.encode()))
+        self._keep_on_screen()
         self.show_start()
         self.bench.setFocus()
+
+    def _keep_on_screen(self) -> None:
+        """Never larger than the screen's free space, title bar and all, nor beside it."""
+        screen = self.screen()
+        if screen is None or self.isMaximized() or self.isFullScreen():
+            return
+        room = screen.availableGeometry()
+        self.resize(min(self.width(), room.width()), min(self.height(), room.height() - TITLE_BAR))
+        self.move(
+            max(min(self.x(), room.right() + 1 - self.width()), room.left()),
+            max(min(self.y(), room.bottom() + 1 - self.height()), room.top()),
+        )
 
     def _lay_out(self) -> None:
         self._strips = QStackedWidget()

@@ -248,12 +248,16 @@ class LargeSheet(QDialog):
         self.next.setEnabled(self.at + 1 < len(self._sheets))
 
 
+LEAST_WIDE = 420
+
+
 class MakingStrip(Panel):
     """What is taken to the printer or to the bench, and in which order."""
 
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(SECTION)
+        self.setMinimumWidth(LEAST_WIDE)  # its table is cut short before the window grows
         layout = QHBoxLayout(self)
         layout.setContentsMargins(14, 8, 14, 6)
         layout.setSpacing(14)

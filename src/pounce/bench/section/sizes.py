@@ -41,8 +41,7 @@ class SizesStrip(Panel):
             for axis, v in zip("xyz", size, strict=True)
         ]
         self._layout.addWidget(
-            _table("Sizes", f"Wanted and pattern, {unit}", (unit, "wanted", "contraction", "pattern", "more"), rows, 3),
-            3,
+            _table("Sizes", f"Wanted and pattern, {unit}", (unit, "wanted", "shrinks", "pattern", "more"), rows, 3), 3
         )
         longest = float(size.max())
         others: list[tuple[str, ...]] = []
@@ -69,7 +68,7 @@ def _table(title: str, under: str, heads: tuple[str, ...], rows: list[tuple[str,
     top.addStretch(1)
     column.addLayout(top)
     grid = QGridLayout()
-    grid.setHorizontalSpacing(18)
+    grid.setHorizontalSpacing(14)
     grid.setVerticalSpacing(3)
     for index, text in enumerate(heads):
         side = Qt.AlignmentFlag.AlignLeft if index == 0 else Qt.AlignmentFlag.AlignRight

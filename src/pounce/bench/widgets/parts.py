@@ -2,8 +2,8 @@
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -20,15 +20,48 @@ from PyQt6.QtWidgets import (
 
 from pounce.bench.look.tokens import colour, font
 
+# A label narrower than this is not laid out yet, pixels.
+LEAST_LINE = 60
+
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
     """A label in a role of the style sheet."""
-    out = QLabel(text)
+    out = Wrapped(text) if wrap else QLabel(text)
     if role:
         out.setProperty("role", role)
-    out.setWordWrap(wrap)
     out.setTextFormat(Qt.TextFormat.PlainText)
     return out
+
+
+class Wrapped(QLabel):
+    """A label of several lines that is never squeezed: a scrolled card asks its rows for their least height, and Qt
+    forgets there how many lines a text takes at its width.
+    """
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(text)
+        self.setWordWrap(True)
+
+    def setText(self, text: str | None) -> None:
+        """Another text, with the height it wants."""
+        super().setText(text)
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another width."""
+        super().resizeEvent(event)
+        self._fit()
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Another typeface or size of it."""
+        super().changeEvent(event)
+        if event is not None and event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange):
+            self._fit()
+
+    def _fit(self) -> None:
+        wanted = self.heightForWidth(self.width()) if self.text() and self.width() > LEAST_LINE else 0
+        if self.minimumHeight() != wanted:
+            self.setMinimumHeight(wanted)
 
 
 def line() -> QFrame:

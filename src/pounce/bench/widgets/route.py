@@ -16,6 +16,8 @@ from pounce.route.stops import DRAW, ids
 
 # A plan decides the stops from here on.
 FIRST_PLANNED = DRAW.id
+# The least height of a stop in a low window, pixels.
+LEAST_PITCH = 40
 
 
 class StopButton(QAbstractButton):
@@ -28,7 +30,9 @@ class StopButton(QAbstractButton):
         self._said, self._state, self._count, self._known = view_of(stop).first_line, "open", 0, False
         self.setCheckable(True)
         self.setAutoExclusive(True)
-        self.setFixedHeight(PITCH)
+        # in a low window the stops move together a little
+        self.setMinimumHeight(LEAST_PITCH)
+        self.setMaximumHeight(PITCH)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setText(title_of(stop))
 
@@ -48,15 +52,17 @@ class StopButton(QAbstractButton):
         """Line, ring, tag, title and result."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        width = self.width()
+        width, high = self.width(), self.height()
+        up = (PITCH - high) // 2
+        painter.translate(0, -up)
         if self.isChecked():
             tag = QPolygonF(
                 [
-                    QPointF(width + 2, 2),
-                    QPointF(8, 2),
-                    QPointF(8, PITCH - 13),
-                    QPointF(17, PITCH - 3),
-                    QPointF(width + 2, PITCH - 3),
+                    QPointF(width + 2, up + 2),
+                    QPointF(8, up + 2),
+                    QPointF(8, PITCH - up - 13),
+                    QPointF(17, PITCH - up - 3),
+                    QPointF(width + 2, PITCH - up - 3),
                 ]
             )
             painter.setPen(QPen(colour("outline"), 1))
@@ -87,7 +93,7 @@ class StopButton(QAbstractButton):
         if self.hasFocus():
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(4, 3, width - 8, PITCH - 7), 3, 3)
+            painter.drawRoundedRect(QRectF(4, up + 3, width - 8, high - 7), 3, 3)
         painter.end()
 
 
@@ -221,8 +227,7 @@ class Route(Panel):
         self._shelf.addWidget(line())
         self._shelf.addSpacing(8)
         if not recent:
-            note: QLabel = label("Your jobs will stand here.", "muted", wrap=True)
-            self._shelf.addWidget(note)
+            self._shelf.addWidget(label("Your jobs will stand here.", "muted"))
             return
         self._head = label("On the shelf", "section")
         self._shelf.addWidget(self._head)

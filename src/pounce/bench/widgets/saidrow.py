@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.tokens import colour
-from pounce.bench.widgets.parts import label
+from pounce.bench.widgets.parts import Wrapped, label
 from pounce.bench.widgets.prose import Explains
 from pounce.craft.glossary import explained
 
@@ -82,9 +82,8 @@ def rich(text: str, noun: str, nth: int | None = None) -> QLabel:
     said, bold = html.escape(text), html.escape(noun)
     if bold:
         said = said.replace(bold, f"<b>{bold}</b>", 1)
-    out = QLabel(f"<b>{nth}</b>&nbsp; {said}" if nth else said)
+    out = Wrapped(f"<b>{nth}</b>&nbsp; {said}" if nth else said)
     out.setTextFormat(Qt.TextFormat.RichText)
-    out.setWordWrap(True)
     return out
 
 

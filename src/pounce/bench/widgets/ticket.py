@@ -1,7 +1,7 @@
 """The ticket: the job as a sentence of chips, undo, redo and the command search."""
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QAction
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QAction, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QPushButton, QToolButton
 
 from pounce.base.units import percent
@@ -11,6 +11,9 @@ from pounce.bench.look.tokens import TICKET
 from pounce.bench.widgets.parts import Panel, button, label
 from pounce.job import edits
 from pounce.metals import tables
+
+# A window narrower than this has no room for the whole sentence, pixels.
+NARROW = 1200
 
 
 class Ticket(Panel):
@@ -22,6 +25,7 @@ class Ticket(Panel):
         super().__init__()
         self.setFixedHeight(TICKET)
         self._document = document
+        self._narrow = False
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 0, 12, 0)
         layout.setSpacing(7)
@@ -53,6 +57,20 @@ class Ticket(Panel):
         document.job_changed.connect(self.refresh)
         self.refresh()
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In a narrow window the search keeps its key alone, and the name is shorter."""
+        super().resizeEvent(event)
+        narrow = self.width() < NARROW
+        self.finder.setText("Find   Ctrl+K" if narrow else "Find a command          Ctrl+K")
+        self.finder.setFixedWidth(116 if narrow else 186)
+        if narrow != self._narrow:
+            self._narrow = narrow
+            self.refresh()
+
+    def minimumSizeHint(self) -> QSize:
+        """What it takes when it is narrow: the window asks before it is."""
+        return QSize(400, TICKET)
+
     def _chip(self, name: str, things: object, make: object) -> QPushButton:
         chip = button("", "chip", tip=name)
         menu = QMenu(chip)
@@ -72,7 +90,7 @@ class Ticket(Panel):
         if job is None:
             self.name.setText("No job on the bench")
             return
-        self.name.setText(_short(job.name, 34))
+        self.name.setText(_short(job.name, 18 if self._narrow else 34))
         self.name.setToolTip(job.name)
         results = self._document.results()
         method = None if results is None else results.metal
