@@ -8,6 +8,7 @@ from PyQt6.QtGui import QFontDatabase
 from PyQt6.QtWidgets import QApplication
 
 from pounce.base.fonts import font_file
+from pounce.bench.look.focus import KeyboardFocus
 from pounce.bench.look.tokens import font, hue, pixels, set_contrast, set_scale
 
 # Of the colours those that the style sheet takes.
@@ -45,6 +46,8 @@ def dress(app: QApplication, contrast: bool = False) -> None:
     set_scale(points / DESIGNED_PT if points > LIKE_IT_PT and ZOOM not in os.environ else 1.0)
     set_contrast(contrast)
     app.setFont(font("body"))
+    if app.findChild(KeyboardFocus) is None:
+        app.installEventFilter(KeyboardFocus(app))
     app.setStyleSheet(sheet())
 
 

@@ -20,6 +20,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from pounce.base.units import count_words, from_mm, length, plain
+from pounce.bench.look.focus import ringed
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.mould import strokes
 from pounce.bench.section.bands import loops_path
@@ -98,7 +99,7 @@ class MouldPlan(QWidget):
             _cut_line(painter, self._frame, self._rig, self._cut_y)
             self._labels(painter, self._rig)
         self._headline(painter)
-        if self.hasFocus():
+        if ringed(self):
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(2, 2, self.width() - 4, self.height() - 4), 3, 3)

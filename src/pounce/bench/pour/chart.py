@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QScrollArea, QWidget
 
 from pounce.base.units import quantity
+from pounce.bench.look.focus import ringed
 from pounce.bench.look.tokens import colour, font
 from pounce.pour.clock import Clocked, State, Times
 from pounce.pour.critical import POUR
@@ -61,7 +62,7 @@ class Steps(QWidget):
             return
         row = int((event.position().y() - HEAD) // ROW)
         if 0 <= row < len(self._times.steps):
-            again = row == self._at and self.hasFocus()
+            again = row == self._at and ringed(self)
             self._at = row
             self._describe()
             if event.position().x() < SIDE + 2.6 * RING or again:
@@ -123,7 +124,7 @@ class Steps(QWidget):
     def _row(self, painter: QPainter, row: int, one: Clocked, begin: datetime, left: float, scale: float) -> None:
         top = HEAD + row * ROW
         middle = top + ROW / 2.0
-        if row == self._at and self.hasFocus():
+        if row == self._at and ringed(self):
             painter.fillRect(QRectF(0, top, self.width(), ROW), colour("sunk"))
         if one.step.id == POUR:
             painter.fillRect(QRectF(0, top, self.width(), ROW), colour("ember", 0.12))

@@ -5,6 +5,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPo
 from PyQt6.QtWidgets import QWidget
 
 from pounce.base.units import from_mm, length, plain
+from pounce.bench.look.focus import ringed
 from pounce.bench.look.tokens import colour, font
 
 # Room under the scale for its words.
@@ -86,7 +87,7 @@ class LiftScale(QWidget):
                 ]
             )
         )
-        if self.hasFocus():
+        if ringed(self):
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(1, 1, self.width() - 2, self.height() - 2), 3, 3)

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from pounce.bench.look.focus import ringed
 from pounce.bench.look.tokens import colour, font
 
 # A label narrower than this is not laid out yet, pixels.
@@ -346,12 +347,12 @@ class BrassSlider(QWidget):
         tongue = QPolygonF(
             [QPointF(x - 6, 4), QPointF(x + 6, 4), QPointF(x + 6, 19), QPointF(x, 26), QPointF(x - 6, 19)]
         )
-        painter.setPen(QPen(colour("brassInk"), 2 if self.hasFocus() else 1.2))
+        painter.setPen(QPen(colour("brassInk"), 2 if ringed(self) else 1.2))
         painter.setBrush(colour("brass"))
         painter.drawPolygon(tongue)
         painter.drawLine(QPointF(x - 2, 9), QPointF(x - 2, 17))
         painter.drawLine(QPointF(x + 2, 9), QPointF(x + 2, 17))
-        if self.hasFocus():
+        if ringed(self):
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(1, 1, self.width() - 2, self.height() - 2), 3, 3)

@@ -6,6 +6,7 @@ from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QImage, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from pounce.bench.freeze.scale import Telling
+from pounce.bench.look.focus import ringed
 from pounce.bench.look.tokens import colour, font
 from pounce.bench.section.sketch import Lifted
 from pounce.bench.stops.view import Headline
@@ -254,7 +255,7 @@ class Picture(QWidget):
         self._headline(painter)
         self.labels.wide, self.labels.high = float(self.width()), float(self.height())
         self.labels.below(painter)
-        if self.hasFocus():
+        if ringed(self):
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(2, 2, self.width() - 4, self.height() - 4), 3, 3)

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QVBoxLayout, QWidget
 
 from pounce.bench.document import Document
 from pounce.bench.headlines import route_line, route_state
+from pounce.bench.look.focus import ringed
 from pounce.bench.look.marks import ring
 from pounce.bench.look.tokens import PITCH, ROUTE, colour, font
 from pounce.bench.stops.view import title_of, view_of
@@ -90,7 +91,7 @@ class StopButton(QAbstractButton):
             painter.setPen(colour("ink"))
             painter.setFont(font("button"))
             painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str(self._count))
-        if self.hasFocus():
+        if ringed(self):
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(4, up + 3, width - 8, high - 7), 3, 3)
@@ -146,7 +147,7 @@ class PlanFlag(QAbstractButton):
             painter.drawText(QRectF(22, 22, width - 44, 18), Qt.AlignmentFlag.AlignVCenter, self._under)
         else:
             painter.drawText(QRectF(22, 5, width - 50, 36), Qt.AlignmentFlag.AlignVCenter, self.text())
-        if self.hasFocus():
+        if ringed(self):
             painter.setPen(QPen(colour("ink"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(4, 3, width - 8, 40), 3, 3)

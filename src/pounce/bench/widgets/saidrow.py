@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from pounce.bench.look.focus import ringed
 from pounce.bench.look.marks import Mark
 from pounce.bench.look.tokens import colour
 from pounce.bench.widgets.parts import Wrapped, label
@@ -53,7 +54,7 @@ class LitRow(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A rim while it has the keyboard."""
         super().paintEvent(event)
-        if self.hasFocus():
+        if ringed(self):
             painter = QPainter(self)
             painter.setPen(QPen(colour("ink"), 2))
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPixmap, QPo
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from pounce.base.units import count_words
+from pounce.bench.look.focus import ringed
 from pounce.bench.look.marks import draw_mark, ring
 from pounce.bench.look.tokens import CARD, colour, font
 from pounce.bench.pictures import shelf_picture
@@ -98,7 +99,7 @@ class JobCard(QPushButton):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        strong = self.hasFocus() or self.underMouse()
+        strong = ringed(self) or self.underMouse()
         painter.setPen(QPen(colour("ink") if strong else colour("hairline"), 2 if strong else 1))
         painter.setBrush(colour("panel"))
         painter.drawRoundedRect(QRectF(1, 1, self.width() - 2, self.height() - 2), 3, 3)
