@@ -46,8 +46,10 @@ def test_a_press_shows_no_ring_and_a_key_does(qtbot: QtBot, pair: tuple[QPushBut
 
 
 def test_another_window_between_changes_nothing(qtbot: QtBot, pair: tuple[QPushButton, QPushButton]) -> None:
-    one, _ = pair
+    one, two = pair
+    two.setFocus(Qt.FocusReason.MouseFocusReason)
     one.setFocus(Qt.FocusReason.TabFocusReason)
-    qtbot.waitUntil(one.hasFocus)
+    qtbot.waitUntil(lambda: ringed(one))
+    one.clearFocus()
     one.setFocus(Qt.FocusReason.ActiveWindowFocusReason)
     assert ringed(one)

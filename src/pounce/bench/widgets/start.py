@@ -267,19 +267,7 @@ class StartCard(Panel):
         layout = QVBoxLayout(inner)
         layout.setContentsMargins(16, 12, 16, 14)
         layout.setSpacing(7)
-        self._guided = QWidget()
-        offer = QVBoxLayout(self._guided)
-        offer.setContentsMargins(0, 0, 0, 4)
-        offer.setSpacing(6)
-        offer.addWidget(label("A guided first pattern", "title"))
-        offer.addWidget(label("Eight short questions, from the part to files for the printer.", "muted", wrap=True))
-        self.begin = button("Begin on the demo's arm", "", self.guided.emit)
-        self.begin_own = button("On a part of your own", "", self.guided_own.emit)
-        self.go_on = button("Go on where you left it", "", self.guided_on.emit)
-        for one in (self.go_on, self.begin, self.begin_own):
-            offer.addWidget(one, alignment=Qt.AlignmentFlag.AlignLeft)
-        offer.addWidget(line())
-        layout.addWidget(self._guided)
+        layout.addWidget(self._offer())
         self._hints = QWidget()
         column = QVBoxLayout(self._hints)
         column.setContentsMargins(0, 0, 0, 0)
@@ -317,6 +305,22 @@ class StartCard(Panel):
             row.addWidget(label(key, "value"))
             layout.addLayout(row)
         layout.addStretch(1)
+
+    def _offer(self) -> QWidget:
+        """The guided first pattern."""
+        self._guided = QWidget()
+        offer = QVBoxLayout(self._guided)
+        offer.setContentsMargins(0, 0, 0, 4)
+        offer.setSpacing(6)
+        offer.addWidget(label("A guided first pattern", "title"))
+        offer.addWidget(label("Eight short questions, from the part to files for the printer.", "muted", wrap=True))
+        self.begin = button("Begin on the demo's arm", "", self.guided.emit)
+        self.begin_own = button("On a part of your own", "", self.guided_own.emit)
+        self.go_on = button("Go on where you left it", "", self.guided_on.emit)
+        for one in (self.go_on, self.begin, self.begin_own):
+            offer.addWidget(one, alignment=Qt.AlignmentFlag.AlignLeft)
+        offer.addWidget(line())
+        return self._guided
 
     def offer(self, offered: bool, waits: bool) -> None:
         """Whether the guided first pattern is offered, and whether one waits to be gone on with."""
