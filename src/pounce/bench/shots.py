@@ -4,7 +4,8 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QPoint, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter
 
 from pounce.bench.log.board import LogBoard
 from pounce.bench.log.desk import log_desk_of
@@ -19,6 +20,10 @@ LIMIT_MS = 300_000
 FOAM_JOB = "bench-end-frame"
 # The simulated melt is read so often, s.
 MELT_STEP_S = 5.0
+# The step of the guided first pattern that is shown, from 0.
+GUIDED_STEP = 2
+# Numbers of the views after the sheet, which is no view of the window.
+BESIDE = {"craft": 18, "guide": 19}
 
 
 class Shots(QObject):
@@ -29,7 +34,7 @@ class Shots(QObject):
     def __init__(self, window: Window, folder: Path) -> None:
         super().__init__(window)
         self._window, self._folder = window, folder
-        self._left: list[str] = [*ids(), "start", "proof", "plan", "wood", "foam"]
+        self._left: list[str] = [*ids(), "start", "proof", "plan", "wood", "foam", "craft", "guide"]
         self._count = len(self._left)
         # views that take more than going to a stop: what brings each about, and says whether it is there
         self._makers: dict[str, Callable[[Window], bool]] = {
@@ -37,9 +42,12 @@ class Shots(QObject):
             "plan": self._planned,
             "wood": partial(self._made, way="wood"),
             "foam": partial(self._made, way="foam"),
+            "craft": self._opened,
+            "guide": self._guided,
         }
         self._waited = 0
         self._calm = 0
+        self._begun = False
         self._asked: Path | None = None
         self._timer = QTimer(self)
         self._timer.setInterval(100)
@@ -121,6 +129,27 @@ class Shots(QObject):
             return False
         return bool(window.document.sheets())
 
+    def _opened(self, window: Window) -> bool:
+        """The craft behind Draw, over the bench."""
+        page = window.learning.page
+        if page is None or not page.isVisible():
+            window.go("draw")
+            window.learning.craft("draw")
+            return False
+        return True
+
+    def _guided(self, window: Window) -> bool:
+        """The guided first pattern, asking which face holds the sand; says whether it does."""
+        guide = window.guide
+        if not self._begun:
+            self._begun = True
+            if window.learning.page is not None:
+                window.learning.page.close()
+            guide.on_the_demo()
+        elif guide.under_way and guide.strip.answers and guide.at < GUIDED_STEP:
+            guide.strip.answers[-1].click()
+        return guide.at == GUIDED_STEP and bool(guide.strip.answers) and window.bench.drawn
+
     def _read(self, window: Window) -> bool:
         """The last pour of the demo job, its second casting; says whether the part's picture is there."""
         desk, board = log_desk_of(window.document), window.boards["logbook"]
@@ -143,9 +172,14 @@ class Shots(QObject):
         way.changed.emit()
 
     def _keep(self, name: str) -> None:
-        number = self._count - len(self._left) + 1
-        path = self._folder / f"{number}-{name}.png"
-        self._window.grab().save(str(path))
+        number = BESIDE.get(name, self._count - len(self._left) + 1)
+        picture = self._window.grab()
+        page = self._window.learning.page
+        if name == "craft" and page is not None:
+            painter = QPainter(picture)
+            painter.drawPixmap(self._window.mapFromGlobal(page.mapToGlobal(QPoint(0, 0))), page.grab())
+            painter.end()
+        picture.save(str(self._folder / f"{number}-{name}.png"))
         self._left.pop(0)
         self._calm = 0
         if not self._left:
