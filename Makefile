@@ -5,9 +5,10 @@
 # make handbook  builds the handbook anew after docs have changed
 # make deb     builds the Debian package into build/deb (FAST=1 packs it hardly)
 # make deb-check  builds it, installs it in a bare Debian of its own, runs it there and takes it away again (as root)
+# make soak    random hands on the real window for HOURS= (0.1), with a heartbeat; nothing may be left
 # make laws    the laws that hold for random shapes, on ten times as many as the suite
 PYTHON := .venv/bin/python
-.PHONY: demo test laws fuzz kill measure lint bench shots setup demo-data lock clean deb deb-check handbook
+.PHONY: demo test laws fuzz kill measure lint bench shots setup demo-data lock clean deb deb-check handbook soak
 
 demo:
 	@scripts/setup.sh --display
@@ -32,6 +33,10 @@ fuzz:
 kill:
 	@scripts/setup.sh
 	@POUNCE_CELLS=20000 $(PYTHON) -m tests.fuzz kill $(or $(N),300) $(or $(N),300)
+
+soak:
+	@scripts/setup.sh --display
+	@scripts/with-display.sh $(PYTHON) -m tests.fuzz soak $$(awk 'BEGIN { print 60 * $(or $(HOURS),0.1) }') $(or $(FIRST),0)
 
 measure:
 	@scripts/setup.sh

@@ -1,4 +1,6 @@
-"""`python -m tests.fuzz files|lines FIRST COUNT`, `... kill BUILDS SAVES`: a campaign; ends 1 where something broke."""
+"""`python -m tests.fuzz files|lines FIRST COUNT`, `... kill BUILDS SAVES`, `... soak MINUTES SEED`: a campaign; ends 1
+where something broke.
+"""
 
 import os
 import sys
@@ -15,6 +17,10 @@ FILES, LINES = (30.0, 1_500_000_000), (300.0, 3_000_000_000)
 
 def main() -> int:
     """Runs the campaign asked for."""
+    if sys.argv[1] == "soak":
+        from tests.fuzz import soak  # noqa: PLC0415  the others want no window
+
+        return 1 if soak.campaign(float(sys.argv[2]), int(sys.argv[3]), lambda words: print(words, flush=True)) else 0
     kind, first, count = sys.argv[1], int(sys.argv[2]), int(sys.argv[3])
     if kind == "kill":
         with tempfile.TemporaryDirectory(prefix="pounce-kill-") as name:

@@ -98,13 +98,14 @@ def job_of(model: Model, dice: random.Random) -> Job:
     for name in dice.sample(sorted(known), dice.choice((0, 1, 2, 4))):
         stop, choice = known[name]
         try:
-            job = choose_word(job, stop, choice, _word(name, choice, dice)).job
+            job = choose_word(job, stop, choice, word_for(name, choice, dice)).job
         except UserFault as fault:
             assert shown(fault.what)
     return job
 
 
-def _word(name: str, choice: Choice, dice: random.Random) -> str:
+def word_for(name: str, choice: Choice, dice: random.Random) -> str:
+    """A word for a choice, one in ten of them nonsense."""
     if dice.random() < 0.1:
         return dice.choice(("nan", "inf", "-1", "", "x" * 5000, "\x1b[0m", "1e400", "0", "1,2,3", "ä:ö"))
     if SPOKEN.get(name):

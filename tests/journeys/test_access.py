@@ -206,6 +206,7 @@ def at_twice(part: str, folder: str) -> None:
         cut[stop] = cut_off(made.window)
     print(json.dumps({"ratio": made.window.devicePixelRatioF(), "cut": cut}), flush=True)
     made.close()
+    os._exit(0)  # in no order but this: Qt's own objects may outlive the application otherwise
 
 
 def test_large_text_draws_the_whole_window_larger(qapp: QApplication) -> None:

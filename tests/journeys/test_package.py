@@ -74,6 +74,24 @@ def test_it_installs_runs_from_its_own_files_and_leaves_nothing(package: Path, t
     assert told(*run, loads, env=env | {"QT_QPA_PLATFORM": "offscreen"}).strip() == "True"
 
 
+@needs_dpkg
+@pytest.mark.skipif(os.geteuid() != 0, reason="packages are put in by root")
+def test_dpkg_puts_it_in_and_takes_all_of_it_away(package: Path, tmp_path: Path) -> None:
+    """Into a root of its own; what its own dependencies are is not asked there."""
+    root = tmp_path / "root"
+    for folder in ("var/lib/dpkg/updates", "var/lib/dpkg/info", "home/maker"):
+        (root / folder).mkdir(parents=True)
+    (root / "var/lib/dpkg/status").touch()
+    kept = root / "home/maker/first.pounce"
+    kept.write_text("the user's own", encoding="utf-8")
+    words = ["dpkg", f"--root={root}", "--force-depends", "--force-script-chrootless", "--no-triggers"]
+    told(*words, "-i", str(package))
+    assert (root / "opt/pounce/pyvenv.cfg").is_file() and (root / "usr/bin/pounce").is_symlink()
+    told(*words, "--purge", "pounce")
+    left = [path for path in root.rglob("*") if "var/lib/dpkg" not in str(path) and not path.is_dir()]
+    assert left == [kept]
+
+
 def test_the_desktop_entry_names_what_is_there() -> None:
     entry = ConfigParser(interpolation=None)
     entry.optionxform = str  # type: ignore[assignment,method-assign]

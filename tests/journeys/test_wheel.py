@@ -66,3 +66,31 @@ def test_it_runs_from_where_pip_puts_it(wheel: Path, tmp_path: Path) -> None:
     season = str(place / "pounce" / "route" / "demo" / "season.json")
     assert "10 pours" in run("-m", "pounce", "log", "import", season)
     assert len(json.loads(run("-m", "pounce", "log", "list", "--json"))["pours"]) == 10
+
+
+@pytest.mark.law
+@pytest.mark.skipif(not os.environ.get("POUNCE_LAWS"), reason="compiles its kernels for a minute: by `make laws`")
+def test_demo_check_and_build_from_an_empty_environment(wheel: Path, tmp_path: Path) -> None:
+    """A virtual environment that has the locked libraries and Pounce's wheel, and nothing of this tree."""
+    place = tmp_path / "place"
+    words = [sys.executable, "-m", "pip", "install", "-q", "--no-deps", "--target", str(place), str(wheel)]
+    subprocess.run(words, check=True, timeout=300 * slowness(), capture_output=True)
+    for path in place.rglob("*"):  # as an administrator installs it: read only
+        path.chmod(0o555 if path.is_dir() else 0o444)
+    home = tmp_path / "home"
+    env = {"PATH": os.environ["PATH"], "HOME": str(home), "PYTHONPATH": str(place), "POUNCE_CELLS": "20000"}
+
+    def run(*words: str) -> str:
+        done = subprocess.run(
+            [sys.executable, *words], cwd=tmp_path, env=env, capture_output=True, text=True, timeout=400 * slowness()
+        )
+        assert done.returncode == 0, done.stderr
+        return done.stdout
+
+    lay = "from pathlib import Path; from pounce.route.demo_jobs import lay_out; print(lay_out(Path('demo'))[0])"
+    job = run("-c", lay).strip()
+    assert json.loads(run("-m", "pounce", "check", job, "--json"))["schema"].startswith("pounce.check/")
+    run("-m", "pounce", "build", job, "--out", "out")
+    assert (tmp_path / "out" / "manifest.json").exists()
+    for path in place.rglob("*"):
+        path.chmod(0o755 if path.is_dir() else 0o644)

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from pounce.bench.look.focus import ringed
 from pounce.bench.look.tokens import colour, font
+from pounce.craft.glossary import explained
 
 # A label narrower than this is not laid out yet, pixels.
 LEAST_LINE = 60
@@ -115,9 +116,11 @@ class Row(QWidget):
         layout.setSpacing(8)
         title = label(name)
         title.setBuddy(control)
-        if tip:
-            title.setToolTip(tip)
-            control.setToolTip(tip)
+        told = "\n".join(one for one in (tip, explained(name)) if one)
+        if told:
+            title.setToolTip(told)
+            control.setToolTip(told)
+            control.setAccessibleDescription(told)
         if not control.accessibleName():
             control.setAccessibleName(name)
         layout.addWidget(title)
