@@ -1,8 +1,9 @@
 """What the tests share: analytic solids, the demo parts, and settings folders of their own."""
 
+import gc
 import os
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import manifold3d
@@ -17,6 +18,9 @@ from pounce.solid.mesh import Mesh
 if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
     # `make test` brings a display; a bare pytest must not abort for want of one
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+# Open files of a process of the suite before it collects what windows left.
+MOST_OPEN = 150
 
 # What is tested is the way, not the grid; where the grid itself is tried a test says its own.
 os.environ.setdefault("POUNCE_CELLS", "120000")
@@ -70,6 +74,16 @@ def bearing() -> Path:
 def arm() -> Path:
     """The demo quadrant arm's 3MF."""
     return part_file(DEMOS[1])
+
+
+@pytest.fixture(autouse=True)
+def few_maps() -> Iterator[None]:
+    """Windows of tests before this one hold their mapped results until they are collected, which comes ever later in a
+    process that grows: some hundred open maps are enough.
+    """
+    yield
+    if len(os.listdir("/proc/self/fd")) > MOST_OPEN:
+        gc.collect()
 
 
 @pytest.fixture(autouse=True)

@@ -22,8 +22,8 @@ FOAM_JOB = "bench-end-frame"
 MELT_STEP_S = 5.0
 # The step of the guided first pattern that is shown, from 0.
 GUIDED_STEP = 2
-# Numbers of the views after the sheet, which is no view of the window.
-BESIDE = {"craft": 18, "guide": 19}
+# Numbers of the views that do not stand in the order they are drawn in; 17 is the sheet, no view of the window.
+BESIDE = {"wood": 15, "foam": 16, "craft": 18, "guide": 19}
 
 
 class Shots(QObject):
@@ -34,7 +34,7 @@ class Shots(QObject):
     def __init__(self, window: Window, folder: Path) -> None:
         super().__init__(window)
         self._window, self._folder = window, folder
-        self._left: list[str] = [*ids(), "start", "proof", "plan", "wood", "foam", "craft", "guide"]
+        self._left: list[str] = [*ids(), "start", "proof", "plan", "craft", "wood", "foam", "guide"]
         self._count = len(self._left)
         # views that take more than going to a stop: what brings each about, and says whether it is there
         self._makers: dict[str, Callable[[Window], bool]] = {
@@ -143,8 +143,6 @@ class Shots(QObject):
         guide = window.guide
         if not self._begun:
             self._begun = True
-            if window.learning.page is not None:
-                window.learning.page.close()
             guide.on_the_demo()
         elif guide.under_way and guide.strip.answers and guide.at < GUIDED_STEP:
             guide.strip.answers[-1].click()
@@ -179,6 +177,7 @@ class Shots(QObject):
             painter = QPainter(picture)
             painter.drawPixmap(self._window.mapFromGlobal(page.mapToGlobal(QPoint(0, 0))), page.grab())
             painter.end()
+            page.close()
         picture.save(str(self._folder / f"{number}-{name}.png"))
         self._left.pop(0)
         self._calm = 0

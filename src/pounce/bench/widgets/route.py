@@ -194,6 +194,7 @@ class Route(Panel):
         document.job_changed.connect(self.refresh)
         document.results_changed.connect(lambda _: self.refresh())
         document.shelf_changed.connect(self.refresh_shelf)
+        document.opened.connect(self.refresh_shelf)  # what is on the bench now does not stand on the shelf
         self.refresh()
         self.refresh_shelf()
 
