@@ -53,6 +53,10 @@ took "a part to files by one line, kernels compiled on the way"
 as_user sh -c 'cd && pounce check vent-quadrant-arm.3mf --json > checked.json && pounce demo --pictures pictures && ls pictures'
 took "a check, and the desktop with every view drawn"
 
+cp packaging/first_pattern.py "$root/home/maker/first_pattern.py"
+as_user sh -c 'cd && QT_QPA_PLATFORM=offscreen /opt/pounce/bin/python first_pattern.py guided && rm first_pattern.py'
+took "the guided first pattern, by keyboard, to its files"
+
 inside apt-get purge -y -qq pounce > "$work/remove.log" 2>&1
 left=$(inside find / -xdev \( -path /proc -o -path /dev -o -path /home \) -prune -o -iname '*pounce*' -print)
 if [ -n "$left" ]; then
