@@ -4,11 +4,15 @@ import os
 from collections.abc import Callable, Iterator
 
 import pytest
-from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtWidgets import QPushButton, QWidget
+from PyQt6.QtCore import QEvent, QPoint, Qt, QUrl
+from PyQt6.QtGui import QHelpEvent
+from PyQt6.QtWidgets import QApplication, QProxyStyle, QPushButton, QStyle, QWidget
 from pytestqt.qtbot import QtBot
 
 from pounce.base.finding import Remedy
+from pounce.bench.cards.lifting import Lifting
+from pounce.bench.freeze.plan import FreezePlan
+from pounce.bench.stops.view import Headline
 from pounce.bench.widgets.causes import CauseRow, Causes
 from pounce.bench.widgets.craft import CraftPage, DrawingView, pages
 from pounce.bench.widgets.glossary import GlossaryPage
@@ -190,3 +194,46 @@ def test_the_search_finds_words_only_when_something_is_typed(qtbot: QtBot, groun
     assert palette.list.count() == 1
     qtbot.keyClick(palette.field, Qt.Key.Key_Return)
     assert done == ["feeder"]
+
+
+def test_a_headline_that_a_board_paints_explains_its_words(ground: QWidget) -> None:
+    plan = FreezePlan()
+    plan.setParent(ground)
+    plan.setGeometry(0, 0, 700, 500)
+    plan.show()
+    plan.show_made(None, None, Headline("Two places draw hollow without a feeder.", "The gate sets first."))
+    assert "Feeder: A lump of metal" in plan.accessibleDescription()
+
+    def hover(y: int) -> None:
+        at = QPoint(100, y)
+        QApplication.sendEvent(plan, QHelpEvent(QEvent.Type.ToolTip, at, plan.mapToGlobal(at)))
+
+    hover(30)
+    tip = ground.findChild(WordTip)
+    assert tip is not None and tip.isVisible() and "<b>Feeder</b>" in tip.says.text()
+    QApplication.sendEvent(plan, QEvent(QEvent.Type.Leave))
+    assert not tip.isVisible()
+    hover(300)
+    assert not tip.isVisible()
+
+
+def test_with_reduced_motion_the_trial_draw_is_there_at_once(qtbot: QtBot) -> None:
+    """The desktop's own wish, as Qt's style tells it."""
+
+    class Still(QProxyStyle):
+        def styleHint(  # type: ignore[override]
+            self, hint: QStyle.StyleHint, option: object = None, widget: object = None, returns: object = None
+        ) -> int:
+            if hint == QStyle.StyleHint.SH_Widget_Animate:
+                return 0
+            return super().styleHint(hint, option, widget, returns)  # type: ignore[arg-type]
+
+    lifting = Lifting(Kept())  # type: ignore[arg-type]
+    qtbot.addWidget(lifting)
+    still = Still()
+    lifting.setStyle(still)
+    lifting.most = lambda: 40.0  # type: ignore[method-assign]
+    told: list[float] = []
+    lifting.lifted.connect(lambda lifted: told.append(lifted.lift_mm))
+    lifting.lift_slowly()
+    assert told == [40.0] and not lifting._play.isActive()

@@ -1,6 +1,6 @@
 """The mould from above in bands of time, its last places, feeders, gates and cold ends named."""
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import QWidget
 
@@ -12,6 +12,8 @@ from pounce.bench.mould import strokes
 from pounce.bench.section.bands import loops_path
 from pounce.bench.section.sketch import sand_picture
 from pounce.bench.stops.view import Headline
+from pounce.bench.widgets.prose import head_event
+from pounce.craft.glossary import explained
 from pounce.feeding.values import FreezeResult
 from pounce.rig.values import RigResult
 
@@ -25,12 +27,14 @@ MOST_ENDS = 3
 class FreezePlan(QWidget):
     """Paints the plan."""
 
+    # there before the first event comes, which is before the first line of our own
+    _saying = Headline("", "")
+
     def __init__(self) -> None:
         super().__init__()
         self.setMinimumSize(420, 260)
         self._made: FreezeResult | None = None
         self._rig: RigResult | None = None
-        self._saying = Headline("", "")
         self._telling = Telling("sets", 1.0)
         self._image: QImage | None = None
         self._sand: QPixmap | None = None
@@ -41,7 +45,8 @@ class FreezePlan(QWidget):
     def show_made(self, made: FreezeResult | None, rig: RigResult | None, saying: Headline) -> None:
         """Another result, or none while it is worked out."""
         self._made, self._rig, self._saying = made, rig, saying
-        self.setAccessibleDescription(f"{saying.head} {saying.under}")
+        said = f"{saying.head} {saying.under}"
+        self.setAccessibleDescription(f"{said}\n{explained(said)}")
         self._image = None
         self.update()
 
@@ -70,6 +75,11 @@ class FreezePlan(QWidget):
             scale(painter, QPointF(20.0, self.height() - FOOT + 20.0), self._telling)
         self._headline(painter)
         painter.end()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Over the headline its words are explained after a moment."""
+        said = f"{self._saying.head} {self._saying.under}"
+        return head_event(self, event, said, HEAD) or super().event(event)
 
     def _headline(self, painter: QPainter) -> None:
         width = self.width() - 40

@@ -26,6 +26,8 @@ from pounce.bench.mould import strokes
 from pounce.bench.section.bands import loops_path
 from pounce.bench.section.sketch import sand_picture
 from pounce.bench.stops.view import Headline
+from pounce.bench.widgets.prose import head_event
+from pounce.craft.glossary import explained
 from pounce.rig.values import KeptFlask, Margin, PlacedChoice, RigResult, Spot, gate_kinds, kept_flask
 
 HEAD, FOOT, SIDE = 72.0, 46.0, 168.0
@@ -54,6 +56,9 @@ class MouldPlan(QWidget):
 
     moved = pyqtSignal(object)
 
+    # there before the first event comes, which is before the first line of our own
+    _saying = Headline("", "")
+
     def __init__(self) -> None:
         super().__init__()
         self.setMinimumSize(420, 280)
@@ -64,7 +69,6 @@ class MouldPlan(QWidget):
             "comma and full stop turn it."
         )
         self._rig: RigResult | None = None
-        self._saying = Headline("", "")
         self._unit = "mm"
         self._sand: QPixmap | None = None
         self._frame = QTransform()
@@ -76,7 +80,8 @@ class MouldPlan(QWidget):
         """Another mould, or none while it is worked out."""
         self._rig, self._saying, self._unit = rig, saying, unit
         self._by = QPointF()
-        self.setAccessibleDescription(f"{saying.head} {saying.under}")
+        said = f"{saying.head} {saying.under}"
+        self.setAccessibleDescription(f"{said}\n{explained(said)}")
         self.update()
 
     def show_cut(self, y_mm: float) -> None:
@@ -382,7 +387,8 @@ class MouldPlan(QWidget):
             if event.key() == Qt.Key.Key_Tab:
                 self._chosen = NOTHING
                 self.update()
-        return super().event(event)
+        said = f"{self._saying.head} {self._saying.under}"
+        return head_event(self, event, said, HEAD) or super().event(event)
 
     def _put(self, which: int, dx: float, dy: float, turn_deg: float) -> None:
         rig = self._rig

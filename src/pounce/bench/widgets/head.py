@@ -16,9 +16,9 @@ class Head(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(HEAD)
         self._saying, self._warning = Headline("", ""), ""
         self._explains = Explains(self, lambda: f"{self._saying.head} {self._warning or self._saying.under}")
+        self.setFixedHeight(HEAD)
 
     def say(self, saying: Headline, warning: str = "") -> None:
         """Another headline; a warning takes the place of the line under it."""

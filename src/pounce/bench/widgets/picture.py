@@ -1,8 +1,8 @@
 """The picture on the bench: frames from the render server with headline, tags, legend and dimensions drawn on top."""
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, QSize, Qt, QTimer
-from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer
+from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from pounce.bench.freeze.scale import Telling
@@ -14,8 +14,8 @@ from pounce.bench.view3d.asks import SceneAsked, Told
 from pounce.bench.view3d.camera import Camera, fitted
 from pounce.bench.view3d.client import RenderClient
 from pounce.bench.widgets.labels import FOOT, HEAD, Chip, Labels, Measure, Tag
-from pounce.bench.widgets.prose import MOST_TOLD, TIP_PX, hide_tip, tip_of
-from pounce.craft.glossary import explained, stands_in
+from pounce.bench.widgets.prose import head_event
+from pounce.craft.glossary import explained
 from pounce.solid.mesh import Floats
 
 REST_MS = 140
@@ -23,6 +23,9 @@ REST_MS = 140
 
 class Picture(QWidget):
     """Asks for frames of its scene and paints them."""
+
+    # there before the first event comes, which is before the first line of our own
+    _saying = Headline("", "")
 
     def __init__(self, client: RenderClient) -> None:
         super().__init__()
@@ -36,7 +39,6 @@ class Picture(QWidget):
         self._camera = Camera()
         self._points: Floats | None = None
         self._scene: SceneAsked | None = None
-        self._saying = Headline("", "")
         self.labels = Labels()
         self._live = False
         self._lift = Lifted()
@@ -60,18 +62,8 @@ class Picture(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         """Over the headline its words are explained after a moment."""
-        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and event.pos().y() < HEAD:
-            said = f"{self._saying.head} {self._saying.under}"
-            tip_of(self).explain([one.word for one in stands_in(said)][:MOST_TOLD], self._head_place())
-            return True
-        if event is not None and event.type() in (QEvent.Type.Leave, QEvent.Type.Hide, QEvent.Type.MouseButtonPress):
-            hide_tip(self)
-        return super().event(event)
-
-    def _head_place(self) -> QRect:
-        window = self.window()
-        assert window is not None
-        return QRect(self.mapTo(window, QPoint(20, 0)), QSize(TIP_PX, HEAD))
+        said = f"{self._saying.head} {self._saying.under}"
+        return head_event(self, event, said, HEAD) or super().event(event)
 
     def mark(
         self,

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt, QUrl
 from PyQt6.QtGui import (
     QCursor,
     QFocusEvent,
+    QHelpEvent,
     QPainter,
     QPaintEvent,
     QPen,
@@ -87,6 +88,21 @@ def hide_tip(widget: QWidget) -> None:
     tip = None if window is None else window.findChild(WordTip, "wordtip")
     if tip is not None:
         tip.hide()
+
+
+def head_event(widget: QWidget, event: QEvent | None, said: str, high: float) -> bool:
+    """What comes to a widget that paints a headline ``high`` pixels high itself: hovering over that explains the words
+    ``said`` there, leaving ends it. Whether the event was used up.
+    """
+    if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and event.pos().y() < high:
+        window = widget.window()
+        assert window is not None
+        place = QRect(widget.mapTo(window, QPoint(20, 0)), QSize(TIP_PX, int(high)))
+        tip_of(widget).explain([one.word for one in stands_in(said)][:MOST_TOLD], place)
+        return True
+    if event is not None and event.type() in (QEvent.Type.Leave, QEvent.Type.Hide, QEvent.Type.MouseButtonPress):
+        hide_tip(widget)
+    return False
 
 
 class Prose(QTextBrowser):

@@ -29,9 +29,9 @@ class LitRow(QWidget):
 
     def __init__(self, regions: frozenset[int], says: str = "") -> None:
         super().__init__()
+        self._explains = Explains(self, lambda: says)  # before anything that sends an event
         self.regions = regions
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self._explains = Explains(self, lambda: says)
         self.setAccessibleDescription(explained(says))
 
     def event(self, event: QEvent | None) -> bool:
