@@ -94,3 +94,14 @@ def test_it_can_be_left_and_taken_up_again(qtbot: QtBot, session: Session, arm: 
     window.actions_by_name["Go on with the first pattern"].trigger()
     qtbot.waitUntil(lambda: guide.under_way, timeout=LONG)
     assert guide.at == 1
+
+
+def test_a_file_that_is_not_chosen_begins_nothing_later(
+    qtbot: QtBot, session: Session, arm: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """It is never shown unasked: not by the next model that is opened either."""
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: ("", ""))
+    session.window.guide.on_own()
+    session.window.open(arm)
+    qtbot.waitUntil(lambda: session.document.job is not None, timeout=LONG)
+    assert not session.window.guide.under_way

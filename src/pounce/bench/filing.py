@@ -25,11 +25,12 @@ class Filing(QObject):
         self.notice.hide()
         self.document.open(Path(path))
 
-    def ask_open(self) -> None:
-        """Asks which file to open."""
+    def ask_open(self) -> bool:
+        """Asks which file to open; whether one was chosen."""
         name, _ = QFileDialog.getOpenFileName(self._over, "Open a model or a job", str(self.document.folder), MODELS)
         if name:
             self.open(Path(name))
+        return bool(name)
 
     def save(self) -> None:
         """Saves the job where it came from."""

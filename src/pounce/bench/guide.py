@@ -6,8 +6,9 @@ It works on an ordinary job by ordinary edits. It can be left at any time and ta
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer
 
+from pounce.base.errors import UserFault
 from pounce.bench.view3d.asks import Spot
 from pounce.bench.widgets.guidestrip import GuideStrip
 from pounce.guide.steps import STEPS, Answer, By, Told, where_joint
@@ -19,14 +20,16 @@ from pounce.route.demos import DEMOS
 if TYPE_CHECKING:
     from pounce.bench.window import Window
 
+# So long nothing runs before a question is held not to come.
+PATIENCE_MS = 3000
+# Said where a step has nothing to ask of: a shell that is open, a stop that could not work.
+STUCK = "This part cannot be asked about here: the card says why. Mend it where it is drawn, or go on."
 # The demo's part that a first pattern is made of: flat on its back, with a bore, upright walls and raised letters.
 FIRST = "vent-quadrant-arm.3mf"
 
 
 class Guide(QObject):
-    """Leads through :data:`STEPS`. ``changed`` when it begins, goes on or ends."""
-
-    changed = pyqtSignal()
+    """Leads through :data:`STEPS`."""
 
     def __init__(self, window: "Window") -> None:
         super().__init__(window)
@@ -46,6 +49,13 @@ class Guide(QObject):
         self._document.results_changed.connect(lambda _: self._refresh())
         self._document.judging.changed.connect(lambda _: self._refresh())
         self._document.built.connect(lambda *_: self._built())
+        self._document.worker.trouble.connect(lambda _: self._not_begun())
+        # the worker rests between two requests: only a rest that lasts says that a question never comes
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE_MS)
+        self._patience.timeout.connect(self._stuck)
+        self._document.worker.idle.connect(self._patience.start)
         window.bench.clicked.connect(self._pointed)
 
     # --- beginning and ending ------------------------------------------------------------------------------------
@@ -82,8 +92,8 @@ class Guide(QObject):
         if self._document.job is not None and self._window.on_job:
             self._begin(0)
         else:
-            self._begin_with = 0
-            self._window.filing.ask_open()
+            # only where a file was chosen: whatever is opened later is no first pattern
+            self._begin_with = 0 if self._window.filing.ask_open() else None
 
     def go_on(self) -> None:
         """Takes it up where it was left."""
@@ -98,11 +108,17 @@ class Guide(QObject):
         """Leaves it where it is; the job stays on the bench."""
         if not self.under_way:
             return
-        self._keep("left" if self.at + 1 < len(STEPS) or self._told is None else "done", self.at)
+        if self.at + 1 == len(STEPS) and self._told is not None:  # all was asked and answered
+            self._built()
+            return
+        self._keep("left", self.at)
         self.at = -1
         self.strip.hide()
-        self.changed.emit()
         self._document.said.emit("The first pattern waits: Ctrl+K, 'go on with the first pattern'")
+
+    def _not_begun(self) -> None:
+        """The file could not be opened: nothing begins with the next one."""
+        self._begin_with = None
 
     def _opened(self) -> None:
         if self._begin_with is not None:
@@ -117,7 +133,6 @@ class Guide(QObject):
         self._keep("under-way", at)
         self.strip.show()
         self._enter()
-        self.changed.emit()
 
     def _keep(self, state: str, at: int) -> None:
         kept = self._document.settings.values
@@ -142,10 +157,16 @@ class Guide(QObject):
         results = self._document.judging.results() or self._document.results()
         if results is None or not step.ready(results):
             self.strip.wait(self.at, len(STEPS))
+            self._patience.start()
             return
         if self._was is None and step.by is By.JOINT:
             self._was = where_joint(results)
         self.strip.ask(self.at, len(STEPS), step.ask(results, self._document.unit))
+
+    def _stuck(self) -> None:
+        """Nothing runs, and the step has still nothing to ask of: says so, and offers the next."""
+        if self.under_way and self._told is None and not self.strip.answers and not self._document.worker.busy:
+            self.strip.wait(self.at, len(STEPS), STUCK)
 
     def _pointed(self, spot: Spot) -> None:
         if self.under_way and self._told is None and STEPS[self.at].by is By.FACE and spot.state in list(State):
@@ -172,9 +193,13 @@ class Guide(QObject):
         if self._told is None or job is None:
             return
         edits = []
-        for remedy in self._told.remedies:
-            edits.append(take_remedy(job, remedy))
-            job = edits[-1].job
+        try:
+            for remedy in self._told.remedies:
+                edits.append(take_remedy(job, remedy))
+                job = edits[-1].job
+        except UserFault as fault:
+            self._document.fault.emit(str(fault))
+            return
         self._document.take(tuple(edits), self._told.do)
         self._next()
 
@@ -192,5 +217,4 @@ class Guide(QObject):
             self._keep("done", 0)
             self.at = -1
             self.strip.hide()
-            self.changed.emit()
             self._document.said.emit("That was your first pattern. The job stays: it is an ordinary one.")

@@ -224,13 +224,16 @@ def judge_joint(results: Results, answer: Answer, unit: str) -> Told:
     assert results.parting is not None
     here = results.parting.judged.areas_by_state[State.LOCKED]
     torn = results.parting.trial.torn_mm3 / 1000.0
-    says = f"Parted at {length(results.parting.height_mm, unit)}, {area(here, unit) if here > 0.5 else 'nothing'} locks"
+    locks = f"{area(here, unit)} lock" if here > 0.5 else "nothing locks"
+    says = f"Parted at {length(results.parting.height_mm, unit)}, {locks}"
     says += f" and {torn:.1f} cm³ of sand tear." if torn >= 0.05 else " and no sand tears."
     moved = answer.was_mm is not None and abs(answer.was_mm - results.parting.height_mm) > 0.05
     worse = moved and here > answer.was_locked_mm2 + CLEARLY_MM2
     if worse and answer.was_mm is not None:
         before = area(answer.was_locked_mm2, unit) if answer.was_locked_mm2 > 0.5 else "nothing"
         says += f" At {length(answer.was_mm, unit)}, {before} did: Ctrl+Z puts it back."
+    if here > CLEARLY_MM2 and not moved:
+        says += " No joint frees all of it: cores, fillings or loose pieces must."
     return Told(
         not worse,
         says,

@@ -78,12 +78,14 @@ class GuideStrip(QWidget):
         self.answers: list[QPushButton] = []
         self._now: object = None
 
-    def wait(self, at: int, of: int) -> None:
-        """What the step needs is being worked out."""
+    def wait(self, at: int, of: int, stuck: str = "") -> None:
+        """What the step needs is being worked out, or never comes: ``stuck`` says so, and the next step is offered."""
+        if self._now == (at, stuck):
+            return
         self._head(at, of)
-        self._say("Working it out: the question comes as soon as the part is judged.", "", None)
-        self._buttons([])
-        self._now = None
+        self._say(stuck or "Working it out: the question comes as soon as the part is judged.", "", None)
+        self._buttons([button("Go on", "", self.next.emit)] if stuck else [])
+        self._now = (at, stuck)
 
     def ask(self, at: int, of: int, asked: Asked) -> None:
         """Puts a question, its answers as buttons."""

@@ -128,7 +128,6 @@ class Prose(QTextBrowser):
         self.setAccessibleName(document.toPlainText())
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if self.words else Qt.FocusPolicy.NoFocus)
         self.highlighted.connect(self._highlight)
-        self._lines = document.toPlainText().count("\n") + 1
 
     def _paint_all(self, role: str, tone: str) -> None:
         cursor = QTextCursor(self.document())

@@ -1,6 +1,6 @@
 """Drawings of part, metal, draw and parting."""
 
-from pounce.craft.drawings.pen import HIGH, WIDE, Pen, bow, box
+from pounce.craft.drawings.pen import BAND, HIGH, WIDE, Pen, bow, box
 
 EARTH = (4.0, 58.0, WIDE - 4.0, HIGH - 6.0)
 
@@ -83,12 +83,9 @@ def _lifted(pen: Pen, top: float, foot: float, state: str) -> None:
     pen.line([(EARTH[0], y), *hollow, (EARTH[2], y)], "ink", 1.4)
     rise = 24.0
     pen.metal([(middle - top, y - rise), (middle + top, y - rise), (x1, y + 46 - rise), (x0, y + 46 - rise)])
-    pen.band(((middle - top, y - rise), (x0, y + 46 - rise)), state, -BAND_IN)
-    pen.band(((middle + top, y - rise), (x1, y + 46 - rise)), state, BAND_IN)
+    pen.band(((middle - top, y - rise), (x0, y + 46 - rise)), state, -BAND)
+    pen.band(((middle + top, y - rise), (x1, y + 46 - rise)), state, BAND)
     pen.arrow((middle, 27), (middle, 8))
-
-
-BAND_IN = 5.0
 
 
 def cup(pen: Pen) -> None:
