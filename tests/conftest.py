@@ -29,6 +29,13 @@ os.environ.setdefault("POUNCE_CELLS", "120000")
 _BOOKS = tempfile.TemporaryDirectory(prefix="pounce-books-")
 os.environ["POUNCE_LOGBOOK"] = str(Path(_BOOKS.name) / "logbook.sqlite")
 
+# Commands and windows of the suite take up what others of it worked, as those of one user do; a test marked ``fresh``
+# has a store of its own, empty: it watches how work goes on.
+_RESULTS = None
+if "POUNCE_RESULTS" not in os.environ:  # made by the first process; those that share the tests are told
+    _RESULTS = tempfile.TemporaryDirectory(prefix="pounce-results-")
+    os.environ["POUNCE_RESULTS"] = _RESULTS.name
+
 settings.register_profile("pounce", deadline=None, max_examples=40, derandomize=True)
 settings.load_profile("pounce")
 
@@ -87,7 +94,9 @@ def few_maps() -> Iterator[None]:
 
 
 @pytest.fixture(autouse=True)
-def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def own_folders(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """No test reads or writes the user's own settings."""
+    if any(request.node.get_closest_marker(name) for name in ("fresh", "alone", "speed")):
+        monkeypatch.setenv("POUNCE_RESULTS", str(tmp_path / "results"))
     for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
         monkeypatch.setenv(name, str(tmp_path / name.lower()))

@@ -422,6 +422,7 @@ def test_an_unsaved_job_is_put_aside_and_found_on_the_shelf(
     assert job.method.metal == "pewter"
 
 
+@pytest.mark.fresh
 def test_edits_made_while_the_worker_is_busy_are_on_the_disk_at_once(
     qtbot: QtBot, session: Session, tmp_path: Path
 ) -> None:
@@ -444,6 +445,7 @@ def test_edits_made_while_the_worker_is_busy_are_on_the_disk_at_once(
         open_any(path)
 
 
+@pytest.mark.fresh
 def test_a_check_that_was_stopped_says_so_and_goes_on_when_asked(
     qtbot: QtBot, session: Session, tmp_path: Path
 ) -> None:

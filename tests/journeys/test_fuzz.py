@@ -38,6 +38,7 @@ def test_random_dirty_solids_go_through_the_line(monkeypatch: pytest.MonkeyPatch
         assert not campaign(lines.case, seeds, *LINES, said.append), said
 
 
+@pytest.mark.fresh
 def test_a_save_and_a_build_killed_at_any_moment_leave_whole_files(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

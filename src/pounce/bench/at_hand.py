@@ -4,7 +4,7 @@ from collections import OrderedDict
 from pathlib import Path
 
 from pounce.base.errors import UserFault
-from pounce.bench.wire import unpack
+from pounce.base.packing import unpack
 from pounce.job.job import Job
 from pounce.metals.method import resolve
 from pounce.route.keys import keys

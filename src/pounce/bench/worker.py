@@ -19,9 +19,9 @@ import numpy as np
 from pounce.base.errors import Cancelled, UserFault
 from pounce.base.files import write_whole
 from pounce.base.log import note_fault
+from pounce.base.packing import pack, unpack
 from pounce.base.ready import mark_ready, ready
 from pounce.bench import worklog
-from pounce.bench.wire import pack, unpack
 from pounce.draw import live
 from pounce.job import file
 from pounce.job.job import Job
@@ -36,6 +36,7 @@ from pounce.route.opening import measured_job, open_any
 from pounce.route.pipeline import Pipeline
 from pounce.route.proof import as_rammed
 from pounce.route.results import Results
+from pounce.route.store import result_store
 from pounce.solid.tags import FaceTags
 
 
@@ -57,7 +58,7 @@ class Worker:
         self._link = link
         self._stopped = stopped
         self._folder = folder
-        self._line = Pipeline()
+        self._line = Pipeline(store=result_store())
         self._models: dict[str, Model] = {}
         self._ticket = 0
         self._among: tuple[str, live.Representatives] | None = None

@@ -11,6 +11,7 @@ from pounce.route.fed import fed
 from pounce.route.opening import chosen, open_any
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
+from pounce.route.store import result_store
 
 
 def worked(path: Path, words: Words, quiet: bool) -> tuple[Results, Model]:
@@ -24,5 +25,5 @@ def run_line(job: Job, model: Model, words: Words, watch: Watch) -> Results:
     """The whole line; with the feeders that the heat finds, where those were asked for."""
     asked = words.get("feeder")
     if isinstance(asked, tuple) and FOUND in asked:
-        return fed(Pipeline(), job, model, watch.progress)
-    return Pipeline().run(job, model, watch.progress)
+        return fed(Pipeline(store=result_store()), job, model, watch.progress)
+    return Pipeline(store=result_store()).run(job, model, watch.progress)

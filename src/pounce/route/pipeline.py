@@ -13,6 +13,7 @@ from pounce.part.model import Model
 from pounce.route.keys import keys
 from pounce.route.results import Given, Results, Stop
 from pounce.route.stops import steps
+from pounce.route.store import QUICK_S, ResultStore
 
 # Results kept: many of small parts (a search for plans works the line a dozen times), few of large ones but always a
 # whole line, some eight million triangles in all.
@@ -26,14 +27,16 @@ Early = Callable[[str, str, object], None]
 
 class Pipeline:
     """Keeps the results of the last jobs and computes what is missing; a ``light`` one leaves out what only a pattern
-    that is really made needs: boxes of cores, heavy places.
+    that is really made needs: boxes of cores, heavy places. A whole one takes from a ``store`` what was worked in
+    another session, and leaves there what it works.
     """
 
     # seconds each stop took, over all lines of this process: the shares of progress
     took: ClassVar[dict[str, float]] = {}
 
-    def __init__(self, light: bool = False) -> None:
+    def __init__(self, light: bool = False, store: ResultStore | None = None) -> None:
         self._light = light
+        self._store = None if light else store
         self._kept: OrderedDict[str, object] = OrderedDict()
 
     def run(
@@ -67,11 +70,9 @@ class Pipeline:
                 elif any(need.id not in found for need in stop.needs) or (model is None and not stop.without_model):
                     continue
                 else:
-                    began = time.perf_counter()
-                    tick = span(progress, start, end)
                     rough = None if early is None else partial(early, stop.id, key)
-                    self._kept[key] = stop.run(Given(job, model, Results(job, found), tick, self._light, rough))
-                    self._timed(stop, time.perf_counter() - began)
+                    tick = span(progress, start, end)
+                    self._work(stop, key, Given(job, model, Results(job, found), tick, self._light, rough))
                     while len(self._kept) > self._most(Results(job, found)):
                         self._kept.popitem(last=False)
                     progress(end, "")
@@ -83,6 +84,19 @@ class Pipeline:
                 if watch:
                     watch(stop.id, key, None, fault)
         return Results(job, found, faults)
+
+    def _work(self, stop: Stop[object], key: str, given: Given) -> None:
+        """Works one stop, or takes it from the store."""
+        ours = self._store is not None and stop.run.__module__.startswith("pounce.")
+        if self._store is not None and ours and (taken := self._store.take(key)) is not None:
+            self._kept[key] = taken
+            return
+        began = time.perf_counter()
+        self._kept[key] = stop.run(given)
+        took = time.perf_counter() - began
+        self._timed(stop, took)
+        if self._store is not None and ours and took > QUICK_S:
+            self._store.put(key, self._kept[key])
 
     def _shares(self, missing: list[Stop[object]]) -> dict[str, tuple[float, float]]:
         """Where in the progress each of these begins and ends, by what they took last."""

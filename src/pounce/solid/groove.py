@@ -17,6 +17,8 @@ ROUND_SHARE = 0.03
 MEETS = 0.03
 # Rounds of leaving out what does not meet it, and the share of the place that must be left.
 ROUNDS, OWN_SHARE = 3, 0.3
+# A turned face looks away from its axis by this cosine at least: it may be one of eight facets.
+AWAY = 0.85
 # Corners of a rim may lie this share of the groove's width off their level.
 NOISE = 0.01
 # How deep a fill roots in the flanges and the floor, mm, and how far in its rooted ends are drawn (share).
@@ -128,7 +130,9 @@ def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove
     out = middles - np.outer(middles @ axis, axis)
     r = np.linalg.norm(out, axis=1)
     push = np.einsum("ij,ij->i", mesh.normals, out) / np.maximum(r, 1e-12)
-    mine &= push > 0.0
+    round_part = np.linalg.norm(mesh.normals - np.outer(mesh.normals @ axis, axis), axis=1)
+    # the wall of a hole that runs into it looks round the axis, not away from it
+    mine &= push > AWAY * np.maximum(round_part, NOISE)
     if not mine.any() or not inside.any():
         return None
     floor = float(np.linalg.norm(np.cross(mesh.corners[mine].reshape(-1, 3) - centre, axis), axis=1).min())

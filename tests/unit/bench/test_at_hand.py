@@ -5,9 +5,9 @@ from pathlib import Path
 import pytest
 
 from pounce.base.errors import UserFault
+from pounce.base.packing import pack
 from pounce.bench import at_hand
 from pounce.bench.at_hand import AtHand
-from pounce.bench.wire import pack
 from pounce.job.job import Job
 from pounce.part.model import PartChoices
 from pounce.route.keys import keys

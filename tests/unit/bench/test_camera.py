@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from pounce.base.packing import pack, unpack
 from pounce.bench.view3d.camera import Camera, fitted
 from pounce.bench.view3d.finish import blurred
 from pounce.bench.view3d.painter import opened
-from pounce.bench.wire import pack, unpack
 from pounce.solid.frame import unit
 from tests.conftest import box, mesh_of
 

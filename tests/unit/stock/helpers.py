@@ -59,3 +59,16 @@ def section_area(mesh: Mesh, height: float) -> float:
 def polygon_area(radius: float, count: int) -> float:
     """Area of a regular polygon in a circle."""
     return 0.5 * count * np.sin(2.0 * np.pi / count) * radius**2
+
+
+def tan(degrees: float) -> float:
+    """The tangent of an angle in degrees."""
+    return float(np.tan(np.radians(degrees)))
+
+
+def change(results: Results) -> float:
+    """Metal added, mm3, of a stock that is closed and had no trouble."""
+    stock = results.need(STOCK)
+    assert is_closed(stock.mesh)
+    assert not any(line.trouble for line in stock.lines), [line.trouble for line in stock.lines]
+    return float(stock.added_mm3)

@@ -14,6 +14,7 @@ from vtkmodules.vtkCommonMath import vtkMatrix4x4
 from vtkmodules.vtkFiltersCore import vtkBinnedDecimation
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRenderWindow
 
+from pounce.base.packing import unpack
 from pounce.bench.showing import shown, shows_own
 from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
@@ -39,7 +40,6 @@ from pounce.bench.view3d.scene import (
 )
 from pounce.bench.view3d.stockview import show_stock
 from pounce.bench.view3d.trial import TrialScene
-from pounce.bench.wire import unpack
 from pounce.draw.live import Representatives
 from pounce.parting.joint import Joint
 from pounce.parting.values import State
