@@ -1,14 +1,17 @@
 """Text on faces of the pattern."""
 
 import manifold3d as m3
+import numpy as np
 import pytest
 
+from pounce.base.errors import UserFault
+from pounce.metals.tables import limits
 from pounce.route.stops import STOCK
+from pounce.stock.letters import outlines, stroke_of
 from pounce.stock.values import Lettering
 from tests.unit.stock.helpers import change, stocked
 
 M = m3.Manifold
-BLOCK = M.cube([60, 40, 30])
 
 
 def test_text_stands_on_its_face_and_is_refused_where_sand_cannot_show_it() -> None:
@@ -24,3 +27,66 @@ def test_text_stands_on_its_face_and_is_refused_where_sand_cannot_show_it() -> N
         STOCK
     )
     assert "longer than its face" in turned.lines[0].trouble
+
+
+def test_a_line_is_a_capital_high_and_stands_in_its_middle() -> None:
+    points = np.concatenate(outlines("HEB"))
+    assert np.ptp(points[:, 1]) == pytest.approx(1.0, abs=0.02)
+    assert points[:, 0].min() == pytest.approx(-points[:, 0].max(), abs=0.05)
+    assert len(outlines("I")) == 1 and len(outlines("O")) == 2 and len(outlines("B")) == 3
+    # a counter runs the other way round
+    areas = [float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum()) for x, y in (loop.T for loop in outlines("O"))]
+    assert areas[0] * areas[1] < 0.0
+
+
+def test_letters_are_those_of_the_typeface() -> None:
+    assert outlines("ÄÖÜß éà №")
+    with pytest.raises(UserFault):
+        outlines("\u4e2d")
+
+
+@pytest.mark.parametrize(("wide", "high"), [(1.0, 20.0), (2.0, 50.0)])
+def test_the_stroke_of_a_bar_is_its_width(wide: float, high: float) -> None:
+    bar = np.array([[0, 0], [wide, 0], [wide, high], [0, high]], float)
+    assert stroke_of([bar]) == pytest.approx(wide * high / (wide + high), rel=1e-9)
+
+
+def test_mirrored_text_is_the_mirror_of_text() -> None:
+    plate = M.cube([120, 40, 15])
+    plain, other = (
+        stocked(plate, Lettering("FERN", (60.0, 20.0, 15.0), 10.0, 1.2, mirrored=one), height=0.0).need(STOCK).mesh
+        for one in (False, True)
+    )
+    assert plain.volume == pytest.approx(other.volume)
+    middle = plain.corners[plain.tags.line >= 0].reshape(-1, 3)
+    turned = other.corners[other.tags.line >= 0].reshape(-1, 3)
+    mine, yours = (np.sort(points[points[:, 2] > 16.0][:, 0]) for points in (middle, turned))
+    assert np.ptp(mine) == pytest.approx(np.ptp(yours))
+    assert mine.mean() - 60.0 == pytest.approx(60.0 - yours.mean(), abs=0.3)
+
+
+def test_letters_lean_so_that_they_draw() -> None:
+    plate = M.cube([120, 40, 15])
+    mesh = stocked(plate, Lettering("FERN", (60.0, 20.0, 15.0), 12.0, 1.5), height=0.0).need(STOCK).mesh
+    sides = (mesh.tags.line >= 0) & (np.abs(mesh.normals[:, 2]) < 0.9)
+    draft = np.degrees(np.arcsin(mesh.normals[sides, 2]))
+    assert np.quantile(draft, 0.05) > 0.5 * limits()["letter_draft"].value
+
+
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [
+        (Lettering("", (60.0, 20.0, 15.0)), "letters can be written"),
+        (Lettering("A" * 200, (60.0, 20.0, 15.0)), "letters can be written"),
+        (Lettering("FERN", (60.0, 20.0, 15.0), 10.0, 0.1), "shows nothing finer"),
+    ],
+)
+def test_what_cannot_be_written_is_said(line: Lettering, said: str) -> None:
+    stock = stocked(M.cube([120, 40, 15]), line, height=0.0).need(STOCK)
+    assert said in stock.lines[0].trouble and stock.added_mm3 == pytest.approx(0.0, abs=1e-9)
+
+
+def test_text_wants_a_flat_face() -> None:
+    drum = M.cylinder(60, 40, 40, 96)
+    stock = stocked(drum, Lettering("FERN", (40.0, 0.0, 30.0)), height=0.0).need(STOCK)
+    assert "flat face" in stock.lines[0].trouble

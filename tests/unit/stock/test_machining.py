@@ -1,15 +1,20 @@
 """Machining stock on faces and rounds of analytic solids."""
 
 import manifold3d as m3
+import numpy as np
 import pytest
 
+from pounce.base.errors import UserFault
 from pounce.job.changes import take_remedy
+from pounce.metals.method import MethodChoices, resolve
 from pounce.metals.tables import limits
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import STOCK
+from pounce.solid.features.find import features_of
 from pounce.stock.changes import SetOwnStock
+from pounce.stock.machining import Dimensioned, dimensioned, stock_for
 from pounce.stock.values import Fill, Machining
-from tests.conftest import model_of
+from tests.conftest import mesh_of, model_of
 from tests.unit.stock.helpers import change, polygon_area, stocked
 
 M = m3.Manifold
@@ -113,3 +118,61 @@ def test_stock_on_a_face_across_the_split_is_found_thin() -> None:
     thin = next(f for f in stock.findings if f.code.startswith("stock-thin"))
     assert thin.figures["left_mm"] < limits()["stock_left"].value
     assert isinstance(thin.remedies[0].change, SetOwnStock)
+
+
+@pytest.mark.parametrize(("own", "ok"), [(0.05, True), (50.0, True), (0.04, False), (51.0, False)])
+def test_an_own_figure_is_taken_as_it_is(own: float, ok: bool) -> None:
+    of = Dimensioned(100.0, 50.0, False)
+    line = Machining((0.0, 0.0, 0.0), own_mm=own)
+    if ok:
+        assert stock_for(line, of, resolve(MethodChoices()), "CT12", False, False).stock_mm == own
+    else:
+        with pytest.raises(UserFault, match="cannot be used"):
+            stock_for(line, of, resolve(MethodChoices()), "CT12", False, False)
+
+
+def test_home_practice_leaves_half_of_a_bores_figure_a_side() -> None:
+    """1.5 to 3 mm a face, 3 to 6 mm in a bore's diameter (common practice)."""
+    of, method = Dimensioned(100.0, 50.0, False), resolve(MethodChoices())
+    face, bore = (
+        stock_for(Machining((0.0, 0.0, 0.0), school="home"), of, method, "CT12", False, one) for one in (False, True)
+    )
+    assert 1.5 <= face.stock_mm <= 3.0
+    assert 3.0 <= 2.0 * bore.stock_mm <= 6.0
+    assert face.tolerance_mm == 0.0
+
+
+def test_a_dimension_is_measured_to_what_ends_it() -> None:
+    block = mesh_of(BLOCK)
+    planes = {tuple(np.round(one.axis).astype(int).tolist()): one for one in features_of(block)}
+    top, foot = planes[(0, 0, 1)], planes[(0, 0, -1)]
+    alone, both = dimensioned(block, top, [top]), dimensioned(block, top, [top, foot])
+    assert (alone.size_mm, alone.both_sides) == (30.0, False)
+    assert (both.size_mm, both.both_sides) == (30.0, True)
+    assert alone.largest_mm == 60.0
+
+
+def test_a_step_is_measured_to_the_step_that_is_machined() -> None:
+    stepped = mesh_of(M.cube([60, 40, 30]) + M.cube([30, 40, 50]))
+    planes = [one for one in features_of(stepped) if one.kind == "plane" and abs(one.axis[2]) > 0.99]
+    top = next(one for one in planes if one.centre[2] > 40 and one.axis[2] > 0)
+    foot = next(one for one in planes if one.axis[2] < 0)
+    assert dimensioned(stepped, top, [top]).size_mm == pytest.approx(50.0)
+    assert dimensioned(stepped, top, [top, foot]).size_mm == pytest.approx(50.0)
+
+
+def test_a_cone_with_stock_stands_square_to_its_wall() -> None:
+    part = M.cylinder(30, 20, 14, 96)
+    mesh = stocked(part, Machining((17.0, 0.0, 15.0), own_mm=1.0), height=0.0).need(STOCK).mesh
+    slope = np.arctan(6 / 30)
+    wall = mesh.corners[(np.abs(mesh.normals[:, 2]) < 0.5) & (mesh.tags.line == 0)].reshape(-1, 3)
+    wall = wall[(wall[:, 2] > 1) & (wall[:, 2] < 29)]
+    radius = 20 - 6 / 30 * wall[:, 2]
+    off = (np.hypot(wall[:, 0], wall[:, 1]) - radius) * np.cos(slope)
+    assert off == pytest.approx(np.full(len(off), 1.0), abs=0.02)
+
+
+def test_two_faces_that_meet_square_are_moved_without_a_notch() -> None:
+    lines = (Machining((30.0, 20.0, 30.0), own_mm=2.0), Machining((60.0, 20.0, 15.0), own_mm=1.5))
+    results = stocked(BLOCK, *lines, height=0.0)
+    assert change(results) == pytest.approx(61.5 * 40 * 32 - 60 * 40 * 30, rel=1e-6)

@@ -1,0 +1,60 @@
+"""Wedges of metal laid against walls whose corners cannot be moved."""
+
+import manifold3d as m3
+import numpy as np
+import pytest
+
+from pounce.parting.joint import flat_joint
+from pounce.solid.boolean import closed_solid
+from pounce.solid.features.patches import bends_of
+from pounce.solid.mesh import Mesh
+from pounce.stock.body import body_of
+from pounce.stock.walls import at_joint, sides_of, walls_of
+from pounce.stock.wedge import MOST, wedges
+from tests.conftest import box, mesh_of
+from tests.unit.stock.helpers import lost, section_area, tan
+
+UP = np.array([0.0, 0.0, 1.0])
+
+
+def wedged(solid: m3.Manifold, degrees: float, takes: float = 0.0) -> tuple[Mesh | None, int, int]:
+    mesh = mesh_of(solid)
+    joint = flat_joint(UP, 0.0)
+    body, level = at_joint(body_of(mesh), joint)
+    side = sides_of(body, level, UP)
+    count = len(body.faces)
+    walls = walls_of(body, level, UP, np.full(count, degrees), np.full(count, takes), bends_of(body), side)
+    return wedges(body, level, walls, np.flatnonzero(walls.of >= 0), joint, 4)
+
+
+@pytest.mark.parametrize("degrees", [1.0, 3.0])
+def test_a_block_in_wedges_is_a_frustum_with_mitred_corners(degrees: float) -> None:
+    block = box(40, 30, 20)
+    made, done, left = wedged(block, degrees)
+    assert made is not None and (done, left) == (4, 0)
+    wide = 2 * 20 * tan(degrees)
+    assert section_area(made, 1e-3) == pytest.approx((40 + wide) * (30 + wide), rel=1e-3)
+    assert section_area(made, 19.999) == pytest.approx(40 * 30, rel=1e-3)
+    assert section_area(made, 10.0) == pytest.approx((40 + wide / 2) * (30 + wide / 2), rel=1e-3)
+    assert lost(block, made) < 1e-3
+    assert set(np.unique(made.tags.line)) == {-1, 4}
+
+
+def test_facing_walls_of_a_narrow_slot_meet() -> None:
+    slotted = box(60, 30, 40) - box(70, 1.0, 40).translate([-5, 14.5, 10])
+    made, _, _ = wedged(slotted, 3.0)
+    assert made is not None and closed_solid(made) is not None
+    assert lost(slotted, made) < 1e-3
+    # by 3 degrees either wall closes half a millimetre within 9.5: the slot has no floor of its own any more
+    assert section_area(made, 15.0) > section_area(mesh_of(slotted), 15.0) + 50.0
+
+
+def test_walls_that_take_metal_are_left_as_they_are() -> None:
+    made, done, left = wedged(box(40, 30, 20), 2.0, takes=1.0)
+    assert made is None and done == 0 and left == 4
+
+
+def test_too_many_faces_are_not_tried() -> None:
+    sides = MOST // 2 + 10
+    made, _, left = wedged(m3.Manifold.cylinder(20, 40, 40, sides), 2.0)
+    assert made is None and left > 0
