@@ -81,6 +81,7 @@ def ways_for(core: Mesh, prints: tuple[Print, ...], draw: Floats) -> list[Floats
             out.append(across / np.linalg.norm(across))
         else:
             out += [np.cross(core_print.axis, e) for e in np.eye(3) if abs(float(core_print.axis @ e)) < 0.1]
+    out += list(np.eye(3))  # principal axes of a round core stand anyhow, and lock its facets a little
     rel = core.corners.mean(axis=1) - core.centre_of_mass
     out += list(np.linalg.eigh(np.einsum("i,ij,ik->jk", core.areas, rel, rel))[1].T)
     kept: list[Floats] = []

@@ -3,7 +3,7 @@
 from typing import Final
 
 from pounce.base.choice import Choice, FigureChoice, Flag, OneOf, Words
-from pounce.cores.values import HOWS
+from pounce.cores.values import HOWS, STEEPEST_DEG, WIDEST
 from pounce.metals.tables import limits, mixes
 
 CORE: Final = Words(
@@ -116,7 +116,7 @@ DRAG_TAPER: Final = FigureChoice(
     field="drag_taper_deg",
     unit="°",
     low=0.0,
-    high=30.0,
+    high=STEEPEST_DEG,
     step=0.5,
 )
 COPE_TAPER: Final = FigureChoice(
@@ -126,7 +126,7 @@ COPE_TAPER: Final = FigureChoice(
     field="cope_taper_deg",
     unit="°",
     low=0.0,
-    high=30.0,
+    high=STEEPEST_DEG,
     step=0.5,
 )
 DRAFT: Final = FigureChoice(
@@ -146,7 +146,7 @@ WIDE: Final = FigureChoice(
     field="wide",
     unit="",
     low=1.0,
-    high=5.0,
+    high=WIDEST,
     step=0.1,
 )
 BOX: Final = OneOf(

@@ -13,7 +13,7 @@ import shapely.affinity
 from shapely.geometry import Polygon
 
 from pounce.base.errors import UserFault
-from pounce.cores.values import Print
+from pounce.cores.values import STEEPEST_DEG, WIDEST, Print
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
@@ -87,7 +87,7 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
     flat = np.stack([rim @ frame.s, rim @ frame.t], axis=1)
     outline = _outline_of(flat)
     upright = kind in ("cope", "drag")
-    if not 1.0 <= wanted.wide <= 3.0:
+    if not 1.0 <= wanted.wide <= WIDEST:
         raise UserFault(f"A print {wanted.wide:g} times as wide as its opening cannot be used.", "1.2 to 2 times.")
     own = outline
     if wanted.wide > 1.0 and not upright:
@@ -110,7 +110,7 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
         if wanted.taper_deg is None
         else wanted.taper_deg
     )
-    if not 0.0 <= taper <= 20.0:
+    if not 0.0 <= taper <= STEEPEST_DEG:
         raise UserFault(f"A taper of {taper:g}° cannot be used.", "2 to 10 degrees.")
     made = _upright if upright else _lying
     begin = far if outline is not own else near

@@ -17,6 +17,8 @@ Vent = tuple[Place, Place, bool]
 How = Literal["core", "sand", "drill", "loose"]
 HOWS: Final = {"core": "Core", "sand": "Green sand makes it", "drill": "Fill and drill", "loose": "Loose piece"}
 Box = Literal["split", "half", "tube"]
+# A lying print is at most so many times as wide as its opening, and no print leans more than this.
+WIDEST, STEEPEST_DEG = 3.0, 20.0
 
 
 class HollowChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

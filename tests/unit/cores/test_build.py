@@ -1,0 +1,83 @@
+"""Cores of analytic and awkward solids: that everything fits."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+import trimesh
+
+from pounce.base.finding import Severity
+from pounce.cores.values import CoresResult
+from pounce.job import core_edits, edits
+from pounce.route.opening import open_any
+from pounce.route.pipeline import Pipeline
+from pounce.route.stops import CORES, PATTERN, STOCK
+from tests.unit.cores.helpers import PARTS, SIDES, block, cored, solid_of
+
+
+@pytest.mark.parametrize("name", list(PARTS))
+def test_core_casting_and_clearance_fill_the_mould(name: str) -> None:
+    """The volume identity by the solid library: pattern with prints = part + core + clearance, nothing overlapping,
+    all closed.
+    """
+    solid, draw, height, count, prints = PARTS[name]
+    results = cored(solid, draw, height)
+    found: CoresResult = results.need(CORES)
+    assert len(found.cores) == count, [f.words() for f in found.findings]
+    core = found.cores[0]
+    assert len(core.prints) == prints
+    part, body = solid_of(results.need(STOCK).mesh), solid_of(found.mesh)
+    cores = solid_of(core.mesh)
+    assert float((cores ^ part).volume()) < 1e-6 * float(part.volume())
+    assert float((cores - body).volume()) < 1e-6 * float(part.volume())
+    assert float((part - body).volume()) < 1e-6 * float(part.volume())
+    room = float((body - part - cores).volume())
+    # between pattern and core lie the clearance and the metal that the draft of the core leaves
+    assert room == pytest.approx(found.clearance_mm3 + core.draft_mm3, rel=1e-6, abs=1e-5 * core.mesh.volume)
+    assert float(part.volume() + cores.volume()) + room == pytest.approx(
+        float(body.volume()), rel=1e-6 if core.draft_mm3 else 1e-9
+    )
+    for made in (core.mesh, *(part_of_box.mesh for one in core.boxes for part_of_box in one.parts)):
+        # in single precision and read by another library, as a file of it is
+        other = trimesh.Trimesh(made.vertices.astype(np.float32), made.faces)
+        assert other.is_watertight
+    for one in core.boxes:
+        for part_of_box in one.parts:
+            held = solid_of(part_of_box.mesh)
+            assert float((held ^ solid_of(one.core)).volume()) < 1e-6 * core.mesh.volume
+    assert results.need(PATTERN).pieces
+
+
+def test_a_tube_core_has_the_volume_of_its_bore() -> None:
+    """A polygon of 64 sides, 20 across, 80 long, to 1e-9; the core's prints add their own."""
+    results = cored(block(), height=0.0)
+    core = results.need(CORES).cores[0]
+    area = 0.5 * SIDES * np.sin(2.0 * np.pi / SIDES) * 100.0
+    assert core.hollow.volume == pytest.approx(area * 80.0, rel=1e-9)
+    assert core.symmetric
+    assert core.boxes[0].twice
+
+
+def test_sand_is_weighed_out_with_a_tenth_over() -> None:
+    """Flour and molasses: 8 % binder and 6 % water of the sand's weight (common practice), 1600 kg/m3, contraction
+    1.2 % each way.
+    """
+    results = cored(block(), height=0.0, mix="flour-molasses")
+    core = results.need(CORES).cores[0]
+    assert core.make_kg == pytest.approx(1.1 * 1600e-9 * core.mesh.volume * (100 / 98.8) ** 3, rel=1e-3)
+    assert core.binder_kg / core.sand_kg == pytest.approx(0.08)
+    assert core.water_kg / core.sand_kg == pytest.approx(0.06)
+
+
+def test_a_package_part_with_three_crossing_bores() -> None:
+    """A cube with square bores along all three axes that meet: example003 of Debian's openscad package (CC0)."""
+    job, model = open_any(Path(__file__).parents[2] / "data" / "parts" / "crossing-bores.stl")
+    results = Pipeline().run(core_edits.set_cores(edits.set_unit(job, "mm").job, every=True).job, model, until=PATTERN)
+    found = results.need(CORES)
+    (core,) = found.cores
+    assert sorted(one.kind for one in core.prints) == ["cope", "drag", "side", "side", "side", "side"]
+    assert core.boxes[0].locked_mm2 == pytest.approx(0.0, abs=1.0)
+    assert [one.code for one in found.findings if one.severity != Severity.NOTE and not one.informational] == [
+        "core-shift-0"
+    ]
+    assert len(results.need(PATTERN).pieces) == 2
