@@ -70,7 +70,7 @@ def _plan(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats, pa
     page.setFillColor(SAND)
     for index, loop in enumerate(sorted(loops, key=lambda one: -abs(_area(one)))):
         page.setFillColor(SAND if index == 0 else (1, 1, 1))
-        path(page, put(loop), close=True)
+        path(page, put(loop), close=True, fill=True)
     page.setLineWidth(0.5)
     for place, (_, thick) in zip(places, dowels, strict=True):
         x, y = put(place[None])[0].tolist()
@@ -112,7 +112,7 @@ def _sections(page: Canvas, name: str, title: str, box: CoreBox, factors: Floats
     said: set[float] = set()
     for loop, off, left, wide in placed:
         page.setFillColor(SAND)
-        path(page, put(loop), close=True)
+        path(page, put(loop), close=True, fill=True)
         if off not in said:
             said.add(off)
             spot = put(np.array([[left + wide / 2.0, base]]))[0]

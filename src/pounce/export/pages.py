@@ -34,15 +34,15 @@ def page_for(need: Floats, paper: str = "A4") -> Floats:
     return np.ceil(need)
 
 
-def path(page: Canvas, points: Floats, close: bool) -> None:
-    """Draws a line through points (n, 2) in the page's own units."""
+def path(page: Canvas, points: Floats, close: bool, fill: bool = False) -> None:
+    """Draws a line through points (n, 2) in the page's own units, filled where asked."""
     path = page.beginPath()
     path.moveTo(*points[0])
     for point in points[1:]:
         path.lineTo(*point)
     if close:
         path.close()
-    page.drawPath(path, stroke=1, fill=0)
+    page.drawPath(path, stroke=1, fill=int(fill))
 
 
 def check_line(page: Canvas) -> None:

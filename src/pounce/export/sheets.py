@@ -97,6 +97,11 @@ def _page(name: str, drawing: Drawing, room: Floats, place: tuple[int, int, int,
     def on(x: float, y: float) -> bool:
         return bool(inside[0] <= x <= inside[2] and inside[1] <= y <= inside[3])
 
+    def touches(x: float, y: float, wide: float) -> bool:
+        return on(min(max(x, inside[0]), x + wide / 2.0), min(max(y, inside[1]), y + wide / 2.0)) and on(
+            max(min(x, inside[2]), x - wide / 2.0), max(min(y, inside[3]), y - wide / 2.0)
+        )
+
     size = room + np.array([2.0 * EDGE_MM, HEAD_MM + FOOT_MM])
     return SheetPage(
         drawing.title,
@@ -106,7 +111,7 @@ def _page(name: str, drawing: Drawing, room: Floats, place: tuple[int, int, int,
         place,
         tuple(runs),
         tuple((x + dx, y + dy, word) for x, y, word in drawing.words if on(x, y)),
-        tuple((x + dx, y + dy, wide) for x, y, wide in drawing.holes),
+        tuple((x + dx, y + dy, wide) for x, y, wide in drawing.holes if touches(x, y, wide)),
         tuple((x0 + dx, y0 + dy, x1 + dx, y1 + dy) for x0, y0, x1, y1 in drawing.arrows),
         tuple(_crosses(room, place)),
     )
