@@ -5,7 +5,11 @@ from typing import Annotated
 
 import typer
 
-log = typer.Typer(help="The logbook: what was poured, what came out, and what it teaches.", no_args_is_help=True)
+log = typer.Typer(
+    help="The logbook: what was poured, what came out, and what it teaches.",
+    no_args_is_help=True,
+    rich_markup_mode=None,  # square brackets in a form are its own
+)
 
 JsonOption = Annotated[bool, typer.Option("--json", help="Stable keys instead of words.")]
 JobGiven = Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")]

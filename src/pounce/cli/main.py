@@ -47,6 +47,7 @@ app = typer.Typer(
     add_completion=False,
     no_args_is_help=False,
     pretty_exceptions_enable=False,
+    rich_markup_mode=None,  # square brackets in a form are its own
     help="A pattern maker's bench: a part in, a scaled, split, print-ready casting pattern out.",
 )
 
