@@ -23,7 +23,7 @@ if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
 MOST_OPEN = 150
 
 # What is tested is the way, not the grid; where the grid itself is tried a test says its own.
-os.environ.setdefault("POUNCE_CELLS", "120000")
+os.environ.setdefault("POUNCE_CELLS", "40000")
 
 # No test writes into anybody's own logbook; each process has one, empty, in a folder that goes with it.
 _BOOKS = tempfile.TemporaryDirectory(prefix="pounce-books-")
@@ -44,6 +44,11 @@ def law(few: int, many: int) -> Callable[[Callable[..., None]], Callable[..., No
     """A test of random shapes by ``seed``: on ``few`` of them in the suite, on ``many`` by `make laws`."""
     seeds = range(many if os.environ.get("POUNCE_LAWS") else few)
     return lambda test: pytest.mark.law(pytest.mark.parametrize("seed", seeds)(test))
+
+
+def examples(few: int, many: int) -> settings:
+    """So many drawn examples in the suite, and so many by `make laws`."""
+    return settings(max_examples=many if os.environ.get("POUNCE_LAWS") else few)
 
 
 def mesh_of(solid: manifold3d.Manifold) -> Mesh:

@@ -20,3 +20,7 @@ def demo(stem: str) -> tuple[Results, Model]:
     """The demo job of this part with all that its stops found, and its model."""
     job, model = open_any(job_file(DEMOS[STEMS.index(stem)]))
     return Pipeline(store=result_store()).run(job, model), model
+
+
+# Stops behind the pattern: what looks at the pattern alone leaves them out.
+UNPOURED = frozenset({"mould", "freeze", "pour", "logbook"})

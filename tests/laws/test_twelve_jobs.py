@@ -25,6 +25,7 @@ from pounce.solid.sound import soundness
 from pounce.stock.parse import parse_addition
 from pounce.stock.values import Dimension
 from tests.conftest import model_of
+from tests.worked import UNPOURED
 
 M = m3.Manifold
 SIDES = 96
@@ -55,7 +56,7 @@ def worked(solid: m3.Manifold, *words: str, **choices: str) -> Results:
             job = msgspec.structs.replace(job, cores=with_words(job.cores, word[5:]))
         else:
             job = add_line(job, parse_addition(word)).job
-    results = Pipeline().run(job, model_of(solid))
+    results = Pipeline().run(job, model_of(solid), skip=UNPOURED)
     assert not results.faults
     assert not [line.trouble for line in results.need(STOCK).lines if line.trouble]
     for piece in results.need(PATTERN).pieces:

@@ -13,6 +13,7 @@ import numpy as np
 from scipy import ndimage
 
 from pounce.feeding.besides import beside, gateable
+from pounce.feeding.choices import most_cells
 from pounce.feeding.judge import Law, counted, modulus_mm
 from pounce.feeding.ways import COST, widest_share
 from pounce.field.arrays import Field
@@ -103,7 +104,7 @@ def cured(
     modulus = max(one.volume / one.area for one in mould.castings)
     pad = min(max(pad_mm(poured, 1.5 * modulus), 12.0), 40.0)
     bounds = bounds or Bounds()
-    step = spacing(mould, pad, bounds.cells)
+    step = spacing(mould, pad, min(bounds.cells, most_cells()))  # no finer than a slow machine asks
     harmless = [np.array(one) for one in spared]
     search = _Search(mould, poured, law, pad, step, list(mould.rounds), list(mould.chills), [], harmless, gate_mm)
     proved: list[Round] | None = None

@@ -31,11 +31,7 @@ def test_chvorinovs_constant_by_hand() -> None:
     """B = pi/4 (rho H / (T - T0))^2 / (k rho c) with the table's own figures, s/mm2."""
     one, sand = substances(ALU)[:2]
     middle = (one.liquidus_c + one.solidus_c) / 2
-    gives = (
-        one.latent
-        + (720.0 - one.liquidus_c) * one.liquid_heat
-        + (one.liquidus_c - one.solidus_c) * one.solid_heat
-    )
+    gives = one.latent + (720.0 - one.liquidus_c) * one.liquid_heat + (one.liquidus_c - one.solidus_c) * one.solid_heat
     by_hand = math.pi / 4 * (gives / (middle - sand.start_c)) ** 2 / (sand.conducts * sand.solid_heat) / 1e6
     assert chvorinov(ALU) == pytest.approx(by_hand)
 

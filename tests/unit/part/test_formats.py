@@ -30,7 +30,7 @@ def test_each_format_is_told_by_what_another_library_wrote(kind: str) -> None:
 @pytest.mark.parametrize(
     ("data", "kind"),
     [
-        (b"solid thing\n facet normal 0 0 1\n outer loop\n", "stl"),
+        (b"solid thing\n facet normal 0 0 1\n outer loop\n", "ascii-stl"),
         (b"\xef\xbb\xbf\n# made by hand\nv 0 0 0\n", "obj"),
         (b"ply\nformat ascii 1.0\n", "ply"),
         (b"OFF\n8 12 0\n", "off"),

@@ -19,6 +19,7 @@ from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results, Stop
 from pounce.route.stops import DRAW, METAL, PART, PARTING, PATTERN
 from tests.conftest import box, model_of
+from tests.worked import UNPOURED
 
 PLATE = box(80, 50, 20)
 
@@ -126,16 +127,16 @@ def test_thin_walls_are_judged_by_the_metal() -> None:
 
 def test_loose_sand_says_stop(arm: Path) -> None:
     job, model = open_any(arm)
-    results = Pipeline().run(edits.set_mould(job, "loose-sand").job, model)
+    results = Pipeline().run(edits.set_mould(job, "loose-sand").job, model, skip=UNPOURED)
     assert says_stop(check(results, model))
-    assert not says_stop(check(Pipeline().run(job, model), model))
+    assert not says_stop(check(Pipeline().run(job, model, skip=UNPOURED), model))
 
 
 def test_results_are_kept_and_made_anew_only_downstream(arm: Path) -> None:
     job, model = open_any(arm)
     line = Pipeline()
-    first = line.run(job, model)
-    other = line.run(edits.set_metal(job, "copper").job, model)
+    first = line.run(job, model, skip=UNPOURED)
+    other = line.run(edits.set_metal(job, "copper").job, model, skip=UNPOURED)
     assert other.parting is first.parting
     assert other.draw is first.draw
     assert other.pattern is not first.pattern

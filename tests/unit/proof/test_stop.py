@@ -24,6 +24,7 @@ from pounce.route.stops import DRAW, PART, PARTING, PROOF
 from pounce.solid.mesh import Mesh
 from pounce.stock.values import Draft, Fill
 from tests.conftest import box, model_of
+from tests.worked import UNPOURED
 
 M = manifold3d.Manifold
 UP = (edits.set_draw, (0.0, 0.0, 1.0))
@@ -35,7 +36,7 @@ def worked(solid: manifold3d.Manifold, *steps: tuple[object, ...]) -> Results:
     job = with_model(Job(), model)
     for make, *arguments in steps:
         job = make(job, *arguments).job  # type: ignore[operator]
-    return Pipeline().run(job, model)
+    return Pipeline().run(job, model, skip=UNPOURED)
 
 
 def pushed_out(mesh: Mesh, height_mm: float) -> float:
@@ -94,7 +95,7 @@ def test_what_no_line_reaches_stays_open_with_what_it_was_on_the_part() -> None:
 def test_every_finding_of_the_bearing_is_cured_open_or_new_and_the_sand_agrees(tmp_path: Path) -> None:
     lay_out(tmp_path)
     job, model = open_any(tmp_path / (Path(DEMOS[0].part).stem + ".pounce"), silent)
-    results = Pipeline().run(job, model, silent)
+    results = Pipeline().run(job, model, silent, skip=UNPOURED)
     proof, rammed = results.need(PROOF), as_rammed(results)
     assert proof.verdict is Verdict.CLEAN and proof.closed
     bare = replace(results, found={k: v for k, v in results.found.items() if k not in ("proof", "causes", "cores")})

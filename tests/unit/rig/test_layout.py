@@ -3,13 +3,14 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from pounce.rig.flasks import Flask
 from pounce.rig.item import placed
 from pounce.rig.layout import Block, arranged, drawn_in
 from pounce.rig.values import Margins
+from tests.conftest import examples
 
 MARGINS = Margins(20.0, 15.0, 40.0, 30.0, 10.0, 15.0, 15.0, 10.0)
 SPRUE_R = 10.0
@@ -73,7 +74,7 @@ corner = st.tuples(st.floats(0.0, 2.0 * np.pi), st.floats(12.0, 60.0))
 
 @given(st.lists(corner, min_size=5, max_size=14), st.integers(1, 5), st.booleans())
 @example([(2.0, 12.0), (2.0, 12.0), (2.0, 14.0), (1.75, 26.0), (4.3125, 21.0)], 3, False)
-@settings(max_examples=200)
+@examples(40, 400)
 def test_random_silhouettes_never_overlap(corners: list[tuple[float, float]], count: int, round_one: bool) -> None:
     """Stars of any shape, one to five of them, in a box and in a round flask."""
     ring = sorted(corners)
@@ -89,7 +90,7 @@ def test_random_silhouettes_never_overlap(corners: list[tuple[float, float]], co
 
 
 @given(st.lists(corner, min_size=5, max_size=9), st.lists(corner, min_size=5, max_size=9), st.integers(1, 3))
-@settings(max_examples=60)
+@examples(20, 200)
 def test_silhouettes_of_two_kinds_never_overlap(
     one: list[tuple[float, float]], two: list[tuple[float, float]], count: int
 ) -> None:

@@ -47,6 +47,6 @@ def test_the_choke_passes_what_fills_the_mould(mould: RigResult) -> None:
     flow = mould.flow
     rho = liquid_density("aluminium-silicon").value
     choke = min(math.pi / 4 * mould.sprue.foot_mm**2, sum(g.wide_mm * g.thick_mm for g in mould.gates))
-    speed = pouring().common.loss.value * math.sqrt(2 * 9.81 * flow.effective_head_mm / 1000.0)
+    speed = pouring().common.loss.value * math.sqrt(2 * 9.81 * flow.head_mm / 1000.0)
     litres = (mould.weights.castings_kg + mould.weights.gating_kg) / rho
     assert flow.fill_s == pytest.approx(litres / (choke * 1e-6 * speed), rel=0.02)

@@ -13,6 +13,7 @@ from pounce.route.build import build
 from pounce.route.demo_jobs import DEMOS, lay_out
 from pounce.route.log import log_of
 from pounce.route.pipeline import Pipeline
+from pounce.route.store import result_store
 
 # The invented defects of the season by their invented causes; the finial's has two that stand alike.
 CAUSES = {"vent-shaft-pedestal-bearing": "feeder-first", "gutter-elbow": "damp-core", "bench-end-frame": "two-goes"}
@@ -53,7 +54,7 @@ def test_a_demo_job_is_built(
     path = sorted(jobs.values())[number]
     monkeypatch.setenv(NAMED, str(path.parent / "logbook.sqlite"))
     kept = file.load(path)
-    results = Pipeline().run(kept.job, kept.model)
+    results = Pipeline(store=result_store()).run(kept.job, kept.model)
     assert not results.faults
     assert kept.model is not None
     done = build(results, kept.model, tmp_path / "out")
