@@ -275,6 +275,28 @@ def spindle_bush() -> m3.Manifold:
     return disc(0.0, 150.0, 20.0) + disc(6.0, 22.0, 32.0) + disc(132.0, 142.0, 24.0) - bore
 
 
+def bench_foot() -> m3.Manifold:
+    """A foot of the bench: a paw under a stem that curls, and a plate with a lug to bolt it by. Nothing of it draws, so
+    it is of foam.
+    """
+    steps = np.linspace(0.0, 1.0, 16)
+    line = [(-14.0 * np.sin(np.pi * t), 0.0, 14.0 + 58.0 * t) for t in steps]
+    sizes = 13.0 - 4.5 * steps
+    balls = [m3.Manifold.sphere(float(r), 32).translate(list(at)) for r, at in zip(sizes, line, strict=True)]
+    stem = balls[0]
+    for one, two in itertools.pairwise(balls):
+        stem += m3.Manifold.batch_hull([one, two])
+    paw = m3.Manifold.cylinder(12.0, 22.0, 18.0, 64)
+    for angle in (-50.0, 0.0, 50.0):
+        toe = m3.Manifold.sphere(9.0, 32).scale([1.2, 1.0, 0.9]).translate([24.0, 0.0, 7.0])
+        instep = m3.Manifold.sphere(8.0, 32).translate([6.0, 0.0, 12.0])
+        paw += m3.Manifold.batch_hull([toe, instep]).rotate([0.0, 0.0, angle])
+    plate = m3.Manifold.cube([46.0, 34.0, 8.0], True).translate([0.0, 0.0, 84.0])
+    lug = m3.Manifold.cube([8.0, 24.0, 22.0], True).translate([-17.0, 0.0, 98.0])
+    body = (paw + stem + plate + lug).trim_by_plane([0.0, 0.0, 1.0], 0.0)
+    return body - m3.Manifold.cylinder(30.0, 3.5, 3.5, 32, True).rotate([0.0, 90.0, 0.0]).translate([-17.0, 0.0, 101.0])
+
+
 def main() -> None:
     """Writes the parts."""
     app = QGuiApplication(["make_demo", "-platform", "offscreen"])
@@ -303,6 +325,9 @@ def main() -> None:
     raw = spindle_bush().to_mesh64()
     faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
     write_3mf(HERE / "spindle-bush.3mf", [("Spindle bush", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
+    raw = bench_foot().to_mesh64()
+    faces = np.asarray(raw.tri_verts, np.int64).reshape(-1, 3)
+    write_3mf(HERE / "bench-foot.3mf", [("Bench foot", Mesh.of(np.asarray(raw.vert_properties)[:, :3], faces))])
     del app
     for demo in DEMOS:
         save_shipped(demo)

@@ -12,7 +12,7 @@ from pounce.route.results import Results
 from pounce.route.store import result_store
 
 STEMS = tuple(Path(demo.part).stem for demo in DEMOS)
-BEARING, ARM, FINIAL, ELBOW, FRAME, LATCH, BUSH = STEMS
+BEARING, ARM, FINIAL, ELBOW, FRAME, LATCH, BUSH, FOOT = STEMS
 
 
 @cache

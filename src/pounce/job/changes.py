@@ -58,6 +58,11 @@ def _(_change: rig.GatesAsWanted, job: Job) -> Edit:
 
 
 @made.register
+def _(change: rig.FewerCastings, job: Job) -> Edit:
+    return rig_edits.set_count(job, change.count)
+
+
+@made.register
 def _(change: rig.KeepFeeding, job: Job) -> Edit:
     return freeze_edits.set_feeding(job, change.feeders, change.chills)
 

@@ -36,6 +36,7 @@ class PouringCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     gate_share: Figure
     feeding_share: Figure
     gate_thin: Figure
+    gate_of_thin: Figure
     gate_thick: Figure
     gate_wide: Figure
     gate_slim: Figure

@@ -19,11 +19,11 @@ from pounce.solid.mesh import Mesh
 OUTLINE_SHARE = limits()["joint_outline_least"].value
 
 
-def joint_findings(result: PartingResult, best_locked: float, total: float) -> list[Finding]:
-    """What there is to say of the joint itself."""
+def joint_findings(result: PartingResult, best_locked: float, total: float | None) -> list[Finding]:
+    """What there is to say of the joint itself; ``total`` area of the part (mm2), None where nothing has to draw."""
     found: list[Finding] = []
     level = result.joint.level
-    if level and result.chosen_by == "user" and result.locked_mm2 > best_locked + FREE * total:
+    if total is not None and level and result.chosen_by == "user" and result.locked_mm2 > best_locked + FREE * total:
         found.append(
             Finding(
                 "parting-not-best",
@@ -39,7 +39,8 @@ def joint_findings(result: PartingResult, best_locked: float, total: float) -> l
                 remedies=(Remedy("parting-best", "Part at {best_height_mm}", SetHeight(None)),),
             )
         )
-    found += _freed(result, total)
+    if total is not None:
+        found += _freed(result, total)
     if result.slope_deg > limits()["joint_slope"].value + 0.5:
         found.append(
             Finding(

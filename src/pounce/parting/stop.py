@@ -130,7 +130,9 @@ def _with_findings(
 ) -> PartingResult:
     """The result with what there is to say of it, what is open first."""
     mesh = part.mesh
-    spoken = [*joint_findings(result, chosen.best_locked_mm2, mesh.area)]
+    # nothing is freed by a joint where nothing has to draw
+    freed = mesh.area if method.pattern.draws else None
+    spoken = [*joint_findings(result, chosen.best_locked_mm2, freed)]
     if method.pattern.draws and part.closed:
         spoken += trial_findings(result, mesh)
         spoken += sand_findings(mesh, grid, result.joint, method, choices, chosen.kind == "flat-back")

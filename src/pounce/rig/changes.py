@@ -31,6 +31,13 @@ class GatesAsWanted(Change):
 
 
 @dataclass(frozen=True)
+class FewerCastings(Change):
+    """So many castings in the mould."""
+
+    count: int
+
+
+@dataclass(frozen=True)
 class KeepFeeding(Change):
     """Only these feeders and chills: the others find no metal."""
 

@@ -7,7 +7,8 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import count_words
 from pounce.metals.heat import heat
 from pounce.metals.pouring import pouring
-from pounce.rig.changes import ArrangeAnew, FlaskThatFits, GatesAsWanted, KeepFeeding, MoveSprue
+from pounce.rig.changes import ArrangeAnew, FewerCastings, FlaskThatFits, GatesAsWanted, KeepFeeding, MoveSprue
+from pounce.rig.crowd import Crowd
 from pounce.rig.flasking import OWN_SIZE, Asked, Rigged
 from pounce.rig.flow import G
 from pounce.rig.values import Flow, Margin, PlacedChoice, Push, Weights, kept_flask
@@ -28,11 +29,13 @@ def found(
     known: Known,
     push: Push,
     on_end: bool,
+    crowd: Crowd | None,
 ) -> tuple[Finding, ...]:
     """All findings, those that want a decision first."""
     out = [
         *(() if rig.stand is not None else _heights(asked, rig)),
         *(_short(one, asked, rig) for one in margins if one.short),
+        *_crowded(crowd, flow),
         *_gates(asked, rig, flow),
         *_left_out(asked, rig),
         *_near_feeders(asked, rig),
@@ -108,6 +111,26 @@ def _short(one: Margin, asked: Asked, rig: Rigged) -> Finding:
         remedies=tuple(remedies),
         source="sand-practice",
     )
+
+
+def _crowded(crowd: Crowd | None, flow: Flow) -> list[Finding]:
+    """Told as Freeze tells metal that stops short: one cause, and here is what cures it."""
+    if crowd is None:
+        return []
+    many, fill = count_words(crowd.count), count_words(crowd.fill)
+    return [
+        Finding(
+            "stops-short",
+            Severity.STOP,
+            f"{many.capitalize()} castings share the metal and stop short: {{short_mm3}} of each is not reached at "
+            f"{{pour_c}}. {fill.capitalize()} at once {'fills' if crowd.fill == 1 else 'fill'}.",
+            noun=f"{many} castings",
+            figures={"short_mm3": crowd.short_mm3, "pour_c": crowd.pour_c, "fill_s": flow.fill_s},
+            main="short_mm3",
+            remedies=(Remedy("fewer-castings", f"Pour {fill} at once", FewerCastings(crowd.fill)),),
+            source="feeding-handbooks",
+        )
+    ]
 
 
 def _gates(asked: Asked, rig: Rigged, flow: Flow) -> list[Finding]:

@@ -252,7 +252,8 @@ def high_enough(flask: Flask, asked: Asked) -> bool:
 
 def _smallest(asked: Asked, own: tuple[Flask, ...], places: Places, progress: Progress) -> Rigged | None:
     may = [one for one in own if (one.shape == "can") <= asked.loose]
-    may.sort(key=lambda one: one.area_mm2 * (one.cope_mm + one.drag_mm))
+    # loose sand wants a bottom: a pail before two frames that stand on a board
+    may.sort(key=lambda one: (one.shape != "can", one.area_mm2 * (one.cope_mm + one.drag_mm)))
     found: list[Rigged] = []
     for k, flask in enumerate(may):
         progress(0.35 * k / len(may), f"Trying the {flask.name.lower()}")

@@ -85,10 +85,11 @@ def sections_of(w: Wanted) -> Sections:
     else:  # what the foot lets through as it is cut, which may be more than is wanted
         all_gates = own * choke.speed_m_s / (LIMIT_SHARE * w.group.gate_speed.value)
     share = c.feeding_share.value if w.school == "feeding" else c.gate_share.value
-    thick = min(max(share * w.wall_mm, c.gate_thin.value), c.gate_thick.value if w.school == "snap-off" else 1e9)
+    thinnest = min(c.gate_thin.value, c.gate_of_thin.value * w.wall_mm)
+    thick = min(max(share * w.wall_mm, thinnest), c.gate_thick.value if w.school == "snap-off" else 1e9)
     each = all_gates * w.share
     # never a mouth higher than it is wide: little metal asks for little gates, however thick the wall
-    thick = max(min(thick, math.sqrt(each / MOUTH)), c.gate_thin.value)
+    thick = max(min(thick, math.sqrt(each / MOUTH)), thinnest)
     widest = min(c.gate_slim.value * thick, c.gate_wide.value)
     gates = max(math.ceil(each / (widest * thick) - 1e-9), 1)
     thin = w.wall_mm < c.near_least.value * w.least_wall_mm and w.far_mm > c.long_thin.value * w.wall_mm

@@ -17,6 +17,7 @@ from pounce.parting.values import PartingResult
 from pounce.rig import onend
 from pounce.rig.building import built, cuts_of, margins_in, shapes_of
 from pounce.rig.choices import TABLE
+from pounce.rig.crowd import crowded
 from pounce.rig.feeders import chills_on, standing
 from pounce.rig.findings import found
 from pounce.rig.fit import Lot
@@ -105,7 +106,17 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
         mixing,
         push,
         steps_of(Making(asked, rig, gates, flow, weights, mixing, len(vents), leads, len(keys), method.mould.bond)),
-        found(asked, rig, margins, flow, weights, known, push, on_end),
+        found(
+            asked,
+            rig,
+            margins,
+            flow,
+            weights,
+            known,
+            push,
+            on_end,
+            crowded(asked, rig, flow, method.metal_id, method.mould_id),
+        ),
         {"wanted_gates": float(rig.wanted_gates), "cost": rig.laid.cost},
     )
 

@@ -31,6 +31,8 @@ def made(demo: Demo) -> tuple[Job, Model]:
     model = read_model(part_file(demo))
     job = edits.set_metal(with_model(Job(name=demo.name), model), demo.metal).job
     job = edits.set_pattern_kind(job, demo.pattern).job
+    if demo.mould:
+        job = edits.set_mould(job, demo.mould).job
     if model.unit is None:
         job = edits.set_unit(job, "mm").job
     if demo.draw:

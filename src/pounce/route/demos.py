@@ -15,8 +15,8 @@ BOOK: Final = SEASON.with_suffix(".sqlite")
 @dataclass(frozen=True)
 class Demo:
     """A demo job: its part's file, its name, one line about it, its metal, what is added at Stock and cored, in
-    words, how it is made, how many castings one mould gives, the draw where it is said, feeders on it, and choices
-    of its pour, ``key=word``.
+    words, how it is made, how many castings one mould gives, the draw and the mould where they are said, feeders on
+    it, and choices of its pour, ``key=word``.
     """
 
     part: str
@@ -28,6 +28,7 @@ class Demo:
     pattern: str = "printed-filament"
     castings: int = 1
     draw: str = ""
+    mould: str = ""
     feeders: tuple[str, ...] = ()
     pour: tuple[str, ...] = ()
 
@@ -94,6 +95,15 @@ DEMOS = (
         ("fillets",),
         ("all", "on-end"),
         draw="+z",
+    ),
+    Demo(
+        "bench-foot.3mf",
+        "Bench foot",
+        "two of foam in a pail",
+        "aluminium-silicon",
+        pattern="foam-burned-out",
+        mould="loose-sand",
+        castings=2,
     ),
 )
 

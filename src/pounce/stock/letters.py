@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import manifold3d
 import numpy as np
+import shapely
 from fontTools.pens.recordingPen import DecomposingRecordingPen
 from fontTools.ttLib import TTFont
 
@@ -13,13 +14,17 @@ from pounce.metals.tables import limits
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import unit
 from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.pick import on_plane
 from pounce.solid.polygons import triangulated
 from pounce.stock.body import joined_to
+from pounce.stock.machining import near_of
 from pounce.stock.values import Lettering
 
 STEPS = 5
 ROOT_MM = 0.02
 MOST_LETTERS = 60
+# A letter may stand out over its plane by so much, mm: the rounding of its edge.
+EDGE_MM = 0.02
 
 
 @dataclass(frozen=True, eq=False)
@@ -119,6 +124,7 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
     at = at - feature.axis * float((at - feature.centre) @ feature.axis)
     vertices = at + solid.vertices @ np.stack([u, v, feature.axis])
     _on_face(body, at, clean, u, v)
+    _clear_of_holes(body, feature, at, clean, np.stack([u, v]))
     made = joined_to(body, [Mesh.of(vertices, solid.faces)], line, cut=not raised)
     points = np.concatenate(clean)
     return Written(made, stroke, float(np.ptp(points[:, 0])))
@@ -131,6 +137,18 @@ def _on_face(body: Mesh, at: Floats, loops: list[Floats], u: Floats, v: Floats) 
         low, high = body.bounds
         if ((corner < low - 1e-6) | (corner > high + 1e-6)).any():
             raise UserFault("The text is longer than its face.", "Make it smaller, turn it, or move it.")
+
+
+def _clear_of_holes(body: Mesh, feature: Feature, at: Floats, loops: list[Floats], across: Floats) -> None:
+    """UserFault where a letter runs out over the edge of its plane, or over a hole in it: it would hang in the air."""
+    level = float(feature.centre @ feature.axis)
+    faces = on_plane(body, feature.axis, level, near_of(body))
+    if not faces.any():  # an earlier line has moved the plane
+        return
+    triangles = shapely.polygons((body.corners[faces] - at) @ across.T)
+    plane = shapely.union_all(triangles).buffer(EDGE_MM)
+    if not all(plane.covers(shapely.LinearRing(loop)) for loop in loops):
+        raise UserFault("The text runs over a hole or an edge of its face.", "Make it smaller, turn it, or move it.")
 
 
 def _right(normal: Floats) -> Floats:

@@ -90,3 +90,13 @@ def test_text_wants_a_flat_face() -> None:
     drum = M.cylinder(60, 40, 40, 96)
     stock = stocked(drum, Lettering("FERN", (40.0, 0.0, 30.0)), height=0.0).need(STOCK)
     assert "flat face" in stock.lines[0].trouble
+
+
+@pytest.mark.parametrize("hole", [False, True])
+def test_letters_never_hang_over_a_hole_or_a_step(hole: bool) -> None:
+    plate = M.cube([120, 40, 15])
+    plate = plate - M.cylinder(40, 6, 6, 48).translate([70, 22, -5]) if hole else plate + M.cube([120, 18, 25])
+    stock = stocked(plate, Lettering("FERN HOUSE", (60.0, 22.0, 15.0), 9.0, 1.2), height=0.0).need(STOCK)
+    beside = stocked(plate, Lettering("FERN", (30.0, 28.0, 15.0), 9.0, 1.2), height=0.0).need(STOCK)
+    assert "over a hole or an edge" in stock.lines[0].trouble and stock.added_mm3 == pytest.approx(0.0, abs=1e-9)
+    assert not beside.lines[0].trouble and beside.added_mm3 > 0.0
