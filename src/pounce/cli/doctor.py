@@ -176,7 +176,15 @@ def _folders() -> Iterator[Look]:
             continue
         free = shutil.disk_usage(folder).free
         says = f"{kept} kept in {folder}, with {free / (1 << 30):.1f} GB free."
+        if name == "cache":
+            says += _results(folder / "results")
         yield Look(name, free >= LEAST_FREE, says, "" if free >= LEAST_FREE else "Make room on that disk.")
+
+
+def _results(folder: Path) -> str:
+    """How much is kept of jobs that were worked."""
+    held = sum(one.stat().st_size for one in folder.rglob("*.bin")) if folder.is_dir() else 0
+    return f" Results of jobs take {held / (1 << 20):.0f} MB of it; they may be deleted at any time." if held else ""
 
 
 def _user() -> str:

@@ -118,6 +118,9 @@ def manual() -> str:
         ".B POUNCE_LOGBOOK",
         "Another logbook than your own, a file; the demo has one of its own.",
         ".TP",
+        ".B POUNCE_RESULTS",
+        "Another folder for results that are kept between starts; 0 keeps none.",
+        ".TP",
         ".B POUNCE_STOPS",
         "Further stops of the route, module:NAME, several parted by commas.",
     ]

@@ -88,3 +88,14 @@ def test_it_speaks_where_the_rooms_cannot_be_loaded(tmp_path: Path) -> None:
         check=False,
     )
     assert plain.stdout.startswith("Something is missing:\n  ! ") and f"pounce {VERSION}" in plain.stdout
+
+
+def test_it_says_what_is_kept_of_jobs(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    monkeypatch.setattr(doctor.platformdirs, "user_cache_dir", lambda _name: str(tmp_path / "cache"))
+    cache = next(one for one in doctor._folders() if one.id == "cache")
+    assert "Results of jobs" not in cache.says
+    kept = tmp_path / "cache" / "results" / "stamp-0"
+    kept.mkdir(parents=True)
+    (kept / "key.bin").write_bytes(bytes(3 << 20))
+    cache = next(one for one in doctor._folders() if one.id == "cache")
+    assert "Results of jobs take 3 MB" in cache.says and cache.well
