@@ -33,6 +33,8 @@ from pounce.rig.values import KeptFlask, Margin, PlacedChoice, RigResult, Spot, 
 HEAD, FOOT, SIDE = 72.0, 46.0, 168.0
 # Walls of the flask as they are drawn, as a share of its longer side.
 WALL = 0.045
+# The sheet of a pail is drawn so thick, px.
+CAN_PX = 5.0
 MOST_MARGINS, MOST_VENTS, MOST_GATES = 6, 24, 3
 # Margins of more than this many times what is wanted are not drawn; labels stand so far apart.
 NEAR, TAG_PX = 2.0, 30.0
@@ -144,7 +146,10 @@ class MouldPlan(QWidget):
         inside, whole = self._outline(rig), self._outline(rig, wall)
         if rig.flask.shape != "can":
             self._pins(painter, rig, wall)
-        strokes.timber(painter, whole)
+        if rig.flask.shape == "can":
+            strokes.sheet(painter, self._outline(rig, CAN_PX / self._frame.m11()))
+        else:
+            strokes.timber(painter, whole)
         if self._sand is None or self._sand.size() != self.size():
             self._sand = sand_picture(self.width(), self.height())
         painter.save()

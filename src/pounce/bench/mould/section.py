@@ -14,6 +14,8 @@ from pounce.rig.values import Cut, RigResult
 
 LEFT, EDGE, BOTTOM, WORDS = 150, 86.0, 12.0, 210.0
 WALL = 0.045
+# The sheet of a pail is drawn so thick, px.
+CAN_PX = 5.0
 
 
 class MouldCut(QWidget):
@@ -77,6 +79,9 @@ class MouldCut(QWidget):
         painter.fillRect(inside, colour("sandWash"))
         painter.drawPixmap(0, 0, self._sand)
         painter.restore()
+        if f.shape == "can":
+            self._can(painter, half, -f.drag_mm, f.cope_mm)
+            return
         for side in (-1.0, 1.0):
             for low, high in ((-f.drag_mm, 0.0), (0.0, f.cope_mm)):
                 path = QPainterPath()
@@ -91,6 +96,18 @@ class MouldCut(QWidget):
             self._rect(-half - 1.5 * wall, -f.drag_mm - 5.0 / self._frame.m11(), half + 1.5 * wall, -f.drag_mm)
         )
         strokes.timber(painter, under)
+
+    def _can(self, painter: QPainter, half: float, low: float, high: float) -> None:
+        """A pail is one vessel of sheet, with a bottom and no joint."""
+        thick = CAN_PX / self._frame.m11()
+        path = QPainterPath()
+        for box in (
+            (-half - thick, low - thick, -half, high),
+            (half, low - thick, half + thick, high),
+            (-half - thick, low - thick, half + thick, low),
+        ):
+            path.addRect(self._rect(*box))
+        strokes.sheet(painter, path.simplified())
 
     def _bodies(self, painter: QPainter, cut: Cut) -> None:
         for kind in ("gating", "casting", "core"):

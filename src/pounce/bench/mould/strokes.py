@@ -18,6 +18,13 @@ FILLS = {
 }
 
 
+def sheet(painter: QPainter, path: QPainterPath) -> None:
+    """The steel sheet of a pail, cut through."""
+    painter.setPen(QPen(colour("ink"), 1.2))
+    painter.setBrush(colour("steelDeep"))
+    painter.drawPath(path)
+
+
 def timber(painter: QPainter, path: QPainterPath) -> None:
     """Wood of a flask, its grain in fine slanted strokes."""
     painter.save()
