@@ -549,6 +549,11 @@ def _lettering(work: Work, index: int, line: Lettering, said: Added, _progress: 
         raise UserFault(
             "Letters want a height of 1 to 500 mm, 0.1 to 20 mm proud.", "10 mm high and 1 mm proud is usual."
         )
+    if number in work.machined or any(work.features[number] is one for one in _machined_features(work)):
+        raise UserFault(
+            "This face is machined, and text on it would be cut away.",
+            "Put it on a face that stays as cast, or stamp it after machining.",
+        )
     made = letters.written(
         work.body, work.features[number], line, np.array(line.at_mm), work.method.mould.grain.value, index
     )

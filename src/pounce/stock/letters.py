@@ -13,9 +13,10 @@ from pounce.base.fonts import font_file
 from pounce.metals.tables import limits
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import unit
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Bools, Floats, Mesh
 from pounce.solid.pick import on_plane
 from pounce.solid.polygons import triangulated
+from pounce.solid.sets import is_among
 from pounce.stock.body import joined_to
 from pounce.stock.machining import near_of
 from pounce.stock.values import Lettering
@@ -25,6 +26,8 @@ ROOT_MM = 0.02
 MOST_LETTERS = 60
 # A letter may stand out over its plane by so much, mm: the rounding of its edge.
 EDGE_MM = 0.02
+# A plane that lines have leaned is still the same face within this cosine.
+LOOKS_ALIKE = 0.9
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,18 +119,34 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
     tall = abs(asked.proud_mm)
     raised = asked.proud_mm > 0.0
     solid = _block(clean, tall, raised)
-    right = _right(feature.axis)
+    normal, level, faces = _plane_now(body, feature)
+    right = _right(normal)
     turn = np.radians(asked.turn_deg)
-    ahead = np.cross(feature.axis, right)
+    ahead = np.cross(normal, right)
     u = right * np.cos(turn) + ahead * np.sin(turn)
-    v = np.cross(feature.axis, u)
-    at = at - feature.axis * float((at - feature.centre) @ feature.axis)
-    vertices = at + solid.vertices @ np.stack([u, v, feature.axis])
+    v = np.cross(normal, u)
+    at = at + feature.axis * ((level - float(at @ normal)) / float(feature.axis @ normal))
+    vertices = at + solid.vertices @ np.stack([u, v, normal])
     _on_face(body, at, clean, u, v)
-    _clear_of_holes(body, feature, at, clean, np.stack([u, v]))
+    _clear_of_holes(body, faces, at, clean, np.stack([u, v]))
     made = joined_to(body, [Mesh.of(vertices, solid.faces)], line, cut=not raised)
     points = np.concatenate(clean)
     return Written(made, stroke, float(np.ptp(points[:, 0])))
+
+
+def _plane_now(body: Mesh, feature: Feature) -> tuple[Floats, float, Bools]:
+    """Where earlier lines (finish, draft) have left the plane of a feature: its normal (3,), its place along it (mm)
+    and its (m,) faces. UserFault where it is gone or bent.
+    """
+    own = is_among(body.tags.face, feature.faces) & (body.normals @ feature.axis > LOOKS_ALIKE)
+    if not own.any():
+        raise UserFault("That face is no longer there to be written on.", "Choose a face that the other lines leave.")
+    normal = unit(body.areas[own] @ body.normals[own])
+    heights = body.corners[own] @ normal
+    level = float(body.areas[own] @ heights.mean(axis=1) / body.areas[own].sum())
+    if float(np.abs(heights - level).max()) > near_of(body) + 2.0 * feature.misfit_mm:
+        raise UserFault("That face is no longer flat.", "Choose another face, or write before the line that bent it.")
+    return normal, level, own | on_plane(body, normal, level, near_of(body))
 
 
 def _on_face(body: Mesh, at: Floats, loops: list[Floats], u: Floats, v: Floats) -> None:
@@ -135,16 +154,14 @@ def _on_face(body: Mesh, at: Floats, loops: list[Floats], u: Floats, v: Floats) 
     for x, y in ((points[:, 0].min(), points[:, 1].min()), (points[:, 0].max(), points[:, 1].max())):
         corner = at + u * x + v * y
         low, high = body.bounds
-        if ((corner < low - 1e-6) | (corner > high + 1e-6)).any():
+        if ((corner < low - EDGE_MM) | (corner > high + EDGE_MM)).any():
             raise UserFault("The text is longer than its face.", "Make it smaller, turn it, or move it.")
 
 
-def _clear_of_holes(body: Mesh, feature: Feature, at: Floats, loops: list[Floats], across: Floats) -> None:
-    """UserFault where a letter runs out over the edge of its plane, or over a hole in it: it would hang in the air."""
-    level = float(feature.centre @ feature.axis)
-    faces = on_plane(body, feature.axis, level, near_of(body))
-    if not faces.any():  # an earlier line has moved the plane
-        return
+def _clear_of_holes(body: Mesh, faces: Bools, at: Floats, loops: list[Floats], across: Floats) -> None:
+    """UserFault where a letter runs out over the edge of its plane, the (m,) ``faces``, or over a hole in it: it would
+    hang in the air.
+    """
     triangles = shapely.polygons((body.corners[faces] - at) @ across.T)
     plane = shapely.union_all(triangles).buffer(EDGE_MM)
     if not all(plane.covers(shapely.LinearRing(loop)) for loop in loops):

@@ -5,11 +5,16 @@ import numpy as np
 import pytest
 
 from pounce.base.errors import UserFault
+from pounce.job import edits
+from pounce.job.job import Job
+from pounce.job.stock_edits import add_line, move_line
 from pounce.metals.tables import limits
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import STOCK
 from pounce.stock.letters import outlines, stroke_of
-from pounce.stock.values import Lettering
-from tests.unit.stock.helpers import change, stocked
+from pounce.stock.values import Addition, Draft, Fillets, Finish, Lettering, LineKind, Machining
+from tests.conftest import model_of
+from tests.unit.stock.helpers import UP, change, stocked
 
 M = m3.Manifold
 
@@ -100,3 +105,31 @@ def test_letters_never_hang_over_a_hole_or_a_step(hole: bool) -> None:
     beside = stocked(plate, Lettering("FERN", (30.0, 28.0, 15.0), 9.0, 1.2), height=0.0).need(STOCK)
     assert "over a hole or an edge" in stock.lines[0].trouble and stock.added_mm3 == pytest.approx(0.0, abs=1e-9)
     assert not beside.lines[0].trouble and beside.added_mm3 > 0.0
+
+
+@pytest.mark.parametrize(
+    ("before", "level"),
+    [((Finish(paint_mm=0.15),), 14.85), ((Draft(), Finish(sanding_mm=0.1), Fillets()), 15.1), ((Draft(),), 15.0)],
+    ids=["painted", "all-of-it", "drafted"],
+)
+def test_text_stands_on_its_face_where_earlier_lines_left_it(before: tuple[Addition, ...], level: float) -> None:
+    plate = M.cube([120, 40, 15])
+    bare = stocked(plate, *before, height=0.0).need(STOCK)
+    text = stocked(plate, *before, Lettering("FERN", (60.0, 20.0, 15.0), 10.0, 1.2), height=0.0).need(STOCK)
+    alone = stocked(plate, Lettering("FERN", (60.0, 20.0, 15.0), 10.0, 1.2), height=0.0).need(STOCK)
+    assert not text.lines[-1].trouble
+    assert bare.mesh.bounds[1][2] == pytest.approx(level, abs=1e-6)
+    assert text.mesh.bounds[1][2] == pytest.approx(level + 1.2, abs=1e-6)
+    assert text.added_mm3 - bare.added_mm3 == pytest.approx(alone.added_mm3, rel=1e-3)
+
+
+@pytest.mark.parametrize("text_first", [False, True])
+def test_text_on_a_machined_face_would_be_cut_away(text_first: bool) -> None:
+    """Common practice: cast text stands on faces that stay as cast. It is so whichever line comes first."""
+    job = add_line(edits.set_draw(Job(), UP).job, Machining((60.0, 20.0, 15.0), own_mm=2.0)).job
+    job = add_line(job, Lettering("FERN", (60.0, 20.0, 15.0), 10.0, 1.2)).job
+    job = move_line(job, 0, 1).job if text_first else job
+    made = Pipeline().run(job, model_of(M.cube([120, 40, 15])), until=STOCK).need(STOCK)
+    text, stock = made.lines if text_first else made.lines[::-1]
+    assert text.kind == LineKind.LETTERING and "cut away" in text.trouble
+    assert not stock.trouble and made.mesh.bounds[1][2] == pytest.approx(17.0, abs=1e-6)
