@@ -28,15 +28,23 @@ MOST_LETTERS = 60
 EDGE_MM = 0.02
 # A plane that lines have leaned is still the same face within this cosine.
 LOOKS_ALIKE = 0.9
+# Notches are filled by the width at the foot, or so many times it where a letter still runs into itself; corners are
+# mitred no farther than so many times the move, and outlines smoothed by so little, mm.
+MORE = (1.02, 1.3, 1.7, 2.5)
+MITRE = 10.0
+SMOOTH_MM = 0.01
 
 
 @dataclass(frozen=True, eq=False)
 class Written:
-    """The body with its text, how wide the strokes are, and how long the line is, mm."""
+    """The body with its text, how wide the strokes are and how long the line is, mm, and how much of the letters'
+    area was filled in their notches and counters for the draft, as a share.
+    """
 
     body: Mesh
     stroke_mm: float
     long_mm: float
+    filled: float
 
 
 def outlines(text: str) -> list[Floats]:
@@ -112,13 +120,13 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
             f"Make the letters {asked.high_mm * max(finest / stroke, 1.0):.0f} mm high and "
             f"{max(finest, abs(asked.proud_mm)):.1f} mm proud.",
         )
-    if asked.mirrored:
-        loops = [loop[::-1] * np.array([-1.0, 1.0]) for loop in loops]
     section = manifold3d.CrossSection([np.ascontiguousarray(loop) for loop in loops], manifold3d.FillRule.NonZero)
-    clean = [np.asarray(loop) for loop in section.simplify(0.01).to_polygons()]
     tall = abs(asked.proud_mm)
     raised = asked.proud_mm > 0.0
-    solid = _block(clean, tall, raised)
+    letters = drafted([np.asarray(loop) for loop in section.simplify(0.01).to_polygons()], tall)
+    if asked.mirrored:
+        letters = [[loop[::-1] * np.array([-1.0, 1.0]) for loop in letter] for letter in letters]
+    clean = [loop for letter in letters for loop in letter]
     normal, level, faces = _plane_now(body, feature)
     right = _right(normal)
     turn = np.radians(asked.turn_deg)
@@ -126,12 +134,15 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
     u = right * np.cos(turn) + ahead * np.sin(turn)
     v = np.cross(normal, u)
     at = at + feature.axis * ((level - float(at @ normal)) / float(feature.axis @ normal))
-    vertices = at + solid.vertices @ np.stack([u, v, normal])
+    frame = np.stack([u, v, normal])
+    blocks = [block(letter, tall, raised) for letter in letters]
     _on_face(body, at, clean, u, v)
     _clear_of_holes(body, faces, at, clean, np.stack([u, v]))
-    made = joined_to(body, [Mesh.of(vertices, solid.faces)], line, cut=not raised)
+    tools = [Mesh.of(at + block.vertices @ frame, block.faces) for block in blocks]
+    made = joined_to(body, tools, line, cut=not raised)
     points = np.concatenate(clean)
-    return Written(made, stroke, float(np.ptp(points[:, 0])))
+    filled = sum(shapely.Polygon(one[0], one[1:]).area for one in letters) / float(section.area()) - 1.0
+    return Written(made, stroke, float(np.ptp(points[:, 0])), filled)
 
 
 def _plane_now(body: Mesh, feature: Feature) -> tuple[Floats, float, Bools]:
@@ -175,10 +186,64 @@ def _right(normal: Floats) -> Floats:
     return np.array([1.0, 0.0, 0.0]) if float(np.linalg.norm(across)) < 1e-6 else unit(across)
 
 
-def _block(loops: list[Floats], tall: float, raised: bool) -> Mesh:
-    """Letters from just under the face (or just over it, when sunk) to their tops, wider toward the face."""
-    lean = float(np.tan(np.radians(limits()["letter_draft"].value)))
-    wide = [_offset(loop, (tall + ROOT_MM) * lean) for loop in loops]
+def drafted(loops: list[Floats], tall_mm: float) -> list[list[Floats]]:
+    """Outlines (n, 2) of each letter, so that they may be widened by their draft without running into themselves.
+
+    A notch or a counter narrower than the draft takes at its foot would close there before it is deep, and its walls
+    would hang over: such are filled (a closing, by the width at the foot, in mathematical morphology).
+    """
+    lean = _foot_mm(tall_mm)
+    section = manifold3d.CrossSection([np.ascontiguousarray(loop) for loop in loops], manifold3d.FillRule.NonZero)
+    return [found for letter in section.decompose() for found in _closed(letter, lean)]
+
+
+def _closed(letter: manifold3d.CrossSection, lean: float) -> list[list[Floats]]:
+    """The letter's outlines with what is too narrow filled, by no more than it takes to keep them from crossing.
+    UserFault where nothing does.
+    """
+    for more in MORE:
+        wide = letter.offset(lean * more, manifold3d.JoinType.Miter, MITRE)
+        smooth = wide.offset(-lean * more, manifold3d.JoinType.Miter, MITRE).simplify(SMOOTH_MM)
+        found = [_outer_first(piece) for piece in smooth.decompose()]
+        if all(_stays_simple(one, lean) for one in found):
+            return found
+    raise UserFault("A letter ran into itself when it was given its draft.", "Make the letters higher, or less proud.")
+
+
+def _outer_first(piece: manifold3d.CrossSection) -> list[Floats]:
+    """The outline of one piece counter-clockwise, then its holes clockwise."""
+    loops = [np.asarray(loop, np.float64) for loop in piece.to_polygons()]
+    return sorted(loops, key=_area, reverse=True)
+
+
+def _area(loop: Floats) -> float:
+    """Area of a closed outline, over 0 where it runs counter-clockwise (the shoelace formula)."""
+    (x, y), (ahead_x, ahead_y) = loop.T, np.roll(loop, -1, axis=0).T
+    return 0.5 * float((x * ahead_y - ahead_x * y).sum())
+
+
+def _stays_simple(loops: list[Floats], by: float) -> bool:
+    """Whether the outlines, each moved out by so much, neither cross nor turn over."""
+    wide = [_offset(loop, by) for loop in loops]
+    pairs = zip(loops, wide, strict=True)
+    same = all(float((_runs(a) * _runs(b)).sum(axis=1).min()) > 0.0 for a, b in pairs)
+    return same and bool(shapely.Polygon(wide[0], wide[1:]).is_valid)
+
+
+def _runs(loop: Floats) -> Floats:
+    return np.asarray(np.roll(loop, -1, axis=0) - loop)
+
+
+def _foot_mm(tall_mm: float) -> float:
+    """How much wider a letter is at its foot, a side."""
+    return (tall_mm + ROOT_MM) * float(np.tan(np.radians(limits()["letter_draft"].value)))
+
+
+def block(loops: list[Floats], tall: float, raised: bool) -> Mesh:
+    """One letter of :func:`drafted` from just under the face z = 0 (or just over it, when sunk) to its top, wider
+    toward the face.
+    """
+    wide = [_offset(loop, _foot_mm(tall)) for loop in loops]
     triangles = triangulated(loops)
     count = sum(len(loop) for loop in loops)
     low, high = (-ROOT_MM, tall) if raised else (-tall, ROOT_MM)
@@ -200,10 +265,10 @@ def _block(loops: list[Floats], tall: float, raised: bool) -> Mesh:
 
 
 def _offset(loop: Floats, by: float) -> Floats:
-    """The loop moved outward (to the right of its run), corners mitred but never farther than twice ``by``."""
+    """The loop moved outward (to the right of its run), corners mitred, none farther than ``MITRE`` times ``by``."""
     step = np.roll(loop, -1, axis=0) - loop
     normal = np.stack([step[:, 1], -step[:, 0]], axis=1)
     normal /= np.maximum(np.linalg.norm(normal, axis=1), 1e-300)[:, None]
     both = normal + np.roll(normal, 1, axis=0)
-    size = np.maximum(np.einsum("ij,ij->i", both, both), 0.5)
+    size = np.maximum(np.einsum("ij,ij->i", both, both), (2.0 / MITRE) ** 2)
     return np.asarray(loop + both * (2.0 * by / size)[:, None])

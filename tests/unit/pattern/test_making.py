@@ -228,6 +228,9 @@ def test_the_test_piece_is_closed_and_drafted() -> None:
     lean = np.degrees(np.arcsin(np.clip(piece.normals[:, 2], -1.0, 1.0)))
     sides = (piece.corners[:, :, 2].max(axis=1) < 10.001) & (np.abs(lean) < 45.0)
     assert lean[sides & (piece.areas > 1.0)].min() == pytest.approx(2.0, abs=0.05)
+    # its letters lean all round, in their counters too, or it would try an undercut
+    walls = (piece.corners[:, :, 2].min(axis=1) > 9.9) & (piece.corners[:, :, 0].min(axis=1) > 2.5) & (lean < 45.0)
+    assert walls.sum() > 50 and lean[walls].min() > 0.75 * limits()["letter_draft"].value
 
 
 @pytest.mark.parametrize(

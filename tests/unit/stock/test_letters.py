@@ -3,6 +3,7 @@
 import manifold3d as m3
 import numpy as np
 import pytest
+import shapely
 
 from pounce.base.errors import UserFault
 from pounce.job import edits
@@ -11,10 +12,10 @@ from pounce.job.stock_edits import add_line, move_line
 from pounce.metals.tables import limits
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import STOCK
-from pounce.stock.letters import outlines, stroke_of
+from pounce.stock.letters import drafted, outlines, stroke_of
 from pounce.stock.values import Addition, Draft, Fillets, Finish, Lettering, LineKind, Machining
 from tests.conftest import model_of
-from tests.unit.stock.helpers import UP, change, stocked
+from tests.unit.stock.helpers import UP, change, is_closed, stocked
 
 M = m3.Manifold
 
@@ -70,12 +71,38 @@ def test_mirrored_text_is_the_mirror_of_text() -> None:
     assert mine.mean() - 60.0 == pytest.approx(60.0 - yours.mean(), abs=0.3)
 
 
-def test_letters_lean_so_that_they_draw() -> None:
-    plate = M.cube([120, 40, 15])
-    mesh = stocked(plate, Lettering("FERN", (60.0, 20.0, 15.0), 12.0, 1.5), height=0.0).need(STOCK).mesh
-    sides = (mesh.tags.line >= 0) & (np.abs(mesh.normals[:, 2]) < 0.9)
+@pytest.mark.parametrize("proud", [1.2, 3.0, -1.2], ids=["raised", "far-raised", "sunk"])
+@pytest.mark.parametrize("text", ["ABCDEFGHIJKLM", "NOPQRSTUVWXYZ", "abcdefghijklm", "nopqrstuvwxyz", "0123456789&ß@"])
+def test_letters_lean_so_that_they_draw(text: str, proud: float) -> None:
+    """Every wall of every letter has the draft of the table, in notches and counters too, and nothing hangs over."""
+    plate = M.cube([400, 40, 15])
+    made = stocked(plate, Lettering(text, (200.0, 20.0, 15.0), 10.0, proud), height=0.0).need(STOCK)
+    mesh = made.mesh
+    written = mesh.tags.line >= 0
+    assert mesh.normals[written, 2].min() > 0.0
+    sides = written & (mesh.normals[:, 2] < 0.9)
     draft = np.degrees(np.arcsin(mesh.normals[sides, 2]))
-    assert np.quantile(draft, 0.05) > 0.5 * limits()["letter_draft"].value
+    least = limits()["letter_draft"].value
+    # steeper only where an acute corner is cut off or two letters' feet meet
+    assert draft.min() > 0.75 * least
+    assert mesh.areas[sides][draft < 0.98 * least].sum() < 0.01 * mesh.areas[sides].sum()
+    assert is_closed(mesh)
+
+
+@pytest.mark.parametrize(("proud", "closes"), [(1.2, False), (3.0, True)])
+def test_letters_whose_openings_close_are_told(proud: float, closes: bool) -> None:
+    plate = M.cube([120, 40, 15])
+    text = Lettering("eße", (60.0, 20.0, 15.0), 10.0, proud)
+    assert ("close for their draft" in stocked(plate, text, height=0.0).need(STOCK).lines[0].trouble) == closes
+
+
+def test_a_notch_narrower_than_its_feet_is_filled() -> None:
+    """By hand: 1.2 mm proud and 10 degrees, a foot is 0.215 mm wider a side, so a gap of 0.4 closes and 0.6 stays."""
+    u = np.array([[0, 0], [4.4, 0], [4.4, 9], [2.4, 9], [2.4, 2], [2, 2], [2, 9], [0, 9]], float)
+    wide = np.array([[0, 0], [4.6, 0], [4.6, 9], [2.6, 9], [2.6, 2], [2, 2], [2, 9], [0, 9]], float)
+    ((filled,),), ((kept,),) = drafted([u], 1.2), drafted([wide], 1.2)
+    assert shapely.Polygon(filled).area == pytest.approx(4.4 * 9.0, rel=1e-3)
+    assert shapely.Polygon(kept).area == pytest.approx(shapely.Polygon(wide).area, rel=1e-3)
 
 
 @pytest.mark.parametrize(

@@ -23,6 +23,7 @@ from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
 from pounce.solid.tree import build
+from pounce.stock.letters import block, drafted
 
 # Turns about the upright that are tried, degrees; places tried for a cut; how near the middle it must stay, as a share
 # of the bed.
@@ -359,10 +360,9 @@ def test_piece(draft_deg: float, fillet_mm: float, grain_mm: float, letters: lis
     step = step.translate([-14.0, 0.0, 0.0])
     made = base + step + _corner_fillet(step_side=-14.0 + 13.0, width=30.0, floor=10.0, radius=fillet_mm)
     tall = max(5.0 * grain_mm, 0.6)
-    section = manifold3d.CrossSection(
-        [np.ascontiguousarray(loop * 9.0) for loop in letters], manifold3d.FillRule.NonZero
-    )
-    made = made + section.extrude(tall + 0.2, scale_top=(0.97, 0.97)).translate([15.0, 0.0, 9.8])
+    for letter in drafted([loop * 9.0 for loop in letters], tall):
+        letterform = block(letter, tall, raised=True)
+        made = made + boolean.tool_solid(letterform.vertices, letterform.faces).translate([15.0, 0.0, 10.0])
     return boolean.bare_mesh(boolean.checked(made, "Making the test piece"))
 
 
