@@ -71,7 +71,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
     shapes = shapes_of(asked, rig, b)
     keys = keys_of(rig, taken_by(shapes)) if boxless else ()
     mixing, push = mixing_of(asked, method, weights), push_of(asked, rig)
-    first = asked.lots[0].item
+    crowd = crowded(asked, rig, flow, method.metal_id, method.mould_id)
     return RigResult(
         rig.flask,
         rig.own,
@@ -90,8 +90,8 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
         bare_mesh(b.gating),
         b.formers,
         b.halves,
-        first.turn @ np.diag(1.0 / np.array(given[0].stock.rammed_factors)),
-        first.shift,
+        asked.lots[0].item.turn @ np.diag(1.0 / np.array(given[0].stock.rammed_factors)),
+        asked.lots[0].item.shift,
         asked.up_mm,
         asked.down_mm,
         pouring().common.vent.value,
@@ -106,17 +106,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
         mixing,
         push,
         steps_of(Making(asked, rig, gates, flow, weights, mixing, len(vents), leads, len(keys), method.mould.bond)),
-        found(
-            asked,
-            rig,
-            margins,
-            flow,
-            weights,
-            known,
-            push,
-            on_end,
-            crowded(asked, rig, flow, method.metal_id, method.mould_id),
-        ),
+        found(asked, rig, margins, flow, weights, known, push, on_end, crowd),
         {"wanted_gates": float(rig.wanted_gates), "cost": rig.laid.cost},
     )
 
