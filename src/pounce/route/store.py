@@ -8,7 +8,7 @@ cannot be read or written costs the time to work anew, nothing else.
 import contextlib
 import importlib.metadata
 import os
-import shutil
+import re
 import struct
 import tempfile
 import zlib
@@ -30,6 +30,8 @@ MOST, LARGEST, QUICK_S = 512 << 20, 96 << 20, 0.03
 LOOK_AFTER = 32 << 20
 # Libraries whose versions a result may hang on.
 LIBRARIES = ("numpy", "scipy", "numba", "manifold3d", "shapely", "trimesh")
+# What a folder of results is called: stamp and grid.
+STORE = re.compile("[0-9a-f]{16}-[0-9]+")
 # as long as arrays are aligned to, so that they lie aligned behind it
 _HEAD = struct.Struct("<8sQI44x")
 _MARK = b"pounce-1"
@@ -123,16 +125,22 @@ class ResultStore:
     def _trim(self) -> None:
         """Takes away stores of other versions, what killed processes left, and the oldest used beyond the most."""
         for other in self._folder.parent.iterdir():
-            if other.is_dir() and other.name.split("-")[0] != self._folder.name.split("-")[0]:
-                shutil.rmtree(other, ignore_errors=True)
+            # the folder may be one that the user named, with things of his own in it
+            if STORE.fullmatch(other.name) and other.name.split("-")[0] != self._folder.name.split("-")[0]:
+                for path in other.glob("*.bin"):
+                    path.unlink(missing_ok=True)
+                for path in other.glob(".*.part"):
+                    path.unlink(missing_ok=True)
+                with contextlib.suppress(OSError):  # something of another's lies in it: left
+                    other.rmdir()
+        for path in self._folder.glob(".*.part"):
+            if not Path(f"/proc/{path.name.split('.')[1]}").exists():
+                path.unlink(missing_ok=True)
         found = []
-        for path in self._folder.iterdir():
+        for path in self._folder.glob("*.bin"):
             with contextlib.suppress(OSError):
                 stat = path.stat()
-                if path.suffix == ".bin":
-                    found.append((stat.st_mtime, stat.st_size, path))
-                elif not Path(f"/proc/{path.name.split('.')[1]}").exists():
-                    path.unlink()
+                found.append((stat.st_mtime, stat.st_size, path))
         room = self._most
         for _, size, path in sorted(found, reverse=True):
             room -= size

@@ -90,14 +90,21 @@ def test_the_oldest_used_go_first(tmp_path: Path, monkeypatch: pytest.MonkeyPatc
 
 
 def test_stores_of_other_versions_and_what_a_killed_process_left_go(tmp_path: Path) -> None:
-    mine, other = tmp_path / "abc-0", tmp_path / "def-0"
-    same = tmp_path / "abc-20000"
-    for folder in (mine, other, same):
+    """And nothing else: the folder may be one that the user named, with things of his own in it."""
+    mine, other = tmp_path / f"{'a' * 16}-0", tmp_path / f"{'d' * 16}-0"
+    same, shared = tmp_path / f"{'a' * 16}-20000", tmp_path / f"{'e' * 16}-0"
+    his = tmp_path / "Patterns"
+    for folder in (mine, other, same, shared, his):
         folder.mkdir()
+    (other / "key.bin").write_bytes(b"old")
+    letters = [his / "arm.stl", shared / "letter.txt", mine / "notes"]
+    for letter in letters:
+        letter.write_text("mine")
     (mine / ".999999999.x.part").write_bytes(b"half")
     (mine / f".{os.getpid()}.x.part").write_bytes(b"under way")
     ResultStore(mine).put("key", 1)
     assert not other.exists() and same.exists()
+    assert all(letter.read_text() == "mine" for letter in letters)
     assert not (mine / ".999999999.x.part").exists() and (mine / f".{os.getpid()}.x.part").exists()
 
 
