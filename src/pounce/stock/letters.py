@@ -136,8 +136,9 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
     at = at + feature.axis * ((level - float(at @ normal)) / float(feature.axis @ normal))
     frame = np.stack([u, v, normal])
     blocks = [block(letter, tall, raised) for letter in letters]
-    _on_face(body, at, clean, u, v)
-    _clear_of_holes(body, faces, at, clean, np.stack([u, v]))
+    feet = [_offset(loop, _foot_mm(tall)) for loop in clean]
+    _on_face(body, at, feet, u, v)
+    _clear_of_holes(body, faces, at, feet, np.stack([u, v]))
     tools = [Mesh.of(at + block.vertices @ frame, block.faces) for block in blocks]
     made = joined_to(body, tools, line, cut=not raised)
     points = np.concatenate(clean)
@@ -170,8 +171,8 @@ def _on_face(body: Mesh, at: Floats, loops: list[Floats], u: Floats, v: Floats) 
 
 
 def _clear_of_holes(body: Mesh, faces: Bools, at: Floats, loops: list[Floats], across: Floats) -> None:
-    """UserFault where a letter runs out over the edge of its plane, the (m,) ``faces``, or over a hole in it: it would
-    hang in the air.
+    """UserFault where a letter's foot runs out over the edge of its plane, the (m,) ``faces``, or over a hole in it: it
+    would hang in the air.
     """
     triangles = shapely.polygons((body.corners[faces] - at) @ across.T)
     plane = shapely.union_all(triangles).buffer(EDGE_MM)
@@ -213,13 +214,11 @@ def _closed(letter: manifold3d.CrossSection, lean: float) -> list[list[Floats]]:
 def _outer_first(piece: manifold3d.CrossSection) -> list[Floats]:
     """The outline of one piece counter-clockwise, then its holes clockwise."""
     loops = [np.asarray(loop, np.float64) for loop in piece.to_polygons()]
-    return sorted(loops, key=_area, reverse=True)
+    return sorted(loops, key=_counts_up, reverse=True)
 
 
-def _area(loop: Floats) -> float:
-    """Area of a closed outline, over 0 where it runs counter-clockwise (the shoelace formula)."""
-    (x, y), (ahead_x, ahead_y) = loop.T, np.roll(loop, -1, axis=0).T
-    return 0.5 * float((x * ahead_y - ahead_x * y).sum())
+def _counts_up(loop: Floats) -> bool:
+    return bool(shapely.LinearRing(loop).is_ccw)
 
 
 def _stays_simple(loops: list[Floats], by: float) -> bool:

@@ -160,3 +160,11 @@ def test_text_on_a_machined_face_would_be_cut_away(text_first: bool) -> None:
     text, stock = made.lines if text_first else made.lines[::-1]
     assert text.kind == LineKind.LETTERING and "cut away" in text.trouble
     assert not stock.trouble and made.mesh.bounds[1][2] == pytest.approx(17.0, abs=1e-6)
+
+
+@pytest.mark.parametrize(("deep", "fits"), [(10.5, True), (10.1, False)])
+def test_a_letters_foot_stays_on_its_face(deep: float, fits: bool) -> None:
+    """10 mm high and 1.2 mm proud, a foot is 0.215 mm wider at top and bottom: 10.43 mm of face."""
+    plate = M.cube([120, deep, 15])
+    line = stocked(plate, Lettering("HIH", (60.0, deep / 2.0, 15.0), 10.0, 1.2), height=0.0).need(STOCK).lines[0]
+    assert bool(line.trouble) != fits

@@ -33,8 +33,6 @@ from pounce.rig.values import KeptFlask, Margin, PlacedChoice, RigResult, Spot, 
 HEAD, FOOT, SIDE = 72.0, 46.0, 168.0
 # Walls of the flask as they are drawn, as a share of its longer side.
 WALL = 0.045
-# The sheet of a pail is drawn so thick, px.
-CAN_PX = 5.0
 MOST_MARGINS, MOST_VENTS, MOST_GATES = 6, 24, 3
 # Margins of more than this many times what is wanted are not drawn; labels stand so far apart.
 NEAR, TAG_PX = 2.0, 30.0
@@ -147,7 +145,7 @@ class MouldPlan(QWidget):
         if rig.flask.shape != "can":
             self._pins(painter, rig, wall)
         if rig.flask.shape == "can":
-            strokes.sheet(painter, self._outline(rig, CAN_PX / self._frame.m11()))
+            strokes.sheet(painter, self._outline(rig, strokes.CAN_PX / self._frame.m11()))
         else:
             strokes.timber(painter, whole)
         if self._sand is None or self._sand.size() != self.size():

@@ -14,8 +14,6 @@ from pounce.rig.values import Cut, RigResult
 
 LEFT, EDGE, BOTTOM, WORDS = 150, 86.0, 12.0, 210.0
 WALL = 0.045
-# The sheet of a pail is drawn so thick, px.
-CAN_PX = 5.0
 
 
 class MouldCut(QWidget):
@@ -99,7 +97,7 @@ class MouldCut(QWidget):
 
     def _can(self, painter: QPainter, half: float, low: float, high: float) -> None:
         """A pail is one vessel of sheet, with a bottom and no joint."""
-        thick = CAN_PX / self._frame.m11()
+        thick = strokes.CAN_PX / self._frame.m11()
         path = QPainterPath()
         for box in (
             (-half - thick, low - thick, -half, high),

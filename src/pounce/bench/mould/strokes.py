@@ -17,6 +17,9 @@ FILLS = {
     "well": "verdigrisWash",
 }
 
+# The sheet of a pail is drawn so thick, px.
+CAN_PX = 5.0
+
 
 def sheet(painter: QPainter, path: QPainterPath) -> None:
     """The steel sheet of a pail, cut through."""
