@@ -12,8 +12,11 @@ from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.tree import tree_of
 
-# So many ways are looked from a place; metal over a face of the part by so much is machined off, mm.
+# So many ways are looked from a place; stock over a face is looked for so far over it, mm.
 WAYS, OVER_MM = 200, 0.6
+# A way along no face of a part.
+ASKEW = np.array([0.3127, 0.5419, 0.7801])
+ASKEW /= np.linalg.norm(ASKEW)
 _GOLDEN = math.pi * (3.0 - math.sqrt(5.0))
 
 
@@ -31,10 +34,10 @@ def radius_mm(void_mm3: float) -> float:
 
 
 def opening(
-    part: Mesh, point: Floats, void_mm3: float, features: tuple[Feature, ...], cast: Callable[[Floats], bool]
+    part: Mesh, point: Floats, void_mm3: float, features: tuple[Feature, ...], cut: Callable[[Floats], bool]
 ) -> Opening:
-    """Of a hole about a point (3,) of the part as it is wanted; ``cast`` tells whether metal is cast at a point: a face
-    with metal over it is machined.
+    """Of a hole about a point (3,) of the part as it is wanted; ``cut`` tells whether metal at a point is machined off:
+    a face with such over it is machined.
     """
     k = np.arange(WAYS)
     z = 1.0 - (2.0 * k + 1.0) / WAYS
@@ -53,9 +56,19 @@ def opening(
         if not hit[one] or far[one] > reach:
             break
         over = point + ways[one] * far[one] + part.normals[face[one]] * OVER_MM
-        if cast(over):
+        if cut(over):
             return Opening(Lies.OPENS, _name(int(face[one]), features))
     return Opening(Lies.WITHIN)
+
+
+def added_by(lines: tuple[tuple[Mesh, Mesh], ...], point: Floats) -> bool:
+    """Whether one of these lines, each given by the body before and after it, put metal at a point (3,)."""
+    return any(_holds(after, point) and not _holds(before, point) for before, after in lines)
+
+
+def _holds(mesh: Mesh, point: Floats) -> bool:
+    far, face = tree_of(mesh).nearest(point[None], ASKEW[None])
+    return bool(np.isfinite(far[0]) and face[0] >= 0 and float(mesh.normals[face[0]] @ ASKEW) > 0.0)
 
 
 def _name(face: int, features: tuple[Feature, ...]) -> str:

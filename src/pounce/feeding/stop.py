@@ -18,7 +18,7 @@ from pounce.feeding.findings import Known, found
 from pounce.feeding.judge import Law, counts, law_of, middle_s, void_of
 from pounce.feeding.mould import STANDING, from_part, lying_of, mould_of, to_part
 from pounce.feeding.naming import name_at
-from pounce.feeding.opens import Opening, opening
+from pounce.feeding.opens import Opening, added_by, opening
 from pounce.feeding.pads import Padded, padded, walls_of
 from pounce.feeding.values import (
     Cure,
@@ -63,7 +63,8 @@ THIN_PERCENT, LATE_PERCENT = 10.0, 90.0
 @dataclass(frozen=True, eq=False)
 class Given:
     """What the stop works from: the mould, the method, the part as it is wanted, its features; how hot it is poured
-    unless the user says (C; None: the middle of the metal's range).
+    unless the user says (C; None: the middle of the metal's range); the body before and after each line whose metal is
+    machined off again.
     """
 
     rig: RigResult
@@ -71,6 +72,7 @@ class Given:
     part: Mesh
     features: tuple[Feature, ...]
     usual_c: float | None = None
+    cut_away: tuple[tuple[Mesh, Mesh], ...] = ()
 
 
 def quick_look(choices: FreezeChoices, given: Given, progress: Progress) -> FreezeResult:
@@ -215,7 +217,7 @@ def _places(
         low, high = void_of(spot, law)
         opens = Opening(Lies.WITHIN)
         if point is not None:
-            opens = opening(given.part, point, high, given.features, partial(_cast, made, rig, casting))
+            opens = opening(given.part, point, high, given.features, partial(added_by, given.cut_away))
         much = counts(spot, middle, law)
         out.append(
             HotPlace(
@@ -241,14 +243,6 @@ def _fed(spot: Spot, rig: RigResult) -> str:
     if spot.fed_by == 0:
         return ""
     return "gates" if spot.fed_by == 1 else f"feeder-{rig.feeders[spot.fed_by - 2].number + 1}"
-
-
-def _cast(made: Frozen, rig: RigResult, casting: Casting, point: Floats) -> bool:
-    """Whether metal of a casting is at a point of its part."""
-    at = from_part(rig, casting, point)
-    at = STANDING @ at if rig.on_end else at
-    cell = int(made.laid.cells.at(at[None])[0])
-    return bool(made.laid.casting.ravel()[cell] > 0)
 
 
 def _failing(made: Frozen, rounds: tuple[Round, ...]) -> bool:

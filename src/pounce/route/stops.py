@@ -516,7 +516,8 @@ def _run_freeze(given: Given) -> FreezeResult:
     r = given.results
     part, method = r.need(PART), r.need(METAL)
     usual = aimed_c(method, part.least_wall_mm, given.job.pour.school)
-    poured = Poured(r.need(MOULD), method, part.mesh, r.need(STOCK).features, usual)
+    stock = r.need(STOCK)
+    poured = Poured(r.need(MOULD), method, part.mesh, stock.features, usual, stock.cut_away)
     if given.early is not None:
         given.early(quick_look(given.job.freeze, poured, span(given.progress, 0.0, 0.0)))
     return freeze_stop(given.job.freeze, poured, given.progress)

@@ -164,6 +164,8 @@ ORDER: Final = {
     LineKind.LETTERING: 6,
     LineKind.CAMBER: 7,
 }
+# Lines whose metal is machined off again.
+CUT = (LineKind.MACHINING, LineKind.FILL)
 # Those between which the order changes what comes out, and is the user's.
 FREE_ORDER = (LineKind.MACHINING, LineKind.DRAFT, LineKind.FILLETS, LineKind.LETTERING)
 
@@ -335,6 +337,13 @@ class StockResult:
     filler_mm: Floats
     findings: tuple[Finding, ...]
     notes: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def cut_away(self) -> tuple[tuple[Mesh, Mesh], ...]:
+        """The body before and after each line whose metal is machined off again: stock, and what is cast solid."""
+        ends = [0, *(line.body for line in self.lines)]
+        steps = zip(ends, ends[1:], self.lines, strict=False)
+        return tuple((self.bodies[a], self.bodies[b]) for a, b, line in steps if b > a and line.kind in CUT)
 
     @property
     def added_mm3(self) -> float:
