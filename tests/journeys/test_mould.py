@@ -7,6 +7,7 @@ from pathlib import Path
 import msgspec
 import numpy as np
 import pytest
+import shapely
 from pypdf import PdfReader
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
@@ -21,6 +22,7 @@ from pounce.bench.widgets.flasks import FlasksDialog
 from pounce.job import file, rig_edits
 from pounce.part.formats import read_3mf
 from pounce.rig.flasks import SAMPLE, own_flasks
+from pounce.route.demo_jobs import DEMOS, job_file
 from pounce.route.opening import open_any
 from pounce.route.stops import MOULD
 from pounce.solid.boolean import closed_solid
@@ -150,6 +152,41 @@ def test_the_window_lays_out_and_a_hand_moves(qtbot: QtBot, qapp: QApplication, 
         assert window.document.job.rig.guests[0].count == 2
         card.guests.gone.emit(0)
         assert window.document.job.rig.guests == ()
+    finally:
+        session.close()
+        qapp.setStyleSheet("")
+
+
+def test_a_tree_stands_in_its_pail_and_a_hand_moves_both_tiers(
+    qtbot: QtBot, qapp: QApplication, tmp_path: Path
+) -> None:
+    dress(qapp)
+    session = Session(Settings(tmp_path / "settings"))
+    session.window.show()
+    try:
+        window = opened(qtbot, session, job_file(DEMOS[-1]))
+        window.actions_by_name["Go to Mould"].trigger()
+        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+        window.refresh()
+        board, card = window.boards["mould"], window.cards["mould"]
+        assert isinstance(board, MouldBoard)
+        assert "Four castings, two tiers of a tree, in the steel pail" in board.plan.accessibleDescription()
+        assert card.tree.isVisible() and card.tiers.value() == 2.0
+        before = window.document.results().need(MOULD)
+        seen = next(one for one in before.shapes if one.kind == "casting" and one.casting == 0)
+        _drag(board, shapely.Polygon(seen.rings[0]).representative_point().coords[0], 3.0)
+        assert len(window.document.job.rig.placed) == 2, "a place by hand is every tier's"
+        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+        after = window.document.results().need(MOULD)
+        assert after.tiers == 2 and after.castings[0].at_mm == after.castings[2].at_mm != before.castings[0].at_mm
+        card.tiers.given.emit(1.0)
+        assert window.document.job.rig.tiers == 1 and window.document.job.rig.placed == ()
+        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+        window.refresh()
+        assert "tree" not in board.plan.accessibleDescription() and card.tree.isVisible()
+        card.count.given.emit(1.0)
+        window.refresh()
+        assert not card.tree.isVisible(), "one casting is no tree"
     finally:
         session.close()
         qapp.setStyleSheet("")

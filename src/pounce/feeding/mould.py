@@ -60,7 +60,7 @@ def stood(lying: Mould, long_mm: float, cope_mm: float, drag_mm: float) -> Mould
 
 def in_place(mesh: Mesh, casting: Casting) -> Mesh:
     """A mesh of the item where its casting lies."""
-    return mesh.moved(turn_of(casting), np.array([*casting.at_mm, 0.0]))
+    return mesh.moved(turn_of(casting), np.array([*casting.at_mm, casting.level_mm]))
 
 
 def turn_of(casting: Casting) -> Floats:
@@ -85,7 +85,7 @@ def _block(one: Chill) -> Block:
 def to_part(rig: RigResult, casting: Casting, point: Floats) -> tuple[float, float, float]:
     """A point (3,) of the mould on its casting's part as it was modelled."""
     model = rig.models[casting.lot]
-    at = turn_of(casting).T @ (point - [*casting.at_mm, 0.0])
+    at = turn_of(casting).T @ (point - [*casting.at_mm, casting.level_mm])
     x, y, z = np.linalg.solve(model.turn, at - model.shift).tolist()
     return x, y, z
 
@@ -93,7 +93,7 @@ def to_part(rig: RigResult, casting: Casting, point: Floats) -> tuple[float, flo
 def from_part(rig: RigResult, casting: Casting, point: Floats) -> Floats:
     """A point (3,) of the part where it lies in the mould."""
     model = rig.models[casting.lot]
-    return np.asarray(turn_of(casting) @ (model.turn @ point + model.shift) + [*casting.at_mm, 0.0])
+    return np.asarray(turn_of(casting) @ (model.turn @ point + model.shift) + [*casting.at_mm, casting.level_mm])
 
 
 def spot_in(casting: Casting, at: Spot) -> Floats:

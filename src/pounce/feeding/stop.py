@@ -333,10 +333,10 @@ class _Asked:
 
 
 def _cure(mould: Mould, asked: _Asked, given: Given, progress: Progress) -> Cure | None:
-    """Feeders and chills for the job's own casting. None on end, and where the castings are other jobs'."""
+    """Feeders and chills for the job's own casting. None on end, on a tree, and where the castings are other jobs'."""
     rig = given.rig
     own = next((k for k, one in enumerate(rig.castings) if one.lot == 0), None)
-    if own is None or rig.on_end:
+    if own is None or rig.on_end or rig.tiers > 1:
         return None
     mine = [one for one, f in zip(mould.rounds, rig.feeders, strict=True) if f.casting == own]
     cold = [one for one, c in zip(mould.chills, rig.chills, strict=True) if c.casting == own]

@@ -63,6 +63,11 @@ def _(change: rig.FewerCastings, job: Job) -> Edit:
 
 
 @made.register
+def _(_change: rig.OneTier, job: Job) -> Edit:
+    return rig_edits.set_tiers(job, 1)
+
+
+@made.register
 def _(change: rig.KeepFeeding, job: Job) -> Edit:
     return freeze_edits.set_feeding(job, change.feeders, change.chills)
 

@@ -117,6 +117,7 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("pattern", "dowel"): edits.set_dowel_size,
     ("pattern", "draw-screw"): edits.set_draw_screw,
     ("pattern", "stl"): edits.set_stl,
+    ("mould", "tiers"): lambda job, tiers: rig_edits.set_tiers(job, int(rig.TIERS.checked(tiers))),
     ("mould", "count"): lambda job, count: rig_edits.set_count(job, int(rig.COUNT.checked(count))),
     ("mould", "also"): rig_edits.also,
     ("freeze", "feeder"): freeze_edits.feeder_word,

@@ -44,6 +44,12 @@ def set_count(job: Job, count: int) -> Edit:
     return set_rig(_let_go(job, copies=1), f"Castings: {count}", count=count, placed=(), sprue_mm=None)
 
 
+def set_tiers(job: Job, tiers: int) -> Edit:
+    """So many tiers of a tree; places by hand were for another number of castings at one height and are let go."""
+    label = "All at one height" if tiers == 1 else f"Tiers: {tiers}"
+    return set_rig(job, label, tiers=tiers, placed=(), sprue_mm=None)
+
+
 def add_guest(job: Job, file: str, name: str, count: int = 1) -> Edit:
     """Castings of another job in the same mould; the same job again is that many more. UserFault for this job."""
     guests = list(job.rig.guests)

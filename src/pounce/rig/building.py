@@ -45,16 +45,16 @@ class Built:
     feeders: tuple[Feeder, ...]
 
 
-def put(solid: Solid, at: Spot, turn_deg: float) -> Solid:
+def put(solid: Solid, at: Spot, turn_deg: float, level_mm: float = 0.0) -> Solid:
     """A solid of the item where its casting lies."""
-    return solid.rotate([0.0, 0.0, turn_deg]).translate([at[0], at[1], 0.0])
+    return solid.rotate([0.0, 0.0, turn_deg]).translate([at[0], at[1], level_mm])
 
 
 def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     """All solids. UserFault where they come out broken."""
     s, laid = rig.sections, tuple(zip(asked.items, rig.laid.castings, strict=True))
-    castings = tuple(put(item.metal, at, turn) for item, (at, turn) in laid)
-    cores = tuple(put(one, at, turn) for item, (at, turn) in laid for one in item.cores)
+    castings = tuple(put(item.metal, at, turn, rig.level(k)) for k, (item, (at, turn)) in enumerate(laid))
+    cores = tuple(put(one, *spot, rig.level(k)) for k, (item, spot) in enumerate(laid) for one in item.cores)
     cuttings, lines = rig.lines.cuttings, rig.lines.lines
     progress(0.55, "Cutting the gates")
     slots, links, gates = [], [], []
@@ -85,8 +85,11 @@ def built(asked: Asked, rig: Rigged, progress: Progress) -> Built:
     stood = _stood(asked, rig)
     pieces = [*slots, *links, *runs, sprue, well, *([] if cup is None else [cup]), *(solid for _, _, solid in stood)]
     gating = gating_of(pieces, list(castings))
-    own = [slot(c, rig.fits[c.casting].sections, 0.0) for c in cuttings]
-    halves = _halves(own, cuttings, (bars_only, [(at, wide) for at in traps]), s, well, list(castings))
+    # of a tree each tier's are alike
+    first = tuple(one for one in cuttings if one.casting < rig.tier)
+    own = [slot(c, rig.fits[c.casting].sections, 0.0) for c in first]
+    low = [bar for line in lines[: rig.tier] for bar in bars(line, s.runner_wide, s.runner_high, s.runner_half)]
+    halves = _halves(own, first, (low, [(at, wide) for at in traps[: rig.tier]]), s, well, list(castings))
     upright = boolean.united([sprue, *([] if cup is None else [cup])])
     formers = (("Sprue", boolean.bare_mesh(upright)), *((name, mesh) for _, name, mesh in halves))
     formers += _set_up(asked, rig, cup is None)
@@ -217,20 +220,22 @@ def cup_plan(asked: Asked, rig: Rigged) -> BaseGeometry:
 
 
 def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
-    """The plan, from the drag up: prints under castings under gating."""
+    """The plan, from the drag up: prints under castings under gating. Of a tree's tiers the lowest is shown."""
     out: list[Shape] = []
-    for k, (item, (at, turn)) in enumerate(zip(asked.items, rig.laid.castings, strict=True)):
+    for k, (item, (at, turn)) in enumerate(zip(asked.tier_items, rig.laid.castings, strict=False)):
         whole, metal = item.plan, item.metal_plan
         out += _rings("print", placed(whole.difference(metal.buffer(0.05)).buffer(-0.5).buffer(0.5), at, turn), k)
         out += _rings("casting", placed(metal, at, turn), k)
-    for k, line in enumerate(b.runner.lines):
+    for k, line in enumerate(b.runner.lines[: rig.tier]):
         out += _rings("runner", shapely.LineString(line).buffer(b.runner.wide_mm / 2.0), k)
     for gate in b.gates:
+        if gate.casting >= rig.tier:
+            continue
         way = np.array([np.cos(np.radians(gate.way_deg)), np.sin(np.radians(gate.way_deg))])
         end = np.array(gate.at_mm[:2])
         far = end + way * (min(float(np.linalg.norm(line - end, axis=1).min()) for line in _fine(b.runner)) + 0.5)
         out += _rings("gate", shapely.LineString([end, far]).buffer(gate.wide_mm / 2.0, cap_style="flat"), gate.casting)
-    for at in b.runner.traps:
+    for at in b.runner.traps[: rig.tier]:
         out += _rings("runner", shapely.Point(at).buffer(b.runner.trap_mm / 2.0, 24), -1)
     if rig.stand is not None:
         for kind, shape in channel_plan(rig):
@@ -270,7 +275,7 @@ def margins_in(asked: Asked, rig: Rigged, runner: Runner) -> tuple[Margin, ...]:
     """Sand as it measures, the shortest of what is wanted first."""
     m, inside = asked.margins, wall_of(rig.flask)
     wall = inside.exterior
-    laid = list(zip(rig.fits, rig.laid.castings, strict=True))
+    laid = list(zip(rig.fits, rig.laid.castings, strict=True))[: rig.tier]
     metal = [placed(fit.block.metal, *one) for fit, one in laid]
     whole = [placed(fit.block.whole, *one) for fit, one in laid]
     several = len(metal) > 1

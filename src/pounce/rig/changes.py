@@ -38,6 +38,11 @@ class FewerCastings(Change):
 
 
 @dataclass(frozen=True)
+class OneTier(Change):
+    """All castings at one height."""
+
+
+@dataclass(frozen=True)
 class KeepFeeding(Change):
     """Only these feeders and chills: the others find no metal."""
 

@@ -31,6 +31,20 @@ COUNT: Final = FigureChoice(
     whole=True,
     option=True,
 )
+TIERS: Final = FigureChoice(
+    key="tiers",
+    title="Tiers",
+    help="Castings one over another about one sprue, a tree, where foam stays in loose sand; 1 lays all at one height",
+    field="tiers",
+    unit="",
+    low=1,
+    high=6,
+    usual=1,
+    digits=0,
+    whole=True,
+    option=True,
+    source="pouring-practice",
+)
 ALSO: Final = Words(
     key="also",
     title="Also in it",
@@ -148,4 +162,4 @@ CLOSING: Final = OneOf(
     options=lambda: {"flask": "In its flask", "boxless": "No flask"},
     source="pouring-practice",
 )
-TABLE: Final = (COUNT, ALSO, FLASK, INSIDE, COPE, DRAG, GATES, SCHOOL, CUP, BASIN, RUNNER_END, CLOSING)
+TABLE: Final = (COUNT, TIERS, ALSO, FLASK, INSIDE, COPE, DRAG, GATES, SCHOOL, CUP, BASIN, RUNNER_END, CLOSING)

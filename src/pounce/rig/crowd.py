@@ -43,11 +43,12 @@ def crowded(asked: Asked, rig: Rigged, flow: Flow, metal_id: str, sand_id: str) 
     ways = ways_of(np.asarray(grid.casting > 0), grid.shares, gates, grid.cells)
     if not ways.stretches:
         return None
-    share = lot.casting_kg / asked.castings_kg
 
     def short_mm3(count: int) -> float:
         kept = asked.castings_kg - (lot.count - count) * lot.casting_kg
-        own = flow.flow_cm3_s * 1e3 * share * math.sqrt(asked.castings_kg / kept)
+        # of a tree the lowest tier has the whole stream
+        at_once = kept if asked.tiers == 1 else min(count, asked.tier_count) * lot.casting_kg
+        own = flow.flow_cm3_s * 1e3 * lot.casting_kg / at_once * math.sqrt(kept / asked.castings_kg)
         fronts = Fronts(grid, ways, poured, own)
         stands = fronts.heats(poured.pour_c) < fronts.stands_still
         return float(sum(one.mm3 for one, still in zip(ways.stretches, stands, strict=True) if still))

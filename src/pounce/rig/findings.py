@@ -7,7 +7,7 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import count_words
 from pounce.metals.heat import heat
 from pounce.metals.pouring import pouring
-from pounce.rig.changes import ArrangeAnew, FewerCastings, FlaskThatFits, GatesAsWanted, KeepFeeding, MoveSprue
+from pounce.rig.changes import ArrangeAnew, FewerCastings, FlaskThatFits, GatesAsWanted, KeepFeeding, MoveSprue, OneTier
 from pounce.rig.crowd import Crowd
 from pounce.rig.flasking import OWN_SIZE, Asked, Rigged
 from pounce.rig.flow import G
@@ -40,6 +40,7 @@ def found(
         *_left_out(asked, rig),
         *_near_feeders(asked, rig),
         *_end(on_end, rig),
+        *_tree(asked),
         *(_clamped(weights) if rig.stand is not None else _cope(flow, weights, known)),
         *_flask(rig, known.loose, push),
         *_heavy(weights, known.loose),
@@ -180,6 +181,8 @@ def _left_out(asked: Asked, rig: Rigged) -> list[Finding]:
     text = (
         "Feeders do not stand on a mould that is poured on end, and are left out."
         if rig.stand is not None and len(stand) < len(c.feeders)
+        else "Between the tiers of a tree is no room for feeders: they are left out."
+        if asked.tiers > 1 and len(stand) < len(c.feeders)
         else f"{what} no longer {'lies' if many == 1 else 'lie'} on the casting, and {'is' if many == 1 else 'are'} "
         "left out: the part was turned, or changed there."
     )
@@ -231,6 +234,40 @@ def _end(on_end: bool, rig: Rigged) -> list[Finding]:
             "The mould is stood on end before it is poured: cut the cup in the joint at its upper end, and lead the "
             "metal to the lowest end of the casting. The sprue shown is for a mould that lies.",
             noun="on end",
+            source="pouring-practice",
+        )
+    ]
+
+
+def _tree(asked: Asked) -> list[Finding]:
+    """How a tree fills, or why there is none."""
+    if asked.choices.tiers == 1 or len(asked.order) == 1:
+        return []
+    if asked.tiers > 1:
+        return [
+            Finding(
+                "tree",
+                Severity.NOTE,
+                f"{count_words(asked.tiers).capitalize()} tiers hang on one sprue, {{pitch_mm}} apart: the lowest "
+                "fills first, with the whole stream, so its gates are cut for that.",
+                noun="tree",
+                figures={"pitch_mm": asked.pitch_mm},
+                main="pitch_mm",
+                source="pouring-practice",
+            )
+        ]
+    why = (
+        "another job's castings lie in it"
+        if asked.loose
+        else "a pattern that is drawn wants its sand parted at one height"
+    )
+    return [
+        Finding(
+            "tree-flat",
+            Severity.WARN,
+            f"No tree is built, for {why}: all castings lie at one height.",
+            noun="tiers",
+            remedies=(Remedy("one-tier", "Lay them at one height", OneTier()),),
             source="pouring-practice",
         )
     ]

@@ -59,7 +59,7 @@ class Asked:
     @property
     def up_mm(self) -> float:
         """The most that any pattern stands over the joint."""
-        return max(lot.item.up_mm for lot in self.lots)
+        return self.rise_mm + max(lot.item.up_mm for lot in self.lots)
 
     @property
     def down_mm(self) -> float:
@@ -69,7 +69,7 @@ class Asked:
     @property
     def over_mm(self) -> float:
         """How high the cope is to be."""
-        return max(lot.over_mm(self.margins.over) for lot in self.lots)
+        return self.rise_mm + max(lot.over_mm(self.margins.over) for lot in self.lots)
 
     @property
     def castings_kg(self) -> float:
@@ -78,8 +78,52 @@ class Asked:
 
     @property
     def order(self) -> tuple[int, ...]:
-        """Of which lot each casting is."""
+        """Of which lot each casting is, the lowest tier's first."""
         return tuple(k for k, lot in enumerate(self.lots) for _ in range(lot.count))
+
+    @property
+    def tier_count(self) -> int:
+        """How many castings lie at one height: all of them but on a tree, which stands in loose sand and is of one
+        pattern.
+        """
+        whole = sum(lot.count for lot in self.lots)
+        return math.ceil(whole / self.choices.tiers) if self.loose and len(self.lots) == 1 else whole
+
+    @property
+    def tiers(self) -> int:
+        """How many heights they lie at."""
+        return math.ceil(len(self.order) / self.tier_count)
+
+    @property
+    def pitch_mm(self) -> float:
+        """From one tier to the next: a casting's height and the sand between castings."""
+        item = self.lots[0].item
+        return _high(item.up_mm + item.down_mm + self.margins.between)
+
+    @property
+    def rise_mm(self) -> float:
+        """From the lowest tier's joint to the highest one's."""
+        return 0.0 if self.tiers == 1 else (self.tiers - 1) * self.pitch_mm
+
+    @property
+    def tier_order(self) -> tuple[int, ...]:
+        """Of which lot each casting of the lowest tier is."""
+        return self.order[: self.tier_count]
+
+    @property
+    def tier_items(self) -> tuple[Item, ...]:
+        """Of each casting of the lowest tier."""
+        return tuple(self.lots[k].item for k in self.tier_order)
+
+    @property
+    def tier_kg(self) -> float:
+        """All castings of the lowest tier: the whole stream goes to them first."""
+        return sum(self.lots[k].casting_kg for k in self.tier_order)
+
+    @property
+    def levels(self) -> tuple[float, ...]:
+        """How high each casting's joint lies over the lowest tier's, mm."""
+        return tuple(k // self.tier_count * self.pitch_mm if self.tiers > 1 else 0.0 for k in range(len(self.order)))
 
     @property
     def items(self) -> tuple[Item, ...]:
@@ -90,8 +134,9 @@ class Asked:
 @dataclass(frozen=True, eq=False)
 class Rigged:
     """What was decided: the flask, whether it is an own one, what was decided of each lot, the lot of each casting,
-    the layout, the runner's lines in it, the flask that was asked for where it is too small, and how
-    it stands where it is poured on end.
+    the layout, the runner's lines in it, the flask that was asked for where it is too small, how it stands where it is
+    poured on end, and how high each casting lies on a tree (mm; empty: all at the joint). On a tree layout and lines
+    of the lowest tier come first, and each tier above is the same once more.
     """
 
     flask: Flask
@@ -102,6 +147,16 @@ class Rigged:
     lines: Lines
     too_small: Flask | None = None
     stand: Stand | None = None
+    levels: tuple[float, ...] = ()
+
+    def level(self, casting: int) -> float:
+        """How high this casting's joint lies over the mould's, mm."""
+        return self.levels[casting] if self.levels else 0.0
+
+    @property
+    def tier(self) -> int:
+        """How many castings lie at the mould's joint, which come first."""
+        return self.levels.count(0.0) if self.levels else len(self.order)
 
     @property
     def sections(self) -> Sections:
@@ -164,11 +219,29 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
                 "Move the joint, or shorten a core print.",
             )
     if not any(lot.feeders or lot.chills for lot in asked.lots):
-        return _rigged(asked, own, places, progress)
+        return _stacked(_rigged(asked, own, places, progress), asked)
     try:
-        return _rigged(asked, own, _clear(asked, places, heat().common.gate_from_feeder.value), progress)
+        return _stacked(
+            _rigged(asked, own, _clear(asked, places, heat().common.gate_from_feeder.value), progress), asked
+        )
     except NoGate:  # where feeders leave no other room, gates come nearer to them, and that is said
-        return _rigged(asked, own, _clear(asked, places, pouring().common.passes.value), progress)
+        return _stacked(_rigged(asked, own, _clear(asked, places, pouring().common.passes.value), progress), asked)
+
+
+def _stacked(rig: Rigged, asked: Asked) -> Rigged:
+    """The lowest tier, and the same above it as often as the tree has tiers; the last one may be the smaller."""
+    if asked.tiers == 1:
+        return rig
+    cuttings, lines, castings = [], [], []
+    for k, level in enumerate(asked.levels):
+        own, up = k % asked.tier_count, np.array([0.0, 0.0, level])
+        castings.append(rig.laid.castings[own])
+        lines.append(rig.lines.lines[own] + up)
+        cuttings += [
+            replace(one, at=one.at + up, to=one.to + up, casting=k) for one in rig.lines.cuttings if one.casting == own
+        ]
+    laid, led = replace(rig.laid, castings=tuple(castings)), Lines(tuple(cuttings), tuple(lines), rig.lines.led)
+    return replace(rig, order=asked.order, laid=laid, lines=led, levels=asked.levels)
 
 
 class NoGate(UserFault):
@@ -276,7 +349,7 @@ def _in(flask: Flask, asked: Asked, places: Places) -> Rigged | None:
     """All of it in this flask; None where it finds no room."""
     flask = stood(flask, asked)
     lots = _fits(asked, places, flask.cope_mm)
-    order, c = asked.order, asked.choices
+    order, c = asked.tier_order, asked.choices
     blocks = tuple(lots[k].block for k in order)
     r = _sprue_r(lots[0].sections, c)
     if c.placed:
@@ -285,7 +358,7 @@ def _in(flask: Flask, asked: Asked, places: Places) -> Rigged | None:
         laid = arranged(blocks, flask, asked.margins, r, c.sprue_mm)
     if laid is None:
         return None
-    lines = lines_of(asked.items, tuple(lots[k] for k in order), laid, flask, asked.margins)
+    lines = lines_of(asked.tier_items, tuple(lots[k] for k in order), laid, flask, asked.margins)
     # where the runner finds no way the flask is too small, unless pieces were put by hand
     return Rigged(flask, True, lots, order, laid, lines) if lines.led or c.placed else None
 
@@ -308,7 +381,7 @@ def _built(asked: Asked, places: Places) -> Rigged:
     m, c = asked.margins, asked.choices
     cope, drag = _high(c.cope_mm or asked.over_mm), _high(c.drag_mm or asked.down_mm + m.under)
     lots = _fits(asked, places, cope)
-    order = asked.order
+    order = asked.tier_order
     blocks = tuple(lots[k].block for k in order)
     r = _sprue_r(lots[0].sections, c)
     boxes = [block.whole.union(block.foot).bounds for block in blocks]
@@ -324,7 +397,7 @@ def _built(asked: Asked, places: Places) -> Rigged:
         if laid is not None:
             laid, inside = (laid, (size, size)) if c.placed else drawn_in(laid, blocks, m, r)
             flask = Flask(BUILT, "Box to build", "box", inside[0], inside[1], cope, drag, 0.0)
-            lines = lines_of(asked.items, tuple(lots[k] for k in order), laid, flask, m)
+            lines = lines_of(asked.tier_items, tuple(lots[k] for k in order), laid, flask, m)
             if lines.led or c.placed:
                 return Rigged(flask, False, lots, order, laid, lines)
     raise UserFault(
@@ -340,6 +413,12 @@ def _fits(asked: Asked, places: Places, cope_mm: float) -> tuple[Fit, ...]:
     least_head = pouring().common.least_head.value
     if head < up + least_head:
         needed = _high(cope_mm + up + least_head - head)
+        if asked.loose:
+            deep = needed + asked.down_mm + asked.margins.under
+            raise UserFault(
+                f"The metal would stand {head:.0f} mm over the lowest gates, and the metal it is to fill {up:.0f} mm.",
+                f"Take a pail or box at least {deep:.0f} mm deep" + (", or fewer tiers." if asked.tiers > 1 else "."),
+            )
         raise UserFault(
             f"The metal would stand {head:.0f} mm over the joint, and the casting stands {up:.0f} mm over it.",
             f"Take a cope at least {needed:.0f} mm high, or set the cup on top.",
@@ -359,7 +438,7 @@ def _fit(asked: Asked, lot: Lot, places: tuple[Place, ...], cope_mm: float) -> F
         cope_mm,
         asked.up_mm,
         asked.down_mm,
-        lot.casting_kg / whole_kg,
+        lot.casting_kg / asked.tier_kg,
         places[0].wall_mm,
         lot.least_wall_mm,
         far,

@@ -51,15 +51,32 @@ def _pour(m: Making) -> Step:
 
 def _loose(m: Making) -> list[Step]:
     f, w = m.rig.flask, m.weights
+    over = "the middle" if m.asked.tiers == 1 else "the middle of the top tier"
     return [
         Step("Put {under_mm} of dry sand in the box and level it.", {"under_mm": f.drag_mm - m.asked.down_mm}),
         Step(
-            "Lay the foam in with its gates, runner and sprue glued on, and pour sand round and over it, tapping the "
-            "sides so that it runs under everything, {over_mm} high over the middle; {sand_kg} in all.",
-            {"over_mm": f.cope_mm, "sand_kg": w.cope_sand_kg + w.drag_sand_kg},
+            f"{_glued(m)}, and pour sand round and over it, tapping the "
+            f"sides so that it runs under everything, {{over_mm}} high over {over}; {{sand_kg}} in all.",
+            {
+                "over_mm": f.cope_mm - m.asked.rise_mm,
+                "sand_kg": w.cope_sand_kg + w.drag_sand_kg,
+                "pitch_mm": m.asked.pitch_mm,
+            },
         ),
         Step("Cover any foam that shows or lies at the box's side; set the cup on and bank sand round it.", {}),
     ]
+
+
+def _glued(m: Making) -> str:
+    if m.asked.tiers == 1:
+        return "Lay the foam in with its gates, runner and sprue glued on"
+    each = count_words(m.asked.tier_count)
+    last = len(m.rig.order) - (m.asked.tiers - 1) * m.asked.tier_count
+    top = "" if last == m.asked.tier_count else f", {count_words(last)} in the top one"
+    return (
+        f"Glue the tree: {count_words(m.asked.tiers)} tiers of {each}{top}, {{pitch_mm}} from one to the next, each by "
+        "its own gates and runner to the sprue; stand it in"
+    )
 
 
 def _rammed(m: Making) -> list[Step]:

@@ -116,11 +116,9 @@ def _asked(choices: RigChoices, given: tuple[Given, ...]) -> Asked:
     method = given[0].method
     for other in given[1:]:
         _fits_with(given[0], other)
-    if len(choices.placed) not in (0, sum(one.count for one in given)):  # put by hand for another number of castings
-        choices = msgspec.structs.replace(choices, placed=(), sprue_mm=None)
     lots = tuple(_lot(one) for one in given)
     group = pouring_of(method.metal_id)
-    return Asked(
+    asked = Asked(
         choices,
         lots,
         margins_of(method.metal_id, group, lots),
@@ -128,6 +126,11 @@ def _asked(choices: RigChoices, given: tuple[Given, ...]) -> Asked:
         liquid_density(method.metal_id).value,
         not method.pattern.draws,
     )
+    if asked.tiers > 1:  # between tiers is no room for a feeder
+        asked = replace(asked, lots=tuple(replace(one, feeders=()) for one in lots))
+    if len(choices.placed) not in (0, asked.tier_count):  # put by hand for another number of castings
+        asked = replace(asked, choices=msgspec.structs.replace(choices, placed=(), sprue_mm=None))
+    return asked
 
 
 def _fits_with(first: Given, other: Given) -> None:
@@ -165,11 +168,11 @@ def _lot(given: Given) -> Lot:
 def _castings(asked: Asked, rig: Rigged) -> tuple[Casting, ...]:
     """Named by their job where there are several, and by number where there are several of one."""
     out, seen = [], [0] * len(asked.lots)
-    for k, (at, turn) in zip(rig.order, rig.laid.castings, strict=True):
+    for number, (k, (at, turn)) in enumerate(zip(rig.order, rig.laid.castings, strict=True)):
         lot = asked.lots[k]
         seen[k] += 1
         name = lot.name if len(asked.lots) > 1 else "Casting"
-        out.append(Casting(name if lot.count == 1 else f"{name} {seen[k]}", at, turn, k))
+        out.append(Casting(name if lot.count == 1 else f"{name} {seen[k]}", at, turn, k, rig.level(number)))
     return tuple(out)
 
 
@@ -183,14 +186,20 @@ def _chills(asked: Asked, rig: Rigged) -> tuple[Chill, ...]:
         for one in asked.lots[rig.order[k]].chills:
             x, y = turned_point(np.array(one.at[:2]), at, turn).tolist()
             a, b = turned_point(np.array(one.out[:2]), (0.0, 0.0), turn).tolist()
-            out.append(Chill(one.number, k, (x, y, one.at[2]), (a, b, one.out[2]), one.side_mm, one.thick_mm))
+            out.append(
+                Chill(one.number, k, (x, y, one.at[2] + rig.level(k)), (a, b, one.out[2]), one.side_mm, one.thick_mm)
+            )
     return tuple(out)
 
 
 def _led(asked: Asked, rig: Rigged, method: Method) -> tuple[tuple[tuple[float, float, float], ...], tuple[Lead, ...]]:
-    """Vents over high points and far ends, and what is led out of the mould; on end nothing is pricked from above."""
+    """Vents over high points and far ends, and what is led out of the mould; on end nothing is pricked from above, and
+    dry loose sand lets the air out everywhere.
+    """
     if rig.stand is not None:
         return (), (*core_leads(asked.items, rig), *onend.breathers(rig, asked.lots[0].item))
+    if asked.loose:
+        return (), core_leads(asked.items, rig)
     own = []
     for lot, fit in zip(asked.lots, rig.lots, strict=True):
         gates = np.array([one.at for one in fit.gates])
@@ -201,13 +210,13 @@ def _led(asked: Asked, rig: Rigged, method: Method) -> tuple[tuple[tuple[float, 
         own.append((tops, ends))
     clay = breathers(asked.items, rig, tuple(own[k][1] for k in rig.order)) if method.mould.airtight else ()
     vents = []
-    for k, (at, turn) in zip(rig.order, rig.laid.castings, strict=True):
+    for number, (k, (at, turn)) in enumerate(zip(rig.order, rig.laid.castings, strict=True)):
         for point in np.vstack(own[k]):
             # an open feeder lets the air out itself, a blind one by a vent of its own
             if any(np.hypot(*(point[:2] - one.foot[:2])) < one.wide_mm for one in asked.lots[k].feeders):
                 continue
             x, y = turned_point(point[:2], at, turn)
-            vents.append((float(x), float(y), float(point[2])))
+            vents.append((float(x), float(y), float(point[2]) + rig.level(number)))
         for one in asked.lots[k].feeders:
             if not one.open:
                 x, y = turned_point(np.array(one.foot[:2]), at, turn)

@@ -78,7 +78,8 @@ class KeptFlask(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``count`` castings in the mould; ``flask`` the id of an own one ("": the smallest that fits), or its
     ``inside_mm``, ``cope_mm`` and ``drag_mm`` said outright; ``gates`` to a casting (None: as many as it wants) by
-    ``school``; ``cup`` cut in the cope or set on it, a cone or an offset ``basin``; ``runner_end`` what
+    ``school``; ``tiers`` of castings one over another about the sprue, a tree, in loose sand;
+    ``cup`` cut in the cope or set on it, a cone or an offset ``basin``; ``runner_end`` what
     keeps the first metal; ``closing`` in the flask or as a block without it; ``guests`` other jobs in the same
     pour; ``feeders`` on it and ``chills`` against it; ``placed`` and ``sprue_mm`` what was put
     by hand.
@@ -90,6 +91,7 @@ class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     cope_mm: float | None = None
     drag_mm: float | None = None
     gates: int | None = None
+    tiers: int = 1
     school: School = "snap-off"
     cup: Cup = "set-on"
     basin: Basin = "cone"
@@ -120,12 +122,15 @@ class Margins:
 
 @dataclass(frozen=True)
 class Casting:
-    """A casting in its place: name, middle (mm) and turn (degrees), and the number of its model."""
+    """A casting in its place: name, middle (mm) and turn (degrees), the number of its model, and how high its joint
+    lies over the mould's (mm), which it does on a tree.
+    """
 
     name: str
     at_mm: Spot
     turn_deg: float
     lot: int = 0
+    level_mm: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -470,6 +475,16 @@ class RigResult:
     steps: tuple[Step, ...]
     findings: tuple[Finding, ...]
     notes: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def tier(self) -> int:
+        """How many castings lie at the mould's joint, which come first."""
+        return sum(one.level_mm == 0.0 for one in self.castings)
+
+    @property
+    def tiers(self) -> int:
+        """At how many heights castings lie: more than one on a tree."""
+        return len({one.level_mm for one in self.castings})
 
     def seen_box(self, more: float = 0.12) -> tuple[float, float, float, float]:
         """Metal and prints seen from above with a share of their size in sand round them, inside the flask: left, near,

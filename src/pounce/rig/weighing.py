@@ -46,8 +46,10 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     gating_kg = float(b.gating.volume()) * asked.density * 1e-9 - feeders_kg
     cup_mm3 = 0.0 if asked.choices.cup == "cut" or rig.stand is not None else _cup_mm3(asked, s)
     above, below = halves_mm3(b.gating)
-    above += sum(item.halves_mm3[0] for item in asked.items)
-    below += sum(item.halves_mm3[1] for item in asked.items)
+    for k, item in enumerate(asked.items):
+        over, under = item.halves_mm3
+        high = rig.level(k) > 0.0
+        above, below = above + over + under * high, below + under * (not high)
     area = float(wall_of(flask).area)
     cope_sand = max(area * flask.cope_mm - above, 0.0) * known.sand_density * 1e-9
     drag_sand = max(area * flask.drag_mm - below, 0.0) * known.sand_density * 1e-9
@@ -96,7 +98,8 @@ def flow_of(asked: Asked, rig: Rigged, mass_kg: float) -> Flow:
     s, c = rig.sections, pouring().common
     _, effective = rig.heads_mm(asked)
     speed = c.loss.value * flow.free_speed(effective)
-    gates = sum(fit.sections.gates_mm2 for fit in rig.fits)
+    # the whole stream goes through the lowest tier's gates first
+    gates = sum(fit.sections.gates_mm2 for fit in rig.fits[: rig.tier])
     foot = math.pi / 4.0 * s.foot**2
     choke = min(foot, gates)
     through = choke * speed * 1000.0

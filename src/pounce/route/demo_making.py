@@ -42,7 +42,7 @@ def made(demo: Demo) -> tuple[Job, Model]:
     for words in demo.core:
         job = msgspec.structs.replace(job, cores=with_words(job.cores, words))
     if demo.castings > 1:
-        job = rig_edits.set_count(job, demo.castings).job
+        job = rig_edits.set_tiers(rig_edits.set_count(job, demo.castings).job, demo.tiers).job
     for words in demo.feeders:
         job = freeze_edits.feeder_word(job, words).job
     for words in demo.pour:

@@ -27,6 +27,7 @@ class Demo:
     core: tuple[str, ...] = ()
     pattern: str = "printed-filament"
     castings: int = 1
+    tiers: int = 1
     draw: str = ""
     mould: str = ""
     feeders: tuple[str, ...] = ()
@@ -99,11 +100,12 @@ DEMOS = (
     Demo(
         "bench-foot.3mf",
         "Bench foot",
-        "two of foam in a pail",
+        "a tree of four in a pail",
         "aluminium-silicon",
         pattern="foam-burned-out",
         mould="loose-sand",
-        castings=2,
+        castings=4,
+        tiers=2,
     ),
 )
 

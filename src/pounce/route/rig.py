@@ -101,7 +101,12 @@ def _layout(r: RigResult, name: str) -> Plain:
         },
         "boards": [{"name": one.name, "size_mm": list(one.size_mm), "count": one.count} for one in r.boards],
         "castings": [
-            {"name": one.name.replace("Casting", name), "at_mm": list(one.at_mm), "turn_deg": one.turn_deg}
+            {
+                "name": one.name.replace("Casting", name),
+                "at_mm": list(one.at_mm),
+                "turn_deg": one.turn_deg,
+                "level_mm": one.level_mm,
+            }
             for one in r.castings
         ],
         "margins_mm": {

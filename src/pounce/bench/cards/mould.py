@@ -11,7 +11,7 @@ from pounce.bench.widgets.flasks import FlasksDialog
 from pounce.bench.widgets.guests import GuestsList
 from pounce.bench.widgets.parts import Row, button, label
 from pounce.job import rig_edits
-from pounce.rig.choices import BASIN, CLOSING, COPE, COUNT, CUP, DRAG, FLASK, GATES, INSIDE, RUNNER_END, SCHOOL
+from pounce.rig.choices import BASIN, CLOSING, COPE, COUNT, CUP, DRAG, FLASK, GATES, INSIDE, RUNNER_END, SCHOOL, TIERS
 from pounce.rig.values import RigResult
 from pounce.route.stops import METAL, MOULD
 
@@ -44,6 +44,11 @@ class MouldCard(Card):
         self.count.setFixedWidth(FIELD_PX)
         self.count.given.connect(lambda value: self.giving(COUNT)(int(value)))
         self.body.addWidget(row(COUNT, self.count))
+        self.tiers = figure(TIERS)
+        self.tiers.setFixedWidth(FIELD_PX)
+        self.tiers.given.connect(lambda value: self.giving(TIERS)(int(value)))
+        self.tree = row(TIERS, self.tiers)
+        self.body.addWidget(self.tree)
         self.guests = GuestsList(lambda: self.document.settings.saved(self.document.path))
         self.guests.added.connect(lambda file, name: self.document.edit(rig_edits.add_guest, file, name))
         self.guests.counted.connect(lambda index, count: self.document.edit(rig_edits.count_guest, index, count))
@@ -102,6 +107,7 @@ class MouldCard(Card):
         rig: RigResult | None = None if results is None else results.get(MOULD)
         self.flask.show_choice(job.rig.flask)
         self.count.show_value(rig_edits.asked_rig(job).count)
+        self.tiers.show_value(job.rig.tiers)
         self.guests.show_guests(job.rig.guests)
         self.school.show_choice(job.rig.school)
         self.cup.show_choice(job.rig.cup)
@@ -110,6 +116,8 @@ class MouldCard(Card):
         self.closing.show_choice(job.rig.closing)
         method = None if results is None else results.get(METAL)
         sets = method is not None and method.mould.bond == "set"
+        foam = method is not None and not method.pattern.draws
+        self.tree.setVisible(job.rig.tiers > 1 or (foam and rig_edits.asked_rig(job).count > 1))
         self.closed.setVisible(sets or job.rig.closing != "flask")
         self.anew.setVisible(bool(job.rig.placed) or job.rig.sprue_mm is not None)
         if rig is None:

@@ -381,7 +381,7 @@ class MouldPlan(QWidget):
     def event(self, event: QEvent | None) -> bool:
         """Tab goes from piece to piece, and on to the next control after the last."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and self._rig is not None:
-            order = [*range(len(self._rig.castings)), SPRUE]
+            order = [*range(self._rig.tier), SPRUE]
             at = order.index(self._chosen) if self._chosen in order else -1
             if event.key() == Qt.Key.Key_Tab and at + 1 < len(order):
                 self._chosen = order[at + 1]
@@ -397,7 +397,7 @@ class MouldPlan(QWidget):
         rig = self._rig
         if rig is None or rig.sprue is None:
             return
-        placed = [PlacedChoice(one.at_mm, one.turn_deg) for one in rig.castings]
+        placed = [PlacedChoice(one.at_mm, one.turn_deg) for one in rig.castings[: rig.tier]]
         sprue = rig.sprue.at_mm
         if which == SPRUE:
             sprue = (sprue[0] + dx, sprue[1] + dy)

@@ -29,7 +29,8 @@ def _what(rig: RigResult, unit: str) -> str:
     many = "One casting" if len(rig.castings) == 1 else f"{count_words(len(rig.castings)).capitalize()} castings"
     inside = sizes((f.long_mm, f.wide_mm), unit) if f.shape == "box" else f"{length(f.long_mm, unit)} across"
     name = f"the {f.name.lower()}, {inside}" if rig.own else f"a box to build, {inside}" if rig.boards else f"{inside}"
-    return f"{many} on end in {name}" if rig.on_end else f"{many} in {name}"
+    tree = f", {count_words(rig.tiers)} tiers of a tree," if rig.tiers > 1 else ""
+    return f"{many} on end in {name}" if rig.on_end else f"{many}{tree} in {name}"
 
 
 def _under(rig: RigResult) -> str:
