@@ -5,7 +5,9 @@ knows a card's class.
 import importlib.util
 from pathlib import Path
 
+from pounce.base.choice import FigureChoice
 from pounce.bench.stops.view import StopView, views
+from pounce.metals.tables import sources
 from pounce.route.stops import STOPS, stops
 
 spec = importlib.util.spec_from_file_location("measure", Path(__file__).parents[2] / "scripts/measure.py")
@@ -32,3 +34,14 @@ def test_every_stop_has_its_view_and_hangs_on_none_after_it() -> None:
 def test_functions_fit_a_screen_and_classes_a_hand() -> None:
     assert [(size, name) for size, name in measure.functions() if size > 60] == []
     assert [(size, name) for size, name in measure.classes() if size > 25] == []
+
+
+def test_a_usual_figure_names_where_it_stands() -> None:
+    known = sources()
+    for stop in stops():
+        for choice in stop.choices:
+            if choice.source:
+                assert choice.source in known, f"{stop.id} {choice.key}"
+            # nothing, and one of a thing, are no figures of the trade
+            elif isinstance(choice, FigureChoice):
+                assert choice.usual in (None, 0.0, 1), f"{stop.id} {choice.key}"

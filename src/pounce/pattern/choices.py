@@ -51,6 +51,7 @@ DOWEL_COUNT: Final = _figure(
     usual=2,
     digits=0,
     whole=True,
+    source="dowel-practice",
 )
 PROUD: Final = _figure(
     "proud",
@@ -173,6 +174,7 @@ WALLS: Final = _figure(
     usual=limits()["print_walls"].value,
     digits=0,
     whole=True,
+    source=limits()["print_walls"].source,
 )
 INSIDE: Final = _figure(
     "inside",
@@ -185,6 +187,7 @@ INSIDE: Final = _figure(
     usual=limits()["print_inside"].value,
     digits=0,
     step=5.0,
+    source=limits()["print_inside"].source,
 )
 BED_JOINT: Final = OneOf(
     key="bed-joint",
@@ -236,6 +239,7 @@ BOARD: Final = _figure(
     3.0,
     200.0,
     usual=limits()["planed_board"].value,
+    source=limits()["planed_board"].source,
 )
 BOARD_WIDE: Final = FigureChoice(
     key="board-wide",
@@ -248,6 +252,7 @@ BOARD_WIDE: Final = FigureChoice(
     usual=limits()["planed_wide"].value,
     digits=0,
     step=10.0,
+    source=limits()["planed_wide"].source,
 )
 BOARD_LONG: Final = FigureChoice(
     key="board-long",
@@ -260,6 +265,7 @@ BOARD_LONG: Final = FigureChoice(
     usual=limits()["planed_long"].value,
     digits=0,
     step=100.0,
+    source=limits()["planed_long"].source,
 )
 BOARDS: Final = Sides(
     key="boards",
@@ -281,6 +287,7 @@ ROOM: Final = _figure(
     20.0,
     usual=limits()["planing_room"].value,
     step=0.5,
+    source=limits()["planing_room"].source,
 )
 SHEET: Final = _figure(
     "sheet",
@@ -293,6 +300,7 @@ SHEET: Final = _figure(
     usual=limits()["foam_thick"].value,
     digits=0,
     step=10.0,
+    source=limits()["foam_thick"].source,
 )
 SHEET_WIDE: Final = FigureChoice(
     key="sheet-wide",
@@ -305,6 +313,7 @@ SHEET_WIDE: Final = FigureChoice(
     usual=limits()["foam_wide"].value,
     digits=0,
     step=50.0,
+    source=limits()["foam_wide"].source,
 )
 SHEET_LONG: Final = FigureChoice(
     key="sheet-long",
@@ -317,6 +326,7 @@ SHEET_LONG: Final = FigureChoice(
     usual=limits()["foam_long"].value,
     digits=0,
     step=50.0,
+    source=limits()["foam_long"].source,
 )
 SHEETS: Final = Sides(
     key="sheets",
@@ -338,6 +348,7 @@ KERF: Final = _figure(
     10.0,
     usual=limits()["foam_kerf"].value,
     step=0.1,
+    source=limits()["foam_kerf"].source,
 )
 LAP: Final = _figure(
     "lap",
