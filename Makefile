@@ -8,6 +8,8 @@
 # make soak    random hands on the real window for HOURS= (0.1), with a heartbeat; nothing may be left
 # make laws    the laws that hold for random shapes, on ten times as many as the suite
 PYTHON := .venv/bin/python
+# A machine that keeps no compiled sources would compile ours anew in every process of the suite.
+export PYTHONDONTWRITEBYTECODE :=
 .PHONY: demo test laws fuzz kill measure lint bench shots setup demo-data lock clean deb deb-check handbook soak
 
 demo:

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QEvent, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -50,9 +50,10 @@ def session(qapp: QApplication, tmp_path_factory: pytest.TempPathFactory) -> Ite
     made.window.show()
     yield made
     made.close()
-    qapp.setStyleSheet("")
     set_scale(1.0)
     made.window.deleteLater()
+    qapp.sendPostedEvents(made.window, QEvent.Type.DeferredDelete.value)
+    qapp.setStyleSheet("")
 
 
 @pytest.fixture

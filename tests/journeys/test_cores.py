@@ -1,7 +1,6 @@
 """Cores from end to end: by the command to boxes that fit, and by hand on the bench."""
 
 import json
-from collections.abc import Iterator
 from pathlib import Path
 
 import manifold3d as m3
@@ -18,11 +17,10 @@ from pounce.job import edits
 from pounce.route.stops import DRAW
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import opened, session, settled
+from tests.journeys.windows import opened, settled
 from tests.waits import LONG
 
 M = m3.Manifold
-__all__ = ["Iterator", "session"]
 WORDS = ("--unit", "mm", "--draw", "+z", "--parting", "flat:0", "--core", "all")
 
 
@@ -99,8 +97,8 @@ def test_a_core_is_made_changed_and_refused_on_the_bench(qtbot: QtBot, session: 
     made = card.core()
     assert made is not None  # a style that cannot be loses nothing
     assert made.boxes[0].style in ("tube", "split")
+    qtbot.waitUntil(lambda: window.section.sketch._cut is not None, timeout=LONG)
     cut = window.section.sketch._cut
-    assert cut is not None
     assert cut.cores and cut.mould
     card.slider.moved.emit(0.2)
     qtbot.waitUntil(lambda: window.bench.drawn, timeout=LONG)

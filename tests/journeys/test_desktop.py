@@ -3,7 +3,6 @@
 import os
 import signal
 import time
-from collections.abc import Iterator
 from pathlib import Path
 
 import manifold3d
@@ -12,19 +11,17 @@ import pytest
 import trimesh
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton, QScrollArea
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
 from pounce.base.errors import UserFault
 from pounce.bench.app import Session
-from pounce.bench.cards.card import Card
 from pounce.bench.cards.draw import CandidateRow, DrawCard
 from pounce.bench.cards.metal import MetalCard
 from pounce.bench.cards.part import PartCard
 from pounce.bench.cards.parting import PartingCard
 from pounce.bench.cards.pattern import PatternCard
 from pounce.bench.headlines import headline
-from pounce.bench.look.style import dress
 from pounce.bench.settings import Settings
 from pounce.bench.stops.view import title_of
 from pounce.bench.widgets.causes import CauseRow, CuredRow
@@ -34,55 +31,8 @@ from pounce.job.unsaved import edits_file
 from pounce.route.opening import open_any
 from pounce.route.stops import ids
 from tests.conftest import box, mesh_of, write_stl
+from tests.journeys.windows import click, cut_off, opened, settled
 from tests.waits import LONG, slowness
-
-
-@pytest.fixture
-def session(
-    qtbot: QtBot,  # noqa: ARG001  torn down after the session
-    qapp: QApplication,
-    tmp_path: Path,
-) -> Iterator[Session]:
-    """A desktop of its own, closed again; no process, timer or folder may be left."""
-    dress(qapp)
-    made = Session(Settings(tmp_path / "settings"))
-    made.window.show()
-    yield made
-    made.close()
-    qapp.setStyleSheet("")
-    assert not made.folder.exists()
-    assert not made.worker._process.is_alive()
-    assert not made.client._process.is_alive()
-    made.window.deleteLater()
-
-
-def settled(qtbot: QtBot, window: Window, within: int = LONG) -> None:
-    """Waits until every stop is worked out and nothing runs."""
-
-    def check() -> bool:
-        results = window.document.results()
-        return (
-            results is not None
-            and not window.document.worker.busy
-            and (results.pattern is not None or bool(results.faults))
-        )
-
-    qtbot.waitUntil(check, timeout=within)
-    QApplication.processEvents()
-    window.refresh()
-
-
-def opened(qtbot: QtBot, session: Session, path: Path) -> Window:
-    """Opens a file and waits for it."""
-    with qtbot.waitSignal(session.document.opened, timeout=LONG):
-        session.window.open(path)
-    settled(qtbot, session.window)
-    return session.window
-
-
-def click(qtbot: QtBot, widget: QPushButton) -> None:
-    """Clicks as a mouse does."""
-    qtbot.mouseClick(widget, Qt.MouseButton.LeftButton)
 
 
 def test_from_a_part_to_files_and_back(
@@ -161,14 +111,6 @@ def test_from_a_part_to_files_and_back(
     assert document.job.parting == before.parting
 
 
-def cut_off(card: Card) -> int:
-    """How many pixels of a card's rows lie outside its column."""
-    (scroll,) = card.findChildren(QScrollArea)
-    inner, view = scroll.widget(), scroll.viewport()
-    assert inner is not None and view is not None
-    return max(inner.minimumSizeHint().width() - view.width(), 0)
-
-
 def test_every_stop_says_one_true_sentence_and_draws(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
     for stop in ids():
@@ -239,6 +181,7 @@ def test_units_switch_everywhere(qtbot: QtBot, session: Session, arm: Path) -> N
 
 def test_hovering_a_finding_lights_its_place_and_back(qtbot: QtBot, session: Session, bearing: Path) -> None:
     window = opened(qtbot, session, bearing)
+    settled(qtbot, window, whole=True)
     window.go("draw")
     window.refresh()
     row = next(r for r in window.cards["draw"].findChildren(CauseRow) if r.cause.regions)

@@ -7,20 +7,17 @@ from pathlib import Path
 import manifold3d
 import pytest
 from pypdf import PdfReader
-from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
 from pounce.bench.freeze import ramp
 from pounce.bench.freeze.board import FreezeBoard
-from pounce.bench.look.style import dress
-from pounce.bench.settings import Settings
 from pounce.part.formats import read_3mf
 from pounce.route.opening import open_any
 from pounce.route.stops import FREEZE
 from tests.conftest import box, mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import opened, settled
+from tests.journeys.windows import opened, settled
 from tests.waits import LONG
 
 
@@ -54,60 +51,51 @@ def test_command_freeze_and_the_feeder_that_it_finds(part: Path, tmp_path: Path)
     assert "no longer liquid" in cold
 
 
-def test_the_window_shows_what_sets_last_and_feeds_it(
-    qtbot: QtBot, qapp: QApplication, part: Path, tmp_path: Path
-) -> None:
-    dress(qapp)
-    session = Session(Settings(tmp_path / "settings"))
-    session.window.show()
-    try:
-        looks: list[bool] = []
+def test_the_window_shows_what_sets_last_and_feeds_it(qtbot: QtBot, session: Session, part: Path) -> None:
+    looks: list[bool] = []
 
-        def came(stop: str) -> None:
-            results = session.document.results() if stop == "freeze" else None
-            made = None if results is None else results.get(FREEZE)
-            looks.extend([] if made is None else [made.rough])
+    def came(stop: str) -> None:
+        results = session.document.results() if stop == "freeze" else None
+        made = None if results is None else results.get(FREEZE)
+        looks.extend([] if made is None else [made.rough])
 
-        session.document.results_changed.connect(came)
-        window = opened(qtbot, session, part)
-        window.actions_by_name["Go to Freeze"].trigger()
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(FREEZE) is not None, timeout=LONG)
-        window.refresh()
-        # a quick look stood in until the fine grid was worked
-        assert looks[0] and not looks[-1]
-        # the metal cut open, and the strip with its moment and its order
-        assert window.bench.isVisible() and window.freezing.isVisible()
-        assert "may draw hollow" in window.bench.accessibleDescription()
-        assert any("sets last" in tag.text for tag in window.bench.labels.tags)
-        # a moment is looked at in the picture too, and its scale says so
-        assert window.bench.labels.scale is not None and window.bench.labels.scale.at_s is None
-        window.freezing.time.moved.emit(8.0)
-        assert window.bench.labels.scale.at_s == 8.0
-        board, card = window.boards["freeze"], window.cards["freeze"]
-        card.seen.chosen.emit("above")
-        assert isinstance(board, FreezeBoard) and board.isVisible() and not window.bench.isVisible()
-        assert "may draw hollow" in board.plan.accessibleDescription()
-        first = window.document.results().need(FREEZE)
-        # cut through the hot place; a moment is looked at, then filling
-        assert abs(board.section.slider.value() - first.wanting[0].at_mm[1]) < 8.0
-        board.section.time.moved.emit(0.5 * ramp.last_s(first, "sets"))
-        assert board.section.telling().at_s is not None and "after the pour" in board.section._moment.text()
-        board.section.what.chosen.emit("fills")
-        assert board.section.telling().shown == "fills" and board.section.telling().at_s is None
-        board.section.what.chosen.emit("sets")
-        assert not board.grab().isNull() and "boss" in board.section.order.accessibleDescription()
-        remedy = first.findings[0].remedies[0]
-        window.document.remedy(remedy)
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(FREEZE) is not None, timeout=LONG)
-        window.refresh()
-        after = window.document.results().need(FREEZE)
-        assert not after.wanting and all(one.holds for one in after.feeders)
-        assert "holds out" in board.plan.accessibleDescription()
-        assert "one feeder" in window.route.buttons["freeze"].accessibleName()
-        window.actions_by_name["Undo"].trigger()
-        assert window.document.job.rig.feeders == ()
-    finally:
-        session.close()
-        qapp.setStyleSheet("")
+    session.document.results_changed.connect(came)
+    window = opened(qtbot, session, part)
+    window.actions_by_name["Go to Freeze"].trigger()
+    settled(qtbot, window, whole=True)
+    qtbot.waitUntil(lambda: window.document.results().get(FREEZE) is not None, timeout=LONG)
+    window.refresh()
+    # a quick look stood in until the fine grid was worked
+    assert looks[0] and not looks[-1]
+    # the metal cut open, and the strip with its moment and its order
+    assert window.bench.isVisible() and window.freezing.isVisible()
+    assert "may draw hollow" in window.bench.accessibleDescription()
+    assert any("sets last" in tag.text for tag in window.bench.labels.tags)
+    # a moment is looked at in the picture too, and its scale says so
+    assert window.bench.labels.scale is not None and window.bench.labels.scale.at_s is None
+    window.freezing.time.moved.emit(8.0)
+    assert window.bench.labels.scale.at_s == 8.0
+    board, card = window.boards["freeze"], window.cards["freeze"]
+    card.seen.chosen.emit("above")
+    assert isinstance(board, FreezeBoard) and board.isVisible() and not window.bench.isVisible()
+    assert "may draw hollow" in board.plan.accessibleDescription()
+    first = window.document.results().need(FREEZE)
+    # cut through the hot place; a moment is looked at, then filling
+    assert abs(board.section.slider.value() - first.wanting[0].at_mm[1]) < 8.0
+    board.section.time.moved.emit(0.5 * ramp.last_s(first, "sets"))
+    assert board.section.telling().at_s is not None and "after the pour" in board.section._moment.text()
+    board.section.what.chosen.emit("fills")
+    assert board.section.telling().shown == "fills" and board.section.telling().at_s is None
+    board.section.what.chosen.emit("sets")
+    assert not board.grab().isNull() and "boss" in board.section.order.accessibleDescription()
+    remedy = first.findings[0].remedies[0]
+    window.document.remedy(remedy)
+    settled(qtbot, window, whole=True)
+    qtbot.waitUntil(lambda: window.document.results().get(FREEZE) is not None, timeout=LONG)
+    window.refresh()
+    after = window.document.results().need(FREEZE)
+    assert not after.wanting and all(one.holds for one in after.feeders)
+    assert "holds out" in board.plan.accessibleDescription()
+    assert "one feeder" in window.route.buttons["freeze"].accessibleName()
+    window.actions_by_name["Undo"].trigger()
+    assert window.document.job.rig.feeders == ()

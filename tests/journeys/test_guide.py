@@ -1,37 +1,19 @@
 """The guided first pattern in the real window, by keyboard alone, from the first screen to the files."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QFileDialog
+from PyQt6.QtWidgets import QFileDialog
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
-from pounce.bench.look.style import dress
-from pounce.bench.settings import Settings
 from pounce.bench.view3d.asks import Spot
 from pounce.guide.steps import STEPS
 from tests.waits import slowness
 
 LONG = round(120_000 * slowness())
-
-
-@pytest.fixture
-def session(
-    qtbot: QtBot,  # noqa: ARG001  torn down after the session
-    qapp: QApplication,
-    tmp_path: Path,
-) -> Iterator[Session]:
-    """A desktop of its own, on its first start."""
-    dress(qapp)
-    made = Session(Settings(tmp_path / "settings"))
-    made.window.show()
-    yield made
-    made.close()
-    qapp.setStyleSheet("")
-    made.window.deleteLater()
 
 
 def answered(qtbot: QtBot, session: Session, wants: Callable[[str], bool] = lambda _: True) -> None:

@@ -1,5 +1,6 @@
 """The handbook: plain HTML that leads nowhere else, with every picture and link in its place."""
 
+import shutil
 import subprocess
 import sys
 from html.parser import HTMLParser
@@ -11,6 +12,7 @@ import pytest
 import pounce
 from pounce.craft.glossary import words
 from pounce.route.stops import ids
+from tests.tree import whole_tree
 from tests.waits import slowness
 
 ROOT = Path(__file__).parents[2]
@@ -36,11 +38,14 @@ class Links(HTMLParser):
 
 
 @pytest.fixture(scope="module")
-def handbook() -> Path:
+def handbook(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Built anew from the docs as they are."""
     words = [sys.executable, str(ROOT / "scripts/make_handbook.py")]
-    subprocess.run(words, check=True, capture_output=True, timeout=120 * slowness())
-    return Path(pounce.__file__).parent / "handbook"
+    with whole_tree():
+        subprocess.run(words, check=True, capture_output=True, timeout=120 * slowness())
+        made = tmp_path_factory.mktemp("handbook") / "handbook"
+        shutil.copytree(Path(pounce.__file__).parent / "handbook", made)
+    return made
 
 
 def test_every_link_and_picture_is_there_and_nothing_is_fetched(handbook: Path) -> None:

@@ -1,20 +1,17 @@
 """The Logbook stop in the real window and on the command line: a pour kept, measured, learned from, explained."""
 
 import json
-from collections.abc import Iterator
 from pathlib import Path
 
 import pypdf
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
+from PyQt6.QtWidgets import QFileDialog, QPushButton
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
 from pounce.bench.cards.logbook import LogCard
 from pounce.bench.log.board import LogBoard
-from pounce.bench.look.style import dress
-from pounce.bench.settings import Settings
 from pounce.job import file
 from pounce.logbook import draft
 from pounce.logbook.book import Book
@@ -22,7 +19,7 @@ from pounce.logbook.keeping import NAMED
 from pounce.logbook.values import Casting, Measure, Outcome, PairKind, Pour
 from pounce.pour.devices.standins import CaliperShape, StandIn, marked
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import click, opened, settled
+from tests.journeys.windows import click, opened, settled
 from tests.unit.logbook.made import BEGIN
 from tests.unit.pour.made import block
 from tests.waits import LONG
@@ -30,7 +27,7 @@ from tests.waits import LONG
 ALU, SAND = "aluminium-silicon", "green-sand"
 
 
-@pytest.fixture
+@pytest.fixture(autouse=True)
 def book_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     path = tmp_path / "book" / "logbook.sqlite"
     monkeypatch.setenv(NAMED, str(path))
@@ -43,18 +40,6 @@ def job_file(tmp_path: Path) -> Path:
     path = tmp_path / "block.pounce"
     file.save(path, job, model, None)
     return path
-
-
-@pytest.fixture
-def session(qapp: QApplication, tmp_path: Path, book_file: Path) -> Iterator[Session]:
-    dress(qapp)
-    assert not book_file.exists()
-    made = Session(Settings(tmp_path / "settings"))
-    made.window.show()
-    yield made
-    made.close()
-    qapp.setStyleSheet("")
-    made.window.deleteLater()
 
 
 def other_pours() -> tuple[Pour, ...]:

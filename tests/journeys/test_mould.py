@@ -17,7 +17,6 @@ from pytestqt.qtbot import QtBot
 from pounce.bench.app import Session
 from pounce.bench.look.style import dress
 from pounce.bench.mould.board import MouldBoard
-from pounce.bench.settings import Settings
 from pounce.bench.widgets.flasks import FlasksDialog
 from pounce.job import file, rig_edits
 from pounce.part.formats import read_3mf
@@ -29,7 +28,7 @@ from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import opened, settled
+from tests.journeys.windows import opened, settled
 from tests.waits import LONG
 
 
@@ -94,102 +93,86 @@ def test_command_flasks() -> None:
     assert "no flask 'shed'" in pounce("flasks", "--remove", "shed", code=2).stderr
 
 
-def test_the_window_lays_out_and_a_hand_moves(qtbot: QtBot, qapp: QApplication, part: Path, tmp_path: Path) -> None:
-    dress(qapp)
-    session = Session(Settings(tmp_path / "settings"))
-    session.window.show()
-    try:
-        window = opened(qtbot, session, part)
-        window.actions_by_name["Go to Mould"].trigger()
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
-        window.refresh()
-        board = window.boards["mould"]
-        assert isinstance(board, MouldBoard) and board.isVisible() and not window.bench.isVisible()
-        assert "One casting in the" in board.plan.accessibleDescription()
-        before = window.document.results().need(MOULD)
-        assert window.route.buttons["mould"].accessibleName().startswith("Mould: 1 up")
-        _drag(board, before.castings[0].at_mm, 4.0)
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
-        after = window.document.results().need(MOULD)
-        assert after.pinned and after.flask == before.flask
-        moved = np.array(after.castings[0].at_mm) - np.array(before.castings[0].at_mm)
-        assert moved[0] == pytest.approx(4.0, abs=0.6) and moved[1] == pytest.approx(0.0, abs=0.6)
-        # the same by keys: an arrow moves it by a millimetre, Tab goes on to the sprue
-        window.refresh()
-        _press(board, Qt.Key.Key_Right)
-        assert window.document.job.rig.placed[0].at_mm[0] == pytest.approx(after.castings[0].at_mm[0] + 1.0)
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
-        window.refresh()
-        _press(board, Qt.Key.Key_Tab)
-        _press(board, Qt.Key.Key_Up)
-        assert window.document.job.rig.sprue_mm[1] == pytest.approx(after.sprue.at_mm[1] + 1.0)
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
-        window.refresh()
-        turned = window.document.job.rig.placed[0].turn_deg
-        _wheel(board, window.document.job.rig.placed[0].at_mm)
-        assert (window.document.job.rig.placed[0].turn_deg - turned) % 360.0 == pytest.approx(5.0)
-        for _ in range(4):
-            window.actions_by_name["Undo"].trigger()
-        assert window.document.job.rig.placed == ()
-        # a job of the shelf goes into the same mould, and out again
-        other = tmp_path / "other.pounce"
-        job, model = open_any(part)
-        file.save(other, msgspec.structs.replace(job, name="Other block"), model)
-        session.settings.remember(other, "Other block")
-        card = window.cards["mould"]
-        assert (other, "Other block") in card.guests.choices()
-        card.guests.added.emit(str(other), "Other block")
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
-        assert [one.name for one in window.document.results().need(MOULD).castings][1] == "Other block"
-        window.refresh()
-        assert not card.guests.choices()
-        card.guests.counted.emit(0, 2)
-        assert window.document.job.rig.guests[0].count == 2
-        card.guests.gone.emit(0)
-        assert window.document.job.rig.guests == ()
-    finally:
-        session.close()
-        qapp.setStyleSheet("")
+def test_the_window_lays_out_and_a_hand_moves(qtbot: QtBot, session: Session, part: Path, tmp_path: Path) -> None:
+    window = opened(qtbot, session, part)
+    window.actions_by_name["Go to Mould"].trigger()
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    window.refresh()
+    board = window.boards["mould"]
+    assert isinstance(board, MouldBoard) and board.isVisible() and not window.bench.isVisible()
+    assert "One casting in the" in board.plan.accessibleDescription()
+    before = window.document.results().need(MOULD)
+    assert window.route.buttons["mould"].accessibleName().startswith("Mould: 1 up")
+    _drag(board, before.castings[0].at_mm, 4.0)
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    after = window.document.results().need(MOULD)
+    assert after.pinned and after.flask == before.flask
+    moved = np.array(after.castings[0].at_mm) - np.array(before.castings[0].at_mm)
+    assert moved[0] == pytest.approx(4.0, abs=0.6) and moved[1] == pytest.approx(0.0, abs=0.6)
+    # the same by keys: an arrow moves it by a millimetre, Tab goes on to the sprue
+    window.refresh()
+    _press(board, Qt.Key.Key_Right)
+    assert window.document.job.rig.placed[0].at_mm[0] == pytest.approx(after.castings[0].at_mm[0] + 1.0)
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    window.refresh()
+    _press(board, Qt.Key.Key_Tab)
+    _press(board, Qt.Key.Key_Up)
+    assert window.document.job.rig.sprue_mm[1] == pytest.approx(after.sprue.at_mm[1] + 1.0)
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    window.refresh()
+    turned = window.document.job.rig.placed[0].turn_deg
+    _wheel(board, window.document.job.rig.placed[0].at_mm)
+    assert (window.document.job.rig.placed[0].turn_deg - turned) % 360.0 == pytest.approx(5.0)
+    for _ in range(4):
+        window.actions_by_name["Undo"].trigger()
+    assert window.document.job.rig.placed == ()
+    # a job of the shelf goes into the same mould, and out again
+    other = tmp_path / "other.pounce"
+    job, model = open_any(part)
+    file.save(other, msgspec.structs.replace(job, name="Other block"), model)
+    session.settings.remember(other, "Other block")
+    card = window.cards["mould"]
+    assert (other, "Other block") in card.guests.choices()
+    card.guests.added.emit(str(other), "Other block")
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    assert [one.name for one in window.document.results().need(MOULD).castings][1] == "Other block"
+    window.refresh()
+    assert not card.guests.choices()
+    card.guests.counted.emit(0, 2)
+    assert window.document.job.rig.guests[0].count == 2
+    card.guests.gone.emit(0)
+    assert window.document.job.rig.guests == ()
 
 
-def test_a_tree_stands_in_its_pail_and_a_hand_moves_both_tiers(
-    qtbot: QtBot, qapp: QApplication, tmp_path: Path
-) -> None:
-    dress(qapp)
-    session = Session(Settings(tmp_path / "settings"))
-    session.window.show()
-    try:
-        window = opened(qtbot, session, job_file(DEMOS[-1]))
-        window.actions_by_name["Go to Mould"].trigger()
-        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
-        window.refresh()
-        board, card = window.boards["mould"], window.cards["mould"]
-        assert isinstance(board, MouldBoard)
-        assert "Four castings, two tiers of a tree, in the steel pail" in board.plan.accessibleDescription()
-        assert card.tree.isVisible() and card.tiers.value() == 2.0
-        before = window.document.results().need(MOULD)
-        seen = next(one for one in before.shapes if one.kind == "casting" and one.casting == 0)
-        _drag(board, shapely.Polygon(seen.rings[0]).representative_point().coords[0], 3.0)
-        assert len(window.document.job.rig.placed) == 2, "a place by hand is every tier's"
-        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
-        after = window.document.results().need(MOULD)
-        assert after.tiers == 2 and after.castings[0].at_mm == after.castings[2].at_mm != before.castings[0].at_mm
-        card.tiers.given.emit(1.0)
-        assert window.document.job.rig.tiers == 1 and window.document.job.rig.placed == ()
-        qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
-        window.refresh()
-        assert "tree" not in board.plan.accessibleDescription() and card.tree.isVisible()
-        card.count.given.emit(1.0)
-        window.refresh()
-        assert not card.tree.isVisible(), "one casting is no tree"
-    finally:
-        session.close()
-        qapp.setStyleSheet("")
+def test_a_tree_stands_in_its_pail_and_a_hand_moves_both_tiers(qtbot: QtBot, session: Session) -> None:
+    window = opened(qtbot, session, job_file(DEMOS[-1]))
+    window.actions_by_name["Go to Mould"].trigger()
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    window.refresh()
+    board, card = window.boards["mould"], window.cards["mould"]
+    assert isinstance(board, MouldBoard)
+    assert "Four castings, two tiers of a tree, in the steel pail" in board.plan.accessibleDescription()
+    assert card.tree.isVisible() and card.tiers.value() == 2.0
+    before = window.document.results().need(MOULD)
+    seen = next(one for one in before.shapes if one.kind == "casting" and one.casting == 0)
+    _drag(board, shapely.Polygon(seen.rings[0]).representative_point().coords[0], 3.0)
+    assert len(window.document.job.rig.placed) == 2, "a place by hand is every tier's"
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    after = window.document.results().need(MOULD)
+    assert after.tiers == 2 and after.castings[0].at_mm == after.castings[2].at_mm != before.castings[0].at_mm
+    card.tiers.given.emit(1.0)
+    assert window.document.job.rig.tiers == 1 and window.document.job.rig.placed == ()
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    window.refresh()
+    assert "tree" not in board.plan.accessibleDescription() and card.tree.isVisible()
+    card.count.given.emit(1.0)
+    window.refresh()
+    assert not card.tree.isVisible(), "one casting is no tree"
 
 
 def _press(board: MouldBoard, key: Qt.Key) -> None:

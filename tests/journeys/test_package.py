@@ -15,6 +15,7 @@ import pytest
 
 from pounce.base.version import VERSION
 from pounce.cli.doctor import libraries
+from tests.tree import whole_tree
 from tests.waits import slowness
 
 ROOT = Path(__file__).parents[2]
@@ -32,8 +33,12 @@ def told(*words: str, **more: object) -> str:
 
 @pytest.fixture(scope="module")
 def package(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    out = tmp_path_factory.mktemp("deb")
-    told(sys.executable, str(HERE / "deb.py"), str(out), "--fast")
+    base = tmp_path_factory.getbasetemp()
+    # one for all processes of the run: it takes its time
+    out = (base.parent if "PYTEST_XDIST_WORKER" in os.environ else base) / "deb"
+    with whole_tree():
+        if not list(out.glob("pounce_*.deb")):
+            told(sys.executable, str(HERE / "deb.py"), str(out), "--fast")
     (made,) = out.glob("pounce_*.deb")
     return made
 

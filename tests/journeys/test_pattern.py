@@ -31,10 +31,9 @@ from pounce.route.pipeline import Pipeline
 from pounce.route.stops import stops
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import click, cut_off, opened, session, settled
+from tests.journeys.windows import click, cut_off, opened, settled
 from tests.waits import LONG, slowness
 
-__all__ = ["session"]
 M = manifold3d.Manifold
 
 

@@ -1,18 +1,17 @@
 """The Pour stop in the real window: a simulated pour on the clock, from lighting the furnace to opening the mould."""
 
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QFileDialog
+from PyQt6.QtWidgets import QFileDialog
 from pytestqt.qtbot import QtBot
 
 from pounce.bench.app import Session
 from pounce.bench.cards.pour import PourCard
-from pounce.bench.look.style import dress
 from pounce.bench.pour.board import PourBoard
 from pounce.bench.pour.under_way import LAPSE
 from pounce.bench.settings import Settings
@@ -25,7 +24,7 @@ from pounce.pour.meter import Say
 from pounce.pour.run import Did, Run, load, run_file, save
 from pounce.pour.things import Crucible, Furnace, Ingot, Things, own_things, write_things
 from pounce.pour.values import PourResult
-from tests.journeys.test_desktop import click, opened, settled
+from tests.journeys.windows import click, opened, settled
 from tests.unit.pour.made import block
 from tests.waits import LONG
 
@@ -41,16 +40,10 @@ def job_file(tmp_path: Path) -> Path:
     return path
 
 
-@pytest.fixture
-def session(qapp: QApplication, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Session]:
+@pytest.fixture(autouse=True)
+def quick_clock(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The pour's clock runs some times as fast."""
     monkeypatch.setenv(LAPSE, str(SPEED))
-    dress(qapp)
-    made = Session(Settings(tmp_path / "settings"))
-    made.window.show()
-    yield made
-    made.close()
-    qapp.setStyleSheet("")
-    made.window.deleteLater()
 
 
 def at_pour(qtbot: QtBot, session: Session, path: Path) -> tuple[PourCard, PourBoard]:

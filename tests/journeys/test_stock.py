@@ -22,11 +22,10 @@ from pounce.bench.view3d.asks import FEATURE_FROM, Spot
 from pounce.stock.values import Draft, Fill, Lettering, Machining
 from tests.conftest import mesh_of, write_stl
 from tests.journeys.test_command import pounce
-from tests.journeys.test_desktop import opened, session, settled
+from tests.journeys.windows import opened, settled
 from tests.waits import LONG
 
 M = m3.Manifold
-__all__ = ["session"]
 
 
 @pytest.fixture(scope="module")

@@ -12,13 +12,11 @@ from pathlib import Path
 
 import pytest
 from pypdf import PdfReader
-from PyQt6.QtWidgets import QApplication, QLabel
+from PyQt6.QtWidgets import QLabel
 from pytestqt.qtbot import QtBot
 
 from pounce.base.environment import MORE
 from pounce.bench.app import Session
-from pounce.bench.look.style import dress
-from pounce.bench.settings import Settings
 from pounce.bench.widgets.craft import craft_text
 from pounce.job import file
 from pounce.route.keys import keys
@@ -26,7 +24,7 @@ from pounce.route.opening import chosen, open_any
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import ids
 from tests.conftest import box, mesh_of, write_stl
-from tests.journeys.test_desktop import opened, settled
+from tests.journeys.windows import opened, settled
 from tests.toy.stop import CRATE
 from tests.waits import LONG
 
@@ -94,31 +92,23 @@ def test_command_check_sheet_and_job_file(part: Path, tmp_path: Path) -> None:
 
 
 @pytest.mark.usefixtures("toy")
-def test_the_window_shows_it(qtbot: QtBot, qapp: QApplication, part: Path, tmp_path: Path) -> None:
-    dress(qapp)
-    session = Session(Settings(tmp_path / "settings"))
-    session.window.show()
-    try:
-        window = opened(qtbot, session, part)
-        window.actions_by_name["Go to Crate"].trigger()
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(CRATE) is not None, timeout=LONG)
-        window.refresh()
-        assert window.stop == "crate" and window.route.buttons["crate"].accessibleName().startswith("Crate: A crate")
-        card = window.cards["crate"]
-        titles = [one.text() for one in card.findChildren(QLabel)]
-        assert {"Crate", "What it travels in.", "Straw all round", "Least height", "Inside"} <= set(titles)
-        before = window.document.results().need(CRATE).size_mm[0]
-        room = next(figure for choice, figure in card.own if choice.key == "room")
-        room.setValue(50.0)
-        settled(qtbot, window)
-        qtbot.waitUntil(lambda: window.document.results().get(CRATE) is not None, timeout=LONG)
-        assert window.document.results().need(CRATE).size_mm[0] == pytest.approx(before + 60.0)
-        assert window.document.job.more == {"crate": {"room": 50.0}}
-        window.actions_by_name["Undo"].trigger()
-        assert window.document.job.more == {}
-        assert craft_text("crate").startswith("# Crate")
-    finally:
-        session.close()
-        qapp.setStyleSheet("")
-        session.window.deleteLater()
+def test_the_window_shows_it(qtbot: QtBot, session: Session, part: Path) -> None:
+    window = opened(qtbot, session, part)
+    window.actions_by_name["Go to Crate"].trigger()
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(CRATE) is not None, timeout=LONG)
+    window.refresh()
+    assert window.stop == "crate" and window.route.buttons["crate"].accessibleName().startswith("Crate: A crate")
+    card = window.cards["crate"]
+    titles = [one.text() for one in card.findChildren(QLabel)]
+    assert {"Crate", "What it travels in.", "Straw all round", "Least height", "Inside"} <= set(titles)
+    before = window.document.results().need(CRATE).size_mm[0]
+    room = next(figure for choice, figure in card.own if choice.key == "room")
+    room.setValue(50.0)
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(CRATE) is not None, timeout=LONG)
+    assert window.document.results().need(CRATE).size_mm[0] == pytest.approx(before + 60.0)
+    assert window.document.job.more == {"crate": {"room": 50.0}}
+    window.actions_by_name["Undo"].trigger()
+    assert window.document.job.more == {}
+    assert craft_text("crate").startswith("# Crate")

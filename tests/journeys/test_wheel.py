@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from pounce.route.demo_jobs import DEMOS
+from tests.tree import whole_tree
 from tests.waits import slowness
 
 ROOT = Path(__file__).parents[2]
@@ -21,7 +22,8 @@ LEFT = (".pyc",)
 def wheel(tmp_path_factory: pytest.TempPathFactory) -> Path:
     out = tmp_path_factory.mktemp("wheel")
     words = [sys.executable, "-m", "pip", "wheel", "-q", "--no-deps", "--no-build-isolation", "-w", str(out), str(ROOT)]
-    subprocess.run(words, check=True, timeout=300 * slowness(), capture_output=True)
+    with whole_tree():
+        subprocess.run(words, check=True, timeout=300 * slowness(), capture_output=True)
     (made,) = out.glob("*.whl")
     return made
 
@@ -30,11 +32,12 @@ def test_the_wheel_holds_every_file_of_the_program(wheel: Path) -> None:
     with zipfile.ZipFile(wheel) as archive:
         held = {name for name in archive.namelist() if name.startswith("pounce/")}
     source = ROOT / "src"
-    wanted = {
-        path.relative_to(source).as_posix()
-        for path in (source / "pounce").rglob("*")
-        if path.is_file() and path.suffix not in LEFT and "__pycache__" not in path.parts
-    }
+    with whole_tree():
+        wanted = {
+            path.relative_to(source).as_posix()
+            for path in (source / "pounce").rglob("*")
+            if path.is_file() and path.suffix not in LEFT and "__pycache__" not in path.parts
+        }
     assert wanted - held == set()
     assert "pounce/handbook/index.html" in held and "pounce/handbook/handbook.css" in held
     assert any(name.endswith(".3mf") for name in held) and "pounce/route/demo/season.json" in held

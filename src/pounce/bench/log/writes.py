@@ -9,6 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from pounce.base.errors import UserFault
+from pounce.base.log import note_fault
 from pounce.logbook.keeping import book_file
 from pounce.logbook.values import Event, Line, Photo, Pour
 from pounce.route import entry
@@ -23,6 +24,7 @@ class Writes(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._thread = ThreadPoolExecutor(1, "logbook")
+        self._closed = False
         self._done.connect(lambda answer: answer())
 
     def do(self, work: Callable[[], Any], then: Callable[[Any], object] | None = None) -> None:
@@ -34,16 +36,20 @@ class Writes(QObject):
         self._thread.submit(work).add_done_callback(came)
 
     def close(self) -> None:
-        """What is being written is written first."""
+        """What is being written is written first; nobody is there any more who hears that it was."""
         self._thread.shutdown(wait=True)
+        self._closed = True
 
     def _answer(self, future: "Future[Any]", then: Callable[[Any], object] | None) -> None:
         try:
             answer = future.result()
         except UserFault as fault:
-            self.fault.emit(str(fault))
+            if self._closed:
+                note_fault("logbook", fault)
+            else:
+                self.fault.emit(str(fault))
             return
-        if then is not None:
+        if then is not None and not self._closed:
             then(answer)
 
 

@@ -48,7 +48,8 @@ def dress(app: QApplication, contrast: bool = False) -> None:
     app.setFont(font("body"))
     if app.findChild(KeyboardFocus) is None:
         app.installEventFilter(KeyboardFocus(app))
-    app.setStyleSheet(sheet())
+    if app.styleSheet() != (wanted := sheet()):  # every widget is gone over anew, and that takes a while
+        app.setStyleSheet(wanted)
 
 
 def sheet() -> str:
