@@ -168,11 +168,10 @@ def rims(mesh: Mesh, table: Edges, plan: Plan) -> tuple[Floats, Floats]:
     ends = np.concatenate([table.pair_ends[turned | beside], table.open_ends])
     least, most = np.full(plan.shape, np.inf), np.full(plan.shape, -np.inf)
     mark_segments(np.ascontiguousarray(mesh.vertices[ends]), plan.low, plan.step, least, most)
-    near = np.ones((3, 3), bool)
-    least = ndimage.minimum_filter(least, footprint=near, mode="nearest")
-    most = ndimage.maximum_filter(most, footprint=near, mode="nearest")
-    bottom = ndimage.minimum_filter(np.where(plan.covered, plan.bottom, np.inf), footprint=near, mode="nearest")
-    top = ndimage.maximum_filter(np.where(plan.covered, plan.top, -np.inf), footprint=near, mode="nearest")
+    least = ndimage.minimum_filter(least, size=3, mode="nearest")
+    most = ndimage.maximum_filter(most, size=3, mode="nearest")
+    bottom = ndimage.minimum_filter(np.where(plan.covered, plan.bottom, np.inf), size=3, mode="nearest")
+    top = ndimage.maximum_filter(np.where(plan.covered, plan.top, -np.inf), size=3, mode="nearest")
     known = np.isfinite(least)
     return np.where(known, least, bottom), np.where(known, most, top)
 
@@ -185,7 +184,8 @@ def _best_level(lo: Floats, hi: Floats) -> float:
         return min(max(middle, float(lo.max())), float(hi.min()))
     ends = np.sort(np.concatenate([lo, hi]))
     tried = np.unique(ends[:: max(1, len(ends) // 200)])
-    inside = [int(((lo <= h) & (h <= hi)).sum()) for h in tried]
+    # begun at or under a height, less those that have ended under it
+    inside = np.searchsorted(np.sort(lo), tried, "right") - np.searchsorted(np.sort(hi), tried, "left")
     return float(tried[int(np.argmax(inside))])
 
 
@@ -311,9 +311,9 @@ def _eased(field: Floats, here: Bools, at: Bools) -> Floats:
     """The same joint with its creases eased away from the rim."""
     out = np.where(here, field, 0.0)
     weight = here.astype(float)
+    total = np.maximum(ndimage.uniform_filter(weight, 3, mode="nearest"), 1e-12)
     for _ in range(12):
-        total = ndimage.uniform_filter(weight, 3, mode="nearest")
-        mean = ndimage.uniform_filter(out * weight, 3, mode="nearest") / np.maximum(total, 1e-12)
+        mean = ndimage.uniform_filter(out * weight, 3, mode="nearest") / total
         out = np.where(here & ~at, mean, out)
     return np.asarray(out)
 

@@ -65,7 +65,7 @@ def live_look(mesh: Mesh, among: Representatives, direction: Floats, required_de
     down = opened(tree, among.points, among.normals, -slope, -way, mesh.diagonal)
     heights = among.points @ way
     low, high = float(heights.min()), float(heights.max())
-    pieces = Pieces(np.repeat(heights[:, None], 3, axis=1), np.full(len(heights), among.share), up, down)
+    pieces = Pieces(heights, np.full(len(heights), among.share), up, down)
     height, _ = best_height(pieces, low, high, lambda at: _level(slope, heights, at, 2e-3 * (high - low)))
     above = heights >= height
     # level faces in the joint leave by the side they are open to

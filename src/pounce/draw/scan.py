@@ -17,8 +17,8 @@ LEVEL = 1e-7
 
 @dataclass(frozen=True, eq=False)
 class Pieces:
-    """Pieces of surface: ``heights`` (k, 3) of their corners along the draw, ``areas`` (k,), ``up`` and ``down``
-    (k,).
+    """Pieces of surface: ``heights`` (k, 3) of their corners along the draw, or (k,) of points that stand for level
+    ones; ``areas`` (k,), ``up`` and ``down`` (k,).
     """
 
     heights: Floats
@@ -29,6 +29,8 @@ class Pieces:
 
 def below(heights: Floats, areas: Floats, at_mm: float) -> Floats:
     """(k,) area of each triangle that lies below ``at_mm``, exactly; level ones count as below when under it."""
+    if heights.ndim == 1:
+        return np.asarray(np.where(heights < at_mm, areas, 0.0))
     a, b, c = np.sort(heights, axis=1).T
     level = c - a <= 0.0
     with np.errstate(divide="ignore", invalid="ignore"):
@@ -43,12 +45,25 @@ def locked_at(pieces: Pieces, at_mm: float, slack_mm: float) -> float:
     """Locked area (mm2) with the joint at this height; level faces within the slack of it take their free side."""
     under = below(pieces.heights, pieces.areas, at_mm)
     over = pieces.areas - under
-    a, b, c = pieces.heights.T
-    low, high = np.minimum(np.minimum(a, b), c), np.maximum(np.maximum(a, b), c)
+    if pieces.heights.ndim == 1:
+        low = high = pieces.heights
+    else:
+        a, b, c = pieces.heights.T
+        low, high = np.minimum(np.minimum(a, b), c), np.maximum(np.maximum(a, b), c)
     at_joint = (low >= at_mm - slack_mm) & (high <= at_mm + slack_mm)
     locked = np.where(pieces.up, 0.0, over) + np.where(pieces.down, 0.0, under)
     free = at_joint & (pieces.up | pieces.down)
     return float(locked[~free].sum())
+
+
+def _steps(heights: Floats, areas: Floats, down: Bools, constant: float) -> tuple[Floats, Floats]:
+    """:func:`scan` of points, which are level: nothing but steps."""
+    place = np.where(down, heights, np.nextafter(heights, 2.0))
+    order = np.argsort(place, kind="stable")
+    place = place[order]
+    running = np.cumsum(np.where(down, -areas, areas)[order])
+    last = np.r_[place[1:] != place[:-1], True]
+    return place[last], np.maximum(constant + float(areas[down].sum()) + running[last], constant)
 
 
 def scan(pieces: Pieces) -> tuple[Floats, Floats]:
@@ -61,6 +76,9 @@ def scan(pieces: Pieces) -> tuple[Floats, Floats]:
     areas = pieces.areas[one_way]
     middle = (heights.min() + heights.max()) / 2.0
     half = max((heights.max() - heights.min()) / 2.0, 1e-12)
+    if heights.ndim == 1:
+        knots, value = _steps((heights - middle) / half, areas, pieces.down[one_way], constant)
+        return knots * half + middle, value
     a, b, c = np.sort((heights - middle) / half, axis=1).T
     level = c - a < LEVEL
     sign = np.where(pieces.down[one_way], -1.0, 1.0)

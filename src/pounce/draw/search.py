@@ -103,7 +103,7 @@ def look(mesh: Mesh, tree: Tree, points: Points, direction: Floats, source: str)
 
 def _pieces(points: Points, direction: Floats, up: Bools, down: Bools) -> Pieces:
     heights = points.at @ direction
-    return Pieces(np.repeat(heights[:, None], 3, axis=1), np.full(len(heights), points.share), up, down)
+    return Pieces(heights, np.full(len(heights), points.share), up, down)
 
 
 @dataclass(frozen=True, eq=False)

@@ -72,3 +72,17 @@ def test_a_level_face_in_the_joint_takes_its_free_side() -> None:
     assert locked_at(top, 10.0, 0.01) == 0.0
     assert locked_at(top, 9.0, 0.01) == 0.0  # under the joint of nothing: it lies above and leaves up
     assert locked_at(top, 11.0, 0.01) == 6.0
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_points_are_level_pieces(seed: int) -> None:
+    noise = np.random.default_rng(seed)
+    # some at the very same height, as on a level face
+    heights = np.round(noise.uniform(-20.0, 20.0, 300), seed % 3)
+    areas, up, down = noise.uniform(0.1, 5.0, 300), noise.random(300) < 0.5, noise.random(300) < 0.5
+    points, faces = Pieces(heights, areas, up, down), Pieces(np.repeat(heights[:, None], 3, axis=1), areas, up, down)
+    for one, other in zip(scan(points), scan(faces), strict=True):
+        assert np.array_equal(one, other)
+    for at in (-21.0, -3.0, float(heights[7]), 11.5, 21.0):
+        for slack in (0.0, 0.5):
+            assert locked_at(points, at, slack) == locked_at(faces, at, slack)
