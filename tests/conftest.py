@@ -103,5 +103,5 @@ def own_folders(request: pytest.FixtureRequest, tmp_path: Path, monkeypatch: pyt
     """No test reads or writes the user's own settings."""
     if any(request.node.get_closest_marker(name) for name in ("fresh", "alone", "speed")):
         monkeypatch.setenv("POUNCE_RESULTS", str(tmp_path / "results"))
-    for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
+    for name in ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME", "XDG_STATE_HOME"):
         monkeypatch.setenv(name, str(tmp_path / name.lower()))

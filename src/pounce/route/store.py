@@ -117,6 +117,8 @@ class ResultStore:
                 self._trim()
         except OSError:
             pass
+        except Exception as error:  # noqa: BLE001  what cannot be packed is our bug, and costs only the keeping
+            note_fault("results", error)
         finally:
             with contextlib.suppress(OSError):
                 if temporary:

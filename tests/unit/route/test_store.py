@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from pounce.base.log import log_file
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.route import store as room
@@ -68,6 +69,12 @@ def test_a_disk_that_takes_nothing_costs_only_the_keeping(
     monkeypatch.setattr(room, "_written_whole", full)
     store.put("key", 1)
     assert store.take("key") is None and not list((tmp_path / "mine").iterdir())
+
+
+def test_what_cannot_be_packed_is_noted_and_stops_nothing(store: ResultStore, tmp_path: Path) -> None:
+    store.put("key", {"a": np.arange(9), "b": lambda: None})
+    assert store.take("key") is None and list((tmp_path / "mine").iterdir()) == []
+    assert "results: " in log_file().read_text(encoding="utf-8")
 
 
 def test_what_is_larger_than_a_result_may_be_is_not_kept(store: ResultStore, tmp_path: Path) -> None:
