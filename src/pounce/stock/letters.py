@@ -33,6 +33,8 @@ LOOKS_ALIKE = 0.9
 MORE = (1.02, 1.3, 1.7, 2.5)
 MITRE = 10.0
 SMOOTH_MM = 0.01
+# Facets of a whole turn of an inner corner.
+ROUND = 24
 
 
 @dataclass(frozen=True, eq=False)
@@ -123,7 +125,8 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
     section = manifold3d.CrossSection([np.ascontiguousarray(loop) for loop in loops], manifold3d.FillRule.NonZero)
     tall = abs(asked.proud_mm)
     raised = asked.proud_mm > 0.0
-    letters = drafted([np.asarray(loop) for loop in section.simplify(0.01).to_polygons()], tall)
+    bare = [np.asarray(loop) for loop in section.simplify(0.01).to_polygons()]
+    letters = drafted(bare, tall, finest if raised else 0.0)
     if asked.mirrored:
         letters = [[loop[::-1] * np.array([-1.0, 1.0]) for loop in letter] for letter in letters]
     clean = [loop for letter in letters for loop in letter]
@@ -142,7 +145,8 @@ def written(body: Mesh, feature: Feature, asked: Lettering, at: Floats, grain_mm
     tools = [Mesh.of(at + block.vertices @ frame, block.faces) for block in blocks]
     made = joined_to(body, tools, line, cut=not raised)
     points = np.concatenate(clean)
-    filled = sum(shapely.Polygon(one[0], one[1:]).area for one in letters) / float(section.area()) - 1.0
+    # round corners fill a little too, and nobody reads them otherwise
+    filled = sum(shapely.Polygon(one[0], one[1:]).area for one in drafted(bare, tall)) / float(section.area()) - 1.0
     return Written(made, stroke, float(np.ptp(points[:, 0])), filled)
 
 
@@ -187,23 +191,27 @@ def _right(normal: Floats) -> Floats:
     return np.array([1.0, 0.0, 0.0]) if float(np.linalg.norm(across)) < 1e-6 else unit(across)
 
 
-def drafted(loops: list[Floats], tall_mm: float) -> list[list[Floats]]:
+def drafted(loops: list[Floats], tall_mm: float, slit_mm: float = 0.0) -> list[list[Floats]]:
     """Outlines (n, 2) of each letter, so that they may be widened by their draft without running into themselves.
 
     A notch or a counter narrower than the draft takes at its foot would close there before it is deep, and its walls
-    would hang over: such are filled (a closing, by the width at the foot, in mathematical morphology).
+    would hang over: such are filled (a closing, by the width at the foot, in mathematical morphology). Beyond that, no
+    inner corner is narrower at the foot than ``slit_mm``, the finest that the sand keeps: it is rounded as a cutter
+    would leave it.
     """
     lean = _foot_mm(tall_mm)
     section = manifold3d.CrossSection([np.ascontiguousarray(loop) for loop in loops], manifold3d.FillRule.NonZero)
-    return [found for letter in section.decompose() for found in _closed(letter, lean)]
+    return [found for letter in section.decompose() for found in _closed(letter, lean, slit_mm / 2.0)]
 
 
-def _closed(letter: manifold3d.CrossSection, lean: float) -> list[list[Floats]]:
-    """The letter's outlines with what is too narrow filled, by no more than it takes to keep them from crossing.
-    UserFault where nothing does.
+def _closed(letter: manifold3d.CrossSection, lean: float, corner: float) -> list[list[Floats]]:
+    """The letter's outlines with what is too narrow filled, by no more than it takes to keep them from crossing, its
+    inner corners round by ``corner`` at the foot. UserFault where nothing does.
     """
     for more in MORE:
-        wide = letter.offset(lean * more, manifold3d.JoinType.Miter, MITRE)
+        wide = letter.offset(lean * more + corner, manifold3d.JoinType.Miter, MITRE)
+        if corner > 0.0:
+            wide = wide.offset(-corner, manifold3d.JoinType.Round, 2.0, ROUND)
         smooth = wide.offset(-lean * more, manifold3d.JoinType.Miter, MITRE).simplify(SMOOTH_MM)
         found = [_outer_first(piece) for piece in smooth.decompose()]
         if all(_stays_simple(one, lean) for one in found):

@@ -6,12 +6,14 @@ import pytest
 import shapely
 
 from pounce.base.errors import UserFault
+from pounce.base.progress import silent
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line, move_line
 from pounce.metals.tables import limits
+from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import STOCK
+from pounce.route.stops import PROOF, STOCK
 from pounce.stock.letters import drafted, outlines, stroke_of
 from pounce.stock.values import Addition, Draft, Fillets, Finish, Lettering, LineKind, Machining
 from tests.conftest import model_of
@@ -26,7 +28,8 @@ def test_text_stands_on_its_face_and_is_refused_where_sand_cannot_show_it() -> N
     added = change(results)
     assert results.need(STOCK).mesh.bounds[1][2] == pytest.approx(16.2, abs=1e-6)
     sunk = -stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 10.0, -1.2), height=0.0).need(STOCK).added_mm3
-    assert sunk == pytest.approx(added, rel=1e-3)
+    # raised ones have round inner corners, where the sand would end in an edge
+    assert sunk < added == pytest.approx(sunk, rel=0.01)
     fine = stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 3.0, 1.2), height=0.0).need(STOCK)
     assert "shows nothing finer" in fine.lines[0].trouble and fine.added_mm3 == pytest.approx(0.0, abs=1e-9)
     turned = stocked(plate, Lettering("GLASSHOUSE 3", (60.0, 20.0, 15.0), 10.0, 1.2, turn_deg=90.0), height=0.0).need(
@@ -168,3 +171,15 @@ def test_a_letters_foot_stays_on_its_face(deep: float, fits: bool) -> None:
     plate = M.cube([120, deep, 15])
     line = stocked(plate, Lettering("HIH", (60.0, deep / 2.0, 15.0), 10.0, 1.2), height=0.0).need(STOCK).lines[0]
     assert bool(line.trouble) != fits
+
+
+@pytest.mark.parametrize("high", [8.0, 12.0])
+def test_the_sand_between_strokes_has_neither_slits_nor_edges(high: float) -> None:
+    """Inner corners are round: a plate with text on it is told of no sand that is finer than its grain."""
+    plate = model_of(M.cube([160, 60, 15]))
+    job = edits.set_draw(with_model(Job(name="Plate"), plate), (0.0, 0.0, 1.0)).job
+    text = Lettering("MAN VAWKY 147", (80.0, 30.0, 15.0), high, 1.2)
+    job = add_line(add_line(job, Draft(2.0)).job, text).job
+    results = Pipeline().run(job, plate, silent, until=PROOF)
+    assert not any(line.trouble for line in results.need(STOCK).lines)
+    assert {"finer-than-sand", "sharp-sand"} & {one.code for one in PROOF.findings(results)} == set()
