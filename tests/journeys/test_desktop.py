@@ -25,11 +25,12 @@ from pounce.bench.headlines import headline
 from pounce.bench.settings import Settings
 from pounce.bench.stops.view import title_of
 from pounce.bench.widgets.causes import CauseRow, CuredRow
+from pounce.bench.widgets.parts import Figure
 from pounce.bench.window import Window
 from pounce.job import edits
 from pounce.job.unsaved import edits_file
 from pounce.route.opening import open_any
-from pounce.route.stops import ids
+from pounce.route.stops import MOULD, ids
 from tests.conftest import box, mesh_of, write_stl
 from tests.journeys.windows import click, cut_off, opened, settled
 from tests.waits import LONG, slowness
@@ -169,6 +170,7 @@ def test_a_model_dropped_on_the_window_opens(qtbot: QtBot, session: Session, arm
 
 def test_units_switch_everywhere(qtbot: QtBot, session: Session, arm: Path) -> None:
     window = opened(qtbot, session, arm)
+    document = window.document
     click(qtbot, window.status.units["in"])
     assert "in." in headline("part", window.document.results(), session.document.unit).head  # type: ignore[arg-type]
     assert Settings(session.settings._file.parent).unit == "in"
@@ -177,6 +179,21 @@ def test_units_switch_everywhere(qtbot: QtBot, session: Session, arm: Path) -> N
     shown = [label.text() for label in window.cards["parting"].findChildren(QLabel)]
     assert any(text.endswith("\u00a0in") for text in shown)
     assert not any(text.endswith("\u00a0mm") for text in shown)
+    # fields too, within their ranges: a bed of 220 mm is neither 9 inches nor the least in mm
+    settled(qtbot, window, whole=True)
+    for stop in ("parting", "pattern", "mould"):
+        window.go(stop)
+        window.refresh()
+        fields = [one for one in window.cards[stop].findChildren(Figure) if one.isVisible()]
+        assert fields and not any(one.suffix() == " mm" for one in fields), stop
+    assert document.job is not None
+    bed, flask = document.job.pattern.bed_mm, document.results().need(MOULD).flask  # type: ignore[union-attr]
+    shown_bed = [one.value() for one in window.cards["pattern"].bed]  # type: ignore[attr-defined]
+    assert shown_bed == pytest.approx([bed[0] / 25.4, bed[1] / 25.4], abs=6e-4)
+    card = window.cards["mould"]
+    assert card.long.value() == pytest.approx(flask.long_mm / 25.4, abs=6e-4)  # type: ignore[attr-defined]
+    card.drag.setValue(5.0)  # type: ignore[attr-defined]
+    assert document.job.rig.drag_mm == pytest.approx(127.0)
 
 
 def test_hovering_a_finding_lights_its_place_and_back(qtbot: QtBot, session: Session, bearing: Path) -> None:

@@ -83,6 +83,31 @@ def test_showing_a_value_says_nothing_and_giving_one_does(qtbot: QtBot) -> None:
     assert not segments.button("x").isChecked() and not segments.button("y").isChecked()
 
 
+@pytest.mark.parametrize(
+    ("low", "high", "digits", "step"), [(1.0, 30.0, 1, 0.5), (40.0, 3000.0, 0, 5.0), (0.02, 1.0, 2, 0.04)]
+)
+def test_a_length_is_shown_in_inches_within_its_own_range(
+    qtbot: QtBot, low: float, high: float, digits: int, step: float
+) -> None:
+    figure = Figure(" mm", low, high, digits, step, "F")
+    qtbot.addWidget(figure)
+    said: list[float] = []
+    figure.given.connect(said.append)
+    value = low + 0.1 * (high - low)
+    figure.show_length(value, "in")
+    assert said == [] and figure.suffix() == " in"
+    assert figure.value() == pytest.approx(value / 25.4, abs=5.1e-4)
+    # neither end lies outside what the choice takes
+    assert low <= 25.4 * figure.minimum() <= low + 0.03 and high - 0.03 <= 25.4 * figure.maximum() <= high
+    assert 0.3 < 25.4 * figure.singleStep() / step < 3.0
+    before = figure.value()
+    figure.stepUp()
+    assert said == [pytest.approx(before + figure.singleStep(), abs=1e-9)]
+    figure.show_length(value, "mm")
+    assert figure.suffix() == " mm" and figure.value() == pytest.approx(value, abs=0.51 * 10.0**-digits)
+    assert (figure.minimum(), figure.maximum(), figure.singleStep()) == (low, high, step) and len(said) == 1
+
+
 def test_every_mark_has_a_shape_and_a_name_of_its_own(qtbot: QtBot) -> None:
     pictures = []
     for name in ("clean", "tight", "locked", "open", "half", "filled"):

@@ -5,7 +5,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QWidget
 
-from pounce.base.units import from_mm, length, mass, quantity, to_mm
+from pounce.base.units import length, mass, quantity, to_mm
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import chooser, figure, segments
 from pounce.bench.cards.rows import row as row_of
@@ -207,8 +207,6 @@ class CoresCard(Card):
 
     def _show_core(self, core: Core, unit: str) -> None:
         for field, control in self.figures.items():
-            control.setSuffix(f" {unit}")
-            control.setDecimals(3 if unit == "in" else (2 if field == "clearance_mm" else 1))
             kinds = _KINDS.get(field)
             if kinds is None:
                 value = core.vent_mm if field == "vent_mm" else max(one.clearance_mm for one in core.prints)
@@ -216,7 +214,7 @@ class CoresCard(Card):
                 mine = [core_print.length_mm for core_print in core.prints if core_print.kind in kinds]
                 self._rows[field].setVisible(bool(mine))
                 value = max(mine, default=0.0)
-            control.show_value(from_mm(value, unit))
+            control.show_length(value, unit)
         self.box.show_choice(core.boxes[0].style)
         load, sand = core.loads, mixes()[self.document.job.cores.mix]  # type: ignore[union-attr]
         rows = [("Make", mass(core.make_kg)), ("Dry sand", mass(core.sand_kg)), (sand.binder, mass(core.binder_kg))]

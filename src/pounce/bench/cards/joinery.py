@@ -6,7 +6,7 @@ from typing import Any
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from pounce.base.choice import Choice, Flag
-from pounce.base.units import from_mm, to_mm
+from pounce.base.units import to_mm
 from pounce.bench.cards.rows import check, chooser, figure, row, segments
 from pounce.bench.widgets.parts import Figure, Row
 from pounce.job.choose import choose
@@ -67,7 +67,7 @@ class Joinery(_Group):
         self.dowels.chosen.connect(partial(self._give, DOWELS))
         self._kind = self._row(DOWELS, self.dowels)
         self.thick, self.count, self.proud = figure(DOWEL), figure(DOWEL_COUNT), figure(PROUD)
-        self.thick.given.connect(partial(self._give, DOWEL))
+        self.thick.given.connect(lambda _: self._give(DOWEL, self._mm(self.thick)))
         self.count.given.connect(lambda value: self._give(DOWEL_COUNT, int(value)))
         self.proud.given.connect(lambda _: self._give(PROUD, self._mm(self.proud)))
         self._sizes = [self._row(DOWEL, self.thick), self._row(DOWEL_COUNT, self.count), self._row(PROUD, self.proud)]
@@ -98,10 +98,9 @@ class Joinery(_Group):
         self.screw_kind.show_choice(choices.screw)
         self.count.show_value(choices.dowel_count)
         if pattern.dowel_mm:
-            self.thick.show_value(pattern.dowel_mm[0])
+            self.thick.show_length(pattern.dowel_mm[0], unit)
         usual = limits()["dowel_proud"].value if choices.dowels == "pins" else deepest(pattern)
-        self.proud.setSuffix(f" {unit}")
-        self.proud.show_value(from_mm(usual if choices.proud_mm is None else choices.proud_mm, unit))
+        self.proud.show_length(usual if choices.proud_mm is None else choices.proud_mm, unit)
 
 
 def deepest(pattern: PatternResult) -> float:
@@ -141,9 +140,7 @@ class Mounting(_Group):
         for shown in self._more:
             shown.setVisible(pattern.mount is not None)
         self.copies.show_value(choices.copies)
-        self.pin.setSuffix(f" {unit}")
-        self.pin.show_value(from_mm(choices.pin_mm, unit))
+        self.pin.show_length(choices.pin_mm, unit)
         if pattern.mount is not None:
             for one, side in zip(self.flask, pattern.mount.flask_mm, strict=True):
-                one.setSuffix(f" {unit}")
-                one.show_value(from_mm(side, unit))
+                one.show_length(side, unit)

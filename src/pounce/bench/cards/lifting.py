@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QStyle, QVBoxLayout, QWidget
 
-from pounce.base.units import from_mm, to_mm
+from pounce.base.units import to_mm
 from pounce.bench.cards.rows import figure
 from pounce.bench.cards.rows import row as row_of
 from pounce.bench.document import Document
@@ -56,9 +56,7 @@ class Lifting(QWidget):
 
     def show_choices(self, results: Results, choices: PartingChoices, unit: str) -> None:
         """Shows rapping and tilt; without a closed part that is drawn there is no trial."""
-        self.rap.setSuffix(f" {unit}")
-        self.rap.setDecimals(3 if unit == "in" else 2)
-        self.rap.show_value(from_mm(choices.rap_mm, unit))
+        self.rap.show_length(choices.rap_mm, unit)
         self.rock.show_value(choices.tilt_deg)
         draws = results.metal is not None and results.metal.pattern.draws
         for one in self._buttons:

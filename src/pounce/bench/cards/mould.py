@@ -4,7 +4,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from pounce.base.units import from_mm, mass, plain, quantity
+from pounce.base.units import from_mm, mass, plain, quantity, to_mm
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import chooser, figure, row, segments
 from pounce.bench.widgets.flasks import FlasksDialog
@@ -37,8 +37,8 @@ class MouldCard(Card):
         self.wide.setToolTip(INSIDE.help)
         self.body.addWidget(Row("Inside", _side_by_side(self.long, self.wide), INSIDE.help))
         self.cope, self.drag = figure(COPE), figure(DRAG)
-        self.cope.given.connect(self.giving(COPE))
-        self.drag.given.connect(self.giving(DRAG))
+        self.cope.given.connect(lambda value: self.giving(COPE)(self._mm(value)))
+        self.drag.given.connect(lambda value: self.giving(DRAG)(self._mm(value)))
         self.body.addWidget(Row("Cope, drag", _side_by_side(self.cope, self.drag), COPE.help))
         self.count = figure(COUNT)
         self.count.setFixedWidth(FIELD_PX)
@@ -97,7 +97,10 @@ class MouldCard(Card):
         self.document.work()
 
     def _inside(self, _value: float) -> None:
-        self.document.edit(rig_edits.set_inside, (self.long.value(), self.wide.value()))
+        self.document.edit(rig_edits.set_inside, (self._mm(self.long.value()), self._mm(self.wide.value())))
+
+    def _mm(self, value: float) -> float:
+        return round(to_mm(value, self.document.unit), 3)
 
     def refresh_body(self) -> None:
         """Shows choices and what came of them."""
@@ -124,10 +127,14 @@ class MouldCard(Card):
             return
         for shown in self.lying:  # on end the cup is cut in the joint, and there is no runner to end
             shown.setVisible(not rig.on_end)
-        self.long.show_value(rig.flask.long_mm)
-        self.wide.show_value(rig.flask.wide_mm)
-        self.cope.show_value(rig.flask.cope_mm)
-        self.drag.show_value(rig.flask.drag_mm)
+        f, unit = rig.flask, self.document.unit
+        for field, mm in (
+            (self.long, f.long_mm),
+            (self.wide, f.wide_mm),
+            (self.cope, f.cope_mm),
+            (self.drag, f.drag_mm),
+        ):
+            field.show_length(mm, unit)
         self.gates.show_value(sum(gate.casting == 0 for gate in rig.gates))
         self.metal_title.setText(f"Metal, yield {round(100.0 * rig.weights.metal_yield)} %")
         self.metal.show_rows(_metal(rig, self.document.unit))

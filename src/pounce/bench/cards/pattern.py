@@ -283,8 +283,7 @@ class PatternCard(Card):
             bool(making.layers) or pattern.mount is not None or any(core_print.part for core_print in making.prints)
         )
         for field, side in zip(self.bed, job.pattern.bed_mm[:2], strict=True):
-            field.setSuffix(f" {unit}")
-            field.show_value(from_mm(side, unit))
+            field.show_length(side, unit)
         self.timber.show_choice(job.pattern.timber)
         self.leaves.show_choice(job.method.pattern)
         self.paper.show_choice(job.pattern.paper)
@@ -297,10 +296,9 @@ class PatternCard(Card):
             name, own = choice.field, getattr(job.pattern, choice.field)
             value = float(usual[name] if own is None else own)
             if choice.unit == "mm":
-                self.figures[name].setSuffix(f" {unit}")
-                self.figures[name].setDecimals(3 if unit == "in" else 2 if name == "layer_mm" else 1)
-                value = from_mm(value, unit)
-            self.figures[name].show_value(value)
+                self.figures[name].show_length(value, unit)
+            else:
+                self.figures[name].show_value(value)
 
     def _show_printer(self, choices: PatternChoices, making: Making, printed: bool) -> None:
         beds = self.document.settings.values.beds

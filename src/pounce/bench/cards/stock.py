@@ -105,13 +105,10 @@ class LineRow(QWidget):
             value = asked if asked is not None else added.figures.get(key)
             if value is None:
                 value = added.figures.get(key, 12.0 if isinstance(line, Fill) else 0.0)
-            if self._long and unit == "in":
-                self.figure.setSuffix(" in")
-                self.figure.setDecimals(3)
-            elif self._long:
-                self.figure.setSuffix(" mm")
-                self.figure.setDecimals(_FIGURES[self._kind][4])
-            self.figure.show_value(from_mm(value, unit) if self._long else value)
+            if self._long:
+                self.figure.show_length(value, unit)
+            else:
+                self.figure.show_value(value)
 
     def _switch(self, on: bool) -> None:
         if not self._quiet and self.own >= 0:

@@ -1,5 +1,6 @@
 """Small widgets of the house: lines, labels, segmented choices, figure fields, the brass slider."""
 
+import math
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
@@ -18,6 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from pounce.base.units import from_mm
 from pounce.bench.look.focus import ringed
 from pounce.bench.look.tokens import colour, font
 from pounce.craft.glossary import explained
@@ -196,6 +198,10 @@ class Segments(QWidget):
         return self._buttons[key]
 
 
+# Decimals of a field in inches, and how far a press moves it there: the nearest of these to its step in mm.
+INCH_DIGITS, INCH_STEPS = 3, (0.001, 0.005, 0.01, 0.05, 0.1, 0.25, 0.5, 1.0, 5.0)
+
+
 class Figure(QDoubleSpinBox):
     """A figure with its unit; says ``given`` once the user has settled on a value."""
 
@@ -203,6 +209,7 @@ class Figure(QDoubleSpinBox):
 
     def __init__(self, suffix: str, low: float, high: float, digits: int, step: float, name: str) -> None:
         super().__init__()
+        self._low, self._high, self._digits, self._step = low, high, digits, step
         self.setDecimals(digits)
         self.setRange(low, high)
         self.setSingleStep(step)
@@ -217,6 +224,27 @@ class Figure(QDoubleSpinBox):
         """Shows a value without saying so."""
         self._quiet = True
         self.setValue(value)
+        self._quiet = False
+
+    def show_length(self, value_mm: float, unit: str) -> None:
+        """Shows a length without saying so, in a field that was made for mm: range, step and decimals follow the
+        reader's unit, or what is within its range in mm is not within it in inches.
+        """
+        self._quiet = True
+        if unit == "in":  # inside the range also as it is rounded
+            share = 10.0**INCH_DIGITS
+            self.setDecimals(INCH_DIGITS)
+            self.setRange(
+                math.ceil(from_mm(self._low, unit) * share) / share,
+                math.floor(from_mm(self._high, unit) * share) / share,
+            )
+            self.setSingleStep(min(INCH_STEPS, key=lambda one: abs(math.log(one / from_mm(self._step, unit)))))
+        else:
+            self.setDecimals(self._digits)
+            self.setRange(self._low, self._high)
+            self.setSingleStep(self._step)
+        self.setSuffix(f" {unit}")
+        self.setValue(from_mm(value_mm, unit))
         self._quiet = False
 
     def _tell(self, value: float) -> None:
