@@ -33,6 +33,7 @@ from pounce.bench.app import Session
 from pounce.bench.look.style import LEAST, dress, zoom_for
 from pounce.bench.look.tokens import set_scale
 from pounce.bench.settings import Settings
+from pounce.bench.widgets.parts import Figure
 from pounce.bench.window import Window
 from pounce.route.stops import ids
 from tests.waits import LONG, slowness
@@ -156,6 +157,32 @@ def test_no_text_is_cut_off_in_a_small_window(window: Window, stop: str) -> None
     assert window.width() == 1100 and window.height() == 700, "it does not become so small"
     assert cut_off(window) == []
     window.resize(QSize(1280, 800))
+
+
+def _lengths(window: Window, stop: str) -> dict[str, tuple[str, float]]:
+    """Suffix and value of every field on the stop's card that shows a length, by its name."""
+    window.refresh()
+    fields = [one for one in window.cards[stop].findChildren(Figure) if one.isVisible()]
+    return {one.accessibleName(): (one.suffix(), one.value()) for one in fields if one.suffix() in (" mm", " in")}
+
+
+@pytest.mark.parametrize("stop", ids())
+def test_every_length_is_the_same_in_inches_and_has_room(window: Window, stop: str) -> None:
+    _go(window, stop)
+    metric = _lengths(window, stop)
+    window.status.units["in"].click()
+    try:
+        _go(window, stop)
+        inches = _lengths(window, stop)
+        assert inches.keys() == metric.keys()
+        for name, (suffix, value) in inches.items():
+            # as far as either is rounded
+            assert suffix == " in" and 25.4 * value == pytest.approx(metric[name][1], abs=0.52), name
+            assert 25.4 * value == pytest.approx(metric[name][1], rel=0.02, abs=0.06), name
+        assert cut_off(window) == []
+    finally:
+        window.status.units["mm"].click()
+    assert _lengths(window, stop) == metric
 
 
 def test_the_window_is_never_larger_than_the_screen_has_room_for(window: Window) -> None:
