@@ -11,11 +11,12 @@ from pounce.route.results import Results
 from pounce.route.stops import CAUSES, stops
 from tests.conftest import model_of
 from tests.shapes import SHAPES
+from tests.worked import UNPOURED
 
 
 def worked(name: str) -> tuple[Results, CausesResult]:
     model = model_of(SHAPES[name](), name=name)
-    results = Pipeline().run(with_model(Job(), model), model)
+    results = Pipeline().run(with_model(Job(), model), model, skip=UNPOURED)
     return results, results.need(CAUSES)
 
 

@@ -27,6 +27,7 @@ from pounce.sheet.trueview import draw_true
 from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.values import Draft, Fill, Machining
 from tests.conftest import box, model_of
+from tests.worked import UNPOURED
 
 M = manifold3d.Manifold
 UP = (edits.set_draw, (0.0, 0.0, 1.0))
@@ -40,7 +41,7 @@ def worked(solid: manifold3d.Manifold, *steps: tuple[Any, ...]) -> tuple[Results
     job = with_model(Job(), model)
     for make, *arguments in steps:
         job = make(job, *arguments).job
-    return Pipeline().run(job, model), model
+    return Pipeline().run(job, model, skip=UNPOURED), model
 
 
 class Traced(Canvas):
@@ -169,7 +170,7 @@ def test_an_open_shell_still_gets_its_sheet_and_says_why_it_has_no_picture() -> 
     whole = model.bodies[0].mesh
     open_one = replace(model.bodies[0], mesh=Mesh.of(whole.vertices, whole.faces[2:]), closed=False)
     model = replace(model, bodies=(open_one,))
-    results = Pipeline().run(with_model(Job(), model), model)
+    results = Pipeline().run(with_model(Job(), model), model, skip=UNPOURED)
     text = pypdf.PdfReader(io.BytesIO(sheet_bytes(results, model))).pages[0].extract_text()
     assert "shell is open" in text and "Six steps" in text
 
