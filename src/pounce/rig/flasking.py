@@ -21,6 +21,7 @@ from pounce.rig.layout import Block, Laid, Tip, arranged, drawn_in
 from pounce.rig.lines import Lines, lines_of
 from pounce.rig.places import Place, chosen, places_of
 from pounce.rig.sections import Sections, Wanted, heads, sections_of
+from pounce.rig.solids import reach_of
 from pounce.rig.values import Board, Margins, RigChoices
 from pounce.rig.ways import Way, reached, ring_of, way_of
 
@@ -46,7 +47,8 @@ OWN_SIZE, BUILT = "own-size", "built"
 @dataclass(frozen=True, eq=False)
 class Asked:
     """What is rigged: choices, the lots of castings (the job's own first), margins, the kind of metal and its liquid
-    density (kg/m3), whether it lies in loose sand that nothing opens.
+    density (kg/m3), whether it lies in loose sand that nothing opens, and how far a tree's tiers stand apart
+    (:func:`pitch_of`, mm).
     """
 
     choices: RigChoices
@@ -55,6 +57,7 @@ class Asked:
     group: PouringGroup
     density: float
     loose: bool
+    pitch_mm: float = 0.0
 
     @property
     def up_mm(self) -> float:
@@ -93,12 +96,6 @@ class Asked:
     def tiers(self) -> int:
         """How many heights they lie at."""
         return math.ceil(len(self.order) / self.tier_count)
-
-    @property
-    def pitch_mm(self) -> float:
-        """From one tier to the next: a casting's height and the sand between castings."""
-        item = self.lots[0].item
-        return _high(item.up_mm + item.down_mm + self.margins.between)
 
     @property
     def rise_mm(self) -> float:
@@ -185,6 +182,33 @@ class Rigged:
     def wanted_gates(self) -> int:
         """Gates that all castings want."""
         return sum(fit.wanted_gates for fit in self.fits)
+
+
+def pitch_of(asked: Asked) -> float:
+    """From one tier of a tree to the next, mm: a casting's height, or the runner's where that stands out further, and
+    the sand between castings. The runner is what one tier's head asks, which is never the smaller.
+    """
+    lot, c = asked.lots[0], asked.choices
+    item, whole_kg = lot.item, asked.castings_kg * (1.0 + GATING_SHARE)
+    alone = lot.over_mm(asked.margins.over)
+    wall = lot.least_wall_mm
+    wanted = Wanted(
+        asked.group,
+        asked.density,
+        whole_kg,
+        alone,
+        item.up_mm,
+        item.down_mm,
+        1.0,
+        wall,
+        wall,
+        0.0,
+        None,
+        c.school,
+        c.cup,
+    )
+    over, under = reach_of(sections_of(wanted), c.runner_end == "whirl")
+    return _high(max(item.up_mm, over) + max(item.down_mm, under) + asked.margins.between)
 
 
 def margins_of(metal_id: str, group: PouringGroup, lots: tuple[Lot, ...]) -> Margins:

@@ -135,6 +135,14 @@ def trap_solid(at: Floats, wide_mm: float, runner_high: float, half: Half, only:
     return boolean.rod(at - [0.0, 0.0, low], np.array([0.0, 0.0, 1.0]), low + high, wide_mm / 2.0)
 
 
+def reach_of(s: Sections, whirls: bool) -> tuple[float, float]:
+    """How far the runner and its traps stand over and under the joint, mm."""
+    high = s.runner_high
+    if s.runner_half == "drag":
+        return TRAP_OVER * high if whirls else 0.0, high
+    return (1.0 + TRAP_OVER) * high if whirls else high, TRAP_UNDER * high if whirls else 0.0
+
+
 def gating_of(pieces: list[Solid], castings: list[Solid]) -> Solid:
     """All that is cut for the metal, without the castings. UserFault where it comes out broken."""
     whole = boolean.united(pieces)

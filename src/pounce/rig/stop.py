@@ -22,7 +22,7 @@ from pounce.rig.feeders import chills_on, standing
 from pounce.rig.findings import found
 from pounce.rig.fit import Lot
 from pounce.rig.fittings import breathers, core_leads, ends_of, keys_of
-from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, rigged
+from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, pitch_of, rigged
 from pounce.rig.flasks import Flask
 from pounce.rig.item import Item, kept_item, turned_point
 from pounce.rig.sand import asked_boxless, mixing_of, push_of
@@ -128,6 +128,7 @@ def _asked(choices: RigChoices, given: tuple[Given, ...]) -> Asked:
     )
     if asked.tiers > 1:  # between tiers is no room for a feeder
         asked = replace(asked, lots=tuple(replace(one, feeders=()) for one in lots))
+        asked = replace(asked, pitch_mm=pitch_of(asked))
     if len(choices.placed) not in (0, asked.tier_count):  # put by hand for another number of castings
         asked = replace(asked, choices=msgspec.structs.replace(choices, placed=(), sprue_mm=None))
     return asked
