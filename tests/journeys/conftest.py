@@ -18,15 +18,17 @@ from pounce.bench.look.style import dress
 from pounce.bench.settings import Settings
 from tests.journeys import loaded
 
-# Some hundred windows of the suite would each load the libraries of two processes for two seconds. How they are begun
-# on a user's desktop is tried by the tests marked ``alone`` and by the package's own.
+# Some hundred windows of the suite would each load the libraries of two processes for two seconds. The tests marked
+# ``alone`` begin them as a user's desktop does.
 FORKS = multiprocessing.get_context("forkserver")
 FORKS.set_forkserver_preload([loaded.__name__])
 
 
 @pytest.fixture(autouse=True)
-def quick_processes(monkeypatch: pytest.MonkeyPatch) -> None:
+def quick_processes(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
     """Worker and render server are forked from a process that has loaded both; each sees this test's environment."""
+    if request.node.get_closest_marker("alone"):
+        return
 
     def process(module: str, *arguments: Any) -> ForkServerProcess:
         name = module.removeprefix("pounce.bench.").replace(".", "-")

@@ -12,7 +12,7 @@ import pytest
 import pounce
 from pounce.craft.glossary import words
 from pounce.route.stops import ids
-from tests.tree import whole_tree
+from tests.builds import whole_tree
 from tests.waits import slowness
 
 ROOT = Path(__file__).parents[2]

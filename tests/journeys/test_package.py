@@ -15,7 +15,7 @@ import pytest
 
 from pounce.base.version import VERSION
 from pounce.cli.doctor import libraries
-from tests.tree import whole_tree
+from tests.builds import whole_tree
 from tests.waits import slowness
 
 ROOT = Path(__file__).parents[2]

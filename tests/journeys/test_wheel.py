@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from pounce.route.demo_jobs import DEMOS
-from tests.tree import whole_tree
+from tests.builds import whole_tree
 from tests.waits import slowness
 
 ROOT = Path(__file__).parents[2]

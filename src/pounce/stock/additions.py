@@ -56,8 +56,6 @@ UPRIGHT_FACE = 0.1
 STEEPEST_CONE_DEG = limits()["stock_cone"].value
 # More holes than this in one line are a sieve and want another way of making.
 MOST_HOLES = 40
-# Letters that were filled by more than this share of their area read otherwise.
-MOST_FILLED = 0.05
 
 
 def described(line: Addition, index: int) -> Added:
@@ -575,7 +573,7 @@ def _lettering(work: Work, index: int, line: Lettering, said: Added, _progress: 
     )
     if not draws:
         said = replace(said, trouble="On a wall the letters lock: put them on a face that looks along the draw.")
-    elif made.filled > MOST_FILLED:
+    elif made.filled > limits()["letter_filled"].value:
         how = "proud" if line.proud_mm > 0.0 else "deep"
         closes = f"So {how}, openings of these letters close for their draft: make them higher, or less {how}."
         said = replace(said, trouble=closes)
