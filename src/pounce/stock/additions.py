@@ -265,6 +265,7 @@ def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Adde
         figures={"draft_deg": degrees},
         source=work.method.pattern.draft.source,
         at_mm=(float(x), float(y), float(z)),
+        stays=True,
     )
 
 

@@ -210,7 +210,8 @@ class Added:
 
     ``name`` and ``about`` with {figures}; ``added_mm3`` and ``taken_mm3`` of metal; ``body`` the index of the body
     after it; ``asked`` the line it stands for in the choices; ``trouble``
-    says where it failed, ``why`` the reason for a figure that goes by itself.
+    says where it failed, ``why`` the reason for a figure that goes by itself; ``stays`` whether its metal is left on
+    the casting, of a kind whose metal is machined off again.
     """
 
     kind: LineKind
@@ -226,6 +227,7 @@ class Added:
     at_mm: Place | None = None
     trouble: str = ""
     why: str = ""
+    stays: bool = False
 
     def words(self, shown: str = "mm") -> str:
         """Its name in the reader's units."""
@@ -343,7 +345,9 @@ class StockResult:
         """The body before and after each line whose metal is machined off again: stock, and what is cast solid."""
         ends = [0, *(line.body for line in self.lines)]
         steps = zip(ends, ends[1:], self.lines, strict=False)
-        return tuple((self.bodies[a], self.bodies[b]) for a, b, line in steps if b > a and line.kind in CUT)
+        return tuple(
+            (self.bodies[a], self.bodies[b]) for a, b, line in steps if b > a and line.kind in CUT and not line.stays
+        )
 
     @property
     def added_mm3(self) -> float:

@@ -37,6 +37,7 @@ def test_a_notch_in_a_wall_is_filled_down_to_the_joint() -> None:
     line = results.need(STOCK).lines[0]
     assert line.name == "Undercut filled" and not line.trouble
     assert line.added_mm3 == pytest.approx(10 * 12 * 30, rel=1e-3)
+    assert results.need(STOCK).cut_away == (), "nobody machines it off again"
     mesh = results.need(STOCK).mesh
     made = trimesh.Trimesh(mesh.vertices, mesh.faces)
     assert made.is_watertight and made.body_count == 1
