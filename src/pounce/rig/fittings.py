@@ -93,7 +93,7 @@ def _barred(rig: Rigged) -> BaseGeometry:
     wide = rig.sections.runner_wide / 2.0
     return shapely.unary_union(
         [
-            *(placed(fit.block.metal.union(fit.block.foot), *one) for fit, one in laid),
+            *(placed(shape, *one) for fit, one in laid for shape in (fit.block.metal, fit.block.foot)),
             *(shapely.LineString(line[:, :2]).buffer(wide) for line in rig.lines.lines),
         ]
     )

@@ -408,7 +408,7 @@ def _built(asked: Asked, places: Places) -> Rigged:
     order = asked.tier_order
     blocks = tuple(lots[k].block for k in order)
     r = _sprue_r(lots[0].sections, c)
-    boxes = [block.whole.union(block.foot).bounds for block in blocks]
+    boxes = [shapely.union_all([block.whole, block.foot]).bounds for block in blocks]
     side = math.sqrt(sum((max(x1 - x0, y1 - y0) + m.between) ** 2 for x0, y0, x1, y1 in boxes))
     side += 2.0 * m.wall + 2.0 * r + m.sprue_wall + m.sprue_casting
     for k in range(TIMES):

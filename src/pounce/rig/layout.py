@@ -111,7 +111,10 @@ class Raster:
     def spectra(self) -> list[NDArray[np.complex64]]:
         """Of each turn's casting with gates and runner."""
         own = COVER * self.cell
-        both = (self.wrapped(whole.union(foot).buffer(own, 4)) for whole, _, foot in self.turned)
+        # each by itself: where valid shapes touch, the library's union of two has lost one of them
+        both = (
+            self.wrapped(whole.buffer(own, 4)) | self.wrapped(foot.buffer(own, 4)) for whole, _, foot in self.turned
+        )
         return [np.conj(fft.rfft2(one.astype(np.float32))) for one in both]
 
     @cached_property
@@ -119,7 +122,7 @@ class Raster:
         """Of each turn's casting with the sand that is kept round it."""
         more, gap = COVER * self.cell, self.margins.between
         return [
-            self.wrapped(whole.buffer(gap + more, 8).union(foot.buffer(RUNNER_SHARE * gap + more, 8)))
+            self.wrapped(whole.buffer(gap + more, 8)) | self.wrapped(foot.buffer(RUNNER_SHARE * gap + more, 8))
             for whole, _, foot in self.turned
         ]
 
@@ -226,7 +229,7 @@ def arranged(
     where it was put by hand, else one of ``steps`` x ``steps`` places.
     """
     own = {id(block): block for block in blocks}
-    areas = {key: float(block.whole.union(block.foot).area) for key, block in own.items()}
+    areas = {key: float(shapely.union_all([block.whole, block.foot]).area) for key, block in own.items()}
     count = len(blocks)
     if sum(areas[id(block)] for block in blocks) > FULL * flask.area_mm2:
         return None

@@ -157,6 +157,16 @@ def test_what_is_moved_by_hand_moves_in_every_tier(bar: Results, tree: RigResult
     assert not other.pinned and other.tier == 2
 
 
+def test_gates_that_touch_their_casting_count_in_the_layout() -> None:
+    """A knob turned by 105 degrees: the union of its outline and of its gates, both valid, lost the gates, and the
+    next one's runner was laid through a casting.
+    """
+    knob = M.sphere(22, 64) + M.cylinder(30, 9, 9, 48).translate([0, 0, -40])
+    knob += M.cylinder(6, 16, 16, 48).translate([0, 0, -44])
+    made = mould_of(foam(knob), RigChoices(count=6, tiers=2))
+    assert made.tier == 3 and not [one for one in made.margins if one.short]
+
+
 def test_a_pattern_that_is_drawn_gets_no_tree_and_is_told_why() -> None:
     drawn = mould_of(worked(box(*BAR)), RigChoices(count=4, tiers=2))
     (told,) = [one for one in drawn.findings if one.code == "tree-flat"]
