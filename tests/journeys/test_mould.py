@@ -87,6 +87,8 @@ def test_command_flasks() -> None:
     pounce("flasks", "--add", "shed=240x200x80x80:3.1")
     kept = json.loads(pounce("flasks", "--json").stdout)["flasks"]
     assert next(one for one in kept if one["id"] == "shed")["kg"] == 3.1
+    pounce("flasks", "--add", "rings=180x60x60:1.2:snap")
+    assert "round, snap" in next(one for one in pounce("flasks").stdout.splitlines() if one.startswith("rings"))
     assert "is no flask" in pounce("flasks", "--add", "shed=240", code=2).stderr
     pounce("flasks", "--remove", "shed")
     assert "shed" not in pounce("flasks").stdout

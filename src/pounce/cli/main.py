@@ -360,7 +360,9 @@ def flasks(
     add: Annotated[
         list[str] | None,
         typer.Option(
-            "--add", help="ID=LONGxWIDExCOPExDRAG, mm inside, with :KG behind it; one diameter for a round one."
+            "--add",
+            help="ID=LONGxWIDExCOPExDRAG, mm inside, with :KG behind it; one diameter for a round one, :snap for one "
+            "that opens.",
         ),
     ] = None,
     remove: Annotated[list[str] | None, typer.Option("--remove", help="The id of one you have no more.")] = None,
@@ -383,7 +385,8 @@ def flasks(
         table.add_column(name, justify="left" if name in ("id", "name", "shape") else "right", no_wrap=True)
     for one in own:
         inside = f"{one.long_mm:g} x {one.wide_mm:g}" if one.shape == "box" else f"{one.long_mm:g}"
-        table.add_row(one.id, one.name, one.shape, inside, f"{one.cope_mm:g}", f"{one.drag_mm:g}", f"{one.kg:g}")
+        shape = f"{one.shape}, snap" if one.snap else one.shape
+        table.add_row(one.id, one.name, shape, inside, f"{one.cope_mm:g}", f"{one.drag_mm:g}", f"{one.kg:g}")
     Console(highlight=False).print(table)
 
 

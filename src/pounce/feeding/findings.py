@@ -10,6 +10,7 @@ from pounce.feeding.values import Cure, FeederTime, Fill, FreezeChoices, GateTim
 from pounce.metals.heat import heat
 from pounce.metals.method import Method
 from pounce.metals.pouring import pouring
+from pounce.rig.changes import OneTier
 from pounce.rig.values import RigResult
 
 # A grid with fewer cells over a section gives rough seconds.
@@ -90,6 +91,8 @@ def _cures(k: Known) -> tuple[tuple[Remedy, ...], dict[str, float]]:
         out.append(Remedy("pad-wall", text, PadWall(pad.at_mm, pad.stock_mm, pad.feeders, pad.chills)))
     if k.rough:  # a quick look offers nothing yet
         return (), figures
+    if k.rig.tiers > 1:  # no feeder finds room between tiers
+        out.append(Remedy("one-tier", "Lay them at one height, where feeders stand", OneTier()))
     out.append(Remedy("pour-cool", "Take it, and pour cool", PourCool()))
     return tuple(out), figures
 

@@ -8,6 +8,7 @@ from pounce.metals.melt import melt
 from pounce.metals.method import Method
 from pounce.pour.things import Ingot
 from pounce.pour.values import Check, Left, Pot
+from pounce.rig.values import Stands
 
 # Metals of this heat and over wear leather and a hood; under it a shield and gloves do.
 GREAT_HEAT_C = 600.0
@@ -15,8 +16,8 @@ GREAT_HEAT_C = 600.0
 
 @dataclass(frozen=True)
 class Looked:
-    """What the list hangs on: the mould's vents, cores, weight, cup and clamps; the crucible; what is left over; own
-    weights that hold the cope (kg).
+    """What the list hangs on: the mould's vents, cores, weight, clamps and what it stands in; the crucible; what is
+    left over; own weights that hold the cope (kg).
     """
 
     method: Method
@@ -26,7 +27,7 @@ class Looked:
     add_kg: float
     moulds: int
     on_end: bool
-    boxless: bool
+    stands: Stands
     poured_kg: float
     pot: Pot
     left: Left
@@ -82,7 +83,9 @@ def _mould(k: Looked) -> list[Row]:
                 "it is poured upright",
             )
         )
-    if k.boxless:
+    if k.stands == "jacket":
+        out.append(("jacket", "The jacket down to the board all round, snug on the sand", "the flask is off"))
+    if k.stands == "block":
         out.append(("block", "Sand banked against the block's joint all round", "nothing else holds a run-out"))
     if foam:
         out.append(("foam", "Foam covered to the cup, its coat dry, nothing beside it that burns", "it flares"))

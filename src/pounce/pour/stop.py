@@ -174,7 +174,7 @@ def _looked(choices: PourChoices, given: Given, p: _Planned) -> Looked:
         given.rig.weights.add_kg,
         len(p.moulds),
         given.rig.on_end,
-        not given.rig.loose and given.rig.weights.flask_kg == 0.0,
+        given.rig.stands,
         p.poured_kg,
         p.pot,
         p.left,

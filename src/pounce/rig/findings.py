@@ -43,7 +43,8 @@ def found(
         *_tree(asked),
         *(_clamped(weights) if rig.stand is not None else _cope(flow, weights, known)),
         *_flask(rig, known.loose, push),
-        *_heavy(weights, known.loose),
+        *_jacket(rig, known, push),
+        *_heavy(rig, weights, known),
     ]
     return tuple(sorted(out, key=lambda one: one.informational))
 
@@ -308,7 +309,7 @@ def _cope(flow: Flow, w: Weights, known: Known) -> list[Finding]:
             )
         ]
     figures = {"lift_kg": w.lift_n / G, "cope_kg": w.cope_kg, "add_kg": w.add_kg}
-    if known.boxless and w.lift_n > 0.0:
+    if known.stands == "block" and w.lift_n > 0.0:
         return _banded(w, figures)
     if w.add_kg > 0.05:
         return [
@@ -397,9 +398,38 @@ def _flask(rig: Rigged, loose: bool, push: Push) -> list[Finding]:
     ]
 
 
-def _heavy(w: Weights, loose: bool) -> list[Finding]:
-    limit = pouring().common.heavy.value
-    heaviest = w.cope_kg + w.drag_kg if loose else max(w.cope_kg, w.drag_kg)
+def _jacket(rig: Rigged, known: Known, push: Push) -> list[Finding]:
+    """What takes the place of a snap flask that is off to the next mould."""
+    if known.stands != "jacket":
+        return []
+    f = rig.flask
+    inside = "{long_mm} by {wide_mm}" if f.shape == "box" else "{long_mm} across"
+    return [
+        Finding(
+            "snap-jacket",
+            Severity.NOTE,
+            f"The snap flask comes off before the pour, and holds nothing then: slip a jacket {inside} inside and "
+            "{deep_mm} high over the mould, for the metal may push its side with {side_kg}.",
+            noun="jacket",
+            figures={
+                "long_mm": f.long_mm,
+                "wide_mm": f.wide_mm,
+                "deep_mm": f.cope_mm + f.drag_mm,
+                "side_kg": push.side_n / G,
+            },
+            main="side_kg",
+            source="pouring-practice",
+        )
+    ]
+
+
+def _heavy(rig: Rigged, w: Weights, known: Known) -> list[Finding]:
+    """Halves are lifted in their flask, also where it comes off later."""
+    limit, loose = pouring().common.heavy.value, known.loose
+    off = rig.flask.kg - w.flask_kg
+    share = rig.flask.cope_mm / (rig.flask.cope_mm + rig.flask.drag_mm)
+    halves = (w.cope_kg + share * off, w.drag_kg + (1.0 - share) * off)
+    heaviest = sum(halves) if loose else max(halves)
     if heaviest <= limit:
         return []
     if loose:

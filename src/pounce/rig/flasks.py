@@ -13,13 +13,16 @@ from pounce.base.files import write_whole
 
 FILE = "flasks.json"
 LEAST_MM, MOST_MM = 40.0, 3000.0
+# What a word ends with for a flask that comes off its mould.
+SNAP = ":snap"
 Shape = Literal["box", "round", "can"]
 
 
 class Flask(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A flask: inside ``long_mm`` (along its pins) by ``wide_mm``, the heights of its halves, ``kg`` of both together,
     and what it is made of. ``round`` has one diameter, both sides alike; a ``can`` is one pail for loose sand,
-    ``drag_mm`` deep, without a cope.
+    ``drag_mm`` deep, without a cope. A ``snap`` flask opens at its hinge and comes off the closed mould, ready for the
+    next one: a jacket holds the sand while it is poured, and its weight holds nothing down.
     """
 
     id: str
@@ -31,6 +34,7 @@ class Flask(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     drag_mm: float
     kg: float
     material: str = "wood"
+    snap: bool = False
 
     @property
     def area_mm2(self) -> float:
@@ -44,7 +48,7 @@ SAMPLE = (
     Flask("deep-box", "Deep flask", "box", 320.0, 260.0, 120.0, 110.0, 6.4),
     Flask("long-box", "Long flask", "box", 460.0, 240.0, 100.0, 100.0, 7.0),
     Flask("floor-box", "Floor flask", "box", 560.0, 420.0, 140.0, 130.0, 15.5),
-    Flask("round-ring", "Round snap flask", "round", 260.0, 260.0, 80.0, 80.0, 2.6, "aluminium"),
+    Flask("round-ring", "Round snap flask", "round", 260.0, 260.0, 80.0, 80.0, 2.6, "aluminium", True),
     Flask("pail", "Steel pail", "can", 285.0, 285.0, 0.0, 300.0, 1.2, "steel"),
     Flask("drum", "Cut-down drum", "can", 560.0, 560.0, 0.0, 480.0, 9.0, "steel"),
 )
@@ -88,15 +92,18 @@ def checked(flask: Flask) -> Flask:
         )
     if flask.shape != "box" and flask.long_mm != flask.wide_mm:
         raise UserFault(f"'{flask.name}' is round but has two sizes.", "Give its inside diameter twice.")
+    if flask.snap and flask.shape == "can":
+        raise UserFault(f"'{flask.name}' is a pail, and no pail opens.", "Take it as a flask, or as one that stays.")
     return flask
 
 
 def flask_of(word: str) -> Flask:
-    """The flask that a word says, ``shed=300x220x75x75:4``; three sizes are a round one's diameter and heights.
-    UserFault for a word that makes no sense.
+    """The flask that a word says, ``shed=300x220x75x75:4``; three sizes are a round one's diameter and heights, and
+    ``:snap`` at the end one that comes off. UserFault for a word that makes no sense.
     """
     key, _, rest = word.partition("=")
-    sizes, _, kg = rest.partition(":")
+    snap = rest.endswith(SNAP)
+    sizes, _, kg = rest.removesuffix(SNAP).partition(":")
     try:
         sides = [figure(side) for side in sizes.split("x")]
         weight = float(kg or 0.0)
@@ -104,10 +111,12 @@ def flask_of(word: str) -> Flask:
         sides, weight = [], 0.0
     name = key.replace("-", " ").capitalize()
     if len(sides) == 4:
-        return checked(Flask(key, name, "box", sides[0], sides[1], sides[2], sides[3], weight))
+        return checked(Flask(key, name, "box", sides[0], sides[1], sides[2], sides[3], weight, snap=snap))
     if len(sides) == 3:
-        return checked(Flask(key, name, "round", sides[0], sides[0], sides[1], sides[2], weight))
-    raise UserFault(f"'{word}' is no flask.", "Give ID=LONGxWIDExCOPExDRAG in mm, with :KG behind it.")
+        return checked(Flask(key, name, "round", sides[0], sides[0], sides[1], sides[2], weight, snap=snap))
+    raise UserFault(
+        f"'{word}' is no flask.", "Give ID=LONGxWIDExCOPExDRAG in mm, with :KG behind it, and :snap for one that opens."
+    )
 
 
 def write_flasks(flasks: tuple[Flask, ...]) -> Path:

@@ -9,7 +9,7 @@ from pounce.metals.tables import mixes
 from pounce.rig.flasking import Asked, Rigged
 from pounce.rig.flow import G
 from pounce.rig.onend import spread_n
-from pounce.rig.values import Mixing, Push, Weights
+from pounce.rig.values import Mixing, Push, Stands, Weights
 from pounce.solid.mesh import Mesh
 
 
@@ -34,16 +34,24 @@ def mixing_of(asked: Asked, method: Method, w: Weights) -> Mixing:
     return Mixing(0.0, whole, mix.binder, binder, catalyst, 0.0, mix.bench_life.value, mix.strip.value)
 
 
-def asked_boxless(asked: Asked, method: Method) -> bool:
-    """Whether the mould stands without its flask. UserFault for a sand that would fall apart."""
-    if asked.choices.closing != "boxless":
-        return False
-    if method.mould.bond != "set":
+def checked_closing(asked: Asked, method: Method) -> None:
+    """UserFault for a sand that would fall apart without its flask."""
+    if asked.choices.closing == "boxless" and method.mould.bond != "set":
         raise UserFault(
             f"{method.mould.name} does not stand without a flask.",
             "Keep it in its flask, or take a sand that sets hard.",
         )
-    return True
+
+
+def stands_in(asked: Asked, rig: Rigged, method: Method) -> Stands:
+    """What holds the sand while it is poured. A snap flask comes off, but for a mould that is clamped in it and stood
+    on end; sand that has set needs no jacket then.
+    """
+    if asked.choices.closing == "boxless":
+        return "block"
+    if not rig.flask.snap or asked.loose or rig.stand is not None:
+        return "flask"
+    return "block" if method.mould.bond == "set" else "jacket"
 
 
 def _side_mm3(mesh: Mesh, head_mm: float) -> float:

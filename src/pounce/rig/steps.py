@@ -8,6 +8,7 @@ from pounce.metals.pouring import pouring
 from pounce.rig.flasking import Asked, Rigged
 from pounce.rig.onend import WELL
 from pounce.rig.values import Flow, Gate, Lead, Mixing, Step, Weights, gate_kinds
+from pounce.rig.weighing import Known
 
 # A sprue no further off the middle than this stands in it, mm.
 NEAR_MM = 1.0
@@ -15,8 +16,8 @@ NEAR_MM = 1.0
 
 @dataclass(frozen=True, eq=False)
 class Making:
-    """What the steps speak of: the mould, its gates, its figures, how many vents, the leads, keys, and what holds the
-    sand together.
+    """What the steps speak of: the mould, its gates, its figures, how many vents, the leads, keys, and what is
+    known of the sand.
     """
 
     asked: Asked
@@ -28,7 +29,7 @@ class Making:
     vents: int
     leads: tuple[Lead, ...]
     keys: int
-    bond: str
+    known: Known
 
 
 def steps_of(m: Making) -> tuple[Step, ...]:
@@ -120,7 +121,7 @@ def _drag(m: Making, what: str) -> Step:
     figures |= {"sieve_mm": c.facing_sieve.value}
     lay = f"Lay what lies in the drag of {what} on the board by the plan, "
     ram = f"the drag, {{drag_kg}}, in {_layers(f.drag_mm)}; strike off and turn it over"
-    if m.bond == "set":
+    if m.known.bond == "set":
         keys = f"; press {count_words(m.keys)} keys into its face by the plan" if m.keys else ""
         return Step(f"{lay}coat it with release and fill {ram} when it has set{keys}.", figures)
     sieved = "dust it, sieve {facing_mm} of fine sand over it through {sieve_mm}"
@@ -133,7 +134,7 @@ def _cope(m: Making) -> list[Step]:
     places = [f"{{x_mm}} {'right' if x >= 0.0 else 'left'} of"] * (abs(x) >= NEAR_MM)
     places += [f"{{y_mm}} {'behind' if y >= 0.0 else 'before'}"] * (abs(y) >= NEAR_MM)
     side = " and ".join(places) or "in"
-    ram = "Coat the joint with release, then fill" if m.bond == "set" else "Dust the joint, then ram"
+    ram = "Coat the joint with release, then fill" if m.known.bond == "set" else "Dust the joint, then ram"
     if m.rig.stand is not None:
         side = f"{{y_mm}} {'behind' if y >= 0.0 else 'before'} the line of the pins"
         return [
@@ -152,7 +153,7 @@ def _cope(m: Making) -> list[Step]:
         )
     ]
     out[0:0] = _fed(m)
-    if f.wide_mm > c.bars_from.value and m.bond != "set":
+    if f.wide_mm > c.bars_from.value and m.known.bond != "set":
         bars = max(math.ceil(f.long_mm / c.bars_apart.value) - 1, 1)
         n = "one bar" if bars == 1 else f"{count_words(bars)} bars"
         text = f"Fix {n} across the cope first, clear of the pattern, sprue and cup: a cope this wide drops its sand."
@@ -209,7 +210,7 @@ def _vented(m: Making) -> list[Step]:
     c, out = pouring().common, []
     if m.vents:
         where = "over the high point" if m.vents == 1 else f"over {count_words(m.vents)} high points and ends"
-        if m.bond == "set":
+        if m.known.bond == "set":
             text = (
                 f"Drill vents of {{vent_mm}} {where}, right through, and hollow a saucer of {{crater_mm}} round each: "
                 "there the metal comes up."
@@ -266,6 +267,14 @@ def _cored(m: Making) -> list[Step]:
     return [Step(f"Set the {one}; {', '.join(out)}. Keep metal out of every vent with a ring of clay.", {})]
 
 
+def _off(m: Making) -> str:
+    """How a snap flask leaves its mould."""
+    if m.known.stands == "flask":
+        return ""
+    then = "slip the jacket over the mould" if m.known.stands == "jacket" else "draw two bands round the block"
+    return f", open the snap flask, lift it off and {then}"
+
+
 def _closed(m: Making) -> list[Step]:
     w, c = m.weights, pouring().common
     if m.rig.stand is not None:
@@ -279,7 +288,7 @@ def _closed(m: Making) -> list[Step]:
     hold = "put {add_kg} on the cope or clamp it" if w.add_kg > 0.05 else "the cope stays down by itself"
     cup = "" if m.asked.choices.cup == "cut" else ", set the cup on the sprue"
     if m.asked.choices.closing != "boxless":
-        return [Step(f"Close on the pins{cup}; {hold}.", {"add_kg": w.add_kg})]
+        return [Step(f"Close on the pins{_off(m)}{cup}; {hold}.", {"add_kg": w.add_kg})]
     more = ", and put {add_kg} on it" if w.add_kg > 0.05 else ""
     return [
         Step(

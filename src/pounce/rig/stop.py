@@ -25,7 +25,7 @@ from pounce.rig.fittings import breathers, core_leads, ends_of, keys_of
 from pounce.rig.flasking import Asked, Rigged, boards_of, margins_of, pitch_of, rigged
 from pounce.rig.flasks import Flask
 from pounce.rig.item import Item, kept_item, turned_point
-from pounce.rig.sand import asked_boxless, mixing_of, push_of
+from pounce.rig.sand import checked_closing, mixing_of, push_of, stands_in
 from pounce.rig.steps import Making, steps_of
 from pounce.rig.values import Casting, CastModel, Chill, ChillChoice, FeederChoice, Lead, RigChoices, RigResult, Shape
 from pounce.rig.vents import high_points
@@ -57,11 +57,10 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
     progress(0.0, "Looking at the casting from above")
     method = given[0].method
     asked = _asked(choices, given)
-    boxless = asked_boxless(asked, method)
-    on_end = given[0].cores.on_end
-    rig = (onend.stood(asked, own) if on_end else None) or rigged(asked, own, progress)
+    checked_closing(asked, method)
+    rig = (onend.stood(asked, own) if given[0].cores.on_end else None) or rigged(asked, own, progress)
     b = built(asked, rig, progress)
-    known = Known(method.mould.density.value, asked.loose, boxless)
+    known = Known(method.mould.density.value, asked.loose, method.mould.bond, stands_in(asked, rig, method))
     progress(0.75, "Weighing the halves and drawing the plan")
     weights = weighed(asked, rig, b, known)
     flow = flow_of(asked, rig, weights.castings_kg + weights.gating_kg + weights.feeders_kg)
@@ -69,7 +68,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
     margins = margins_in(asked, rig, b.runner)
     vents, leads = _led(asked, rig, method)
     shapes = shapes_of(asked, rig, b)
-    keys = keys_of(rig, taken_by(shapes)) if boxless else ()
+    keys = keys_of(rig, taken_by(shapes)) if asked.choices.closing == "boxless" else ()
     mixing, push = mixing_of(asked, method, weights), push_of(asked, rig)
     crowd = crowded(asked, rig, flow, method.metal_id, method.mould_id)
     return RigResult(
@@ -105,8 +104,9 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
         keys,
         mixing,
         push,
-        steps_of(Making(asked, rig, gates, flow, weights, mixing, len(vents), leads, len(keys), method.mould.bond)),
-        found(asked, rig, margins, flow, weights, known, push, on_end, crowd),
+        known.stands,
+        steps_of(Making(asked, rig, gates, flow, weights, mixing, len(vents), leads, len(keys), known)),
+        found(asked, rig, margins, flow, weights, known, push, given[0].cores.on_end, crowd),
         {"wanted_gates": float(rig.wanted_gates), "cost": rig.laid.cost},
     )
 

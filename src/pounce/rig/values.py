@@ -23,6 +23,8 @@ Cup = Literal["cut", "set-on"]
 Basin = Literal["cone", "offset"]
 RunnerEnd = Literal["overrun", "whirl"]
 Closing = Literal["flask", "boxless"]
+# What holds the sand while it is poured: its flask, a jacket where a snap flask was opened, or nothing, for it has set.
+Stands = Literal["flask", "jacket", "block"]
 LeadKind = Literal["core", "breather"]
 
 
@@ -436,7 +438,7 @@ class RigResult:
     stood on end, +x up, before it is poured;
     ``feeders`` and ``chills`` in their places, ``models`` the castings' solids in their own frames (feeders are part of
     ``gating``); ``leads`` vents led out, ``keys`` of a block without a flask, ``mixing`` of the sand, ``push`` on the
-    sides;
+    sides; ``stands`` what holds the sand while it is poured;
     ``steps`` how it is rammed, closed and poured.
     """
 
@@ -472,6 +474,7 @@ class RigResult:
     keys: tuple[Key, ...]
     mixing: Mixing
     push: Push
+    stands: Stands
     steps: tuple[Step, ...]
     findings: tuple[Finding, ...]
     notes: dict[str, float] = field(default_factory=dict)

@@ -15,20 +15,21 @@ from pounce.rig.forces import casting_lift, halves_mm3, lift_n
 from pounce.rig.lines import wall_of
 from pounce.rig.onend import spread_n
 from pounce.rig.sections import Sections
-from pounce.rig.values import Flow, Weights
+from pounce.rig.values import Flow, Stands, Weights
 from pounce.solid.boolean import bare_mesh
 from pounce.solid.mesh import Floats
 
 
 @dataclass(frozen=True)
 class Known:
-    """What other stops know: sand rammed (kg/m3), whether it is loose, and whether the mould stands without its
-    flask.
+    """What other stops know: sand rammed (kg/m3), whether it is loose, what holds it together, and in what it stands
+    while it is poured.
     """
 
     sand_density: float
     loose: bool
-    boxless: bool = False
+    bond: str
+    stands: Stands
 
 
 def _cup_mm3(asked: Asked, s: Sections) -> float:
@@ -54,7 +55,7 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     cope_sand = max(area * flask.cope_mm - above, 0.0) * known.sand_density * 1e-9
     drag_sand = max(area * flask.drag_mm - below, 0.0) * known.sand_density * 1e-9
     share = flask.cope_mm / (flask.cope_mm + flask.drag_mm)
-    flask_kg = 0.0 if known.boxless else flask.kg
+    flask_kg = flask.kg if known.stands == "flask" else 0.0
     cope_kg, drag_kg = cope_sand + share * flask_kg, drag_sand + (1.0 - share) * flask_kg
     lift = 0.0
     if rig.stand is not None:

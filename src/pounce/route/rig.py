@@ -97,7 +97,9 @@ def _layout(r: RigResult, name: str) -> Plain:
             "inside_mm": [f.long_mm, f.wide_mm],
             "cope_mm": f.cope_mm,
             "drag_mm": f.drag_mm,
+            "snap": f.snap,
             "on_end": r.on_end,
+            "stands_in": r.stands,
         },
         "boards": [{"name": one.name, "size_mm": list(one.size_mm), "count": one.count} for one in r.boards],
         "castings": [

@@ -5,7 +5,7 @@ import pytest
 
 from pounce.base.errors import UserFault
 from pounce.rig.choices import FLASK
-from pounce.rig.flasks import SAMPLE, Flask, flasks_file, own_flasks, write_flasks
+from pounce.rig.flasks import SAMPLE, Flask, flask_of, flasks_file, own_flasks, write_flasks
 
 
 def test_a_sample_until_there_are_own_ones() -> None:
@@ -22,11 +22,25 @@ def test_a_sample_until_there_are_own_ones() -> None:
         (Flask("a", "Tiny", "box", 10.0, 200.0, 70.0, 70.0, 3.0), "cannot be"),
         (Flask("", "Nameless", "box", 200.0, 200.0, 70.0, 70.0, 3.0), "cannot be"),
         (Flask("r", "Egg", "round", 200.0, 180.0, 70.0, 70.0, 3.0), "round but has two sizes"),
+        (Flask("p", "Bucket", "can", 200.0, 200.0, 0.0, 200.0, 1.0, snap=True), "no pail opens"),
     ],
 )
 def test_flasks_that_cannot_be_are_refused(flask: Flask, said: str) -> None:
     with pytest.raises(UserFault, match=said):
         write_flasks((flask,))
+
+
+@pytest.mark.parametrize(
+    ("word", "shape", "kg", "snap"),
+    [
+        ("shed=300x220x75x75:4", "box", 4.0, False),
+        ("shed=300x220x75x75:4:snap", "box", 4.0, True),
+        ("shed=260x80x80:snap", "round", 0.0, True),
+    ],
+)
+def test_a_flask_is_said_in_a_word(word: str, shape: str, kg: float, snap: bool) -> None:
+    made = flask_of(word)
+    assert (made.id, made.shape, made.kg, made.snap) == ("shed", shape, kg, snap)
 
 
 def test_two_of_one_id_are_refused() -> None:

@@ -1,16 +1,19 @@
 """Sand by weight and the push on a box, against hand values."""
 
 import manifold3d
+import msgspec
 import pytest
 
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.metals.pouring import liquid_density
 from pounce.metals.tables import mixes, mould
+from pounce.rig.flasks import SAMPLE, Flask
 from pounce.rig.flow import G
 from pounce.rig.values import RigChoices, RigResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
+from pounce.route.rig import rig_keys
 from pounce.route.stops import MOULD
 from tests.conftest import box, model_of
 from tests.unit.rig.helpers import mould_of, worked
@@ -22,11 +25,11 @@ def plate() -> manifold3d.Manifold:
     return box(200, 100, 20)
 
 
-def in_mould(solid: manifold3d.Manifold, kind: str) -> RigResult:
+def in_mould(solid: manifold3d.Manifold, kind: str, own: tuple[Flask, ...] = SAMPLE) -> RigResult:
     """Its mould in another sand."""
     model = model_of(solid)
     job = edits.set_mould(with_model(Job(name="Plate"), model), kind).job
-    return mould_of(Pipeline().run(job, model, skip=frozenset({MOULD.id})))
+    return mould_of(Pipeline().run(job, model, skip=frozenset({MOULD.id})), own=own)
 
 
 def test_green_sand_takes_its_water_and_facing(plate: manifold3d.Manifold) -> None:
@@ -69,3 +72,32 @@ def test_the_push_on_a_box_is_what_a_hand_works_out(plate: manifold3d.Manifold) 
     inertia = 200.0 * 18.0**3 / 12.0
     assert made.push.bow_mm == pytest.approx(5.0 * made.push.side_n * 600.0**3 / (384.0 * 6000.0 * inertia), rel=1e-6)
     assert made.push.battens == 0
+
+
+SNAP = (Flask("snap", "Snap flask", "box", 300.0, 220.0, 75.0, 75.0, 4.0, snap=True),)
+
+
+def test_a_snap_flask_holds_nothing_down_and_leaves_a_jacket(plate: manifold3d.Manifold) -> None:
+    """Common practice: it is opened and taken off the closed mould, and a jacket holds the sides."""
+    stays = mould_of(worked(plate), own=(msgspec.structs.replace(SNAP[0], snap=False),))
+    off = mould_of(worked(plate), own=SNAP)
+    assert off.own and (stays.stands, off.stands) == ("flask", "jacket")
+    # half of its 4 kg lay on the cope
+    assert stays.weights.cope_kg - off.weights.cope_kg == pytest.approx(2.0)
+    # one and a half times the lift, which the sand alone does not answer
+    assert off.weights.add_kg == pytest.approx(1.5 * off.weights.lift_n / G - off.weights.cope_sand_kg)
+    assert (stays.weights.add_kg, off.weights.add_kg > 0.5) == (0.0, True)
+    told = next(one for one in off.findings if one.code == "snap-jacket")
+    assert told.figures["deep_mm"] == 150.0 and told.figures["side_kg"] == pytest.approx(off.push.side_n / G)
+    closing = next(step.words() for step in off.steps if step.words().startswith("Close"))
+    assert closing.index("lift it off") < closing.index("jacket") < closing.index("on the cope")
+    assert "snap-jacket" not in {one.code for one in stays.findings}
+    assert rig_keys(off)["flask"]["stands_in"] == "jacket"
+
+
+def test_sand_that_has_set_needs_no_jacket(plate: manifold3d.Manifold) -> None:
+    off = in_mould(plate, "resin-sand", SNAP)
+    assert off.stands == "block" and not off.keys
+    codes = {one.code for one in off.findings}
+    assert "band-the-block" in codes and "snap-jacket" not in codes
+    assert "two bands" in next(step.words() for step in off.steps if step.words().startswith("Close"))

@@ -39,7 +39,8 @@ class MouldCard(Card):
         self.cope, self.drag = figure(COPE), figure(DRAG)
         self.cope.given.connect(lambda value: self.giving(COPE)(self._mm(value)))
         self.drag.given.connect(lambda value: self.giving(DRAG)(self._mm(value)))
-        self.body.addWidget(Row("Cope, drag", _side_by_side(self.cope, self.drag), COPE.help))
+        self.halves = Row("Cope, drag", _side_by_side(self.cope, self.drag), COPE.help)
+        self.body.addWidget(self.halves)
         self.count = figure(COUNT)
         self.count.setFixedWidth(FIELD_PX)
         self.count.given.connect(lambda value: self.giving(COUNT)(int(value)))
@@ -128,6 +129,8 @@ class MouldCard(Card):
         for shown in self.lying:  # on end the cup is cut in the joint, and there is no runner to end
             shown.setVisible(not rig.on_end)
         f, unit = rig.flask, self.document.unit
+        # a pail has no halves: its sand lies over and under the middle of what lies in it
+        self.halves.title.setText("Over, under" if rig.loose else "Cope, drag")
         for field, mm in (
             (self.long, f.long_mm),
             (self.wide, f.wide_mm),

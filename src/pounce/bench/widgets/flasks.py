@@ -20,8 +20,15 @@ from pounce.bench.widgets.parts import Choice, button, label
 from pounce.rig.flasks import Flask, Shape, export_flasks, own_flasks, write_flasks
 
 COLUMNS = ("Name", "Shape", "Long, mm", "Wide, mm", "Cope, mm", "Drag, mm", "Empty, kg", "Of")
-SHAPES: tuple[tuple[Shape, str], ...] = (("box", "Box"), ("round", "Round"), ("can", "Pail or can"))
-WIDTHS = (150, 110, 78, 78, 78, 78, 82, 100)
+# One list for what it is and whether it opens: a pail never does.
+KINDS: dict[str, tuple[Shape, bool]] = {
+    "Box": ("box", False),
+    "Round": ("round", False),
+    "Box, snap": ("box", True),
+    "Round, snap": ("round", True),
+    "Pail or can": ("can", False),
+}
+WIDTHS = (150, 120, 78, 78, 78, 78, 82, 100)
 
 
 class FlasksDialog(QDialog):
@@ -40,7 +47,7 @@ class FlasksDialog(QDialog):
         layout.addWidget(
             label(
                 "Sizes are inside. The smallest that fits is taken for each mould. A pail is for loose sand, its "
-                "depth under Drag.",
+                "depth under Drag. A snap flask opens and comes off the closed mould.",
                 "muted",
                 wrap=True,
             )
@@ -82,9 +89,9 @@ class FlasksDialog(QDialog):
             (7, flask.material),
         ):
             self.table.setItem(row, column, QTableWidgetItem(text))
-        shape = Choice("Shape", SHAPES)
+        shape = Choice("Shape", tuple((name, name) for name in KINDS))
         shape.setFixedWidth(WIDTHS[1] - 4)
-        shape.show_choice(flask.shape)
+        shape.show_choice(next(name for name, kind in KINDS.items() if kind == (flask.shape, flask.snap)))
         self.table.setCellWidget(row, 1, shape)
         self.table.selectRow(row)
 
@@ -107,9 +114,9 @@ class FlasksDialog(QDialog):
                 raise UserFault(f"'{text}' is no figure.", "Give sizes in mm and weights in kg.") from None
         name, shape = self._text(row, 0), self.table.cellWidget(row, 1)
         assert isinstance(shape, Choice)
-        kind = SHAPES[shape.currentIndex()][0]
+        kind, snap = tuple(KINDS.values())[shape.currentIndex()]
         long, wide, cope, drag, kg = figures
-        return Flask(id_of(name), name, kind, long, wide, cope, drag, kg, self._text(row, 7) or "wood")
+        return Flask(id_of(name), name, kind, long, wide, cope, drag, kg, self._text(row, 7) or "wood", snap)
 
     def _flasks(self) -> tuple[Flask, ...]:
         return tuple(self._flask(row) for row in range(self.table.rowCount()))

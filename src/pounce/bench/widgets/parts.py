@@ -116,7 +116,7 @@ class Row(QWidget):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(8)
-        title = label(name)
+        self.title = title = label(name)
         title.setBuddy(control)
         told = "\n".join(one for one in (tip, explained(name)) if one)
         if told:
