@@ -5,6 +5,7 @@ pattern size. A flask half that is turned over about the line of its pins takes 
 """
 
 import itertools
+from dataclasses import replace
 
 import manifold3d
 import numpy as np
@@ -16,7 +17,7 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.metals.tables import limits
 from pounce.pattern.changes import SetFlask
-from pounce.pattern.values import OVER, Mount, PatternChoices, Piece, Placed, Role, SetOut
+from pounce.pattern.values import OVER, Carried, Mount, PatternChoices, Piece, Placed, Role, SetOut
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.evenodd import even_odd, outline_of
@@ -56,9 +57,10 @@ def mounted(
     _checked(choices)
     own = [k for k, piece in enumerate(pieces) if piece.role in MOUNTED]
     if set_out is not None and choices.mount != "one-side":
-        frames = [_put(set_out, *one) for one in set_out.castings]
-        alike = _unlike(whole, set_out.turn, set_out.shift)
-        return _built(choices, pieces, own, frames, alike, len(frames), sand_mm, set_out)
+        lying = set_out.lying
+        castings = sum(len(one.castings) for one in (lying, *(other.lying for other in set_out.others)))
+        alike = _unlike(whole, lying.turn, lying.shift)
+        return _built(choices, pieces, own, lying.frames, alike, castings, sand_mm, set_out)
     points = np.concatenate([pieces[k].mesh.vertices for k in own])
     turn = _frame(points, direction)
     plan = (points @ turn.T)[:, :2]
@@ -74,13 +76,6 @@ def mounted(
         castings = 2 * choices.copies
     frames = [(turn, shift + np.array([x, y, 0.0])) for x, y in places]
     return _built(choices, pieces, own, frames, alike, castings, sand_mm, None)
-
-
-def _put(set_out: SetOut, at: tuple[float, float], turn_deg: float) -> tuple[Floats, Floats]:
-    """The move of the pattern to where one casting lies."""
-    c, s = float(np.cos(np.radians(turn_deg))), float(np.sin(np.radians(turn_deg)))
-    round_up = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
-    return round_up @ set_out.turn, round_up @ set_out.shift + np.array([*at, 0.0])
 
 
 def _checked(choices: PatternChoices) -> None:
@@ -201,15 +196,16 @@ def _built(
     plate = choices.mount == "match-plate"
     thick = limits()["match_plate" if plate else "mount_board"].value
     gating = () if set_out is None else _gating(set_out)
-    everything = [*pieces, *gating]
-    settings = _settings(choices, pieces, own, frames, alike, thick)
+    others, settings = _others(choices, () if set_out is None else set_out.others, len(pieces) + len(gating), thick)
+    everything = [*pieces, *gating, *others]
+    settings += _settings(choices, pieces, own, frames, alike, thick)
     settings += _gating_settings(choices, gating, len(pieces), thick)
     stood = [(b, k, *_stood(everything[k], turn, shift, over, lift)) for b, k, turn, shift, over, lift in settings]
     if set_out is None:
         flask, fits = _flask(choices, [mesh for *_, mesh in stood], sand_mm)
     else:  # the mould says what is short in it
         flask, fits = set_out.flask_mm, True
-    found = _said(choices, flask, fits, alike, castings, len(own))
+    found = [*_said(choices, flask, fits, alike, castings, len(own)), *_carried(choices, set_out)]
     pins = np.array([[-1.0, 0.0], [1.0, 0.0]]) * (flask[0] / 2.0 + limits()["flask_pin_out"].value)
     boards, outlines, holes, placed = [], [], [], []
     more = max(b for b, *_ in stood) + 1  # boards stand before the gating among the pieces
@@ -244,6 +240,7 @@ def _built(
         tuple(outlines),
         tuple(holes),
         gating,
+        others,
         tuple(found),
     )
 
@@ -270,6 +267,52 @@ def _gating_settings(choices: PatternChoices, gating: tuple[Piece, ...], first: 
         else:
             out.append((1 if below else 0, k, still, nowhere, below, 0.0))
     return out
+
+
+def _others(
+    choices: PatternChoices, others: tuple[Carried, ...], first: int, thick: float
+) -> tuple[tuple[Piece, ...], list[Setting]]:
+    """Other jobs' pieces, numbered from ``first`` on, and where they stand."""
+    out: list[Piece] = []
+    settings: list[Setting] = []
+    for other in others:
+        pieces = [piece for piece in other.pieces if piece.role in MOUNTED]
+        mine = _settings(choices, pieces, list(range(len(pieces))), other.lying.frames, 1.0, thick)
+        settings += [(one[0], first + len(out) + one[1], *one[2:]) for one in mine]
+        out += [replace(piece, role=Role.OTHER, name=f"{other.name}: {piece.name.lower()}") for piece in pieces]
+    return tuple(out), settings
+
+
+def _carried(choices: PatternChoices, set_out: SetOut | None) -> list[Finding]:
+    """Whose patterns stand on the boards as well, and whose do not."""
+    others = () if set_out is None else set_out.others
+    what = "match plate" if choices.mount == "match-plate" else "boards"
+    found = [
+        Finding(
+            "other-not-carried",
+            Severity.WARN,
+            f"{one.name} does not stand on the {what}: {one.why} Bed it by hand where its gates end, or mould it by "
+            "itself.",
+            noun=one.name,
+            source=limits()["mount_board"].source,
+        )
+        for one in others
+        if not one.pieces
+    ]
+    named = [one.name for one in others if one.pieces]
+    if named:
+        whose = "its own job" if len(named) == 1 else "their own jobs"
+        found.append(
+            Finding(
+                "others-carried",
+                Severity.NOTE,
+                f"The {what} {'carries' if what == 'match plate' else 'carry'} {' and '.join(named)} as well: build "
+                f"that pattern from {whose}, and screw it on where its outline and its holes are drawn.",
+                noun=" and ".join(named),
+                source=limits()["mount_board"].source,
+            )
+        )
+    return found
 
 
 def _settings(

@@ -92,7 +92,7 @@ def pattern_stop(
     return PatternResult(
         factor=along,
         factors=stock.made_factors,
-        pieces=(*pieces, *(() if mount is None else (*mount.boards, *mount.gating))),
+        pieces=(*pieces, *(() if mount is None else (*mount.boards, *mount.gating, *mount.others))),
         size_mm=tuple(whole_mesh.size.tolist()),
         dowel_mm=cut.sizes,
         height_mm=height,

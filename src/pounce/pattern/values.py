@@ -90,6 +90,7 @@ class Role(StrEnum):
     BOARD = "board"
     MATCH_PLATE = "match-plate"
     GATING = "gating"
+    OTHER = "other-pattern"
 
 
 @dataclass(frozen=True, eq=False)
@@ -160,7 +161,7 @@ class Piece:
 # A flask half that is turned over about the line of its pins, x, takes (x, y, z) to (x, -y, -z).
 OVER = np.diag([1.0, -1.0, -1.0])
 # Pieces that serve the moulding and are no part of the pattern itself.
-BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN, Role.BOARD, Role.MATCH_PLATE, Role.GATING)
+BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN, Role.BOARD, Role.MATCH_PLATE, Role.GATING, Role.OTHER)
 # Of these, what is sawn from plywood by its template and not printed.
 PLYWOOD = (Role.BOARD, Role.MATCH_PLATE)
 
@@ -179,18 +180,48 @@ class Placed:
 
 
 @dataclass(frozen=True, eq=False)
-class SetOut:
-    """The mould's layout for what carries the pattern: ``turn`` (3, 3) and ``shift`` (3,) from the pattern to where a
-    casting lies, its places (mm) and turns (degrees), the flask inside, formers of gates and runner by half and name,
-    and where the sprue stands with the hole that marks it (x, y, diameter).
+class Lying:
+    """How castings of one job lie in the mould: ``turn`` (3, 3) and ``shift`` (3,) from the pattern, at the size that
+    is rammed, to where a casting lies before it is put in its place, and the places (mm) and turns (degrees).
     """
 
     turn: Floats
     shift: Floats
     castings: tuple[tuple[tuple[float, float], float], ...]
+
+    @property
+    def frames(self) -> list[tuple[Floats, Floats]]:
+        """The move of the pattern, (3, 3) and (3,), to each place."""
+        out = []
+        for at, degrees in self.castings:
+            c, s = float(np.cos(np.radians(degrees))), float(np.sin(np.radians(degrees)))
+            round_up = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+            out.append((round_up @ self.turn, round_up @ self.shift + np.array([*at, 0.0])))
+        return out
+
+
+@dataclass(frozen=True, eq=False)
+class Carried:
+    """Another job's pattern in the same mould: its name, pieces, and where they lie; why it has none, in a sentence."""
+
+    name: str
+    pieces: tuple[Piece, ...]
+    lying: Lying
+    why: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class SetOut:
+    """The mould's layout for what carries the pattern: how its castings and those of other jobs lie, the flask inside,
+    formers of gates and runner by half and name, and where the sprue stands with the hole that marks it (x, y,
+    diameter).
+    """
+
+    lying: Lying
     flask_mm: tuple[float, float]
     gating: tuple[tuple[str, str, Mesh], ...]
     sprue_mm: tuple[float, float, float] | None
+    others: tuple[Carried, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -199,7 +230,7 @@ class Mount:
     on the board; ``slot_mm`` how long the far pin's slot is; ``alike`` the share of the part that does not lie on
     itself when turned about the pins; ``castings`` how many a mould gives; ``outlines`` per board: the pieces' joint
     faces as shapes on the laid board; ``holes`` per board: x, y and diameter; ``gating`` pieces of gates and
-    runner, where the mould's layout is carried.
+    runner, and ``others`` those of other jobs, where the mould's layout is carried.
     """
 
     kind: str
@@ -214,6 +245,7 @@ class Mount:
     outlines: tuple[BaseGeometry, ...]
     holes: tuple[tuple[tuple[float, float, float], ...], ...]
     gating: tuple[Piece, ...] = ()
+    others: tuple[Piece, ...] = ()
     findings: tuple[Finding, ...] = field(default=())
 
 

@@ -124,7 +124,7 @@ def _meshes(part: Mesh, pattern: PatternResult | None, stock: StockResult | None
 
 
 # What serves the moulding is no pattern to be cut.
-MADE_BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN, Role.GATING)
+MADE_BESIDE = (Role.FOLLOW_BOARD, Role.FALSE_PATTERN, Role.GATING, Role.OTHER)
 MOST_LABELS = 3
 # Slivers thinner than this are noise of the cut, mm2.
 LEAST_BAND_MM2 = 0.02

@@ -22,6 +22,10 @@ class ModelFile:
     mesh: Mesh | None
 
 
+# Gates and runner are written as formers of the mould, another job's pattern by that job.
+ELSEWHERE = (Role.GATING, Role.OTHER)
+
+
 def model_files(results: Results) -> tuple[ModelFile, ...]:
     """The pieces as they lie on the bed, else as they are built; boards; the test piece."""
     pattern = results.need(PATTERN)
@@ -31,7 +35,7 @@ def model_files(results: Results) -> tuple[ModelFile, ...]:
     if things:
         things += [(piece.role, piece.name, piece.laid) for piece in pattern.pieces if piece.role in PLYWOOD]
     else:
-        things = [(piece.role, piece.name, piece.laid) for piece in pattern.pieces if piece.role != Role.GATING]
+        things = [(piece.role, piece.name, piece.laid) for piece in pattern.pieces if piece.role not in ELSEWHERE]
     if results.job.pattern.test_piece and pattern.making.kind == "printed":
         things.append(("test-piece", "Test piece", None))
     out = []

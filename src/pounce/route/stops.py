@@ -6,6 +6,7 @@ are loaded when a stop is run: the window reads these records and loads none of 
 
 import importlib
 import os
+from dataclasses import replace
 from functools import cache
 from typing import TYPE_CHECKING, Final
 
@@ -70,7 +71,7 @@ from pounce.route import pour as pour_said
 from pounce.route import rig as rig_said
 from pounce.route import stock as stock_said
 from pounce.route.causes import causes_keys, causes_of_job
-from pounce.route.guests import guest_of, written
+from pounce.route.guests import guest_of, pattern_of, written
 from pounce.route.papers import cores_papers, parting_papers, pattern_papers, stock_papers
 from pounce.route.places import place_findings
 from pounce.route.proof import proof_keys, proof_of, proved
@@ -306,7 +307,10 @@ def _rig(given: Given) -> RigResult:
 
 def _run_setting(given: Given) -> Setting:
     level = given.results.need(PARTING).joint.level
-    return setting(level and given.job.pattern.mount in CARRIERS, lambda: _rig(given))
+    made = setting(level and given.job.pattern.mount in CARRIERS, lambda: _rig(given))
+    if made.rig is None:
+        return made
+    return replace(made, others=tuple(pattern_of(one, given.progress) for one in asked_rig(given.job).guests))
 
 
 def _read_by_rig(job: Job) -> tuple[object, ...]:
@@ -345,7 +349,7 @@ def _run_pattern(given: Given) -> PatternResult:
         r.need(DRAW),
         r.need(PARTING),
         given.progress,
-        set_out_of(r.need(SETTING), asked_rig(given.job).count),
+        set_out_of(r.need(SETTING)),
     )
 
 

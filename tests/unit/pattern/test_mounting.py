@@ -9,6 +9,7 @@ import manifold3d as m3
 import numpy as np
 import pytest
 import shapely
+import shapely.affinity
 
 from pounce.base.errors import UserFault
 from pounce.export.outlines import outlines_dxf
@@ -19,8 +20,10 @@ from pounce.job.job import Job
 from pounce.job.rig_edits import asked_rig
 from pounce.metals.tables import limits
 from pounce.pattern.values import OVER, Mount, PatternResult
+from pounce.route.files import model_files
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
+from pounce.route.results import Results
 from pounce.route.stops import MOULD, PATTERN
 from pounce.solid import boolean
 from tests.conftest import box, model_of
@@ -175,19 +178,57 @@ def test_boards_carry_the_moulds_layout_with_gates_and_runner(kind: str) -> None
     assert min(marked) < 1e-6
 
 
-def test_a_plate_carries_no_pattern_where_another_jobs_casting_lies(tmp_path: Path) -> None:
-    """Castings of another job are in the mould, and gated from the plate; its pattern is not of this job."""
-    other = tmp_path / "plate.pounce"
-    file.save(other, with_model(Job(name="Plate"), model_of(box(60, 40, 10))), model_of(box(60, 40, 10)))
+def with_other(tmp_path: Path, kind: str, other: m3.Manifold, height_mm: float | None = None) -> Results:
+    """A job on what carries it, with two castings of another job in its mould."""
+    path, model = tmp_path / "plate.pounce", model_of(other)
+    job = pattern_edits.set_making(with_model(Job(name="Plate"), model), **{**BARE, "dowels": "pins"}).job
+    file.save(path, job if height_mm is None else edits.set_height(job, height_mm).job, model)
+    model = model_of(LOPSIDED)
+    job = pattern_edits.set_making(with_model(Job(name="Two"), model), mount=kind, **BARE).job
+    job = rig_edits.add_guest(edits.set_height(job, 0.0).job, str(path), "Plate", 2).job
+    return Pipeline().run(job, model)
+
+
+@pytest.mark.parametrize("kind", ["boards", "match-plate"])
+def test_another_jobs_pattern_stands_where_its_gates_end(tmp_path: Path, kind: str) -> None:
+    """All castings of the mould lie on what carries it, each at its gates; the holes of its pins are bored."""
+    results = with_other(tmp_path, kind, box(60, 40, 24), 12.0)
+    found, rig = results.need(PATTERN), results.need(MOULD)
+    mount = found.mount
+    assert mount is not None and [one.lot for one in rig.castings] == [0, 1, 1] and mount.castings == 3
+    others = [one for one in mount.placed if found.pieces[one.piece].role == "other-pattern"]
+    assert len(others) == 4 and {found.pieces[one.piece].name for one in others} == {
+        "Plate: cope half",
+        "Plate: drag half",
+    }
+    plan = shapely.unary_union([shapely.Polygon(one.rings[0]) for one in rig.shapes if one.kind == "casting"])
+    if kind == "match-plate":  # over and under one plate: seen from above as the mould is
+        assert plan.symmetric_difference(mount.outlines[0].intersection(plan)).area < 0.01 * plan.area
+    else:  # the drag's board is seen from its other side
+        under = shapely.affinity.scale(mount.outlines[1], 1.0, -1.0, origin=(0.0, 0.0))
+        for feet in (mount.outlines[0], under):
+            assert plan.difference(feet).area < 0.02 * plan.area
+    lots = [shapely.Polygon(one.rings[0]) for one in rig.shapes if one.kind == "casting"][1:]
+    for foot in lots:  # its own pins, two a casting
+        inside = [1 for x, y, _ in mount.holes[0] if foot.contains(shapely.Point(x, y))]
+        assert len(inside) == 2
+    # it is built from its own job, and told so
+    assert not [one for one in model_files(results) if "other" in one.stem]
+    assert "others-carried" in {one.code for one in found.findings}
+
+
+def test_another_job_that_no_board_carries_is_told(tmp_path: Path) -> None:
+    """A joint that follows the part lies on no board: the gates stand there, its pattern is bedded by hand."""
+    path, model = tmp_path / "wave.pounce", model_of(box(60, 40, 24))
+    job = edits.set_metal(with_model(Job(name="Wave"), model), "aluminium-silicon").job
+    file.save(path, edits.set_pattern_kind(job, "metal-from-master").job, model)
     model = model_of(LOPSIDED)
     job = pattern_edits.set_making(with_model(Job(name="Two"), model), mount="match-plate", **BARE).job
-    job = rig_edits.add_guest(edits.set_height(job, 0.0).job, str(other), "Plate").job
-    results = Pipeline().run(job, model)
-    mount, rig = results.need(PATTERN).mount, results.need(MOULD)
-    assert mount is not None and [one.name for one in rig.castings] == ["Two", "Plate"]
-    halves = [one for one in mount.placed if results.need(PATTERN).pieces[one.piece].role.endswith("half")]
-    assert len(halves) == 2 and mount.castings == 1
-    assert {gate.casting for gate in rig.gates} == {0, 1}
+    job = rig_edits.add_guest(edits.set_height(job, 0.0).job, str(path), "Wave").job
+    found = Pipeline().run(job, model).need(PATTERN)
+    (told,) = (one for one in found.findings if one.code == "other-not-carried")
+    assert "cast in metal from its master" in told.text and not told.informational
+    assert found.mount is not None and not found.mount.others
 
 
 def test_what_pattern_and_mould_say_of_a_board_is_one() -> None:

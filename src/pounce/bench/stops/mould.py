@@ -43,8 +43,8 @@ def _under(rig: RigResult) -> str:
     if w.lift_n <= 0.0:
         return f"{pour} Keep the cup full."
     hold = f"Put {mass(w.add_kg)} on the cope." if w.add_kg > 0.05 else "The cope stays down by itself."
-    jacket = " Slip the jacket on." if rig.stands == "jacket" else ""
-    return f"{pour}{jacket} {hold}"
+    jacket = "Slip the jacket on. " if rig.stands == "jacket" else ""
+    return f"{jacket}{pour} {hold}"
 
 
 def _line(r: Results, _unit: str) -> str | None:
