@@ -18,9 +18,11 @@ from pounce.bench.app import Session
 from pounce.bench.look.style import dress
 from pounce.bench.mould.board import MouldBoard
 from pounce.bench.widgets.flasks import FlasksDialog
+from pounce.bench.window import Window
 from pounce.job import file, rig_edits
 from pounce.part.formats import read_3mf
 from pounce.rig.flasks import SAMPLE, own_flasks
+from pounce.rig.hands import to_part
 from pounce.route.demo_jobs import DEMOS, job_file
 from pounce.route.opening import open_any
 from pounce.route.stops import MOULD
@@ -132,6 +134,7 @@ def test_the_window_lays_out_and_a_hand_moves(qtbot: QtBot, session: Session, pa
     for _ in range(4):
         window.actions_by_name["Undo"].trigger()
     assert window.document.job.rig.placed == ()
+    _slide_a_gate(qtbot, window, board)
     # a job of the shelf goes into the same mould, and out again
     other = tmp_path / "other.pounce"
     job, model = open_any(part)
@@ -149,6 +152,36 @@ def test_the_window_lays_out_and_a_hand_moves(qtbot: QtBot, session: Session, pa
     assert window.document.job.rig.guests[0].count == 2
     card.guests.gone.emit(0)
     assert window.document.job.rig.guests == ()
+
+
+def _slide_a_gate(qtbot: QtBot, window: Window, board: MouldBoard) -> None:
+    """A gate is dragged along its casting, and moved on by keys; undone, the program sets it again."""
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    window.refresh()
+    gate = window.document.results().need(MOULD).gates[0]
+    turn = np.radians(gate.way_deg)
+    held = np.array(gate.at_mm[:2]) + 5.0 * np.array([np.cos(turn), np.sin(turn)])
+    along = np.array([-np.sin(turn), np.cos(turn)])
+    along *= 1.0 if along[np.argmax(np.abs(along))] > 0.0 else -1.0
+    _drag_by(board, (float(held[0]), float(held[1])), tuple((6.0 * along).tolist()))
+    assert len(window.document.job.rig.gates_mm) == 1
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.document.results().get(MOULD) is not None, timeout=LONG)
+    window.refresh()
+    made = window.document.results().need(MOULD)
+    assert made.pinned and window.cards["mould"].anew.isVisible()
+    put = window.document.job.rig.gates_mm[0]
+    there = to_part(made, made.castings[0], np.array(made.gates[0].at_mm))
+    assert there[:2] == pytest.approx(put[:2], abs=1.0)
+    turn = np.radians(made.gates[0].way_deg)
+    sideways = abs(np.sin(turn)) > abs(np.cos(turn))  # its casting's side runs left and right
+    before = window.document.job.rig.gates_mm
+    _press(board, Qt.Key.Key_Left if sideways else Qt.Key.Key_Down)
+    assert window.document.job.rig.gates_mm != before
+    for _ in range(2):
+        window.actions_by_name["Undo"].trigger()
+    assert window.document.job.rig.gates_mm == ()
 
 
 def test_a_tree_stands_in_its_pail_and_a_hand_moves_both_tiers(qtbot: QtBot, session: Session) -> None:
@@ -199,9 +232,13 @@ def _wheel(board: MouldBoard, at_mm: tuple[float, float]) -> None:
 
 def _drag(board: MouldBoard, at_mm: tuple[float, float], by_mm: float) -> None:
     """Presses on a casting, moves it sideways and lets go."""
+    _drag_by(board, at_mm, (by_mm, 0.0))
+
+
+def _drag_by(board: MouldBoard, at_mm: tuple[float, float], by_mm: tuple[float, ...]) -> None:
     plan = board.plan
     start = plan._frame.map(QPointF(*at_mm))
-    end = plan._frame.map(QPointF(at_mm[0] + by_mm, at_mm[1]))
+    end = plan._frame.map(QPointF(at_mm[0] + by_mm[0], at_mm[1] + by_mm[1]))
     left, none = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     for kind, spot in (
         (QEvent.Type.MouseButtonPress, start),

@@ -3,9 +3,9 @@
 import numpy as np
 
 from pounce.freeze.values import Block, Mould, Round
-from pounce.rig.item import turned_point
-from pounce.rig.values import Casting, Chill, Feeder, RigResult, Spot
-from pounce.solid.mesh import Floats, Mesh
+from pounce.rig.hands import in_place
+from pounce.rig.values import Chill, Feeder, RigResult
+from pounce.solid.mesh import Mesh
 
 
 def mould_of(rig: RigResult) -> Mould:
@@ -58,17 +58,6 @@ def stood(lying: Mould, long_mm: float, cope_mm: float, drag_mm: float) -> Mould
     )
 
 
-def in_place(mesh: Mesh, casting: Casting) -> Mesh:
-    """A mesh of the item where its casting lies."""
-    return mesh.moved(turn_of(casting), np.array([*casting.at_mm, casting.level_mm]))
-
-
-def turn_of(casting: Casting) -> Floats:
-    """(3, 3) its turn in the flask."""
-    c, s = np.cos(np.radians(casting.turn_deg)), np.sin(np.radians(casting.turn_deg))
-    return np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
-
-
 def _round(one: Feeder, top_mm: float) -> Round:
     base = one.foot_mm[2] + (one.neck_long_mm if one.contact_mm is None else 0.0)
     high = (top_mm if one.open else one.top_mm) - base
@@ -80,22 +69,3 @@ def _round(one: Feeder, top_mm: float) -> Round:
 
 def _block(one: Chill) -> Block:
     return Block(one.at_mm, one.out, one.side_mm, one.thick_mm)
-
-
-def to_part(rig: RigResult, casting: Casting, point: Floats) -> tuple[float, float, float]:
-    """A point (3,) of the mould on its casting's part as it was modelled."""
-    model = rig.models[casting.lot]
-    at = turn_of(casting).T @ (point - [*casting.at_mm, casting.level_mm])
-    x, y, z = np.linalg.solve(model.turn, at - model.shift).tolist()
-    return x, y, z
-
-
-def from_part(rig: RigResult, casting: Casting, point: Floats) -> Floats:
-    """A point (3,) of the part where it lies in the mould."""
-    model = rig.models[casting.lot]
-    return np.asarray(turn_of(casting) @ (model.turn @ point + model.shift) + [*casting.at_mm, casting.level_mm])
-
-
-def spot_in(casting: Casting, at: Spot) -> Floats:
-    """(2,) of the item's plan in the flask."""
-    return turned_point(np.array(at), casting.at_mm, casting.turn_deg)

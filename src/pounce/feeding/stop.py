@@ -16,7 +16,7 @@ from pounce.feeding.cures import Bounds, Found, cured, wider
 from pounce.feeding.cutaway import cutaway
 from pounce.feeding.findings import Known, found
 from pounce.feeding.judge import Law, counts, law_of, middle_s, void_of
-from pounce.feeding.mould import STANDING, from_part, lying_of, mould_of, to_part
+from pounce.feeding.mould import STANDING, lying_of, mould_of
 from pounce.feeding.naming import name_at
 from pounce.feeding.opens import Opening, added_by, opening
 from pounce.feeding.pads import Padded, padded, walls_of
@@ -40,6 +40,7 @@ from pounce.freeze.spots import Spot, spots_of, widest_ways
 from pounce.freeze.values import End, Frozen, Laid, Mould, Round
 from pounce.metals.heat import heat
 from pounce.metals.method import Method
+from pounce.rig.hands import from_part, to_part
 from pounce.rig.values import Casting, ChillChoice, FeederChoice, RigResult
 from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Mesh

@@ -54,7 +54,12 @@ def _(_change: rig.ArrangeAnew, job: Job) -> Edit:
 
 @made.register
 def _(_change: rig.GatesAsWanted, job: Job) -> Edit:
-    return rig_edits.set_rig(job, "Gates as wanted", gates=None)
+    return rig_edits.set_gates(job, None)
+
+
+@made.register
+def _(_change: rig.HeadOfCope, job: Job) -> Edit:
+    return rig_edits.set_rig(job, "Head as the cope gives", head_mm=None)
 
 
 @made.register
@@ -89,7 +94,7 @@ def _(change: feeding.PourAt, job: Job) -> Edit:
 
 @made.register
 def _(change: feeding.MoreGates, job: Job) -> Edit:
-    return rig_edits.set_rig(job, f"Gates: {change.gates}", gates=change.gates)
+    return rig_edits.set_gates(job, change.gates)
 
 
 @made.register

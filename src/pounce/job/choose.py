@@ -131,6 +131,10 @@ OWN: Final[dict[tuple[str, str], Callable[[Job, Any], Edit]]] = {
     ("pour", "at"): pour_edits.at_word,
     ("pour", "same-melt"): pour_edits.with_word,
     ("logbook", "pair"): log_edits.pair_word,
+    ("mould", "gates"): lambda job, gates: rig_edits.set_gates(job, gates and int(rig.GATES.checked(gates))),
+    ("mould", "gate-at"): rig_edits.gate_word,
+    ("mould", "cup"): lambda job, cup: rig_edits.set_cup(job, rig.CUP.checked(cup)),
+    ("mould", "head"): lambda job, mm: rig_edits.set_head(job, None if mm is None else rig.HEAD.checked(mm)),
     ("mould", "flask"): lambda job, flask: rig_edits.set_flask(job, rig.FLASK.checked(flask)),
     ("mould", "inside"): lambda job, sides: rig_edits.set_inside(job, sides and rig.INSIDE.checked(sides)),
 }

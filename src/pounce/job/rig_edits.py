@@ -6,6 +6,7 @@ from typing import Any
 import msgspec
 
 from pounce.base.errors import UserFault
+from pounce.base.figures import figure
 from pounce.job.edits import Edit
 from pounce.job.job import SUFFIX, Job
 from pounce.rig.choices import COUNT
@@ -105,6 +106,39 @@ def set_flask(job: Job, flask: str) -> Edit:
     return set_rig(job, "Flask", flask=flask, inside_mm=None, cope_mm=None, drag_mm=None, placed=(), sprue_mm=None)
 
 
+def set_gates(job: Job, gates: int | None) -> Edit:
+    """So many gates to a casting, or as many as it wants; those put by hand were another number and are let go."""
+    label = "Gates as wanted" if gates is None else f"Gates: {gates}"
+    return set_rig(job, label, gates=gates, gates_mm=())
+
+
+def put_gates(job: Job, gates_mm: tuple[tuple[float, float, float], ...]) -> Edit:
+    """Gates where they were put, on the part as it was modelled."""
+    held = tuple((round(x, PLACE_DIGITS), round(y, PLACE_DIGITS), round(z, PLACE_DIGITS)) for x, y, z in gates_mm)
+    return set_rig(job, "Gate put", gates=None, gates_mm=held)
+
+
+def gate_word(job: Job, word: str) -> Edit:
+    """A gate put by hand, from its word on the command line. UserFault for one that makes no sense."""
+    if word == "none":
+        return set_gates(job, None)
+    try:
+        x, y, z = (figure(one) for one in word.split(","))
+    except ValueError:
+        raise UserFault(f"'{word}' is no place for a gate.", "Give X,Y,Z in mm on the part, or 'none'.") from None
+    return put_gates(job, (*job.rig.gates_mm, (x, y, z)))
+
+
+def set_cup(job: Job, cup: str) -> Edit:
+    """A cup cut in the cope takes no extension of the sprue: a head that was asked for is let go."""
+    return set_rig(job, "Pouring cup", cup=cup, **({"head_mm": None} if cup == "cut" else {}))
+
+
+def set_head(job: Job, head_mm: float | None) -> Edit:
+    """So much metal over the joint, with the cup set on; or what the cope gives."""
+    return set_rig(job, "Metal over the joint", head_mm=head_mm, **({} if head_mm is None else {"cup": "set-on"}))
+
+
 def place(job: Job, placed: tuple[PlacedChoice, ...], sprue_mm: Spot, kept: KeptFlask, label: str) -> Edit:
     """Castings and sprue where they were put, in the flask that they were put in."""
     held = tuple(
@@ -120,4 +154,4 @@ def place(job: Job, placed: tuple[PlacedChoice, ...], sprue_mm: Spot, kept: Kept
 
 def arrange_anew(job: Job) -> Edit:
     """What was put by hand is set out by the program again."""
-    return set_rig(job, "Arranged anew", placed=(), sprue_mm=None)
+    return set_rig(job, "Arranged anew", placed=(), sprue_mm=None, gates_mm=())

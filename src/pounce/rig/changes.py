@@ -31,6 +31,11 @@ class GatesAsWanted(Change):
 
 
 @dataclass(frozen=True)
+class HeadOfCope(Change):
+    """As much metal over the joint as the cope and its cup give."""
+
+
+@dataclass(frozen=True)
 class FewerCastings(Change):
     """So many castings in the mould."""
 

@@ -109,6 +109,14 @@ GATES: Final = FigureChoice(
     whole=True,
     option=True,
 )
+GATE_AT: Final = Words(
+    key="gate-at",
+    title="Gate put",
+    help="A gate where you want it: the place on the part, in mm, that its outline at the joint is nearest to; or none",
+    option=True,
+    many=True,
+    forms="X,Y,Z, none",
+)
 SCHOOL: Final = OneOf(
     key="school",
     title="Gates",
@@ -129,6 +137,19 @@ CUP: Final = OneOf(
     option=True,
     options=lambda: {"set-on": "Set on top", "cut": "In the cope"},
     source="pouring-practice",
+)
+HEAD: Final = FigureChoice(
+    key="head",
+    title="Metal over joint",
+    help="How high the metal is to stand over the joint: the sprue is extended over the cope in sand that is rammed "
+    "round it, and the cup set on; as high as the cope and its cup give unless you say",
+    field="head_mm",
+    unit="mm",
+    low=40.0,
+    high=1500.0,
+    digits=0,
+    step=5.0,
+    option=True,
 )
 BASIN: Final = OneOf(
     key="basin",
@@ -162,4 +183,20 @@ CLOSING: Final = OneOf(
     options=lambda: {"flask": "In its flask", "boxless": "No flask"},
     source="pouring-practice",
 )
-TABLE: Final = (COUNT, TIERS, ALSO, FLASK, INSIDE, COPE, DRAG, GATES, SCHOOL, CUP, BASIN, RUNNER_END, CLOSING)
+TABLE: Final = (
+    COUNT,
+    TIERS,
+    ALSO,
+    FLASK,
+    INSIDE,
+    COPE,
+    DRAG,
+    GATES,
+    GATE_AT,
+    SCHOOL,
+    CUP,
+    HEAD,
+    BASIN,
+    RUNNER_END,
+    CLOSING,
+)

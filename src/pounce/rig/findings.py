@@ -7,15 +7,28 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import count_words
 from pounce.metals.heat import heat
 from pounce.metals.pouring import pouring
-from pounce.rig.changes import ArrangeAnew, FewerCastings, FlaskThatFits, GatesAsWanted, KeepFeeding, MoveSprue, OneTier
+from pounce.rig.changes import (
+    ArrangeAnew,
+    FewerCastings,
+    FlaskThatFits,
+    GatesAsWanted,
+    HeadOfCope,
+    KeepFeeding,
+    MoveSprue,
+    OneTier,
+)
 from pounce.rig.crowd import Crowd
+from pounce.rig.fit import Fit, Lot
 from pounce.rig.flasking import OWN_SIZE, Asked, Rigged
 from pounce.rig.flow import G
+from pounce.rig.places import Place, clear_of
 from pounce.rig.values import Flow, Margin, PlacedChoice, Push, Weights, kept_flask
 from pounce.rig.weighing import Known
 
 # A vertical margin short by less is told by nobody, mm; a speed over its limit by less than this share neither.
 SLACK_MM, SLACK = 0.5, 0.02
+# Gates that stand further than this from where they were put are told, mm.
+PUT_MM = 5.0
 # Sand to a feeder is short from so much less than is wanted on, mm.
 NEARER_MM = 0.5
 
@@ -37,6 +50,9 @@ def found(
         *(_short(one, asked, rig) for one in margins if one.short),
         *_crowded(crowd, flow),
         *_gates(asked, rig, flow),
+        *_head(asked, rig),
+        *_put_elsewhere(asked, rig),
+        *_on_marks(asked, rig),
         *_left_out(asked, rig),
         *_near_feeders(asked, rig),
         *_end(on_end, rig),
@@ -168,6 +184,104 @@ def _gates(asked: Asked, rig: Rigged, flow: Flow) -> list[Finding]:
             )
         )
     return out
+
+
+def _head(asked: Asked, rig: Rigged) -> list[Finding]:
+    """What becomes of the head that was asked for."""
+    wanted = asked.choices.head_mm
+    if wanted is None:
+        return []
+    head, _ = rig.heads_mm(asked)
+    figures = {"head_mm": head, "asked_mm": wanted, "extension_mm": rig.sections.sprue_high - rig.flask.cope_mm}
+    cure: tuple[Remedy, ...] = ()
+    if rig.stand is not None:
+        code, noun = "head-by-flask", "metal over the gates"
+        text = "On end the flask's length is the head: the metal stands {head_mm} over the lowest gates."
+    elif figures["extension_mm"] > SLACK_MM:
+        code, noun = "sprue-extended", "sprue extended"
+        text = (
+            "The sprue stands {extension_mm} over the cope, in sand rammed round it: the metal stands {head_mm} over "
+            "the joint, and pushes by that much more."
+        )
+    elif head > wanted + SLACK_MM:
+        code, noun = "head-by-cope", "metal over the joint"
+        text = "The cope and its cup give {head_mm} of metal over the joint, more than the {asked_mm} you asked for."
+        cure = (Remedy("head-of-cope", "As the cope gives", HeadOfCope()),)
+    else:
+        return []
+    return [
+        Finding(
+            code,
+            Severity.NOTE,
+            text,
+            noun=noun,
+            figures=figures,
+            main="head_mm",
+            remedies=cure,
+            source="pouring-practice",
+        )
+    ]
+
+
+def _put_elsewhere(asked: Asked, rig: Rigged) -> list[Finding]:
+    """Gates put by hand where none can be cut."""
+    at = np.array([place.at[:2] for place in rig.lots[0].gates])
+    moved, out = [], 0
+    for spot in asked.lots[0].gates_at:  # a gate stands for one place only
+        if not len(at):
+            out += 1
+            continue
+        far = np.linalg.norm(at - spot, axis=1)
+        at = np.delete(at, np.argmin(far), axis=0)
+        if float(far.min()) > PUT_MM:
+            moved.append(float(far.min()))
+    if not moved and not out:
+        return []
+    one = "The gate you put" if len(moved) == 1 else f"{count_words(len(moved)).capitalize()} gates you put"
+    stands, it = ("stands", "it") if len(moved) == 1 else ("stand", "them")
+    text = (
+        f"{one} {stands} {{off_mm}} from where you put {it}: nearer there is no outline at the joint, a print, another "
+        "gate, or a wall that takes none."
+        if moved
+        else f"No room is left for {count_words(out)} of the gates you put, or no runner reaches there."
+    )
+    return [
+        Finding(
+            "gate-put-off",
+            Severity.WARN,
+            text,
+            noun="gate you put",
+            figures={"off_mm": max(moved)} if moved else {},
+            main="off_mm" if moved else None,
+            remedies=(Remedy("gates-as-wanted", "As the program sets them", GatesAsWanted()),),
+            source="pouring-practice",
+        )
+    ]
+
+
+def _clear(lot: Lot, fit: Fit) -> tuple[Place, ...]:
+    return clear_of(lot.marks, fit.gates, fit.sections.gate_wide, fit.sections.gate_thick)
+
+
+def _on_marks(asked: Asked, rig: Rigged) -> list[Finding]:
+    """Gates that had no other room than on text or a mark."""
+    pairs = tuple(zip(asked.lots, rig.lots, strict=True))
+    if all(len(_clear(lot, fit)) == len(fit.gates) for lot, fit in pairs):
+        return []
+    by_hand = bool(asked.choices.gates_mm)
+    why = "you put it there" if by_hand else "no other wall takes it"
+    cure = (Remedy("gates-as-wanted", "As the program sets them", GatesAsWanted()),) if by_hand else ()
+    return [
+        Finding(
+            "gate-on-mark",
+            Severity.WARN,
+            f"A gate is cut on text or a mark, which must stay as it is cast: {why}. Dress it there by hand, or turn "
+            "the text to another side.",
+            noun="gate",
+            remedies=cure,
+            source="pouring-practice",
+        )
+    ]
 
 
 def _left_out(asked: Asked, rig: Rigged) -> list[Finding]:

@@ -1,6 +1,8 @@
 """What is decided of one pattern's castings in a mould: sections, gates and the way of the metal round each."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+
+import numpy as np
 
 from pounce.rig.feeders import Laid as Chilled
 from pounce.rig.feeders import Standing
@@ -10,13 +12,15 @@ from pounce.rig.places import Place
 from pounce.rig.sections import Sections
 from pounce.rig.warmth import Warmth
 from pounce.rig.ways import Way
+from pounce.solid.mesh import Floats
 
 
 @dataclass(frozen=True, eq=False)
 class Lot:
     """Castings of one pattern: what they are called, how many, the item, a casting's mass (kg), the least wall (mm)
     that its metal runs, its cores' mass (kg) and lift (N), feeders on it and chills against it, how
-    late its metal sets and fills.
+    late its metal sets and fills, where gates were put by hand (mm, in the item's plan),
+    and (n, 3, 3) the faces of text and other marks in its frame.
     """
 
     name: str
@@ -29,6 +33,8 @@ class Lot:
     feeders: tuple[Standing, ...] = ()
     chills: tuple[Chilled, ...] = ()
     warmth: Warmth | None = None
+    gates_at: tuple[tuple[float, float], ...] = ()
+    marks: Floats = field(default_factory=lambda: np.zeros((0, 3, 3)))
 
     def over_mm(self, sand_mm: float) -> float:
         """How high the cope is to be: sand over the casting and over blind feeders, none over open ones."""

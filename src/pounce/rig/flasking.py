@@ -19,7 +19,7 @@ from pounce.rig.flow import effective_head
 from pounce.rig.item import Item
 from pounce.rig.layout import Block, Laid, Tip, arranged, drawn_in
 from pounce.rig.lines import Lines, lines_of
-from pounce.rig.places import Place, chosen, places_of
+from pounce.rig.places import Place, chosen, clear_of, nearest_to, places_of
 from pounce.rig.sections import Sections, Wanted, heads, sections_of
 from pounce.rig.solids import reach_of
 from pounce.rig.values import Board, Margins, RigChoices
@@ -175,7 +175,7 @@ class Rigged:
         if self.stand is not None:
             s = self.stand
             return s.head_mm, effective_head(s.head_mm, s.above_mm, s.whole_mm)
-        head, _, _ = heads(self.flask.cope_mm, asked.choices.cup)
+        head, _, _ = heads(self.flask.cope_mm, asked.choices.cup, asked.choices.head_mm)
         return head, effective_head(head, asked.up_mm, asked.up_mm + asked.down_mm)
 
     @property
@@ -206,6 +206,7 @@ def pitch_of(asked: Asked) -> float:
         None,
         c.school,
         c.cup,
+        c.head_mm,
     )
     over, under = reach_of(sections_of(wanted), c.runner_end == "whirl")
     return _high(max(item.up_mm, over) + max(item.down_mm, under) + asked.margins.between)
@@ -234,7 +235,7 @@ def margins_of(metal_id: str, group: PouringGroup, lots: tuple[Lot, ...]) -> Mar
 def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     """The flask and what lies in it. UserFault for a flask nobody has, or where no place takes a gate."""
     strip = pouring().common.gate_long.value + 25.0
-    places = tuple(places_of(lot.item, asked.choices.school, strip, lot.warmth) for lot in asked.lots)
+    places = tuple(places_of(lot.item, asked.choices.school, strip, lot.warmth, lot.gates_at) for lot in asked.lots)
     for lot, own_places in zip(asked.lots, places, strict=True):
         if not own_places:
             whose = "" if len(asked.lots) == 1 else f" of {lot.name}"
@@ -433,7 +434,7 @@ def _built(asked: Asked, places: Places) -> Rigged:
 def _fits(asked: Asked, places: Places, cope_mm: float) -> tuple[Fit, ...]:
     """What is decided of each lot for a cope so high. UserFault where the head is too low, or no gate can be cut."""
     c, up = asked.choices, asked.up_mm
-    head, _, _ = heads(cope_mm, c.cup)
+    head, _, _ = heads(cope_mm, c.cup, c.head_mm)
     least_head = pouring().common.least_head.value
     if head < up + least_head:
         needed = _high(cope_mm + up + least_head - head)
@@ -445,7 +446,7 @@ def _fits(asked: Asked, places: Places, cope_mm: float) -> tuple[Fit, ...]:
             )
         raise UserFault(
             f"The metal would stand {head:.0f} mm over the joint, and the casting stands {up:.0f} mm over it.",
-            f"Take a cope at least {needed:.0f} mm high, or set the cup on top.",
+            f"Take a cope at least {needed:.0f} mm high, or ask for a head of {up + least_head:.0f} mm.",
         )
     return tuple(_fit(asked, lot, own, cope_mm) for lot, own in zip(asked.lots, places, strict=True))
 
@@ -466,12 +467,16 @@ def _fit(asked: Asked, lot: Lot, places: tuple[Place, ...], cope_mm: float) -> F
         places[0].wall_mm,
         lot.least_wall_mm,
         far,
-        c.gates,
+        max(len(lot.gates_at), c.gates or 0) if lot.gates_at else c.gates,
         c.school,
         c.cup,
+        c.head_mm,
     )
+    if lot.gates_at:  # what the walls there take
+        theirs = nearest_to(lot.gates_at, i, places, 0.0)
+        wanted = replace(wanted, wall_mm=min((one.wall_mm for one in theirs), default=wanted.wall_mm))
     # where a wall takes the gate that the best place asks for, it is taken; else thinner ones are tried
-    first = places[0].wall_mm
+    first = wanted.wall_mm
     # a joint through a wall leaves each half only a part of it
     halves = np.quantile([min(one.wall_mm, max(one.up_mm, one.down_mm)) for one in places], THINNER).tolist()
     for wall in sorted({first, *(one for one in halves if one < first)}, reverse=True):
@@ -495,7 +500,9 @@ def _gated(lot: Lot, places: tuple[Place, ...], wanted: Wanted) -> tuple[Section
     # narrower gates find a wall where wide ones do not
     for more in range(MORE_GATES + 1):
         slim = sections if not more else sections_of(replace(wanted, gates=sections.gates + more))
-        gates = chosen(i, able, slim.gates, slim.gate_wide, slim.apart, on_gates)
+        asked = (*on_gates, *nearest_to(lot.gates_at, i, able, slim.gate_wide))
+        clear = clear_of(lot.marks, able, slim.gate_wide, slim.gate_thick) or able
+        gates = chosen(i, clear, slim.gates, slim.gate_wide, slim.apart, asked)
         if gates:
             return slim, gates
     return None

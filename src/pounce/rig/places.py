@@ -24,6 +24,8 @@ SKIN_MM, NEAR_MM = 0.3, 0.5
 LEAST_WALL_MM = 0.5
 # A gate is backed by metal so deep behind it, or this share of a thin wall, mm.
 BACKED_MM, BACKED_SHARE = 6.0, 0.6
+# Gates keep so far off text and other marks on their wall, mm.
+MARK_MM = 2.0
 # A wall is thicker than the gate's thickness over this.
 WALL_SHARE = 0.8
 # How a place is judged: heat is how late it sets, over the last of the casting.
@@ -54,13 +56,19 @@ class Place:
         return None
 
 
-def places_of(item: Item, school: School, strip_mm: float, warmth: Warmth | None = None) -> tuple[Place, ...]:
+def places_of(
+    item: Item,
+    school: School,
+    strip_mm: float,
+    warmth: Warmth | None = None,
+    spots: tuple[tuple[float, float], ...] = (),
+) -> tuple[Place, ...]:
     """All places where a gate may be cut, with ``strip_mm`` of free sand outward of them; best first. Off the hottest
-    by ``warmth`` (None: by the wall at the joint).
+    by ``warmth`` (None: by the wall at the joint). Those nearest to ``spots`` (mm in plan) are looked at too.
     """
     size = float(max(np.ptp(np.reshape(item.plan.bounds, (2, 2)), axis=0)))
     step = max(size * STEP_SHARE, LEAST_STEP_MM)
-    at, out, bow = _ring_points(item.outline, step)
+    at, out, bow = _ring_points(item.outline, step, spots)
     if not len(at):
         return ()
     free = _free(item, at, out, strip_mm)
@@ -101,9 +109,12 @@ def _heat(warmth: Warmth, at: Floats, out: Floats, joint: Floats, depth: Floats)
     return warmth.at(np.column_stack([at - out * deep[:, None], joint]))
 
 
-def _ring_points(outline: BaseGeometry, step: float) -> tuple[Floats, Floats, Floats]:
+def _ring_points(
+    outline: BaseGeometry, step: float, spots: tuple[tuple[float, float], ...]
+) -> tuple[Floats, Floats, Floats]:
     """Points (k, 2) on the outer rings, outward normals and how much the outline bows there (radians)."""
     at, out, bow = [], [], []
+    asked = shapely.points(np.array(spots)) if spots else np.zeros(0, np.object_)
     for part in getattr(outline, "geoms", [outline]):
         if part.is_empty or part.geom_type != "Polygon":
             continue
@@ -111,7 +122,9 @@ def _ring_points(outline: BaseGeometry, step: float) -> tuple[Floats, Floats, Fl
         count = int(ring.length / step)
         if count < 8:
             continue
-        along = (np.arange(count) + 0.5) * ring.length / count
+        along = np.concatenate(
+            [(np.arange(count) + 0.5) * ring.length / count, shapely.line_locate_point(ring, asked).astype(float)]
+        )
         points = _on(ring, along)
         way = _unit(_on(ring, along + TANGENT_MM) - _on(ring, along - TANGENT_MM))
         before = _unit(points - _on(ring, along - BOW_MM))
@@ -196,6 +209,42 @@ def backed(outline: BaseGeometry, place: Place, wide_mm: float) -> bool:
     deep = min(BACKED_MM, BACKED_SHARE * place.wall_mm)
     points = np.array([x, y]) - deep * np.array(place.out) + across[:, None] * side
     return float(shapely.contains_xy(outline, points[:, 0], points[:, 1]).mean()) >= 0.85
+
+
+def clear_of(marks: Floats, places: tuple[Place, ...], wide_mm: float, thick_mm: float) -> tuple[Place, ...]:
+    """Places where a mouth so wide and thick keeps off text and other marks (n, 3, 3) on the wall there, which stay as
+    they are cast.
+    """
+    if not len(marks):
+        return places
+    return tuple(place for place in places if not _marked(marks, place, wide_mm / 2.0 + MARK_MM, thick_mm))
+
+
+def _marked(marks: Floats, place: Place, half_mm: float, thick_mm: float) -> bool:
+    """Whether the box of any face of the marks reaches into the mouth."""
+    off = marks - np.array(place.at)
+    x, y = place.out
+    within = np.ones(len(marks), np.bool_)
+    for way, reach in (((-y, x, 0.0), half_mm), ((x, y, 0.0), MARK_MM), ((0.0, 0.0, 1.0), thick_mm)):
+        along = off @ np.array(way)
+        within &= (along.min(axis=1) < reach) & (along.max(axis=1) > -reach)
+    return bool(within.any())
+
+
+def nearest_to(
+    spots: tuple[tuple[float, float], ...], item: Item, places: tuple[Place, ...], wide_mm: float
+) -> tuple[Place, ...]:
+    """The place nearest to each of these spots (mm in plan) that takes a gate so wide, clear of the one before."""
+    fit = [place for place in places if backed(item.outline, place, wide_mm)]
+    at = np.array([place.at[:2] for place in fit]).reshape(-1, 2)
+    free, out = np.ones(len(fit), np.bool_), []
+    for spot in spots:
+        if not free.any():
+            break
+        best = int(np.argmin(np.where(free, np.linalg.norm(at - spot, axis=1), np.inf)))
+        out.append(fit[best])
+        free &= np.linalg.norm(at - at[best], axis=1) >= wide_mm + pouring().common.gates_between.value
+    return tuple(out)
 
 
 def chosen(

@@ -43,7 +43,8 @@ class Sections:
 class Wanted:
     """What sections are worked for: the kind of metal and its liquid density (kg/m3), the mass in the mould (kg), the
     cope's height and the castings' over and under the joint (mm), this casting's share of the metal, the wall at its
-    gates, the least wall that the metal runs, the longest way from a gate (mm), gates said by hand, school and cup.
+    gates, the least wall that the metal runs, the longest way from a gate (mm), gates said by hand, school and cup,
+    and the metal that is wanted over the joint (mm; None: what the cope gives).
     """
 
     group: PouringGroup
@@ -59,21 +60,25 @@ class Wanted:
     gates: int | None
     school: School
     cup: Cup
+    head_mm: float | None = None
 
 
-def heads(cope_mm: float, cup: Cup) -> tuple[float, float, float]:
-    """Metal over the joint, height of the sprue and of the metal in the cup over it, mm."""
+def heads(cope_mm: float, cup: Cup, wanted_mm: float | None = None) -> tuple[float, float, float]:
+    """Metal over the joint, height of the sprue and of the metal in the cup over it, mm. A cup that is set on stands
+    on an extension of the sprue where more head is wanted than the cope gives.
+    """
     basin = pouring().common.basin_high.value
     if cup == "cut":
         basin = min(basin, cope_mm / 3.0)
         return cope_mm, cope_mm - basin, basin
-    return cope_mm + basin, cope_mm, basin
+    high = cope_mm if wanted_mm is None else max(cope_mm, wanted_mm - basin)
+    return high + basin, high, basin
 
 
 def sections_of(w: Wanted) -> Sections:
     """All sections. ValueError where the metal in the cup stands no higher than the casting's effective head."""
     c = pouring().common
-    head, high, basin = heads(w.cope_mm, w.cup)
+    head, high, basin = heads(w.cope_mm, w.cup, w.head_mm)
     effective = flow.effective_head(head, w.up_mm, w.up_mm + w.down_mm)
     choke = flow.choke(w.mass_kg, w.density, flow.fill_seconds(w.mass_kg, w.group.fill.value), effective, c.loss.value)
     foot = max(_up(flow.diameter(choke.section_mm2)), c.foot.value)

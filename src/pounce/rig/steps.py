@@ -64,6 +64,7 @@ def _loose(m: Making) -> list[Step]:
                 "pitch_mm": m.asked.pitch_mm,
             },
         ),
+        *_extended(m),
         Step("Cover any foam that shows or lies at the box's side; set the cup on and bank sand round it.", {}),
     ]
 
@@ -158,6 +159,7 @@ def _cope(m: Making) -> list[Step]:
         n = "one bar" if bars == 1 else f"{count_words(bars)} bars"
         text = f"Fix {n} across the cope first, clear of the pattern, sprue and cup: a cope this wide drops its sand."
         out.insert(0, Step(text, {}))
+    out += _extended(m)
     if m.mixing.strip_min > 0.0:
         out.append(
             Step(
@@ -166,6 +168,16 @@ def _cope(m: Making) -> list[Step]:
             )
         )
     return out
+
+
+def _extended(m: Making) -> list[Step]:
+    """The sprue higher than the cope, for the head that is wanted."""
+    more = m.rig.sections.sprue_high - m.rig.flask.cope_mm
+    if m.rig.stand is not None or more <= NEAR_MM:
+        return []
+    text = "Stand a frame, or a tin without its bottom, round the sprue on the cope, {more_mm} high, and {ram} it full."
+    ram = "fill" if m.asked.loose else "ram"
+    return [Step(text.replace("{ram}", ram), {"more_mm": more})]
 
 
 def _fed(m: Making) -> list[Step]:

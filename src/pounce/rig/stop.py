@@ -27,12 +27,27 @@ from pounce.rig.flasks import Flask
 from pounce.rig.item import Item, kept_item, turned_point
 from pounce.rig.sand import checked_closing, mixing_of, push_of, stands_in
 from pounce.rig.steps import Making, steps_of
-from pounce.rig.values import Casting, CastModel, Chill, ChillChoice, FeederChoice, Lead, RigChoices, RigResult, Shape
+from pounce.rig.values import (
+    Casting,
+    CastModel,
+    Chill,
+    ChillChoice,
+    FeederChoice,
+    Lead,
+    RigChoices,
+    RigResult,
+    Shape,
+    Spot,
+)
 from pounce.rig.vents import high_points
 from pounce.rig.warmth import late_ends, warmth_of
 from pounce.rig.weighing import Known, flow_of, weighed
 from pounce.solid.boolean import bare_mesh
-from pounce.stock.values import StockResult
+from pounce.solid.mesh import Floats
+from pounce.stock.values import LineKind, StockResult
+
+# No gate is thicker than this, mm: marks further off the joint are none of its business.
+NEAR_JOINT_MM = 40.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,6 +62,7 @@ class Given:
     cores: CoresResult
     feeders: tuple[FeederChoice, ...] = ()
     chills: tuple[ChillChoice, ...] = ()
+    gates_mm: tuple[tuple[float, float, float], ...] = ()
 
 
 def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ...], progress: Progress) -> RigResult:
@@ -94,7 +110,7 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
         asked.up_mm,
         asked.down_mm,
         pouring().common.vent.value,
-        bool(asked.choices.placed) or asked.choices.sprue_mm is not None,
+        bool(asked.choices.placed or asked.choices.gates_mm) or asked.choices.sprue_mm is not None,
         asked.loose,
         rig.stand is not None,
         b.feeders,
@@ -114,6 +130,8 @@ def rig_stop(choices: RigChoices, given: tuple[Given, ...], own: tuple[Flask, ..
 def _asked(choices: RigChoices, given: tuple[Given, ...]) -> Asked:
     """The lots with their masses and margins. UserFault for jobs that one pour cannot fill."""
     method = given[0].method
+    if choices.head_mm is not None:  # an extension of the sprue carries its cup
+        choices = msgspec.structs.replace(choices, cup="set-on")
     for other in given[1:]:
         _fits_with(given[0], other)
     lots = tuple(_lot(one) for one in given)
@@ -163,7 +181,26 @@ def _lot(given: Given) -> Lot:
         () if cores.on_end else standing(item, given.feeders),
         chills_on(item, given.chills),
         warmth_of(item, given.method.metal_id, given.method.mould_id),
+        tuple(_in_plan(item, one) for one in given.gates_mm),
+        _marks(item, given.stock),
     )
+
+
+def _marks(item: Item, stock: StockResult) -> Floats:
+    """(n, 3, 3) faces of text and other marks in the item's frame, those near its joint."""
+    tags, reliefs = stock.mesh.tags, [k for k, one in enumerate(stock.features) if one.kind == "relief"]
+    lines = [k for k, one in enumerate(stock.lines) if one.kind == LineKind.LETTERING]
+    marked = np.isin(tags.feature, reliefs) | np.isin(tags.line, lines)
+    corners = stock.mesh.corners[marked] @ item.turn.T + item.shift
+    joint = 0.0 if item.joint is None else item.joint_at(corners.mean(axis=1)[:, :2])
+    low, high = corners[:, :, 2].min(axis=1) - joint, corners[:, :, 2].max(axis=1) - joint
+    return np.asarray(corners[(low < NEAR_JOINT_MM) & (high > -NEAR_JOINT_MM)])
+
+
+def _in_plan(item: Item, at_mm: tuple[float, float, float]) -> Spot:
+    """A place of the part, as it was modelled, in the item's plan."""
+    x, y, _ = (item.turn @ np.array(at_mm) + item.shift).tolist()
+    return x, y
 
 
 def _castings(asked: Asked, rig: Rigged) -> tuple[Casting, ...]:

@@ -80,11 +80,12 @@ class KeptFlask(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """``count`` castings in the mould; ``flask`` the id of an own one ("": the smallest that fits), or its
     ``inside_mm``, ``cope_mm`` and ``drag_mm`` said outright; ``gates`` to a casting (None: as many as it wants) by
-    ``school``; ``tiers`` of castings one over another about the sprue, a tree, in loose sand;
-    ``cup`` cut in the cope or set on it, a cone or an offset ``basin``; ``runner_end`` what
-    keeps the first metal; ``closing`` in the flask or as a block without it; ``guests`` other jobs in the same
-    pour; ``feeders`` on it and ``chills`` against it; ``placed`` and ``sprue_mm`` what was put
-    by hand.
+    ``school``, ``gates_mm`` where they were put by hand (on the part, as it was modelled); ``tiers`` of castings one
+    over another about the sprue, a tree, in loose sand; ``cup`` cut in the cope or set on it, ``head_mm`` the metal
+    wanted over the joint, for which the sprue is extended over the cope (None: what the cope gives), a cone or an
+    offset ``basin``; ``runner_end`` what keeps the first metal; ``closing`` in the flask or as a block without it;
+    ``guests`` other jobs in the same pour; ``feeders`` on it and ``chills`` against it; ``placed`` and ``sprue_mm``
+    what was put by hand.
     """
 
     count: int = 1
@@ -93,9 +94,11 @@ class RigChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     cope_mm: float | None = None
     drag_mm: float | None = None
     gates: int | None = None
+    gates_mm: tuple[tuple[float, float, float], ...] = ()
     tiers: int = 1
     school: School = "snap-off"
     cup: Cup = "set-on"
+    head_mm: float | None = None
     basin: Basin = "cone"
     runner_end: RunnerEnd = "overrun"
     closing: Closing = "flask"
@@ -236,7 +239,7 @@ class Runner:
 
 @dataclass(frozen=True)
 class Sprue:
-    """The sprue: middle (mm), diameters at foot and top, height (joint to the cope's top), the well under it, and the
+    """The sprue: middle (mm), diameters at foot and top, height (joint to the cup), the well under it, and the
     cup over or in the cope (its diameter and how deep the metal stands in it).
     """
 
@@ -478,6 +481,13 @@ class RigResult:
     steps: tuple[Step, ...]
     findings: tuple[Finding, ...]
     notes: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def extension_mm(self) -> float:
+        """How far the sprue stands over the cope, with sand rammed round it."""
+        if self.sprue is None or self.on_end:
+            return 0.0
+        return max(self.sprue.high_mm - self.flask.cope_mm, 0.0)
 
     @property
     def tier(self) -> int:

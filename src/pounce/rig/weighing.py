@@ -46,7 +46,8 @@ def weighed(asked: Asked, rig: Rigged, b: Built, known: Known) -> Weights:
     feeders_kg = sum(one.mass_kg for one in b.feeders)
     gating_kg = float(b.gating.volume()) * asked.density * 1e-9 - feeders_kg
     cup_mm3 = 0.0 if asked.choices.cup == "cut" or rig.stand is not None else _cup_mm3(asked, s)
-    above, below = halves_mm3(b.gating)
+    # what stands in an extension of the sprue takes no sand from the cope
+    above, below = halves_mm3(b.gating.trim_by_plane([0.0, 0.0, -1.0], -flask.cope_mm))
     for k, item in enumerate(asked.items):
         over, under = item.halves_mm3
         high = rig.level(k) > 0.0

@@ -99,5 +99,7 @@ def _worked(path: Path, name: str, progress: Progress) -> _Known:
     line = Pipeline()
     r = line.run(job, model, span(progress, 0.0, 0.3), until=CORES)
     rig = job.rig
-    given = Given(name, 1, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES), rig.feeders, rig.chills)
+    given = Given(
+        name, 1, r.need(METAL), r.need(PARTING), r.need(STOCK), r.need(CORES), rig.feeders, rig.chills, rig.gates_mm
+    )
     return _Known(job, model, line, given)

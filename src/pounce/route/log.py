@@ -150,7 +150,7 @@ def facts_of(r: Results) -> Facts:
 
 def _spots(rig: RigResult, freeze: FreezeResult) -> tuple[Spot, ...]:
     """Places of this job's castings, on its part."""
-    from pounce.feeding.mould import to_part  # noqa: PLC0415  a room is loaded when it works
+    from pounce.rig.hands import to_part  # noqa: PLC0415  a room is loaded when it works
 
     out = []
     for one in freeze.places:
@@ -167,7 +167,7 @@ def _named(fed_by: str) -> str:
 
 def _necks(rig: RigResult, freeze: FreezeResult) -> tuple[Neck, ...]:
     """What leads feeding metal in: necks of feeders, and gates where they feed."""
-    from pounce.feeding.mould import to_part  # noqa: PLC0415  a room is loaded when it works
+    from pounce.rig.hands import to_part  # noqa: PLC0415  a room is loaded when it works
 
     out = []
     for one in freeze.feeders:

@@ -187,6 +187,7 @@ def _sprue(r: RigResult) -> Plain | None:
         "foot_mm": s.foot_mm,
         "top_mm": s.top_mm,
         "height_mm": s.high_mm,
+        "extension_mm": r.extension_mm,
         "well_mm": s.well_mm,
         "well_deep_mm": s.well_deep_mm,
         "cup_mm": s.cup_mm,

@@ -300,6 +300,7 @@ def _rig(given: Given) -> RigResult:
         r.need(CORES),
         asked.feeders,
         asked.chills,
+        asked.gates_mm,
     )
     others = tuple(guest_of(guest, given.progress) for guest in asked.guests)
     return rig_stop(asked, (own, *others), own_flasks(), span(given.progress, 0.3 if others else 0.0, 1.0))

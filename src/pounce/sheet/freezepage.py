@@ -83,15 +83,16 @@ def _section(page: Canvas, made: FreezeResult, rig: RigResult, top: float, most:
         return top
     cut: Cut = min(rig.cuts, key=lambda one: abs(one.y_mm - y_mm))
     f = rig.flask
-    whole = f.cope_mm + f.drag_mm
+    over = rig.extension_mm
+    whole = f.cope_mm + over + f.drag_mm
     left, _, right, _ = rig.seen_box()
     k = min((wide(page) - 2 * MARGIN) / (right - left), CUT_HIGH / whole)
-    frame = (k, wide(page) / 2.0 - k * (left + right) / 2.0, top - f.cope_mm * k)
+    frame = (k, wide(page) / 2.0 - k * (left + right) / 2.0, top - (over + f.cope_mm) * k)
     x0, x1 = frame[1] + k * left, frame[1] + k * right
     page.setFillColor(SAND)
     page.setStrokeColor(INK)
     page.setLineWidth(0.8)
-    page.rect(x0, top - whole * k, x1 - x0, whole * k, stroke=1, fill=1)
+    page.rect(x0, top - whole * k, x1 - x0, (whole - over) * k, stroke=1, fill=1)
     page.setFillColor(CORE)
     for of, ring in cut.rings:
         if of == "core":

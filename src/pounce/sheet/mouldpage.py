@@ -127,6 +127,8 @@ def _rows(rig: RigResult, unit: str) -> list[tuple[str, str, str]]:
         at = f"{figure(s.at_mm[0])} along, {figure(s.at_mm[1])} across from the middle"
         if max(abs(s.at_mm[0]), abs(s.at_mm[1])) < NEAR_MM:
             at = "in the middle of the flask"
+        if rig.extension_mm > NEAR_MM:
+            at += f", {figure(rig.extension_mm)} over the cope"
         out.append(("Sprue", at, f"Ø {figure(s.foot_mm)} to {figure(s.top_mm)} {unit}"))
     if rig.runner is not None:
         half = "" if rig.loose else f"in the {rig.runner.half}, "

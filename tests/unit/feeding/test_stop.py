@@ -11,13 +11,14 @@ from pounce.base.errors import UserFault
 from pounce.base.finding import Finding
 from pounce.base.progress import silent
 from pounce.feeding.changes import MoreGates, PourAt, PourCool, SetFeeding
-from pounce.feeding.mould import STANDING, mould_of, to_part
+from pounce.feeding.mould import STANDING, mould_of
 from pounce.feeding.naming import name_at
 from pounce.feeding.values import FreezeChoices, FreezeResult
 from pounce.job import edits, freeze_edits, rig_edits
 from pounce.job.changes import made, take_remedy
 from pounce.job.job import Job
 from pounce.metals.tables import metal
+from pounce.rig.hands import to_part
 from pounce.rig.values import RigResult
 from pounce.route.fed import fed
 from pounce.route.freeze import freeze_keys, freeze_summary

@@ -10,13 +10,14 @@ import pytest
 
 from pounce.base.errors import UserFault
 from pounce.base.progress import silent
-from pounce.feeding.mould import from_part, lying_of, to_part
+from pounce.feeding.mould import lying_of
 from pounce.job import edits, rig_edits
 from pounce.job.changes import take_remedy
 from pounce.job.choose import choose_word
 from pounce.job.job import Job
 from pounce.rig.choices import TIERS
 from pounce.rig.flasks import Flask
+from pounce.rig.hands import from_part, to_part
 from pounce.rig.stop import rig_stop
 from pounce.rig.values import FeederChoice, PlacedChoice, RigChoices, RigResult
 from pounce.route.opening import with_model

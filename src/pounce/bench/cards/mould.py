@@ -4,14 +4,29 @@ from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from pounce.base.choice import FigureChoice
 from pounce.base.units import from_mm, mass, plain, quantity, to_mm
 from pounce.bench.cards.card import Card, FigureTable
 from pounce.bench.cards.rows import chooser, figure, row, segments
 from pounce.bench.widgets.flasks import FlasksDialog
 from pounce.bench.widgets.guests import GuestsList
-from pounce.bench.widgets.parts import Row, button, label
+from pounce.bench.widgets.parts import Figure, Row, button, label
 from pounce.job import rig_edits
-from pounce.rig.choices import BASIN, CLOSING, COPE, COUNT, CUP, DRAG, FLASK, GATES, INSIDE, RUNNER_END, SCHOOL, TIERS
+from pounce.rig.choices import (
+    BASIN,
+    CLOSING,
+    COPE,
+    COUNT,
+    CUP,
+    DRAG,
+    FLASK,
+    GATES,
+    HEAD,
+    INSIDE,
+    RUNNER_END,
+    SCHOOL,
+    TIERS,
+)
 from pounce.rig.values import RigResult
 from pounce.route.stops import METAL, MOULD
 
@@ -41,13 +56,9 @@ class MouldCard(Card):
         self.drag.given.connect(lambda value: self.giving(DRAG)(self._mm(value)))
         self.halves = Row("Cope, drag", _side_by_side(self.cope, self.drag), COPE.help)
         self.body.addWidget(self.halves)
-        self.count = figure(COUNT)
-        self.count.setFixedWidth(FIELD_PX)
-        self.count.given.connect(lambda value: self.giving(COUNT)(int(value)))
+        self.count = self._counted(COUNT)
         self.body.addWidget(row(COUNT, self.count))
-        self.tiers = figure(TIERS)
-        self.tiers.setFixedWidth(FIELD_PX)
-        self.tiers.given.connect(lambda value: self.giving(TIERS)(int(value)))
+        self.tiers = self._counted(TIERS)
         self.tree = row(TIERS, self.tiers)
         self.body.addWidget(self.tree)
         self.guests = GuestsList(lambda: self.document.settings.saved(self.document.path))
@@ -55,21 +66,21 @@ class MouldCard(Card):
         self.guests.counted.connect(lambda index, count: self.document.edit(rig_edits.count_guest, index, count))
         self.guests.gone.connect(lambda index: self.document.edit(rig_edits.drop_guest, index))
         self.body.addWidget(self.guests)
-        self.gates = figure(GATES)
-        self.gates.setFixedWidth(FIELD_PX)
-        self.gates.given.connect(lambda value: self.giving(GATES)(int(value)))
+        self.gates = self._counted(GATES)
         self.body.addWidget(row(GATES, self.gates))
         self.school, self.cup = segments(SCHOOL), segments(CUP)
         self.school.chosen.connect(self.giving(SCHOOL))
         self.cup.chosen.connect(self.giving(CUP))
         self.body.addWidget(row(SCHOOL, self.school))
-        self.lying = [row(CUP, self.cup)]
-        self.body.addWidget(self.lying[0])
+        self.head = figure(HEAD)
+        self.head.setFixedWidth(FIELD_PX)
+        self.head.given.connect(lambda value: self.giving(HEAD)(self._mm(value)))
+        self.lying = [row(CUP, self.cup), row(HEAD, self.head)]
         self.basin, self.ends, self.closing = segments(BASIN), segments(RUNNER_END), segments(CLOSING)
         for choice, pair in ((BASIN, self.basin), (RUNNER_END, self.ends), (CLOSING, self.closing)):
             pair.chosen.connect(self.giving(choice))
         self.lying += [row(BASIN, self.basin), row(RUNNER_END, self.ends)]
-        for shown in self.lying[1:]:
+        for shown in self.lying:
             self.body.addWidget(shown)
         self.closed = row(CLOSING, self.closing)
         self.body.addWidget(self.closed)
@@ -83,6 +94,13 @@ class MouldCard(Card):
         self.body.addWidget(label("Sand and weight", "section"))
         self.sand = FigureTable([])
         self.body.addWidget(self.sand)
+
+    def _counted(self, choice: FigureChoice) -> Figure:
+        """A field for a number of things."""
+        field = figure(choice)
+        field.setFixedWidth(FIELD_PX)
+        field.given.connect(lambda value: self.giving(choice)(int(value)))
+        return field
 
     def _ask_flasks(self) -> None:
         self.flasks = FlasksDialog(self)
@@ -123,7 +141,7 @@ class MouldCard(Card):
         foam = method is not None and not method.pattern.draws
         self.tree.setVisible(job.rig.tiers > 1 or (foam and rig_edits.asked_rig(job).count > 1))
         self.closed.setVisible(sets or job.rig.closing != "flask")
-        self.anew.setVisible(bool(job.rig.placed) or job.rig.sprue_mm is not None)
+        self.anew.setVisible(bool(job.rig.placed or job.rig.gates_mm) or job.rig.sprue_mm is not None)
         if rig is None:
             return
         for shown in self.lying:  # on end the cup is cut in the joint, and there is no runner to end
@@ -138,6 +156,8 @@ class MouldCard(Card):
             (self.drag, f.drag_mm),
         ):
             field.show_length(mm, unit)
+        if rig.sprue is not None:
+            self.head.show_length(rig.sprue.high_mm + rig.sprue.cup_high_mm, unit)
         self.gates.show_value(sum(gate.casting == 0 for gate in rig.gates))
         self.metal_title.setText(f"Metal, yield {round(100.0 * rig.weights.metal_yield)} %")
         self.metal.show_rows(_metal(rig, self.document.unit))

@@ -52,10 +52,10 @@ class FreezeCut(QWidget):
             return
         f = rig.flask
         x0, _, x1, _ = rig.seen_box()
-        high = f.cope_mm + f.drag_mm
+        high = f.cope_mm + rig.extension_mm + f.drag_mm
         k = min((self.width() - 2.0 * EDGE) / (x1 - x0), (self.height() - 2.0 * EDGE) / high)
         frame = QTransform.fromTranslate(self.width() / 2.0, self.height() / 2.0).scale(k, -k)
-        frame = frame.translate(-(x0 + x1) / 2.0, -(f.cope_mm - f.drag_mm) / 2.0)
+        frame = frame.translate(-(x0 + x1) / 2.0, -(f.cope_mm + rig.extension_mm - f.drag_mm) / 2.0)
         box = QRectF(frame.map(QPointF(x0, f.cope_mm)), frame.map(QPointF(x1, -f.drag_mm)))
         if self._sand is None or self._sand.size() != self.size():
             self._sand = sand_picture(self.width(), self.height())

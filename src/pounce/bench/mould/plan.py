@@ -1,4 +1,6 @@
-"""The mould from above: flask, castings, the metal's way in, margins; castings and sprue are moved by hand or keys."""
+"""The mould from above: flask, castings, the metal's way in, margins; castings, sprue and gates are moved by hand or
+keys.
+"""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -28,6 +30,7 @@ from pounce.bench.section.sketch import sand_picture
 from pounce.bench.stops.view import Headline
 from pounce.bench.widgets.prose import head_event
 from pounce.craft.glossary import explained
+from pounce.rig.hands import gates_by_hand, put_at, slid
 from pounce.rig.values import KeptFlask, Margin, PlacedChoice, RigResult, Spot, gate_kinds, kept_flask
 
 HEAD, FOOT, SIDE = 72.0, 46.0, 168.0
@@ -37,8 +40,10 @@ MOST_MARGINS, MOST_VENTS, MOST_GATES = 6, 24, 3
 # Margins of more than this many times what is wanted are not drawn; labels stand so far apart.
 NEAR, TAG_PX = 2.0, 30.0
 STEP_MM, FAR_MM, TURN_DEG, WHEEL_DEG = 1.0, 10.0, 15.0, 5.0
-SPRUE = -2
-NOTHING = -1
+# Pieces by number: castings from 0 on, gates from GATE down.
+NOTHING, SPRUE, GATE = -1, -2, -3
+# A gate is taken hold of so far out of its casting, mm, and no further off than this, px.
+GATE_OUT_MM, GATE_PX = 5.0, 10.0
 
 
 @dataclass(frozen=True)
@@ -55,6 +60,7 @@ class MouldPlan(QWidget):
     """Paints the plan; says where a piece was put, and which lies under the pointer."""
 
     moved = pyqtSignal(object)
+    gated = pyqtSignal(object)
 
     # there before the first event comes, which is before the first line of our own
     _saying = Headline("", "")
@@ -65,8 +71,8 @@ class MouldPlan(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName(
-            "Mould from above. Tab chooses a casting or the sprue, arrows move it by a millimetre, with Shift by ten, "
-            "comma and full stop turn it."
+            "Mould from above. Tab chooses a casting, the sprue or a gate, arrows move it by a millimetre, with Shift "
+            "by ten, comma and full stop turn a casting."
         )
         self._rig: RigResult | None = None
         self._unit = "mm"
@@ -177,7 +183,7 @@ class MouldPlan(QWidget):
         return QTransform.fromTranslate(self._by.x(), self._by.y()) * self._frame if mine else self._frame
 
     def _metal(self, painter: QPainter, rig: RigResult) -> None:
-        ways = ("runner", "gate") if self._held == NOTHING else ()
+        ways = ("runner", "gate") if self._held == NOTHING or self._held <= GATE else ()
         for kind in ("well", *ways, "print", "casting"):
             for shape in rig.shapes:
                 if shape.kind == kind:
@@ -199,6 +205,9 @@ class MouldPlan(QWidget):
                 if shape.kind == "cup":
                     painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawPath(frame.map(loops_path(shape.rings)))
+        if self._chosen <= GATE and GATE - self._chosen < len(rig.gates):
+            by = self._by if self._held == self._chosen else QPointF()
+            _gate_chosen(painter, self._frame, rig, GATE - self._chosen, by)
         if self._held == NOTHING:
             _fittings(painter, self._frame, rig)
         painter.setPen(QPen(colour("ink"), 1.2))
@@ -209,7 +218,8 @@ class MouldPlan(QWidget):
     def _margins(self, painter: QPainter, rig: RigResult) -> None:
         """What is short, then the nearest of each kind."""
         if self._held != NOTHING:
-            self._margins_live(painter, rig)
+            if self._held > GATE:
+                self._margins_live(painter, rig)
             return
         short = [one for one in rig.margins if one.short]
         rest = [
@@ -306,7 +316,7 @@ class MouldPlan(QWidget):
     # --- hands ---------------------------------------------------------------------------------------------------
 
     def _under(self, at: QPointF) -> int:
-        """The piece under a place: a casting, the sprue, or nothing."""
+        """The piece under a place: the sprue, a gate, a casting, or nothing."""
         rig = self._rig
         if rig is None:
             return NOTHING
@@ -314,6 +324,11 @@ class MouldPlan(QWidget):
             spot = self._frame.map(QPointF(*rig.sprue.at_mm))
             if (spot - at).manhattanLength() <= max(rig.sprue.well_mm / 2.0 * self._frame.m11(), 10.0):
                 return SPRUE
+        for k in gates_by_hand(rig):
+            (x, y, _), turn = rig.gates[k].at_mm, np.radians(rig.gates[k].way_deg)
+            out = QPointF(x + GATE_OUT_MM * float(np.cos(turn)), y + GATE_OUT_MM * float(np.sin(turn)))
+            if (self._frame.map(out) - at).manhattanLength() <= GATE_PX:
+                return GATE - k
         for shape in rig.shapes:
             if shape.kind in ("casting", "print") and self._frame.map(loops_path(shape.rings[:1])).contains(at):
                 return shape.casting
@@ -381,7 +396,7 @@ class MouldPlan(QWidget):
     def event(self, event: QEvent | None) -> bool:
         """Tab goes from piece to piece, and on to the next control after the last."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and self._rig is not None:
-            order = [*range(self._rig.tier), SPRUE]
+            order = [*range(self._rig.tier), SPRUE, *(GATE - k for k in gates_by_hand(self._rig))]
             at = order.index(self._chosen) if self._chosen in order else -1
             if event.key() == Qt.Key.Key_Tab and at + 1 < len(order):
                 self._chosen = order[at + 1]
@@ -397,6 +412,11 @@ class MouldPlan(QWidget):
         rig = self._rig
         if rig is None or rig.sprue is None:
             return
+        if which <= GATE:
+            x, y, _ = rig.gates[GATE - which].at_mm
+            if (dx or dy) and slid(rig, GATE - which, (x + dx, y + dy)) != slid(rig, GATE - which, (x, y)):
+                self.gated.emit(put_at(rig, GATE - which, (x + dx, y + dy)))
+            return
         placed = [PlacedChoice(one.at_mm, one.turn_deg) for one in rig.castings[: rig.tier]]
         sprue = rig.sprue.at_mm
         if which == SPRUE:
@@ -407,6 +427,17 @@ class MouldPlan(QWidget):
         name = "Sprue" if which == SPRUE else rig.castings[which].name
         done = f"{name} {'turned' if turn_deg else 'moved'}"
         self.moved.emit(Moved(tuple(placed), sprue, kept_flask(rig.flask, rig.own), done))
+
+
+def _gate_chosen(painter: QPainter, frame: QTransform, rig: RigResult, gate: int, by: QPointF) -> None:
+    """The gate that is chosen, where the hand has slid it to."""
+    x, y, _ = rig.gates[gate].at_mm
+    if by != QPointF():
+        x, y = slid(rig, gate, (x + by.x(), y + by.y()))
+    painter.setPen(QPen(colour("brass"), 3.0))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    r = max(rig.gates[gate].wide_mm / 2.0 * frame.m11(), GATE_PX)
+    painter.drawEllipse(frame.map(QPointF(x, y)), r, r)
 
 
 def _fittings(painter: QPainter, frame: QTransform, rig: RigResult) -> None:

@@ -10,10 +10,12 @@ from pounce.bench.mould import strokes
 from pounce.bench.section.sketch import sand_picture
 from pounce.bench.widgets.parts import BrassSlider, Panel, label
 from pounce.rig.flow import G
-from pounce.rig.values import Cut, RigResult
+from pounce.rig.values import Cut, RigResult, Sprue
 
 LEFT, EDGE, BOTTOM, WORDS = 150, 86.0, 12.0, 210.0
 WALL = 0.045
+# A tin about a sprue that is higher than the cope is so many times as wide as half the sprue.
+EXTENSION = 1.8
 
 
 class MouldCut(QWidget):
@@ -54,9 +56,9 @@ class MouldCut(QWidget):
 
     def _place(self, rig: RigResult) -> None:
         f = rig.flask
-        wide, high = f.long_mm * (1.0 + 2.0 * WALL), f.cope_mm + f.drag_mm
+        wide, high = f.long_mm * (1.0 + 2.0 * WALL), f.cope_mm + rig.extension_mm + f.drag_mm
         k = min((self.width() - WORDS - EDGE) / wide, (self.height() - 2.0 * BOTTOM) / high)
-        middle = (f.cope_mm - f.drag_mm) / 2.0
+        middle = (f.cope_mm + rig.extension_mm - f.drag_mm) / 2.0
         centre = QTransform.fromTranslate((self.width() + WORDS - EDGE) / 2.0, self.height() / 2.0)
         self._frame = centre.scale(k, -k).translate(0.0, -middle)
 
@@ -77,6 +79,8 @@ class MouldCut(QWidget):
         painter.fillRect(inside, colour("sandWash"))
         painter.drawPixmap(0, 0, self._sand)
         painter.restore()
+        if rig.extension_mm > 0.0 and rig.sprue is not None:
+            self._extension(painter, rig, rig.sprue, cut)
         if f.shape == "can":
             self._can(painter, half, -f.drag_mm, f.cope_mm)
             return
@@ -94,6 +98,23 @@ class MouldCut(QWidget):
             self._rect(-half - 1.5 * wall, -f.drag_mm - 5.0 / self._frame.m11(), half + 1.5 * wall, -f.drag_mm)
         )
         strokes.timber(painter, under)
+
+    def _extension(self, painter: QPainter, rig: RigResult, sprue: Sprue, cut: Cut) -> None:
+        """The tin of sand about a sprue that is higher than the cope, where the cut goes through it."""
+        half = EXTENSION * sprue.top_mm
+        off = abs(cut.y_mm - sprue.at_mm[1])
+        if off >= half:
+            return
+        half = (half * half - off * off) ** 0.5
+        x, low, high = sprue.at_mm[0], rig.flask.cope_mm, rig.flask.cope_mm + rig.extension_mm
+        box = self._rect(x - half, low, x + half, high)
+        painter.fillRect(box, colour("sandWash"))
+        thick = strokes.CAN_PX / self._frame.m11()
+        path = QPainterPath()
+        for side in (-1.0, 1.0):
+            near, far = sorted((x + side * half, x + side * (half + thick)))
+            path.addRect(self._rect(near, low, far, high))
+        strokes.sheet(painter, path)
 
     def _can(self, painter: QPainter, half: float, low: float, high: float) -> None:
         """A pail is one vessel of sheet, with a bottom and no joint."""
@@ -138,6 +159,7 @@ class MouldCut(QWidget):
         for one, two, value in ((top, right.y(), f.cope_mm), (right.y(), bottom, f.drag_mm)):
             strokes.outside(painter, QPointF(x, one), QPointF(x, two), length(value, self._unit), "panel")
         edge = self._frame.map(QPointF(-f.long_mm / 2.0 * (1.0 + 3.0 * WALL), 0.0)).x() - 10.0
+        top = self._frame.map(QPointF(0.0, f.cope_mm + rig.extension_mm)).y()
         rows = [("sand", mass(w.cope_sand_kg + w.drag_sand_kg), "ink")]
         if not rig.loose:
             rows = [("the cope weighs", mass(w.cope_kg), "ink")]
