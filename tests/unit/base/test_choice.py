@@ -31,7 +31,7 @@ STRUCTURED = {
     "parting": {"nudges", "loose", "upside_down"},
     "stock": {"lines", "axes", "spin_at_mm"},
     "cores": {"hollows"},
-    "mould": {"guests", "feeders", "chills", "placed", "sprue_mm"},
+    "mould": {"guests", "feeders", "chills", "gates_mm", "placed", "sprue_mm"},
     "freeze": {"formers"},
     "pour": {"scrap_kg", "fall_from_c", "fall_to_c", "fall_s", "jobs"},
     "logbook": {"id", "pairs", "change"},
