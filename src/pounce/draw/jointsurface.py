@@ -72,7 +72,7 @@ def joint_surface_of(
     ground = label == outside
     order = [outside, *_windows(label, count, outside)]
     free, level, flat, steepest, missed_cells = _levelled(
-        label, order, rim, low, high, plan.step, loose, levels, dict(nudges)
+        label, order, rim, low, high, plan.step, loose, levels, dict(nudges), float(mesh.bounds[:, 2].mean())
     )
     windows = len(order) - 1
     # air too small to be a joint of its own takes the ground's height
@@ -108,16 +108,18 @@ def _levelled(
     loose: float,
     levels: bool,
     held: dict[int, float],
+    middle: float,
 ) -> tuple[Floats, float, bool, float, int]:
     """Heights over the air, joint by joint: level where a level meets all of its rim, else sloped. Then the level that
-    the ground keeps to, whether all of it is flat, the steepest slope, and how many cells of the rim are missed.
+    the ground keeps to, whether all of it is flat, the steepest slope, and how many cells of the rim are missed. Where
+    a part is so slight that it covers no cell, the joint lies at its ``middle``.
     """
     free = np.zeros(label.shape)
     level, flat, steepest, missed_cells = 0.0, True, 0.0, 0
     for place, joint in enumerate(order):
         here = label == joint
         at = here & rim
-        lo, hi = low[at] - loose, high[at] + loose
+        lo, hi = (low[at] - loose, high[at] + loose) if at.any() else (np.full(1, middle), np.full(1, middle))
         wanted = held.get(place)
         if place == 0:
             level = _best_level(lo, hi) if wanted is None else wanted

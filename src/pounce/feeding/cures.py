@@ -17,7 +17,7 @@ from pounce.feeding.choices import most_cells
 from pounce.feeding.judge import Law, counted, modulus_mm
 from pounce.feeding.ways import COST, widest_share
 from pounce.field.arrays import Field
-from pounce.freeze.heats import Poured, frozen, pad_mm
+from pounce.freeze.heats import Poured, frozen, sand_mm
 from pounce.freeze.lay import laid, spacing
 from pounce.freeze.spots import Spot
 from pounce.freeze.values import Block, Frozen, Mould, Point, Round, Stuff
@@ -28,6 +28,8 @@ from pounce.solid.mesh import Floats
 RUNS, CELLS, GROW, MOST_GROW, NECK_GROW, ROUND_MM = 10, 140_000, 1.08, 1.8, 1.2, 2.0
 # Work (melting cells times stages) after which no further run is begun: some twenty seconds.
 WORK = 1.5e9
+# Sand laid about the casting at most, where it holds its heat, mm.
+MOST_SAND_MM = 40.0
 # So much of a neck's disc is to be level.
 LEVEL_SHARE = 0.5
 # A round feeder of H = 1.2 D on the casting has V/A = D/4.833; four times the modulus makes a neck.
@@ -102,7 +104,7 @@ def cured(
     joint, where feeders may stand on gates too (None: neither is asked). ``bounds`` of the search (None: the usual).
     """
     modulus = max(one.volume / one.area for one in mould.castings)
-    pad = min(max(pad_mm(poured, 1.5 * modulus), 12.0), 40.0)
+    pad = sand_mm(poured, modulus, MOST_SAND_MM)
     bounds = bounds or Bounds()
     step = spacing(mould, pad, min(bounds.cells, most_cells()))  # no finer than a slow machine asks
     harmless = [np.array(one) for one in spared]

@@ -34,7 +34,7 @@ from pounce.feeding.values import (
 )
 from pounce.field.arrays import Field
 from pounce.freeze.filling import Filling, filling
-from pounce.freeze.heats import Poured, frozen, pad_mm
+from pounce.freeze.heats import Poured, frozen, sand_mm
 from pounce.freeze.lay import gates_on, laid, section_mm, spacing
 from pounce.freeze.spots import Spot, spots_of, widest_ways
 from pounce.freeze.values import End, Frozen, Laid, Mould, Round
@@ -46,7 +46,7 @@ from pounce.solid.features.values import Feature
 from pounce.solid.mesh import Floats, Mesh
 
 # Sections that have under so many cells get a finer grid; cells of a quick look; sand round the metal, mm.
-LEAST_ACROSS, QUICK, PADS_MM = 4.0, 90_000, (12.0, 60.0)
+LEAST_ACROSS, QUICK, MOST_SAND_MM = 4.0, 90_000, 60.0
 # So many last places are told, of many the largest.
 TOLD = 12
 # A gate is told by the metal so near to where it meets the casting, in cells and mm.
@@ -148,7 +148,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough:
 def _grid(mould: Mould, choices: FreezeChoices, poured: Poured) -> Laid:
     """The mould on its grid, a finer one where sections are thin."""
     modulus = max(one.volume / one.area for one in mould.castings)
-    pad = min(max(pad_mm(poured, 1.5 * modulus), PADS_MM[0]), PADS_MM[1])
+    pad = sand_mm(poured, modulus, MOST_SAND_MM)
     step = spacing(mould, pad, choices.cells or most_cells())
     if choices.cells is None and min(section_mm(one) for one in mould.castings) / step < LEAST_ACROSS:
         step = spacing(mould, pad, round(FINER * most_cells()), LEAST_ACROSS)

@@ -14,6 +14,10 @@ from pounce.metals.pouring import liquid_density
 from pounce.metals.tables import metal as metal_of
 from pounce.metals.tables import mould as mould_of
 
+# Sand is laid for castings so much thicker than theirs, holds so much more than the heat they give off, and is never
+# less, mm.
+WITHIN, HOLDS, LEAST_SAND_MM = 1.5, 1.3, 12.0
+
 
 @dataclass(frozen=True)
 class Poured:
@@ -86,10 +90,21 @@ def pad_mm(poured: Poured, modulus_mm: float) -> float:
     return 2.2 * math.sqrt(sand.conducts / sand.solid_heat * chvorinov(poured) * modulus_mm**2) * 1e3
 
 
+def sand_mm(poured: Poured, modulus_mm: float, at_most: float) -> float:
+    """How much sand is laid about castings of this modulus: as far as heat goes into it, at most ``at_most``, but never
+    less than takes all the heat that has to leave before they are solid. Nothing passes the grid's border: in less
+    sand a thick casting would never set.
+    """
+    metal, sand = (substances(poured)[one] for one in (Stuff.METAL, Stuff.SAND))
+    holds = sand.solid_heat * max(metal.solidus_c - sand.start_c, 1.0)
+    needs = HOLDS * modulus_mm * metal.enthalpy(poured.pour_c) / holds
+    return max(min(max(pad_mm(poured, WITHIN * modulus_mm), LEAST_SAND_MM), at_most), needs)
+
+
 def frozen(laid: Laid, poured: Poured, tick: Callable[[float, float], None], until_s: float = math.inf) -> Frozen:
     """The mould's heat until all of it is solid. UserFault for a casting that no cell of the grid holds."""
     metal = np.asarray(laid.kinds == Stuff.METAL)
-    if not metal.any():
+    if not metal.any() or not (laid.casting > 0).any():
         raise UserFault(
             f"The casting is thinner all over than a cell of the heat's grid, {laid.cells.step:.2g} mm.",
             "Check the unit of the part: metal so thin does not run.",

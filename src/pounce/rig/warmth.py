@@ -13,7 +13,7 @@ from shapely.ops import nearest_points
 
 from pounce.field.arrays import Field
 from pounce.field.fronts import ways_of
-from pounce.freeze.heats import Poured, frozen, pad_mm
+from pounce.freeze.heats import Poured, frozen, sand_mm
 from pounce.freeze.lay import gates_on, laid, spacing
 from pounce.freeze.values import Laid, Mould
 from pounce.metals.heat import heat
@@ -24,7 +24,7 @@ from pounce.solid.mesh import Floats
 from pounce.solid.tree import tree_of
 
 # Cells of the grid at most, and sand about it, mm.
-CELLS, PADS_MM = 60_000, (12.0, 40.0)
+CELLS, MOST_SAND_MM = 60_000, 40.0
 WIDE_MM = 1e4
 INSIDE_MM = 1.0
 
@@ -74,7 +74,7 @@ def _worked(item: Item, metal_id: str, sand_id: str) -> Warmth:
     mesh = item.metal_mesh
     cores = tuple(boolean.bare_mesh(one) for one in item.cores)
     mould = Mould((mesh,), None, cores, (), (), WIDE_MM, (WIDE_MM, WIDE_MM), WIDE_MM, tight=True)
-    pad = min(max(pad_mm(poured, 1.5 * mesh.volume / mesh.area), PADS_MM[0]), PADS_MM[1])
+    pad = sand_mm(poured, mesh.volume / mesh.area, MOST_SAND_MM)
     grid = laid(mould, spacing(mould, pad, CELLS), pad)
     made = frozen(grid, poured, lambda _share, _at: None)
     casting = grid.casting > 0

@@ -42,7 +42,7 @@ def wedges(
     tools = [tool for tool in tools if not tool.is_empty()]
     base, table = solid_of(body)
     try:
-        result = boolean.united([base, *tools])
+        result = boolean.united([base, boolean.united(tools)]) if tools else base
     except UserFault:
         return None, 0, left + count
     mesh = boolean.as_mesh(result, table)

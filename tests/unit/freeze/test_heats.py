@@ -2,13 +2,16 @@
 
 import math
 
+import numpy as np
 import pytest
 
 from pounce.base.errors import UserFault
-from pounce.freeze.heats import Poured, chvorinov, substances
-from pounce.freeze.values import Stuff
+from pounce.freeze.heats import Poured, chvorinov, frozen, sand_mm, substances
+from pounce.freeze.lay import laid, spacing
+from pounce.freeze.values import Mould, Stuff
 from pounce.metals.heat import heat
 from pounce.metals.tables import metal, metals
+from tests.conftest import box, mesh_of
 
 ALU = Poured("aluminium-silicon", "green-sand", 720.0)
 
@@ -46,3 +49,36 @@ def test_own_figures_go_before_the_tables() -> None:
     assert own.conducts == 1.1
     plain = substances(ALU)[Stuff.SAND]
     assert own.solid_heat / plain.solid_heat == pytest.approx(1200.0 / heat().sand["green-sand"].heat.value, rel=1e-6)
+
+
+@pytest.mark.parametrize("metal_id", ["aluminium-silicon", "grey-iron", "silicon-bronze"])
+def test_the_sand_that_is_laid_takes_the_heat_of_the_thickest_casting(metal_id: str) -> None:
+    """Heat balance of a plate: sand so thick beside it, warmed to where the metal is solid, holds what it gives."""
+    poured = Poured(metal_id, "green-sand", metal(metal_id).pouring.value)
+    one, sand = substances(poured)[:2]
+    for modulus in (2.0, 10.0, 50.0, 400.0):
+        holds = sand.solid_heat * (one.solidus_c - sand.start_c) * sand_mm(poured, modulus, 40.0)
+        assert holds > 1.2 * one.enthalpy(poured.pour_c) * modulus
+    assert sand_mm(poured, 1.0, 40.0) >= 12.0 and sand_mm(poured, 6.0, 40.0) <= 40.0
+
+
+def test_a_casting_of_half_a_ton_sets_as_a_small_one_does() -> None:
+    """Similarity: cubes set in times as the squares of their sides, whatever their size (t / M^2 is one figure)."""
+    took = []
+    for side in (20.0, 600.0):
+        cube = mesh_of(box(side, side, side))
+        wide = 10.0 * side
+        mould = Mould((cube,), None, (), (), (), wide, (wide, wide), wide, tight=True)
+        sand = sand_mm(ALU, side / 6.0, 40.0)
+        made = frozen(laid(mould, spacing(mould, sand, 20_000), sand), ALU, lambda _share, _at: None)
+        assert np.isfinite(made.solid_s[made.laid.casting > 0]).all()
+        took.append(made.ran_s / side**2)
+    assert took[1] == pytest.approx(took[0], rel=0.25)
+
+
+def test_a_casting_that_takes_no_cell_is_told_beside_its_gates() -> None:
+    """Gates fill cells of their own, the casting is a leaf between them."""
+    leaf, gate = mesh_of(box(20.0, 20.0, 1e-4)), mesh_of(box(6.0, 6.0, 6.0).translate([20.0, 7.0, -3.0]))
+    mould = Mould((leaf,), gate, (), (), (), 60.0, (60.0, 60.0), 60.0, tight=True)
+    with pytest.raises(UserFault, match="thinner all over than a cell"):
+        frozen(laid(mould, 1.0, 12.0), ALU, lambda _share, _at: None)

@@ -1,0 +1,29 @@
+"""The joint's surface over a part, where a part gives it hardly anything to hold on to."""
+
+import manifold3d as m3
+import numpy as np
+import pytest
+
+from pounce.draw.jointsurface import joint_surface_of
+from pounce.solid.mesh import edges
+from tests.conftest import box, mesh_of
+
+
+@pytest.mark.parametrize("high", [1.0, 12.0])
+def test_needles_that_cover_no_cell_are_parted_at_their_middle(high: float) -> None:
+    """Two hairs, ten centimetres apart: no cell of the grid is under metal, and no rim says where the joint lies."""
+    hairs = box(1e-3, 1e-3, high) + box(1e-3, 1e-3, high).translate([100.0, 73.0, 0.0])
+    mesh = mesh_of(hairs)
+    surface = joint_surface_of(mesh, edges(mesh.faces, len(mesh.vertices)))
+    assert not surface.plan.covered.any()
+    assert surface.flat and surface.level_mm == pytest.approx(high / 2.0) and surface.relief_mm == 0.0
+    assert np.isfinite(surface.height).all()
+
+
+def test_a_tilted_disc_is_followed_round_its_rim() -> None:
+    """The rim of a thin disc rises by its width times the sine of its tilt."""
+    disc = m3.Manifold.cylinder(2.0, 30.0, 30.0, 96).rotate([20.0, 0.0, 0.0])
+    mesh = mesh_of(disc)
+    surface = joint_surface_of(mesh, edges(mesh.faces, len(mesh.vertices)))
+    assert not surface.flat
+    assert surface.relief_mm == pytest.approx(60.0 * np.sin(np.radians(20.0)), rel=0.12)
