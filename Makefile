@@ -10,6 +10,8 @@
 PYTHON := .venv/bin/python
 # A machine that keeps no compiled sources would compile ours anew in every process of the suite.
 export PYTHONDONTWRITEBYTECODE :=
+# As the program has it: tests load numpy before they load the program.
+export OPENBLAS_NUM_THREADS := 1
 .PHONY: demo test laws fuzz kill measure lint bench shots setup demo-data lock clean deb deb-check handbook soak
 
 demo:

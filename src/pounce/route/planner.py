@@ -29,13 +29,15 @@ from pounce.route.keys import keys
 from pounce.route.pipeline import Pipeline
 from pounce.route.proof import as_rammed
 from pounce.route.results import Results
-from pounce.route.stops import DRAW, METAL, MOULD, PART, PARTING, PATTERN, PROOF, SETTING, STOCK
+from pounce.route.stops import DRAW, LOGBOOK, METAL, MOULD, PART, PARTING, PATTERN, PROOF, SETTING, STOCK
 from pounce.solid.frame import axis_name
 
 # Draws that are tried to the end, rounds in which what is left is tried again, and cures tried in each.
 DRAWS, ROUNDS, CURES = 3, 2, 3
 # Plans that are mended where none leaves the sand as it is.
 MENDED = 2
+# Stops that say nothing about how a part leaves the sand.
+SKIPPED = frozenset({SETTING.id, PATTERN.id, MOULD.id, LOGBOOK.id})
 Found = Callable[[tuple[Plan, ...]], None]
 Way = tuple[float, float, float]
 
@@ -107,7 +109,7 @@ class Planner:
         return self._pipeline.known(job)
 
     def _run(self, job: Job, progress: Progress) -> Results:
-        return self._pipeline.run(job, self._model, progress, skip=frozenset({SETTING.id, PATTERN.id, MOULD.id}))
+        return self._pipeline.run(job, self._model, progress, skip=SKIPPED)
 
     def _way(self, way: Way, first: Results, progress: Progress) -> Tried | None:
         """The best that was found for one draw; None where a stop cannot work along it."""
