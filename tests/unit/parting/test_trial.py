@@ -1,0 +1,132 @@
+"""The trial draw and what the sand must hold, of shapes whose sand is known by formula."""
+
+import manifold3d as m3
+import numpy as np
+import pytest
+
+from pounce.draw.reachability import reach_along
+from pounce.parting.columngrid import ColumnGrid, column_grid
+from pounce.parting.joint import Joint, flat_joint
+from pounce.parting.sand import bridges, pockets, sharp_sand
+from pounce.parting.states import judged_at
+from pounce.parting.trial import trial_of
+from pounce.parting.values import Trial
+from tests.conftest import box, law, mesh_of
+
+M = m3.Manifold
+UP = np.array([0.0, 0.0, 1.0])
+
+
+def grid_of(solid: m3.Manifold, height: float) -> tuple[ColumnGrid, Joint]:
+    joint = flat_joint(UP, height)
+    return column_grid(mesh_of(solid), joint, None), joint
+
+
+def drawn(solid: m3.Manifold, height: float, rap_mm: float = 0.0, tilt_deg: float = 2.0) -> Trial:
+    """Drawn along +z with a flat joint at this height."""
+    mesh, joint = mesh_of(solid), flat_joint(UP, height)
+    judged = judged_at(mesh, reach_along(mesh, UP), joint, np.full(len(mesh.faces), 1.5), 1e-4 * mesh.diagonal)
+    deep = float(np.abs(mesh.vertices[:, 2] - height).max())
+    return trial_of(mesh, joint, judged, column_grid(mesh, joint, None), deep, rap_mm, tilt_deg)
+
+
+def mushroom(stem: float, cap: float, tall: float, thick: float = 6.0) -> m3.Manifold:
+    return M.cylinder(tall, stem, stem, 96) + M.cylinder(thick, cap, cap, 96).translate([0.0, 0.0, tall])
+
+
+@pytest.mark.parametrize(("stem", "cap", "tall"), [(6.0, 20.0, 12.0), (10.0, 30.0, 25.0), (5.0, 9.0, 4.0)])
+def test_the_sand_under_a_cap_tears_to_its_last_grain(stem: float, cap: float, tall: float) -> None:
+    """pi (R^2 - r^2) h stands between the joint and the cap, and by a lift l of it min(l, h) over every place."""
+    made = drawn(mushroom(stem, cap, tall), 0.0)
+    ring = np.pi * (cap**2 - stem**2)
+    assert made.torn_mm3 == pytest.approx(ring * tall, rel=0.03)
+    assert made.drag_mm3[-1] == 0.0
+    by_hand = ring * np.minimum(made.lifts_mm, tall)
+    assert made.cope_mm3 == pytest.approx(by_hand, rel=0.03)
+    (place,) = made.places
+    assert place.half == "cope" and place.above and place.clear_mm == pytest.approx(tall, rel=0.02)
+    assert place.volume_mm3 == pytest.approx(ring * tall, rel=0.03)
+    x, y, z = place.at_mm
+    assert stem < np.hypot(x, y) < cap and 0.0 < z < tall
+    # what is drawn of it lies in it, and comes loose no later than the cap has passed
+    flat = np.hypot(made.grains[:, 0], made.grains[:, 1])
+    assert ((flat > 0.9 * stem) & (flat < 1.05 * cap)).all() and (made.grain_lift <= tall + 1e-6).all()
+
+
+def test_turned_over_it_tears_in_the_drag_as_much() -> None:
+    solid = mushroom(6.0, 20.0, 12.0)
+    up, down = drawn(solid, 0.0), drawn(solid.rotate([180.0, 0.0, 0.0]), 0.0)
+    assert down.drag_mm3[-1] == pytest.approx(up.cope_mm3[-1], rel=1e-6) and down.cope_mm3[-1] == 0.0
+
+
+@pytest.mark.parametrize("height", [0.0, 5.0, 10.0])
+def test_what_draws_tears_nothing(height: float) -> None:
+    cone = M.cylinder(10.0, 20.0, 18.0, 64)
+    made = drawn(cone if height == 0.0 else cone + M.cylinder(height, 19.0, 20.0, 64).translate([0, 0, -height]), 0.0)
+    assert made.torn_mm3 == 0.0 and not made.places and len(made.grains) == 0
+
+
+@pytest.mark.parametrize("tall", [10.0, 40.0])
+def test_askew_a_straight_wall_presses_and_a_drafted_one_does_not(tall: float) -> None:
+    """To first order the side of a block presses by depth (tilt r / depth) at its foot; draft of the tilt's own sine
+    takes it away, and rapping so much of it.
+    """
+    block = box(60.0, 60.0, tall).translate([-30.0, -30.0, 0.0])
+    (plain,) = [one for one in drawn(block, 0.0).tilted if one.deepest_mm > 0.0] or [None]
+    assert plain is not None
+    lean = 1.0 - np.tan(np.radians(5.0)) * tall / 30.0
+    leaned = M.extrude(m3.CrossSection.square((60, 60), True), tall, 0, 0, (lean, lean))
+    assert all(one.deepest_mm < 0.2 * plain.deepest_mm for one in drawn(leaned, 0.0).tilted)
+    rapped = drawn(block, 0.0, rap_mm=0.4).tilted
+    assert max(one.deepest_mm for one in rapped) == pytest.approx(max(plain.deepest_mm - 0.4, 0.0), abs=1e-6)
+    # twice the tilt presses twice as much
+    twice = max(one.deepest_mm for one in drawn(block, 0.0, tilt_deg=4.0).tilted)
+    assert twice == pytest.approx(2.0 * plain.deepest_mm, rel=1e-9)
+
+
+@pytest.mark.parametrize(("wide", "deep"), [(8.0, 12.0), (14.0, 20.0)])
+def test_a_slot_is_a_pocket_of_its_own_width_and_depth(wide: float, deep: float) -> None:
+    """Sand that hangs in a slot of the part; turned over it stands in the drag, and is as slender."""
+    plate = box(100.0, 80.0, 40.0) - box(wide, 50.0, deep).translate([46.0, 15.0, 40.0 - deep])
+    for solid, height, half in ((plate, 0.0, "cope"), (plate.rotate([180.0, 0.0, 0.0]), 0.0, "drag")):
+        found = pockets(*grid_of(solid, height))
+        assert found[0].half == half
+        assert found[0].depth_mm == pytest.approx(deep, abs=0.6) and found[0].width_mm == pytest.approx(wide, abs=1.0)
+        assert found[0].ratio == pytest.approx(deep / wide, rel=0.15)
+
+
+def test_a_shallow_dip_and_an_open_step_are_no_pockets() -> None:
+    dip = box(100.0, 80.0, 40.0) - box(60.0, 50.0, 4.0).translate([20.0, 15.0, 36.0])
+    assert pockets(*grid_of(dip, 0.0)) == ()
+    step = box(100.0, 80.0, 40.0) - box(50.0, 80.0, 25.0).translate([50.0, 0.0, 15.0])
+    assert pockets(*grid_of(step, 0.0)) == ()
+
+
+@pytest.mark.parametrize("gap", [2.0, 4.0])
+def test_a_narrow_strip_between_two_parts_is_a_bridge(gap: float) -> None:
+    """As wide and as long as the gap, and none where the gap is wider than sand holds."""
+    pair = box(50.0, 60.0, 12.0) + box(50.0, 60.0, 12.0).translate([50.0 + gap, 0.0, 0.0])
+    (strip,) = bridges(grid_of(pair, 6.0)[0])
+    assert strip.size == pytest.approx(gap, abs=0.9) and strip.extent == pytest.approx(60.0, rel=0.2)
+    assert 49.0 < strip.at_mm[0] < 51.0 + gap
+    wide = box(50.0, 60.0, 12.0) + box(50.0, 60.0, 12.0).translate([70.0, 0.0, 0.0])
+    assert bridges(grid_of(wide, 6.0)[0]) == ()
+    # sand that has set holds a narrower one
+    assert (bridges(grid_of(pair, 6.0)[0], "set") == ()) == (gap >= 4.0)
+
+
+@law(6, 60)
+def test_a_groove_leaves_an_edge_of_sand_as_sharp_as_itself(seed: int) -> None:
+    dice = np.random.default_rng(seed)
+    angle, deep, long = float(dice.uniform(15.0, 45.0)), float(dice.uniform(6.0, 18.0)), float(dice.uniform(30.0, 80.0))
+    half = deep * np.tan(np.radians(angle / 2.0))
+    corners = [
+        [x, y, z]
+        for y in (-1.0, long + 1.0)
+        for x, z in ((-half * 1.1, 30.0 + 0.1 * deep), (half * 1.1, 30.0 + 0.1 * deep), (0.0, 30.0 - deep))
+    ]
+    block = box(80.0, long, 30.0).translate([-40.0, 0.0, 0.0]) - M.hull_points(np.array(corners))
+    found = sharp_sand(mesh_of(block), 0.2)
+    assert found is not None
+    assert found.size == pytest.approx(angle, abs=0.1) and found.extent == pytest.approx(long, rel=1e-6)
+    assert sharp_sand(mesh_of(box(80.0, long, 30.0)), 0.2) is None
