@@ -1,0 +1,138 @@
+"""What a master does about each cause: which line, in which order, and what is never done."""
+
+from dataclasses import replace
+
+import pytest
+
+from pounce.base.finding import Finding, Remedy, Severity
+from pounce.causes.values import Cause, Harm, Rule
+from pounce.cores.changes import MakeHollow
+from pounce.cores.values import CoresResult, Offer
+from pounce.draw.changes import SetDraw
+from pounce.job.job import Job
+from pounce.metals.tables import limits
+from pounce.parting.changes import AskFor
+from pounce.plan.edits import edit_of, stock_lines_of
+from pounce.plan.makes import CURES, draft_line, fillets_line, first_lines, holes_line, hollow_line, others_of
+from pounce.plan.values import LineKind
+from pounce.route.opening import with_model
+from pounce.route.pipeline import Pipeline
+from pounce.route.stops import CORES
+from pounce.stock.changes import AddUsual
+from tests.conftest import box, model_of
+
+VESSEL = 50_000.0
+AT = (1.0, 2.0, 3.0)
+
+
+def offer(**changes: object) -> Offer:
+    """A hollow that locks: a bore of 20 mm through 40."""
+    given = {
+        "at_mm": AT,
+        "name": "bore through",
+        "why": "locks",
+        "make": "",
+        "volume_mm3": 12_566.0,
+        "locked_mm2": 2500.0,
+        "openings": 2,
+        "figures": {"wide_mm": 20.0},
+    }
+    return Offer(**(given | changes))  # type: ignore[arg-type]
+
+
+def cause(rule: Rule, *remedies: Remedy, **more: object) -> Cause:
+    told = Cause(1, rule, Harm.LOSES_MOULD, "It holds sand.", "sand", "draw", remedies=remedies)
+    return replace(told, **more)  # type: ignore[arg-type]
+
+
+def remedy(key: str) -> Remedy:
+    """One that asks for something at the place."""
+    return Remedy(key, "", AskFor("fill", AT))
+
+
+@pytest.fixture(scope="module")
+def cores() -> CoresResult:
+    """What Cores says of a plain block: no offers of its own."""
+    model = model_of(box(60.0, 40.0, 20.0))
+    return Pipeline().run(with_model(Job(), model), model, until=CORES).need(CORES)
+
+
+@pytest.mark.parametrize("wide", [0.5, 0.99])
+def test_a_small_bore_is_cast_solid_and_a_wide_one_is_cored(wide: float) -> None:
+    limit = limits()["plan_bored_under"].value
+    small = hollow_line(offer(figures={"wide_mm": wide * limit}), VESSEL)
+    assert small.kind is LineKind.BORE and small.changes == (MakeHollow(AT, "drill"),)
+    large = hollow_line(offer(figures={"wide_mm": 1.01 * limit}), VESSEL)
+    assert large.kind is LineKind.CORE and large.changes == (MakeHollow(AT, "core"),)
+    assert "locks" in large.reason_words() and large.words() == "Core for the bore"
+
+
+@pytest.mark.parametrize(
+    "changes", [{"openings": 1}, {"name": "hollow"}, {"volume_mm3": 2.0 * VESSEL}, {"figures": {}}]
+)
+def test_no_inside_of_a_vessel_is_bored_from_the_solid(changes: dict[str, object]) -> None:
+    """A hollow with one mouth, one that is no bore, a large one, one of unknown width: all are cored."""
+    assert hollow_line(offer(**({"figures": {"wide_mm": 5.0}} | changes)), VESSEL).kind is LineKind.CORE
+
+
+def test_slender_sand_is_the_other_reason_for_a_core() -> None:
+    assert "green sand would not stand" in hollow_line(offer(why="slender", openings=1), VESSEL).reason_words()
+
+
+def test_lines_come_in_the_order_in_which_they_are_made(cores: CoresResult) -> None:
+    told = [
+        cause(Rule.DRAFT, count=3, figures={"area_mm2": 900.0}),
+        cause(Rule.UNDERCUT, remedy("ring-core")),
+        cause(Rule.HOLES, count=4, figures={"area_mm2": 300.0}),
+        cause(Rule.THIN),
+        cause(Rule.HOLES, count=2),
+    ]
+    lines = first_lines(told, cores, VESSEL)
+    assert [line.kind for line in lines] == [LineKind.HOLES, LineKind.UNDERCUT, LineKind.DRAFT]
+    assert len({line.id for line in lines}) == len(lines), "all holes are one line"
+    assert lines[0].words() == "Fill the four small holes" and lines[-1].words() == "Draft on three walls"
+    assert first_lines([], cores, VESSEL) == []
+
+
+def test_an_undercut_that_has_no_usual_make_waits(cores: CoresResult) -> None:
+    """Which of its cures helps is tried, not guessed."""
+    open_one = cause(Rule.UNDERCUT, remedy("loose-piece"), remedy("fill"))
+    assert first_lines([open_one], cores, VESSEL) == []
+    assert [line.of.split()[0] for line in others_of(open_one, set())] == ["loose-piece", "fill"]
+
+
+def test_cures_are_tried_in_a_masters_order_and_none_twice() -> None:
+    remedies = [remedy(key) for key in reversed(CURES)]
+    lines = others_of(cause(Rule.UNDERCUT, *remedies), set())
+    assert [line.of.split()[0] for line in lines] == list(CURES) and lines[-1].words() == "Fill the undercut"
+    seen = {line.id for line in lines[:3]}
+    assert [line.id for line in others_of(cause(Rule.UNDERCUT, *remedies), seen)] == [line.id for line in lines[3:]]
+
+
+def test_what_must_be_hollow_is_never_filled_and_advice_is_no_line() -> None:
+    hollow = cause(Rule.HOLLOW, remedy("fill"), Remedy("tilt-draw", "", SetDraw((0.0, 0.0, 1.0))))
+    assert [line.of for line in others_of(hollow, set())] == ["tilt-draw"]
+    assert others_of(cause(Rule.UNDERCUT, Remedy("fill", "advice alone")), set()) == []
+    for rule in (Rule.DRAFT, Rule.THIN, Rule.JOINT, Rule.FINE):
+        assert others_of(cause(rule, remedy("fill")), set()) == []
+
+
+def test_a_hollow_is_found_by_its_number_else_by_its_place(cores: CoresResult) -> None:
+    near, far = offer(at_mm=(0.0, 0.0, 0.0), openings=1), offer(at_mm=(50.0, 0.0, 0.0), openings=1)
+    held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": (near, far)})
+    numbered = Finding("locked", Severity.WARN, "It locks.", hollow=1)
+    (line,) = first_lines([cause(Rule.HOLLOW, members=(("cores", numbered),))], held, VESSEL)
+    assert line.changes == (MakeHollow((50.0, 0.0, 0.0), "core"),)
+    (line,) = first_lines([cause(Rule.HOLLOW, place_mm=(3.0, 0.0, 0.0))], held, VESSEL)
+    assert line.changes == (MakeHollow((0.0, 0.0, 0.0), "core"),)
+    made = offer(make="core", openings=1)
+    held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": (made,)})
+    assert first_lines([cause(Rule.HOLLOW)], held, VESSEL) == [], "what is made already is not made again"
+
+
+@pytest.mark.parametrize("line", [holes_line(cause(Rule.HOLES)), draft_line(cause(Rule.DRAFT)), fillets_line()])
+def test_lines_of_stock_are_ordinary_lines_of_the_job(line: object) -> None:
+    """A line's edit makes one line of Stock, and is told again by it."""
+    edit = edit_of(Job(), line)  # type: ignore[arg-type]
+    assert len(edit.job.stock.lines) == 1 and stock_lines_of(edit.job, line) == (0,)  # type: ignore[arg-type]
+    assert all(isinstance(change, AddUsual) for change in line.changes)  # type: ignore[attr-defined]
