@@ -1,0 +1,71 @@
+"""The pattern in the part's place: what is rammed is judged, and nothing is judged twice."""
+
+import pytest
+
+from pounce.job import edits
+from pounce.job.job import Job
+from pounce.job.stock_edits import add_line
+from pounce.route.opening import with_model
+from pounce.route.pipeline import Pipeline
+from pounce.route.results import Results
+from pounce.route.stops import CORES, DRAW, PART, PARTING, RAMMED, RAMMED_DRAW, RAMMED_PARTING, STOCK
+from pounce.stock.values import Draft, Fill, Machining
+from tests.conftest import model_of
+from tests.shapes import SHAPES
+
+UP = (0.0, 0.0, 1.0)
+
+
+def worked(name: str, *lines: object, pattern: str = "printed-filament") -> Results:
+    model = model_of(SHAPES[name](), name=name)
+    job = edits.set_draw(with_model(Job(), model), UP).job
+    job = edits.set_pattern_kind(job, pattern).job
+    for line in lines:
+        job = add_line(job, line).job  # type: ignore[arg-type]
+    return Pipeline().run(job, model, until=RAMMED_PARTING)
+
+
+def test_a_bare_part_is_rammed_as_it_is_and_judged_once() -> None:
+    """The same objects: neither reach nor joint is worked again."""
+    r = worked("bracket")
+    assert r.need(RAMMED) is r.need(PART)
+    assert r.need(RAMMED_DRAW) is r.need(DRAW) and r.need(RAMMED_PARTING) is r.need(PARTING)
+
+
+@pytest.mark.parametrize("line", [Draft(), Fill()])
+def test_what_was_added_is_judged_along_the_same_draw(line: object) -> None:
+    r = worked("bracket", line)
+    part, rammed, body = r.need(PART), r.need(RAMMED), r.need(CORES).mesh
+    assert rammed is not part and rammed.closed
+    assert rammed.volume_mm3 == pytest.approx(body.volume) and rammed.area_mm2 == pytest.approx(body.area)
+    assert rammed.volume_mm3 > part.volume_mm3, "metal is added"
+    draw, again = r.need(DRAW), r.need(RAMMED_DRAW)
+    assert (again.direction == draw.direction).all() and again.candidates == ()
+    assert len(again.reach.up) == len(body.faces) and len(draw.reach.up) == len(part.mesh.faces)
+    # the joint is the part's, at the height that Stock leaves it
+    joint = r.need(RAMMED_PARTING).joint
+    assert joint.level and joint.height_mm == pytest.approx(r.need(STOCK).joint_mm)
+
+
+def test_draft_takes_what_dragged_and_holds_no_sand_of_its_own() -> None:
+    bare, leaned = worked("bracket"), worked("bracket", Draft(), Fill())
+    before, after = bare.need(PARTING).shown_areas, leaned.need(RAMMED_PARTING).shown_areas
+    assert after[1] < 0.1 * before[1], "hardly a wall is tight any more"
+    assert after[2] <= before[2] + 1.0
+
+
+def test_stock_on_a_face_that_is_machined_is_of_the_pattern() -> None:
+    """Three millimetres on the top of the bracket: it is rammed so much higher."""
+    top = float(model_of(SHAPES["bracket"](), name="bracket").bodies[0].mesh.bounds[1, 2])
+    mesh = worked("bracket").need(PART).mesh
+    face = next(
+        k for k in range(len(mesh.faces)) if mesh.normals[k, 2] > 0.99 and mesh.corners[k, :, 2].min() > top - 0.01
+    )
+    x, y, z = mesh.corners[face].mean(axis=0).tolist()
+    r = worked("bracket", Machining((x, y, z), own_mm=3.0))
+    assert r.need(RAMMED).mesh.bounds[1, 2] == pytest.approx(top + 3.0, abs=1e-3)
+
+
+def test_foam_that_stays_in_the_sand_is_not_judged_as_drawn() -> None:
+    r = worked("bracket", Fill(), pattern="foam-burned-out")
+    assert r.need(RAMMED) is r.need(PART)
