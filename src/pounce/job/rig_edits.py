@@ -118,6 +118,14 @@ def put_gates(job: Job, gates_mm: tuple[tuple[float, float, float], ...]) -> Edi
     return set_rig(job, "Gate put", gates=None, gates_mm=held)
 
 
+def put_feeder(job: Job, number: int, at_mm: tuple[float, float, float]) -> Edit:
+    """A feeder at another place of the part, as it was modelled."""
+    feeders = list(job.rig.feeders)
+    x, y, z = (round(one, PLACE_DIGITS) for one in at_mm)
+    feeders[number] = msgspec.structs.replace(feeders[number], at_mm=(x, y, z))
+    return set_rig(job, f"Feeder {number + 1} moved", feeders=tuple(feeders))
+
+
 def gate_word(job: Job, word: str) -> Edit:
     """A gate put by hand, from its word on the command line. UserFault for one that makes no sense."""
     if word == "none":

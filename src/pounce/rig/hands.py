@@ -1,4 +1,6 @@
-"""Places of the mould and of its castings' parts, and what a hand does to a gate: it slides along its casting."""
+"""Places of the mould and of its castings' parts, and what a hand does: a gate slides along its casting, a feeder
+stands where metal is under it.
+"""
 
 import numpy as np
 import shapely
@@ -6,6 +8,7 @@ import shapely.ops
 
 from pounce.rig.values import Casting, RigResult, Spot
 from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.tree import tree_of
 
 
 def turn_of(casting: Casting) -> Floats:
@@ -59,3 +62,24 @@ def put_at(rig: RigResult, gate: int, to_mm: Spot) -> tuple[tuple[float, float, 
             x, y = slid(rig, gate, to_mm) if k == gate else one.at_mm[:2]
             out.append(to_part(rig, rig.castings[mine], np.array([x, y, one.at_mm[2]])))
     return tuple(out)
+
+
+def feeders_by_hand(rig: RigResult) -> tuple[int, ...]:
+    """The feeders that a hand may move, by their number: those that stand on the job's own castings, not on gates."""
+    own = [k for k, one in enumerate(rig.castings[: rig.tier]) if one.lot == 0]
+    return tuple(k for k, one in enumerate(rig.feeders) if one.casting in own and one.contact_mm is None)
+
+
+def stood_at(rig: RigResult, feeder: int, to_mm: Spot) -> tuple[float, float, float] | None:
+    """Where on its part, as it was modelled, a feeder stands at a place of the plan (mm): on the casting's top there.
+    None where no metal is under it.
+    """
+    casting = rig.castings[rig.feeders[feeder].casting]
+    metal = rig.models[casting.lot].metal
+    high = float(metal.bounds[1, 2]) + 1.0
+    x, y, _ = (turn_of(casting).T @ np.array([to_mm[0] - casting.at_mm[0], to_mm[1] - casting.at_mm[1], 0.0])).tolist()
+    far, face = tree_of(metal).nearest(np.array([[x, y, high]]), np.array([[0.0, 0.0, -1.0]]))
+    if face[0] < 0:
+        return None
+    top = np.array([*to_mm, high - float(far[0]) + casting.level_mm])
+    return to_part(rig, casting, top)

@@ -17,9 +17,9 @@ from pounce.job.job import Job
 from pounce.rig.choices import GATE_AT, GATES
 from pounce.rig.flasks import SAMPLE
 from pounce.rig.flow import G
-from pounce.rig.hands import from_part, gates_by_hand, put_at, slid, to_part
+from pounce.rig.hands import feeders_by_hand, from_part, gates_by_hand, put_at, slid, stood_at, to_part
 from pounce.rig.stop import rig_stop
-from pounce.rig.values import RigChoices, RigResult
+from pounce.rig.values import FeederChoice, RigChoices, RigResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
@@ -96,6 +96,31 @@ def test_a_hand_slides_a_gate_along_its_casting(plate: Results) -> None:
     assert from_part(before, before.castings[1], np.array(place))[:2] == pytest.approx(spot, abs=1e-6)
     after = put(plate, place, count=2)
     assert on_part(after)[0] == pytest.approx(place[:2], abs=0.05)
+
+
+def fed(results: Results, *feeders: FeederChoice) -> RigResult:
+    """Two castings, each with these feeders."""
+    choices = RigChoices(count=2, feeders=feeders)
+    return rig_stop(choices, (dataclasses.replace(given_of(results, 2), feeders=feeders),), SAMPLE, silent)
+
+
+def test_a_hand_moves_a_feeder_over_its_casting(plate: Results) -> None:
+    """It stands on the metal under it, and so does its fellow on the casting beside it; over sand it goes nowhere."""
+    job = Job(rig=RigChoices(feeders=(FeederChoice((30.0, 40.0, 0.0), 30.0, 36.0, 24.0),)))
+    before = fed(plate, *job.rig.feeders)
+    assert feeders_by_hand(before) == (0, 1)
+    second = before.feeders[1]
+    to = (second.foot_mm[0] + 7.0, second.foot_mm[1] - 4.0)
+    place = stood_at(before, 1, to)
+    assert place is not None and place[2] == pytest.approx(0.0, abs=1e-6), "on the plate, which is rammed back up"
+    moved = rig_edits.put_feeder(job, second.number, place).job
+    assert moved.rig.feeders[0].wide_mm == 30.0
+    after = fed(plate, *moved.rig.feeders)
+    for one in after.feeders:
+        there = to_part(after, after.castings[one.casting], np.array(one.foot_mm))
+        assert there == pytest.approx(place, abs=0.02)
+    x, y = before.castings[1].at_mm
+    assert stood_at(before, 1, (x + 500.0, y)) is None
 
 
 def test_gates_are_put_by_word_and_let_go_of_by_number() -> None:

@@ -14,7 +14,7 @@ from pounce.route.stops import MOULD
 class MouldBoard(Board):
     """Shows the mould; a piece that is moved is one edit."""
 
-    hands = "Drag a casting, gate or the sprue · Tab chooses, arrows move, comma and full stop turn"
+    hands = "Drag castings, sprue, gates, feeders · Tab chooses, arrows move, comma and full stop turn"
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -27,6 +27,7 @@ class MouldBoard(Board):
         column.addWidget(self.section)
         self.section.moved.connect(self.plan.show_cut)
         self.plan.moved.connect(self._moved)
+        self.plan.fed.connect(lambda number, place: document.edit(rig_edits.put_feeder, number, place))
         self.plan.gated.connect(lambda places: document.edit(rig_edits.put_gates, places))
 
     def show_results(self, results: Results, saying: Headline, unit: str) -> None:

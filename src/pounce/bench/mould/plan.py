@@ -1,5 +1,5 @@
-"""The mould from above: flask, castings, the metal's way in, margins; castings, sprue and gates are moved by hand or
-keys.
+"""The mould from above: flask, castings, the metal's way in, margins; castings, sprue, gates and feeders are moved by
+hand or keys.
 """
 
 from collections.abc import Callable
@@ -30,7 +30,7 @@ from pounce.bench.section.sketch import sand_picture
 from pounce.bench.stops.view import Headline
 from pounce.bench.widgets.prose import head_event
 from pounce.craft.glossary import explained
-from pounce.rig.hands import gates_by_hand, put_at, slid
+from pounce.rig.hands import feeders_by_hand, gates_by_hand, put_at, slid, stood_at
 from pounce.rig.values import KeptFlask, Margin, PlacedChoice, RigResult, Spot, gate_kinds, kept_flask
 
 HEAD, FOOT, SIDE = 72.0, 46.0, 168.0
@@ -40,8 +40,8 @@ MOST_MARGINS, MOST_VENTS, MOST_GATES = 6, 24, 3
 # Margins of more than this many times what is wanted are not drawn; labels stand so far apart.
 NEAR, TAG_PX = 2.0, 30.0
 STEP_MM, FAR_MM, TURN_DEG, WHEEL_DEG = 1.0, 10.0, 15.0, 5.0
-# Pieces by number: castings from 0 on, gates from GATE down.
-NOTHING, SPRUE, GATE = -1, -2, -3
+# Pieces by number: castings from 0 on, gates from GATE down, feeders from FEEDER down.
+NOTHING, SPRUE, GATE, FEEDER = -1, -2, -3, -1000
 # A gate is taken hold of so far out of its casting, mm, and no further off than this, px.
 GATE_OUT_MM, GATE_PX = 5.0, 10.0
 
@@ -61,6 +61,7 @@ class MouldPlan(QWidget):
 
     moved = pyqtSignal(object)
     gated = pyqtSignal(object)
+    fed = pyqtSignal(int, object)
 
     # there before the first event comes, which is before the first line of our own
     _saying = Headline("", "")
@@ -71,8 +72,8 @@ class MouldPlan(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName(
-            "Mould from above. Tab chooses a casting, the sprue or a gate, arrows move it by a millimetre, with Shift "
-            "by ten, comma and full stop turn a casting."
+            "Mould from above. Tab chooses a casting, the sprue, a gate or a feeder, arrows move it by a millimetre, "
+            "with Shift by ten, comma and full stop turn a casting."
         )
         self._rig: RigResult | None = None
         self._unit = "mm"
@@ -205,9 +206,9 @@ class MouldPlan(QWidget):
                 if shape.kind == "cup":
                     painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawPath(frame.map(loops_path(shape.rings)))
-        if self._chosen <= GATE and GATE - self._chosen < len(rig.gates):
+        if self._chosen <= GATE:
             by = self._by if self._held == self._chosen else QPointF()
-            _gate_chosen(painter, self._frame, rig, GATE - self._chosen, by)
+            _chosen_ring(painter, self._frame, rig, self._chosen, by)
         if self._held == NOTHING:
             _fittings(painter, self._frame, rig)
         painter.setPen(QPen(colour("ink"), 1.2))
@@ -316,7 +317,7 @@ class MouldPlan(QWidget):
     # --- hands ---------------------------------------------------------------------------------------------------
 
     def _under(self, at: QPointF) -> int:
-        """The piece under a place: the sprue, a gate, a casting, or nothing."""
+        """The piece under a place: the sprue, a feeder, a gate, a casting, or nothing."""
         rig = self._rig
         if rig is None:
             return NOTHING
@@ -324,6 +325,11 @@ class MouldPlan(QWidget):
             spot = self._frame.map(QPointF(*rig.sprue.at_mm))
             if (spot - at).manhattanLength() <= max(rig.sprue.well_mm / 2.0 * self._frame.m11(), 10.0):
                 return SPRUE
+        for k in feeders_by_hand(rig):
+            x, y, _ = rig.feeders[k].foot_mm
+            off = self._frame.map(QPointF(x, y)) - at
+            if np.hypot(off.x(), off.y()) <= rig.feeders[k].wide_mm / 2.0 * self._frame.m11():
+                return FEEDER - k
         for k in gates_by_hand(rig):
             (x, y, _), turn = rig.gates[k].at_mm, np.radians(rig.gates[k].way_deg)
             out = QPointF(x + GATE_OUT_MM * float(np.cos(turn)), y + GATE_OUT_MM * float(np.sin(turn)))
@@ -397,6 +403,7 @@ class MouldPlan(QWidget):
         """Tab goes from piece to piece, and on to the next control after the last."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and self._rig is not None:
             order = [*range(self._rig.tier), SPRUE, *(GATE - k for k in gates_by_hand(self._rig))]
+            order += [FEEDER - k for k in feeders_by_hand(self._rig)]
             at = order.index(self._chosen) if self._chosen in order else -1
             if event.key() == Qt.Key.Key_Tab and at + 1 < len(order):
                 self._chosen = order[at + 1]
@@ -411,6 +418,12 @@ class MouldPlan(QWidget):
     def _put(self, which: int, dx: float, dy: float, turn_deg: float) -> None:
         rig = self._rig
         if rig is None or rig.sprue is None:
+            return
+        if which <= FEEDER:
+            x, y, _ = rig.feeders[FEEDER - which].foot_mm
+            place = stood_at(rig, FEEDER - which, (x + dx, y + dy))
+            if place is not None and (dx or dy):
+                self.fed.emit(rig.feeders[FEEDER - which].number, place)
             return
         if which <= GATE:
             x, y, _ = rig.gates[GATE - which].at_mm
@@ -429,14 +442,24 @@ class MouldPlan(QWidget):
         self.moved.emit(Moved(tuple(placed), sprue, kept_flask(rig.flask, rig.own), done))
 
 
-def _gate_chosen(painter: QPainter, frame: QTransform, rig: RigResult, gate: int, by: QPointF) -> None:
-    """The gate that is chosen, where the hand has slid it to."""
-    x, y, _ = rig.gates[gate].at_mm
-    if by != QPointF():
-        x, y = slid(rig, gate, (x + by.x(), y + by.y()))
-    painter.setPen(QPen(colour("brass"), 3.0))
+def _chosen_ring(painter: QPainter, frame: QTransform, rig: RigResult, which: int, by: QPointF) -> None:
+    """About the gate or feeder that is chosen, where the hand has it."""
+    if which <= FEEDER:
+        if FEEDER - which >= len(rig.feeders):
+            return
+        feeder = rig.feeders[FEEDER - which]
+        x, y, wide = feeder.foot_mm[0] + by.x(), feeder.foot_mm[1] + by.y(), feeder.wide_mm
+        # where it would stand on nothing it stays
+        tone = "brass" if stood_at(rig, FEEDER - which, (x, y)) is not None else "ochre"
+    else:
+        if GATE - which >= len(rig.gates):
+            return
+        (x, y, _), wide, tone = rig.gates[GATE - which].at_mm, rig.gates[GATE - which].wide_mm, "brass"
+        if by != QPointF():
+            x, y = slid(rig, GATE - which, (x + by.x(), y + by.y()))
+    painter.setPen(QPen(colour(tone), 3.0))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    r = max(rig.gates[gate].wide_mm / 2.0 * frame.m11(), GATE_PX)
+    r = max(wide / 2.0 * frame.m11(), GATE_PX)
     painter.drawEllipse(frame.map(QPointF(x, y)), r, r)
 
 
