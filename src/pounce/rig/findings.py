@@ -544,9 +544,12 @@ def _heavy(rig: Rigged, w: Weights, known: Known) -> list[Finding]:
     share = rig.flask.cope_mm / (rig.flask.cope_mm + rig.flask.drag_mm)
     halves = (w.cope_kg + share * off, w.drag_kg + (1.0 - share) * off)
     heaviest = sum(halves) if loose else max(halves)
-    if heaviest <= limit:
+    if heaviest <= limit and (loose or w.closed_kg <= limit):
         return []
-    if loose:
+    if heaviest <= limit:
+        heaviest, noun = w.closed_kg, "two people"
+        text = "Closed the mould weighs {half_kg}: two people carry it, or it is closed where it is poured."
+    elif loose:
         text, noun = "With its sand the box weighs {half_kg}: fill it where it is poured.", "fill it where it is poured"
     else:
         text = "A half of this mould weighs {half_kg}: two people lift it, or it is rammed where it is poured."

@@ -252,11 +252,14 @@ def _opened(m: Making, what: str) -> Step:
     whirls = m.asked.choices.runner_end == "whirl"
     end = f", with a round whirl trap at {'its' if len(m.rig.order) == 1 else 'each'} end" if whirls else ""
     lift = "Draw the sprue, lift" if m.rig.stand is None else "Lift"
+    # what is over the joint comes up with the sand that is rammed round it
+    halves = [name for name, mm in (("cope", m.asked.up_mm), ("drag", m.asked.down_mm)) if mm > NEAR_MM]
+    out_of = "both halves" if len(halves) == 2 else f"the {halves[0]}" if halves else "the sand"
     well = s.well_deep if m.rig.stand is None else WELL * s.foot
     return Step(
-        f"{lift} the cope, draw {what}. Cut the runner {{wide_mm}} by {{high_mm}} in the "
-        f"{s.runner_half}{end}, {', '.join(cut)}, and the "
-        "well {well_mm} deep under the sprue; blow out every crumb.",
+        f"{lift} the cope straight up and lay it on its back, draw {what} out of {out_of}. Cut the runner {{wide_mm}} "
+        f"by {{high_mm}} in the {s.runner_half}{end}, {', '.join(cut)}, and the well {{well_mm}} deep under the sprue; "
+        "blow out every crumb.",
         {"wide_mm": s.runner_wide, "high_mm": s.runner_high, "well_mm": well, **sizes},
     )
 

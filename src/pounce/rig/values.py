@@ -298,6 +298,11 @@ class Weights:
         return self.castings_kg + self.gating_kg + self.feeders_kg + self.cup_kg
 
     @property
+    def closed_kg(self) -> float:
+        """The closed mould with its cores, as it is carried to where it is poured."""
+        return self.cope_kg + self.drag_kg + self.cores_kg
+
+    @property
     def metal_yield(self) -> float:
         """Castings as a share of what is poured."""
         return self.castings_kg / self.poured_kg if self.poured_kg > 0.0 else 0.0

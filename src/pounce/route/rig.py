@@ -157,7 +157,7 @@ def _weights(r: RigResult) -> Plain:
             "bow_mm": r.push.bow_mm,
             "battens": r.push.battens,
         },
-        "carry_kg": {"cope": w.cope_kg, "drag": w.drag_kg},
+        "carry_kg": {"cope": w.cope_kg, "drag": w.drag_kg, "closed": w.closed_kg},
         "lift_n": w.lift_n,
         "lift_of_n": {"metal": w.lift_metal_n, "cores": w.lift_cores_n},
         "weight_needed_kg": w.add_kg,

@@ -146,7 +146,8 @@ def _rows(rig: RigResult, unit: str) -> list[tuple[str, str, str]]:
     ]
     if not rig.loose:
         what = "Metal drives the halves apart" if rig.on_end else "Metal and cores lift"
-        out.append((what, f"the cope weighs {mass(w.cope_kg)}", mass(w.lift_n / G)))
+        weighs = f"the cope weighs {mass(w.cope_kg)}, the closed mould {mass(w.closed_kg)}"
+        out.append((what, weighs, mass(w.lift_n / G)))
         where, by = ("Clamps", "before it is stood on end") if rig.on_end else ("On the cope", "weights, or clamps")
         out.append((where, by, mass(w.add_kg) if w.add_kg > 0.05 else "nothing"))
     return out

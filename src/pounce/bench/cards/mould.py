@@ -211,6 +211,7 @@ def _sand(rig: RigResult) -> list[tuple[str, str]]:
     ]
     if not rig.loose:
         rows.append(("Cope and drag, to lift", f"{mass(w.cope_kg)}, {mass(w.drag_kg)}"))
+        rows.append(("Closed, to carry", mass(w.closed_kg)))
     if w.lift_n > 0.0:
         name = "Clamped with" if rig.on_end else "Put on the cope"
         rows.append((name, mass(w.add_kg) if w.add_kg > 0.05 else "nothing"))
