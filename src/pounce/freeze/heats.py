@@ -5,6 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import ndimage
 
 from pounce.base.errors import UserFault
 from pounce.field.heat import Asked, Cooled, Substance, cooled
@@ -17,6 +18,11 @@ from pounce.metals.tables import mould as mould_of
 # Sand is laid for castings so much thicker than theirs, holds so much more than the heat they give off, and is never
 # less, mm.
 WITHIN, HOLDS, LEAST_SAND_MM = 1.5, 1.3, 12.0
+
+
+# A run ends after so many times what a slab of the thickest place takes, and not before, s: what is not solid then
+# never will be.
+LONGEST, LEAST_S = 20.0, 60.0
 
 
 @dataclass(frozen=True)
@@ -102,13 +108,18 @@ def sand_mm(poured: Poured, modulus_mm: float, at_most: float) -> float:
 
 
 def frozen(laid: Laid, poured: Poured, tick: Callable[[float, float], None], until_s: float = math.inf) -> Frozen:
-    """The mould's heat until all of it is solid. UserFault for a casting that no cell of the grid holds."""
+    """The mould's heat until all of it is solid, or ``until_s``. UserFault for a casting that no cell of the grid
+    holds, and for one whose flask is warmed through before it is solid.
+    """
     metal = np.asarray(laid.kinds == Stuff.METAL)
     if not metal.any() or not (laid.casting > 0).any():
         raise UserFault(
             f"The casting is thinner all over than a cell of the heat's grid, {laid.cells.step:.2g} mm.",
             "Check the unit of the part: metal so thin does not run.",
         )
+    # a slab as thick as the thickest place, many times over
+    thick = float(ndimage.distance_transform_edt(metal).max()) * laid.cells.step
+    longest = max(LONGEST * chvorinov(poured) * thick**2, LEAST_S)
     made: Cooled = cooled(
         Asked(
             laid.cells,
@@ -116,9 +127,15 @@ def frozen(laid: Laid, poured: Poured, tick: Callable[[float, float], None], unt
             substances(poured),
             laid.shares,
             heat().common.near_solid.value,
-            until_s=until_s,
+            until_s=min(until_s, longest),
             watched=metal,
         ),
         tick,
     )
+    if until_s > longest and not np.isfinite(made.solid_s[metal]).all():
+        raise UserFault(
+            "The sand in this flask is warmed through before the casting is solid, so nothing can be told of what sets "
+            "last.",
+            "Take a larger flask with more sand about it.",
+        )
     return Frozen(laid, made.near_s, made.solid_s, made.ran_s, made.steps, made.energy_error, made.work)

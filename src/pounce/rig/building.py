@@ -228,12 +228,14 @@ def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
         out += _rings("casting", placed(metal, at, turn), k)
     for k, line in enumerate(b.runner.lines[: rig.tier]):
         out += _rings("runner", shapely.LineString(line).buffer(b.runner.wide_mm / 2.0), k)
+    runners = [shapely.LineString(line) for line in b.runner.lines]
     for gate in b.gates:
         if gate.casting >= rig.tier:
             continue
         way = np.array([np.cos(np.radians(gate.way_deg)), np.sin(np.radians(gate.way_deg))])
         end = np.array(gate.at_mm[:2])
-        far = end + way * (min(float(np.linalg.norm(line - end, axis=1).min()) for line in _fine(b.runner)) + 0.5)
+        off = min(float(line.distance(shapely.Point(end))) for line in runners)
+        far = end + way * (off + 0.5)
         out += _rings("gate", shapely.LineString([end, far]).buffer(gate.wide_mm / 2.0, cap_style="flat"), gate.casting)
     for at in b.runner.traps[: rig.tier]:
         out += _rings("runner", shapely.Point(at).buffer(b.runner.trap_mm / 2.0, 24), -1)
@@ -253,12 +255,6 @@ def shapes_of(asked: Asked, rig: Rigged, b: Built) -> tuple[Shape, ...]:
     for kind, size in (("sprue", b.sprue.top_mm), ("foot", b.sprue.foot_mm)):
         out += _rings(kind, middle.buffer(size / 2.0, 24), -1)
     return tuple(out)
-
-
-def _fine(runner: Runner) -> list[Floats]:
-    return [
-        np.asarray(shapely.get_coordinates(shapely.segmentize(shapely.LineString(one), 1.0))) for one in runner.lines
-    ]
 
 
 def _rings(kind: str, shape: BaseGeometry, casting: int) -> list[Shape]:

@@ -82,3 +82,14 @@ def test_a_casting_that_takes_no_cell_is_told_beside_its_gates() -> None:
     mould = Mould((leaf,), gate, (), (), (), 60.0, (60.0, 60.0), 60.0, tight=True)
     with pytest.raises(UserFault, match="thinner all over than a cell"):
         frozen(laid(mould, 1.0, 12.0), ALU, lambda _share, _at: None)
+
+
+def test_a_flask_that_is_warmed_through_is_told() -> None:
+    """A block of 300 mm in a flask with 10 mm of sand about it: all heat stays in the box, and it never sets."""
+    cube = mesh_of(box(300.0, 300.0, 300.0).translate([-150.0, -150.0, -300.0]))
+    tight = Mould((cube,), None, (), (), (), 10.0, (160.0, 160.0), 310.0)
+    with pytest.raises(UserFault, match="warmed through before the casting is solid"):
+        frozen(laid(tight, 20.0, 60.0), ALU, lambda _share, _at: None)
+    roomy = Mould((cube,), None, (), (), (), 400.0, (600.0, 600.0), 700.0)
+    sand = sand_mm(ALU, 50.0, 60.0)
+    assert np.isfinite(frozen(laid(roomy, 20.0, sand), ALU, lambda _share, _at: None).ran_s)
