@@ -18,8 +18,6 @@ from pounce.metals.tables import mould as mould_of
 # Sand is laid for castings so much thicker than theirs, holds so much more than the heat they give off, and is never
 # less, mm.
 WITHIN, HOLDS, LEAST_SAND_MM = 1.5, 1.3, 12.0
-
-
 # A run ends after so many times what a slab of the thickest place takes, and not before, s: what is not solid then
 # never will be.
 LONGEST, LEAST_S = 20.0, 60.0

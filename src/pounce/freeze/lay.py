@@ -12,8 +12,8 @@ from pounce.solid.mesh import Mesh
 
 # A section is to have so many cells; a grid has no fewer, and no more than it is allowed.
 ACROSS, LEAST_CELLS = 5.0, 60_000
-# Sand is taken so far round the metal: heat does not reach further while it sets. A share of what it would, mm.
-LEAST_PAD_MM, MOST_PAD_MM, AIR_CELLS = 12.0, 60.0, 2
+# Air over the cope, in cells.
+AIR_CELLS = 2
 HALF = 0.5
 # Cells are scaled until the grid holds the metal that the solids hold, within these shares.
 SCALED = (0.8, 1.25)

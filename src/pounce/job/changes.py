@@ -59,7 +59,7 @@ def _(_change: rig.GatesAsWanted, job: Job) -> Edit:
 
 @made.register
 def _(_change: rig.HeadOfCope, job: Job) -> Edit:
-    return rig_edits.set_rig(job, "Head as the cope gives", head_mm=None)
+    return rig_edits.set_head(job, None)
 
 
 @made.register

@@ -107,9 +107,12 @@ def set_flask(job: Job, flask: str) -> Edit:
 
 
 def set_gates(job: Job, gates: int | None) -> Edit:
-    """So many gates to a casting, or as many as it wants; those put by hand were another number and are let go."""
+    """So many gates to a casting, or as many as it wants. Those put by hand stay where there are more, and are let go
+    where there are fewer.
+    """
     label = "Gates as wanted" if gates is None else f"Gates: {gates}"
-    return set_rig(job, label, gates=gates, gates_mm=())
+    kept = () if gates is None or gates < len(job.rig.gates_mm) else job.rig.gates_mm
+    return set_rig(job, label, gates=gates, gates_mm=kept)
 
 
 def put_gates(job: Job, gates_mm: tuple[tuple[float, float, float], ...]) -> Edit:

@@ -59,6 +59,7 @@ class PouringCommon(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     least_head: Figure
     passes: Figure
     gate_print: Figure
+    gate_mark: Figure
     gates_between: Figure
     board: Figure
     board_stiffness: Figure

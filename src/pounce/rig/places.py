@@ -24,8 +24,6 @@ SKIN_MM, NEAR_MM = 0.3, 0.5
 LEAST_WALL_MM = 0.5
 # A gate is backed by metal so deep behind it, or this share of a thin wall, mm.
 BACKED_MM, BACKED_SHARE = 6.0, 0.6
-# Gates keep so far off text and other marks on their wall, mm.
-MARK_MM = 2.0
 # A wall is thicker than the gate's thickness over this.
 WALL_SHARE = 0.8
 # How a place is judged: heat is how late it sets, over the last of the casting.
@@ -217,15 +215,15 @@ def clear_of(marks: Floats, places: tuple[Place, ...], wide_mm: float, thick_mm:
     """
     if not len(marks):
         return places
-    return tuple(place for place in places if not _marked(marks, place, wide_mm / 2.0 + MARK_MM, thick_mm))
+    return tuple(place for place in places if not _marked(marks, place, wide_mm / 2.0, thick_mm))
 
 
 def _marked(marks: Floats, place: Place, half_mm: float, thick_mm: float) -> bool:
     """Whether the box of any face of the marks reaches into the mouth."""
-    off = marks - np.array(place.at)
+    off, clear = marks - np.array(place.at), pouring().common.gate_mark.value
     x, y = place.out
     within = np.ones(len(marks), np.bool_)
-    for way, reach in (((-y, x, 0.0), half_mm), ((x, y, 0.0), MARK_MM), ((0.0, 0.0, 1.0), thick_mm)):
+    for way, reach in (((-y, x, 0.0), half_mm + clear), ((x, y, 0.0), clear), ((0.0, 0.0, 1.0), thick_mm)):
         along = off @ np.array(way)
         within &= (along.min(axis=1) < reach) & (along.max(axis=1) > -reach)
     return bool(within.any())

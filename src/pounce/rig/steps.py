@@ -84,7 +84,16 @@ def _glued(m: Making) -> str:
 def _rammed(m: Making) -> list[Step]:
     many = len(m.rig.laid.castings)
     what = "the pattern" if many == 1 else f"{count_words(many)} patterns"
-    return [*_mixed(m), _drag(m, what), *_cope(m), *_vented(m), _opened(m, what), *_cored(m), *_closed(m)]
+    return [
+        *_mixed(m),
+        _drag(m, what),
+        *_cope(m),
+        *_vented(m),
+        _opened(m, what),
+        *_cored(m),
+        *_closed(m),
+        *_extended(m),
+    ]
 
 
 def _mixed(m: Making) -> list[Step]:
@@ -159,7 +168,6 @@ def _cope(m: Making) -> list[Step]:
         n = "one bar" if bars == 1 else f"{count_words(bars)} bars"
         text = f"Fix {n} across the cope first, clear of the pattern, sprue and cup: a cope this wide drops its sand."
         out.insert(0, Step(text, {}))
-    out += _extended(m)
     if m.mixing.strip_min > 0.0:
         out.append(
             Step(
@@ -175,9 +183,16 @@ def _extended(m: Making) -> list[Step]:
     more = m.rig.sections.sprue_high - m.rig.flask.cope_mm
     if m.rig.stand is not None or more <= NEAR_MM:
         return []
-    text = "Stand a frame, or a tin without its bottom, round the sprue on the cope, {more_mm} high, and {ram} it full."
-    ram = "fill" if m.asked.loose else "ram"
-    return [Step(text.replace("{ram}", ram), {"more_mm": more})]
+    tin = "a frame, or a tin without its bottom,"
+    if m.asked.loose:
+        return [Step(f"Stand {tin} round the sprue on the sand, {{more_mm}} high, and fill it.", {"more_mm": more})]
+    # a cope is laid on its back before it is closed: nothing stands on it until then
+    fill = "fill" if m.known.bond == "set" else "ram"
+    text = (
+        f"Put the sprue's former back, stand {tin} round it on the cope, {{more_mm}} high, and {fill} it full; draw "
+        "the former and set the cup on."
+    )
+    return [Step(text, {"more_mm": more})]
 
 
 def _fed(m: Making) -> list[Step]:
@@ -301,7 +316,7 @@ def _closed(m: Making) -> list[Step]:
             )
         ]
     hold = "put {add_kg} on the cope or clamp it" if w.add_kg > 0.05 else "the cope stays down by itself"
-    cup = "" if m.asked.choices.cup == "cut" else ", set the cup on the sprue"
+    cup = "" if m.asked.choices.cup == "cut" or _extended(m) else ", set the cup on the sprue"
     if m.asked.choices.closing != "boxless":
         return [Step(f"Close on the pins{_off(m)}{cup}; {hold}.", {"add_kg": w.add_kg})]
     more = ", and put {add_kg} on it" if w.add_kg > 0.05 else ""

@@ -127,7 +127,8 @@ def test_gates_are_put_by_word_and_let_go_of_by_number() -> None:
     job = choose(choose(Job(), "mould", GATE_AT, "10,20,0").job, "mould", GATE_AT, "30,20.004,0").job
     assert job.rig.gates_mm == ((10.0, 20.0, 0.0), (30.0, 20.0, 0.0))
     assert choose(job, "mould", GATE_AT, "none").job.rig.gates_mm == ()
-    assert choose(job, "mould", GATES, 3).job.rig.gates_mm == ()
+    more, fewer = (choose(job, "mould", GATES, n).job.rig for n in (3, 1))
+    assert (more.gates, more.gates_mm) == (3, job.rig.gates_mm) and fewer.gates_mm == ()
     assert rig_edits.arrange_anew(job).job.rig.gates_mm == ()
     with pytest.raises(UserFault, match="is no place for a gate"):
         choose(job, "mould", GATE_AT, "left side")
@@ -170,6 +171,12 @@ def test_a_head_that_is_asked_for_extends_the_sprue(plate: Results) -> None:
     # the sand of the cope is what it was, but for the gating's other sections
     assert tall.weights.cope_sand_kg == pytest.approx(plain.weights.cope_sand_kg, rel=0.01)
     assert found(tall, "sprue-extended") and "tin without its bottom" in " ".join(one.words() for one in tall.steps)
+    # it is stood on the closed mould: a cope is laid on its back before
+    said = [one.words() for one in tall.steps]
+    at = [
+        next(k for k, words in enumerate(said) if mark in words) for mark in ("on its back", "Close on", "tin without")
+    ]
+    assert at == sorted(at) and "set the cup on" not in said[at[1]] and "set the cup on" in said[at[2]]
     low = mould_of(plate, RigChoices(head_mm=60.0))
     (told,) = found(low, "head-by-cope")
     assert low.extension_mm == 0.0
