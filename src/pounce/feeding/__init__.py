@@ -1,4 +1,4 @@
 """Feeding: the mould's heat and filling judged, and feeders, chills and vents tried until what sets last is fed."""
 
 # Raised when what the stop finds for the same job changes.
-VERSION = 3
+VERSION = 4

@@ -1,10 +1,11 @@
 """Heat between cells: what melts is carried by its enthalpy, what only warms by its temperature.
 
 The two are worked in turns. Sand moves little heat, so it takes few stages of a step; metal moves much, and takes many,
-but is the smaller part. Both go by Runge-Kutta-Legendre stages (first order; Meyer, Balsara and Aslam 2014), that take
-a step of (s^2 + s)/2 explicit ones in s stages. Heat that passes from metal to sand while sand moves is summed by the
-same recurrence, and is then taken from the metal as a constant source: nothing is lost but by rounding. Steps grow
-with the time, for a skin that grows as its root asks no more.
+but is the smaller part, so its cells stand in a row of their own, each with the numbers of its neighbours. Both go by
+Runge-Kutta-Legendre stages (first order; Meyer, Balsara and Aslam 2014), that take a step of (s^2 + s)/2 explicit ones
+in s stages. Heat that passes from metal to sand while sand moves is summed by the same recurrence, and is then taken
+from the metal as a constant source: nothing is lost but by rounding. Steps grow with the time, for a skin that grows as
+its root asks no more.
 """
 
 import math
@@ -113,15 +114,19 @@ class _Run:
         inner = np.zeros(kinds.shape, np.bool_)
         inner[1:-1, 1:-1, 1:-1] = True
         self.melting = melts[kinds] & inner
-        self.count, self.work = float(self.melting.sum()), 0.0
+        self.metal_at = np.flatnonzero(self.melting)
+        self.count, self.work = float(len(self.metal_at)), 0.0
         self.warming = ~melts[kinds] & inner & ~np.array([one.stays for one in subs])[kinds]
         share = np.pad(asked.shares, 1, constant_values=1.0).astype(F32)
-        self.inverse_share = np.where(self.melting, 1.0 / np.maximum(share, LEAST_SHARE), 0.0).astype(F32)
-        self.of_metal, self.of_sand = self._faces()
+        self.inverse_share = (1.0 / np.maximum(share.ravel()[self.metal_at], LEAST_SHARE)).astype(F32)
+        self.metal_kinds = kinds.ravel()[self.metal_at].astype(np.uint8)
+        of_metal, self.of_sand = self._faces()
+        self.around, self.metal_g = self._neighbours(of_metal)
         held = np.array([one.solid_heat for one in subs])[kinds]
         self.inverse_held = np.where(self.warming, 1.0 / held, 0.0).astype(F32)
-        self.runs = _runs(np.where(self.melting, kinds, -1))
-        self.sand_runs = _runs(np.where(self.warming, 0, -1))
+        even = self._even()
+        self.sand_runs = _runs(np.where(self.warming & ~even, 0, -1))
+        self.even_runs = _runs(np.where(even, 0, -1))
         self.figures = np.array(
             [
                 [
@@ -169,6 +174,46 @@ class _Run:
                 out.append(np.where(live, face, 0.0).astype(F32))
         return metal, sand
 
+    def _neighbours(self, faces: list[Field]) -> tuple[Numbers, Field]:
+        """(n, 6) numbers of the cells about each melting cell, itself where none is, and what passes to them for each
+        degree as it warms the cell: W/(m3 K) over the share of it that is filled.
+        """
+        _, ny, nx = self.shape
+        number = np.full(self.melting.size, -1, np.int32)
+        number[self.metal_at] = np.arange(len(self.metal_at), dtype=np.int32)
+        around = np.empty((len(self.metal_at), 6), np.int32)
+        g = np.empty((len(self.metal_at), 6), F32)
+        for k, jump in enumerate((1, nx, nx * ny)):
+            face = faces[k].ravel()
+            for column, other, at in (
+                (2 * k, self.metal_at + jump, self.metal_at),
+                (2 * k + 1, self.metal_at - jump, self.metal_at - jump),
+            ):
+                g[:, column] = face[at] * self.inverse_share
+                around[:, column] = np.where(face[at] > 0.0, number[other], number[self.metal_at])
+        return around, g
+
+    def _even(self) -> Flags:
+        """(nz, ny, nx) cells of plain sand with plain sand all about them: most of the grid, and all alike."""
+        of_kind = [kind for kind, one in enumerate(self.asked.substances) if not one.melts and not one.stays]
+        self.even_figures = (F32(0.0), F32(0.0))
+        out = np.zeros(self.shape, np.bool_)
+        if not of_kind:
+            return out
+        most = max(of_kind, key=lambda kind: int((self.kinds == kind).sum()))
+        plain = self.kinds == most
+        out[1:-1, 1:-1, 1:-1] = plain[1:-1, 1:-1, 1:-1]
+        for axis in range(3):
+            for way in (1, -1):
+                out &= np.roll(plain, way, axis)
+        # nothing flows through the border, so what lies along it is not alike
+        for axis in range(3):
+            for at in (1, -2):
+                out[tuple(at if k == axis else slice(None) for k in range(3))] = False
+        sand = self.asked.substances[most]
+        self.even_figures = (F32(sand.conducts / self.h**2), F32(1.0 / sand.solid_heat))
+        return out
+
     def crossing(self) -> None:
         """Faces between what melts and what does not, sorted by the melting cell."""
         flat_melts, size = self.melting.ravel(), self.melting.size
@@ -196,48 +241,47 @@ class _Run:
         self.edge_start = np.append(self.edge_start, len(self.face_cell)).astype(np.int64)
         stays = np.array([one.stays for one in self.asked.substances])
         self.to_air = stays[self.kinds.ravel()[self.face_other]]
-        self.face_g = np.array([self.of_sand[a].ravel()[f] for a, f in zip(self.face_axis, self.face_at, strict=True)])
-        self.face_g = self.face_g.astype(F32)
+        along = [np.flatnonzero(self.face_axis == k) for k in range(3)]
+        self.faces_along = [(mine, self.face_at[mine]) for mine in along]
+        self.edge_at = np.searchsorted(self.metal_at, self.edge_cells)
+        self.face_g = np.stack([one.ravel() for one in self.of_sand])[self.face_axis, self.face_at].astype(F32)
         # how many such faces a melting cell has in its neighbourhood, over how much metal: thin walls pass much
         count = np.zeros(size)
         np.add.at(count, self.face_cell, 1.0)
-        metal = self.melting / np.maximum(self.inverse_share, 1e-9)
+        metal = np.zeros(size)
+        metal[self.metal_at] = 1.0 / self.inverse_share
         near_faces = ndimage.uniform_filter(count.reshape(self.shape), 3, mode="constant")
-        near_metal = ndimage.uniform_filter(np.where(self.melting, metal, 0.0), 3, mode="constant")
+        near_metal = ndimage.uniform_filter(metal.reshape(self.shape), 3, mode="constant")
         spread = (near_faces / np.maximum(near_metal, 1e-9)).ravel()[self.face_cell]
         subs = self.asked.substances
         held = np.array([one.solid_heat for one in subs])
         kind, their = self.kinds.ravel()[self.face_cell], self.kinds.ravel()[self.face_other]
         # J/(m3 K) of the metal over that of the sand and its faces
-        self.room = held[kind] / np.maximum(held[their] * spread, 1e-9)
-        self.spreads = np.array([one.conducts / one.solid_heat for one in subs])[their] / self.h**2
+        self.room = (held[kind] / np.maximum(held[their] * spread, 1e-9)).astype(F32)
+        self.spreads = (np.array([one.conducts / one.solid_heat for one in subs])[their] / self.h**2).astype(F32)
 
     def limits(self) -> None:
         """Explicit steps, s: 1/max(sum g / C)."""
-        metal = _sums(self.of_metal) * self.inverse_share
-        soft = np.array([min(one.solid_heat, one.liquid_heat) for one in self.asked.substances])[self.kinds]
-        rate = float((metal / soft).max()) if self.melting.any() else 0.0
+        soft = np.array([min(one.solid_heat, one.liquid_heat) for one in self.asked.substances])[self.metal_kinds]
+        rate = float((self.metal_g.sum(axis=1) / soft).max(initial=0.0))
         self.metal_limit = 1.0 / rate if rate > 0.0 else math.inf
         rate = float((_sums(self.of_sand) * self.inverse_held).max())
         self.sand_limit = 1.0 / rate if rate > 0.0 else math.inf
 
     def run(self, tick: Callable[[float, float], None]) -> Cooled:
         subs, asked = self.asked.substances, self.asked
-        start = np.array([one.start_c for one in subs])[self.kinds].astype(F32)
-        heats = np.array([one.enthalpy(one.start_c) if one.melts else 0.0 for one in subs])
-        h_now = np.where(self.melting, heats[self.kinds], 0.0).astype(F32)
-        h_before = np.zeros(self.shape, F32)
-        t_now, t_before = start.copy(), start.copy()
-        source = np.zeros(self.shape, F32)
-        near = np.full(self.shape, np.inf, F32)
-        solid = np.full(self.shape, np.inf, F32)
-        freezes = np.array([one.melts and one.latent > 0.0 for one in subs])[self.kinds] & self.melting
-        near[~freezes] = np.nan
-        solid[~freezes] = np.nan
-        marks = np.array([(1.0 - asked.near) * one.freezing for one in subs], F32)
-        watched = freezes if asked.watched is None else freezes & np.pad(asked.watched, 1)
+        t_now = np.array([one.start_c for one in subs])[self.kinds].astype(F32)
+        t_before = t_now.copy()
+        starts = np.array([one.enthalpy(one.start_c) if one.melts else 0.0 for one in subs])[self.metal_kinds]
+        metal = _Metal.at(starts.astype(F32), t_now.ravel()[self.metal_at])
+        source = np.zeros(len(self.metal_at), F32)
+        freezes = np.array([one.melts and one.latent > 0.0 for one in subs])[self.metal_kinds]
+        near = np.where(freezes, np.inf, np.nan).astype(F32)
+        solid = near.copy()
+        marks = np.array([(1.0 - asked.near) * one.freezing for one in subs], F32)[self.metal_kinds]
+        watched = freezes if asked.watched is None else freezes & np.pad(asked.watched, 1).ravel()[self.metal_at]
         total = max(int(watched.sum()), 1)
-        first_heat = self._heat(h_now, t_now)
+        first_heat = self._heat(metal.heat, t_now)
         lost_air, now, steps = 0.0, 0.0, 0
         done = 0
         while now < asked.until_s and steps < MOST_STEPS and done < total:
@@ -247,38 +291,41 @@ class _Run:
             self._held_back(dt)
             passed = self._sand(t_now, t_before, dt)
             t_now, t_before = passed[0], passed[1]
-            source.ravel()[self.edge_cells] = -passed[2] * self.inverse_share.ravel()[self.edge_cells] / dt
+            source[self.edge_at] = -passed[2] * self.inverse_share[self.edge_at] / dt
             lost_air += passed[3]
-            old = h_now.copy()
-            h_now, h_before = self._metal(h_now, h_before, t_now, source, dt)
-            _crossed(self.runs, old.ravel(), h_now.ravel(), near.ravel(), solid.ravel(), marks, F32(now), F32(dt))
+            old = metal.heat.copy()
+            self._metal(metal, source, dt)
+            t_now.ravel()[self.metal_at] = metal.at_c
+            _crossed(old, metal.heat, near, solid, marks, F32(now), F32(dt))
             now += dt
             steps += 1
             done = int((watched & np.isfinite(solid)).sum())
             tick(done / total, now)
-        _temperatures(self.runs, h_now.ravel(), t_now.ravel(), self.figures)
-        gave = float(
-            ((heats[self.kinds] - h_now).astype(np.float64)[self.melting] / self.inverse_share[self.melting]).sum()
-        )
-        astray = abs(self._heat(h_now, t_now) + lost_air - first_heat) / max(gave, 1e-12)
-        inner = (slice(1, -1),) * 3
-        return Cooled(near[inner].copy(), solid[inner].copy(), t_now[inner].copy(), now, steps, astray, self.work)
+        gave = float(((starts - metal.heat) / self.inverse_share).sum())
+        astray = abs(self._heat(metal.heat, t_now) + lost_air - first_heat) / max(gave, 1e-12)
+        end = t_now[1:-1, 1:-1, 1:-1].copy()
+        return Cooled(self._spread(near), self._spread(solid), end, now, steps, astray, self.work)
+
+    def _spread(self, of_metal: Field) -> Field:
+        """(nz, ny, nx) what is known of melting cells, NaN elsewhere."""
+        out = np.full(self.shape, np.nan, F32)
+        out.ravel()[self.metal_at] = of_metal
+        return out[1:-1, 1:-1, 1:-1].copy()
 
     def _heat(self, h: Field, t: Field) -> float:
         """All heat in the grid, J/m3 of a cell."""
         held = np.array([one.solid_heat for one in self.asked.substances])[self.kinds]
-        metal = (h[self.melting].astype(np.float64) / self.inverse_share[self.melting]).sum()
+        metal = (h.astype(np.float64) / self.inverse_share).sum()
         return float(metal + (t[self.warming].astype(np.float64) * held[self.warming]).sum())
 
     def _held_back(self, dt: float) -> None:
         """Faces of thin metal are held back where a step would cool it past the sand."""
-        fourier = self.spreads * dt
-        deep = np.minimum(2.0 * fourier, 2.0 * np.sqrt(fourier / math.pi))
+        fourier = self.spreads * F32(dt)
+        deep = 2.0 * np.minimum(fourier, np.sqrt(fourier / F32(math.pi)))
         factor = np.minimum(1.0, HELD * self.room / np.maximum(deep, 1e-12))
         self.g_now = (self.face_g * factor).astype(F32)
-        for axis in range(3):
-            mine = self.face_axis == axis
-            self.of_sand[axis].ravel()[self.face_at[mine]] = self.g_now[mine]
+        for axis, (mine, at) in enumerate(self.faces_along):
+            self.of_sand[axis].ravel()[at] = self.g_now[mine]
 
     def _sand(self, now: Field, before: Field, dt: float) -> tuple[Field, Field, Field, float]:
         """Sand carried on by ``dt`` beside metal that keeps its temperature: its temperatures, the array they may be
@@ -315,6 +362,16 @@ class _Run:
                 F32(omega),
                 F32(weight * dt),
             )
+            g, inverse = self.even_figures
+            _evenly_warmed(
+                self.even_runs,
+                now.ravel(),
+                before.ravel(),
+                self.shape[2],
+                self.shape[2] * self.shape[1],
+                F32(omega),
+                F32(weight * dt * g * inverse),
+            )
             now, before = before, now
         air = 0.0
         if self.to_air.any():
@@ -324,32 +381,45 @@ class _Run:
             air = float((self.g_now[mine] * (flat[self.face_cell[mine]] - flat[self.face_other[mine]])).sum()) * dt
         return now, before, gave_now, air
 
-    def _metal(self, now: Field, before: Field, t: Field, source: Field, dt: float) -> tuple[Field, Field]:
-        """Enthalpies carried on by ``dt``, and the array they may be lost in; ``t`` takes their temperatures."""
+    def _metal(self, metal: "_Metal", source: Field, dt: float) -> None:
+        """Enthalpies and temperatures carried on by ``dt``."""
         stages = _stages(dt, self.metal_limit)
         self.work += stages * self.count
-        gx, gy, gz = (one.ravel() for one in self.of_metal)
         for j in range(1, stages + 1):
             omega, weight = _stage(j, stages)
-            _temperatures(self.runs, now.ravel(), t.ravel(), self.figures)
             _flowed(
-                self.runs,
-                now.ravel(),
-                before.ravel(),
-                t.ravel(),
-                gx,
-                gy,
-                gz,
-                self.inverse_share.ravel(),
-                source.ravel(),
-                self.shape[2],
-                self.shape[2] * self.shape[1],
+                self.around,
+                self.metal_g,
+                self.metal_kinds,
+                self.figures,
+                source,
+                metal.heat,
+                metal.heat_before,
+                metal.at_c,
+                metal.at_c_before,
                 F32(omega),
                 F32(weight * dt),
             )
-            now, before = before, now
-        _temperatures(self.runs, now.ravel(), t.ravel(), self.figures)
-        return now, before
+            metal.turn()
+
+
+@dataclass(eq=False)
+class _Metal:
+    """What melts, cell by cell: enthalpies (J/m3) and temperatures (C), and those of the stage before."""
+
+    heat: Field
+    heat_before: Field
+    at_c: Field
+    at_c_before: Field
+
+    @classmethod
+    def at(cls, heat: Field, at_c: Field) -> "_Metal":
+        return cls(heat, np.zeros_like(heat), at_c, at_c.copy())
+
+    def turn(self) -> None:
+        """The newest in front."""
+        self.heat, self.heat_before = self.heat_before, self.heat
+        self.at_c, self.at_c_before = self.at_c_before, self.at_c
 
 
 def _stages(dt: float, limit: float) -> int:
@@ -392,51 +462,53 @@ def _runs(kinds: Numbers) -> Numbers:
 
 
 @njit(cache=True, parallel=True, fastmath=True)
-def _temperatures(runs: Numbers, h: Field, t: Field, figures: Field) -> None:
-    zero = F32(0.0)
-    for r in prange(runs.shape[0]):
-        start, many, kind = runs[r, 0], runs[r, 1], runs[r, 2]
-        solidus, cold, most, slope, hot = (
-            figures[kind, 0],
-            figures[kind, 1],
-            figures[kind, 2],
-            figures[kind, 3],
-            figures[kind, 4],
-        )
-        for i in range(start, start + many):
-            v = h[i]
-            t[i] = solidus + min(v, zero) * cold + min(max(v, zero), most) * slope + max(v - most, zero) * hot
-
-
-@njit(cache=True, parallel=True, fastmath=True)
 def _flowed(
-    runs: Numbers,
+    around: Numbers,
+    g: Field,
+    kinds: Numbers,
+    figures: Field,
+    source: Field,
     now: Field,
     before: Field,
     t: Field,
-    gx: Field,
-    gy: Field,
-    gz: Field,
-    inverse: Field,
-    source: Field,
-    nx: int,
-    nxy: int,
+    t_next: Field,
     omega: float,
     weight: float,
 ) -> None:
+    zero = F32(0.0)
+    for i in prange(now.shape[0]):
+        own = t[i]
+        flow = (
+            g[i, 0] * (t[around[i, 0]] - own)
+            + g[i, 1] * (t[around[i, 1]] - own)
+            + g[i, 2] * (t[around[i, 2]] - own)
+            + g[i, 3] * (t[around[i, 3]] - own)
+            + g[i, 4] * (t[around[i, 4]] - own)
+            + g[i, 5] * (t[around[i, 5]] - own)
+        )
+        v = now[i] + omega * (now[i] - before[i]) + weight * (flow + source[i])
+        before[i] = v
+        k = kinds[i]
+        most = figures[k, 2]
+        cold, setting, hot = min(v, zero), min(max(v, zero), most), max(v - most, zero)
+        t_next[i] = figures[k, 0] + cold * figures[k, 1] + setting * figures[k, 3] + hot * figures[k, 4]
+
+
+# Places in what follows are unsigned: a signed one might count from the end, and that question at each read keeps the
+# compiler from working eight cells at once (27 ms a stage of two million cells with it, 5 without).
+U = np.uint64
+
+
+@njit(cache=True, parallel=True, fastmath=True)
+def _evenly_warmed(runs: Numbers, now: Field, before: Field, nx: int, nxy: int, omega: float, weight: float) -> None:
+    six, one, row, layer = F32(6.0), U(1), U(nx), U(nxy)
     for r in prange(runs.shape[0]):
-        start, many = runs[r, 0], runs[r, 1]
-        for i in range(start, start + many):
-            own = t[i]
-            flow = (
-                gx[i] * (t[i + 1] - own)
-                + gx[i - 1] * (t[i - 1] - own)
-                + gy[i] * (t[i + nx] - own)
-                + gy[i - nx] * (t[i - nx] - own)
-                + gz[i] * (t[i + nxy] - own)
-                + gz[i - nxy] * (t[i - nxy] - own)
-            )
-            before[i] = now[i] + omega * (now[i] - before[i]) + weight * (flow * inverse[i] + source[i])
+        start = U(runs[r, 0])
+        for k in range(runs[r, 1]):
+            i = start + U(k)
+            own = now[i]
+            about = now[i + one] + now[i - one] + now[i + row] + now[i - row] + now[i + layer] + now[i - layer]
+            before[i] = own + omega * (own - before[i]) + weight * (about - six * own)
 
 
 @njit(cache=True, parallel=True, fastmath=True)
@@ -453,17 +525,19 @@ def _warmed(
     omega: float,
     weight: float,
 ) -> None:
+    one, row, layer = U(1), U(nx), U(nxy)
     for r in prange(runs.shape[0]):
-        start, many = runs[r, 0], runs[r, 1]
-        for i in range(start, start + many):
+        start = U(runs[r, 0])
+        for k in range(runs[r, 1]):
+            i = start + U(k)
             own = now[i]
             flow = (
-                gx[i] * (now[i + 1] - own)
-                + gx[i - 1] * (now[i - 1] - own)
-                + gy[i] * (now[i + nx] - own)
-                + gy[i - nx] * (now[i - nx] - own)
-                + gz[i] * (now[i + nxy] - own)
-                + gz[i - nxy] * (now[i - nxy] - own)
+                gx[i] * (now[i + one] - own)
+                + gx[i - one] * (now[i - one] - own)
+                + gy[i] * (now[i + row] - own)
+                + gy[i - row] * (now[i - row] - own)
+                + gz[i] * (now[i + layer] - own)
+                + gz[i - layer] * (now[i - layer] - own)
             )
             before[i] = own + omega * (own - before[i]) + weight * flow * inverse[i]
 
@@ -489,14 +563,10 @@ def _passed(
 
 
 @njit(cache=True, parallel=True)
-def _crossed(
-    runs: Numbers, old: Field, new: Field, near: Field, solid: Field, marks: Field, at: float, dt: float
-) -> None:
-    for r in prange(runs.shape[0]):
-        start, many, mark = runs[r, 0], runs[r, 1], marks[runs[r, 2]]
-        for i in range(start, start + many):
-            if new[i] < old[i]:
-                if near[i] == np.inf and new[i] <= mark:
-                    near[i] = at + dt * min(max((old[i] - mark) / (old[i] - new[i]), 0.0), 1.0)
-                if solid[i] == np.inf and new[i] <= 0.0:
-                    solid[i] = at + dt * min(max(old[i] / (old[i] - new[i]), 0.0), 1.0)
+def _crossed(old: Field, new: Field, near: Field, solid: Field, marks: Field, at: float, dt: float) -> None:
+    for i in prange(old.shape[0]):
+        if new[i] < old[i]:
+            if near[i] == np.inf and new[i] <= marks[i]:
+                near[i] = at + dt * min(max((old[i] - marks[i]) / (old[i] - new[i]), 0.0), 1.0)
+            if solid[i] == np.inf and new[i] <= 0.0:
+                solid[i] = at + dt * min(max(old[i] / (old[i] - new[i]), 0.0), 1.0)

@@ -25,6 +25,8 @@ STANDS = 0.5
 NEAR = 0.02
 # Pieces that are carried down one by one; more is no plain undercut.
 MOST = 6000
+# How far they may be simplified while they are united, as a share of the undercut's size.
+SLACK = 1e-6
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,7 +84,8 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     ]
     if not solids:
         raise UserFault("That place hangs over nothing but the joint.", "Move the joint.")
-    return boolean.bare_mesh(boolean.united(solids))
+    size = float(np.linalg.norm(np.ptp(corners.reshape(-1, 3), axis=0)))
+    return boolean.bare_mesh(boolean.united(solids, SLACK * size))
 
 
 def _normals(corners: Floats) -> Floats:

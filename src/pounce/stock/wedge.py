@@ -1,8 +1,8 @@
 """The fall-back of draft: wedges of metal laid against walls whose vertices cannot be moved.
 
-Each triangle of such a wall gets the hull of itself, of itself moved out by its draft, and of both carried on toward
-the parting with the draft growing; the hulls are united with the body. Corners are mitred, since the moves belong to
-vertices. Hulls of facing walls simply meet, so a narrow slot closes as a V. Metal is only ever added.
+Each convex panel of such a wall gets the hull of itself, of itself moved out by its draft, and of both carried on
+toward the parting with the draft growing; the hulls are united with the body. Corners are mitred, since the moves
+belong to vertices. Hulls of facing walls simply meet, so a narrow slot closes as a V. Metal is only ever added.
 """
 
 import numpy as np
@@ -11,14 +11,18 @@ from pounce.base.errors import UserFault
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.panels import convex_panels
 from pounce.solid.sets import distinct, is_among
 from pounce.solid.weld import without_crumbs
 from pounce.stock.body import ROOT, solid_of
 from pounce.stock.walls import Walls
 
-# More triangles than this take too long to be united one by one.
+# More panels than this take too long to be united one by one.
 MOST = 1500
 OVERLAP = 2e-5
+# How far hulls may be simplified while they are united, as a share of the diagonal; and how far corners of a panel,
+# moved out, may stand off one plane (root mean square, mm): along a shaped joint the draft grows unevenly over a wall.
+SLACK, UNEVEN_MM = 1e-6, 0.005
 # Rooms of less than this share of the whole that wedges shut in are closed up.
 POCKET = 1e-4
 
@@ -32,17 +36,26 @@ def wedges(
     usable = faces[~is_among(walls.of[faces], numbers[taken])]
     left = int(taken.sum())
     count = len(numbers) - left
-    if not len(usable) or len(usable) > MOST:
+    if not len(usable):
         return None, 0, left + count
     moves = _moves(body, walls, usable, joint.direction)
-    tools = []
-    for face in usable.tolist():
-        points = _hull_points(body, level, walls, face, moves, joint.direction)
-        tools.append(boolean.hull_tool(points))
+
+    def even(face: int, loop: list[int]) -> bool:
+        skin = np.array(_moved_out(body, level, walls, face, loop, moves))
+        off = np.linalg.svd(skin - skin.mean(axis=0), compute_uv=False)[2]
+        return bool(off <= UNEVEN_MM * np.sqrt(len(loop)))
+
+    panels = convex_panels(body, 4 * walls.of + walls.side, usable, even)
+    if len(panels) > MOST:
+        return None, 0, left + count
+    tools = [
+        boolean.hull_tool(_hull_points(body, level, walls, face, loop, moves, joint.direction))
+        for face, loop in panels.items()
+    ]
     tools = [tool for tool in tools if not tool.is_empty()]
     base, table = solid_of(body)
     try:
-        result = boolean.united([base, boolean.united(tools)]) if tools else base
+        result = boolean.united([base, boolean.united(tools, SLACK * body.diagonal)]) if tools else base
     except UserFault:
         return None, 0, left + count
     mesh = boolean.as_mesh(result, table)
@@ -72,8 +85,23 @@ def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tup
     return out
 
 
+def _moved_out(
+    body: Mesh, level: Floats, walls: Walls, face: int, loop: list[int], moves: dict[tuple[int, int], Floats]
+) -> list[Floats]:
+    """Where the vertices of a panel come to by the draft of its wall."""
+    wall, side = int(walls.of[face]), int(walls.side[face])
+    outs = [float(walls.foot[wall] - walls.slope[wall] * (side * float(level[one]) - walls.near[wall])) for one in loop]
+    return [body.vertices[one] + moves[one, side] * max(out, 0.0) for one, out in zip(loop, outs, strict=True)]
+
+
 def _hull_points(
-    body: Mesh, level: Floats, walls: Walls, face: int, moves: dict[tuple[int, int], Floats], direction: Floats
+    body: Mesh,
+    level: Floats,
+    walls: Walls,
+    face: int,
+    loop: list[int],
+    moves: dict[tuple[int, int], Floats],
+    direction: Floats,
 ) -> Floats:
     wall, side = int(walls.of[face]), int(walls.side[face])
     normal = body.normals[face]
@@ -82,11 +110,11 @@ def _hull_points(
     near = float(walls.near[wall])
     # carried on toward the parting where the wall stands on its own side of it, so that the foot's fillet is taken in
     end = 0.0 if near > 0.0 else near
-    for vertex in body.faces[face].tolist():
+    for vertex, moved in zip(loop, _moved_out(body, level, walls, face, loop, moves), strict=True):
         at, way = body.vertices[vertex], moves[vertex, side]
         up = side * float(level[vertex])
         out = float(walls.foot[wall] - walls.slope[wall] * (up - near))
-        points += [at, at - normal * root, at + way * max(out, 0.0)]
+        points += [at, at - normal * root, moved]
         if up > end + 1e-9:
             down = at - direction * side * (up - end)
             points += [down, down - normal * root, down + way * max(out + walls.slope[wall] * (up - end), 0.0)]

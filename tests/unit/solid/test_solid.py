@@ -89,21 +89,22 @@ def test_the_nearest_hit_agrees_with_plain_arithmetic(direction: tuple[float, fl
     for origin, found, hit in zip(origins, distance, face, strict=True):
         expected = _plain_hits(LUMP, origin, d)
         if len(expected) and np.isfinite(found):
-            assert found == pytest.approx(expected.min(), abs=1e-7)
+            # along an edge that two share rounding may take the ray from either in plain arithmetic
+            assert _plain_hits(LUMP, origin, d, 1e-9).min() - 1e-7 <= found <= expected.min() + 1e-7
             assert hit >= 0
         elif len(expected) != np.isfinite(found):
             # the ray grazes an edge: one of the two sees it
             assert np.isfinite(found) or expected.size <= 2
 
 
-def _plain_hits(mesh: Mesh, origin: np.ndarray, d: np.ndarray) -> np.ndarray:
+def _plain_hits(mesh: Mesh, origin: np.ndarray, d: np.ndarray, slack: float = 0.0) -> np.ndarray:
     """All distances at which a ray meets the triangles: solve o + t d = a + u e + v f for each."""
     a = mesh.corners[:, 0]
     e, f = mesh.corners[:, 1] - a, mesh.corners[:, 2] - a
     system = np.stack([e, f, np.broadcast_to(-d, e.shape)], axis=2)
     firm = np.abs(np.linalg.det(system)) > 1e-9
     u, v, t = np.linalg.solve(system[firm], (origin - a[firm])[:, :, None])[:, :, 0].T
-    return t[(u >= 0) & (v >= 0) & (u + v <= 1) & (t > 0)]
+    return t[(u >= -slack) & (v >= -slack) & (u + v <= 1 + slack) & (t > 0)]
 
 
 def test_covered_and_blocked_say_the_same_along_z() -> None:
