@@ -68,29 +68,20 @@ def _parents(boxes: Floats, first: int) -> None:
             boxes[node, 3 + k] = max(boxes[2 * node, 3 + k], boxes[2 * node + 1, 3 + k])
 
 
-@njit(cache=True)
-def _enters(boxes: Floats, node: int, o: Floats, inverse: Floats, reach: float) -> float:
-    """Distance at which a ray enters the box of a node, or inf when it misses it or enters beyond ``reach``."""
-    if boxes[node, 0] > boxes[node, 3]:
-        return np.inf  # an empty node: its box is turned inside out, which the slabs below would take for everywhere
-    near, far = 0.0, reach
-    for k in range(3):
-        if inverse[k] == np.inf:
-            # a ray across this axis: only the slab itself decides
-            if o[k] < boxes[node, k] or o[k] > boxes[node, 3 + k]:
-                return np.inf
-        else:
-            t0 = (boxes[node, k] - o[k]) * inverse[k]
-            t1 = (boxes[node, 3 + k] - o[k]) * inverse[k]
-            if t0 > t1:
-                t0, t1 = t1, t0
-            if t0 > near:
-                near = t0
-            if t1 < far:
-                far = t1
-            if near > far:
-                return np.inf
-    return near
+@njit(cache=True, inline="always")
+def _enters(
+    boxes: Floats, node: int, ox: float, oy: float, oz: float, ix: float, iy: float, iz: float, reach: float
+) -> float:
+    """Distance at which a ray enters the box of a node, or inf when it misses it or enters beyond ``reach``. Written out
+    without branches: half of what a ray costs goes through here.
+    """
+    a, b = (boxes[node, 0] - ox) * ix, (boxes[node, 3] - ox) * ix
+    near, far = min(a, b), max(a, b)
+    a, b = (boxes[node, 1] - oy) * iy, (boxes[node, 4] - oy) * iy
+    near, far = max(near, min(a, b)), min(far, max(a, b))
+    a, b = (boxes[node, 2] - oz) * iz, (boxes[node, 5] - oz) * iz
+    near, far = max(near, min(a, b), 0.0), min(far, max(a, b))
+    return near if near <= far and near < reach else np.inf
 
 
 # Barycentric slack: a ray along the edge of two triangles must not slip between them by rounding.
@@ -98,34 +89,38 @@ _EDGE = 1e-11
 
 
 @njit(cache=True)
-def _meets(triangles: Floats, slot: int, o: Floats, d: Floats) -> float:
+def _meets(triangles: Floats, slot: int, ox: float, oy: float, oz: float, dx: float, dy: float, dz: float) -> float:
     """Distance along d to the triangle (Moeller and Trumbore 1997), or -1. Edge-on triangles are skipped."""
     ax, ay, az = triangles[slot, 3], triangles[slot, 4], triangles[slot, 5]
     bx, by, bz = triangles[slot, 6], triangles[slot, 7], triangles[slot, 8]
-    px = d[1] * bz - d[2] * by
-    py = d[2] * bx - d[0] * bz
-    pz = d[0] * by - d[1] * bx
+    px = dy * bz - dz * by
+    py = dz * bx - dx * bz
+    pz = dx * by - dy * bx
     det = ax * px + ay * py + az * pz
     size = (abs(ax) + abs(ay) + abs(az)) * (abs(bx) + abs(by) + abs(bz))
     if abs(det) <= 1e-12 * size:
         return -1.0
-    tx, ty, tz = o[0] - triangles[slot, 0], o[1] - triangles[slot, 1], o[2] - triangles[slot, 2]
-    u = (tx * px + ty * py + tz * pz) / det
+    over = 1.0 / det
+    tx, ty, tz = ox - triangles[slot, 0], oy - triangles[slot, 1], oz - triangles[slot, 2]
+    u = (tx * px + ty * py + tz * pz) * over
     if u < -_EDGE or u > 1.0 + _EDGE:
         return -1.0
     qx = ty * az - tz * ay
     qy = tz * ax - tx * az
     qz = tx * ay - ty * ax
-    v = (d[0] * qx + d[1] * qy + d[2] * qz) / det
+    v = (dx * qx + dy * qy + dz * qz) * over
     if v < -_EDGE or u + v > 1.0 + _EDGE:
         return -1.0
-    return float((bx * qx + by * qy + bz * qz) / det)
+    return float((bx * qx + by * qy + bz * qz) * over)
 
 
-@njit(cache=True)
-def _inverse(d: Floats, out: Floats) -> None:
-    for k in range(3):
-        out[k] = np.inf if abs(d[k]) < 1e-15 else 1.0 / d[k]
+# What stands for one over nothing: a ray across an axis stays in a slab or out of it, and 0 times it is still 0.
+_ACROSS = 1e300
+
+
+@njit(cache=True, inline="always")
+def _over(d: float) -> float:
+    return _ACROSS if abs(d) < 1e-15 else 1.0 / d
 
 
 @njit(cache=True, parallel=True)
@@ -136,26 +131,23 @@ def _blocked(
     chunks = (origins.shape[0] + 255) // 256
     for chunk in prange(chunks):
         stack = np.empty(64, np.int64)
-        o = np.empty(3)
-        d = np.empty(3)
-        inverse = np.empty(3)
         for i in range(chunk * 256, min((chunk + 1) * 256, origins.shape[0])):
-            for k in range(3):
-                o[k] = origins[i, k]
-                d[k] = directions[0, k] if one else directions[i, k]
-            _inverse(d, inverse)
+            way = 0 if one else i
+            ox, oy, oz = origins[i, 0], origins[i, 1], origins[i, 2]
+            dx, dy, dz = directions[way, 0], directions[way, 1], directions[way, 2]
+            ix, iy, iz = _over(dx), _over(dy), _over(dz)
             out[i] = False
             stack[0] = 1
             top = 1
             while top > 0 and not out[i]:
                 top -= 1
                 node = stack[top]
-                if _enters(boxes, node, o, inverse, np.inf) == np.inf:
+                if _enters(boxes, node, ox, oy, oz, ix, iy, iz, np.inf) == np.inf:
                     continue
                 if node >= first:
                     start = (node - first) * LEAF
                     for slot in range(start, min(start + LEAF, count)):
-                        if _meets(triangles, slot, o, d) > 0.0:
+                        if _meets(triangles, slot, ox, oy, oz, dx, dy, dz) > 0.0:
                             out[i] = True
                             break
                 else:
@@ -225,44 +217,37 @@ def _nearest(
     for chunk in prange(chunks):
         stack = np.empty(64, np.int64)
         entry = np.empty(64)
-        o = np.empty(3)
-        d = np.empty(3)
-        inverse = np.empty(3)
         for i in range(chunk * 64, min((chunk + 1) * 64, origins.shape[0])):
-            for k in range(3):
-                o[k] = origins[i, k]
-                d[k] = directions[i, k]
-            _inverse(d, inverse)
-            best = np.inf
-            found = -1
-            stack[0] = 1
-            entry[0] = _enters(boxes, 1, o, inverse, best)
+            ox, oy, oz = origins[i, 0], origins[i, 1], origins[i, 2]
+            dx, dy, dz = directions[i, 0], directions[i, 1], directions[i, 2]
+            ix, iy, iz = _over(dx), _over(dy), _over(dz)
+            best, found = np.inf, -1
+            stack[0], entry[0] = 1, 0.0
             top = 1
             while top > 0:
                 top -= 1
                 node = stack[top]
                 if entry[top] >= best:
                     continue
-                if node >= first:
-                    start = (node - first) * LEAF
-                    for slot in range(start, min(start + LEAF, count)):
-                        t = _meets(triangles, slot, o, d)
-                        if t > 0.0 and t < best:
-                            best = t
-                            found = order[slot]
-                else:
-                    # the nearer child on top, so that a hit there prunes the farther one
+                # down the nearer child at once, so that a hit there prunes the farther one
+                while 0 < node < first:
                     one, two = 2 * node, 2 * node + 1
-                    t_one = _enters(boxes, one, o, inverse, best)
-                    t_two = _enters(boxes, two, o, inverse, best)
-                    if t_one < t_two:
+                    t_one = _enters(boxes, one, ox, oy, oz, ix, iy, iz, best)
+                    t_two = _enters(boxes, two, ox, oy, oz, ix, iy, iz, best)
+                    if t_two < t_one:
                         one, two, t_one, t_two = two, one, t_two, t_one
-                    if t_one < np.inf:
-                        stack[top], entry[top] = one, t_one
-                        top += 1
                     if t_two < np.inf:
                         stack[top], entry[top] = two, t_two
                         top += 1
+                    node = one if t_one < np.inf else 0
+                if node == 0:
+                    continue
+                start = (node - first) * LEAF
+                for slot in range(start, min(start + LEAF, count)):
+                    t = _meets(triangles, slot, ox, oy, oz, dx, dy, dz)
+                    if t > 0.0 and t < best:
+                        best = t
+                        found = order[slot]
             distance[i] = best
             face[i] = found
 
@@ -332,6 +317,8 @@ def build(mesh: Mesh) -> Tree:
     order = np.argsort(codes)
     _leaves(corners, order, triangles, boxes, first)
     _parents(boxes, first)
+    # an empty node is a point that no ray reaches: a box turned inside out would be everywhere
+    boxes[boxes[:, 0] > boxes[:, 3]] = np.inf
     return Tree(triangles, boxes, order, first)
 
 

@@ -91,6 +91,8 @@ def test_boxes_hold_what_is_under_them() -> None:
         assert tree.boxes[1, :3] == pytest.approx(low) and tree.boxes[1, 3:] == pytest.approx(high)
         for node in range(1, tree.first):
             for child in (2 * node, 2 * node + 1):
+                if np.isinf(tree.boxes[child, 0]):
+                    continue  # nothing is under it
                 assert (tree.boxes[child, :3] >= tree.boxes[node, :3]).all()
                 assert (tree.boxes[child, 3:] <= tree.boxes[node, 3:]).all()
 
