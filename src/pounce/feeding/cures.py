@@ -2,12 +2,14 @@
 
 One casting with its gates is taken alone, on a coarser grid. The largest last place that nothing feeds gets a feeder
 where the widest liquid way leads to a level place on top; it grows while it sets too soon, its neck while that closes
-too soon; where no such way is, a chill is laid against the thickest of it. Bound by a count of runs.
+too soon; where no such way is, or where a feeder has fed nothing, a chill is laid against the thickest of it. Bound by
+a count of runs.
 """
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
+from enum import Enum, auto
 
 import numpy as np
 from scipy import ndimage
@@ -37,6 +39,8 @@ MODULUS, NECK = 4.833, 4.4
 # Necks tried where there is no room for a whole one.
 SLIM = (1.0, 0.8, 0.62)
 LEAST_MM, MOST_SHARE = 10.0, 1.2
+# A feeder that leaves more than this of what was liquid at its place feeds nothing there.
+FED_NOTHING = 0.9
 
 
 @dataclass(frozen=True)
@@ -65,6 +69,14 @@ class Found:
     work: float = 0.0
 
 
+class _More(Enum):
+    """What a place got: nothing, for nothing is left to try; metal that feeds it or may feed others; a chill."""
+
+    NOTHING = auto()
+    FEED = auto()
+    CHILL = auto()
+
+
 @dataclass(eq=False)
 class _Search:
     mould: Mould
@@ -77,6 +89,8 @@ class _Search:
     given_up: list[Floats]
     spared: list[Floats]
     gate_mm: tuple[float, float] | None
+    # places that got a feeder, with it
+    fed: list[tuple[Spot, tuple[float, float]]] = field(default_factory=list)
     runs: int = 0
     work: float = 0.0
 
@@ -125,10 +139,7 @@ def cured(
             break
         for k, more in short.items():
             search.rounds[k] = wider(search.rounds[k], more)
-        if not left:
-            continue
-        if not _another(search, made, left[0]):
-            search.given_up.append(np.array(left[0].at_mm))
+        _more(search, made, left)
     rounds = search.rounds if proved is None else proved
     return Found(
         tuple(_rounded(one, bounds.formers) for one in rounds),
@@ -138,6 +149,20 @@ def cured(
         len(search.given_up),
         search.work,
     )
+
+
+def _more(search: _Search, made: Frozen, left: list[Spot]) -> None:
+    """Something more for the largest place; for the next too while only chills are laid: a feeder may feed others, a
+    chill bears on its own place alone.
+    """
+    changed = False
+    for spot in left:
+        got = _another(search, made, spot)
+        if got is _More.FEED:
+            return
+        changed = changed or got is _More.CHILL
+        if got is _More.NOTHING and not changed:  # what was laid in this run may help it yet
+            search.given_up.append(np.array(spot.at_mm))
 
 
 def _trimmed(search: _Search, made: Frozen) -> bool:
@@ -217,8 +242,8 @@ def _sized(one: Round, wide: float, high: float, neck: float) -> Round:
     return replace(one, foot_mm=foot, wide_mm=wide, high_mm=high, neck_mm=neck)
 
 
-def _another(search: _Search, made: Frozen, spot: Spot) -> bool:
-    """Something more for a place that nothing feeds: a wider neck, a feeder, a chill. False where nothing is left."""
+def _another(search: _Search, made: Frozen, spot: Spot) -> _More:
+    """Something more for a place that nothing feeds: a wider neck, a feeder, a chill."""
     for k, one in enumerate(search.rounds):
         if not (spot.fed_by == k + 2 or _under(one, spot)):
             continue
@@ -229,19 +254,32 @@ def _another(search: _Search, made: Frozen, spot: Spot) -> bool:
             neck = min(one.neck_mm * NECK_GROW, one.wide_mm)
             long = 0.0 if neck >= one.wide_mm and one.beside is None else one.neck_long_mm
             search.rounds[k] = replace(one, neck_mm=neck, neck_long_mm=long)
-            return True
+            return _More.FEED
         own = made.near_s[made.laid.feeds == k + 2]
         if len(own) and float(own.max()) < heat().common.outlasts.value * spot.seconds:
-            return True  # it has been made wider
-    new = _feeder_for(search, made, spot)
+            return _More.FEED  # it has been made wider
+    idle = _idle(search, spot)
+    new = None if idle else _feeder_for(search, made, spot)
     if new is not None:
         search.rounds.append(new)
-        return True
+        search.fed.append((spot, new.on_mm))
+        return _More.FEED
     block = _chill_for(search, made, spot)
-    if block is not None:
-        search.chills.append(block)
-        return True
-    return False
+    if block is None:
+        return _More.NOTHING
+    # a feeder that fed nothing is metal for nothing
+    search.rounds[:] = [one for one in search.rounds if one.on_mm not in idle]
+    search.chills.append(block)
+    return _More.CHILL
+
+
+def _idle(search: _Search, spot: Spot) -> list[tuple[float, float]]:
+    """Where feeders stand that were set for this place and have fed nothing there."""
+    return [
+        on
+        for before, on in search.fed
+        if _near(spot, [np.array(before.at_mm)]) and spot.liquid_mm3 > FED_NOTHING * before.liquid_mm3
+    ]
 
 
 def _feeder_for(search: _Search, made: Frozen, spot: Spot) -> Round | None:

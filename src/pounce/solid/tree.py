@@ -72,8 +72,9 @@ def _parents(boxes: Floats, first: int) -> None:
 def _enters(
     boxes: Floats, node: int, ox: float, oy: float, oz: float, ix: float, iy: float, iz: float, reach: float
 ) -> float:
-    """Distance at which a ray enters the box of a node, or inf when it misses it or enters beyond ``reach``. Written out
-    without branches: half of what a ray costs goes through here.
+    """Distance at which a ray enters the box of a node, or inf when it misses it or enters beyond ``reach``.
+
+    Written out without branches: half of what a ray costs goes through here.
     """
     a, b = (boxes[node, 0] - ox) * ix, (boxes[node, 3] - ox) * ix
     near, far = min(a, b), max(a, b)
