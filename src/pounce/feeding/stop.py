@@ -109,7 +109,7 @@ def freeze_stop(choices: FreezeChoices, given: Given, progress: Progress, rough:
     cure = None
     wanting = any(one.wants for one in places)
     if not rough and (wanting or _failing(made, mould.rounds)):
-        asked = _Asked(poured, law, places, wanting, choices.formers)
+        asked = _Asked(poured, law, places, wanting, choices.formers, scaled)
         cure = _cure(mould, asked, given, span(progress, 0.68, 1.0))
     ways = _led(made, mould, rig)
     times = tuple(_gate(made, ways, at, one.casting, scaled) for at, one in zip(gates, rig.gates, strict=True))
@@ -324,13 +324,16 @@ def _gate(made: Frozen, ways: Field | None, at: Floats, casting: int, scaled: fl
 
 @dataclass(frozen=True, eq=False)
 class _Asked:
-    """What is to be cured: the metal, its law, its last places, whether any of them wants it; own formers, mm."""
+    """What is to be cured: the metal, its law, its last places, whether any of them wants it; own formers, mm; how much
+    longer a measured casting took than the grid tells.
+    """
 
     poured: Poured
     law: Law
     places: tuple[HotPlace, ...]
     wanting: bool
     formers: tuple[float, ...]
+    scaled: float
 
 
 def _cure(mould: Mould, asked: _Asked, given: Given, progress: Progress) -> Cure | None:
@@ -354,7 +357,12 @@ def _cure(mould: Mould, asked: _Asked, given: Given, progress: Progress) -> Cure
     bounds = Bounds(formers=asked.formers)
     again = partial(cured, poured=asked.poured, law=asked.law, tick=tick, spared=spared, gate_mm=gate_mm, bounds=bounds)
     if asked.wanting:
-        made = again(alone)
+        told = tuple(
+            Spot(one.at_mm, one.seconds / asked.scaled, one.cut_s / asked.scaled, one.liquid_mm3, 0, None, 1)
+            for one in asked.places
+            if one.wants and one.casting == own
+        )
+        made = again(alone, told=told)
         if mine and _sizes(made.rounds) == _sizes(alone.rounds) and made.chills == alone.chills:
             # alone and on a coarse grid they do, in the whole mould they do not: a step wider
             made = again(replace(alone, rounds=tuple(wider(one, AGAIN) for one in mine)))

@@ -5,6 +5,7 @@ tried again. Greedy: a plan is kept when it holds less sand, or as little for fe
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+import msgspec
 import numpy as np
 
 from pounce.base.errors import UserFault
@@ -31,6 +32,7 @@ from pounce.route.proof import as_rammed
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, LOGBOOK, METAL, MOULD, PART, PARTING, PATTERN, PROOF, SETTING, STOCK
 from pounce.solid.frame import axis_name
+from pounce.stock.values import Draft
 
 # Draws that are tried to the end, rounds in which what is left is tried again, and cures tried in each.
 DRAWS, ROUNDS, CURES = 3, 2, 3
@@ -59,6 +61,8 @@ class Planner:
     def __init__(self, job: Job, model: Model, castings: int = 3, known: Results | None = None) -> None:
         self._start, self._model, self._castings = bare(job), model, castings
         self._pipeline = Pipeline(light=True)
+        # drafts that could not be made, and along which draw, with which joint and in which metal added
+        self._no_draft: set[tuple[object, ...]] = set()
         # what stands in the way of the bare part, along the draw that the search takes first
         self.causes: tuple[Cause, ...] = ()
         if known is not None:  # what the job on the bench knows of the bare part is worked only once
@@ -146,6 +150,9 @@ class Planner:
         if not any(why.values()):
             return tried
         kept = tuple(line for line in tried.lines if not why[line.id])
+        self._no_draft |= {
+            _where(line, tried.job) for line in tried.lines if line.kind is LineKind.DRAFT and why[line.id]
+        }
         again = self._tried(kept, progress, (*tried.failed, *filter(None, why.values())))
         return tried if again is None else again
 
@@ -186,9 +193,14 @@ class Planner:
             for line in first_lines(
                 tried.results.causes.open, tried.results.cores, limits()["vessel_share"].value * volume
             )
-            if line.id not in here
+            # walls that could not be leaned a moment ago, along this draw to this joint, cannot be now
+            if line.id not in here and _where(line, tried.job) not in self._no_draft
         ]
         again = self._tried((*tried.lines, *more), progress, tried.failed) if more else None
+        if again is not None:
+            self._no_draft |= {
+                _where(line, tried.job) for line in more if line.kind is LineKind.DRAFT and _failure(line, again)
+            }
         return again if again is not None and again.plan.order < tried.plan.order else tried
 
     def _filleted(self, best: Tried, progress: Progress) -> Tried:
@@ -283,6 +295,14 @@ def _failure(line: Line, tried: Tried) -> str:
         troubles.append(groove.trouble)
     why = next(filter(None, troubles), "")
     return f"{line.words()} could not be made. {why}" if why else ""
+
+
+def _where(line: Line, job: Job) -> tuple[object, ...]:
+    """A line with all that says whether its walls can be leaned: the draw, the joint without its loose pieces, and the
+    metal that other lines add before it.
+    """
+    before = tuple(one for one in job.stock.lines if not isinstance(one, Draft))
+    return line.id, job.draw.direction, msgspec.structs.replace(job.parting, loose=()), before
 
 
 def _figured(line: Line, job: Job, results: Results) -> Line:
