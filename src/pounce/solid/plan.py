@@ -38,17 +38,9 @@ class Plan:
 
 def plan_of(corners: Floats, across_cells: int, border_cells: int) -> Plan:
     """Columns over triangles (m, 3, 3), ``across_cells`` along the longer side, with a border all round."""
-    flat = corners.reshape(-1, 3)
-    low = np.array([flat[:, k].min() for k in range(3)])
-    high = np.array([flat[:, k].max() for k in range(3)])
-    step = float(max(high[0] - low[0], high[1] - low[1], 1e-9)) / across_cells
-    counts = np.maximum(np.ceil((high - low)[:2] / step).astype(int), 1) + 2 * border_cells
-    # the grid stands in the middle of the part, a hair off so that no corner lies on a column's middle
-    start = (low + high)[:2] / 2.0 - step * (counts - 1) / 2.0 + step * np.array([1.3e-4, 2.1e-4])
-    shape = (int(counts[1]), int(counts[0]))
-    top, bottom, under = np.full(shape, -np.inf), np.full(shape, np.inf), np.full(shape, np.inf)
     own = np.ascontiguousarray(corners)
-    _heights(own, start, step, top, bottom)
+    start, step, top, bottom = heights_of(own, across_cells, border_cells)
+    under = np.full(top.shape, np.inf)
     covered = np.isfinite(top)
     _fill_under(own, start, step, bottom, under)
     under = np.where(np.isfinite(under), under, top)
@@ -60,6 +52,23 @@ def plan_of(corners: Floats, across_cells: int, border_cells: int) -> Plan:
         np.where(covered, under, np.nan),
         covered,
     )
+
+
+def heights_of(corners: Floats, across_cells: int, border_cells: int) -> tuple[Floats, float, Floats, Floats]:
+    """The first column's middle (2,), how far they stand apart, mm, and the highest and lowest surface over each (ny,
+    nx): -inf and inf where there is none.
+    """
+    flat = corners.reshape(-1, 3)
+    low = np.array([flat[:, k].min() for k in range(3)])
+    high = np.array([flat[:, k].max() for k in range(3)])
+    step = float(max(high[0] - low[0], high[1] - low[1], 1e-9)) / across_cells
+    counts = np.maximum(np.ceil((high - low)[:2] / step).astype(int), 1) + 2 * border_cells
+    # the grid stands in the middle of the part, a hair off so that no corner lies on a column's middle
+    start = (low + high)[:2] / 2.0 - step * (counts - 1) / 2.0 + step * np.array([1.3e-4, 2.1e-4])
+    shape = (int(counts[1]), int(counts[0]))
+    top, bottom = np.full(shape, -np.inf), np.full(shape, np.inf)
+    _heights(np.ascontiguousarray(corners), start, step, top, bottom)
+    return start, step, top, bottom
 
 
 @njit(cache=True)

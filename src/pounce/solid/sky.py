@@ -8,7 +8,7 @@ import numpy as np
 from pounce.solid.frame import half_sphere, turn_to_z
 from pounce.solid.kernels import njit
 from pounce.solid.mesh import Bools, Floats, Mesh
-from pounce.solid.plan import plan_of
+from pounce.solid.plan import heights_of
 
 # Parts of very many triangles are looked at along half as many: their faces are small, and there is no end of them.
 AXES, LARGE = 16, 250_000
@@ -22,12 +22,12 @@ def openness(mesh: Mesh, asked: Bools) -> Floats:
     out = np.ones(len(mesh.faces))
     middles, normals = mesh.corners[asked].mean(axis=1), np.ascontiguousarray(mesh.normals[asked])
     seen, whole = np.zeros(len(middles)), np.zeros(len(middles))
+    flat = mesh.corners.reshape(-1, 3)
     for axis in half_sphere(AXES if len(mesh.faces) < LARGE else AXES // 2):
         turn = turn_to_z(axis)
-        plan = plan_of(mesh.corners @ turn.T, CELLS, 2)
-        top = np.where(plan.covered, plan.top, -np.inf)
-        bottom = np.where(plan.covered, plan.bottom, np.inf)
-        _look(middles, normals, turn, plan.low, plan.step, LIFT, top, bottom, seen, whole)
+        # all corners in one: triangle by triangle the algebra library takes four times as long
+        low, step, top, bottom = heights_of((flat @ turn.T).reshape(-1, 3, 3), CELLS, 2)
+        _look(middles, normals, turn, low, step, LIFT, top, bottom, seen, whole)
     out[asked] = seen / np.maximum(whole, 1e-12)
     return out
 
