@@ -44,6 +44,9 @@ def test_what_is_offered_cures_and_can_be_moulded(seed: int) -> None:
     job = edits.set_metal(with_model(Job(name="Lump"), model), METALS[seed % 3]).job
     job = msgspec.structs.replace(job, freeze=FreezeChoices(cells=200_000))
     bare = Pipeline().run(job, model, silent)
+    if "mould" in bare.faults:  # bosses parted over a wider plate, where no gate can lie: told, with what to do
+        assert "widest" in bare.faults["mould"].try_this
+        return
     first = bare.need(FREEZE)
     for place in first.wanting:
         assert 0.0 < place.void_mm3[0] < place.void_mm3[1] and place.cut_s < place.seconds

@@ -19,7 +19,7 @@ from pounce.rig.flow import effective_head
 from pounce.rig.item import Item
 from pounce.rig.layout import Block, Laid, Tip, arranged, drawn_in
 from pounce.rig.lines import Lines, lines_of
-from pounce.rig.places import Place, chosen, clear_of, nearest_to, places_of
+from pounce.rig.places import Place, chosen, clear_of, nearest_to, overhung, places_of
 from pounce.rig.sections import Sections, Wanted, heads, sections_of
 from pounce.rig.solids import reach_of
 from pounce.rig.values import Board, Margins, RigChoices
@@ -239,6 +239,11 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     for lot, own_places in zip(asked.lots, places, strict=True):
         if not own_places:
             whose = "" if len(asked.lots) == 1 else f" of {lot.name}"
+            if overhung(lot.item, strip):
+                raise UserFault(
+                    f"No gate reaches the parting line{whose}: the casting stands out over or under it all round.",
+                    "Move the joint to where the casting is widest.",
+                )
             raise UserFault(
                 f"No place on the parting line{whose} takes a gate: it runs along prints, or no wall is thick enough.",
                 "Move the joint, or shorten a core print.",

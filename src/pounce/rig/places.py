@@ -101,6 +101,15 @@ def places_of(
     )
 
 
+def overhung(item: Item, strip_mm: float) -> bool:
+    """Whether the casting stands out over or under its outline in the joint wherever a gate might lie, so that no gate
+    reaches it.
+    """
+    size = float(max(np.ptp(np.reshape(item.plan.bounds, (2, 2)), axis=0)))
+    at, out, _ = _ring_points(item.outline, max(size * STEP_SHARE, LEAST_STEP_MM), ())
+    return bool(len(at)) and not _sand_outward(item, at, out, strip_mm).any()
+
+
 def _heat(warmth: Warmth, at: Floats, out: Floats, joint: Floats, depth: Floats) -> Floats:
     """(k,) how late the metal behind each place sets, 1 the last of the casting."""
     deep = np.minimum(BACKED_MM, BACKED_SHARE * np.where(np.isfinite(depth), depth, 0.0))
@@ -145,13 +154,16 @@ def _unit(vectors: Floats) -> Floats:
 
 def _free(item: Item, at: Floats, out: Floats, strip_mm: float) -> np.ndarray:
     """Whether sand lies outward of each place, and no print is near."""
-    body = item.plan.buffer(-0.3)
-    strips = shapely.linestrings(np.stack([at + out * 0.8, at + out * strip_mm], axis=1))
-    free = ~shapely.intersects(body, strips)
+    free = _sand_outward(item, at, out, strip_mm)
     prints = item.plan.difference(item.metal_plan.buffer(0.3)).buffer(-0.3)
     if not prints.is_empty:
         free &= shapely.distance(prints, shapely.points(at)) > pouring().common.gate_print.value
     return np.asarray(free)
+
+
+def _sand_outward(item: Item, at: Floats, out: Floats, strip_mm: float) -> np.ndarray:
+    strips = shapely.linestrings(np.stack([at + out * 0.8, at + out * strip_mm], axis=1))
+    return ~np.asarray(shapely.intersects(item.plan.buffer(-0.3), strips))
 
 
 def _walls(item: Item, at: Floats, out: Floats, slanted: bool) -> tuple[Floats, Floats, Floats, Floats, Floats]:

@@ -8,7 +8,7 @@ import pytest
 import shapely
 
 from pounce.metals.pouring import pouring, pouring_of
-from pounce.rig.places import Place, backed, chosen, clear_of, nearest_to, places_of
+from pounce.rig.places import Place, backed, chosen, clear_of, nearest_to, overhung, places_of
 from pounce.rig.sections import Wanted, heads, sections_of
 from pounce.rig.ways import reached, ring_of, trap_at, way_of
 from tests.conftest import box, law
@@ -33,6 +33,15 @@ def test_places_lie_all_round_a_block_and_look_straight_out(long: float, wide: f
         assert one.up_mm == pytest.approx(high, abs=1e-3) and one.down_mm == pytest.approx(0.0, abs=1e-3)
         assert one.wall_mm <= high + 1e-3
     assert [one.score for one in places] == sorted(one.score for one in places)
+
+
+def test_a_joint_over_a_wider_plate_is_told_from_one_without_a_wall() -> None:
+    """A boss parted over the plate that it stands on: outward of it lies the plate, not sand."""
+    plate = box(120.0, 80.0, 10.0).translate([0.0, 0.0, -20.0])
+    boss = M.cylinder(30.0, 12.0, 12.0, 64).translate([60.0, 40.0, -20.0])
+    over = item_like(plate + boss, 0.0)
+    assert overhung(over, STRIP) and not places_of(over, "snap-off", STRIP)
+    assert not overhung(item_like(plate + boss, -15.0), STRIP)
 
 
 def test_no_gate_is_cut_where_no_sand_is_outward() -> None:
