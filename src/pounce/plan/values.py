@@ -98,5 +98,8 @@ class Plan:
 
     @property
     def order(self) -> tuple[bool, float, float]:
-        """Plans in order: those that leave the sand first, then the cheapest."""
-        return self.held_mm2 > 0.0 or not self.proof.closed, self.cost.hours, self.held_mm2
+        """Plans in order: those that leave the sand first, the cheapest of them; then those that hold the least sand.
+
+        What cannot be cast as drawn wants the smallest change.
+        """
+        return self.held_mm2 > 0.0 or not self.proof.closed, round(self.held_mm2, -1), self.cost.hours

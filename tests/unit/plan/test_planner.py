@@ -2,6 +2,8 @@
 re-run from their own edits.
 """
 
+from dataclasses import replace
+
 import pytest
 
 from pounce.base.errors import UserFault
@@ -43,6 +45,12 @@ def test_a_bracket_is_drilled_leaned_and_proved_and_its_edits_alone_give_the_sam
     again = Pipeline().run(job, model_of(SHAPES["bracket"](), name="bracket"), skip=UNPOURED).need(PROOF)
     assert again.verdict is best.proof.verdict and again.held_mm2 == 0.0
     assert again.clean_mm2 == pytest.approx(best.proof.clean_mm2, rel=1e-6)
+    # of plans that lock, the one that holds least is nearest to leaving the sand, whatever its hours
+    held = [
+        replace(best, held_mm2=mm2, cost=replace(best.cost, hours=hours))
+        for mm2, hours in ((300.0, 5.0), (92.0, 20.0), (94.0, 12.0), (0.0, 90.0))
+    ]
+    assert [plan.cost.hours for plan in sorted(held, key=lambda one: one.order)] == [90.0, 12.0, 20.0, 5.0]
     # a line that is left out leaves its cause: the holes hold sand again, or drag where they lie along the draw
     less = start
     for edit in edits_of(start, best, frozenset({"holes"})):
