@@ -14,7 +14,7 @@ from pounce.base.errors import UserFault
 from pounce.base.log import note
 from pounce.base.progress import Progress, span
 from pounce.part.formats import BROKEN, RawBody, RawModel
-from pounce.solid.mesh import merged_vertices
+from pounce.solid.weld import near_vertices_merged
 
 # Chord error of curved faces (mm) and angle between facets (rad): fine enough to measure right to the hundredth; and
 # coarser, for a model that takes longer than that. How long each may take, s.
@@ -98,7 +98,7 @@ def _bodies(scene: Any) -> RawModel:
         if not len(getattr(shape, "faces", ())):
             continue
         vertices = (np.asarray(shape.vertices, np.float64) @ matrix[:3, :3].T + matrix[:3, 3]) * 1000.0
-        vertices, faces = merged_vertices(vertices, np.asarray(shape.faces, np.int64), 1e-5)
+        vertices, faces = near_vertices_merged(vertices, np.asarray(shape.faces, np.int64), 1e-5)
         ids = np.asarray(shape.face_attributes.get("brep_index", np.zeros(len(faces))), np.int64) + used
         used = int(ids.max()) + 1
         bodies.append(RawBody(str(key), vertices, faces, ids))

@@ -5,13 +5,27 @@ from scipy.spatial import cKDTree
 
 from pounce.solid import boolean
 from pounce.solid.features.patches import grouped
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats, Ints, Mesh, merged_vertices
 
 WELD = 4e-6
 
 
 # Shells of less than this share of the diagonal cubed are crumbs.
 CRUMB = 1e-9
+
+
+def near_vertices_merged(vertices: Floats, faces: Ints, tolerance: float) -> tuple[Floats, Ints]:
+    """Vertices closer than ``tolerance`` made one, degenerate faces kept.
+
+    Rounded to a grid first, so that no crowd of them is compared pair by pair; then those that a line of the grid
+    parts, as it does wherever copies of a corner lie on either side of it.
+    """
+    vertices, faces = merged_vertices(vertices, faces, tolerance)
+    pairs = cKDTree(vertices).query_pairs(tolerance, output_type="ndarray")
+    if not len(pairs):
+        return vertices, faces
+    _, first, number = np.unique(grouped(len(vertices), pairs), return_index=True, return_inverse=True)
+    return vertices[first], number[faces]
 
 
 def welded(mesh: Mesh, short_mm: float, kept: Floats | None = None) -> Mesh:
