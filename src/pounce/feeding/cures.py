@@ -91,6 +91,8 @@ class _Search:
     gate_mm: tuple[float, float] | None
     # places that got a feeder, with it
     fed: list[tuple[Spot, tuple[float, float]]] = field(default_factory=list)
+    # where feeders stand that fed nothing and have been replaced by a chill
+    idle: set[tuple[float, float]] = field(default_factory=set)
     runs: int = 0
     work: float = 0.0
 
@@ -158,16 +160,18 @@ def cured(
 
 def _more(search: _Search, made: Frozen, left: list[Spot]) -> None:
     """Something more for the largest place; for the next too while only chills are laid: a feeder may feed others, a
-    chill bears on its own place alone.
+    chill bears on its own place alone. Feeders that fed nothing are taken back last: the grid knows them by number.
     """
     changed = False
     for spot in left:
         got = _another(search, made, spot)
         if got is _More.FEED:
-            return
+            break
         changed = changed or got is _More.CHILL
         if got is _More.NOTHING and not changed:  # what was laid in this run may help it yet
             search.given_up.append(np.array(spot.at_mm))
+    search.rounds[:] = [one for one in search.rounds if one.on_mm not in search.idle]
+    search.idle.clear()
 
 
 def _trimmed(search: _Search, made: Frozen) -> bool:
@@ -272,8 +276,7 @@ def _another(search: _Search, made: Frozen, spot: Spot) -> _More:
     block = _chill_for(search, made, spot)
     if block is None:
         return _More.NOTHING
-    # a feeder that fed nothing is metal for nothing
-    search.rounds[:] = [one for one in search.rounds if one.on_mm not in idle]
+    search.idle.update(idle)  # metal for nothing
     search.chills.append(block)
     return _More.CHILL
 

@@ -64,9 +64,7 @@ def places_of(
     """All places where a gate may be cut, with ``strip_mm`` of free sand outward of them; best first. Off the hottest
     by ``warmth`` (None: by the wall at the joint). Those nearest to ``spots`` (mm in plan) are looked at too.
     """
-    size = float(max(np.ptp(np.reshape(item.plan.bounds, (2, 2)), axis=0)))
-    step = max(size * STEP_SHARE, LEAST_STEP_MM)
-    at, out, bow = _ring_points(item.outline, step, spots)
+    at, out, bow = _ring_points(item, spots)
     if not len(at):
         return ()
     free = _free(item, at, out, strip_mm)
@@ -105,8 +103,7 @@ def overhung(item: Item, strip_mm: float) -> bool:
     """Whether the casting stands out over or under its outline in the joint wherever a gate might lie, so that no gate
     reaches it.
     """
-    size = float(max(np.ptp(np.reshape(item.plan.bounds, (2, 2)), axis=0)))
-    at, out, _ = _ring_points(item.outline, max(size * STEP_SHARE, LEAST_STEP_MM), ())
+    at, out, _ = _ring_points(item)
     return bool(len(at)) and not _sand_outward(item, at, out, strip_mm).any()
 
 
@@ -116,10 +113,10 @@ def _heat(warmth: Warmth, at: Floats, out: Floats, joint: Floats, depth: Floats)
     return warmth.at(np.column_stack([at - out * deep[:, None], joint]))
 
 
-def _ring_points(
-    outline: BaseGeometry, step: float, spots: tuple[tuple[float, float], ...]
-) -> tuple[Floats, Floats, Floats]:
+def _ring_points(item: Item, spots: tuple[tuple[float, float], ...] = ()) -> tuple[Floats, Floats, Floats]:
     """Points (k, 2) on the outer rings, outward normals and how much the outline bows there (radians)."""
+    size = float(max(np.ptp(np.reshape(item.plan.bounds, (2, 2)), axis=0)))
+    step, outline = max(size * STEP_SHARE, LEAST_STEP_MM), item.outline
     at, out, bow = [], [], []
     asked = shapely.points(np.array(spots)) if spots else np.zeros(0, np.object_)
     for part in getattr(outline, "geoms", [outline]):

@@ -61,7 +61,7 @@ class Planner:
     def __init__(self, job: Job, model: Model, castings: int = 3, known: Results | None = None) -> None:
         self._start, self._model, self._castings = bare(job), model, castings
         self._pipeline = Pipeline(light=True)
-        # drafts that could not be made, and along which draw, with which joint and in which metal added
+        # drafts that could not be made, and where: see _where
         self._no_draft: set[tuple[object, ...]] = set()
         # what stands in the way of the bare part, along the draw that the search takes first
         self.causes: tuple[Cause, ...] = ()
@@ -298,11 +298,11 @@ def _failure(line: Line, tried: Tried) -> str:
 
 
 def _where(line: Line, job: Job) -> tuple[object, ...]:
-    """A line with all that says whether its walls can be leaned: the draw, the joint without its loose pieces, and the
-    metal that other lines add before it.
+    """A line with all that says whether its walls can be leaned: the draw, the joint without its loose pieces, what is
+    cored, for such walls are not leaned, and the metal that other lines add.
     """
-    before = tuple(one for one in job.stock.lines if not isinstance(one, Draft))
-    return line.id, job.draw.direction, msgspec.structs.replace(job.parting, loose=()), before
+    others = tuple(one for one in job.stock.lines if not isinstance(one, Draft))
+    return line.id, job.draw.direction, msgspec.structs.replace(job.parting, loose=()), job.cores, others
 
 
 def _figured(line: Line, job: Job, results: Results) -> Line:

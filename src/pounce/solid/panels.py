@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.mesh import Floats, Ints, Mesh, edges
 
 # Normals of neighbours in one panel are this near (cosine), and its corners lie this near to one plane, mm.
 ALIKE, FLAT_MM = 0.9998, 0.005
@@ -27,10 +27,10 @@ def convex_panels(mesh: Mesh, group: Ints, faces: Ints, allowed: Allowed | None 
             into[face] = face = into[into[face]]
         return face
 
-    ends, one, two = _shared(mesh, group, faces)
-    for (start, end), a, b in zip(ends.tolist(), one.tolist(), two.tolist(), strict=True):
-        mine, other = panel(a), panel(b)
-        loop = None if mine == other else _joined(loops[mine], loops[other], start, end)
+    ends, pairs = _shared(mesh, group, faces)
+    for (low, high), (one, two) in zip(ends.tolist(), pairs.tolist(), strict=True):
+        mine, other = panel(one), panel(two)
+        loop = None if mine == other else _joined(loops[mine], loops[other], low, high)
         if loop is None or not _convex(mesh.vertices[loop], mesh.normals[mine]):
             continue
         if allowed is None or allowed(mine, loop):
@@ -40,24 +40,23 @@ def convex_panels(mesh: Mesh, group: Ints, faces: Ints, allowed: Allowed | None 
     return loops
 
 
-def _shared(mesh: Mesh, group: Ints, faces: Ints) -> tuple[Ints, Ints, Ints]:
-    """Edges (e, 2) that two of the faces of one group and one plane share, the longest first, and both faces."""
-    corners = mesh.faces[faces]
-    ends = np.concatenate([corners[:, [0, 1]], corners[:, [1, 2]], corners[:, [2, 0]]])
-    face = np.tile(faces, 3)
-    key, back = ends @ [len(mesh.vertices), 1], ends @ [1, len(mesh.vertices)]
-    order = np.argsort(key, kind="stable")
-    at = np.minimum(np.searchsorted(key[order], back), len(order) - 1)
-    other = face[order[at]]
-    alike = np.einsum("ij,ij->i", mesh.normals[face], mesh.normals[other]) > ALIKE
-    shared: Bools = (key[order[at]] == back) & (ends[:, 0] < ends[:, 1]) & (group[face] == group[other]) & alike
-    size = np.linalg.norm(mesh.vertices[ends[:, 0]] - mesh.vertices[ends[:, 1]], axis=1)
-    rows = np.flatnonzero(shared)[np.argsort(-size[shared], kind="stable")]
-    return ends[rows], face[rows], other[rows]
+def _shared(mesh: Mesh, group: Ints, faces: Ints) -> tuple[Ints, Ints]:
+    """Edges (e, 2) that two of the faces of one group and one plane share, the longest first, and both faces (e, 2)."""
+    table = edges(mesh.faces[faces], len(mesh.vertices))
+    pairs, ends = faces[table.pairs], table.pair_ends
+    one, two = pairs.T
+    alike = np.einsum("ij,ij->i", mesh.normals[one], mesh.normals[two]) > ALIKE
+    rows = np.flatnonzero(alike & (group[one] == group[two]))
+    size = np.linalg.norm(mesh.vertices[ends[rows, 0]] - mesh.vertices[ends[rows, 1]], axis=1)
+    rows = rows[np.argsort(-size, kind="stable")]
+    return ends[rows], pairs[rows]
 
 
-def _joined(one: list[int], two: list[int], start: int, end: int) -> list[int] | None:
-    """Both loops as one, less the edge from ``start`` to ``end`` between them; None where they meet elsewhere too."""
+def _joined(one: list[int], two: list[int], low: int, high: int) -> list[int] | None:
+    """Both loops as one, less the edge between ``low`` and ``high`` that they share; None where they meet elsewhere
+    too, or look opposite ways.
+    """
+    start, end = (low, high) if one[(one.index(low) + 1) % len(one)] == high else (high, low)
     at, back = one.index(start), two.index(start)
     if one[(at + 1) % len(one)] != end or two[back - 1] != end:
         return None

@@ -5,8 +5,10 @@ import pytest
 
 from pounce.feeding import cures
 from pounce.feeding.cures import _idle, _More, _more, _Search
+from pounce.freeze.heats import Poured
 from pounce.freeze.spots import Spot
-from pounce.freeze.values import Round
+from pounce.freeze.values import Mould, Round
+from tests.conftest import box, mesh_of
 
 
 def spot(x: float, liquid: float = 1000.0) -> Spot:
@@ -57,5 +59,52 @@ def test_metal_for_nothing_is_taken_back_when_a_chill_is_laid(monkeypatch: pytes
     monkeypatch.setattr(cures, "_chill_for", lambda *_: None)
     assert cures._another(own, None, spot(0.0)) is _More.NOTHING and len(own.rounds) == 1  # type: ignore[arg-type]
     monkeypatch.setattr(cures, "_chill_for", lambda *_: np.zeros(3))
-    assert cures._another(own, None, spot(0.0)) is _More.CHILL  # type: ignore[arg-type]
-    assert not own.rounds and len(own.chills) == 1
+    keeps = Round((70.0, 0.0, 5.0), 20.0, 24.0, 12.0, 2.0, True, 0.0)
+    own.rounds.append(keeps)
+    numbered: list[int] = []
+    another = cures._another
+
+    def counted(own: _Search, made: object, one: Spot) -> _More:
+        numbered.append(len(own.rounds))
+        return another(own, made, one)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(cures, "_another", counted)
+    own.fed.append((spot(100.0), (300.0, 0.0)))
+    _more(own, None, [spot(0.0), spot(100.0)])  # type: ignore[arg-type]
+    # not before all places are looked at, for the grid knows feeders by their number
+    assert numbered == [2, 2] and own.rounds == [keeps] and len(own.chills) == 2
+
+
+def test_a_place_told_by_the_whole_mould_is_seen_to_though_the_casting_alone_hardly_shows_it(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    casting = mesh_of(box(60.0, 40.0, 20.0))
+    mould = Mould((casting,), None, (), (), (), 60.0, (80.0, 60.0), 40.0, tight=True)
+    laid: list[Spot] = []
+
+    def run(own: _Search) -> None:
+        own.runs += 1
+
+    def more(own: _Search, _made: object, left: list[Spot]) -> None:
+        laid.extend(left)
+        own.rounds.append(Round((0.0, 0.0, 5.0), 20.0, 24.0, 12.0, 2.0, True, 0.0))
+
+    monkeypatch.setattr(_Search, "run", run)
+    monkeypatch.setattr(cures, "counted", lambda _made, _law: ((), 0.0))
+    monkeypatch.setattr(cures, "_too_short", lambda *_: {})
+    monkeypatch.setattr(cures, "_trimmed", lambda *_: False)
+    monkeypatch.setattr(cures, "_more", more)
+    poured = Poured("aluminium-silicon", "green-sand", 735.0)
+    found = cures.cured(mould, poured, None, lambda _share: None, told=(spot(0.0),))  # type: ignore[arg-type]
+    assert laid == [spot(0.0)] and found.proved and found.runs == 2 and len(found.rounds) == 1
+    # what is machined away needs none
+    laid.clear()
+    found = cures.cured(
+        mould,
+        poured,
+        None,
+        lambda _share: None,
+        spared=((0.0, 0.0, 0.0),),
+        told=(spot(0.0),),  # type: ignore[arg-type]
+    )
+    assert not laid and found.runs == 1 and not found.rounds
