@@ -7,6 +7,8 @@ leaning 0.75 degrees off it, so that the noise of a mesh never makes a wall lock
 
 import numpy as np
 
+from collections.abc import Iterator
+
 from pounce.base.progress import Progress, silent
 from pounce.draw.values import Reach
 from pounce.solid.frame import turn_to_z
@@ -22,6 +24,8 @@ LIFT = 2e-5
 SAMPLES = 30_000
 MOST_SIDE = 24
 FINER = 4
+# Sides of fine pieces are a multiple of this, so that those that agree can be put together, four and four.
+NESTED = 8
 MOST_PIECES = 1_500_000
 # Second chance: coarse facets of a round wall lock each other by their own sagitta. Up to this slope to the draw they
 # are lifted by it, but never by more than this share of the diagonal, and only over bends that are curves, not creases.
@@ -50,6 +54,50 @@ def weights(side: int) -> Floats:
     second = np.stack([downward, downward - RIGHT, downward - UP], axis=1)
     pair = np.concatenate([first, second]) / side
     return np.concatenate([1.0 - pair.sum(axis=2, keepdims=True), pair], axis=2)
+
+
+def quarters(side: int) -> Ints:
+    """(side^2 / 4, 4): which of the pieces of an even side lie in each piece of half that side, both in the order of
+    ``weights``.
+    """
+
+    def numbers(of: int) -> tuple[Ints, Ints]:
+        i, j = np.meshgrid(np.arange(of), np.arange(of), indexing="ij")
+        upward, downward = np.full((of, of), -1), np.full((of, of), -1)
+        count = of * (of + 1) // 2
+        upward[i + j < of] = np.arange(count)
+        downward[i + j < of - 1] = count + np.arange(of * of - count)
+        return upward, downward
+
+    upward, downward = numbers(side)
+    half = side // 2
+    i, j = np.meshgrid(2 * np.arange(half), 2 * np.arange(half), indexing="ij")
+    low, inner = i + j < side, i + j < side - 2
+    a, b = i[low], j[low]
+    first = np.stack([upward[a, b], upward[a + 1, b], upward[a, b + 1], downward[a, b]], axis=1)
+    a, b = i[inner], j[inner]
+    second = [downward[a + 1, b], downward[a, b + 1], downward[a + 1, b + 1], upward[a + 1, b + 1]]
+    return np.concatenate([first, np.stack(second, axis=1)])
+
+
+def together(codes: Ints, side: int) -> Iterator[tuple[Ints, Floats, Ints]]:
+    """Pieces of faces put together four and four, as often as all four have one code: the face of each (its row in
+    ``codes`` (f, side^2)), its corners (k, 3, 3), barycentric, and its code.
+    """
+    while True:
+        rows, cells = np.nonzero(codes >= 0)
+        if side % 2:
+            yield rows, weights(side)[cells], codes[rows, cells]
+            return
+        four = quarters(side)
+        of = codes[:, four]
+        alike = (of == of[..., :1]).all(axis=2)
+        merged = np.where(alike, of[..., 0], -1)
+        left = np.where(np.repeat(alike[..., None], 4, axis=2), -1, of)
+        rows, which, corner = np.nonzero(left >= 0)
+        cells = four[which, corner]
+        yield rows, weights(side)[cells], codes[rows, cells]
+        codes, side = merged, side // 2
 
 
 def sagittas(mesh: Mesh, slope: Floats) -> Floats:
@@ -147,23 +195,23 @@ def _sampled(turned: Mesh, tree: Tree, faces: Ints, side: int, lift: float, bulg
 def _finer(
     mesh: Mesh, turned: Mesh, tree: Tree, mixed: Bools, side: Ints, lift: float, bulge: Floats, progress: Progress
 ) -> tuple[Floats, Ints, Bools, Bools]:
-    """Mixed faces cut into pieces 16 times finer, each judged at its middle."""
+    """Mixed faces cut into pieces 16 times finer, each judged at its middle; those that agree are put together."""
     corners, face, ups, downs = [], [], [], []
-    fine = side * FINER
+    fine = -(-side * FINER // NESTED) * NESTED
     wanted = float((fine[mixed] ** 2).sum())
     if wanted > MOST_PIECES:
-        fine = np.maximum(1, (fine * np.sqrt(MOST_PIECES / wanted)).astype(np.int64))
+        fine = np.maximum(1, (fine * np.sqrt(MOST_PIECES / wanted) / NESTED).astype(np.int64)) * NESTED
     kinds = distinct(fine[mixed]).tolist()
     for step, kind in enumerate(kinds):
         chosen = np.flatnonzero(mixed & (fine == kind))
-        pattern = weights(kind)
         for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
             progress(0.7 + 0.3 * step / len(kinds), "Looking closer where a face is hidden in part")
             up, down = _sampled(turned, tree, chunk, kind, lift, bulge)
-            corners.append(np.einsum("skw,fwc->fskc", pattern, mesh.corners[chunk]).reshape(-1, 3, 3))
-            face.append(np.repeat(chunk, kind * kind))
-            ups.append(up.reshape(-1))
-            downs.append(down.reshape(-1))
+            for row, shape, code in together(2 * up.astype(np.int8) + down, kind):
+                corners.append(np.einsum("pkw,pwc->pkc", shape, mesh.corners[chunk[row]]))
+                face.append(chunk[row])
+                ups.append(code >= 2)
+                downs.append(code % 2 == 1)
     if not corners:
         nothing = np.zeros(0, bool)
         return np.zeros((0, 3, 3)), np.zeros(0, np.int64), nothing, nothing

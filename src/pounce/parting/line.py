@@ -4,7 +4,7 @@ import numpy as np
 
 from pounce.draw.values import Reach
 from pounce.parting.joint import Joint
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
 from pounce.solid.refine import refined
 from pounce.solid.section import chained, loops_where
 from pounce.solid.sets import is_among
@@ -82,10 +82,10 @@ def _led(reach: Reach) -> Ints:
     """
     up, down = reach.up.astype(float), reach.down.astype(float)
     if len(reach.piece_face):
-        count = np.maximum(np.bincount(reach.piece_face, minlength=len(up)), 1)
-        mixed = reach.mixed
-        up[mixed] = (np.bincount(reach.piece_face, reach.piece_up, len(up)) / count)[mixed]
-        down[mixed] = (np.bincount(reach.piece_face, reach.piece_down, len(up)) / count)[mixed]
+        size, mixed = areas_of(reach.piece_corners), reach.mixed
+        whole = np.maximum(np.bincount(reach.piece_face, size, len(up)), 1e-300)
+        up[mixed] = (np.bincount(reach.piece_face, size * reach.piece_up, len(up)) / whole)[mixed]
+        down[mixed] = (np.bincount(reach.piece_face, size * reach.piece_down, len(up)) / whole)[mixed]
     can_up, can_down = up > 0.5, down > 0.5
     return np.where(can_up & ~can_down, 1, np.where(can_down & ~can_up, -1, 0)).astype(np.int64)
 

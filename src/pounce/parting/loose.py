@@ -12,12 +12,14 @@ from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, LoosePiece, Region, State
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.mesh import Bools, Floats, Mesh
-from pounce.solid.sample import spread
+from pounce.solid.mesh import Bools, Floats, Mesh, areas_of
+from pounce.solid.sample import spread, spread_on
 from pounce.solid.tree import tree_of
 
 WAYS = 16
 POINTS = 1500
+# Points on what hangs over, for the columns under it: so many a column, so many at least and at most.
+A_COLUMN, FEWEST, MOST = 4.0, 1000, 200_000
 # Share of the piece's surface that may stand in the way and still be the mesh's noise.
 NOISE = 0.01
 
@@ -32,20 +34,21 @@ def overhang(grid: ColumnGrid, judged: Judged, index: int) -> tuple[Bools, float
     if not len(own):
         return None
     plan, columns = grid.plan, grid.columns
-    middles = judged.corners[own].mean(axis=1) @ grid.turn.T
+    areas = areas_of(judged.corners[own])
     normals = _normals(judged.corners[own]) @ grid.turn.T
-    cope = bool(judged.above[own].mean() > 0.5)
+    cope = float(areas[judged.above[own]].sum()) > 0.5 * float(areas.sum())
     looking = normals[:, 2] < -0.02 if cope else normals[:, 2] > 0.02
     if not looking.any():
         return None
     mask = np.zeros(plan.shape, bool)
-    places = np.rint(plan.cells(judged.corners[own][looking].reshape(-1, 3) @ grid.turn.T)).astype(int)
-    places = np.clip(places, 0, np.array(plan.shape[::-1]) - 1)
+    corners, areas = judged.corners[own][looking], areas[looking]
+    # pieces may be larger than a column: every column under them is met
+    count = int(np.clip(A_COLUMN * areas.sum() / plan.step**2, FEWEST, MOST))
+    points = np.concatenate([corners.reshape(-1, 3), spread_on(corners, areas, count)[0]]) @ grid.turn.T
+    places = np.clip(np.rint(plan.cells(points)).astype(int), 0, np.array(plan.shape[::-1]) - 1)
     mask[places[:, 1], places[:, 0]] = True
-    centres = np.clip(np.rint(plan.cells(middles[looking])).astype(int), 0, np.array(plan.shape[::-1]) - 1)
-    mask[centres[:, 1], centres[:, 0]] = True
     mask = ndimage.binary_fill_holes(ndimage.binary_closing(np.pad(mask, 3), np.ones((5, 5)))[3:-3, 3:-3])
-    heights = middles[looking, 2]
+    heights = points[:, 2]
     spans = []
     for column in np.flatnonzero(mask.ravel()):
         for k in range(columns.start[column], columns.start[column + 1]):

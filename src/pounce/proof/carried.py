@@ -85,23 +85,37 @@ class Pieces:
     judged: Judged
     order: Ints
     start: Ints
-    middles: Floats
 
     @staticmethod
     def of(judged: Judged, faces: int) -> "Pieces":
         """The pieces of a body with so many faces."""
         order = np.argsort(judged.face, kind="stable")
         start = np.searchsorted(judged.face[order], np.arange(faces + 1))
-        return Pieces(judged, order, start, judged.corners.mean(axis=1))
+        return Pieces(judged, order, start)
 
     def at(self, face: Ints, points: Floats) -> Ints:
-        """(k,) the piece of each face that lies nearest to the point; -1 without a face."""
+        """(k,) the piece of each face that the point lies on; -1 without a face."""
         out = np.full(len(face), -1, np.int64)
         for k, number in enumerate(face.tolist()):
             if number < 0 or self.start[number] == self.start[number + 1]:
                 continue
             own = self.order[self.start[number] : self.start[number + 1]]
             if len(own) > 1:
-                own = own[[int(np.argmin(np.linalg.norm(self.middles[own] - points[k], axis=1)))]]
+                own = own[[int(np.argmax(_least_share(self.judged.corners[own], points[k])))]]
             out[k] = own[0]
         return out
+
+
+def _least_share(corners: Floats, point: Floats) -> Floats:
+    """(k,) the least of the three barycentric coordinates of a point (3,) in triangles (k, 3, 3): not under nought
+    inside; minus infinity for slivers without area.
+    """
+    one, two = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    off = point - corners[:, 0]
+    a, b, c = (np.einsum("ij,ij->i", x, y) for x, y in ((one, one), (one, two), (two, two)))
+    p, q = np.einsum("ij,ij->i", off, one), np.einsum("ij,ij->i", off, two)
+    size = a * c - b * b
+    firm = size > 1e-12 * a * c
+    safe = np.where(firm, size, 1.0)
+    s, t = (c * p - b * q) / safe, (a * q - b * p) / safe
+    return np.where(firm, np.minimum(np.minimum(s, t), 1.0 - s - t), -np.inf)

@@ -2,8 +2,9 @@
 it lies in draws.
 
 Sand between an overhang and the joint leaves neither way, whatever else stands in it: all of it may be filled. A
-ceiling is carried straight down; a wall that leans back comes out as a wall with draft, the taper that is laid on an
-original in filler.
+ceiling over a floor is closed from the one to the other, as far as both reach, so that the filling ends at their own
+edges and not at those of the pieces that were judged; one over the joint is carried straight down; a wall that leans
+back comes out as a wall with draft, the taper that is laid on an original in filler.
 """
 
 from dataclasses import dataclass
@@ -12,10 +13,14 @@ import manifold3d
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.draw.reachability import LIFT
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, PartingResult, State
 from pounce.solid import boolean
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
+from pounce.solid.sample import spread_on
+from pounce.solid.sets import distinct
+from pounce.solid.tree import tree_of
 
 # How deep the filling roots in what stands over it, mm; pieces that hang over less than this (sine) cast no shadow.
 ROOT_MM, LEVEL = 0.004, 1e-4
@@ -25,18 +30,22 @@ STANDS = 0.5
 NEAR = 0.02
 # Pieces that are carried down one by one; more is no plain undercut.
 MOST = 6000
+# Points on ceilings from which the floor under them is looked for.
+LOOKED = 4000
 # How far they may be simplified while they are united, as a share of the undercut's size.
 SLACK = 1e-6
 
 
 @dataclass(frozen=True, eq=False)
 class Undercut:
-    """A place that locks: ``region`` of the parting, its pieces ``corners`` (k, 3, 3), ``side`` 1 above the joint
-    and -1 under it (k,), draft asked, degrees.
+    """A place that locks: ``region`` of the parting, its pieces ``corners`` (k, 3, 3) of the faces ``face`` (k,) of
+    ``mesh``, ``side`` 1 above the joint and -1 under it (k,), draft asked, degrees.
     """
 
     region: int
+    mesh: Mesh
     corners: Floats
+    face: Ints
     side: Floats
     asked_deg: float
 
@@ -56,7 +65,7 @@ def undercut_at(parting: PartingResult, mesh: Mesh, place: Floats) -> Undercut |
     own = locked[judged.region[locked] == region]
     side = np.where(judged.above[own], 1.0, -1.0)
     asked = float(np.median(parting.asked_deg[judged.face[own]]))
-    return Undercut(region, judged.corners[own], side, asked)
+    return Undercut(region, mesh, judged.corners[own], judged.face[own], side, asked)
 
 
 def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
@@ -64,7 +73,7 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     d = joint.direction
     normals = _normals(found.corners)
     over = (normals @ d) * found.side < -LEVEL
-    corners, side, normals = found.corners[over], found.side[over], normals[over]
+    corners, side, normals, face = found.corners[over], found.side[over], normals[over], found.face[over]
     if not len(corners):
         raise UserFault(
             "Nothing hangs over at that place, so there is nothing to fill.", "Move the joint, or use a core."
@@ -72,6 +81,13 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     if len(corners) > MOST:
         raise UserFault("That undercut is too ragged to fill.", "Fill it where it is drawn, or make a core.")
     outward = _outward(corners, normals, d)
+    size = float(np.linalg.norm(np.ptp(corners.reshape(-1, 3), axis=0)))
+    ceiling = np.linalg.norm(normals - np.outer(normals @ d, d), axis=1) <= STANDS
+    closed, between = _between(found.mesh, corners, normals, face, side[:, None] * d, ceiling, SLACK * size)
+    if between and not joint.level:
+        # a joint that follows the part strays where sand is shut in: what only its straying holds is free once that
+        # is filled
+        closed[:] = True
     tall = np.abs(joint.above(corners, free=True))
     slope = float(np.tan(np.radians(degrees)))
     way = (side[:, None] * d)[:, None]
@@ -79,13 +95,46 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     foot = corners - tall[..., None] * way + slope * tall[..., None] * outward
     solids = [
         manifold3d.Manifold.hull_points(np.concatenate([a, b]))
-        for a, b, deep in zip(top, foot, tall.max(axis=1), strict=True)
+        for a, b, deep in zip(top[~closed], foot[~closed], tall[~closed].max(axis=1), strict=True)
         if deep > 1e-6
     ]
-    if not solids:
+    if not solids and not between:
         raise UserFault("That place hangs over nothing but the joint.", "Move the joint.")
-    size = float(np.linalg.norm(np.ptp(corners.reshape(-1, 3), axis=0)))
-    return boolean.bare_mesh(boolean.united(solids, SLACK * size))
+    return boolean.bare_mesh(boolean.united([*between, *solids], SLACK * size))
+
+
+def _between(
+    mesh: Mesh, corners: Floats, normals: Floats, face: Ints, way: Floats, ceiling: Bools, slack_mm: float
+) -> tuple[Bools, list[boolean.Solid]]:
+    """(k,) which pieces are ceilings over a floor, and what lies between: where what is under the ceilings and what
+    is over the floors is the same. ``way`` (k, 3) is from the floor to the ceiling.
+    """
+    tree, lift = tree_of(mesh), LIFT * mesh.diagonal
+    gap, under = tree.nearest(corners.mean(axis=1) + lift * normals, -way)
+    closed = ceiling & (under >= 0)
+    out: list[boolean.Solid] = []
+    for sense in (1.0, -1.0):
+        own = np.flatnonzero(closed & (way @ way[0] * sense > 0.0))
+        if not len(own):
+            continue
+        toward = way[own[0]]
+        points, rows = spread_on(corners[own], areas_of(corners[own]), LOOKED)
+        far, met = tree.nearest(points + lift * normals[own][rows], np.tile(-toward, (len(points), 1)))
+        floors = distinct(np.concatenate([under[own], met[met >= 0]]))
+        floors = floors[mesh.normals[floors] @ toward > LEVEL]
+        deep = float(max(gap[own].max(), far[met >= 0].max(initial=0.0))) + 2.0 * lift
+        ceilings = mesh.corners[distinct(face[own])]
+        hung = _prisms(ceilings, ROOT_MM * toward, -deep * toward)
+        stood = _prisms(mesh.corners[floors], -ROOT_MM * toward, deep * toward)
+        if hung and stood:
+            out.append(boolean.common(boolean.united(hung, slack_mm), boolean.united(stood, slack_mm)))
+    return closed, [solid for solid in out if not solid.is_empty()]
+
+
+def _prisms(corners: Floats, one: Floats, other: Floats) -> list[boolean.Solid]:
+    """Triangles (k, 3, 3) swept from ``one`` (3,) to ``other`` (3,)."""
+    hulls = [manifold3d.Manifold.hull_points(np.concatenate([each + one, each + other])) for each in corners]
+    return [hull for hull in hulls if not hull.is_empty()]
 
 
 def _normals(corners: Floats) -> Floats:
