@@ -35,11 +35,12 @@ from pounce.solid.frame import axis_name
 from pounce.stock.values import Draft
 
 # Draws that are tried to the end, rounds in which what is left is tried again, and cures tried in each.
-DRAWS, ROUNDS, CURES = 3, 2, 3
+DRAWS, ROUNDS, CURES = 3, 4, 3
 # Plans that are mended where none leaves the sand as it is.
 MENDED = 2
 # Stops that say nothing about how a part leaves the sand.
 SKIPPED = frozenset({SETTING.id, PATTERN.id, MOULD.id, LOGBOOK.id})
+_VERDICTS = (Verdict.CLEAN, Verdict.DRAGS, Verdict.LOCKS, Verdict.NONE)
 Found = Callable[[tuple[Plan, ...]], None]
 Way = tuple[float, float, float]
 
@@ -210,7 +211,7 @@ class Planner:
         tried = self._tried((*best.lines, fillets_line()), progress, best.failed)
         if tried is None or tried.plan.held_mm2 > best.plan.held_mm2:
             return best
-        if tried.plan.proof.verdict is not best.plan.proof.verdict:
+        if _VERDICTS.index(tried.plan.proof.verdict) > _VERDICTS.index(best.plan.proof.verdict):
             return best
         stock = tried.results.need(STOCK)
         return best if any(line.trouble for line in stock.lines) else tried

@@ -83,11 +83,12 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     outward = _outward(corners, normals, d)
     size = float(np.linalg.norm(np.ptp(corners.reshape(-1, 3), axis=0)))
     ceiling = np.linalg.norm(normals - np.outer(normals @ d, d), axis=1) <= STANDS
-    closed, between = _between(found.mesh, corners, normals, face, side[:, None] * d, ceiling, SLACK * size)
+    shut, between = _between(found.mesh, corners, normals, face, side[:, None] * d, SLACK * size)
+    done = ceiling & shut
     if between and not joint.level:
         # a joint that follows the part strays where sand is shut in: what only its straying holds is free once that
         # is filled
-        closed[:] = True
+        done |= ~shut
     tall = np.abs(joint.above(corners, free=True))
     slope = float(np.tan(np.radians(degrees)))
     way = (side[:, None] * d)[:, None]
@@ -95,7 +96,7 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     foot = corners - tall[..., None] * way + slope * tall[..., None] * outward
     solids = [
         manifold3d.Manifold.hull_points(np.concatenate([a, b]))
-        for a, b, deep in zip(top[~closed], foot[~closed], tall[~closed].max(axis=1), strict=True)
+        for a, b, deep in zip(top[~done], foot[~done], tall[~done].max(axis=1), strict=True)
         if deep > 1e-6
     ]
     if not solids and not between:
@@ -104,17 +105,17 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
 
 
 def _between(
-    mesh: Mesh, corners: Floats, normals: Floats, face: Ints, way: Floats, ceiling: Bools, slack_mm: float
+    mesh: Mesh, corners: Floats, normals: Floats, face: Ints, way: Floats, slack_mm: float
 ) -> tuple[Bools, list[boolean.Solid]]:
-    """(k,) which pieces are ceilings over a floor, and what lies between: where what is under the ceilings and what
-    is over the floors is the same. ``way`` (k, 3) is from the floor to the ceiling.
+    """(k,) which pieces hang over a floor, and what lies between: where what is under the pieces' faces and what is
+    over the floors is the same. ``way`` (k, 3) is from the floor up to the piece.
     """
     tree, lift = tree_of(mesh), LIFT * mesh.diagonal
     gap, under = tree.nearest(corners.mean(axis=1) + lift * normals, -way)
-    closed = ceiling & (under >= 0)
+    shut = under >= 0
     out: list[boolean.Solid] = []
     for sense in (1.0, -1.0):
-        own = np.flatnonzero(closed & (way @ way[0] * sense > 0.0))
+        own = np.flatnonzero(shut & (way @ way[0] * sense > 0.0))
         if not len(own):
             continue
         toward = way[own[0]]
@@ -128,7 +129,7 @@ def _between(
         stood = _prisms(mesh.corners[floors], -ROOT_MM * toward, deep * toward)
         if hung and stood:
             out.append(boolean.common(boolean.united(hung, slack_mm), boolean.united(stood, slack_mm)))
-    return closed, [solid for solid in out if not solid.is_empty()]
+    return shut, [solid for solid in out if not solid.is_empty()]
 
 
 def _prisms(corners: Floats, one: Floats, other: Floats) -> list[boolean.Solid]:

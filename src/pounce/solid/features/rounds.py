@@ -18,6 +18,8 @@ LEAN = float(np.cos(np.radians(30.0)))
 RING_FACES = 48
 # Tries, and how many in a row may bring less than this share of the surface before the rest is left as free-form.
 MOST_TRIES, MOST_IDLE, WORTH = 600, 140, 1e-3
+# As many more in a row over strips between parallel edges, as bores and bosses among free-form ground have them.
+MOST_IDLE_STRIPS, PARALLEL = 60, 1e-3
 MOST_RINGS, MOST_AXES = 40, 12
 # A round shorter than this is a guess, no feature.
 LEAST_TURN_DEG, LEAST_ROUGH_DEG = 18.0, 60.0
@@ -50,6 +52,7 @@ class Rounds:
         self.middles = (mesh.corners[:, 0] + mesh.corners[:, 1] + mesh.corners[:, 2]) / 3.0
         smooth = bends.bend_deg < SMOOTH_DEG
         self.pairs = bends.pairs[smooth]
+        self.along = mesh.vertices[bends.ends[smooth, 1]] - mesh.vertices[bends.ends[smooth, 0]]
         count = len(mesh.faces)
         both = np.concatenate([self.pairs, self.pairs[:, ::-1]])
         order = np.argsort(both[:, 0], kind="stable")
@@ -206,17 +209,23 @@ class Rounds:
 
     def all(self) -> list[Grown]:
         """Every shape found, largest seeds first."""
-        out: list[Grown] = []
-        tried = np.zeros(len(self.free), bool)
-        tries = idle = 0
-        area, weight = self.mesh.area, np.asarray(np.bincount(self.group, self.mesh.areas), np.float64)
+        weight = np.asarray(np.bincount(self.group, self.mesh.areas), np.float64)
         order = self.seeds(weight)
         # large facets first, then a spread over the rest: on free-form ground most seeds lead nowhere
         seeds = np.concatenate([order[:400], order[400 :: max(len(order) // 500, 1)]])
+        tried = np.zeros(len(self.free), bool)
+        out = self._from(seeds, tried, MOST_TRIES, self.idle)
+        # a small bore in such ground would never have its turn
+        return out + self._from(self.strips(order), tried, MOST_TRIES, min(self.idle, MOST_IDLE_STRIPS))
+
+    def _from(self, seeds: Ints, tried: Bools, most: int, most_idle: int) -> list[Grown]:
+        """What grows from these seeds, no more than ``most`` of them and ``most_idle`` in a row that bring little."""
+        out: list[Grown] = []
+        tries = idle = 0
         for seed in seeds.tolist():
             if not self.free[seed] or tried[seed]:
                 continue
-            if tries >= MOST_TRIES or idle >= self.idle:
+            if tries >= most or idle >= most_idle:
                 break
             tries += 1
             grown = self.grow(seed)
@@ -225,10 +234,27 @@ class Rounds:
                 idle += 1
                 tried[self.group == self.group[seed]] = True
                 continue
-            idle = 0 if float(self.mesh.areas[grown.faces].sum()) > self.worth * area else idle + 1
+            idle = 0 if float(self.mesh.areas[grown.faces].sum()) > self.worth * self.mesh.area else idle + 1
             self.free[grown.faces] = False
             out.append(grown)
         return out
+
+    def strips(self, seeds: Ints) -> Ints:
+        """Those of the seeds whose patch is a strip: all edges over which the surface bends are parallel."""
+        sides = self.group[self.pairs]
+        bent = sides[:, 0] != sides[:, 1]
+        along = self.along[bent] / np.maximum(np.linalg.norm(self.along[bent], axis=1), 1e-300)[:, None]
+        spread = np.einsum("ij,ik->ijk", along, along).reshape(-1, 9)
+        count = int(self.group.max(initial=0)) + 1
+        total = np.zeros((count, 9))
+        for k in (0, 1):
+            for m in range(9):
+                total[:, m] += np.bincount(sides[bent, k], spread[:, m], count)
+        own = total[self.group[seeds]].reshape(-1, 3, 3)
+        # of parallel edges the spread has one direction alone
+        squared = np.einsum("ijk,ijk->i", own, own)
+        trace = np.einsum("ijj->i", own)
+        return seeds[squared > (1.0 - PARALLEL) * trace * trace]
 
     def rings(self, found: list[Grown]) -> list[Grown]:
         """Rings (fillets and rounded edges that run round) on what is left, about the axes of the rounds found."""
