@@ -5,9 +5,9 @@ that looks down downward only; a wall (within 0.5 degrees of the draw) is asked 
 leaning 0.75 degrees off it, so that the noise of a mesh never makes a wall lock.
 """
 
-import numpy as np
-
 from collections.abc import Iterator
+
+import numpy as np
 
 from pounce.base.progress import Progress, silent
 from pounce.draw.values import Reach
@@ -207,7 +207,7 @@ def _finer(
         for chunk in np.array_split(chosen, max(1, len(chosen) * kind * kind // 200_000)):
             progress(0.7 + 0.3 * step / len(kinds), "Looking closer where a face is hidden in part")
             up, down = _sampled(turned, tree, chunk, kind, lift, bulge)
-            for row, shape, code in together(2 * up.astype(np.int8) + down, kind):
+            for row, shape, code in together(2 * up.astype(np.int64) + down, kind):
                 corners.append(np.einsum("pkw,pwc->pkc", shape, mesh.corners[chunk[row]]))
                 face.append(chunk[row])
                 ups.append(code >= 2)

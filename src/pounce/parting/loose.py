@@ -48,17 +48,13 @@ def overhang(grid: ColumnGrid, judged: Judged, index: int) -> tuple[Bools, float
     places = np.clip(np.rint(plan.cells(points)).astype(int), 0, np.array(plan.shape[::-1]) - 1)
     mask[places[:, 1], places[:, 0]] = True
     mask = ndimage.binary_fill_holes(ndimage.binary_closing(np.pad(mask, 3), np.ones((5, 5)))[3:-3, 3:-3])
-    heights = points[:, 2]
-    spans = []
-    for column in np.flatnonzero(mask.ravel()):
-        for k in range(columns.start[column], columns.start[column + 1]):
-            low, high = columns.low[k], columns.high[k]
-            if heights.min() - plan.step <= (low if cope else high) <= heights.max() + plan.step:
-                spans.append((low, high))
-    if not spans:
+    least, most = float(points[:, 2].min()) - plan.step, float(points[:, 2].max()) + plan.step
+    stretches = np.repeat(mask.ravel(), np.diff(columns.start))
+    end = columns.low if cope else columns.high
+    over = stretches & (end >= least) & (end <= most)
+    if not over.any():
         return None
-    low, high = min(span[0] for span in spans), max(span[1] for span in spans)
-    return mask, float(low), float(high), cope
+    return mask, float(columns.low[over].min()), float(columns.high[over].max()), cope
 
 
 def _normals(corners: Floats) -> Floats:

@@ -73,12 +73,11 @@ def bare_mesh(solid: Solid) -> Mesh:
 
 
 def unmarked(solid: Solid) -> Solid:
-    """The same solid with no marks on its triangles, so that simplifying may merge what lies in one plane."""
-    raw = solid.to_mesh64()
-    vertices, faces = np.asarray(raw.vert_properties)[:, :3], np.asarray(raw.tri_verts, np.uint64).reshape(-1, 3)
-    plain = manifold3d.Mesh64(vert_properties=np.array(vertices, np.float64), tri_verts=np.array(faces, np.uint64))
-    plain.merge()
-    return _Manifold(plain)
+    """The same solid with no marks on its triangles, so that simplifying may merge what lies in one plane.
+
+    It never goes through a mesh: where bodies share an edge alone, its faces would be paired wrongly.
+    """
+    return solid.as_original()
 
 
 def tool_solid(vertices: Floats, faces: Ints) -> Solid:
@@ -136,7 +135,13 @@ def _joined(solids: list[Solid], slack_mm: float) -> Solid:
     """
 
     def merged(solid: Solid) -> Solid:
-        return unmarked(solid).simplify(slack_mm) if slack_mm > 0.0 else solid
+        if slack_mm <= 0.0:
+            return solid
+        plain = unmarked(solid)
+        fewer = plain.simplify(slack_mm)
+        # bodies that share an edge alone may lose whole corners with it; what is moved by no more than the slack cannot
+        moved = abs(fewer.volume() - plain.volume())
+        return fewer if moved <= slack_mm * plain.surface_area() else plain
 
     if len(solids) <= MANY:
         return merged(_Manifold.batch_boolean(solids, manifold3d.OpType.Add))

@@ -255,7 +255,8 @@ def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Adde
     nearest = found.corners.mean(axis=1)
     x, y, z = nearest[int(np.argmin(np.linalg.norm(nearest - at, axis=1)))]
     original = work.method.pattern_id == "original-part"
-    about = "carried on to the joint, its walls leaned {draft_deg}" + (", in filler" if original else "")
+    to = "the joint" if work.joint.level else "what lies under it"
+    about = f"carried on to {to}, its walls leaned {{draft_deg}}" + (", in filler" if original else "")
     if original:
         work.built_up = True
     return replace(

@@ -30,7 +30,8 @@ def phantom(before: Mesh, after: Mesh, widest_mm: float, only_added: bool) -> st
         return "it came out open"
     if len(two.decompose()) > len(one.decompose()):
         return "a body stands alone that was not there"
-    if two.genus() != one.genus():
+    # of each shell: together they would count one less for every shell beyond the first
+    if sum(shell.genus() for shell in two.decompose()) != sum(shell.genus() for shell in one.decompose()):
         return "a tunnel opened or closed"
     if _farthest(before, after) > FARTHEST * widest_mm:
         return "metal was laid where no wall stands"

@@ -425,12 +425,12 @@ def _wedged(
 ) -> tuple[Mesh, int, int, str]:
     """The body with wedges on the walls that could not be moved; how many got them, how many were left, and why."""
     chosen = own[skip[walls.of[own]]]
-    added, wedged, left = wedges(done, start.level, walls, chosen, joint, line)
-    if added is None:
-        return done, wedged, left, ""
-    ghost = phantom(done, added, float(walls.foot.max()), True)
-    # better no draft than metal where none belongs
-    return (added, wedged, left, "") if ghost is None else (done, 0, wedged + left, ghost)
+
+    def ghost(added: Mesh) -> str | None:  # better no draft than metal where none belongs
+        return phantom(done, added, float(walls.foot.max()), True)
+
+    added, wedged, left, why = wedges(done, start.level, walls, chosen, joint, line, ghost)
+    return done if added is None else added, wedged, left, why
 
 
 def _begun(

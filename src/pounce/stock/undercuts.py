@@ -2,9 +2,10 @@
 it lies in draws.
 
 Sand between an overhang and the joint leaves neither way, whatever else stands in it: all of it may be filled. A
-ceiling over a floor is closed from the one to the other, as far as both reach, so that the filling ends at their own
-edges and not at those of the pieces that were judged; one over the joint is carried straight down; a wall that leans
-back comes out as a wall with draft, the taper that is laid on an original in filler.
+ceiling is carried straight down; a wall that leans back comes out as a wall with draft, the taper that is laid on an
+original in filler. Along a joint that follows the part, a ceiling over a floor is closed from the one to the other, as
+far as both reach: the joint strays where sand is shut in. Faces are carried whole where all of them locks, so that the
+filling ends at their own edges and not at those of the pieces that were judged.
 """
 
 from dataclasses import dataclass
@@ -32,8 +33,6 @@ NEAR = 0.02
 MOST = 6000
 # Points on ceilings from which the floor under them is looked for.
 LOOKED = 4000
-# How far they may be simplified while they are united, as a share of the undercut's size.
-SLACK = 1e-6
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,15 +79,16 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
         )
     if len(corners) > MOST:
         raise UserFault("That undercut is too ragged to fill.", "Fill it where it is drawn, or make a core.")
-    outward = _outward(corners, normals, d)
-    size = float(np.linalg.norm(np.ptp(corners.reshape(-1, 3), axis=0)))
-    ceiling = np.linalg.norm(normals - np.outer(normals @ d, d), axis=1) <= STANDS
-    shut, between = _between(found.mesh, corners, normals, face, side[:, None] * d, SLACK * size)
-    done = ceiling & shut
-    if between and not joint.level:
-        # a joint that follows the part strays where sand is shut in: what only its straying holds is free once that
-        # is filled
-        done |= ~shut
+    between: list[boolean.Solid] = []
+    if joint.level:
+        corners, side = _whole(found.mesh, corners, face, side)
+        normals = _normals(corners)
+    else:
+        shut, between = _between(found.mesh, corners, normals, face, side[:, None] * d)
+        # what only the joint's straying holds is free once that is filled; walls that stand lean all the same
+        left = shut & _stands(normals, d) if between else np.ones(len(shut), bool)
+        corners, side, normals = corners[left], side[left], normals[left]
+    outward = _outward(corners, normals, d) if len(corners) else corners
     tall = np.abs(joint.above(corners, free=True))
     slope = float(np.tan(np.radians(degrees)))
     way = (side[:, None] * d)[:, None]
@@ -96,19 +96,35 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     foot = corners - tall[..., None] * way + slope * tall[..., None] * outward
     solids = [
         manifold3d.Manifold.hull_points(np.concatenate([a, b]))
-        for a, b, deep in zip(top[~done], foot[~done], tall[~done].max(axis=1), strict=True)
+        for a, b, deep in zip(top, foot, tall.max(axis=1), strict=True)
         if deep > 1e-6
     ]
     if not solids and not between:
         raise UserFault("That place hangs over nothing but the joint.", "Move the joint.")
-    return boolean.bare_mesh(boolean.united([*between, *solids], SLACK * size))
+    # not simplified on the way: pieces that meet in an edge alone lose metal by it
+    return boolean.bare_mesh(boolean.united([*between, *solids]))
+
+
+def _whole(mesh: Mesh, corners: Floats, face: Ints, side: Floats) -> tuple[Floats, Floats]:
+    """Pieces (k, 3, 3) and their sides with faces in the place of their pieces, where all of a face is among these."""
+    own, first, which = np.unique(face, return_index=True, return_inverse=True)
+    areas = areas_of(corners)
+    whole = np.abs(np.bincount(which, areas) - mesh.areas[own]) < 1e-6 * mesh.areas[own]
+    whole &= np.abs(np.bincount(which, side)) == np.bincount(which)
+    rest = ~whole[which]
+    return np.concatenate([mesh.corners[own[whole]], corners[rest]]), np.concatenate([side[first[whole]], side[rest]])
+
+
+def _stands(normals: Floats, d: Floats) -> Bools:
+    """(k,) which pieces look sideways more than along the draw."""
+    return np.asarray(np.linalg.norm(normals - np.outer(normals @ d, d), axis=1) > STANDS)
 
 
 def _between(
-    mesh: Mesh, corners: Floats, normals: Floats, face: Ints, way: Floats, slack_mm: float
+    mesh: Mesh, corners: Floats, normals: Floats, face: Ints, way: Floats
 ) -> tuple[Bools, list[boolean.Solid]]:
-    """(k,) which pieces hang over a floor, and what lies between: where what is under the pieces' faces and what is
-    over the floors is the same. ``way`` (k, 3) is from the floor up to the piece.
+    """(k,) which pieces hang over a floor, and what lies between: where what is under the pieces' faces
+    and what is over the floors is the same. ``way`` (k, 3) is from the floor up to the piece.
     """
     tree, lift = tree_of(mesh), LIFT * mesh.diagonal
     gap, under = tree.nearest(corners.mean(axis=1) + lift * normals, -way)
@@ -128,7 +144,7 @@ def _between(
         hung = _prisms(ceilings, ROOT_MM * toward, -deep * toward)
         stood = _prisms(mesh.corners[floors], -ROOT_MM * toward, deep * toward)
         if hung and stood:
-            out.append(boolean.common(boolean.united(hung, slack_mm), boolean.united(stood, slack_mm)))
+            out.append(boolean.common(boolean.united(hung), boolean.united(stood)))
     return shut, [solid for solid in out if not solid.is_empty()]
 
 
@@ -147,9 +163,8 @@ def _outward(corners: Floats, normals: Floats, d: Floats) -> Floats:
     """(k, 3, 3) for each corner the level way its walls look, as long as carries each of them out by one; nought at
     ceilings.
     """
-    level = normals - np.outer(normals @ d, d)
+    level, stands = normals - np.outer(normals @ d, d), _stands(normals, d)
     size = np.linalg.norm(level, axis=1)
-    stands = size > STANDS
     level = np.where(stands[:, None], level / np.maximum(size, 1e-300)[:, None], 0.0)
     flat = corners.reshape(-1, 3)
     _, which = np.unique(np.round(flat, 5), axis=0, return_inverse=True)

@@ -1,9 +1,12 @@
 """The fall-back of draft: wedges of metal laid against walls whose vertices cannot be moved.
 
 Each convex panel of such a wall gets the hull of itself, of itself moved out by its draft, and of both carried on
-toward the parting with the draft growing; the hulls are united with the body. Corners are mitred, since the moves
+toward the parting with the draft growing, as far as there is air between the wall's foot and the body; over nothing
+but sand they end with their wall. The hulls are united with the body. Corners are mitred, since the moves
 belong to vertices. Hulls of facing walls simply meet, so a narrow slot closes as a V. Metal is only ever added.
 """
+
+from collections.abc import Callable
 
 import numpy as np
 
@@ -13,6 +16,7 @@ from pounce.solid import boolean
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.panels import convex_panels
 from pounce.solid.sets import distinct, is_among
+from pounce.solid.tree import tree_of
 from pounce.solid.weld import without_crumbs
 from pounce.stock.body import ROOT, solid_of
 from pounce.stock.walls import Walls
@@ -23,21 +27,83 @@ OVERLAP = 2e-5
 # How far hulls may be simplified while they are united, as a share of the diagonal; and how far corners of a panel,
 # moved out, may stand off one plane (root mean square, mm): along a shaped joint the draft grows unevenly over a wall.
 SLACK, UNEVEN_MM = 1e-6, 0.005
+# From how far off its wall a ray looks down for the body under it, as a share of the diagonal.
+OFF = 1e-5
+# It looks no farther than so many times the wall's move and this share of the diagonal: a fillet's height.
+FEET, FILLET = 3.0, 0.01
 # Rooms of less than this share of the whole that wedges shut in are closed up.
 POCKET = 1e-4
 
 
+# Why a body with wedges cannot be; None where it can.
+Guard = Callable[[Mesh], str | None]
+
+
 def wedges(
-    body: Mesh, level: Floats, walls: Walls, faces: Ints, joint: Joint, line: int
-) -> tuple[Mesh | None, int, int]:
-    """The body with wedges on these faces of its walls; how many walls got them and how many were left as they were."""
+    body: Mesh, level: Floats, walls: Walls, faces: Ints, joint: Joint, line: int, guard: Guard
+) -> tuple[Mesh | None, int, int, str]:
+    """The body with wedges on these faces of its walls; how many walls got them, how many were left as they were, and
+    what the ``guard`` said of those.
+
+    Where it refuses the whole, walls whose wedges would close a tunnel or open one stay as they are.
+    """
     numbers = distinct(walls.of[faces])
     taken = walls.takes[numbers] > 0.0
     usable = faces[~is_among(walls.of[faces], numbers[taken])]
-    left = int(taken.sum())
-    count = len(numbers) - left
-    if not len(usable):
-        return None, 0, left + count
+    tools = _tools(body, level, walls, usable, joint) if len(usable) else {}
+    if not tools:
+        return None, 0, len(numbers), ""
+    base, table = solid_of(body)
+
+    def made_with(own: list[boolean.Solid]) -> Mesh | None:
+        try:
+            result = boolean.united([base, *own])
+        except UserFault:
+            return None
+        mesh = boolean.as_mesh(result, table)
+        mesh = mesh.tagged(mesh.tags.changed(mesh.tags.made_by_tools, line=line))
+        made = without_crumbs(mesh, body, POCKET)
+        return None if made.volume < body.volume * (1.0 - 1e-9) else made
+
+    made = made_with([boolean.united(list(tools.values()), SLACK * body.diagonal)])
+    if made is None:
+        return None, 0, len(numbers), ""
+    why = guard(made)
+    if why is not None:
+        fitting = _fitting(base, tools)
+        if not fitting or len(fitting) == len(tools):
+            return None, 0, len(numbers), why
+        made = made_with([boolean.united(list(fitting.values()), SLACK * body.diagonal)])
+        if made is None or guard(made) is not None:
+            return None, 0, len(numbers), why
+        tools = fitting
+    return made, len(tools), len(numbers) - len(tools), why or ""
+
+
+def _fitting(base: boolean.Solid, tools: dict[int, boolean.Solid]) -> dict[int, boolean.Solid]:
+    """The wedges that leave the body's tunnels as they are, laid one after another, the largest first."""
+    out: dict[int, boolean.Solid] = {}
+    for wall in sorted(tools, key=lambda number: -tools[number].volume()):
+        if _fits(base, tools[wall]):
+            out[wall] = tools[wall]
+            base = base + tools[wall]
+    return out
+
+
+def _fits(base: boolean.Solid, tool: boolean.Solid) -> bool:
+    """Whether a wedge leaves the body's tunnels as they are: what both have in common hangs together as the wedge
+    does (the characteristics of a union are those of both less those of what they share).
+    """
+    return _characteristic(boolean.common(base, tool)) == _characteristic(tool)
+
+
+def _characteristic(solid: boolean.Solid) -> int:
+    """Euler's, summed over all shells."""
+    return int(sum(1 - shell.genus() for shell in solid.decompose()))
+
+
+def _tools(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint) -> dict[int, boolean.Solid]:
+    """The wedge of each wall; none where they are too many panels."""
     moves = _moves(body, walls, usable, joint.direction)
 
     def even(face: int, loop: list[int]) -> bool:
@@ -47,23 +113,14 @@ def wedges(
 
     panels = convex_panels(body, 4 * walls.of + walls.side, usable, even)
     if len(panels) > MOST:
-        return None, 0, left + count
-    tools = [
-        boolean.hull_tool(_hull_points(body, level, walls, face, loop, moves, joint.direction))
-        for face, loop in panels.items()
-    ]
-    tools = [tool for tool in tools if not tool.is_empty()]
-    base, table = solid_of(body)
-    try:
-        result = boolean.united([base, boolean.united(tools, SLACK * body.diagonal)]) if tools else base
-    except UserFault:
-        return None, 0, left + count
-    mesh = boolean.as_mesh(result, table)
-    mesh = mesh.tagged(mesh.tags.changed(mesh.tags.made_by_tools, line=line))
-    made = without_crumbs(mesh, body, POCKET)
-    if made.volume < body.volume * (1.0 - 1e-9):
-        return None, 0, left + count
-    return made, count, left
+        return {}
+    depths = _depths(body, level, walls, panels, moves, joint.direction)
+    hulls: dict[int, list[boolean.Solid]] = {}
+    for (face, loop), depth in zip(panels.items(), depths, strict=True):
+        tool = boolean.hull_tool(_hull_points(body, level, walls, face, loop, moves, joint.direction, depth))
+        if not tool.is_empty():
+            hulls.setdefault(int(walls.of[face]), []).append(tool)
+    return {wall: boolean.united(own, SLACK * body.diagonal) for wall, own in hulls.items()}
 
 
 def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tuple[int, int], Floats]:
@@ -94,6 +151,36 @@ def _moved_out(
     return [body.vertices[one] + moves[one, side] * max(out, 0.0) for one, out in zip(loop, outs, strict=True)]
 
 
+def _depths(
+    body: Mesh,
+    level: Floats,
+    walls: Walls,
+    panels: dict[int, list[int]],
+    moves: dict[tuple[int, int], Floats],
+    direction: Floats,
+) -> list[Floats]:
+    """For each panel and vertex of it, how far it is carried on toward the parting, mm: as far as the body lies under
+    it or under where it was moved to. Nothing is carried where both stand over sand alone.
+    """
+    at, out, way, most = [], [], [], []
+    for face, loop in panels.items():
+        wall, side = int(walls.of[face]), int(walls.side[face])
+        # carried on where the wall stands on its own side of the parting, so that the foot's fillet is taken in
+        end = min(float(walls.near[wall]), 0.0)
+        for vertex, moved in zip(loop, _moved_out(body, level, walls, face, loop, moves), strict=True):
+            at.append(body.vertices[vertex] + OFF * body.diagonal * moves[vertex, side])
+            out.append(moved)
+            way.append(-direction * side)
+            far = FEET * float(walls.foot[wall]) + FILLET * body.diagonal
+            most.append(min(side * float(level[vertex]) - end, far))
+    tree, rays, limit = tree_of(body), np.array(way), np.array(most)
+    under, _ = tree.nearest(np.array(at), rays)
+    beside, _ = tree.nearest(np.array(out), rays)
+    deep = np.maximum(np.where(under <= limit, under, 0.0), np.where(beside <= limit, beside, 0.0))
+    counts = np.cumsum([len(loop) for loop in panels.values()])
+    return np.split(deep, counts[:-1])
+
+
 def _hull_points(
     body: Mesh,
     level: Floats,
@@ -102,22 +189,21 @@ def _hull_points(
     loop: list[int],
     moves: dict[tuple[int, int], Floats],
     direction: Floats,
+    depths: Floats,
 ) -> Floats:
     wall, side = int(walls.of[face]), int(walls.side[face])
     normal = body.normals[face]
     root = ROOT * 20.0 * body.diagonal
     points = []
     near = float(walls.near[wall])
-    # carried on toward the parting where the wall stands on its own side of it, so that the foot's fillet is taken in
-    end = 0.0 if near > 0.0 else near
-    for vertex, moved in zip(loop, _moved_out(body, level, walls, face, loop, moves), strict=True):
+    for vertex, moved, depth in zip(loop, _moved_out(body, level, walls, face, loop, moves), depths, strict=True):
         at, way = body.vertices[vertex], moves[vertex, side]
         up = side * float(level[vertex])
         out = float(walls.foot[wall] - walls.slope[wall] * (up - near))
         points += [at, at - normal * root, moved]
-        if up > end + 1e-9:
-            down = at - direction * side * (up - end)
-            points += [down, down - normal * root, down + way * max(out + walls.slope[wall] * (up - end), 0.0)]
+        if depth > 1e-9:
+            down = at - direction * side * depth
+            points += [down, down - normal * root, down + way * max(out + walls.slope[wall] * depth, 0.0)]
     found = np.array(points)
     middle = found.mean(axis=0)
     # a hair larger than they are, so that no film stays between neighbours that share a side

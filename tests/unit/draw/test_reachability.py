@@ -4,7 +4,7 @@ import manifold3d as m3
 import numpy as np
 import pytest
 
-from pounce.draw.reachability import reach_along, sagittas, sides, weights
+from pounce.draw.reachability import quarters, reach_along, sagittas, sides, together, weights
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, law, mesh_of
 from tests.shapes import SHAPES
@@ -24,6 +24,32 @@ def test_pieces_of_a_triangle_are_equal_and_cover_it(side: int) -> None:
     areas = 0.5 * np.abs(one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0])
     assert areas == pytest.approx(np.full(side * side, 12.0 / side**2))
     assert found.min() >= -1e-12
+
+
+@pytest.mark.parametrize("side", [2, 8, 12])
+def test_four_pieces_lie_in_each_of_half_the_side(side: int) -> None:
+    four, small, large = quarters(side), weights(side), weights(side // 2)
+    assert sorted(four.ravel().tolist()) == list(range(side * side))
+    assert small.mean(axis=1)[four].mean(axis=1) == pytest.approx(large.mean(axis=1))
+    assert small[four].min(axis=(1, 2)) == pytest.approx(large.min(axis=1))
+    assert small[four].max(axis=(1, 2)) == pytest.approx(large.max(axis=1))
+
+
+def test_pieces_put_together_keep_every_answer_where_it_was() -> None:
+    side = 24
+    middles = weights(side).mean(axis=1)
+    codes = np.stack([(middles[:, 0] > at).astype(np.int64) + 2 * (middles[:, 1] > 0.5) for at in (0.3, 0.61)])
+    found = list(together(codes, side))
+    assert sum(len(face) for face, _, _ in found) < 0.25 * codes.size
+    for face in (0, 1):
+        covered = np.zeros(side * side, np.int64)
+        for row, shape, code in found:
+            for corners, own in zip(shape[row == face], code[row == face], strict=True):
+                # a point lies in a triangle when it is a mean of its corners with no share under nought
+                inside = (np.linalg.solve(corners.T, middles.T) > 0.0).all(axis=0)
+                assert (codes[face][inside] == own).all()
+                covered += inside
+        assert (covered == 1).all()
 
 
 def test_larger_faces_are_asked_at_more_places() -> None:

@@ -54,6 +54,29 @@ def test_an_overhang_is_carried_to_the_joint_and_no_further() -> None:
     assert results.need(STOCK).mesh.bounds[0, 2] == pytest.approx(0.0, abs=1e-6)
 
 
+def test_what_hangs_over_a_floor_is_closed_down_to_it() -> None:
+    """A lower leg half as long as the upper one: closed between them, and from there on down to the joint."""
+    solid = M.cube([10, 40, 40]) + M.cube([60, 40, 10]).translate([0, 0, 30]) + M.cube([30, 40, 10])
+    results = stocked(solid, Fill((20.0, 20.0, 30.0)), height=0.0)
+    line, mesh = results.need(STOCK).lines[0], results.need(STOCK).mesh
+    assert line.added_mm3 == pytest.approx(20 * 20 * 40 + 30 * 30 * 40, rel=1e-3)
+    assert lost(solid, mesh) < 1e-3 and locked_mm2(mesh) < 1.0
+
+
+def test_a_slot_under_an_arm_is_closed_to_the_edges_of_what_shuts_it_in() -> None:
+    """An arm over a plate, on a hub 2 higher than the plate: along a joint that follows the part the slot between them
+    is filled as it is, 2 x 6 x 20 less what the hub takes, in few triangles.
+    """
+    hub = M.cylinder(12, 14, 14, 64).translate([0, 0, 4.9])
+    solid = M.cube([40, 80, 5]).translate([-20, -40, 0]) + hub + M.cube([90, 20, 8]).translate([0, -10, 7])
+    results = stocked(solid, Fill((18.0, 0.0, 7.0)))
+    line, mesh = results.need(STOCK).lines[0], results.need(STOCK).mesh
+    assert results.need(PARTING).kind == "natural" and not line.trouble
+    slot = M.cube([20, 20, 2]).translate([0, -10, 5]) - hub
+    assert line.added_mm3 == pytest.approx(slot.volume(), rel=1e-3)
+    assert locked_mm2(mesh) < 1.0 and len(mesh.faces) < 1000
+
+
 def test_a_wall_that_leans_back_comes_out_with_draft() -> None:
     """A cup-like block 40 wide at the joint and wider by 4 degrees upward: filled, it is 40 + 2 x 30 (tan 4 + tan d)
     there.

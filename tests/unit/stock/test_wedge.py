@@ -9,22 +9,29 @@ from pounce.solid.boolean import closed_solid
 from pounce.solid.features.patches import bends_of
 from pounce.solid.mesh import Mesh
 from pounce.stock.body import body_of
+from pounce.stock.guard import phantom
 from pounce.stock.walls import at_joint, sides_of, walls_of
-from pounce.stock.wedge import MOST, wedges
+from pounce.stock.wedge import MOST, Guard, wedges
 from tests.conftest import box, mesh_of
 from tests.unit.stock.helpers import lost, section_area, tan
 
 UP = np.array([0.0, 0.0, 1.0])
 
 
-def wedged(solid: m3.Manifold, degrees: float, takes: float = 0.0) -> tuple[Mesh | None, int, int]:
+def nobody(_made: Mesh) -> str | None:
+    return None
+
+
+def wedged(
+    solid: m3.Manifold, degrees: float, takes: float = 0.0, guard: Guard = nobody
+) -> tuple[Mesh | None, int, int]:
     mesh = mesh_of(solid)
     joint = flat_joint(UP, 0.0)
     body, level = at_joint(body_of(mesh), joint)
     side = sides_of(body, level, UP)
     count = len(body.faces)
     walls = walls_of(body, level, UP, np.full(count, degrees), np.full(count, takes), bends_of(body), side)
-    return wedges(body, level, walls, np.flatnonzero(walls.of >= 0), joint, 4)
+    return wedges(body, level, walls, np.flatnonzero(walls.of >= 0), joint, 4, guard)[:3]
 
 
 @pytest.mark.parametrize("degrees", [1.0, 3.0])
@@ -60,3 +67,45 @@ def test_too_many_faces_are_not_tried() -> None:
     star = m3.CrossSection([np.column_stack([size * np.cos(turn), size * np.sin(turn)])])
     made, _, left = wedged(star.extrude(20), 2.0)
     assert made is None and left > 0
+
+
+def test_a_wedge_over_nothing_but_sand_ends_with_its_wall() -> None:
+    """A head 20 high whose wall stands 30 over the joint: nothing is laid under it, and its wedges are a frustum's."""
+    solid = m3.Manifold.cube([60, 60, 20]).translate([0, 0, 30]) + m3.Manifold.cube([20, 20, 31]).translate([20, 20, 0])
+    made, done, _ = wedged(solid, 2.0)
+    assert made is not None and done >= 4
+    stem = section_area(made, 29.9)
+    assert stem < (20 + 2 * 50 * tan(2.0)) ** 2, "nothing hangs under the head"
+    assert section_area(made, 49.99) == pytest.approx(60 * 60, rel=1e-3)
+
+
+def test_a_wedge_goes_on_through_the_fillet_at_its_foot() -> None:
+    """A boss 20 high on a plate, with a fillet of 3 about its foot: by 3 degrees its foot lies 23 tan 3 farther out."""
+    round_foot = m3.CrossSection(
+        [[(0, 0), *[(13 - 3 * np.sin(a), 3 - 3 * np.cos(a)) for a in np.linspace(0, np.pi / 2, 13)], (10, 23), (0, 23)]]
+    )
+    solid = m3.Manifold.cube([60, 60, 10], True).translate([0, 0, 5]) + round_foot.revolve(64).translate([0, 0, 9.999])
+    made, done, left = wedged(solid, 3.0)
+    assert made is not None and done >= 5 and not left
+    width = 10 + 10 * tan(3.0)
+    assert section_area(made, 23.0) == pytest.approx(np.pi * width**2, rel=5e-3)
+    assert lost(solid, made) < 1e-3
+
+
+def test_a_wall_whose_wedge_would_close_a_tunnel_leaves_the_others_theirs() -> None:
+    """A plate with a slit 1 wide through it along the draw: its walls would meet, so they stay; the outside leans."""
+    slit = box(60, 30, 40) - box(30, 1.0, 60).translate([15, 14.5, -10])
+    body = mesh_of(slit)
+
+    def guard(made: Mesh) -> str | None:
+        return phantom(body, made, 40 * tan(3.0), True)
+
+    made, done, left = wedged(slit, 3.0, guard=guard)
+    assert made is not None and done >= 4 and left >= 1
+    solid = closed_solid(made)
+    assert solid is not None and solid.genus() == 1
+    wide = 2 * 40 * tan(3.0)
+    outside = (60 + wide) * (30 + wide)
+    assert outside - 30 * 1.0 - 1.0 < section_area(made, 1e-3) < outside
+    refused, none, _ = wedged(slit, 3.0, guard=lambda _made: "it is not wanted")
+    assert refused is None and none == 0

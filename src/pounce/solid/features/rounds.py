@@ -254,7 +254,7 @@ class Rounds:
         # of parallel edges the spread has one direction alone
         squared = np.einsum("ijk,ijk->i", own, own)
         trace = np.einsum("ijj->i", own)
-        return seeds[squared > (1.0 - PARALLEL) * trace * trace]
+        return np.asarray(seeds[squared > (1.0 - PARALLEL) * trace * trace])
 
     def rings(self, found: list[Grown]) -> list[Grown]:
         """Rings (fillets and rounded edges that run round) on what is left, about the axes of the rounds found."""
