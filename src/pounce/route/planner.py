@@ -97,8 +97,13 @@ class Planner:
         if not tried:
             raise UserFault("No plan could be made of this part.", "Choose a draw, and decide at each stop.")
         if tried[0].plan.held_mm2 > 0.0:  # none leaves as it is: what still holds is tried again, the likeliest first
-            mended = [self._settled(one, span(progress, 0.6, 0.85)) for one in tried[:MENDED]]
-            tried = sorted([*mended, *tried[MENDED:]], key=lambda each: each.plan.order)
+            for nth, one in enumerate(tried[:MENDED]):
+                share = 0.6 + 0.25 * nth / MENDED
+                mended = self._settled(one, span(progress, share, share + 0.25 / MENDED))
+                tried = [mended if each is one else each for each in tried]
+                if found is not None and mended is not one:
+                    found(tuple(each.plan for each in sorted(tried, key=lambda each: each.plan.order)))
+            tried = sorted(tried, key=lambda each: each.plan.order)
         tried[0] = self._filleted(tried[0], span(progress, 0.85, 0.92))
         if tried[0].plan.held_mm2 <= 0.0:  # what loses every mould is no rival
             tried = [each for each in tried if each.plan.held_mm2 <= 0.0]
