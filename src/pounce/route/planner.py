@@ -218,8 +218,10 @@ class Planner:
             return best
         if _VERDICTS.index(tried.plan.proof.verdict) > _VERDICTS.index(best.plan.proof.verdict):
             return best
-        stock = tried.results.need(STOCK)
-        return best if any(line.trouble for line in stock.lines) else tried
+        had, has = (each.results.need(STOCK).lines for each in (best, tried))
+        # what could not be made before is no fault of theirs
+        harm = any(line.trouble and (nth >= len(had) or not had[nth].trouble) for nth, line in enumerate(has))
+        return best if harm else tried
 
     def _fed(self, tried: Tried, progress: Progress) -> Plan:
         """The plan with the feeders that its casting wants as it lies: one that needs none wins at equal work."""
