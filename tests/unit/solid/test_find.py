@@ -114,3 +114,19 @@ def test_two_hundred_thousand_triangles_in_time() -> None:
     found = features_of(mesh)
     assert time.perf_counter() - begun < 4.0
     assert {round(f.radius_mm, 2) for f in found if f.kind in ("bore", "boss")} >= {12.0, 6.0}
+
+
+def test_a_small_bore_among_free_form_ground_is_found() -> None:
+    """A lug with a hole of 7 on a lump that no shape fits: its facets are the smallest of all, and come last."""
+
+    def lumpy(v: tuple[float, float, float]) -> tuple[float, float, float]:
+        x, y, z = v
+        size = 1.0 + 0.12 * np.sin(0.21 * x + 0.3) * np.cos(0.17 * y) + 0.1 * np.sin(0.15 * z + 0.11 * x)
+        return x * size, y * size, z * size
+
+    lump = m3.Manifold.sphere(50, 48).warp(lumpy)
+    lug = m3.Manifold.cube([12, 30, 40], True).translate([0, 0, 60])
+    solid = (lump + lug) - m3.Manifold.cylinder(60, 3.5, 3.5, 32, True).rotate([0, 90, 0]).translate([0, 0, 72])
+    (bore,) = of_kind(mesh_of(solid), "bore")
+    assert bore.radius_mm == pytest.approx(3.5, abs=0.02) and bore.turned_deg == pytest.approx(360.0)
+    assert bore.through and abs(bore.axis[0]) > 0.9999
