@@ -163,11 +163,18 @@ class Planner:
         return tried if again is None else again
 
     def _settled(self, tried: Tried, progress: Progress) -> Tried:
-        """Mended, less the lines that the mending has left without their place: nothing is lost with them."""
+        """Mended, less the lines that the mending has left without their place: nothing is lost with them. Draft goes
+        too where it holds sand itself, as a wall does that leans for the cope under what hangs over it.
+        """
         mended = self._mended(tried, span(progress, 0.0, 0.9))
         kept = tuple(line for line in mended.lines if not _failure(line, mended))
-        again = None if kept == mended.lines else self._tried(kept, span(progress, 0.9, 1.0), tried.failed)
-        return again if again is not None and again.plan.order <= mended.plan.order else mended
+        again = None if kept == mended.lines else self._tried(kept, span(progress, 0.9, 0.95), tried.failed)
+        best = again if again is not None and again.plan.order <= mended.plan.order else mended
+        upright = tuple(line for line in best.lines if line.kind is not LineKind.DRAFT)
+        if best.plan.held_mm2 <= 0.0 or upright == best.lines:
+            return best
+        again = self._tried(upright, span(progress, 0.95, 1.0), best.failed)
+        return again if again is not None and again.plan.order < best.plan.order else best
 
     def _mended(self, best: Tried, progress: Progress) -> Tried:
         """What the proof still finds is tried again by its next cure, as long as that helps."""

@@ -46,6 +46,7 @@ from pounce.stock.values import (
     Machining,
     line_kind,
 )
+from pounce.stock.wedge import POCKET
 from pounce.stock.work import Work
 
 # Mouths of hollows are carried on through this many times the greatest lean, and a hair more, mm.
@@ -250,7 +251,8 @@ def _at_hole(work: Work, place: tuple[float, float, float]) -> bool:
 
 def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Added:
     degrees = max(found.asked_deg, work.method.required_draft_deg)
-    work.body = joined_to(work.body, [filling(found, work.joint, degrees)], index)
+    # what its pieces shut in between them is filled with them
+    work.body = joined_to(work.body, [filling(found, work.joint, degrees)], index, pocket=POCKET)
     at = found.corners.reshape(-1, 3).mean(axis=0)
     nearest = found.corners.mean(axis=1)
     x, y, z = nearest[int(np.argmin(np.linalg.norm(nearest - at, axis=1)))]

@@ -41,8 +41,9 @@ def solid_of(body: Mesh) -> tuple[Solid, FaceTags]:
     return solid, table
 
 
-def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False) -> Mesh:
-    """The body with the tools (closed meshes) united to it, or cut from it; their faces carry the line.
+def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False, pocket: float = 0.0) -> Mesh:
+    """The body with the tools (closed meshes) united to it, or cut from it; their faces carry the line. Rooms shut in of
+    under ``pocket`` of the whole are closed up.
 
     UserFault when a tool is not closed or the result is broken.
     """
@@ -56,7 +57,7 @@ def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False) -> Me
         table = FaceTags.joined([table, FaceTags.of(len(tool.faces), line=line)])
         # each tool's marks begin where the table stood when it was made
     result = boolean.without(base, solids) if cut else boolean.united([base, *solids])
-    return welded(without_crumbs(boolean.as_mesh(result, table), body), WELD * body.diagonal, body.vertices)
+    return welded(without_crumbs(boolean.as_mesh(result, table), body, pocket), WELD * body.diagonal, body.vertices)
 
 
 def standing_off(part: Mesh, body: Mesh) -> Floats:

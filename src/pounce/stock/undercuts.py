@@ -18,7 +18,7 @@ from pounce.draw.reachability import LIFT
 from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, PartingResult, State
 from pounce.solid import boolean
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of
+from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of, edges
 from pounce.solid.sample import spread_on
 from pounce.solid.sets import distinct
 from pounce.solid.tree import tree_of
@@ -33,6 +33,8 @@ NEAR = 0.02
 MOST = 6000
 # Points on ceilings from which the floor under them is looked for.
 LOOKED = 4000
+# Normals of faces in one plane are this near (cosine).
+ONE_PLANE = 0.9999
 
 
 @dataclass(frozen=True, eq=False)
@@ -84,9 +86,9 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
         corners, side = _whole(found.mesh, corners, face, side)
         normals = _normals(corners)
     else:
-        shut, between = _between(found.mesh, corners, normals, face, side[:, None] * d)
+        shut, between = _between(found.mesh, found.corners, _normals(found.corners), found.face, d)
         # what only the joint's straying holds is free once that is filled; walls that stand lean all the same
-        left = shut & _stands(normals, d) if between else np.ones(len(shut), bool)
+        left = shut[over] & _stands(normals, d) if between else np.ones(len(corners), bool)
         corners, side, normals = corners[left], side[left], normals[left]
     outward = _outward(corners, normals, d) if len(corners) else corners
     tall = np.abs(joint.above(corners, free=True))
@@ -120,32 +122,52 @@ def _stands(normals: Floats, d: Floats) -> Bools:
     return np.asarray(np.linalg.norm(normals - np.outer(normals @ d, d), axis=1) > STANDS)
 
 
-def _between(
-    mesh: Mesh, corners: Floats, normals: Floats, face: Ints, way: Floats
-) -> tuple[Bools, list[boolean.Solid]]:
-    """(k,) which pieces hang over a floor, and what lies between: where what is under the pieces' faces
-    and what is over the floors is the same. ``way`` (k, 3) is from the floor up to the piece.
+def _between(mesh: Mesh, corners: Floats, normals: Floats, face: Ints, d: Floats) -> tuple[Bools, list[boolean.Solid]]:
+    """(k,) which pieces look at another face along the draw, and what lies between: where what is under ceilings and
+    what is over floors is the same. Pieces count on either side of the joint, for it strays through such places.
     """
     tree, lift = tree_of(mesh), LIFT * mesh.diagonal
-    gap, under = tree.nearest(corners.mean(axis=1) + lift * normals, -way)
-    shut = under >= 0
-    out: list[boolean.Solid] = []
-    for sense in (1.0, -1.0):
-        own = np.flatnonzero(shut & (way @ way[0] * sense > 0.0))
+    up = normals @ d
+    shut = np.zeros(len(corners), bool)
+    ceilings, floors = [np.zeros(0, np.int64)], [np.zeros(0, np.int64)]
+    deep = 0.0
+    for hangs, own_faces, met_faces in ((True, ceilings, floors), (False, floors, ceilings)):
+        own = np.flatnonzero(up < -LEVEL if hangs else up > LEVEL)
         if not len(own):
             continue
-        toward = way[own[0]]
+        way = -d if hangs else d
+        gap, met = tree.nearest(corners[own].mean(axis=1) + lift * normals[own], way)
+        shut[own] = met >= 0
+        own, gap = own[met >= 0], gap[met >= 0]
+        own_faces.append(face[own])
+        met_faces.append(met[met >= 0])
         points, rows = spread_on(corners[own], areas_of(corners[own]), LOOKED)
-        far, met = tree.nearest(points + lift * normals[own][rows], np.tile(-toward, (len(points), 1)))
-        floors = distinct(np.concatenate([under[own], met[met >= 0]]))
-        floors = floors[mesh.normals[floors] @ toward > LEVEL]
-        deep = float(max(gap[own].max(), far[met >= 0].max(initial=0.0))) + 2.0 * lift
-        ceilings = mesh.corners[distinct(face[own])]
-        hung = _prisms(ceilings, ROOT_MM * toward, -deep * toward)
-        stood = _prisms(mesh.corners[floors], -ROOT_MM * toward, deep * toward)
-        if hung and stood:
-            out.append(boolean.common(boolean.united(hung), boolean.united(stood)))
-    return shut, [solid for solid in out if not solid.is_empty()]
+        far, beyond = tree.nearest(points + lift * normals[own][rows], way)
+        met_faces.append(beyond[beyond >= 0])
+        deep = max(deep, float(gap.max(initial=0.0)), float(far[beyond >= 0].max(initial=0.0)))
+    above, below = (_with_slivers(mesh, distinct(np.concatenate(faces))) for faces in (ceilings, floors))
+    above, below = above[mesh.normals[above] @ d < -LEVEL], below[mesh.normals[below] @ d > LEVEL]
+    if not len(above) or not len(below):
+        return shut, []
+    deep += 2.0 * lift
+    hung = _prisms(mesh.corners[above], ROOT_MM * d, -deep * d)
+    stood = _prisms(mesh.corners[below], -ROOT_MM * d, deep * d)
+    solid = boolean.common(boolean.united(hung), boolean.united(stood))
+    return shut, [] if solid.is_empty() else [solid]
+
+
+def _with_slivers(mesh: Mesh, faces: Ints) -> Ints:
+    """The faces (k,) with their neighbours in one plane: slivers among them that no ray has met. What is under ceilings
+    and over floors is shut in however far both reach.
+    """
+    own = np.zeros(len(mesh.faces), bool)
+    own[faces] = True
+    one, two = edges(mesh.faces, len(mesh.vertices)).pairs.T
+    flat = np.einsum("ij,ij->i", mesh.normals[one], mesh.normals[two]) > ONE_PLANE
+    grown = own.copy()
+    grown[two[flat & own[one]]] = True
+    grown[one[flat & own[two]]] = True
+    return np.flatnonzero(grown)
 
 
 def _prisms(corners: Floats, one: Floats, other: Floats) -> list[boolean.Solid]:
