@@ -42,8 +42,8 @@ def solid_of(body: Mesh) -> tuple[Solid, FaceTags]:
 
 
 def joined_to(body: Mesh, tools: list[Mesh], line: int, cut: bool = False, pocket: float = 0.0) -> Mesh:
-    """The body with the tools (closed meshes) united to it, or cut from it; their faces carry the line. Rooms shut in of
-    under ``pocket`` of the whole are closed up.
+    """The body with the tools (closed meshes) united to it, or cut from it; their faces carry the line. Rooms that
+    are shut in, under ``pocket`` of the whole, are closed up.
 
     UserFault when a tool is not closed or the result is broken.
     """
