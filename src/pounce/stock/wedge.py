@@ -50,7 +50,7 @@ def wedges(
     numbers = distinct(walls.of[faces])
     taken = walls.takes[numbers] > 0.0
     usable = faces[~is_among(walls.of[faces], numbers[taken])]
-    tools = _tools(body, level, walls, usable, joint) if len(usable) else {}
+    tools = _tools(body, level, walls, usable, joint, False) if len(usable) else {}
     if not tools:
         return None, 0, len(numbers), ""
     base, table = solid_of(body)
@@ -69,7 +69,11 @@ def wedges(
     if made is None:
         return None, 0, len(numbers), ""
     why = guard(made)
-    if why is not None:
+    if why is not None:  # carried on to the parting they are even, and may do where those that end early do not
+        through = _tools(body, level, walls, usable, joint, True)
+        other = made_with([boolean.united(list(through.values()), SLACK * body.diagonal)])
+        if other is not None and guard(other) is None:
+            return other, len(through), len(numbers) - len(through), ""
         fitting = _fitting(base, tools)
         if not fitting or len(fitting) == len(tools):
             return None, 0, len(numbers), why
@@ -102,8 +106,12 @@ def _characteristic(solid: boolean.Solid) -> int:
     return int(sum(1 - shell.genus() for shell in solid.decompose()))
 
 
-def _tools(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint) -> dict[int, boolean.Solid]:
-    """The wedge of each wall; none where they are too many panels."""
+def _tools(
+    body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, through: bool
+) -> dict[int, boolean.Solid]:
+    """The wedge of each wall; none where they are too many panels. ``through``: carried on to the parting, whatever
+    lies under them.
+    """
     moves = _moves(body, walls, usable, joint.direction)
 
     def even(face: int, loop: list[int]) -> bool:
@@ -114,7 +122,7 @@ def _tools(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint) 
     panels = convex_panels(body, 4 * walls.of + walls.side, usable, even)
     if len(panels) > MOST:
         return {}
-    depths = _depths(body, level, walls, panels, moves, joint.direction)
+    depths = _depths(body, level, walls, panels, moves, joint.direction, through)
     hulls: dict[int, list[boolean.Solid]] = {}
     for (face, loop), depth in zip(panels.items(), depths, strict=True):
         tool = boolean.hull_tool(_hull_points(body, level, walls, face, loop, moves, joint.direction, depth))
@@ -158,9 +166,11 @@ def _depths(
     panels: dict[int, list[int]],
     moves: dict[tuple[int, int], Floats],
     direction: Floats,
+    through: bool,
 ) -> list[Floats]:
     """For each panel and vertex of it, how far it is carried on toward the parting, mm: as far as the body lies under
-    it or under where it was moved to. Nothing is carried where both stand over sand alone.
+    it or under where it was moved to, or ``through`` to the parting. Else nothing is carried where both stand over
+    sand alone.
     """
     at, out, way, most = [], [], [], []
     for face, loop in panels.items():
@@ -172,13 +182,14 @@ def _depths(
             out.append(moved)
             way.append(-direction * side)
             far = FEET * float(walls.foot[wall]) + FILLET * body.diagonal
-            most.append(min(side * float(level[vertex]) - end, far))
+            whole = side * float(level[vertex]) - end
+            most.append(whole if through else min(whole, far))
     tree, rays, limit = tree_of(body), np.array(way), np.array(most)
     under, _ = tree.nearest(np.array(at), rays)
     beside, _ = tree.nearest(np.array(out), rays)
     deep = np.maximum(np.where(under <= limit, under, 0.0), np.where(beside <= limit, beside, 0.0))
     counts = np.cumsum([len(loop) for loop in panels.values()])
-    return np.split(deep, counts[:-1])
+    return np.split(limit if through else deep, counts[:-1])
 
 
 def _hull_points(
