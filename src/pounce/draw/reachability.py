@@ -24,7 +24,8 @@ LIFT = 2e-5
 SAMPLES = 30_000
 MOST_SIDE = 24
 FINER = 4
-# Sides of fine pieces are a multiple of this, so that those that agree can be put together, four and four.
+# Sides of fine pieces are a multiple of this from twice it on, so that those that agree can be put together, four and
+# four, more often than twice.
 NESTED = 8
 MOST_PIECES = 1_500_000
 # Second chance: coarse facets of a round wall lock each other by their own sagitta. Up to this slope to the draw they
@@ -197,10 +198,12 @@ def _finer(
 ) -> tuple[Floats, Ints, Bools, Bools]:
     """Mixed faces cut into pieces 16 times finer, each judged at its middle; those that agree are put together."""
     corners, face, ups, downs = [], [], [], []
-    fine = -(-side * FINER // NESTED) * NESTED
+    fine = side * FINER
+    fine = np.where(fine >= 2 * NESTED, -(-fine // NESTED) * NESTED, fine)
     wanted = float((fine[mixed] ** 2).sum())
     if wanted > MOST_PIECES:
-        fine = np.maximum(1, (fine * np.sqrt(MOST_PIECES / wanted) / NESTED).astype(np.int64)) * NESTED
+        fine = np.maximum(1, (fine * np.sqrt(MOST_PIECES / wanted)).astype(np.int64))
+        fine = np.where(fine >= FINER, fine // FINER * FINER, fine)
     kinds = distinct(fine[mixed]).tolist()
     for step, kind in enumerate(kinds):
         chosen = np.flatnonzero(mixed & (fine == kind))

@@ -40,7 +40,8 @@ DRAWS, ROUNDS, CURES = 3, 4, 3
 MENDED = 2
 # Stops that say nothing about how a part leaves the sand.
 SKIPPED = frozenset({SETTING.id, PATTERN.id, MOULD.id, LOGBOOK.id})
-_VERDICTS = (Verdict.CLEAN, Verdict.DRAGS, Verdict.LOCKS, Verdict.NONE)
+# From clean to locked, as they are listed.
+_VERDICTS = tuple(Verdict)
 Found = Callable[[tuple[Plan, ...]], None]
 Way = tuple[float, float, float]
 

@@ -33,8 +33,6 @@ OFF = 1e-5
 FEET, FILLET = 3.0, 0.01
 # Rooms of less than this share of the whole that wedges shut in are closed up.
 POCKET = 1e-4
-
-
 # Why a body with wedges cannot be; None where it can.
 Guard = Callable[[Mesh], str | None]
 
@@ -50,14 +48,15 @@ def wedges(
     numbers = distinct(walls.of[faces])
     taken = walls.takes[numbers] > 0.0
     usable = faces[~is_among(walls.of[faces], numbers[taken])]
-    tools = _tools(body, level, walls, usable, joint, False) if len(usable) else {}
-    if not tools:
+    hulls = _hulls(body, level, walls, usable, joint, False) if len(usable) else {}
+    if not hulls:
         return None, 0, len(numbers), ""
     base, table = solid_of(body)
 
-    def made_with(own: list[boolean.Solid]) -> Mesh | None:
+    def made_with(own: dict[int, list[boolean.Solid]]) -> Mesh | None:
         try:
-            result = boolean.united([base, *own])
+            tool = boolean.united([hull for wall in own.values() for hull in wall], SLACK * body.diagonal)
+            result = boolean.united([base, tool])
         except UserFault:
             return None
         mesh = boolean.as_mesh(result, table)
@@ -65,32 +64,38 @@ def wedges(
         made = without_crumbs(mesh, body, POCKET)
         return None if made.volume < body.volume * (1.0 - 1e-9) else made
 
-    made = made_with([boolean.united(list(tools.values()), SLACK * body.diagonal)])
+    made = made_with(hulls)
     if made is None:
         return None, 0, len(numbers), ""
     why = guard(made)
     if why is not None:  # carried on to the parting they are even, and may do where those that end early do not
-        through = _tools(body, level, walls, usable, joint, True)
-        other = made_with([boolean.united(list(through.values()), SLACK * body.diagonal)])
+        through = _hulls(body, level, walls, usable, joint, True)
+        other = made_with(through)
         if other is not None and guard(other) is None:
             return other, len(through), len(numbers) - len(through), ""
-        fitting = _fitting(base, tools)
-        if not fitting or len(fitting) == len(tools):
+        fitting = _fitting(base, hulls, SLACK * body.diagonal)
+        if not fitting or len(fitting) == len(hulls):
             return None, 0, len(numbers), why
-        made = made_with([boolean.united(list(fitting.values()), SLACK * body.diagonal)])
+        made = made_with(fitting)
         if made is None or guard(made) is not None:
             return None, 0, len(numbers), why
-        tools = fitting
-    return made, len(tools), len(numbers) - len(tools), why or ""
+        hulls = fitting
+    return made, len(hulls), len(numbers) - len(hulls), why or ""
 
 
-def _fitting(base: boolean.Solid, tools: dict[int, boolean.Solid]) -> dict[int, boolean.Solid]:
+def _fitting(
+    base: boolean.Solid, hulls: dict[int, list[boolean.Solid]], slack_mm: float
+) -> dict[int, list[boolean.Solid]]:
     """The wedges that leave the body's tunnels as they are, laid one after another, the largest first."""
-    out: dict[int, boolean.Solid] = {}
-    for wall in sorted(tools, key=lambda number: -tools[number].volume()):
-        if _fits(base, tools[wall]):
-            out[wall] = tools[wall]
-            base = base + tools[wall]
+    out: dict[int, list[boolean.Solid]] = {}
+    for wall in sorted(hulls, key=lambda number: -sum(hull.volume() for hull in hulls[number])):
+        try:
+            tool = boolean.united(hulls[wall], slack_mm)
+        except UserFault:  # a wall whose wedge is no solid stays as it is
+            continue
+        if _fits(base, tool):
+            out[wall] = hulls[wall]
+            base = base + tool
     return out
 
 
@@ -106,11 +111,11 @@ def _characteristic(solid: boolean.Solid) -> int:
     return int(sum(1 - shell.genus() for shell in solid.decompose()))
 
 
-def _tools(
+def _hulls(
     body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, through: bool
-) -> dict[int, boolean.Solid]:
-    """The wedge of each wall; none where they are too many panels. ``through``: carried on to the parting, whatever
-    lies under them.
+) -> dict[int, list[boolean.Solid]]:
+    """The wedge of each wall, a hull a panel; none where they are too many panels. ``through``: carried on to the
+    parting, whatever lies under them.
     """
     moves = _moves(body, walls, usable, joint.direction)
 
@@ -128,7 +133,7 @@ def _tools(
         tool = boolean.hull_tool(_hull_points(body, level, walls, face, loop, moves, joint.direction, depth))
         if not tool.is_empty():
             hulls.setdefault(int(walls.of[face]), []).append(tool)
-    return {wall: boolean.united(own, SLACK * body.diagonal) for wall, own in hulls.items()}
+    return hulls
 
 
 def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tuple[int, int], Floats]:
