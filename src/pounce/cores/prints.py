@@ -6,6 +6,7 @@ core's own print is less by the clearance all round and at its end.
 """
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 import shapely
@@ -30,6 +31,11 @@ ROOT = 0.01
 NECK = 0.5
 # A flat keeps this far off the corners of an outline, mm.
 HAIR = 0.02
+# A side looks away from the middle of its outline when it is this share of the mean half width off it; corners that
+# look inward by more than this lean as fans of so wide steps, radians.
+SEEN, REFLEX, FAN = 0.3, 1e-6, 0.3
+# Fans lap over the sides beside them by so much, radians, so that no film stays between.
+LAP = 0.01
 # An outline this near to a circle (area over that of the circle as wide as it) is a round print; a square has 1.27.
 ROUND = (0.93, 1.06)
 
@@ -217,6 +223,57 @@ def _share(outline: Polygon, tall: float, taper_deg: float) -> float:
     return max(0.2, 1.0 - less)
 
 
+def _seen_whole(outline: Polygon) -> bool:
+    """Whether all sides look squarely enough away from the middle that the outline made smaller about it leans them
+    all inward. Beside a notch they would lean outward, and lock.
+    """
+    points = np.array(outline.exterior.coords)
+    along = np.diff(points, axis=0)
+    normal = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.linalg.norm(along, axis=1), 1e-12)[:, None]
+    off = np.einsum("ij,ij->i", points[:-1] - np.array(outline.centroid.coords[0]), normal)
+    return bool(off.min() > SEEN * 2.0 * outline.area / outline.length)
+
+
+def _leaned(outline: Polygon, start: float, insets: list[tuple[float, float]]) -> Solid:
+    """The outline drawn up from ``start``, every side moved in at each of these heights by so much (height, mm)."""
+    solid = _prism(outline, start, insets[-1][0])
+    points = np.array(outline.exterior.coords)[:-1]
+    after = np.roll(points, -1, axis=0)
+    along = after - points
+    long = np.linalg.norm(along, axis=1)
+    inward = np.column_stack([-along[:, 1], along[:, 0]]) / np.maximum(long, 1e-12)[:, None]
+    before = np.roll(inward, 1, axis=0)
+    turn = np.arctan2(before[:, 0] * inward[:, 1] - before[:, 1] * inward[:, 0], (before * inward).sum(axis=1))
+    # round a corner that looks into the outline the sides beside it part as they move in
+    fans = [
+        (at, at - HAIR * way, _fan(float(np.arctan2(way[1], way[0])) + LAP, float(by) - 2.0 * LAP))
+        for at, way, by in zip(points, before, turn, strict=True)
+        if by < -REFLEX
+    ]
+    less = []
+    for (low, first), (high, last) in pairwise(insets):
+        for a, b, way in zip(points[long > 1e-9], after[long > 1e-9], inward[long > 1e-9], strict=True):
+            section = ((-HAIR, low), (first, low), (last, high), (last, high + HAIR), (-HAIR, high + HAIR))
+            less.append(boolean.hull_tool(np.array([[*(at + way * by), z] for at in (a, b) for by, z in section])))
+        for at, behind, fan in fans:
+            rows = ((first, low), (last, high), (last, high + HAIR))
+            found = [[*one, z] for one in (at, behind) for z in (low, high + HAIR)]
+            found += [[*(at + by * one), z] for by, z in rows for one in fan]
+            less.append(boolean.hull_tool(np.array(found)))
+    return solid - boolean.united(less)
+
+
+def _fan(start: float, turn: float) -> Floats:
+    """(k, 2) ways from one to another, out to the sides of what they are inscribed in."""
+    count = max(int(np.ceil(abs(turn) / FAN)), 1)
+    way = start + turn * np.linspace(0.0, 1.0, count + 1)
+    between = start + turn * (np.arange(count) + 0.5) / count
+    out = 1.0 / np.cos(turn / count / 2.0)
+    return np.concatenate(
+        [np.column_stack([np.cos(way), np.sin(way)]), out * np.column_stack([np.cos(between), np.sin(between)])]
+    )
+
+
 def _upright(
     frame: _Frame,
     outline: Polygon,
@@ -229,15 +286,21 @@ def _upright(
     joint: Joint,
 ) -> tuple[Solid, Solid, tuple[float, float]]:
     end = far + length
-    # where the rim is not flat its lower side stands out of the wall as a stem: that draws too
-    stem = 2.0 - _share(outline, far - near + ROOT, min(taper, limits()["print_stem_lean"].value))
-    pattern = _loft(outline, [(near - ROOT, stem), (far, 1.0), (end, _share(outline, length, taper))])
     inner = _less(outline, clear)
     chamfer = min(limits()["print_lead_in"].value, 0.3 * length)
     stop = end - clear
-    slim = _share(inner, length - clear - chamfer, taper)
-    lead = max(0.3, 1.0 - chamfer / max(slim * 2.0 * inner.area / inner.length, 1e-9))
-    core = _loft(inner, [(near - 2.0 * ROOT, 1.0), (far, 1.0), (stop - chamfer, slim), (stop, slim * lead)])
+    if _seen_whole(outline):
+        # where the rim is not flat its lower side stands out of the wall as a stem: that draws too
+        stem = 2.0 - _share(outline, far - near + ROOT, min(taper, limits()["print_stem_lean"].value))
+        pattern = _loft(outline, [(near - ROOT, stem), (far, 1.0), (end, _share(outline, length, taper))])
+        slim = _share(inner, length - clear - chamfer, taper)
+        lead = max(0.3, 1.0 - chamfer / max(slim * 2.0 * inner.area / inner.length, 1e-9))
+        core = _loft(inner, [(near - 2.0 * ROOT, 1.0), (far, 1.0), (stop - chamfer, slim), (stop, slim * lead)])
+    else:
+        slope = float(np.tan(np.radians(taper)))
+        pattern = _leaned(outline, near - ROOT, [(far, 0.0), (end, slope * length)])
+        slim = slope * (stop - chamfer - far)
+        core = _leaned(inner, near - 2.0 * ROOT, [(far, 0.0), (stop - chamfer, slim), (stop, slim + chamfer)])
     if keyed:
         middle = float(outline.centroid.x)
         edge = float(outline.bounds[2]) - middle
@@ -247,7 +310,7 @@ def _upright(
         normal = np.array([-1.0, 0.0, -lean])
         pattern = pattern.trim_by_plane(normal, -(at + lean * end))
         core = _beyond(core, far, normal, -(at + lean * end) + clear * float(np.linalg.norm(normal)))
-    seat = outline.area * _share(outline, length, taper) ** 2
+    seat = pattern.slice(end - HAIR).area()
     holds = (seat, 0.0) if float(frame.axis @ joint.up) > 0.0 else (0.0, seat)
     return frame.placed(pattern), frame.placed(core), holds
 

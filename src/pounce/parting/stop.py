@@ -80,10 +80,12 @@ def parted_again(
     part: PartResult,
     method: Method,
     draw: DrawResult,
+    asked_before: Floats,
     progress: Progress,
 ) -> PartingResult:
     """The states of a body that was made of the part, parted along ``joint``: the one ``found`` for the part, moved
-    with its stock. Loose pieces are those found; no cure is tried.
+    with its stock. Loose pieces are those found; no cure is tried. ``asked_before`` (m,) draft (degrees) that the part
+    was asked for in the place of each face, inf where it had none: no more is asked of what was leaned for it.
     """
     mesh = part.mesh
     pieces = scan_pieces(mesh, draw.reach, draw.direction)
@@ -100,7 +102,7 @@ def parted_again(
         astray_mm=found.astray_mm,
     )
     progress(0.1, "Judging every face of the pattern")
-    asked, judged, regions = _judged(mesh, draw, chosen, method, choices.rap_mm)
+    asked, judged, regions = _judged(mesh, draw, chosen, method, choices.rap_mm, asked_before)
     progress(0.5, "Drawing the pattern")
     grid = column_grid(mesh, joint, chosen.astray_mm)
     held: Bools | None = None
@@ -219,10 +221,10 @@ def _rammed(choices: PartingChoices, chosen: Chosen, draw: DrawResult) -> Chosen
 
 
 def _judged(
-    mesh: Mesh, draw: DrawResult, chosen: Chosen, method: Method, rap_mm: float
+    mesh: Mesh, draw: DrawResult, chosen: Chosen, method: Method, rap_mm: float, asked_at_most: Floats | float = np.inf
 ) -> tuple[Floats, Judged, tuple[Region, ...]]:
     """Draft asked of every face, the state of every piece, and the places that lock or are tight."""
-    asked = asked_draft(mesh, draw.reach, chosen.joint, method)
+    asked = np.minimum(asked_draft(mesh, draw.reach, chosen.joint, method), asked_at_most)
     judged = judged_at(mesh, draw.reach, chosen.joint, asked, chosen.slack_mm, chosen.astray_mm)
     regions, piece_region = grouped(mesh, judged, draw.direction, asked)
     judged = replace(judged, region=piece_region)

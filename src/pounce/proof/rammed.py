@@ -2,6 +2,8 @@
 
 from dataclasses import replace
 
+import numpy as np
+
 from pounce.base.progress import Progress, span
 from pounce.cores.values import CoresResult
 from pounce.draw.reachability import reach_along
@@ -12,8 +14,14 @@ from pounce.parting.stop import parted_again
 from pounce.parting.values import PartingChoices, PartingResult
 from pounce.proof.stop import is_changed
 from pounce.solid.boolean import closed_solid
+from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.sets import distinct
+from pounce.solid.tree import tree_of
 from pounce.stock.values import StockResult
+
+# What was laid on a wall of the part has it so near behind it, as a share of the diagonal, looking the same way within
+# so many degrees; rays begin so far off their face.
+BEHIND, LIKE_DEG, LIFT = 0.05, 12.0, 2e-5
 
 
 def rammed_part(part: PartResult, method: Method, stock: StockResult, cores: CoresResult) -> PartResult:
@@ -55,4 +63,27 @@ def rammed_parting(
     if rammed.mesh is part.mesh:
         return parting
     joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
-    return parted_again(choices, parting, joint, rammed, method, draw, progress)
+    before = asked_before(part.mesh, parting.asked_deg, rammed.mesh)
+    return parted_again(choices, parting, joint, rammed, method, draw, before, progress)
+
+
+def asked_before(part: Mesh, asked_deg: Floats, body: Mesh) -> Floats:
+    """(m,) draft (degrees) that the part, of which ``asked_deg`` (k,) is asked, was asked for in the place of each face
+    of a body made of it; inf where the face stands for none.
+
+    Walls are leaned by what is asked of the part. Asked anew, a wall that has become two, or that a wedge was laid on,
+    may pass for one that holds sand where the whole did not, and no draft would ever do.
+    """
+    out = np.full(len(body.faces), np.inf)
+    own = body.tags.face >= 0
+    out[own] = asked_deg[body.tags.face[own]]
+    laid = np.flatnonzero(~own & (body.areas > 0.0))
+    if not len(laid):
+        return out
+    # what was laid on a wall looks as it does, and has it close behind
+    normals = body.normals[laid]
+    far, face = tree_of(part).nearest(body.corners[laid].mean(axis=1) + LIFT * body.diagonal * normals, -normals)
+    stands = (face >= 0) & (far <= BEHIND * body.diagonal)
+    stands &= np.einsum("ij,ij->i", part.normals[np.maximum(face, 0)], normals) > np.cos(np.radians(LIKE_DEG))
+    out[laid[stands]] = asked_deg[face[stands]]
+    return out

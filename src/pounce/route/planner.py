@@ -152,11 +152,13 @@ class Planner:
         return Tried(lines, job, results, self._plan(lines, job, results, failed), failed)
 
     def _without_failed(self, tried: Tried, progress: Progress) -> Tried:
-        """The same less what could not be made: a core that failed, a line that could not be worked."""
+        """The same less what could not be made, a core that failed, a line that could not be worked, and less lines that
+        found nothing to do.
+        """
         why = {line.id: _failure(line, tried) for line in tried.lines}
-        if not any(why.values()):
+        kept = tuple(line for line in tried.lines if not why[line.id] and not _idle(line, tried))
+        if kept == tried.lines:
             return tried
-        kept = tuple(line for line in tried.lines if not why[line.id])
         self._no_draft |= {
             _where(line, tried.job) for line in tried.lines if line.kind is LineKind.DRAFT and why[line.id]
         }
@@ -168,7 +170,7 @@ class Planner:
         too where it holds sand itself, as a wall does that leans for the cope under what hangs over it.
         """
         mended = self._mended(tried, span(progress, 0.0, 0.9))
-        kept = tuple(line for line in mended.lines if not _failure(line, mended))
+        kept = tuple(line for line in mended.lines if not _failure(line, mended) and not _idle(line, mended))
         again = None if kept == mended.lines else self._tried(kept, span(progress, 0.9, 0.95), tried.failed)
         best = again if again is not None and again.plan.order <= mended.plan.order else mended
         upright = tuple(line for line in best.lines if line.kind is not LineKind.DRAFT)
@@ -311,6 +313,12 @@ def _failure(line: Line, tried: Tried) -> str:
         troubles.append(groove.trouble)
     why = next(filter(None, troubles), "")
     return f"{line.words()} could not be made. {why}" if why else ""
+
+
+def _idle(line: Line, tried: Tried) -> bool:
+    """Whether a line of Stock did nothing, and without trouble: what it was for another line does already."""
+    worked = [tried.results.need(STOCK).lines[nth] for nth in stock_lines_of(tried.job, line)]
+    return bool(worked) and not any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 or one.trouble for one in worked)
 
 
 def _where(line: Line, job: Job) -> tuple[object, ...]:

@@ -7,12 +7,16 @@ belong to vertices. Hulls of facing walls simply meet, so a narrow slot closes a
 """
 
 from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.parting.joint import Joint
 from pounce.solid import boolean
+from pounce.solid.features.patches import bends_of, tilts
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.panels import convex_panels
 from pounce.solid.sets import distinct, is_among
@@ -27,10 +31,15 @@ OVERLAP = 2e-5
 # How far hulls may be simplified while they are united, as a share of the diagonal; and how far corners of a panel,
 # moved out, may stand off one plane (root mean square, mm): along a shaped joint the draft grows unevenly over a wall.
 SLACK, UNEVEN_MM = 1e-6, 0.005
+# So many times what they are simplified by, neighbours lap over each other to each side; edges that turn by less than
+# this (one and the cosine between) are one.
+LAPS, STRAIGHT = 4.0, 1.95
 # From how far off its wall a ray looks down for the body under it, as a share of the diagonal.
 OFF = 1e-5
 # It looks no farther than so many times the wall's move and this share of the diagonal: a fillet's height.
 FEET, FILLET = 3.0, 0.01
+# An inside corner turns so far at least, degrees; what a wall runs into faces along it by so much (sine).
+INNER_DEG, FACING = 5.0, 0.3
 # Rooms of less than this share of the whole that wedges shut in are closed up.
 POCKET = 1e-4
 # Why a body with wedges cannot be; None where it can.
@@ -117,20 +126,21 @@ def _hulls(
     """The wedge of each wall, a hull a panel; none where they are too many panels. ``through``: carried on to the
     parting, whatever lies under them.
     """
-    moves = _moves(body, walls, usable, joint.direction)
+    laying = _Laying(body, level, walls, _moves(body, walls, usable, joint.direction), joint.direction)
 
     def even(face: int, loop: list[int]) -> bool:
-        skin = np.array(_moved_out(body, level, walls, face, loop, moves))
+        skin = np.array(laying.moved_out(face, loop))
         off = np.linalg.svd(skin - skin.mean(axis=0), compute_uv=False)[2]
         return bool(off <= UNEVEN_MM * np.sqrt(len(loop)))
 
     panels = convex_panels(body, 4 * walls.of + walls.side, usable, even)
     if len(panels) > MOST:
         return {}
-    depths = _depths(body, level, walls, panels, moves, joint.direction, through)
+    corners = laying.beside(laying.carried_on(panels, through))
+    counts = np.cumsum([len(loop) for loop in panels.values()])
     hulls: dict[int, list[boolean.Solid]] = {}
-    for (face, loop), depth in zip(panels.items(), depths, strict=True):
-        tool = boolean.hull_tool(_hull_points(body, level, walls, face, loop, moves, joint.direction, depth))
+    for face, start, end in zip(panels, np.r_[0, counts[:-1]], counts, strict=True):
+        tool = boolean.hull_tool(laying.hull_points(face, corners[start:end]))
         if not tool.is_empty():
             hulls.setdefault(int(walls.of[face]), []).append(tool)
     return hulls
@@ -155,72 +165,175 @@ def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tup
     return out
 
 
-def _moved_out(
-    body: Mesh, level: Floats, walls: Walls, face: int, loop: list[int], moves: dict[tuple[int, int], Floats]
-) -> list[Floats]:
-    """Where the vertices of a panel come to by the draft of its wall."""
-    wall, side = int(walls.of[face]), int(walls.side[face])
-    outs = [float(walls.foot[wall] - walls.slope[wall] * (side * float(level[one]) - walls.near[wall])) for one in loop]
-    return [body.vertices[one] + moves[one, side] * max(out, 0.0) for one, out in zip(loop, outs, strict=True)]
-
-
-def _depths(
-    body: Mesh,
-    level: Floats,
-    walls: Walls,
-    panels: dict[int, list[int]],
-    moves: dict[tuple[int, int], Floats],
-    direction: Floats,
-    through: bool,
-) -> list[Floats]:
-    """For each panel and vertex of it, how far it is carried on toward the parting, mm: as far as the body lies under
-    it or under where it was moved to, or ``through`` to the parting. Else nothing is carried where both stand over
-    sand alone.
+@dataclass(eq=False)
+class _Corner:
+    """A corner of a panel: its vertex and wall, where it is, where draft moves it to, how far it is carried on toward
+    the parting (mm), where that comes to by its draft (None: it is not carried on), and points in the metal beside it.
     """
-    at, out, way, most = [], [], [], []
-    for face, loop in panels.items():
-        wall, side = int(walls.of[face]), int(walls.side[face])
-        # carried on where the wall stands on its own side of the parting, so that the foot's fillet is taken in
-        end = min(float(walls.near[wall]), 0.0)
-        for vertex, moved in zip(loop, _moved_out(body, level, walls, face, loop, moves), strict=True):
-            at.append(body.vertices[vertex] + OFF * body.diagonal * moves[vertex, side])
-            out.append(moved)
-            way.append(-direction * side)
-            far = FEET * float(walls.foot[wall]) + FILLET * body.diagonal
-            whole = side * float(level[vertex]) - end
-            most.append(whole if through else min(whole, far))
-    tree, rays, limit = tree_of(body), np.array(way), np.array(most)
-    under, _ = tree.nearest(np.array(at), rays)
-    beside, _ = tree.nearest(np.array(out), rays)
-    deep = np.maximum(np.where(under <= limit, under, 0.0), np.where(beside <= limit, beside, 0.0))
-    counts = np.cumsum([len(loop) for loop in panels.values()])
-    return np.split(limit if through else deep, counts[:-1])
+
+    vertex: int
+    wall: int
+    at: Floats
+    moved: Floats
+    depth: float
+    foot: Floats | None
+    beside: list[Floats] = field(default_factory=list)
 
 
-def _hull_points(
-    body: Mesh,
-    level: Floats,
-    walls: Walls,
-    face: int,
-    loop: list[int],
-    moves: dict[tuple[int, int], Floats],
-    direction: Floats,
-    depths: Floats,
-) -> Floats:
-    wall, side = int(walls.of[face]), int(walls.side[face])
-    normal = body.normals[face]
-    root = ROOT * 20.0 * body.diagonal
-    points = []
-    near = float(walls.near[wall])
-    for vertex, moved, depth in zip(loop, _moved_out(body, level, walls, face, loop, moves), depths, strict=True):
-        at, way = body.vertices[vertex], moves[vertex, side]
-        up = side * float(level[vertex])
-        out = float(walls.foot[wall] - walls.slope[wall] * (up - near))
-        points += [at, at - normal * root, moved]
-        if depth > 1e-9:
-            down = at - direction * side * depth
-            points += [down, down - normal * root, down + way * max(out + walls.slope[wall] * depth, 0.0)]
-    found = np.array(points)
-    middle = found.mean(axis=0)
-    # a hair larger than they are, so that no film stays between neighbours that share a side
-    return np.asarray(middle + (found - middle) * (1.0 + OVERLAP))
+@dataclass(frozen=True, eq=False)
+class _Laying:
+    """Wedges as they are laid on the walls of a body: ``level`` (n,) heights over the joint, ``moves`` of corners."""
+
+    body: Mesh
+    level: Floats
+    walls: Walls
+    moves: dict[tuple[int, int], Floats]
+    direction: Floats
+
+    @cached_property
+    def inner(self) -> dict[tuple[int, int], float]:
+        """Edges (the lower vertex first) over which a wall goes on, and how far panels lap over them, mm: by more than
+        wedges are simplified by, and over slivers, which are too thin to be told as wall.
+        """
+        body, walls, bends = self.body, self.walls, bends_of(self.body)
+        thin = (walls.of < 0) & (tilts(body) >= 1.0)
+        sides = np.linalg.norm(body.corners - np.roll(body.corners, 1, axis=1), axis=2).max(axis=1)
+        high = np.where(thin, 2.0 * body.areas / np.maximum(sides, 1e-300), 0.0)
+        one, two = bends.pairs.T
+        wall = (walls.of[one] >= 0) | (walls.of[two] >= 0)
+        same = (walls.of[one] == walls.of[two]) & (walls.side[one] == walls.side[two])
+        own = np.flatnonzero(wall & (same | thin[one] | thin[two]))
+        laps = LAPS * SLACK * body.diagonal + high[one[own]] + high[two[own]]
+        return dict(zip(map(tuple, np.sort(bends.ends[own], axis=1).tolist()), laps.tolist(), strict=True))
+
+    @property
+    def root(self) -> float:
+        """How deep a wedge is rooted where it ends on metal, mm: what only touches leaves a film of nothing between."""
+        return ROOT * 20.0 * self.body.diagonal
+
+    def out(self, wall: int, height: float) -> float:
+        """How far a wall is moved out at a height over the joint on its own side, mm."""
+        walls = self.walls
+        return max(float(walls.foot[wall] - walls.slope[wall] * (height - walls.near[wall])), 0.0)
+
+    def moved_out(self, face: int, loop: list[int]) -> list[Floats]:
+        """Where the vertices of a panel come to by the draft of its wall."""
+        wall, side = int(self.walls.of[face]), int(self.walls.side[face])
+        outs = [self.out(wall, side * float(self.level[one])) for one in loop]
+        return [self.body.vertices[one] + self.moves[one, side] * out for one, out in zip(loop, outs, strict=True)]
+
+    def carried_on(self, panels: dict[int, list[int]], through: bool) -> list[_Corner]:
+        """The corners of all panels, with how far each is carried on toward the parting: as far as the body lies under
+        it or under where it was moved to, or ``through`` to the parting. Else nothing is carried where both stand over
+        sand alone.
+        """
+        body, walls, out = self.body, self.walls, []
+        above, way, most = [], [], []
+        for face, loop in panels.items():
+            wall, side = int(walls.of[face]), int(walls.side[face])
+            # carried on where the wall stands on its own side of the parting, so that the foot's fillet is taken in
+            end = min(float(walls.near[wall]), 0.0)
+            for vertex, moved in zip(loop, self.moved_out(face, loop), strict=True):
+                out.append(_Corner(vertex, wall, body.vertices[vertex], moved, 0.0, None))
+                above.append(body.vertices[vertex] + OFF * body.diagonal * self.moves[vertex, side])
+                way.append(-self.direction * side)
+                whole = side * float(self.level[vertex]) - end
+                most.append(whole if through else min(whole, self._reach(wall)))
+        tree, rays, limit = tree_of(body), np.array(way), np.array(most)
+        # a wall that stands on a level face meets it at its foot: rays begin a hair above, so that they meet it too
+        lift = OFF * body.diagonal
+        starts = (np.array(above), np.array([one.moved for one in out]))
+        found = [tree.nearest(start - lift * rays, rays)[0] - lift for start in starts]
+        deep = np.maximum(*(np.where(far <= limit, np.maximum(far, 0.0) + self.root, 0.0) for far in found))
+        for one, ray, depth in zip(out, rays, (limit if through else deep).tolist(), strict=True):
+            if depth > 1e-9:
+                side = -round(float(ray @ self.direction))
+                height = side * float(self.level[one.vertex]) - depth
+                one.depth = depth
+                one.foot = one.at + ray * depth + self.moves[one.vertex, side] * self.out(one.wall, height)
+        return out
+
+    def beside(self, corners: list[_Corner]) -> list[_Corner]:
+        """The same, where a wall runs into metal at its side carried on into that: moved straight out it would leave a
+        slit beside what curves or leans away.
+        """
+        into = self._neighbours()
+        owner, starts, ways = [], [], []
+        for one in corners:
+            for way in into.get((one.vertex, one.wall), []):
+                for at in (one.moved, one.foot):
+                    if at is not None:
+                        owner.append(one)
+                        starts.append(at)
+                        ways.append(way)
+        if not owner:
+            return corners
+        rays = np.array(ways)
+        far, face = tree_of(self.body).nearest(np.array(starts), rays)
+        # from outside only: what is in the metal already is rooted
+        meets = (face >= 0) & (np.einsum("ij,ij->i", self.body.normals[face], rays) < 0.0)
+        for nth in np.flatnonzero(meets).tolist():
+            if far[nth] <= self._reach(owner[nth].wall):
+                owner[nth].beside.append(starts[nth] + ways[nth] * (float(far[nth]) + self.root))
+        return corners
+
+    def _reach(self, wall: int) -> float:
+        """How far off metal is looked for that a wedge is to end in, mm."""
+        return FEET * float(self.walls.foot[wall]) + FILLET * self.body.diagonal
+
+    def _neighbours(self) -> dict[tuple[int, int], list[Floats]]:
+        """For each vertex and wall, level ways (3,) along the wall into the metal that it runs into there."""
+        bends, of = bends_of(self.body), self.walls.of
+        out: dict[tuple[int, int], list[Floats]] = {}
+        for mine, other in (bends.pairs.T, bends.pairs[:, ::-1].T):
+            inner = np.flatnonzero(bends.concave & (bends.bend_deg > INNER_DEG) & (of[mine] >= 0))
+            inner = inner[of[other[inner]] != of[mine[inner]]]
+            along = np.cross(self.direction, self.body.normals[mine[inner]])
+            along /= np.maximum(np.linalg.norm(along, axis=1), 1e-300)[:, None]
+            meets = np.einsum("ij,ij->i", along, self.body.normals[other[inner]])
+            for edge, way, slope in zip(inner.tolist(), along, meets.tolist(), strict=True):
+                if abs(slope) >= FACING:
+                    for vertex in bends.ends[edge].tolist():
+                        out.setdefault((vertex, int(of[mine[edge]])), []).append(way * (-1.0 if slope > 0.0 else 1.0))
+        return out
+
+    def hull_points(self, face: int, corners: list[_Corner]) -> Floats:
+        """(k, 3) points whose hull is the wedge of a panel."""
+        normal = self.body.normals[face]
+        side = int(self.walls.side[face])
+        points, shifts = [], []
+        for one, lap in zip(corners, self._laps(normal, [one.vertex for one in corners]), strict=True):
+            own = [one.at, one.at - normal * self.root, one.moved, *one.beside]
+            points += own
+            shifts += [lap] * len(own)
+            if one.foot is not None:
+                down = one.at - self.direction * side * one.depth
+                points += [down, down - normal * self.root, one.foot]
+                shifts += [lap - self.direction * float(lap @ self.direction)] * 3
+        found = np.array(points)
+        # a hair larger than they are, so that no film stays between neighbours that meet in a corner
+        middle = found.mean(axis=0)
+        return np.asarray(middle + (found - middle) * (1.0 + OVERLAP) + np.array(shifts))
+
+    def _laps(self, normal: Floats, loop: list[int]) -> list[Floats]:
+        """How far (3,) each corner of a panel is moved in its plane so that the panel laps over those beside it on its
+        wall: else what lies between is simplified to a film of nothing. Where the wall ends nothing is moved: that
+        would be a step.
+        """
+        points = self.body.vertices[loop]
+        along = np.roll(points, -1, axis=0) - points
+        along /= np.maximum(np.linalg.norm(along, axis=1), 1e-300)[:, None]
+        out = np.cross(along, normal)
+        shared = [self.inner.get((min(a, b), max(a, b)), 0.0) for a, b in pairwise([*loop, loop[0]])]
+        laps = []
+        for nth in range(len(loop)):
+            before, after, both = out[nth - 1], out[nth], (shared[nth - 1], shared[nth])
+            flat = 1.0 + float(before @ after)
+            if not any(both):
+                laps.append(np.zeros(3))
+            elif all(both) or flat > STRAIGHT:
+                laps.append(max(both) * (before + after) / max(flat, 0.5))
+            else:  # along the edge where the wall ends
+                way, across = (along[nth - 1], after) if both[1] else (-along[nth], before)
+                laps.append(max(both) * way / max(float(way @ across), 0.2))
+        return laps

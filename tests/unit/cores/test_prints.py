@@ -155,3 +155,25 @@ def test_a_core_print_lies_within_its_seat() -> None:
         left = (solid_of(made.core) ^ beyond) - solid_of(made.pattern)
         assert float(left.volume()) < 1e-6
         assert made.beyond(made.pattern.vertices).max() >= made.length_mm
+
+
+def test_beside_a_notch_a_print_leans_inward_all_round() -> None:
+    """A mouth between two lumps: made smaller about its middle the print would lean outward beside them, and lock."""
+    bed = M.cube([120, 80, 50], True) - M.cube([100, 60, 60], True).translate([0, 0, 10])
+    for y in (-30.0, 30.0):
+        bed += M.cylinder(45, 14, 14, SIDES).translate([0, y, -20])
+    mesh = mesh_of(bed)
+    middle = mesh.corners.mean(axis=1)
+    inside = (np.abs(middle) < [50.001, 30.001, 25.0]).all(axis=1) & (middle[:, 2] > -20.001)
+    hollow = hollow_of(mesh, np.flatnonzero(inside & (np.abs(mesh.normals[:, 2] - 1.0) + middle[:, 2] < 24.9)))
+    made = print_for_opening(hollow.openings[0], flat_joint(np.array([0.0, 0.0, 1.0]), 0.0), Wanted(), False)
+    for mesh in (made.pattern, made.core):
+        beyond = (mesh.corners[:, :, 2].min(axis=1) > 25.0 - 1e-6) & (mesh.areas > 1e-2)
+        slope = np.degrees(np.arcsin(np.clip(mesh.normals[beyond, 2], -1.0, 1.0)))
+        assert float(slope.min()) > made.taper_deg - 0.2 and solid_of(mesh).genus() == 0
+    top = made.pattern.vertices[:, 2].max()
+    lean = made.length_mm * np.tan(np.radians(made.taper_deg))
+    # each straight side stands in by the lean, the notches' sides by as much the other way
+    wide = solid_of(made.pattern).slice(float(top) - 0.01).bounds()
+    assert wide[2] - wide[0] == pytest.approx(100 - 2 * lean, abs=0.1)
+    assert wide[3] - wide[1] == pytest.approx(60 - 2 * lean, abs=0.1)

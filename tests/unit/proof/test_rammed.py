@@ -1,16 +1,19 @@
 """The pattern in the part's place: what is rammed is judged, and nothing is judged twice."""
 
+import manifold3d as m3
+import numpy as np
 import pytest
 
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
+from pounce.proof.rammed import asked_before
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.route.stops import CORES, DRAW, PART, PARTING, RAMMED, RAMMED_DRAW, RAMMED_PARTING, STOCK
 from pounce.stock.values import Draft, Fill, Machining
-from tests.conftest import model_of
+from tests.conftest import box, mesh_of, model_of
 from tests.shapes import SHAPES
 
 UP = (0.0, 0.0, 1.0)
@@ -45,6 +48,27 @@ def test_what_was_added_is_judged_along_the_same_draw(line: object) -> None:
     # the joint is the part's, at the height that Stock leaves it
     joint = r.need(RAMMED_PARTING).joint
     assert joint.level and joint.height_mm == pytest.approx(r.need(STOCK).joint_mm)
+
+
+def test_no_more_is_asked_of_a_leaned_wall_than_was_asked_of_the_part() -> None:
+    """A block of which every wall is asked for something else, and a frustum made of it that knows nothing of whence
+    its faces come: each stands for the wall that it was laid on. A boss stands for none.
+    """
+    part = mesh_of(box(40, 30, 20))
+    asked = 1.0 + np.arange(len(part.faces)) * 0.25
+    by_way = {tuple(np.round(n).astype(int)): max(a for m, a in zip(part.normals, asked, strict=True) if m @ n > 0.9)
+              for n in part.normals}  # fmt: skip
+    frustum = m3.Manifold.hull(box(40, 30, 0.01).translate([0, 0, 20]) + box(42, 32, 0.01).translate([-1, -1, 0]))
+    boss = m3.Manifold.cylinder(8, 5, 4, 64).translate([20, 15, 20])
+    body = mesh_of(frustum + boss)
+    body = body.tagged(body.tags.changed(np.ones(len(body.faces), bool), face=-1))
+    found = asked_before(part, asked, body)
+    for normal, middle, one in zip(body.normals, body.corners.mean(axis=1), found, strict=True):
+        way = tuple(np.round(normal).astype(int))
+        if middle[2] > 20.5:
+            assert np.isinf(one) or way == (0, 0, 1)
+        else:
+            assert 1.0 <= one <= by_way[way]
 
 
 def test_draft_takes_what_dragged_and_holds_no_sand_of_its_own() -> None:

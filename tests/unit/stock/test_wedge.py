@@ -4,6 +4,7 @@ import manifold3d as m3
 import numpy as np
 import pytest
 
+from pounce.draw.reachability import reach_along
 from pounce.parting.joint import flat_joint
 from pounce.solid.boolean import closed_solid
 from pounce.solid.features.patches import bends_of
@@ -109,3 +110,37 @@ def test_a_wall_whose_wedge_would_close_a_tunnel_leaves_the_others_theirs() -> N
     assert outside - 30 * 1.0 - 1.0 < section_area(made, 1e-3) < outside
     refused, none, _ = wedged(slit, 3.0, guard=lambda _made: "it is not wanted")
     assert refused is None and none == 0
+
+
+def _rib_on_a_cone() -> m3.Manifold:
+    end = m3.Manifold.cylinder(6, 14, 14, 48).translate([70, 0, 0])
+    rib = m3.Manifold.hull(end + box(8, 10, 50).translate([15, -5, 0]))
+    return m3.Manifold.cylinder(80, 30, 22, 96) + rib
+
+
+def _flange_on_a_pipe() -> m3.Manifold:
+    disc = m3.Manifold.cylinder(8, 36, 36, 64) + m3.Manifold.cylinder(60, 20, 20, 96)
+    return disc.rotate([0, 90, 0])
+
+
+def _bracket() -> m3.Manifold:
+    gusset = m3.CrossSection([np.array([[9, 9], [70, 9], [9, 70]], float)]).extrude(8).translate([0, 0, -4])
+    ell = box(100, 10, 60) + box(10, 80, 60)
+    return ell.translate([0, 0, -30]) + gusset
+
+
+# The gusset's slope meets the bracket's wall at half a right angle: a crumb stays in that corner.
+@pytest.mark.parametrize(
+    ("solid", "crumb_mm2"),
+    [(_rib_on_a_cone(), 0.02), (_flange_on_a_pipe(), 0.02), (_bracket(), 3.0)],
+    ids=["rib", "flange", "bracket"],
+)
+def test_wedges_leave_no_slit_where_they_end_on_metal_or_on_each_other(solid: m3.Manifold, crumb_mm2: float) -> None:
+    """All of these leave the sand by their own halves before, so they do after: what cannot is the inside of a slit
+    between a wedge and the level face it stands on, the round that curves away beside it, or its neighbour.
+    """
+    made, done, _ = wedged(solid, 2.0)
+    assert made is not None and done > 0
+    reach = reach_along(made, UP)
+    assert float(made.areas[~reach.up & ~reach.down].sum()) < crumb_mm2
+    assert lost(solid, made) < 1e-3
