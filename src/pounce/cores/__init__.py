@@ -7,4 +7,4 @@ at its openings · ``build`` one core whole · ``pieces`` long cores cut and joi
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 8
+VERSION = 9

@@ -1,6 +1,7 @@
 """What a master does about each cause: the lines of a plan, and what else may be tried where it is still found."""
 
 from collections.abc import Iterable
+from dataclasses import replace
 
 from pounce.base.finding import Remedy
 from pounce.base.units import count_words
@@ -31,7 +32,7 @@ def first_lines(causes: Iterable[Cause], cores: CoresResult | None, vessel_mm3: 
             out += [_of_remedy(cause, remedy) for remedy in cause.remedies if remedy.id == "ring-core"]
         elif cause.rule is Rule.DRAFT:
             out.append(draft_line(cause))
-    return sorted(_each_once(out), key=lambda line: _ORDER.index(line.kind))
+    return sorted(_like_bores(_each_once(out)), key=lambda line: _ORDER.index(line.kind))
 
 
 _ORDER = tuple(LineKind)
@@ -96,6 +97,28 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
         (Rule.HOLLOW,),
         _at(offer.at_mm),
     )
+
+
+def _like_bores(lines: list[Line]) -> list[Line]:
+    """Bores of one width that are cast solid, in one line: they are drilled or bored in one go."""
+    out: list[Line] = []
+    for line in lines:
+        nth = next((k for k, one in enumerate(out) if _alike(one, line)), None)
+        if nth is None:
+            out.append(line)
+            continue
+        one = out[nth]
+        count = count_words(len(one.changes) + len(line.changes))
+        figures = one.figures | {"volume_mm3": one.figures["volume_mm3"] + line.figures["volume_mm3"]}
+        text, changes = f"Cast the {count} {{wide_mm}} bores solid", (*one.changes, *line.changes)
+        out[nth] = replace(one, text=text, changes=changes, figures=figures)
+    return out
+
+
+def _alike(one: Line, other: Line) -> bool:
+    if one.kind is not LineKind.BORE or other.kind is not LineKind.BORE:
+        return False
+    return abs(one.figures["wide_mm"] - other.figures["wide_mm"]) < limits()["bores_alike"].value
 
 
 def _at(place: tuple[float, float, float]) -> str:

@@ -90,7 +90,8 @@ class Planner:
         ways = _apart([candidate.direction for candidate in draw.candidates])[:DRAWS]
         for nth, way in enumerate(ways):
             share = 0.1 + 0.5 * nth / len(ways)
-            one = self._way(way, first, span(progress, share, share + 0.5 / len(ways)))
+            free = bool(tried) and tried[0].plan.held_mm2 <= 0.0
+            one = self._way(way, first, span(progress, share, share + 0.5 / len(ways)), free)
             if one is not None:
                 tried = _unlike(sorted([*tried, one], key=lambda each: each.plan.order))
                 if found is not None:
@@ -122,8 +123,10 @@ class Planner:
     def _run(self, job: Job, progress: Progress) -> Results:
         return self._pipeline.run(job, self._model, progress, skip=SKIPPED)
 
-    def _way(self, way: Way, first: Results, progress: Progress) -> Tried | None:
-        """The best that was found for one draw; None where a stop cannot work along it."""
+    def _way(self, way: Way, first: Results, progress: Progress, free: bool) -> Tried | None:
+        """The best that was found for one draw; None where a stop cannot work along it, and where it holds sand though
+        another way is ``free`` of that: it is no rival, and draft, which takes longest, frees nothing.
+        """
         line = _draw_line(way)
         start = self._start
         progress(0.0, "Trying a draw")
@@ -134,7 +137,12 @@ class Planner:
             return None
         volume = results.need(PART).volume_mm3
         wanted = first_lines(results.causes.open, results.cores, limits()["vessel_share"].value * volume)
-        best = self._tried((line, *wanted), span(progress, 0.2, 0.5))
+        upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
+        if free and len(upright) < len(wanted):
+            bare_one = self._tried((line, *upright), span(progress, 0.2, 0.3))
+            if bare_one is None or bare_one.plan.held_mm2 > 0.0:
+                return None
+        best = self._tried((line, *wanted), span(progress, 0.3, 0.5))
         if best is None:
             return None
         return self._without_failed(best, span(progress, 0.5, 1.0))

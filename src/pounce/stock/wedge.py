@@ -25,8 +25,8 @@ from pounce.solid.weld import without_crumbs
 from pounce.stock.body import ROOT, solid_of
 from pounce.stock.walls import Walls
 
-# More panels than this take too long to be united one by one.
-MOST = 1500
+# More panels than this take too long to be united one by one, and more walls to be tried one by one.
+MOST, MOST_TRIED = 1500, 80
 OVERLAP = 2e-5
 # How far hulls may be simplified while they are united, as a share of the diagonal; and how far corners of a panel,
 # moved out, may stand off one plane (root mean square, mm): along a shaped joint the draft grows unevenly over a wall.
@@ -82,7 +82,7 @@ def wedges(
         other = made_with(through)
         if other is not None and guard(other) is None:
             return other, len(through), len(numbers) - len(through), ""
-        fitting = _fitting(base, hulls, SLACK * body.diagonal)
+        fitting = _fitting(base, hulls, SLACK * body.diagonal) if len(hulls) <= MOST_TRIED else {}
         if not fitting or len(fitting) == len(hulls):
             return None, 0, len(numbers), why
         made = made_with(fitting)

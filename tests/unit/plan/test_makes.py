@@ -67,6 +67,20 @@ def test_a_small_bore_is_cast_solid_and_a_wide_one_is_cored(wide: float) -> None
     assert "locks" in large.reason_words() and large.words() == "Core for the bore"
 
 
+def test_bores_of_one_width_are_one_line(cores: CoresResult) -> None:
+    wide = 0.5 * limits()["plan_bored_under"].value
+    several = tuple(
+        offer(at_mm=(10.0 * k, 0.0, 0.0), figures={"wide_mm": wide + more}) for k, more in enumerate((0.0, 0.01, 2.0))
+    )
+    held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": several})
+    told = [cause(Rule.HOLLOW, place_mm=one.at_mm) for one in several]
+    both, other = first_lines(told, held, VESSEL)
+    assert both.changes == tuple(MakeHollow(one.at_mm, "drill") for one in several[:2])
+    assert both.words().startswith("Cast the two ") and both.words().endswith("mm bores solid")
+    assert both.figures["volume_mm3"] == sum(one.volume_mm3 for one in several[:2])
+    assert other.changes == (MakeHollow(several[2].at_mm, "drill"),) and "bore solid" in other.words()
+
+
 @pytest.mark.parametrize(
     "changes", [{"openings": 1}, {"name": "hollow"}, {"volume_mm3": 2.0 * VESSEL}, {"figures": {}}]
 )
