@@ -42,6 +42,7 @@ MENDED = 2
 SKIPPED = frozenset({SETTING.id, PATTERN.id, MOULD.id, LOGBOOK.id})
 # From clean to locked, as they are listed.
 _VERDICTS = tuple(Verdict)
+OWN_AXES = ((0.0, 0.0, 1.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
 Found = Callable[[tuple[Plan, ...]], None]
 Way = tuple[float, float, float]
 
@@ -87,10 +88,13 @@ class Planner:
                 "Nothing has to draw from this pattern, so there is nothing to plan.", "Choose a pattern that is drawn."
             )
         tried: list[Tried] = []
-        ways = _apart([candidate.direction for candidate in draw.candidates])[:DRAWS]
+        likely = _apart([candidate.direction for candidate in draw.candidates])
+        ways = _apart([*likely[:DRAWS], *OWN_AXES])
         for nth, way in enumerate(ways):
-            share = 0.1 + 0.5 * nth / len(ways)
             free = bool(tried) and tried[0].plan.held_mm2 <= 0.0
+            if nth >= min(DRAWS, len(likely)) and free:
+                break  # the own axes that the search thought little of are tried where nothing leaves the sand
+            share = 0.1 + 0.5 * nth / len(ways)
             one = self._way(way, first, span(progress, share, share + 0.5 / len(ways)), free)
             if one is not None:
                 tried = _unlike(sorted([*tried, one], key=lambda each: each.plan.order))
@@ -160,8 +164,8 @@ class Planner:
         return Tried(lines, job, results, self._plan(lines, job, results, failed), failed)
 
     def _without_failed(self, tried: Tried, progress: Progress) -> Tried:
-        """The same less what could not be made, a core that failed, a line that could not be worked, and less lines that
-        found nothing to do.
+        """The same less what could not be made, a core that failed, a line that could not be worked, and less lines
+        that found nothing to do.
         """
         why = {line.id: _failure(line, tried) for line in tried.lines}
         kept = tuple(line for line in tried.lines if not why[line.id] and not _idle(line, tried))
