@@ -8,4 +8,4 @@ face.
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 4
+VERSION = 5

@@ -36,6 +36,8 @@ SLENDER_SKY = 0.2
 # Locked under this share of the surface counts as nothing.
 NOTHING = 1e-3
 SQUARE = float(np.sin(np.radians(1.0)))
+# A wall that leans less than this has draft; more is a slope.
+DRAFTED_DEG = 5.0
 # Two shown draws are at least this far apart.
 APART_DEG = 12.0
 
@@ -276,7 +278,9 @@ def _score(
     level = np.abs(slope) > np.cos(np.radians(1.0))
     slack = 2e-3 * one.depth
     at_joint = level & (np.abs(heights - one.height) <= slack)
-    square = (np.abs(slope) < SQUARE) | level
+    # walls that have their draft already say as much of how the part was meant to be drawn as square ones
+    leaves = np.where(heights >= one.height, one.up, one.down)
+    square = (np.abs(slope) < SQUARE) | level | (leaves & (np.abs(slope) < np.sin(np.radians(DRAFTED_DEG))))
     deeper = max(one.high - one.height, one.height - one.low)
     rest = max(one.locked - one.never, 0.0)
     return Score(

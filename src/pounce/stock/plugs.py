@@ -1,6 +1,7 @@
 """Holes filled flush or proud with a centre mark, and worn places levelled."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -9,11 +10,11 @@ from pounce.metals.tables import limits
 from pounce.solid import boolean
 from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.features.values import Feature
-from pounce.solid.frame import across
+from pounce.solid.frame import across, unit
 from pounce.solid.hollow import capped, rims
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.pick import nearest_face, touching
-from pounce.solid.polygons import triangulated
+from pounce.solid.polygons import bulged, triangulated
 from pounce.solid.rim import rim_loops, shell
 from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
@@ -33,6 +34,8 @@ LOOKS_UP = 0.2
 STEEP = -0.2
 # A plug of less than this share of its hole has closed something else.
 LEAST_FILL = 0.1
+# A rim that rises and falls by less than this share of the diagonal is flat.
+FLAT_RIM = 1e-5
 # A flat patch of less than this share of the radius squared is a facet of a curve.
 FLAT_PATCH = 0.05
 
@@ -162,13 +165,44 @@ def _caps(body: Mesh, faces: Ints, axis: Floats) -> tuple[list[Ints], list[tuple
             raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
         order = ids if area > 0.0 else ids[::-1]
         ring = flat if area > 0.0 else flat[::-1]
-        cap = order[triangulated([ring])]
-        if area < 0.0:
-            cap = cap[:, ::-1]
-        new.append(cap)
+        cap = order[_level_with(body, faces, order, ring, (points if area > 0.0 else points[::-1]) @ axis)]
+        new.append(cap if area > 0.0 else cap[:, ::-1])
         crosses = np.cross(points - points.mean(axis=0), np.roll(points, -1, axis=0) - points.mean(axis=0)).sum(axis=0)
         mouths.append((points.mean(axis=0), crosses / max(float(np.linalg.norm(crosses)), 1e-300)))
     return new, mouths
+
+
+def _level_with(body: Mesh, faces: Ints, ring: Ints, flat: Floats, heights: Floats) -> Ints:
+    """Triangles (k, 3) over the corners of a rim, at ``heights`` along the hole over their places ``flat`` (n, 2).
+
+    Where the rim runs over a ridge, as of an end that leans to both halves, they are laid as the faces beside it lie.
+    """
+    plain = triangulated([flat])
+    if float(np.ptp(heights)) < FLAT_RIM * body.diagonal:
+        return plain
+    beside = is_among(body.faces, ring).sum(axis=1) == 2
+    beside[faces] = False
+    # each edge of the rim with what the face beside it looks to
+    normals = {
+        frozenset(edge): body.normals[face]
+        for face in np.flatnonzero(beside).tolist()
+        for edge in [[vertex for vertex in body.faces[face].tolist() if vertex in ring]]
+    }
+
+    def bend(cut: Ints) -> float:
+        """How far the faces beside the rim turn to those of the cap, over all of it, mm."""
+        out = 0.0
+        points = body.vertices[ring]
+        for one in cut.tolist():
+            way = unit(np.cross(points[one[1]] - points[one[0]], points[one[2]] - points[one[0]]))
+            for a, b in pairwise([*one, one[0]]):
+                other = normals.get(frozenset((int(ring[a]), int(ring[b]))))
+                if other is not None:
+                    out += float(np.linalg.norm(points[a] - points[b])) * (1.0 - abs(float(way @ other)))
+        return out
+
+    cuts = [plain, bulged(flat, heights, plain, True), bulged(flat, heights, plain, False)]
+    return min(cuts, key=bend)
 
 
 def _cone(tip_from: Floats, normal: Floats, radius: float) -> Mesh:

@@ -50,6 +50,27 @@ def test_a_box_lies_low_and_wide_on_its_largest_face() -> None:
     assert abs(best(box(80, 12, 60))[1]) == 1.0
 
 
+@pytest.mark.parametrize("upright", [(90.0, 0.0, 0.0), (0.0, 0.0, 0.0)])
+def test_a_part_with_draft_is_drawn_the_way_it_was_drafted_for(upright: tuple[float, float, float]) -> None:
+    """A flanged bar: its ends and the faces of its flange lean by three degrees from one plane through its axis, and
+    are square to the plane across it.
+    """
+    bar = M.cylinder(150, 20, 20, 64, True).rotate([0, 90, 0])
+    bar += M.cylinder(16, 32, 32, 64, True).rotate([0, 90, 0]).translate([-30, 0, 0])
+    for at, side in ((-75.0, -1.0), (75.0, 1.0), (-38.0, -1.0), (-22.0, 1.0)):
+        for half in (1.0, -1.0):
+            lean = np.array([side, 0.0, half * np.tan(np.radians(3.0))])
+            reach = box(200, 200, 100).translate([-100, -100, 0 if half > 0 else -100])
+            beyond = reach - reach.trim_by_plane((-lean).tolist(), -side * at)
+            if abs(at) < 70.0:
+                ring = M.cylinder(40, 60, 60, 64) - M.cylinder(60, 20, 20, 64, True)
+                beyond ^= ring.rotate([0, 90, 0]).translate([at if side > 0 else at - 40, 0, 0])
+            bar -= beyond
+    found = best(bar.rotate(upright))
+    meant = mesh_of(M.cylinder(10, 1, 1, 8).rotate(upright)).centre_of_mass
+    assert abs(float(found @ unit(meant))) > 0.999
+
+
 def test_the_candidates_say_why_and_what_they_cost() -> None:
     found = search(mesh_of(M.sphere(20, 64) - M.cylinder(60, 5, 5, 48, True)), silent)
     assert len(found) >= 3

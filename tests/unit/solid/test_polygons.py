@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pounce.solid.mesh import areas_of
-from pounce.solid.polygons import spanned, triangulated
+from pounce.solid.polygons import bulged, spanned, triangulated
 
 
 def _flat(points: np.ndarray) -> np.ndarray:
@@ -55,3 +55,25 @@ def test_a_loop_that_folds_over_itself_is_fanned_out_so_that_it_closes_all_the_s
     assert len(spanned(bow)) == 2
     line = np.array([[0.0, 0.0, 0.0], [1.0, 0.0, 0.0], [2.0, 0.0, 0.0]])
     assert spanned(line).tolist() == [[0, 1, 2]]
+
+
+def test_a_rim_over_a_ridge_is_cut_up_along_it() -> None:
+    """A circle on a roof of two planes: upward the cap is the roof, downward its valleys are bridged."""
+    turn = np.linspace(0.0, 2.0 * np.pi, 32, endpoint=False)
+    flat = 10.0 * np.column_stack([np.cos(turn), np.sin(turn)])
+    heights = -0.1 * np.abs(flat[:, 1])
+    points = np.column_stack([flat, heights])
+    plain = triangulated([flat])
+    volume = {}
+    for up in (True, False):
+        cut = bulged(flat, heights, plain, up)
+        assert len(cut) == 30 and len(np.unique(cut)) == 32
+        a, b, c = (flat[cut[:, k]] for k in range(3))
+        turned = (b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0]
+        assert turned.min() > 0.0 and turned.sum() / 2.0 == pytest.approx(16.0 * 100.0 * np.sin(2.0 * np.pi / 32.0))
+        volume[up] = float((turned / 6.0 * heights[cut].sum(axis=1)).sum())
+        way = np.cross(points[cut[:, 1]] - points[cut[:, 0]], points[cut[:, 2]] - points[cut[:, 0]])
+        way /= np.linalg.norm(way, axis=1)[:, None]
+        if up:  # two planes and nothing else
+            assert np.abs(np.abs(way[:, 1]) - 0.1 / np.sqrt(1.01)).max() < 1e-9
+    assert volume[True] > volume[False] + 50.0

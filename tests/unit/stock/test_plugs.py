@@ -77,3 +77,16 @@ def test_drilling_places_follow_an_own_contraction() -> None:
     assert stock.drill[0].at_mm[0] == pytest.approx(
         50.0, abs=1e-3
     )  # pattern and casting agree: what was wanted comes out
+
+
+def test_a_hole_whose_rim_runs_over_a_ridge_is_closed_along_it() -> None:
+    """A bar that is drafted both ways from the middle, bored through its ends: filled it is the bar again."""
+    half = m3.CrossSection([np.array([[-40, 0], [40, 0], [39, 15], [-39, 15]], float)]).extrude(30)
+    bar = (half + half.mirror([0, 1, 0])).rotate([90, 0, 0]).translate([0, 15, 0])
+    bored = bar - M.cylinder(100, 4, 4, 48, True).rotate([0, 90, 0])
+    stock = stocked(bored, Fill(), height=0.0).need(STOCK)
+    assert is_closed(stock.mesh)
+    assert stock.mesh.volume == pytest.approx(bar.volume(), rel=1e-9), "no mark: along the draw it would lock"
+    ends = np.abs(stock.mesh.normals[:, 0]) > 0.99
+    lean = np.degrees(np.arcsin(np.abs(stock.mesh.normals[ends, 2])))
+    assert lean == pytest.approx(np.degrees(np.arctan(1.0 / 15.0)), abs=0.01)
