@@ -10,7 +10,7 @@ from pounce.metals.tables import limits
 from pounce.solid import boolean
 from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.features.values import Feature
-from pounce.solid.frame import across, unit
+from pounce.solid.frame import across
 from pounce.solid.hollow import capped, rims
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.pick import nearest_face, touching
@@ -194,7 +194,8 @@ def _level_with(body: Mesh, faces: Ints, ring: Ints, flat: Floats, heights: Floa
         out = 0.0
         points = body.vertices[ring]
         for one in cut.tolist():
-            way = unit(np.cross(points[one[1]] - points[one[0]], points[one[2]] - points[one[0]]))
+            way = np.cross(points[one[1]] - points[one[0]], points[one[2]] - points[one[0]])
+            way /= max(float(np.linalg.norm(way)), 1e-300)  # a cap may hold triangles of no area
             for a, b in pairwise([*one, one[0]]):
                 other = normals.get(frozenset((int(ring[a]), int(ring[b]))))
                 if other is not None:
