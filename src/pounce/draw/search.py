@@ -19,6 +19,7 @@ from pounce.draw.relief import relief_along, worth_following
 from pounce.draw.scan import Pieces, locked_at
 from pounce.draw.values import Candidate, Score
 from pounce.draw.ways import Ways, ring_round, ways_of
+from pounce.metals.tables import limits
 from pounce.solid.frame import axis_name
 from pounce.solid.mesh import Bools, Edges, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
@@ -36,8 +37,6 @@ SLENDER_SKY = 0.2
 # Locked under this share of the surface counts as nothing.
 NOTHING = 1e-3
 SQUARE = float(np.sin(np.radians(1.0)))
-# A wall that leans less than this has draft; more is a slope.
-DRAFTED_DEG = 5.0
 # Two shown draws are at least this far apart.
 APART_DEG = 12.0
 
@@ -280,7 +279,8 @@ def _score(
     at_joint = level & (np.abs(heights - one.height) <= slack)
     # walls that have their draft already say as much of how the part was meant to be drawn as square ones
     leaves = np.where(heights >= one.height, one.up, one.down)
-    square = (np.abs(slope) < SQUARE) | level | (leaves & (np.abs(slope) < np.sin(np.radians(DRAFTED_DEG))))
+    drafted = leaves & (np.abs(slope) < np.sin(np.radians(limits()["drafted_upto"].value)))
+    square = (np.abs(slope) < SQUARE) | level | drafted
     deeper = max(one.high - one.height, one.height - one.low)
     rest = max(one.locked - one.never, 0.0)
     return Score(

@@ -44,10 +44,9 @@ class Score:
     ``locked_open`` and ``locked_hollow`` lock at any joint, the latter deep in a hollow; ``locked_flat`` locks at
     the best flat joint and no other way is taken; ``relief`` rise and fall of the joint; ``wall`` untapered wall, by
     its distance from the joint; ``half_depth`` the deeper half; ``flat_face`` flat surface in the joint; ``square``
-    surface square or parallel to the draw, or in walls
-    that have their draft; ``tilted`` 1 and more off the own axes, a little for y and x; ``slender``
-    surface that draws but sees so little sky that its sand would be a slender core; ``whole`` 1 when the pattern
-    stays whole on a flat back; ``cores`` hollows that would want a core.
+    surface square or parallel to the draw, or in walls that have their draft; ``tilted`` 1 and more off the own axes, a
+    little for y and x; ``slender`` surface that draws but sees so little sky that its sand would be a slender core;
+    ``whole`` 1 when the pattern stays whole on a flat back; ``cores`` hollows that would want a core.
     """
 
     locked_open: float

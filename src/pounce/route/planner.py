@@ -316,7 +316,8 @@ def _failure(line: Line, tried: Tried) -> str:
     results = tried.results
     worked = [results.need(STOCK).lines[nth] for nth in stock_lines_of(tried.job, line)]
     # a line that did some of what it was to do stays: what it left is found by the proof
-    troubles = [one.trouble for one in worked if one.added_mm3 <= 0.0 and one.taken_mm3 <= 0.0]
+    done = any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 for one in worked)
+    troubles = [] if done else [one.trouble for one in worked]
     cores = () if results.cores is None else results.cores.findings
     made = {_at(change.at_mm) for change in line.changes if isinstance(change, MakeHollow) and change.how == "core"}
     troubles += [one.words() for one in cores if one.code == "core-failed" and _at(one.place_mm) in made]
