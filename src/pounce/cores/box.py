@@ -106,7 +106,7 @@ def light_of(core: Mesh) -> Mesh:
         raise UserFault("The core came out open, so no box can be made for it.", "Point at one bore of the hollow.")
     found = solid
     for share in COARSER:
-        found = solid.simplify(share * core.diagonal)
+        found = boolean.simplified(solid, share * core.diagonal)
         if found.num_tri() <= ENOUGH:
             break
     return boolean.bare_mesh(found)

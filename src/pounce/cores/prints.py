@@ -6,7 +6,7 @@ core's own print is less by the clearance all round and at its end.
 """
 
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import product
 
 import numpy as np
 import shapely
@@ -14,6 +14,7 @@ import shapely.affinity
 from shapely.geometry import Polygon
 
 from pounce.base.errors import UserFault
+from pounce.cores.drawn import leaned, less, loft, prism, seen_whole, share, without_necks
 from pounce.cores.values import STEEPEST_DEG, WIDEST, Print
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
@@ -21,7 +22,6 @@ from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.hollow import Opening
 from pounce.solid.mesh import Floats
-from pounce.solid.polygons import triangulated
 
 # An opening that looks along the draw within this cosine gets an upright print.
 UPRIGHT = 0.8
@@ -31,11 +31,6 @@ ROOT = 0.01
 NECK = 0.5
 # A flat keeps this far off the corners of an outline, mm.
 HAIR = 0.02
-# A side looks away from the middle of its outline when it is this share of the mean half width off it; corners that
-# look inward by more than this lean as fans of so wide steps, radians.
-SEEN, REFLEX, FAN = 0.3, 1e-6, 0.3
-# Fans lap over the sides beside them by so much, radians, so that no film stays between.
-LAP = 0.01
 # An outline this near to a circle (area over that of the circle as wide as it) is a round print; a square has 1.27.
 ROUND = (0.93, 1.06)
 
@@ -122,8 +117,8 @@ def print_for_opening(opening: Opening, joint: Joint, wanted: Wanted, keyed: boo
     begin = far if outline is not own else near
     pattern, core, bearing = made(frame, outline, begin, far, length, taper, clear, keyed, joint)
     if outline is not own:  # a neck as wide as the hollow roots the wide print in it
-        pattern += frame.placed(_prism(own, near - ROOT, far + NECK))
-        core += frame.placed(_prism(_less(own, 0.0), near - 2.0 * ROOT, far + NECK + clear))
+        pattern += frame.placed(prism(own, near - ROOT, far + NECK))
+        core += frame.placed(prism(less(own, 0.0), near - 2.0 * ROOT, far + NECK + clear))
     if kind == "tail":
         pattern, core = _tailed(pattern, core, frame, joint, clear, taper)
     return Print(
@@ -186,94 +181,6 @@ class _Frame:
         return solid.transform(matrix)
 
 
-def _loft(outline: Polygon, sections: list[tuple[float, float]]) -> Solid:
-    """The outline drawn through sections (height, share of its size about its middle), closed at both ends."""
-    points = np.array(outline.exterior.coords)[:-1]
-    middle = np.array(outline.centroid.coords[0])
-    count = len(points)
-    rows = [np.column_stack([middle + share * (points - middle), np.full(count, z)]) for z, share in sections]
-    cap = triangulated([points], 1e-9)
-    a = np.arange(count)
-    b = np.roll(a, -1)
-    faces = [cap[:, ::-1], cap + count * (len(rows) - 1)]
-    for k in range(len(rows) - 1):
-        low, high = k * count, (k + 1) * count
-        faces += [np.stack([a + low, b + low, b + high], 1), np.stack([a + low, b + high, a + high], 1)]
-    return boolean.tool_solid(np.concatenate(rows), np.concatenate(faces))
-
-
-def _prism(outline: Polygon, start: float, stop: float) -> Solid:
-    return _loft(outline, [(start, 1.0), (stop, 1.0)])
-
-
-def _less(outline: Polygon, by: float) -> Polygon:
-    less = outline.buffer(-by, join_style="mitre")
-    # thin necks are lost to the clearance: what holds the core is left
-    inner = max(getattr(less, "geoms", [less]), key=lambda part: part.area)
-    if inner.area < 0.5 * outline.area:
-        raise UserFault(
-            "The clearance leaves nothing of this print.", "Give it less clearance, or close the opening flush."
-        )
-    return shapely.geometry.polygon.orient(Polygon(inner.exterior))
-
-
-def _share(outline: Polygon, tall: float, taper_deg: float) -> float:
-    """By how much the far end is smaller so that walls lean by the taper in the mean."""
-    less = tall * float(np.tan(np.radians(taper_deg))) / float(2.0 * outline.area / outline.length)
-    return max(0.2, 1.0 - less)
-
-
-def _seen_whole(outline: Polygon) -> bool:
-    """Whether all sides look squarely enough away from the middle that the outline made smaller about it leans them
-    all inward. Beside a notch they would lean outward, and lock.
-    """
-    points = np.array(outline.exterior.coords)
-    along = np.diff(points, axis=0)
-    normal = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.linalg.norm(along, axis=1), 1e-12)[:, None]
-    off = np.einsum("ij,ij->i", points[:-1] - np.array(outline.centroid.coords[0]), normal)
-    return bool(off.min() > SEEN * 2.0 * outline.area / outline.length)
-
-
-def _leaned(outline: Polygon, start: float, insets: list[tuple[float, float]]) -> Solid:
-    """The outline drawn up from ``start``, every side moved in at each of these heights by so much (height, mm)."""
-    solid = _prism(outline, start, insets[-1][0])
-    points = np.array(outline.exterior.coords)[:-1]
-    after = np.roll(points, -1, axis=0)
-    along = after - points
-    long = np.linalg.norm(along, axis=1)
-    inward = np.column_stack([-along[:, 1], along[:, 0]]) / np.maximum(long, 1e-12)[:, None]
-    before = np.roll(inward, 1, axis=0)
-    turn = np.arctan2(before[:, 0] * inward[:, 1] - before[:, 1] * inward[:, 0], (before * inward).sum(axis=1))
-    # round a corner that looks into the outline the sides beside it part as they move in
-    fans = [
-        (at, at - HAIR * way, _fan(float(np.arctan2(way[1], way[0])) + LAP, float(by) - 2.0 * LAP))
-        for at, way, by in zip(points, before, turn, strict=True)
-        if by < -REFLEX
-    ]
-    less = []
-    for (low, first), (high, last) in pairwise(insets):
-        for a, b, way in zip(points[long > 1e-9], after[long > 1e-9], inward[long > 1e-9], strict=True):
-            section = ((-HAIR, low), (first, low), (last, high), (last, high + HAIR), (-HAIR, high + HAIR))
-            less.append(boolean.hull_tool(np.array([[*(at + way * by), z] for at in (a, b) for by, z in section])))
-        for at, behind, fan in fans:
-            rows = ((first, low), (last, high), (last, high + HAIR))
-            found = [[*one, z] for one in (at, behind) for z in (low, high + HAIR)]
-            found += [[*(at + by * one), z] for by, z in rows for one in fan]
-            less.append(boolean.hull_tool(np.array(found)))
-    return solid - boolean.united(less)
-
-
-def _fan(start: float, turn: float) -> Floats:
-    """(k, 2) ways from one to another, out to the sides of what they are inscribed in."""
-    count = max(int(np.ceil(abs(turn) / FAN)), 1)
-    way = start + turn * np.linspace(0.0, 1.0, count + 1)
-    between = start + turn * (np.arange(count) + 0.5) / count
-    out = 1.0 / np.cos(turn / count / 2.0)
-    return np.concatenate(
-        [np.column_stack([np.cos(way), np.sin(way)]), out * np.column_stack([np.cos(between), np.sin(between)])]
-    )
-
-
 def _upright(
     frame: _Frame,
     outline: Polygon,
@@ -286,29 +193,31 @@ def _upright(
     joint: Joint,
 ) -> tuple[Solid, Solid, tuple[float, float]]:
     end = far + length
-    inner = _less(outline, clear)
+    inner = less(outline, clear)
     chamfer = min(limits()["print_lead_in"].value, 0.3 * length)
     stop = end - clear
-    if _seen_whole(outline):
+    if seen_whole(outline):
         # where the rim is not flat its lower side stands out of the wall as a stem: that draws too
-        stem = 2.0 - _share(outline, far - near + ROOT, min(taper, limits()["print_stem_lean"].value))
-        pattern = _loft(outline, [(near - ROOT, stem), (far, 1.0), (end, _share(outline, length, taper))])
-        slim = _share(inner, length - clear - chamfer, taper)
+        stem = 2.0 - share(outline, far - near + ROOT, min(taper, limits()["print_stem_lean"].value))
+        pattern = loft(outline, [(near - ROOT, stem), (far, 1.0), (end, share(outline, length, taper))])
+        slim = share(inner, length - clear - chamfer, taper)
         lead = max(0.3, 1.0 - chamfer / max(slim * 2.0 * inner.area / inner.length, 1e-9))
-        core = _loft(inner, [(near - 2.0 * ROOT, 1.0), (far, 1.0), (stop - chamfer, slim), (stop, slim * lead)])
+        core = loft(inner, [(near - 2.0 * ROOT, 1.0), (far, 1.0), (stop - chamfer, slim), (stop, slim * lead)])
     else:
         slope = float(np.tan(np.radians(taper)))
-        pattern = _leaned(outline, near - ROOT, [(far, 0.0), (end, slope * length)])
+        outline = without_necks(outline, slope * length)
+        inner = less(outline, clear)
+        pattern = leaned(outline, near - ROOT, [(far, 0.0), (end, slope * length)])
         slim = slope * (stop - chamfer - far)
-        core = _leaned(inner, near - 2.0 * ROOT, [(far, 0.0), (stop - chamfer, slim), (stop, slim + chamfer)])
+        core = leaned(inner, near - 2.0 * ROOT, [(far, 0.0), (stop - chamfer, slim), (stop, slim + chamfer)])
     if keyed:
         middle = float(outline.centroid.x)
         edge = float(outline.bounds[2]) - middle
-        at = middle + limits()["print_flat"].value * edge * _share(outline, length, taper)
+        at = middle + limits()["print_flat"].value * edge * share(outline, length, taper)
         lean = float(np.tan(np.radians(taper)))
         # a flat that leans with the taper, so that it draws
         normal = np.array([-1.0, 0.0, -lean])
-        pattern = pattern.trim_by_plane(normal, -(at + lean * end))
+        pattern = _trimmed(pattern, normal, -(at + lean * end))
         core = _beyond(core, far, normal, -(at + lean * end) + clear * float(np.linalg.norm(normal)))
     seat = pattern.slice(end - HAIR).area()
     holds = (seat, 0.0) if float(frame.axis @ joint.up) > 0.0 else (0.0, seat)
@@ -323,9 +232,19 @@ def _clear_of(at: float, heights: Floats) -> float:
 
 
 def _beyond(core: Solid, far: float, normal: Floats, offset: float) -> Solid:
-    """Trimmed by the plane beyond the rim only: inside it the hollow's own wall counts."""
-    inner, outer = core.trim_by_plane([0.0, 0.0, -1.0], -far), core.trim_by_plane([0.0, 0.0, 1.0], far)
-    return inner + outer.trim_by_plane(normal, offset)
+    """Trimmed by the plane beyond the rim only: inside it the hollow's own wall counts. One cut: two halves put
+    together again keep a film between them.
+    """
+    low, high = np.reshape(core.bounding_box(), (2, 3)) + np.array([[-1.0], [1.0]])
+    low[2] = far
+    wide = boolean.hull_tool(np.array(list(product(*zip(low, high, strict=True)))))
+    return core - _trimmed(wide, -normal, -offset)
+
+
+def _trimmed(solid: Solid, normal: Floats, offset: float) -> Solid:
+    """What lies where normal . x is no less than the offset; manifold3d itself takes the offset along a unit normal."""
+    long = float(np.linalg.norm(normal))
+    return solid.trim_by_plane(normal / long, offset / long)
 
 
 def _lying(
@@ -362,16 +281,16 @@ def _lying(
         if seat.area < 0.5 * outline.area:
             seat = outline
     end = far + length + tall * slope
-    pattern = _prism(seat, near - ROOT, end)
+    pattern = prism(seat, near - ROOT, end)
     for sign in (1.0, -1.0):
         # the end leans away from the joint both ways, so that both halves draw
         normal = np.array([0.0, -sign * slope, -1.0])
-        pattern = pattern.trim_by_plane(normal, -(end + sign * slope * frame.level))
-    core = _prism(_less(seat, clear), near - 2.0 * ROOT, far + length - clear)
+        pattern = _trimmed(pattern, normal, -(end + sign * slope * frame.level))
+    core = prism(less(seat, clear), near - 2.0 * ROOT, far + length - clear)
     if keyed:
         top = float(points[:, 1].max())
         at = frame.level + limits()["print_flat"].value * (top - frame.level)
-        at = _clear_of(at, np.r_[points[:, 1], np.array(_less(seat, clear).exterior.coords)[:, 1] + clear])
+        at = _clear_of(at, np.r_[points[:, 1], np.array(less(seat, clear).exterior.coords)[:, 1] + clear])
         pattern = _beyond(pattern, far, np.array([0.0, -1.0, 0.0]), -at)
         core = _beyond(core, far, np.array([0.0, -1.0, 0.0]), -at + clear)
     wide = float(seat.bounds[2] - seat.bounds[0])

@@ -44,12 +44,13 @@ def write_model(path: Path, name: str, mesh: Mesh, bodies: int | None = None) ->
         ready = readied(mesh, bodies)
         # a sliver that is just wide enough in single precision may be none in a file's decimals: more of them, then
         # without the slivers
-        for decimals in TRIED if path.suffix == ".3mf" else TRIED[:1]:
+        tried = TRIED if path.suffix == ".3mf" else TRIED[:1]
+        for decimals in tried:
             try:
                 return _written(path, name, ready, decimals)
             except NotProven:
                 continue
-        return _written(path, name, readied(mesh, bodies, anew=True), TRIED[0])
+        return _written(path, name, readied(mesh, bodies, anew=True), tried[0])
     except UserFault as fault:
         raise type(fault)(f"{name}: {fault.what}", fault.try_this) from None
 

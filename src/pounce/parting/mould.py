@@ -24,7 +24,7 @@ def blocks_of(mesh: Mesh, joint: Joint, halves: bool, toward: Floats) -> Blocks:
     if solid is None:
         raise UserFault("The part's shell is open, so the mould cannot be shown.", "Close it where it is drawn.")
     if len(mesh.faces) > MOST_FACES:
-        solid = solid.simplify(1e-3 * mesh.diagonal)
+        solid = boolean.simplified(solid, 1e-3 * mesh.diagonal)
     block = _box(mesh, joint)
     over, under = split_along(block, joint, mesh.diagonal)
     cope = over - solid - _corner(mesh, joint, toward)

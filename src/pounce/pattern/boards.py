@@ -33,14 +33,14 @@ def follow_board(mesh: Mesh, joint: Joint) -> Piece:
     under = level - low <= high - level
     block = _block(joint, under, low, high)
     play = limits()["board_clearance"].value
-    tool = solid.simplify(COARSE_MM) if len(mesh.faces) > MOST_FINE else solid
+    tool = boolean.simplified(solid, COARSE_MM) if len(mesh.faces) > MOST_FINE else solid
     # the pattern and three copies a little aside leave room all round; more of them cost much and gain nothing that
     # sand would show
     turns = 2.0 * np.pi * np.arange(3) / 3.0
     shifts = [np.zeros(3), *[1.5 * play * (np.cos(turn) * joint.u + np.sin(turn) * joint.v) for turn in turns]]
     board = boolean.without(block, [tool.translate(shift) for shift in shifts])
     # the plan's even grid is finer than flat ground needs
-    board = boolean.unmarked(board).simplify(FLAT_MM)
+    board = boolean.simplified(boolean.unmarked(board), FLAT_MM)
     pieces = sorted(board.decompose(), key=lambda piece: -piece.volume())
     return laid_piece(Role.FOLLOW_BOARD, "Follow board", pieces[0], joint.direction if under else -joint.direction)
 

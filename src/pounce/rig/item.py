@@ -120,7 +120,7 @@ def item_of(
 def _solid(mesh: Mesh) -> Solid | None:
     solid = boolean.closed_solid(mesh)
     if solid is not None and len(mesh.faces) > MOST_FACES:
-        return boolean.unmarked(solid).simplify(MERGED * mesh.diagonal)
+        return boolean.simplified(boolean.unmarked(solid), MERGED * mesh.diagonal)
     return solid
 
 

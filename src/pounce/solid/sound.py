@@ -24,6 +24,8 @@ CRUMB = 1e-4
 NO_AREA = 1e-9
 # Edges shorter than these shares of what may be moved fall together, where nothing else helps.
 WELDS = (0.2, 0.35, 0.5)
+# Edges turned at most so many times over.
+FLIPS = 12
 # Single precision tells no less than this at a millimetre, mm.
 NOUGHT = 1e-7
 
@@ -78,7 +80,7 @@ def readied(mesh: Mesh, bodies: int | None = None, anew: bool = False) -> Mesh:
             "A solid came out open, so it is not written.", "Change the last addition, or report this part."
         )
     fine = min(FINE_MM, FINE_SHARE * mesh.diagonal)
-    parts = [boolean.unmarked(one).simplify(fine) for one in solid.decompose()]
+    parts = [boolean.simplified(boolean.unmarked(one), fine) for one in solid.decompose()]
     total = sum(float(one.volume()) for one in parts)
     # a room inside a body has a volume under 0, and stays
     kept = [part for part in parts if abs(float(part.volume())) > CRUMB * total]
@@ -89,16 +91,18 @@ def readied(mesh: Mesh, bodies: int | None = None, anew: bool = False) -> Mesh:
             "is not written.",
             "Change the last addition or the core, or report this part.",
         )
-    made = [_apart(boolean.bare_mesh(kept_one), fine) for kept_one in kept]
+    made = [flipped(_apart(boolean.bare_mesh(kept_one), fine)) for kept_one in kept]
     whole = _joined(made)
     left = soundness(whole)
-    for share in WELDS:  # crumbs of faces, smaller than all that is kept to, go into one corner
-        if left.sound:
+    # crumbs of faces, smaller than all that is kept to, go into one corner; a file may also bring those together that
+    # single precision just tells apart
+    for share in WELDS:
+        if left.sound and not anew:
             break
         welded = _joined([_collapsed(one, share * fine, fine) for one in made])
         after = soundness(welded)
         if after.sound and after.bodies == left.bodies:
-            whole, left = welded, after
+            whole, left, anew = welded, after, False
     if not left.sound:
         raise UserFault(
             f"A solid came out with {left.odd_edges} edges that have not just two faces and {left.flat_faces} "
@@ -148,8 +152,33 @@ def _apart(mesh: Mesh, fine: float) -> Mesh:
         solid = boolean.closed_solid(Mesh.of(moved, mesh.faces))
         if solid is None:
             return mesh
-        mesh = boolean.bare_mesh(boolean.unmarked(solid).simplify(fine / 2.0))
+        mesh = boolean.bare_mesh(boolean.simplified(boolean.unmarked(solid), fine / 2.0))
     return mesh
+
+
+def flipped(mesh: Mesh) -> Mesh:
+    """Faces without area whose corner lies on the edge across from it share that edge's other face with it instead:
+    the edge is turned (Lawson 1977), no corner moves and none goes.
+    """
+    faces = mesh.faces.copy()
+    for _ in range(FLIPS):
+        corners = as_filed(mesh.vertices)[faces]
+        sides = np.linalg.norm(corners[:, [1, 2, 0]] - corners, axis=2)
+        flat = np.flatnonzero(Mesh.of(as_filed(mesh.vertices), faces).areas <= NO_AREA)
+        across = {(int(face[k]), int(face[k - 2])): (row, k) for row, face in enumerate(faces) for k in range(3)}
+        touched: set[int] = set()
+        for row in flat.tolist():
+            k = int(sides[row].argmax())
+            start, end, apex = (int(faces[row, (k + step) % 3]) for step in range(3))
+            other, at = across.get((end, start), (row, 0))
+            far = int(faces[other, at - 1])
+            if {row, other} & touched or other == row or (apex, far) in across or (far, apex) in across:
+                continue
+            faces[row], faces[other] = (apex, start, far), (far, end, apex)
+            touched |= {row, other}
+        if not touched:
+            break
+    return mesh if not len(faces) or np.array_equal(faces, mesh.faces) else Mesh.of(mesh.vertices, faces)
 
 
 def _drawn_together(mesh: Mesh) -> Mesh:

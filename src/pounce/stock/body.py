@@ -79,4 +79,4 @@ def simplified(body: Mesh) -> Mesh:
     They make folds when walls move, and vanish in files of single precision.
     """
     solid, table = solid_of(body)
-    return without_crumbs(boolean.as_mesh(solid.simplify(SIMPLER * body.diagonal), table), body)
+    return without_crumbs(boolean.as_mesh(boolean.simplified(solid, SIMPLER * body.diagonal), table), body)

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from pounce.base.errors import UserFault
-from pounce.cores.prints import Wanted, print_for_opening, table_clearance, table_length, way_of
+from pounce.cores.prints import Wanted, _beyond, print_for_opening, table_clearance, table_length, way_of
 from pounce.cores.values import STEEPEST_DEG, WIDEST
 from pounce.job import core_edits, edits
 from pounce.job.job import Job
@@ -177,3 +177,13 @@ def test_beside_a_notch_a_print_leans_inward_all_round() -> None:
     wide = solid_of(made.pattern).slice(float(top) - 0.01).bounds()
     assert wide[2] - wide[0] == pytest.approx(100 - 2 * lean, abs=0.1)
     assert wide[3] - wide[1] == pytest.approx(60 - 2 * lean, abs=0.1)
+
+
+def test_a_flat_on_a_print_leaves_no_film_at_the_rim() -> None:
+    """What is cut off beyond a level: the rest has the faces of the level and of the flat, and none inside."""
+    made = _beyond(M.cube([20, 20, 20]), 8.0, np.array([-1.0, 0.0, -0.1]), -16.0)
+    mesh = mesh_of(made)
+    planes = np.column_stack([mesh.normals, (mesh.normals * mesh.corners[:, 0]).sum(axis=1)])
+    assert len(made.decompose()) == 1 and made.genus() == 0 and len(np.unique(planes.round(6), axis=0)) == 8
+    assert float(made.volume()) == pytest.approx(8000.0 - 20.0 * 12.0 * (4.0 + 1.4), rel=1e-9)
+    assert (mesh.areas > 1.0).all()

@@ -69,7 +69,7 @@ def _on_fewer(mesh: Mesh, bends: Bends) -> tuple[Feature, ...] | None:
     solid = boolean.closed_solid(mesh, 0, group)
     if solid is None:
         return None
-    fewer = boolean.as_mesh(solid.simplify(MERGED * mesh.diagonal), FaceTags.own(int(group.max()) + 1))
+    fewer = boolean.as_mesh(boolean.simplified(solid, MERGED * mesh.diagonal), FaceTags.own(int(group.max()) + 1))
     if len(fewer.faces) > 0.7 * len(mesh.faces):
         return None
     out = []
