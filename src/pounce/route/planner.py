@@ -319,8 +319,7 @@ def _failure(line: Line, tried: Tried) -> str:
     done = any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 for one in worked)
     troubles = [] if done else [one.trouble for one in worked]
     cores = () if results.cores is None else results.cores.findings
-    made = {_at(change.at_mm) for change in line.changes if isinstance(change, MakeHollow) and change.how == "core"}
-    troubles += [one.words() for one in cores if one.code == "core-failed" and _at(one.place_mm) in made]
+    troubles += [one.words() for one in cores if one.code == "core-failed" and _at(one.place_mm) in _cored_at(line)]
     groove = None if results.parting is None else results.parting.ringed
     if groove is not None and any(isinstance(change, SetGroove) for change in line.changes):
         troubles.append(groove.trouble)
@@ -329,9 +328,16 @@ def _failure(line: Line, tried: Tried) -> str:
 
 
 def _idle(line: Line, tried: Tried) -> bool:
-    """Whether a line of Stock did nothing, and without trouble: what it was for another line does already."""
+    """Whether a line did nothing, and without trouble: what it was for another line does already."""
+    if _cored_at(line) and tried.results.cores is not None:
+        return not _cored_at(line) & {_at(core.at_mm) for core in tried.results.cores.cores}
     worked = [tried.results.need(STOCK).lines[nth] for nth in stock_lines_of(tried.job, line)]
     return bool(worked) and not any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 or one.trouble for one in worked)
+
+
+def _cored_at(line: Line) -> set[str]:
+    """The places of the hollows that a line makes cores of."""
+    return {_at(change.at_mm) for change in line.changes if isinstance(change, MakeHollow) and change.how == "core"}
 
 
 def _where(line: Line, job: Job) -> tuple[object, ...]:

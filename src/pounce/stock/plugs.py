@@ -98,15 +98,15 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
         )
     rest = np.ones(len(body.faces), bool)
     rest[faces] = False
-    new, rims = _caps(body, faces, feature.axis)
+    new, rims, sides = _caps(body, faces, feature)
     # mouths lie on the hole's axis: the middle of rim corners depends on how the rim is cut up
     mouths = [
         (feature.centre + feature.axis * float((at - feature.centre) @ feature.axis), normal) for at, normal in rims
     ]
     made = Mesh.of(
         body.vertices,
-        np.concatenate([body.faces[rest], *new]),
-        FaceTags.joined([body.tags.at(rest), FaceTags.of(sum(len(cap) for cap in new), line=line)]),
+        np.concatenate([body.faces[rest], *new, *sides]),
+        FaceTags.joined([body.tags.at(rest), FaceTags.of(sum(len(cap) for cap in [*new, *sides]), line=line)]),
     )
     made = made.part(np.ones(len(made.faces), bool))
     if made.volume <= body.volume:
@@ -144,10 +144,11 @@ def marked(body: Mesh, mouth: Floats, normal: Floats, mark_mm: float, line: int)
     return joined_to(body, [_cone(at, normal, mark_mm / 2.0)], line, cut=True)
 
 
-def _caps(body: Mesh, faces: Ints, axis: Floats) -> tuple[list[Ints], list[tuple[Floats, Floats]]]:
-    """Triangles that close the rims of these faces, on the vertices there are, and each cap's middle and outward
-    normal.
+def _caps(body: Mesh, faces: Ints, bore: Feature) -> tuple[list[Ints], list[tuple[Floats, Floats]], list[Ints]]:
+    """Triangles that close the rims of these faces, on the vertices there are, each cap's middle and outward normal,
+    and triangles that close what is open beside the hole.
     """
+    axis = bore.axis
     # a cap keeps the hole's own way round: the rest of the body runs against it
     loops, opened = rim_loops(body.faces[faces])
     if opened or not loops:
@@ -156,20 +157,48 @@ def _caps(body: Mesh, faces: Ints, axis: Floats) -> tuple[list[Ints], list[tuple
         )
     u, v = across(axis)
     new: list[Ints] = []
+    sides: list[Ints] = []
     mouths: list[tuple[Floats, Floats]] = []
     for ids in loops:
         points = body.vertices[ids]
         flat = np.stack([points @ u, points @ v], axis=1)
         area = 0.5 * float((flat[:, 0] * np.roll(flat[:, 1], -1) - np.roll(flat[:, 0], -1) * flat[:, 1]).sum())
-        if abs(area) < 1e-9 * body.diagonal**2:
-            raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
+        if not _is_mouth(points, bore):
+            sides.append(_beside(ids, points, bore))
+            continue
         order = ids if area > 0.0 else ids[::-1]
         ring = flat if area > 0.0 else flat[::-1]
         cap = order[_level_with(body, faces, order, ring, (points if area > 0.0 else points[::-1]) @ axis)]
         new.append(cap if area > 0.0 else cap[:, ::-1])
         crosses = np.cross(points - points.mean(axis=0), np.roll(points, -1, axis=0) - points.mean(axis=0)).sum(axis=0)
         mouths.append((points.mean(axis=0), crosses / max(float(np.linalg.norm(crosses)), 1e-300)))
-    return new, mouths
+    if not new:
+        raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
+    return new, mouths, sides
+
+
+def _is_mouth(points: Floats, bore: Feature) -> bool:
+    """Whether a rim runs round the hole's axis, and not beside it as where the hole breaks out of a wall."""
+    turn = _round(points, bore)[0]
+    after = np.roll(turn, -1)
+    return abs(float(((after - turn + np.pi) % (2.0 * np.pi) - np.pi).sum())) > np.pi
+
+
+def _round(points: Floats, bore: Feature) -> tuple[Floats, Floats]:
+    """Where points (n, 3) lie round the hole's axis, radians, and along it, mm."""
+    u, v = across(bore.axis)
+    rel = points - bore.centre
+    return np.arctan2(rel @ v, rel @ u), np.asarray(rel @ bore.axis)
+
+
+def _beside(ids: Ints, points: Floats, bore: Feature) -> Ints:
+    """Triangles that close an opening in the hole's wall as the wall itself runs: cut up where it is unrolled."""
+    turn, along = _round(points, bore)
+    flat = np.stack([np.unwrap(turn) * bore.radius_mm, along], axis=1)
+    area = 0.5 * float((flat[:, 0] * np.roll(flat[:, 1], -1) - np.roll(flat[:, 0], -1) * flat[:, 1]).sum())
+    order, ring = (ids, flat) if area > 0.0 else (ids[::-1], flat[::-1])
+    cap = order[triangulated([ring])]
+    return cap if area > 0.0 else cap[:, ::-1]
 
 
 def _level_with(body: Mesh, faces: Ints, ring: Ints, flat: Floats, heights: Floats) -> Ints:

@@ -20,6 +20,7 @@ from pounce.route.stops import PROOF
 from pounce.stock.values import Draft, Fill, Machining
 from tests.conftest import model_of
 from tests.shapes import SHAPES
+from tests.unit.stock.test_plugs import broken_out
 from tests.worked import UNPOURED
 
 
@@ -69,6 +70,15 @@ def test_the_mug_lies_on_its_side_with_one_core_and_is_never_filled() -> None:
     assert best.held_mm2 == 0.0 and best.proof.verdict is not Verdict.LOCKS
     for plan in plans:
         assert not any(line.kind is LineKind.BORE or line.of.startswith("fill") for line in plan.lines)
+
+
+def test_a_hole_that_breaks_out_beside_is_drilled_and_not_cored_as_well() -> None:
+    """It is found as a hole and as a hollow of three mouths: what is cast solid leaves no core to be made."""
+    model = model_of(broken_out(), name="block")
+    best = Planner(with_model(Job(), model), model).plans()[0]
+    kinds = {line.kind for line in best.lines}
+    assert LineKind.HOLES in kinds and LineKind.CORE not in kinds and best.cores == 0
+    assert best.held_mm2 == 0.0 and best.left == ()
 
 
 def test_what_the_user_pointed_at_stays_and_what_has_no_plan_says_so() -> None:

@@ -10,6 +10,7 @@ from pounce.job.stock_edits import add_line, set_axis
 from pounce.metals.tables import limits
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import STOCK
+from pounce.solid.sound import soundness
 from pounce.stock.values import Fill, Fillets, Machining
 from tests.conftest import model_of
 from tests.unit.stock.helpers import change, is_closed, polygon_area, stocked
@@ -90,3 +91,21 @@ def test_a_hole_whose_rim_runs_over_a_ridge_is_closed_along_it() -> None:
     ends = np.abs(stock.mesh.normals[:, 0]) > 0.99
     lean = np.degrees(np.arcsin(np.abs(stock.mesh.normals[ends, 2])))
     assert lean == pytest.approx(np.degrees(np.arctan(1.0 / 15.0)), abs=0.01)
+
+
+def broken_out() -> m3.Manifold:
+    """A block with a hole along x that a groove in the side breaks into over a part of its length."""
+    holed = BLOCK - M.cylinder(80, 3, 3, 48).rotate([0, 90, 0]).translate([-5, 5, 15])
+    return holed - M.cube([10, 3, 14]).translate([25, 0, 8])
+
+
+def test_a_hole_that_breaks_out_beside_is_closed_there_as_its_wall_runs() -> None:
+    """Filled up to something between the chord over the groove's floor and the hole's own round."""
+    stock = stocked(broken_out(), Fill(), height=15.0).need(STOCK)
+    assert is_closed(stock.mesh) and soundness(stock.mesh).bodies == 1 and not stock.lines[0].trouble
+    flush = 60 * 40 * 30 - 10 * 3 * 14
+    segment = float((M.cylinder(10, 3, 3, 48).rotate([0, 90, 0]) ^ M.cube([20, 1, 8]).translate([-5, -3, -4])).volume())
+    assert segment > 10.0
+    assert flush - 1e-3 <= stock.mesh.volume <= flush + segment + 1e-3
+    (hole,) = stock.drill
+    assert hole.through and hole.depth_mm == pytest.approx(60.0) and abs(hole.way[0]) == pytest.approx(1.0)
