@@ -330,7 +330,7 @@ def _failure(line: Line, tried: Tried) -> str:
 def _idle(line: Line, tried: Tried) -> bool:
     """Whether a line did nothing, and without trouble: what it was for another line does already."""
     if _cored_at(line) and tried.results.cores is not None:
-        return not _cored_at(line) & {_at(core.at_mm) for core in tried.results.cores.cores}
+        return not _cored_at(line) & {_at(core.place_mm) for core in tried.results.cores.cores}
     worked = [tried.results.need(STOCK).lines[nth] for nth in stock_lines_of(tried.job, line)]
     return bool(worked) and not any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 or one.trouble for one in worked)
 
