@@ -68,6 +68,8 @@ def pockets(grid: ColumnGrid, joint: Joint) -> tuple[Pocket, ...]:
     top = np.where(plan.covered, np.maximum(plan.top, grid.joint), grid.joint)
     bottom = np.where(plan.covered, np.minimum(plan.bottom, grid.joint), grid.joint)
     for above, field in ((True, top), (False, -bottom)):
+        if float(np.ptp(field)) < SHALLOW * plan.step * max(plan.shape):
+            continue  # a mould's face that is level all over has no pockets
         for width in WIDTHS:
             if width > min(plan.shape):
                 break

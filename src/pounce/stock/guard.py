@@ -2,12 +2,14 @@
 formula says.
 """
 
+from weakref import WeakKeyDictionary
+
 import numpy as np
 from scipy.spatial import cKDTree
 
 from pounce.part.walls import is_wall, walls_at
 from pounce.solid.boolean import closed_solid
-from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 
@@ -18,6 +20,8 @@ FARTHEST = 3.0
 # New walls thinner than this share of the thinnest that stood before are phantoms, when they make more than this share
 # of the surface.
 THINNER, PHANTOM = 0.8, 2e-4
+# Points asked together whether they stand on a wall, thinnest first.
+TRIED = 500
 
 
 def phantom(before: Mesh, after: Mesh, widest_mm: float, only_added: bool) -> str | None:
@@ -54,20 +58,38 @@ def _farthest(before: Mesh, after: Mesh) -> float:
 
 def _thin(after: Mesh, before: Mesh) -> bool:
     """Whether more than crumbs of the body after is a wall thinner than any that stood before."""
-    least = _least(before)
+    least = _least_of(before)
     if least is None:
         return False
-    thickness, real, share = _walls(after)
-    return float((real & (thickness < THINNER * least)).sum()) * share > PHANTOM * after.area
+    points, faces, thickness = _walls(after)
+    some = np.flatnonzero(thickness < THINNER * least)
+    crumbs = PHANTOM * len(points)
+    if len(some) <= crumbs:
+        return False
+    return float(is_wall(after, tree_of(after), points[some], faces[some], thickness[some]).sum()) > crumbs
+
+
+_LEAST: "WeakKeyDictionary[Mesh, float | None]" = WeakKeyDictionary()
+
+
+def _least_of(mesh: Mesh) -> float | None:
+    """The thinnest wall (mm) of a body, kept with it: every try is held against the same one."""
+    if mesh not in _LEAST:
+        _LEAST[mesh] = _least(mesh)
+    return _LEAST[mesh]
 
 
 def _least(mesh: Mesh) -> float | None:
-    thickness, real, _ = _walls(mesh)
-    return float(thickness[real].min()) if real.any() else None
+    points, faces, thickness = _walls(mesh)
+    order = np.argsort(thickness, kind="stable")
+    for start in range(0, len(order), TRIED):  # the thinnest first: rays cost most of it
+        some = order[start : start + TRIED]
+        walls = is_wall(mesh, tree_of(mesh), points[some], faces[some], thickness[some])
+        if walls.any():
+            return float(thickness[some][walls].min())
+    return None
 
 
-def _walls(mesh: Mesh) -> tuple[Floats, np.ndarray, float]:
+def _walls(mesh: Mesh) -> tuple[Floats, Ints, Floats]:
     points, faces = spread(mesh, WALL_POINTS)
-    tree = tree_of(mesh)
-    thickness = walls_at(mesh, tree, points, faces)
-    return thickness, is_wall(mesh, tree, points, faces, thickness), mesh.area / max(len(points), 1)
+    return points, faces, walls_at(mesh, tree_of(mesh), points, faces)
