@@ -72,6 +72,24 @@ def heights_of(corners: Floats, across_cells: int, border_cells: int) -> tuple[F
 
 
 @njit(cache=True)
+def _within(
+    ax: float, ay: float, bx: float, by: float, cx: float, cy: float, det: float, j: int, i0: int, i1: int
+) -> tuple[int, int]:
+    """The first and last of a row's columns that may lie in a triangle, by its three sides and a cell more: of the box
+    about a long thin one nearly all lies outside.
+    """
+    first, last = i0 - 1.0, i1 + 1.0
+    on_u, by_u = (-ax * (cy - ay) - (j - ay) * (cx - ax)) / det, (cy - ay) / det
+    on_v, by_v = ((bx - ax) * (j - ay) + (by - ay) * ax) / det, -(by - ay) / det
+    for at, more in ((on_u, by_u), (on_v, by_v), (1.0 - on_u - on_v, -by_u - by_v)):
+        if more > 1e-9:
+            first = max(first, -at / more - 1.0)
+        elif more < -1e-9:
+            last = min(last, -at / more + 1.0)
+    return max(int(np.ceil(min(first, i1 + 1.0))), i0), min(int(np.floor(max(last, i0 - 1.0))), i1)
+
+
+@njit(cache=True)
 def _heights(corners: Floats, low: Floats, step: float, top: Floats, bottom: Floats) -> None:
     ny, nx = top.shape
     for f in range(corners.shape[0]):
@@ -84,7 +102,8 @@ def _heights(corners: Floats, low: Floats, step: float, top: Floats, bottom: Flo
         i0, i1 = max(int(np.ceil(min(ax, bx, cx))), 0), min(int(np.floor(max(ax, bx, cx))), nx - 1)
         j0, j1 = max(int(np.ceil(min(ay, by, cy))), 0), min(int(np.floor(max(ay, by, cy))), ny - 1)
         for j in range(j0, j1 + 1):
-            for i in range(i0, i1 + 1):
+            first, last = _within(ax, ay, bx, by, cx, cy, det, j, i0, i1)
+            for i in range(first, last + 1):
                 u = ((i - ax) * (cy - ay) - (j - ay) * (cx - ax)) / det
                 v = ((bx - ax) * (j - ay) - (by - ay) * (i - ax)) / det
                 if u < -1e-9 or v < -1e-9 or u + v > 1.0 + 1e-9:
@@ -108,7 +127,8 @@ def _fill_under(corners: Floats, low: Floats, step: float, bottom: Floats, under
         i0, i1 = max(int(np.ceil(min(ax, bx, cx))), 0), min(int(np.floor(max(ax, bx, cx))), nx - 1)
         j0, j1 = max(int(np.ceil(min(ay, by, cy))), 0), min(int(np.floor(max(ay, by, cy))), ny - 1)
         for j in range(j0, j1 + 1):
-            for i in range(i0, i1 + 1):
+            first, last = _within(ax, ay, bx, by, cx, cy, det, j, i0, i1)
+            for i in range(first, last + 1):
                 u = ((i - ax) * (cy - ay) - (j - ay) * (cx - ax)) / det
                 v = ((bx - ax) * (j - ay) - (by - ay) * (i - ax)) / det
                 if u < -1e-9 or v < -1e-9 or u + v > 1.0 + 1e-9:
