@@ -23,7 +23,7 @@ from pounce.cli.choices import with_choices
 from pounce.cli.doctor import doctor as examined
 from pounce.cli.entry import desktop
 from pounce.cli.log import log
-from pounce.cli.says import SAYS, say_causes, say_findings, say_nothing, say_plans, say_proof
+from pounce.cli.says import SAYS, say_causes, say_failed, say_findings, say_nothing, say_plans, say_proof
 from pounce.cli.words import Watch, say_json
 from pounce.cli.work import run_line, worked
 from pounce.craft.glossary import words
@@ -183,6 +183,7 @@ def _say_check(content: dict[str, Any]) -> None:
     if content["proof"] is not None and content["proof"]["changed"]:
         say_proof(console, content)
     say_causes(console, content)
+    say_failed(console, content)
     notes = sum(finding["severity"] == "note" and not finding["cured_by"] for finding in content["findings"])
     if notes:
         console.print(f"  {notes} more that is good to know: --json has them all", soft_wrap=True)
@@ -304,6 +305,7 @@ def build(
         for entry in manifest["files"]:
             size = f"  {sizes(tuple(entry['size_mm']))}" if "size_mm" in entry else ""
             print(f"{out / entry['file']}{size}")
+        say_failed(Console(highlight=False), manifest)
     if strict and says_stop(manifest):
         raise typer.Exit(1)
 

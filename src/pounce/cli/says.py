@@ -41,6 +41,12 @@ def say_causes(console: Console, content: dict[str, Any]) -> None:
             console.print(f"     {': '.join(more)}", soft_wrap=True, markup=False)
 
 
+def say_failed(console: Console, content: dict[str, Any]) -> None:
+    """Stops that could not work, and what to try."""
+    for one in content["failed"]:
+        console.print(f"  no {one['title']}: {one['what']} {one['try']}", soft_wrap=True, markup=False)
+
+
 def say_proof(console: Console, content: dict[str, Any]) -> None:
     """The verdict on the pattern, its areas, and the causes."""
     proof = content["proof"]

@@ -1,4 +1,4 @@
 """Mould: flask, layout, the metal's way in, and what holds the cope down."""
 
 # Raised when what the stop finds for the same job changes.
-VERSION = 7
+VERSION = 8

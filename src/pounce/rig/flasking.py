@@ -19,7 +19,7 @@ from pounce.rig.flow import effective_head
 from pounce.rig.item import Item
 from pounce.rig.layout import Block, Laid, Tip, arranged, drawn_in
 from pounce.rig.lines import Lines, lines_of
-from pounce.rig.places import Place, chosen, clear_of, nearest_to, overhung, places_of
+from pounce.rig.places import Place, chosen, clear_of, nearest_to, overhung, places_of, ringed
 from pounce.rig.sections import Sections, Wanted, heads, sections_of
 from pounce.rig.solids import reach_of
 from pounce.rig.values import Board, Margins, RigChoices
@@ -239,6 +239,11 @@ def rigged(asked: Asked, own: tuple[Flask, ...], progress: Progress) -> Rigged:
     for lot, own_places in zip(asked.lots, places, strict=True):
         if not own_places:
             whose = "" if len(asked.lots) == 1 else f" of {lot.name}"
+            if ringed(lot.item):
+                raise UserFault(
+                    f"A core lies all round the casting{whose} in the joint, so no gate can run to it there.",
+                    "Cut a gate down onto the hub or the upper rim by hand, or fill the groove and turn it.",
+                )
             if overhung(lot.item, strip):
                 raise UserFault(
                     f"No gate reaches the parting line{whose}: the casting stands out over or under it all round.",

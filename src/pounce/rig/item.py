@@ -26,6 +26,8 @@ from pounce.solid.mesh import Floats, Mesh
 MOST_FACES, MERGED = 120_000, 5e-5
 # Silhouettes are drawn this coarsely, mm, and a joint's section is taken this far inside a flat back.
 SILHOUETTE_MM, INSIDE_MM = 0.15, 0.02
+# A side of the joint is the wider one, in a step, when it has so much more metal.
+STEPPED = 1.02
 
 
 @dataclass(frozen=True, eq=False)
@@ -136,13 +138,16 @@ def silhouette(solid: Solid) -> BaseGeometry:
 
 
 def _outline(metal: Solid, mesh: Mesh, joint: Joint) -> BaseGeometry:
-    """What the metal fills at a level joint, a hair inside a flat back; the silhouette of a shaped one."""
+    """What the metal fills at a level joint, a hair inside a flat back; the silhouette of a shaped one. Where a step
+    lies in the joint, that of the wider side: gates run to it.
+    """
     if not joint.level:
         return silhouette(metal)
     low, high = float(mesh.bounds[0, 2]), float(mesh.bounds[1, 2])
     level = INSIDE_MM if high > 5.0 * INSIDE_MM else -INSIDE_MM
-    level = min(max(level, low + INSIDE_MM), high - INSIDE_MM)
-    return polygons(metal.slice(level)).simplify(SILHOUETTE_MM)
+    level, other = (min(max(at, low + INSIDE_MM), high - INSIDE_MM) for at in (level, -level))
+    one, two = (polygons(metal.slice(at)) for at in (level, other))
+    return (two if two.area > STEPPED * one.area else one).simplify(SILHOUETTE_MM)
 
 
 def placed(shape: BaseGeometry, at_mm: tuple[float, float], turn_deg: float) -> BaseGeometry:

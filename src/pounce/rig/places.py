@@ -9,7 +9,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from pounce.metals.pouring import pouring
-from pounce.rig.item import Item
+from pounce.rig.item import INSIDE_MM, Item, polygons
 from pounce.rig.values import Half, School
 from pounce.rig.warmth import Warmth
 from pounce.solid.mesh import Floats
@@ -24,6 +24,8 @@ SKIN_MM, NEAR_MM = 0.3, 0.5
 LEAST_WALL_MM = 0.5
 # A gate is backed by metal so deep behind it, or this share of a thin wall, mm.
 BACKED_MM, BACKED_SHARE = 6.0, 0.6
+# Prints that stand out beyond the metal by so much all round are a ring core's, mm.
+RINGED_MM = 1.0
 # A wall is thicker than the gate's thickness over this.
 WALL_SHARE = 0.8
 # How a place is judged: heat is how late it sets, over the last of the casting.
@@ -105,6 +107,14 @@ def overhung(item: Item, strip_mm: float) -> bool:
     """
     at, out, _ = _ring_points(item)
     return bool(len(at)) and not _sand_outward(item, at, out, strip_mm).any()
+
+
+def ringed(item: Item) -> bool:
+    """Whether prints of cores stand out beyond the metal in the joint all round, as those of a ring core do."""
+    if not item.cores or item.outline.is_empty:
+        return False
+    shells = shapely.union_all([shapely.Polygon(one.exterior) for one in shapely.get_parts(item.outline)])
+    return bool(polygons(item.whole.slice(INSIDE_MM)).contains(shells.buffer(RINGED_MM).difference(shells)))
 
 
 def _heat(warmth: Warmth, at: Floats, out: Floats, joint: Floats, depth: Floats) -> Floats:

@@ -15,6 +15,7 @@ from pounce.cores.box import laid
 from pounce.export.models import Written, write_model
 from pounce.part.model import Model
 from pounce.route.causes import causes_keys
+from pounce.route.check import failed_keys
 from pounce.route.files import model_files, paper_files
 from pounce.route.paper import test_piece_mesh
 from pounce.route.proof import proof_keys
@@ -58,6 +59,7 @@ def build(
                 "job": results.job.name,
                 "scale": list(pattern.factors),
                 "files": files,
+                "failed": failed_keys(results),
                 "findings": [finding_keys(f) for stop in stops() for f in stop.findings(results)],
                 "causes": causes_keys(results),
                 "proof": proof_keys(results),

@@ -15,8 +15,18 @@ def check(results: Results, model: Model) -> Plain:
     out: Plain = {"schema": "pounce.check/1"}
     for step in steps():
         out |= step.check(results, model)
+    out["failed"] = failed_keys(results)
     out["findings"] = [finding_keys(finding) for stop in stops() for finding in stop.findings(results)]
     return out
+
+
+def failed_keys(results: Results) -> list[Plain]:
+    """Stops that could not work, each with its sentence and what to try; those that need them have no result either."""
+    return [
+        {"stop": stop.id, "title": stop.title.lower(), "what": fault.what, "try": fault.try_this}
+        for stop in steps()
+        if (fault := results.faults.get(stop.id)) is not None
+    ]
 
 
 def says_stop(content: dict[str, Any]) -> bool:

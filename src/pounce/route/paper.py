@@ -21,6 +21,7 @@ from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.cutdown import contours, cut_down
 from pounce.pattern.making.printed.prints import test_piece
+from pounce.route.check import failed_keys
 from pounce.route.cuts import front_cut
 from pounce.route.logkeys import kept_as
 from pounce.route.proof import as_rammed, verdict_words
@@ -49,7 +50,6 @@ def sheet_bytes(results: Results, model: Model, unit: str = "mm") -> bytes:
 
 def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
     """What goes on the shop sheet; raises as :func:`sheet_bytes`."""
-    fault = results.faults.get("pattern")
     cut, through = front_cut(results, unit, true_room_mm())
     return Content(
         name=results.job.name,
@@ -63,7 +63,7 @@ def content_of(results: Results, model: Model, unit: str = "mm") -> Content:
         mix=results.job.cores.mix,
         pattern=results.pattern,
         choices=results.job.pattern,
-        fault=None if fault is None else str(fault),
+        failed=tuple(f"No {one['title']} yet: {one['what']} {one['try']}" for one in failed_keys(results)),
         findings=tuple(f for stop in stops() for f in stop.findings(results)),
         sand=sand_of(results.need(METAL), results),
         unit=unit,

@@ -160,6 +160,10 @@ def _mouldful(path: Path, job: "Job", progress: Progress) -> "Mouldful":
     return mouldful(given_pour(other, results, ()))
 
 
-def pour_papers(_results: Results) -> tuple[PaperFile, ...]:
-    """The pour card as a page of its own."""
+def pour_papers(results: Results) -> tuple[PaperFile, ...]:
+    """The pour card as a page of its own; none where a stop that it needs could not work."""
+    from pounce.route.stops import POUR  # noqa: PLC0415  the route has its stops' papers from here
+
+    if results.faults and results.get(POUR) is None:
+        return ()
     return (PaperFile("pour-card.pdf", "sheet", "the pour on one page", "pounce.route.paper:pour_card"),)

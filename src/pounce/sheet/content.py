@@ -23,11 +23,12 @@ from pounce.stock.values import StockResult
 class Content:
     """What goes on the sheet.
 
-    ``parting`` is that of the pattern as it is rammed, where it is proved; ``verdict`` in a sentence; ``causes`` stand
-    for the findings where they are known. ``pattern`` is None when it cannot be made; the sheet then says why in
-    ``fault``. ``opened`` the mould taken apart, ``cut`` the section of the front page at part size and ``through``
-    what it goes through; ``rig`` the mould, where it could be laid out, ``freeze`` what sets last in it, and
-    ``pour`` how it is poured, at ``pour_at`` where a time is wanted; ``kept`` what the logbook knows the next pour by.
+    ``parting`` is that of the pattern as it is rammed, where it is proved; ``verdict`` in a sentence; ``causes``
+    stand for the findings where they are known. ``pattern`` is None when it cannot be made; the sheet then says why
+    in ``failed``, as of any stop that could not work. ``opened`` the mould taken apart, ``cut`` the section of the
+    front page at part size and ``through`` what it goes through; ``rig`` the mould, where it could be laid out,
+    ``freeze`` what sets last in it, and ``pour`` how it is poured, at ``pour_at`` where a time is wanted; ``kept``
+    what the logbook knows the next pour by.
     """
 
     name: str
@@ -41,7 +42,7 @@ class Content:
     mix: str
     pattern: PatternResult | None
     choices: PatternChoices
-    fault: str | None
+    failed: tuple[str, ...]
     findings: tuple[Finding, ...]
     sand: SandRound
     unit: str

@@ -279,9 +279,9 @@ def _causes(
         at = _heading(page, MARGIN, f"{c.name}: what stood in the way, carried on", at)
         return at - 12, edge
 
-    if c.fault:
-        page.setFont("Semi", 9.5)
-        for line in simpleSplit(f"No pattern yet: {c.fault}", "Semi", 9.5, wide(page) - 2 * MARGIN):
+    page.setFont("Semi", 9.5)
+    for sentence in c.failed:
+        for line in simpleSplit(sentence, "Semi", 9.5, wide(page) - 2 * MARGIN):
             page.drawString(MARGIN, y, line)
             y -= 12
     if c.causes is None or not (c.causes.open or c.causes.cured):

@@ -3,9 +3,11 @@ figures and trial lifts.
 """
 
 import itertools
+from pathlib import Path
 
 import manifold3d as m3
 import numpy as np
+import pypdf
 import pytest
 import trimesh
 
@@ -14,6 +16,8 @@ from pounce.job import core_edits, edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.parting.values import Kind
+from pounce.route.build import build
+from pounce.route.check import check, failed_keys
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results, Stop
 from pounce.route.stops import CORES, DRAW, PART, PARTING, PATTERN, STOCK
@@ -225,3 +229,19 @@ def test_what_is_refused_is_not_offered_of_two_grooves() -> None:
     for one in findings:
         assert {remedy.id for remedy in one.remedies} & {"ring-core", "cheek"} == set()
         assert "fill" in {remedy.id for remedy in one.remedies} and "ring core" not in one.text
+
+
+def test_a_mould_without_a_gate_is_said_and_the_rest_is_built(tmp_path: Path) -> None:
+    """A ring core lies round the joint: halves, core and boxes are written all the same, and the sheet says why not."""
+    model = model_of(SQUARE)
+    job = edits.set_groove(edits.set_draw(Job(), UP).job, "ring-core").job
+    results = Pipeline().run(job, model)
+    manifest = build(results, model, tmp_path / "out")
+    (failed,) = manifest["failed"]
+    assert failed["stop"] == "mould" and "all round the casting" in failed["what"] and failed["try"]
+    assert failed_keys(results) == check(results, model)["failed"] == manifest["failed"]
+    files = {entry["file"] for entry in manifest["files"]}
+    assert {"cope-half.3mf", "drag-half.3mf", "core.3mf", "shop-sheet.pdf"} <= files
+    assert not {"pour-card.pdf", "mould-plan.pdf"} & files
+    said = "".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / "out" / "shop-sheet.pdf").pages)
+    assert "No mould yet: A core lies all round" in said

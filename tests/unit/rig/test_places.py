@@ -44,6 +44,17 @@ def test_a_joint_over_a_wider_plate_is_told_from_one_without_a_wall() -> None:
     assert not overhung(item_like(plate + boss, -15.0), STRIP)
 
 
+@pytest.mark.parametrize(("level", "half"), [(-10.0, "drag"), (-20.0, "cope")])
+def test_where_a_step_lies_in_the_joint_gates_run_to_its_wider_side(level: float, half: str) -> None:
+    """A stepped pulley, or a boss parted level with the top of its plate: the plate takes the gate, in its half."""
+    plate = box(120.0, 80.0, 10.0).translate([0.0, 0.0, -20.0])
+    boss = M.cylinder(30.0, 12.0, 12.0, 64).translate([60.0, 40.0, -20.0 if half == "drag" else -45.0])
+    item = item_like(plate + boss, level)
+    places = places_of(item, "snap-off", STRIP)
+    assert places and all(one.half_for(4.0, "cope") == half for one in places)
+    assert all(max(abs(one.at[0]) - 60.0, abs(one.at[1]) - 40.0) == pytest.approx(0.0, abs=0.3) for one in places)
+
+
 def test_no_gate_is_cut_where_no_sand_is_outward() -> None:
     """Into the notch of a U, 20 mm wide, no gate with forty millimetres of sand before it goes."""
     notched = box(100.0, 80.0, 15.0) - box(20.0, 60.0, 15.0).translate([40.0, 20.0, 0.0])
