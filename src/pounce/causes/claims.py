@@ -103,13 +103,25 @@ class Claims:
         """Hollows alike share one cause, and so do all that a maker would drill."""
         offer = self._offer(number)
         wide = offer.figures.get("wide_mm", np.inf)
-        if offer.openings <= 2 and wide <= limits()["bore_solid"].value:
+        if offer.openings <= 2 and wide <= limits()["bore_solid"].value and not self._bellied(number, wide):
             return Claim(Rule.HOLES)
         assert self.cores is not None
         for first, other in enumerate(self.cores.offers[:number]):
             if other.make == offer.make and abs(other.volume_mm3 - offer.volume_mm3) <= ALIKE * offer.volume_mm3:
                 return Claim(Rule.HOLLOW, str(first))
         return Claim(Rule.HOLLOW, str(number))
+
+    def _bellied(self, number: int, wide_mm: float) -> bool:
+        """Whether a hollow holds far more than a hole as wide as its mouth would over its whole length: no drill makes
+        the inside of a knob.
+        """
+        if self.mesh is None:
+            return False
+        points = self.mesh.corners[self.mesh.tags.hollow == number].reshape(-1, 3)
+        if not len(points):
+            return False
+        long = float(np.linalg.norm(np.ptp(points, axis=0)))
+        return self._offer(number).volume_mm3 > limits()["hole_bellied"].value * np.pi / 4.0 * wide_mm**2 * long
 
     def _offer(self, number: int) -> Offer:
         assert self.cores is not None

@@ -179,6 +179,8 @@ def _of_remedy(cause: Cause, remedy: Remedy) -> Line:
         "fill": ("Fill the undercut", "mill it after casting"),
     }
     text, reason = names[remedy.id]
+    if remedy.id == "fill" and cause.rule is Rule.HOLES:
+        text, reason = "Cast the hole solid", "drill it after casting, or file it out"
     place = ""
     if isinstance(remedy.change, (AskFor, MakeLoose)):
         place = _at(remedy.change.at_mm)

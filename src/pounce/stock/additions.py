@@ -195,7 +195,8 @@ def holes_for(work: Work, line: Fill) -> list[int]:
     found = [
         k
         for k, f in enumerate(work.features)
-        if f.kind == "bore" and f.turned_deg > 200.0 and 2.0 * f.radius_mm < under
+        # a bore of just that size counts, to a hundredth: facets and rounding make it a little more
+        if f.kind == "bore" and f.turned_deg > 200.0 and round(2.0 * f.radius_mm, 2) <= under
     ]
     if len(found) > MOST_HOLES:
         raise UserFault(
