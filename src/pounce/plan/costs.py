@@ -15,8 +15,9 @@ _JOINTS = {"flat-back": "plan_joint_back", "split": "plan_joint_split", "stepped
 
 @dataclass(frozen=True, eq=False)
 class Made:
-    """What a plan makes: its joint, ``cores``, how many holes are ``drilled``, bores ``bored`` and fillings ``milled``,
-    the metal added (kg), whether the draw is tilted off the model's axes, and the causes that are left.
+    """What a plan makes: its joint, ``cores``, how many holes are ``drilled``, bores ``bored`` and fillings
+    ``milled`` (and how much of them, mm3), the metal added (kg), whether the draw is tilted off the model's axes, and
+    the causes that are left.
     """
 
     parting: PartingResult
@@ -24,6 +25,7 @@ class Made:
     drilled: int
     bored: int
     milled: int
+    milled_mm3: float
     metal_kg: float
     tilted: bool
     left: tuple[Cause, ...]
@@ -49,7 +51,7 @@ def cost_of(made: Made, castings: int) -> Cost:
     each += _figure("plan_loose_each") * len(p.loose)
     risk += _figure("plan_loose_risk") * len(p.loose)
     each += _figure("plan_drill") * made.drilled + _figure("plan_bore") * made.bored
-    each += _figure("plan_mill") * made.milled
+    each += _figure("plan_mill") * made.milled + made.milled_mm3 / 1e3 / _figure("plan_mill_rate")
     each += _figure("plan_metal") * max(made.metal_kg, 0.0)
     risk += _left_risk(made)
     risk = min(risk, 0.95)

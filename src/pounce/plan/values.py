@@ -7,7 +7,7 @@ from pounce.base.finding import Change, filled
 from pounce.base.units import quantity
 from pounce.causes.values import Rule
 from pounce.job.job import Job
-from pounce.proof.values import ProofResult
+from pounce.proof.values import ProofResult, Verdict
 
 
 class LineKind(StrEnum):
@@ -102,4 +102,9 @@ class Plan:
 
         What cannot be cast as drawn wants the smallest change.
         """
-        return self.held_mm2 > 0.0 or not self.proof.closed, round(self.held_mm2, -1), self.cost.hours
+        return not self.leaves, round(self.held_mm2, -1), self.cost.hours
+
+    @property
+    def leaves(self) -> bool:
+        """Whether all of the sand is left standing, as the proof has it: none is held, none tears."""
+        return self.held_mm2 <= 0.0 and self.proof.closed and self.proof.verdict is not Verdict.LOCKS

@@ -54,6 +54,8 @@ def why_of(plan: Plan, unit: str = "mm") -> str:
     said = f"{length(plan.depth_mm, unit)} deep at most, {cores}{_fed(plan)}"
     if plan.held_mm2 > 0.0:
         return f"{said}; but it is not freed: see what is left."
+    if not plan.leaves:
+        return f"{said}; but some of the sand tears as it lifts: see what is left."
     return f"{said}, and all of it leaves the sand."
 
 

@@ -9,6 +9,7 @@ import msgspec
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.base.finding import Change
 from pounce.base.progress import Progress, silent, span
 from pounce.base.units import count_words
 from pounce.causes.values import Cause, Harm, Rule
@@ -37,7 +38,7 @@ from pounce.stock.values import Draft
 # Draws that are tried to the end, rounds in which what is left is tried again, and cures tried in each.
 DRAWS, ROUNDS, CURES = 3, 4, 3
 # Plans that are mended where none leaves the sand as it is.
-MENDED = 2
+MENDED = 3
 # Stops that say nothing about how a part leaves the sand.
 SKIPPED = frozenset({SETTING.id, PATTERN.id, MOULD.id, LOGBOOK.id})
 # From clean to locked, as they are listed.
@@ -91,7 +92,7 @@ class Planner:
         likely = _apart([candidate.direction for candidate in draw.candidates])
         ways = _apart([*likely[:DRAWS], *OWN_AXES])
         for nth, way in enumerate(ways):
-            free = bool(tried) and tried[0].plan.held_mm2 <= 0.0
+            free = bool(tried) and tried[0].plan.leaves
             if nth >= min(DRAWS, len(likely)) and free:
                 break  # the own axes that the search thought little of are tried where nothing leaves the sand
             share = 0.1 + 0.5 * nth / len(ways)
@@ -102,7 +103,7 @@ class Planner:
                     found(tuple(each.plan for each in tried))
         if not tried:
             raise UserFault("No plan could be made of this part.", "Choose a draw, and decide at each stop.")
-        if tried[0].plan.held_mm2 > 0.0:  # none leaves as it is: what still holds is tried again, the likeliest first
+        if not tried[0].plan.leaves:  # none leaves as it is: what still holds is tried again, the likeliest first
             for nth, one in enumerate(tried[:MENDED]):
                 share = 0.6 + 0.25 * nth / MENDED
                 mended = self._settled(one, span(progress, share, share + 0.25 / MENDED))
@@ -111,8 +112,8 @@ class Planner:
                     found(tuple(each.plan for each in sorted(tried, key=lambda each: each.plan.order)))
             tried = sorted(tried, key=lambda each: each.plan.order)
         tried[0] = self._filleted(tried[0], span(progress, 0.85, 0.92))
-        if tried[0].plan.held_mm2 <= 0.0:  # what loses every mould is no rival
-            tried = [each for each in tried if each.plan.held_mm2 <= 0.0]
+        if tried[0].plan.leaves:  # what loses every mould is no rival
+            tried = [each for each in tried if each.plan.leaves]
         plans = [
             self._fed(each, span(progress, 0.92 + 0.08 * nth / len(tried), 0.92 + 0.08 * (nth + 1) / len(tried)))
             for nth, each in enumerate(tried)
@@ -144,7 +145,7 @@ class Planner:
         upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
         if free and len(upright) < len(wanted):
             bare_one = self._tried((line, *upright), span(progress, 0.2, 0.3))
-            if bare_one is None or bare_one.plan.held_mm2 > 0.0:
+            if bare_one is None or not bare_one.plan.leaves:
                 return None
         best = self._tried((line, *wanted), span(progress, 0.3, 0.5))
         if best is None:
@@ -186,7 +187,7 @@ class Planner:
         again = None if kept == mended.lines else self._tried(kept, span(progress, 0.9, 0.95), tried.failed)
         best = again if again is not None and again.plan.order <= mended.plan.order else mended
         upright = tuple(line for line in best.lines if line.kind is not LineKind.DRAFT)
-        if best.plan.held_mm2 <= 0.0 or upright == best.lines:
+        if best.plan.leaves or upright == best.lines:
             return best
         again = self._tried(upright, span(progress, 0.95, 1.0), best.failed)
         return again if again is not None and again.plan.order < best.plan.order else best
@@ -195,7 +196,7 @@ class Planner:
         """What the proof still finds is tried again by its next cure, as long as that helps."""
         seen: set[str] = {line.id for line in best.lines}
         for turn in range(ROUNDS):
-            if best.results.causes is None or (best.plan.held_mm2 <= 0.0 and best.plan.proof.closed):
+            if best.results.causes is None or best.plan.leaves:
                 return best
             offered = [line for cause in best.results.causes.open for line in others_of(cause, seen)][:CURES]
             better: Tried | None = None
@@ -203,7 +204,7 @@ class Planner:
                 seen.add(line.id)
                 at = (turn + nth / len(offered)) / ROUNDS
                 tried = self._tried((*best.lines, line), span(progress, at, at + 0.1), best.failed)
-                if tried is not None and tried.plan.held_mm2 < limits()["plan_better"].value * best.plan.held_mm2:
+                if tried is not None and _better(tried.plan, best.plan):
                     tried = self._completed(tried, progress)
                     better = tried if better is None or tried.plan.order < better.plan.order else better
             if better is None:
@@ -267,14 +268,15 @@ class Planner:
         direction = results.need(DRAW).direction
         large = limits()["bore_solid"].high
         left = tuple(one for one in results.causes.open if one.harm >= Harm.SCARS)
+        figured = tuple(_figured(line, job, results) for line in lines)
+        milled = [line for line in figured if any(_fills(change) for change in line.changes)]
         made_of = Made(
             parting=parting,
             cores=results.cores,
             drilled=sum(point.diameter_mm <= large for point in stock.drill),
             bored=sum(point.diameter_mm > large for point in stock.drill),
-            milled=sum(
-                isinstance(change, AskFor) and change.kind == "fill" for line in lines for change in line.changes
-            ),
+            milled=len(milled),
+            milled_mm3=sum(line.figures.get("added_mm3", 0.0) for line in milled),
             metal_kg=method.mass_kg(max(stock.added_mm3, 0.0)),
             tilted=axis_name(direction) is None,
             left=left,
@@ -283,7 +285,7 @@ class Planner:
         bare_one = Plan(
             title="",
             why="",
-            lines=tuple(_figured(line, job, results) for line in lines),
+            lines=figured,
             job=job,
             direction=(x, y, z),
             parting=parting.kind,
@@ -309,6 +311,16 @@ def _weighs(cause: Cause, verdict: Verdict) -> bool:
 def _left_words(cause: Cause) -> str:
     figure = cause.main_words()
     return f"{cause.words()} {figure}".strip()
+
+
+def _fills(change: Change) -> bool:
+    """Whether an undercut is filled, to be milled out of the casting."""
+    return isinstance(change, AskFor) and change.kind == "fill"
+
+
+def _better(one: Plan, than: Plan) -> bool:
+    """Whether a cure is worth its line: the sand leaves, or clearly less of it is held."""
+    return one.leaves > than.leaves or one.held_mm2 < limits()["plan_better"].value * than.held_mm2
 
 
 def _failure(line: Line, tried: Tried) -> str:

@@ -17,7 +17,8 @@ def parting(kind: str = "split", cope: float = 30.0, drag: float = 20.0, **more:
 
 
 def made(of: Any, **more: Any) -> Made:
-    plain = {"cores": None, "drilled": 0, "bored": 0, "milled": 0, "metal_kg": 0.0, "tilted": False, "left": ()}
+    plain = {"cores": None, "drilled": 0, "bored": 0, "milled": 0, "milled_mm3": 0.0, "metal_kg": 0.0}
+    plain |= {"tilted": False, "left": ()}
     return Made(parting=of, **cast(Any, plain | more))
 
 
@@ -38,6 +39,13 @@ def test_cores_cost_their_box_and_their_risk_and_a_bend_costs_more() -> None:
     assert straight.risk == limits()["plan_core_risk"].value
     alone = cost_of(made(parting(), cores=SimpleNamespace(cores=(core((1, 0, 0)),))), 1)
     assert alone.risk == limits()["plan_core_risk_one"].value
+
+
+def test_a_large_filling_costs_its_milling_beside_setting_it_up() -> None:
+    """80 cm3 at 40 cm3 an hour: two hours a casting more than a small one."""
+    small, large = (cost_of(made(parting(), milled=1, milled_mm3=mm3), 1) for mm3 in (0.0, 80e3))
+    assert small.each - cost_of(made(parting()), 1).each == pytest.approx(limits()["plan_mill"].value)
+    assert large.each - small.each == pytest.approx(80.0 / limits()["plan_mill_rate"].value)
 
 
 def test_a_mould_that_is_lost_costs_more_than_any_joint() -> None:
