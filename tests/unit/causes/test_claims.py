@@ -1,5 +1,7 @@
 """To which cause a finding belongs: the first rule that claims it."""
 
+import manifold3d as m3
+import numpy as np
 import pytest
 
 from pounce.base.finding import Finding, Severity
@@ -14,6 +16,9 @@ from pounce.route.results import Results
 from pounce.route.stops import CORES, PARTING
 from tests.conftest import model_of
 from tests.shapes import SHAPES
+from tests.worked import UNPOURED
+
+M = m3.Manifold
 
 NOBODY = Claims(None, None, None)
 
@@ -113,3 +118,18 @@ def test_the_inside_of_a_mug_is_one_hollow_for_everything_said_of_it() -> None:
     claim = claims.of(said("locked", hollow=number))
     assert claim.rule is Rule.HOLLOW
     assert claims.of(said("slender-sand", place_mm=cores.offers[number].at_mm)) == claim
+
+
+def test_a_hollow_wider_than_its_mouth_is_no_hole_to_drill() -> None:
+    """A knob's inside, 48 mm wide behind a mouth of 10 mm, against a plain blind hole of 10 mm in the same place."""
+    outer = [(0, 0), (9, 0), (9, 20), (27, 32), (30, 42), (27, 52), (16, 59), (0, 61)]
+    knob = M.revolve(m3.CrossSection([np.array(outer, float)]), 64)
+    belly = [(0, -1), (5, -1), (5, 22), (22, 36), (24, 42), (20, 50), (0, 56)]
+    hollow = knob - M.revolve(m3.CrossSection([np.array(belly, float)]), 64)
+    drilled = knob - M.cylinder(41, 5, 5, 64).translate([0, 0, -1])
+    for solid, rule in ((hollow, Rule.HOLLOW), (drilled, Rule.HOLES)):
+        model = model_of(solid, name="knob")
+        job = edits.set_draw(with_model(Job(), model), (1.0, 0.0, 0.0)).job
+        causes = Pipeline(light=True).run(job, model, skip=UNPOURED).causes
+        assert causes is not None and causes.open[0].rule is rule
+        assert ("fill" in {one.id for one in causes.open[0].remedies}) == (rule is Rule.HOLES)

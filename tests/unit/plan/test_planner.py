@@ -12,6 +12,7 @@ from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.plan.edits import bare, edits_of
 from pounce.plan.values import LineKind, Plan
+from pounce.plan.words import why_of
 from pounce.proof.values import Verdict
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
@@ -52,6 +53,9 @@ def test_a_bracket_is_drilled_leaned_and_proved_and_its_edits_alone_give_the_sam
         for mm2, hours in ((300.0, 5.0), (92.0, 20.0), (94.0, 12.0), (0.0, 90.0))
     ]
     assert [plan.cost.hours for plan in sorted(held, key=lambda one: one.order)] == [90.0, 12.0, 20.0, 5.0]
+    torn = replace(best, proof=replace(best.proof, verdict=Verdict.LOCKS), cost=replace(best.cost, hours=1.0))
+    assert best.leaves and not torn.leaves and torn.order > replace(best, cost=replace(best.cost, hours=50.0)).order
+    assert "tears" in why_of(torn) and "all of it leaves" in why_of(best)
     # a line that is left out leaves its cause: the holes hold sand again, or drag where they lie along the draw
     less = start
     for edit in edits_of(start, best, frozenset({"holes"})):

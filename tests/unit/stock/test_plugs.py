@@ -93,6 +93,14 @@ def test_a_hole_whose_rim_runs_over_a_ridge_is_closed_along_it() -> None:
     assert lean == pytest.approx(np.degrees(np.arctan(1.0 / 15.0)), abs=0.01)
 
 
+def test_a_bore_of_just_the_limit_is_filled_and_one_a_hair_wider_is_not() -> None:
+    """12 mm by the table, though its facets measure a little more than they were drawn."""
+    under = limits()["bore_solid"].value
+    for wide, filled in ((under, 1), (under + 0.05, 0)):
+        holed = BLOCK - M.cylinder(40, wide / 2.0, wide / 2.0, 64).translate([30, 20, -5])
+        assert len(stocked(holed, Fill(), height=15.0).need(STOCK).drill) == filled
+
+
 def broken_out() -> m3.Manifold:
     """A block with a hole along x that a groove in the side breaks into over a part of its length."""
     holed = BLOCK - M.cylinder(80, 3, 3, 48).rotate([0, 90, 0]).translate([-5, 5, 15])
