@@ -56,6 +56,19 @@ def holes_line(cause: Cause) -> Line:
     )
 
 
+def solid_holes(causes: Iterable[Cause]) -> list[Line]:
+    """Holes that no usual filling knows, as square ones, each cast solid where it is."""
+    return _each_once(
+        [
+            _of_remedy(cause, remedy)
+            for cause in causes
+            if cause.rule is Rule.HOLES
+            for remedy in cause.remedies
+            if remedy.id == "fill" and remedy.change is not None
+        ]
+    )
+
+
 def offers_of(cause: Cause, cores: CoresResult) -> list[Offer]:
     """The hollows that a cause speaks of, each once."""
     numbers = [finding.hollow for _, finding in cause.members if finding.hollow is not None]

@@ -24,7 +24,7 @@ from pounce.parting.values import held_mm2
 from pounce.plan import words
 from pounce.plan.costs import Made, cost_of, fed
 from pounce.plan.edits import bare, edit_of, stock_lines_of
-from pounce.plan.makes import fillets_line, first_lines, others_of
+from pounce.plan.makes import fillets_line, first_lines, others_of, solid_holes
 from pounce.plan.values import Line, LineKind, Plan
 from pounce.proof.values import Verdict
 from pounce.route.keys import keys
@@ -172,6 +172,9 @@ class Planner:
         kept = tuple(line for line in tried.lines if not why[line.id] and not _idle(line, tried))
         if kept == tried.lines:
             return tried
+        lost = [line.kind for line in tried.lines if line not in kept]
+        if tried.results.causes is not None and LineKind.HOLES in lost:
+            kept = (*kept, *solid_holes(tried.results.causes.open))
         self._no_draft |= {
             _where(line, tried.job) for line in tried.lines if line.kind is LineKind.DRAFT and why[line.id]
         }

@@ -4,6 +4,7 @@ re-run from their own edits.
 
 from dataclasses import replace
 
+import manifold3d as m3
 import pytest
 
 from pounce.base.errors import UserFault
@@ -83,6 +84,31 @@ def test_a_hole_that_breaks_out_beside_is_drilled_and_not_cored_as_well() -> Non
     kinds = {line.kind for line in best.lines}
     assert LineKind.HOLES in kinds and LineKind.CORE not in kinds and best.cores == 0
     assert best.held_mm2 == 0.0 and best.left == ()
+
+
+def anvil() -> m3.Manifold:
+    """A small anvil with a square hole for hardies."""
+
+    def block(x: float, y: float, z: float, at: tuple[float, float, float]) -> m3.Manifold:
+        return m3.Manifold.cube([x, y, z], True).translate(at)
+
+    def hull(*of: m3.Manifold) -> m3.Manifold:
+        return m3.Manifold.batch_hull(list(of))
+
+    body = block(60, 24, 14, (0, 0, 45))
+    body += hull(block(2, 22, 12, (31, 0, 45)), m3.Manifold.sphere(2, 24).translate([70, 0, 49]))
+    body += hull(block(40, 16, 2, (0, 0, 38)), block(24, 12, 2, (0, 0, 20)))
+    body += hull(block(24, 12, 2, (0, 0, 20)), block(60, 30, 8, (0, 0, 4)))
+    return body - block(5, 5, 30, (-22, 0, 45))
+
+
+def test_a_square_hole_across_the_draw_is_cast_solid_and_the_anvil_lies_on_its_side() -> None:
+    """The usual filling knows round holes alone: without its own line nothing left the sand along the likely draw."""
+    model = model_of(anvil(), name="anvil")
+    best = Planner(with_model(Job(), model), model).plans()[0]
+    assert abs(best.direction[1]) > 0.99 and best.title == "Lying flat, split in the middle" and best.leaves
+    (hole,) = [line for line in best.lines if line.kind is LineKind.UNDERCUT]
+    assert hole.text == "Cast the hole solid" and hole.figures["added_mm3"] < 600.0 and best.cores == 0
 
 
 def test_what_the_user_pointed_at_stays_and_what_has_no_plan_says_so() -> None:
