@@ -162,9 +162,12 @@ def flipped(mesh: Mesh) -> Mesh:
     """
     faces = mesh.faces.copy()
     for _ in range(FLIPS):
-        corners = as_filed(mesh.vertices)[faces]
+        filed = as_filed(mesh.vertices)
+        flat = np.flatnonzero(Mesh.of(filed, faces).areas <= NO_AREA)
+        if not len(flat):
+            break
+        corners = filed[faces]
         sides = np.linalg.norm(corners[:, [1, 2, 0]] - corners, axis=2)
-        flat = np.flatnonzero(Mesh.of(as_filed(mesh.vertices), faces).areas <= NO_AREA)
         across = {(int(face[k]), int(face[k - 2])): (row, k) for row, face in enumerate(faces) for k in range(3)}
         touched: set[int] = set()
         for row in flat.tolist():

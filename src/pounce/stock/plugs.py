@@ -163,7 +163,7 @@ def _caps(body: Mesh, faces: Ints, bore: Feature) -> tuple[list[Ints], list[tupl
         points = body.vertices[ids]
         flat = np.stack([points @ u, points @ v], axis=1)
         area = 0.5 * float((flat[:, 0] * np.roll(flat[:, 1], -1) - np.roll(flat[:, 0], -1) * flat[:, 1]).sum())
-        if not _is_mouth(points, bore):
+        if abs(area) < 1e-9 * body.diagonal**2:  # forth and back along the wall, where the hole breaks out of it
             sides.append(_beside(ids, points, bore))
             continue
         order = ids if area > 0.0 else ids[::-1]
@@ -175,13 +175,6 @@ def _caps(body: Mesh, faces: Ints, bore: Feature) -> tuple[list[Ints], list[tupl
     if not new:
         raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
     return new, mouths, sides
-
-
-def _is_mouth(points: Floats, bore: Feature) -> bool:
-    """Whether a rim runs round the hole's axis, and not beside it as where the hole breaks out of a wall."""
-    turn = _round(points, bore)[0]
-    after = np.roll(turn, -1)
-    return abs(float(((after - turn + np.pi) % (2.0 * np.pi) - np.pi).sum())) > np.pi
 
 
 def _round(points: Floats, bore: Feature) -> tuple[Floats, Floats]:
