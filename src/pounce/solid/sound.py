@@ -178,6 +178,7 @@ def flipped(mesh: Mesh) -> Mesh:
             if {row, other} & touched or other == row or (apex, far) in across or (far, apex) in across:
                 continue
             faces[row], faces[other] = (apex, start, far), (far, end, apex)
+            across[apex, far] = row, 2  # so that no second one makes the same edge
             touched |= {row, other}
         if not touched:
             break

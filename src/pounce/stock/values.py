@@ -31,7 +31,7 @@ class Machining(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="ma
 
 
 class Fill(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag="fill", tag_field="kind"):
-    """The hole at ``at_mm`` filled, or every bore under ``under_mm`` when no place is given.
+    """The hole at ``at_mm`` filled, or every bore of up to ``under_mm`` when no place is given.
 
     ``proud_mm`` how far the plug stands out, ``mark`` whether it gets a centre mark where that draws.
     """
