@@ -21,6 +21,8 @@ _PART_MARK = 1 << 28
 _TOOL_MARK = 1 << 24
 # Simplifying that takes too much is tried again with these shares of what it may move.
 SMALLER = (1.0, 0.3, 0.1, 0.01)
+# A film on a cut is thinner than this, mm: what places in double precision are off by.
+FILM_MM = 5e-10
 # More solids than MANY are joined by their places, LEAF at once first; cells of 2^BITS a side tell their order.
 MANY, LEAF, BITS = 48, 8, 12
 
@@ -131,9 +133,22 @@ def _turn_from_z(along: Floats) -> Floats:
 
 
 def split(solid: Solid, normal: Floats, offset_mm: float) -> tuple[Solid, Solid]:
-    """The part of the solid above the plane normal . x = offset, and the part below."""
+    """The part of the solid above the plane normal . x = offset, and the part below; ``normal`` (3,) a unit vector."""
     above, below = solid.split_by_plane(normal, offset_mm)
-    return above, below
+    return _less_film(above, normal, offset_mm), _less_film(below, -normal, -offset_mm)
+
+
+def _less_film(half: Solid, normal: Floats, offset_mm: float) -> Solid:
+    """What lies over a plane, less a film on it: a face of the whole that lies in the plane to within rounding is left
+    standing by the cut, as wide as it was and of no thickness.
+    """
+    if half.is_empty():
+        return half
+    mesh = bare_mesh(half)
+    in_plane = np.abs(mesh.corners @ normal - offset_mm).max(axis=1) < FILM_MM
+    if not (in_plane & (mesh.normals @ normal > 0.99)).any():
+        return half
+    return half.trim_by_plane(normal, offset_mm + FILM_MM)
 
 
 def united(solids: list[Solid], slack_mm: float = 0.0) -> Solid:

@@ -63,6 +63,20 @@ def test_a_plane_cut_gives_both_parts_and_a_face_without_tags() -> None:
         assert flat.any() and (mesh.tags.face[flat] == -1).all()
 
 
+@pytest.mark.parametrize("off", [-1e-10, 0.0, 1e-10])
+@pytest.mark.parametrize("up", [1.0, -1.0])
+def test_a_cut_in_a_face_leaves_no_film_on_a_print_that_stands_on_it(off: float, up: float) -> None:
+    """A plate with a core print under its back, parted at the back: to within rounding the drag half is the print."""
+    plate = box(112, 82, 40).translate([-56, -41, -24.2915 + off])
+    whole = plate + M.cylinder(12.2, 13, 14, 48).translate([0, 0, -36.4])
+    normal = np.array([0.0, 0.0, up])
+    over, under = boolean.split(whole.mirror([0, 0, 1]) if up < 0.0 else whole, normal, -24.2915)
+    across = np.ptp(np.reshape(under.bounding_box(), (2, 3)), axis=0)
+    assert across[:2] == pytest.approx([28.0, 28.0], abs=0.2) and under.volume() > 0.0
+    assert float(over.volume() + under.volume()) == pytest.approx(float(whole.volume()), abs=1e-3)
+    assert np.ptp(np.reshape(over.bounding_box(), (2, 3)), axis=0)[0] == pytest.approx(112.0)
+
+
 def test_two_bodies_with_their_own_shift_keep_apart() -> None:
     other = mesh_of(box(20, 20, 20).translate([10, 0, 0]))
     whole = boolean.united([boolean.closed_solid(CUBE), boolean.closed_solid(other, 12)])
