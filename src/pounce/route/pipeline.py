@@ -123,6 +123,10 @@ class Pipeline:
         """Whether the result with this key is kept."""
         return key in self._kept
 
+    def all_keys(self) -> frozenset[str]:
+        """The keys of all that is kept."""
+        return frozenset(self._kept)
+
     def known(self, job: Job) -> Results:
         """What is kept of this job; nothing is computed."""
         return Results(job, {stop: self._kept[key] for stop, key in keys(job).items() if key in self._kept})

@@ -2,14 +2,18 @@
 tried again. Greedy: a plan is kept when it holds less sand, or as little for fewer hours.
 """
 
+import mmap
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 
 import msgspec
 import numpy as np
 
+from pounce.base.beside import Beside, Lost, second_core
 from pounce.base.errors import UserFault
 from pounce.base.finding import Change
+from pounce.base.log import note
 from pounce.base.progress import Progress, silent, span
 from pounce.base.units import count_words
 from pounce.causes.values import Cause, Harm, Rule
@@ -67,6 +71,8 @@ class Planner:
         self._pipeline = Pipeline(light=True)
         # drafts that could not be made, and where: see _where
         self._no_draft: set[tuple[object, ...]] = set()
+        # whether there is a second core, and whether a plan is known that leaves the sand: both processes see it
+        self._two, self._free = second_core(), mmap.mmap(-1, 1)
         # what stands in the way of the bare part, along the draw that the search takes first
         self.causes: tuple[Cause, ...] = ()
         if known is not None:  # what the job on the bench knows of the bare part is worked only once
@@ -88,49 +94,110 @@ class Planner:
             raise UserFault(
                 "Nothing has to draw from this pattern, so there is nothing to plan.", "Choose a pattern that is drawn."
             )
-        tried: list[Tried] = []
         likely = _apart([candidate.direction for candidate in draw.candidates])
-        ways = _apart([*likely[:DRAWS], *OWN_AXES])
-        for nth, way in enumerate(ways):
-            free = bool(tried) and tried[0].plan.leaves
-            if nth >= min(DRAWS, len(likely)) and free:
-                break  # the own axes that the search thought little of are tried where nothing leaves the sand
-            share = 0.1 + 0.5 * nth / len(ways)
-            one = self._way(way, first, span(progress, share, share + 0.5 / len(ways)), free)
-            if one is not None:
-                tried = _unlike(sorted([*tried, one], key=lambda each: each.plan.order))
-                if found is not None:
-                    found(tuple(each.plan for each in tried))
+        ways, sure = _apart([*likely[:DRAWS], *OWN_AXES]), min(DRAWS, len(likely))
+        tried, last = self._searched(ways, sure, first, span(progress, 0.1, 0.6), found or _nobody)
         if not tried:
             raise UserFault("No plan could be made of this part.", "Choose a draw, and decide at each stop.")
         if not tried[0].plan.leaves:  # none leaves as it is: what still holds is tried again, the likeliest first
-            for nth, one in enumerate(tried[:MENDED]):
-                share = 0.6 + 0.25 * nth / MENDED
-                mended = self._settled(one, span(progress, share, share + 0.25 / MENDED))
-                tried = [mended if each is one else each for each in tried]
-                if found is not None and mended is not one:
-                    found(tuple(each.plan for each in sorted(tried, key=lambda each: each.plan.order)))
-            tried = sorted(tried, key=lambda each: each.plan.order)
-        tried[0] = self._filleted(tried[0], span(progress, 0.85, 0.92))
-        if tried[0].plan.leaves:  # what loses every mould is no rival
-            tried = [each for each in tried if each.plan.leaves]
-        plans = [
-            self._fed(each, span(progress, 0.92 + 0.08 * nth / len(tried), 0.92 + 0.08 * (nth + 1) / len(tried)))
-            for nth, each in enumerate(tried)
-        ]
+            tried = self._all_settled(tried, span(progress, 0.6, 0.85), found or _nobody)
+        plans = self._finished(tried, last, span(progress, 0.85, 1.0), found or _nobody)
         progress(1.0, "Plans proved")
         return tuple(sorted(plans, key=lambda plan: plan.order))
+
+    def _searched(
+        self, ways: list[Way], sure: int, first: Results, progress: Progress, found: Found
+    ) -> tuple[list[Tried], "_Work | None"]:
+        """The best along each way, the best first. The own axes that the search thought little of come after the
+        ``sure`` ones, where nothing leaves the sand. With a second core two ways are tried at a time, and the last may
+        be left to be tried beside the finish.
+        """
+        tried: list[Tried] = []
+        self._free[0] = 0
+        todo = [partial(self._way, way, first) for way in ways]
+        nth = 0
+        while nth < len(ways) and (nth < sure or not self._free[0]):
+            if self._two and nth == sure - 1 and self._free[0]:
+                return tried, todo[nth]
+            pair = self._two and nth + 1 < (sure if nth < sure else len(ways))
+            share = span(progress, nth / len(ways), (nth + 1) / len(ways))
+            with _Hand(self, todo[nth + 1] if pair else None) as hand:
+                tried = self._with(tried, todo[nth](share), found)
+                # where the first of two own axes is free, the second is one too many
+                if pair and (nth < sure or not self._free[0]):
+                    tried = self._with(tried, hand.answer(share), found)
+            nth += 2 if pair else 1
+        return tried, None
+
+    def _with(self, tried: list[Tried], one: Tried | None, found: Found) -> list[Tried]:
+        """The best of each way to lay and part it, with one more; who looks on is told."""
+        if one is None:
+            return tried
+        more = _unlike(sorted([*tried, one], key=lambda each: each.plan.order))
+        self._free[0] = more[0].plan.leaves
+        found(tuple(each.plan for each in more))
+        return more
+
+    def _all_settled(self, tried: list[Tried], progress: Progress, found: Found) -> list[Tried]:
+        """The likeliest mended, the second beside the first where there is a second core."""
+        mended = list(tried)
+        with _Hand(self, partial(self._settled, tried[1]) if len(tried) > 1 and self._two else None) as hand:
+            for nth, one in enumerate(tried[:MENDED]):
+                share = span(progress, nth / MENDED, (nth + 1) / MENDED)
+                again = hand.answer(share) if nth == 1 and hand.busy else self._settled(one, share)
+                mended[nth] = one if again is None else again
+                if mended[nth].lines != one.lines:
+                    found(tuple(sorted((each.plan for each in mended), key=lambda plan: plan.order)))
+        return sorted(mended, key=lambda each: each.plan.order)
+
+    def _finished(self, tried: list[Tried], last: "_Work | None", progress: Progress, found: Found) -> list[Plan]:
+        """The plans of what was tried, the best with fillets, all with the feeders that they want; the ``last`` way is
+        tried meanwhile. What loses every mould is no rival of what leaves.
+        """
+        made: dict[tuple[Tried, bool], Plan] = {}
+
+        def finish(share: Progress) -> list[Plan]:
+            rivals = [each for each in tried if each.plan.leaves] or tried
+            for nth, one in enumerate(rivals):
+                at = span(share, nth / len(rivals), (nth + 1) / len(rivals))
+                if (one, nth == 0) not in made:
+                    whole = self._filleted(one, span(at, 0.0, 0.5)) if nth == 0 else one
+                    made[one, nth == 0] = self._fed(whole, span(at, 0.5, 1.0))
+            return [made[one, nth == 0] for nth, one in enumerate(rivals)]
+
+        with _Hand(self, last) as hand:
+            plans = finish(span(progress, 0.0, 0.6))
+            if hand.busy:
+                tried = self._with(tried, hand.answer(span(progress, 0.6, 0.7)), found)
+        return finish(span(progress, 0.7, 1.0)) if last is not None else plans
 
     def known(self, job: Job) -> Results:
         """What was worked of a plan's job."""
         return self._pipeline.known(job)
 
+    def told(self, work: "_Work") -> "_Told | None":
+        """What another process tells of its work: the lines, and what it worked out that was not known before."""
+        had, no_draft = self._pipeline.all_keys(), set(self._no_draft)
+        tried = work(silent)
+        if tried is None:
+            return None
+        names = keys(tried.job)
+        new = {names[stop]: result for stop, result in tried.results.found.items() if names[stop] not in had}
+        return _Told(tried.lines, tried.failed, new, self._no_draft - no_draft)
+
+    def heard(self, told: "_Told", progress: Progress) -> Tried | None:
+        """What another process tried, as if it had been tried here."""
+        for key, result in told.results.items():
+            self._pipeline.keep(key, result)
+        self._no_draft |= told.no_draft
+        return self._tried(told.lines, progress, told.failed)
+
     def _run(self, job: Job, progress: Progress) -> Results:
         return self._pipeline.run(job, self._model, progress, skip=SKIPPED)
 
-    def _way(self, way: Way, first: Results, progress: Progress, free: bool) -> Tried | None:
+    def _way(self, way: Way, first: Results, progress: Progress) -> Tried | None:
         """The best that was found for one draw; None where a stop cannot work along it, and where it holds sand though
-        another way is ``free`` of that: it is no rival, and draft, which takes longest, frees nothing.
+        another way is free of that: it is no rival, and draft, which takes longest, frees nothing.
         """
         line = _draw_line(way)
         start = self._start
@@ -143,7 +210,7 @@ class Planner:
         volume = results.need(PART).volume_mm3
         wanted = first_lines(results.causes.open, results.cores, limits()["vessel_share"].value * volume)
         upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
-        if free and len(upright) < len(wanted):
+        if len(upright) < len(wanted) and self._free[0]:
             bare_one = self._tried((line, *upright), span(progress, 0.2, 0.3))
             if bare_one is None or not bare_one.plan.leaves:
                 return None
@@ -304,6 +371,62 @@ class Planner:
         )
         title = f"{words.lies(results.need(DRAW).depth_mm, part.mesh.size, (x, y, z))}, {words.parts(parting)}"
         return replace(bare_one, title=title, why=words.why_of(bare_one))
+
+
+_Work = Callable[[Progress], Tried | None]
+
+
+@dataclass(frozen=True)
+class _Told:
+    """What another process tried: lines and what failed, in words; the results by their keys; drafts that failed."""
+
+    lines: tuple[Line, ...]
+    failed: tuple[str, ...]
+    results: dict[str, object]
+    no_draft: set[tuple[object, ...]]
+
+
+class _Hand:
+    """Another process that tries something, if anything, while this one tries something else. A context: what nobody
+    waits for is ended.
+    """
+
+    def __init__(self, planner: Planner, work: _Work | None) -> None:
+        self._planner, self._work = planner, work
+        self._there: Beside[_Told | None] | None = None
+        if work is not None:
+            try:
+                self._there = Beside(lambda: planner.told(work))
+            except OSError:
+                note("no process for a second way: it is tried afterwards")
+
+    @property
+    def busy(self) -> bool:
+        """Whether it has something to try."""
+        return self._work is not None
+
+    def __enter__(self) -> "_Hand":
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        if self._there is not None:
+            self._there.__exit__()
+
+    def answer(self, progress: Progress) -> Tried | None:
+        """What came of it; tried here where the other process was lost."""
+        assert self._work is not None
+        if self._there is not None:
+            try:
+                told = self._there.answer(progress, "Trying a draw")
+            except Lost:
+                note("the other process is lost: its way is tried here")
+            else:
+                return None if told is None else self._planner.heard(told, progress)
+        return self._work(progress)
+
+
+def _nobody(_plans: tuple[Plan, ...]) -> None:
+    """Told of plans, does nothing."""
 
 
 def _weighs(cause: Cause, verdict: Verdict) -> bool:

@@ -2,11 +2,13 @@
 re-run from their own edits.
 """
 
+import os
 from dataclasses import replace
 
 import manifold3d as m3
 import pytest
 
+from pounce.base.beside import Beside, Lost
 from pounce.base.errors import UserFault
 from pounce.job import edits
 from pounce.job.job import Job
@@ -15,6 +17,7 @@ from pounce.plan.edits import bare, edits_of
 from pounce.plan.values import LineKind, Plan
 from pounce.plan.words import why_of
 from pounce.proof.values import Verdict
+from pounce.route import planner
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.planner import Planner
@@ -109,6 +112,39 @@ def test_a_square_hole_across_the_draw_is_cast_solid_and_the_anvil_lies_on_its_s
     assert abs(best.direction[1]) > 0.99 and best.title == "Lying flat, split in the middle" and best.leaves
     (hole,) = [line for line in best.lines if line.kind is LineKind.UNDERCUT]
     assert hole.text == "Cast the hole solid" and hole.figures["added_mm3"] < 600.0 and best.cores == 0
+
+
+def _lost(*_: object) -> None:
+    raise Lost
+
+
+def _no_process() -> int:
+    raise BlockingIOError("no more processes")
+
+
+def test_one_process_or_two_or_one_that_is_lost_give_the_same_plans(monkeypatch: pytest.MonkeyPatch) -> None:
+    """An angle plate has three draws to try, and two of its plans leave the sand."""
+    plate = (
+        m3.Manifold.cube([50, 40, 8])
+        + m3.Manifold.cube([8, 40, 50])
+        - m3.Manifold.cylinder(20, 4, 4, 24).translate([30, 20, -5])
+    )
+    model = model_of(plate, name="plate")
+    start = with_model(Job(), model)
+
+    def told(two: bool) -> list[tuple[object, ...]]:
+        monkeypatch.setattr(planner, "second_core", lambda: two)
+        told: list[tuple[Plan, ...]] = []
+        plans = Planner(start, model).plans(found=told.append)
+        assert told and told[-1][0].leaves
+        return [(plan.title, plan.why, plan.lines, plan.job, plan.cost, plan.held_mm2, plan.left) for plan in plans]
+
+    alone = told(False)
+    assert len(alone) > 1 and told(True) == alone
+    monkeypatch.setattr(Beside, "answer", _lost)
+    assert told(True) == alone
+    monkeypatch.setattr(os, "fork", _no_process)
+    assert told(True) == alone
 
 
 def test_what_the_user_pointed_at_stays_and_what_has_no_plan_says_so() -> None:
