@@ -3,8 +3,9 @@
 import gc
 import os
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
+from typing import Any
 
 import manifold3d
 import numpy as np
@@ -44,6 +45,12 @@ def law(few: int, many: int) -> Callable[[Callable[..., None]], Callable[..., No
     """A test of random shapes by ``seed``: on ``few`` of them in the suite, on ``many`` by `make laws`."""
     seeds = range(many if os.environ.get("POUNCE_LAWS") else few)
     return lambda test: pytest.mark.law(pytest.mark.parametrize("seed", seeds)(test))
+
+
+def some(names: str, shapes: Iterable[Any], few: int) -> Callable[[Callable[..., None]], Callable[..., None]]:
+    """A test of shapes that differ in kind: of the first ``few`` in the suite, of all of them by `make laws`."""
+    chosen = list(shapes) if os.environ.get("POUNCE_LAWS") else list(shapes)[:few]
+    return lambda test: pytest.mark.law(pytest.mark.parametrize(names, chosen)(test))
 
 
 def examples(few: int, many: int) -> settings:

@@ -18,7 +18,7 @@ def test_every_varied_part_gets_a_mould_that_a_caster_would_cut(seed: int) -> No
     """Plates, bosses, ribs and bores in all ways of making, metals and sands."""
     seed = 7 * seed % 30  # the few of the suite are of many kinds
     model = model_of(part_of(seed))
-    results = Pipeline().run(chosen(with_model(Job(), model), CHOICES[seed % len(CHOICES)]), model)
+    results = Pipeline().run(chosen(with_model(Job(), model), CHOICES[seed % len(CHOICES)]), model, until=MOULD)
     made = results.get(MOULD)
     assert made is not None, results.faults
     assert not [one for one in made.margins if one.short]

@@ -17,6 +17,7 @@ from pounce.stock.values import Draft, Fill
 from tests.conftest import law, model_of
 from tests.laws.test_random_parts import random_part
 from tests.unit.proof.test_stop import pushed_out
+from tests.worked import UNPOURED
 
 # Sand in the way under this is a crumb (mm3): films, seams and what rapping frees.
 CRUMB_MM3 = 100.0
@@ -35,7 +36,7 @@ def test_proved_free_means_no_sand_in_the_way_and_held_means_some(seed: int) -> 
         job = add_line(job, Draft()).job
     if noise.random() < 0.4:
         job = set_cores(job, every=True).job
-    results = Pipeline().run(job, model, skip=frozenset({PATTERN.id}))
+    results = Pipeline().run(job, model, skip=UNPOURED | {PATTERN.id})
     proof, seen = results.need(PROOF), as_rammed(results)
     assert seen.part is not None and seen.parting is not None and proof.closed
     if not seen.parting.joint.level:

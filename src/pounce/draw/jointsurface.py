@@ -59,8 +59,8 @@ def joint_surface_of(
     """The joint of a mesh in the draw's frame (z along the draw).
 
     ``levels`` keeps to level terraces with steep steps between them. ``nudges`` are (joint, height_mm): 0 the ground
-    outside, 1 and on the windows, held level at that height, whatever their rims. ``beside_only`` leaves out the
-    joint's way through the part.
+    outside, 1 and on the windows, held level at that height, whatever their rims. ``beside_only`` leaves out what
+    changes nothing at the rim: the easing of its creases and its way through the part.
     """
     plan = plan_of(mesh.corners, cells, BORDER)
     low, high = rims(mesh, table, plan)
@@ -72,7 +72,17 @@ def joint_surface_of(
     ground = label == outside
     order = [outside, *_windows(label, count, outside)]
     free, level, flat, steepest, missed_cells = _levelled(
-        label, order, rim, low, high, plan.step, loose, levels, dict(nudges), float(mesh.bounds[:, 2].mean())
+        label,
+        order,
+        rim,
+        low,
+        high,
+        plan.step,
+        loose,
+        levels,
+        dict(nudges),
+        float(mesh.bounds[:, 2].mean()),
+        not beside_only,
     )
     windows = len(order) - 1
     # air too small to be a joint of its own takes the ground's height
@@ -109,8 +119,10 @@ def _levelled(
     levels: bool,
     held: dict[int, float],
     middle: float,
+    ease: bool,
 ) -> tuple[Floats, float, bool, float, int]:
-    """Heights over the air, joint by joint: level where a level meets all of its rim, else sloped. Then the level that
+    """Heights over the air, joint by joint: level where a level meets all of its rim, else sloped, and eased if so
+    asked. Then the level that
     the ground keeps to, whether all of it is flat, the steepest slope, and how many cells of the rim are missed. Where
     a part is so slight that it covers no cell, the joint lies at its ``middle``.
     """
@@ -135,6 +147,8 @@ def _levelled(
             continue
         box = _box(here)
         field, slope, missed = _sloped(here[box], at[box], low[box], high[box], loose, mine, step, levels)
+        if ease and not levels:
+            field = _eased(field, here[box], at[box])
         free[here] = field[here[box]]
         steepest = max(steepest, slope)
         missed_cells += missed
@@ -217,10 +231,7 @@ def _sloped(
         if missed < MISSED * max(int(at.sum()), 1):
             break
     assert best is not None
-    field, slope, missed = best
-    if not levels:
-        field = _eased(field, here, at)
-    return field, slope, missed
+    return best
 
 
 @njit(cache=True)

@@ -27,5 +27,5 @@ def relief_along(mesh: Mesh, table: Edges, direction: Floats, fine: bool = False
     plan unless ``fine``.
     """
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces)
-    joint_surface = joint_surface_of(turned, table, CELLS if fine else COARSE, beside_only=not fine)
+    joint_surface = joint_surface_of(turned, table, CELLS if fine else COARSE, beside_only=True)
     return joint_surface.relief_mm, follows(joint_surface)

@@ -3,8 +3,11 @@
 Looked up along 16 axes both ways, each with a raster of the highest and lowest surface, as a depth buffer does.
 """
 
+from collections import OrderedDict
+
 import numpy as np
 
+from pounce.base.digest import digest
 from pounce.solid.frame import half_sphere, turn_to_z
 from pounce.solid.kernels import njit
 from pounce.solid.mesh import Bools, Floats, Mesh
@@ -15,10 +18,25 @@ AXES, LARGE = 16, 250_000
 CELLS = 320
 # Points are lifted off their face by this many cells: more than the raster may miss a sloping face by.
 LIFT = 1.2
+# Of parts of so many triangles at most all faces are looked from at once, and what so many parts saw is kept.
+SMALL, KEPT = 20_000, 8
+_KNOWN: OrderedDict[str, Floats] = OrderedDict()
 
 
 def openness(mesh: Mesh, asked: Bools) -> Floats:
     """(m,) share of the sky that each face ``asked`` (m,) sees, 0 to 1, from its middle; 1 for the others."""
+    if len(mesh.faces) > SMALL:
+        return _looked(mesh, asked)
+    # the same shape is asked by one stop after another, and along every draw: the rasters cost most of it
+    key = digest(mesh.vertices, mesh.faces)
+    if key not in _KNOWN:
+        _KNOWN[key] = _looked(mesh, np.ones(len(mesh.faces), np.bool_))
+        while len(_KNOWN) > KEPT:
+            _KNOWN.popitem(last=False)
+    return np.where(asked, _KNOWN[key], 1.0)
+
+
+def _looked(mesh: Mesh, asked: Bools) -> Floats:
     out = np.ones(len(mesh.faces))
     middles, normals = mesh.corners[asked].mean(axis=1), np.ascontiguousarray(mesh.normals[asked])
     seen, whole = np.zeros(len(middles)), np.zeros(len(middles))

@@ -202,6 +202,55 @@ def _covered(triangles: Floats, boxes: Floats, first: int, count: int, origins: 
             out[i] = hit
 
 
+@njit(cache=True, inline="always")
+def _first_hit(
+    triangles: Floats,
+    boxes: Floats,
+    order: Ints,
+    first: int,
+    count: int,
+    ox: float,
+    oy: float,
+    oz: float,
+    dx: float,
+    dy: float,
+    dz: float,
+    best: float,
+    stack: Ints,
+    entry: Floats,
+) -> tuple[float, int]:
+    """How far the first hit is and its face; ``best`` and -1 where there is none nearer than that."""
+    ix, iy, iz = _over(dx), _over(dy), _over(dz)
+    found = -1
+    stack[0], entry[0] = 1, 0.0
+    top = 1
+    while top > 0:
+        top -= 1
+        node = stack[top]
+        if entry[top] >= best:
+            continue
+        # down the nearer child at once, so that a hit there prunes the farther one
+        while 0 < node < first:
+            one, two = 2 * node, 2 * node + 1
+            t_one = _enters(boxes, one, ox, oy, oz, ix, iy, iz, best)
+            t_two = _enters(boxes, two, ox, oy, oz, ix, iy, iz, best)
+            if t_two < t_one:
+                one, two, t_one, t_two = two, one, t_two, t_one
+            if t_two < np.inf:
+                stack[top], entry[top] = two, t_two
+                top += 1
+            node = one if t_one < np.inf else 0
+        if node == 0:
+            continue
+        start = (node - first) * LEAF
+        for slot in range(start, min(start + LEAF, count)):
+            t = _meets(triangles, slot, ox, oy, oz, dx, dy, dz)
+            if t > 0.0 and t < best:
+                best = t
+                found = order[slot]
+    return best, found
+
+
 @njit(cache=True, parallel=True)
 def _nearest(
     triangles: Floats,
@@ -221,36 +270,52 @@ def _nearest(
         for i in range(chunk * 64, min((chunk + 1) * 64, origins.shape[0])):
             ox, oy, oz = origins[i, 0], origins[i, 1], origins[i, 2]
             dx, dy, dz = directions[i, 0], directions[i, 1], directions[i, 2]
-            ix, iy, iz = _over(dx), _over(dy), _over(dz)
-            best, found = np.inf, -1
-            stack[0], entry[0] = 1, 0.0
-            top = 1
-            while top > 0:
-                top -= 1
-                node = stack[top]
-                if entry[top] >= best:
-                    continue
-                # down the nearer child at once, so that a hit there prunes the farther one
-                while 0 < node < first:
-                    one, two = 2 * node, 2 * node + 1
-                    t_one = _enters(boxes, one, ox, oy, oz, ix, iy, iz, best)
-                    t_two = _enters(boxes, two, ox, oy, oz, ix, iy, iz, best)
-                    if t_two < t_one:
-                        one, two, t_one, t_two = two, one, t_two, t_one
-                    if t_two < np.inf:
-                        stack[top], entry[top] = two, t_two
-                        top += 1
-                    node = one if t_one < np.inf else 0
-                if node == 0:
-                    continue
-                start = (node - first) * LEAF
-                for slot in range(start, min(start + LEAF, count)):
-                    t = _meets(triangles, slot, ox, oy, oz, dx, dy, dz)
-                    if t > 0.0 and t < best:
-                        best = t
-                        found = order[slot]
+            best, found = _first_hit(
+                triangles, boxes, order, first, count, ox, oy, oz, dx, dy, dz, np.inf, stack, entry
+            )
             distance[i] = best
             face[i] = found
+
+
+@njit(cache=True, parallel=True)
+def _nearest_round(
+    triangles: Floats,
+    boxes: Floats,
+    order: Ints,
+    first: int,
+    count: int,
+    origins: Floats,
+    ways: Floats,
+    distance: Floats,
+    face: Ints,
+    way: Ints,
+) -> None:
+    for i in prange(origins.shape[0]):
+        stack = np.empty(64, np.int64)
+        entry = np.empty(64)
+        ox, oy, oz = origins[i, 0], origins[i, 1], origins[i, 2]
+        best, found, taken = np.inf, -1, -1
+        for k in range(ways.shape[0]):
+            # nothing farther than what another ray met is looked at
+            reach, hit = _first_hit(
+                triangles,
+                boxes,
+                order,
+                first,
+                count,
+                ox,
+                oy,
+                oz,
+                ways[k, 0],
+                ways[k, 1],
+                ways[k, 2],
+                best,
+                stack,
+                entry,
+            )
+            if hit >= 0:
+                best, found, taken = reach, hit, k
+        distance[i], face[i], way[i] = best, found, taken
 
 
 @dataclass(frozen=True, eq=False)
@@ -299,6 +364,19 @@ class Tree:
             own = np.ascontiguousarray(origins, np.float64)
             _nearest(self.triangles, self.boxes, self.order, self.first, len(self.order), own, rays, distance, face)
         return distance, face
+
+    def nearest_round(self, origins: Floats, ways: Floats) -> tuple[Floats, Ints, Ints]:
+        """Distance (k,) to the nearest of the hits that rays from each origin along all ``ways`` (w, 3) meet first, the
+        face hit and the way taken: inf, -1, -1 where none meets anything. As :meth:`nearest` of all of them, in a
+        fraction of the time.
+        """
+        distance = np.full(len(origins), np.inf)
+        face, way = np.full(len(origins), -1, np.int64), np.full(len(origins), -1, np.int64)
+        if len(origins) and len(self.triangles):
+            own, rays = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(ways, np.float64)
+            tree = (self.triangles, self.boxes, self.order, self.first, len(self.order))
+            _nearest_round(*tree, own, rays, distance, face, way)
+        return distance, face, way
 
 
 def build(mesh: Mesh) -> Tree:

@@ -9,6 +9,7 @@ from pounce.solid import boolean
 from pounce.solid.columns import columns_grid
 from pounce.solid.features.patches import bends_of
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.once import once_a_mesh
 from pounce.solid.refine import refined
 from pounce.solid.section import cut
 from pounce.stock.body import simplified
@@ -143,6 +144,7 @@ def legs_drawn_in(body: Mesh, spread_mm: float, along: int, toward: Floats) -> M
     return Mesh.of(moved, faces, body.tags.at(source))
 
 
+@once_a_mesh
 def is_u(mesh: Mesh) -> tuple[int, Floats] | None:
     """Whether the part is a U lying or standing along its own axes: from leg to leg along which axis, and from the web
     to the tips.

@@ -2,14 +2,13 @@
 formula says.
 """
 
-from weakref import WeakKeyDictionary
-
 import numpy as np
 from scipy.spatial import cKDTree
 
 from pounce.part.walls import is_wall, walls_at
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.once import once_a_mesh
 from pounce.solid.sample import spread
 from pounce.solid.tree import tree_of
 
@@ -69,17 +68,9 @@ def _thin(after: Mesh, before: Mesh) -> bool:
     return float(is_wall(after, tree_of(after), points[some], faces[some], thickness[some]).sum()) > crumbs
 
 
-_LEAST: "WeakKeyDictionary[Mesh, float | None]" = WeakKeyDictionary()
-
-
+@once_a_mesh
 def _least_of(mesh: Mesh) -> float | None:
-    """The thinnest wall (mm) of a body, kept with it: every try is held against the same one."""
-    if mesh not in _LEAST:
-        _LEAST[mesh] = _least(mesh)
-    return _LEAST[mesh]
-
-
-def _least(mesh: Mesh) -> float | None:
+    """The thinnest wall (mm) of a body: every try is held against the same one."""
     points, faces, thickness = _walls(mesh)
     order = np.argsort(thickness, kind="stable")
     for start in range(0, len(order), TRIED):  # the thinnest first: rays cost most of it

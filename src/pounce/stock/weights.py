@@ -6,6 +6,7 @@ import numpy as np
 from scipy import ndimage
 from scipy.spatial import cKDTree
 
+from pounce.solid.clumps import within_reach
 from pounce.solid.columns import columns_grid
 from pounce.solid.frame import half_sphere
 from pounce.solid.mesh import Bools, Floats, Mesh
@@ -98,27 +99,18 @@ def _ball(mesh: Mesh, at: Floats, step: float) -> tuple[float, Floats]:
 def _larger(mesh: Mesh, at: Floats, shift: float, ways: Floats) -> tuple[float, Floats]:
     """The largest ball about a place or one of the 26 round it."""
     shifts = shift * np.array(list(itertools.product((-1.0, 0.0, 1.0), repeat=3)))
-    origins = np.repeat(at + shifts, len(ways), axis=0)
-    distance, hit = tree_of(mesh).nearest(origins, np.tile(ways, (len(shifts), 1)))
-    met = hit >= 0
-    inside = met.copy()
-    inside[met] = np.einsum("ij,ij->i", np.tile(ways, (len(shifts), 1))[met], mesh.normals[hit[met]]) > 0.0
-    radius = np.where(inside, distance, 0.0).reshape(len(shifts), -1).min(axis=1)
+    distance, hit, way = tree_of(mesh).nearest_round(at + shifts, ways)
+    # from within the metal the nearest face is met from behind
+    inside = (hit >= 0) & ((ways[way] * mesh.normals[hit]).sum(axis=1) > 0.0)
+    radius = np.where(inside, distance, 0.0)
     best = int(np.argmax(radius))
     return 2.0 * float(radius[best]), np.asarray(at + shifts[best])
 
 
 def _alike(points: Floats, radii: Floats, start: int) -> Bools:
     """(k,) the ridge points that hang together with one by spheres of nearly its size that overlap."""
-    wanted = radii > SAME_THICK * radii[start]
+    wanted = np.flatnonzero(radii > SAME_THICK * radii[start])
     mine = np.zeros(len(points), bool)
-    mine[start] = True
-    front = points[[start]]
-    while len(front):
-        left = np.flatnonzero(wanted & ~mine)
-        # one search of what is left from the whole front; on a grid distances are often just the radius
-        far = cKDTree(front).query(points[left], distance_upper_bound=radii[start] * (1.0 + 1e-9))[0]
-        found = left[np.isfinite(far)]
-        mine[found] = True
-        front = points[found]
+    # on a grid distances are often just the radius
+    mine[wanted] = within_reach(points[wanted], int(np.searchsorted(wanted, start)), radii[start] * (1.0 + 1e-9))
     return mine

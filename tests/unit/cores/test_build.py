@@ -12,10 +12,11 @@ from pounce.job import core_edits, edits
 from pounce.route.opening import open_any
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import CORES, PATTERN, STOCK
+from tests.conftest import some
 from tests.unit.cores.helpers import PARTS, SIDES, block, cored, solid_of
 
 
-@pytest.mark.parametrize("name", list(PARTS))
+@some("name", PARTS, 3)
 def test_core_casting_and_clearance_fill_the_mould(name: str) -> None:
     """The volume identity by the solid library: pattern with prints = part + core + clearance, nothing overlapping,
     all closed.

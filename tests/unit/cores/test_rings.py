@@ -24,7 +24,7 @@ from pounce.route.stops import CORES, DRAW, PART, PARTING, PATTERN, STOCK
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Mesh
 from pounce.stock.parse import parse_addition
-from tests.conftest import model_of
+from tests.conftest import model_of, some
 from tests.unit.stock.test_grooves import vee, wheel
 
 UP = (0.0, 0.0, 1.0)
@@ -81,7 +81,7 @@ JOBS = {
 }
 
 
-@pytest.mark.parametrize("name", list(JOBS))
+@some("name", JOBS, 2)
 def test_a_ring_core_fills_the_groove_and_lies_in_a_belt_that_draws(name: str) -> None:
     solid, hand, low, high = JOBS[name]
     results = run(solid, "ring-core")
@@ -154,7 +154,7 @@ def test_figures_of_a_ring_are_taken_and_a_joint_beside_it_is_refused() -> None:
     assert any("run into this groove" in f.words() for f in CORES.findings(refused))
 
 
-@pytest.mark.parametrize("name", list(JOBS))
+@some("name", JOBS, 2)
 def test_a_cheek_comes_off_between_the_two_parts_of_the_pattern(name: str) -> None:
     """By trial lifts of solids: the upper part rises out of the cheek, the cheek rises off the lower part, and they
     never touch.

@@ -1,5 +1,7 @@
 """What sizes say of a bench: against closed forms, scipy, statsmodels, and the truth of simulated benches."""
 
+import os
+
 import numpy as np
 import pandas as pd
 import pytest
@@ -53,10 +55,12 @@ def simulated(rng: np.random.Generator, prior: Prior, pours: int, each: int) -> 
     return Sizes(s.pattern_mm, s.pattern_mm - less, s.rows, s.sd, s.pour), truth, tau
 
 
-def test_on_two_thousand_benches_nine_of_ten_intervals_hold_the_truth() -> None:
+@pytest.mark.law
+def test_on_very_many_benches_nine_of_ten_intervals_hold_the_truth() -> None:
     rng = np.random.default_rng(12890)
     held = {"free": 0, "hindered": 0, "next": 0, "rapping": 0}
-    many = 2000
+    # so many tell a share of nine in ten to a hundredth, a quarter of them to two
+    many, off = (2000, 0.02) if os.environ.get("POUNCE_LAWS") else (500, 0.04)
     for _ in range(many):
         sizes, truth, tau = simulated(rng, PRIOR, int(rng.integers(1, 6)), int(rng.integers(2, 6)))
         fitted = fit(sizes, PRIOR)
@@ -68,7 +72,7 @@ def test_on_two_thousand_benches_nine_of_ten_intervals_hold_the_truth() -> None:
         }
         for key, (estimate, true) in asked.items():
             held[key] += estimate.low <= true <= estimate.high
-    assert all(0.88 <= one / many <= 0.92 for one in held.values()), held
+    assert all(0.9 - off <= one / many <= 0.9 + off for one in held.values()), held
 
 
 def test_with_no_measure_the_prior_stands() -> None:

@@ -187,7 +187,7 @@ def test_a_shaped_joint_brings_what_it_is_moulded_on(how: str, role: str, tmp_pa
     job = with_model(Job(), model)
     for make, *arguments in (UP, (edits.set_moulded, how)):
         job = make(job, *arguments).job
-    results = Pipeline().run(job, model)
+    results = Pipeline().run(job, model, skip=UNPOURED)
     manifest = build(results, model, tmp_path / "out")  # type: ignore[operator]
     roles = {entry["role"]: entry for entry in manifest["files"]}
     assert {"pattern", role, "sheet"} <= set(roles)

@@ -145,7 +145,7 @@ def test_boards_carry_the_moulds_layout_with_gates_and_runner(kind: str) -> None
     model = model_of(LOPSIDED)
     job = pattern_edits.set_making(with_model(Job(name="Two"), model), mount=kind, copies=2, **BARE).job
     job = edits.set_height(job, 0.0).job
-    results = Pipeline().run(job, model)
+    results = Pipeline().run(job, model, until=MOULD)
     found, rig = results.need(PATTERN), results.need(MOULD)
     mount = found.mount
     assert mount is not None and len(rig.castings) == 2 == mount.castings
@@ -186,7 +186,7 @@ def with_other(tmp_path: Path, kind: str, other: m3.Manifold, height_mm: float |
     model = model_of(LOPSIDED)
     job = pattern_edits.set_making(with_model(Job(name="Two"), model), mount=kind, **BARE).job
     job = rig_edits.add_guest(edits.set_height(job, 0.0).job, str(path), "Plate", 2).job
-    return Pipeline().run(job, model)
+    return Pipeline().run(job, model, until=MOULD)
 
 
 @pytest.mark.parametrize("kind", ["boards", "match-plate"])
@@ -225,7 +225,7 @@ def test_another_job_that_no_board_carries_is_told(tmp_path: Path) -> None:
     model = model_of(LOPSIDED)
     job = pattern_edits.set_making(with_model(Job(name="Two"), model), mount="match-plate", **BARE).job
     job = rig_edits.add_guest(edits.set_height(job, 0.0).job, str(path), "Wave").job
-    found = Pipeline().run(job, model).need(PATTERN)
+    found = Pipeline().run(job, model, until=PATTERN).need(PATTERN)
     (told,) = (one for one in found.findings if one.code == "other-not-carried")
     assert "cast in metal from its master" in told.text and not told.informational
     assert found.mount is not None and not found.mount.others

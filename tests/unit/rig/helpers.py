@@ -14,7 +14,7 @@ from pounce.rig.values import RigChoices, RigResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
-from pounce.route.stops import CORES, METAL, MOULD, PARTING, STOCK
+from pounce.route.stops import CORES, METAL, PARTING, STOCK
 from tests.conftest import mesh_of, model_of
 
 UP = np.array([0.0, 0.0, 1.0])
@@ -35,7 +35,7 @@ def worked(solid: manifold3d.Manifold, metal: str = "aluminium-silicon") -> Resu
     """The whole route of a solid, but for its mould."""
     model = model_of(solid)
     job = edits.set_metal(with_model(Job(name="Block"), model), metal).job
-    return Pipeline().run(job, model, silent, skip=frozenset({MOULD.id}))
+    return Pipeline().run(job, model, silent, until=CORES)
 
 
 def mould_of(results: Results, choices: RigChoices | None = None, own: tuple[Flask, ...] = SAMPLE) -> RigResult:

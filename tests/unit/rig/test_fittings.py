@@ -17,7 +17,7 @@ from pounce.rig.ways import trap_at
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
-from pounce.route.stops import CORES, MOULD
+from pounce.route.stops import CORES
 from pounce.solid.boolean import closed_solid
 from tests.conftest import box, model_of
 from tests.unit.rig.helpers import item_like, mould_of
@@ -27,7 +27,7 @@ def in_mould(solid: manifold3d.Manifold, mould: str) -> Results:
     """The whole route of a solid in this mould, but for its flask."""
     model = model_of(solid)
     job = edits.set_mould(with_model(Job(name="Bar"), model), mould).job
-    return Pipeline().run(job, model, skip=frozenset({MOULD.id}))
+    return Pipeline().run(job, model, until=CORES)
 
 
 @pytest.fixture(scope="module")
@@ -77,7 +77,7 @@ def block_with_bore() -> RigResult:
     bore = manifold3d.Manifold.cylinder(120.0, 12.0, 12.0, 48).rotate([0.0, 90.0, 0.0]).translate([-20.0, 30.0, 25.0])
     model = model_of(box(80, 60, 50) - bore)
     job = core_edits.set_hollow(with_model(Job(name="Bored"), model), (40.0, 30.0, 25.0), "core").job
-    results = Pipeline().run(job, model, skip=frozenset({MOULD.id}))
+    results = Pipeline().run(job, model, until=CORES)
     assert results.need(CORES).cores, "the bore was given a core"
     return mould_of(results)
 
@@ -88,7 +88,7 @@ def test_an_upright_core_is_vented_through_the_cope() -> None:
     model = model_of(box(80, 60, 50) - bore)
     job = core_edits.set_hollow(with_model(Job(name="Bush"), model), (40.0, 30.0, 25.0), "core").job
     job = edits.set_draw(job, (0.0, 0.0, 1.0)).job
-    made = mould_of(Pipeline().run(job, model, skip=frozenset({MOULD.id})))
+    made = mould_of(Pipeline().run(job, model, until=CORES))
     leads = [one for one in made.leads if one.kind == "core"]
     assert leads and all(one.way in ("cope", "drag") for one in leads)
 

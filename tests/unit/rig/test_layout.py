@@ -74,7 +74,7 @@ corner = st.tuples(st.floats(0.0, 2.0 * np.pi), st.floats(12.0, 60.0))
 
 @given(st.lists(corner, min_size=5, max_size=14), st.integers(1, 5), st.booleans())
 @example([(2.0, 12.0), (2.0, 12.0), (2.0, 14.0), (1.75, 26.0), (4.3125, 21.0)], 3, False)
-@examples(40, 400)
+@examples(14, 400)
 def test_random_silhouettes_never_overlap(corners: list[tuple[float, float]], count: int, round_one: bool) -> None:
     """Stars of any shape, one to five of them, in a box and in a round flask."""
     ring = sorted(corners)
@@ -90,7 +90,7 @@ def test_random_silhouettes_never_overlap(corners: list[tuple[float, float]], co
 
 
 @given(st.lists(corner, min_size=5, max_size=9), st.lists(corner, min_size=5, max_size=9), st.integers(1, 3))
-@examples(20, 200)
+@examples(8, 200)
 def test_silhouettes_of_two_kinds_never_overlap(
     one: list[tuple[float, float]], two: list[tuple[float, float]], count: int
 ) -> None:

@@ -15,7 +15,7 @@ from pounce.rig.values import RigChoices, RigResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
-from pounce.route.stops import CORES, MOULD
+from pounce.route.stops import CORES
 from pounce.solid.boolean import closed_solid
 from tests.conftest import model_of
 from tests.unit.rig.helpers import mould_of
@@ -31,7 +31,7 @@ def bush() -> Results:
     job = core_edits.set_hollow(with_model(Job(name="Bush"), model), (80.0, 0.0, 0.0), "core").job
     job = edits.set_height(edits.set_draw(job, (0.0, 0.0, 1.0)).job, 0.0).job
     job = core_edits.set_cores(job, on_end=True).job
-    results = Pipeline().run(job, model, skip=frozenset({MOULD.id}))
+    results = Pipeline().run(job, model, until=CORES)
     assert results.need(CORES).on_end and len(results.need(CORES).cores) == 1
     return results
 
@@ -74,7 +74,7 @@ def test_what_has_no_room_for_its_gates_low_down_is_laid_lying() -> None:
     body -= across(90.0, 11.0, 11.0, 64).rotate([90.0, 0.0, 0.0])
     model = model_of(body)
     job = core_edits.set_cores(with_model(Job(name="Tee"), model), every=True, on_end=True).job
-    made = mould_of(Pipeline().run(job, model, skip=frozenset({MOULD.id})))
+    made = mould_of(Pipeline().run(job, model, until=CORES))
     assert not made.on_end and any(one.code == "on-end-gating" for one in made.findings)
     assert made.gates and not [one for one in made.margins if one.short]
 

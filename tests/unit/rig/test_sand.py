@@ -13,7 +13,7 @@ from pounce.rig.flow import G
 from pounce.rig.values import RigChoices, RigResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
-from pounce.route.stops import MOULD
+from pounce.route.stops import CORES
 from tests.conftest import box, model_of
 from tests.unit.rig.helpers import mould_of, worked
 
@@ -28,7 +28,7 @@ def in_mould(solid: manifold3d.Manifold, kind: str, own: tuple[Flask, ...] = SAM
     """Its mould in another sand."""
     model = model_of(solid)
     job = edits.set_mould(with_model(Job(name="Plate"), model), kind).job
-    return mould_of(Pipeline().run(job, model, skip=frozenset({MOULD.id})), own=own)
+    return mould_of(Pipeline().run(job, model, until=CORES), own=own)
 
 
 def test_green_sand_takes_its_water_and_facing(plate: manifold3d.Manifold) -> None:

@@ -21,7 +21,7 @@ from pounce.rig.values import PlacedChoice, RigChoices, RigResult
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
-from pounce.route.stops import MOULD, STOCK
+from pounce.route.stops import CORES, STOCK
 from pounce.solid.boolean import closed_solid
 from pounce.solid.sound import readied
 from tests.conftest import box, model_of
@@ -137,7 +137,7 @@ def test_two_jobs_in_one_pour_share_the_sprue(block: Results) -> None:
 def test_jobs_that_cannot_share_a_pour_are_refused(block: Results, change: Any, says: str) -> None:
     model = model_of(box(60, 60, 8))
     job = change(with_model(Job(name="Plate"), model)).job
-    other = Pipeline().run(job, model, skip=frozenset({MOULD.id}))
+    other = Pipeline().run(job, model, until=CORES)
     with pytest.raises(UserFault, match=says):
         rig_stop(RigChoices(), (given_of(block), given_of(other)), SAMPLE, silent)
 

@@ -24,7 +24,7 @@ from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.route.rig import rig_keys
-from pounce.route.stops import MOULD
+from pounce.route.stops import CORES, MOULD
 from pounce.solid import boolean
 from tests.conftest import box, model_of
 from tests.unit.rig.helpers import given_of, mould_of, worked
@@ -39,7 +39,7 @@ def foam(solid: m3.Manifold) -> Results:
     model = model_of(solid)
     job = edits.set_metal(with_model(Job(name="Bar"), model), "aluminium-silicon").job
     job = edits.set_mould(edits.set_pattern_kind(job, "foam-burned-out").job, "loose-sand").job
-    return Pipeline().run(job, model, silent, skip=frozenset({MOULD.id}))
+    return Pipeline().run(job, model, silent, until=CORES)
 
 
 @pytest.fixture(scope="module")

@@ -3,12 +3,12 @@
 import io
 
 import numpy as np
-import pytest
 from reportlab.pdfgen.canvas import Canvas
 
 from pounce.route.paper import content_of
 from pounce.sheet.shop import register_fonts
 from pounce.sheet.trueview import draw_true
+from tests.conftest import some
 from tests.unit.sheet.helpers import drawn
 from tests.worked import ARM, BEARING, FRAME, demo
 
@@ -21,7 +21,7 @@ def scale_in(stem: str, wide_mm: float, high_mm: float) -> float:
     return draw_true(page, content_of(*demo(stem)), 40.0, 40.0, wide_mm * MM, high_mm * MM)
 
 
-@pytest.mark.parametrize("stem", [BEARING, ARM, FRAME])
+@some("stem", [BEARING, FRAME, ARM], 2)
 def test_it_is_true_where_there_is_room_and_never_larger(stem: str) -> None:
     content = content_of(*demo(stem))
     points = np.concatenate([*content.cut.mould, *content.cut.loops]) * content.factor

@@ -4,6 +4,7 @@ import manifold3d as m3
 import numpy as np
 import pytest
 
+from pounce.solid import sky
 from pounce.solid.sky import openness
 from tests.conftest import box, mesh_of
 
@@ -27,3 +28,16 @@ def test_the_floor_of_a_round_well_sees_the_view_factor_of_its_mouth(radius: flo
     found = float(np.average(seen[at], weights=mesh.areas[at]))
     assert found == pytest.approx(radius**2 / (radius**2 + deep**2), abs=0.06)
     assert (seen[~at] == 1.0).all()
+
+
+def test_what_is_kept_is_what_is_looked_at_anew_and_of_few_parts(monkeypatch: pytest.MonkeyPatch) -> None:
+    asks = [mesh_of(box(40, 40, 40) - box(k, k, 30).translate([4, 4, 20])) for k in range(8, 8 + sky.KEPT + 3)]
+    for mesh in asks:
+        some = mesh.normals[:, 2] > -0.5
+        twice = [openness(mesh, asked) for asked in (~some, some, some)]
+        monkeypatch.setattr(sky, "SMALL", 0)
+        anew = openness(mesh, some)
+        monkeypatch.undo()
+        assert np.array_equal(twice[1], anew) and np.array_equal(twice[2], anew)
+        assert anew.min() < 0.9 and (twice[0][some] == 1.0).all()
+    assert len(sky._KNOWN) <= sky.KEPT

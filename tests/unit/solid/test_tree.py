@@ -101,3 +101,21 @@ def test_a_mesh_keeps_its_tree() -> None:
     one = mesh_of(SHAPES["bush"]())
     assert tree_of(one) is tree_of(one)
     assert tree_of(mesh_of(SHAPES["bush"]())) is not tree_of(one)
+
+
+def test_the_nearest_of_rays_all_round_is_the_nearest_of_each() -> None:
+    """From within and from without, where some rays or all meet nothing."""
+    mesh = mesh_of(SHAPES["bracket"]())
+    dice = np.random.default_rng(11)
+    origins = mesh.bounds[0] - 20.0 + dice.random((60, 3)) * (mesh.size + 40.0)
+    ways = dice.normal(size=(50, 3))
+    ways = ways[ways @ [1.0, 0.4, 0.2] > 0.0]
+    tree = tree_of(mesh)
+    far, face = (
+        each.reshape(60, -1) for each in tree.nearest(np.repeat(origins, len(ways), 0), np.tile(ways, (60, 1)))
+    )
+    distance, hit, way = tree.nearest_round(origins, ways)
+    assert np.array_equal(distance, far.min(axis=1)) and np.isinf(distance).any() and np.isfinite(distance).any()
+    met = np.isfinite(distance)
+    assert np.array_equal(way[met], far[met].argmin(axis=1)) and (way[~met] == -1).all() and (hit[~met] == -1).all()
+    assert np.array_equal(hit[met], face[met, way[met]])

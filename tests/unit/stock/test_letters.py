@@ -16,7 +16,7 @@ from pounce.route.pipeline import Pipeline
 from pounce.route.stops import PROOF, STOCK
 from pounce.stock.letters import drafted, outlines, stroke_of
 from pounce.stock.values import Addition, Draft, Fillets, Finish, Lettering, LineKind, Machining
-from tests.conftest import model_of
+from tests.conftest import model_of, some
 from tests.unit.stock.helpers import UP, change, is_closed, stocked
 
 M = m3.Manifold
@@ -74,8 +74,11 @@ def test_mirrored_text_is_the_mirror_of_text() -> None:
     assert mine.mean() - 60.0 == pytest.approx(60.0 - yours.mean(), abs=0.3)
 
 
+LETTERS = ("ABCDEFGHIJKLM", "0123456789&ß@", "NOPQRSTUVWXYZ", "abcdefghijklm", "nopqrstuvwxyz")
+
+
 @pytest.mark.parametrize("proud", [1.2, 3.0, -1.2], ids=["raised", "far-raised", "sunk"])
-@pytest.mark.parametrize("text", ["ABCDEFGHIJKLM", "NOPQRSTUVWXYZ", "abcdefghijklm", "nopqrstuvwxyz", "0123456789&ß@"])
+@some("text", LETTERS, 2)
 def test_letters_lean_so_that_they_draw(text: str, proud: float) -> None:
     """Every wall of every letter has the draft of the table, in notches and counters too, and nothing hangs over."""
     plate = M.cube([400, 40, 15])

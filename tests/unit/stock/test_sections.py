@@ -15,7 +15,7 @@ from pounce.route.stops import PART, STOCK
 from pounce.solid.tree import tree_of
 from pounce.stock.values import Draft, Machining
 from pounce.stock.weights import bulks_of
-from tests.conftest import law, mesh_of, model_of
+from tests.conftest import law, mesh_of, model_of, some
 from tests.unit.stock.helpers import stocked
 
 M = m3.Manifold
@@ -118,9 +118,7 @@ def test_a_drafted_bore_is_left_small_square_to_its_wall(degrees: float) -> None
     assert stock.lines[0].figures["left_mm"] == pytest.approx(2 * (wide - less), abs=0.02)
 
 
-@pytest.mark.parametrize(
-    ("turn", "segments", "height"), [(0.0, 128, 0.0), (0.0, 128, 20.0), (33.0, 96, 0.0), (12.0, 27, 20.0)]
-)
+@some("turn, segments, height", [(0.0, 128, 0.0), (12.0, 27, 20.0), (0.0, 128, 20.0), (33.0, 96, 0.0)], 2)
 def test_stock_on_both_faces_of_a_bored_block_moves_no_corner_and_leaves_draft_its_way(
     turn: float, segments: int, height: float
 ) -> None:

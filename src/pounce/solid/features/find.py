@@ -1,6 +1,5 @@
 """All features of a mesh, on its triangles alone."""
 
-import weakref
 from dataclasses import replace
 
 import numpy as np
@@ -16,6 +15,7 @@ from pounce.solid.features.values import Feature, Kind
 from pounce.solid.features.whole import banded, made_whole
 from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Ints, Mesh
+from pounce.solid.once import once_a_mesh
 from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import Tree, tree_of
@@ -36,17 +36,12 @@ UNEXPLAINED, LEAST_ROUGH = 0.15, 1e-2
 ARC_DEG = 185.0
 EXACT_MM = 0.02
 
-_kept: "weakref.WeakKeyDictionary[Mesh, tuple[Feature, ...]]" = weakref.WeakKeyDictionary()
 
-
+@once_a_mesh
 def features_of(mesh: Mesh) -> tuple[Feature, ...]:
     """The features of the mesh, largest first; kept while the mesh lives."""
-    found = _kept.get(mesh)
-    if found is None:
-        bends = bends_of(mesh)
-        found = (None if has_imported_faces(mesh) else _on_fewer(mesh, bends)) or _find(mesh, bends)
-        _kept[mesh] = found
-    return found
+    bends = bends_of(mesh)
+    return (None if has_imported_faces(mesh) else _on_fewer(mesh, bends)) or _find(mesh, bends)
 
 
 def feature_numbers(mesh: Mesh, features: tuple[Feature, ...]) -> Ints:
