@@ -105,17 +105,23 @@ def pair(points: Floats, shape: BaseGeometry) -> Ints | None:
     middle = np.array(shape.centroid.coords[0])
     low_x, low_y, high_x, high_y = shape.bounds
     size = max(high_x - low_x, high_y - low_y)
-    x, y = points.T
-    gap = np.square(x[:, None] - x)
-    gap += np.square(y[:, None] - y)
-    np.sqrt(gap, out=gap)
-    most = OFF_SHARE * OFF_MOST * size
-    # what lies off the middle is worth no more than this: only pairs nearly the farthest apart can win
-    rows, columns = np.nonzero(gap >= float(gap.max()) - most * (1.0 + 1e-9))
-    off = np.linalg.norm((points[rows] + points[columns]) / 2.0 - middle, axis=1)
+    # what lies off the middle is worth no more than this: only pairs nearly the farthest apart can win, and the
+    # farthest from a point is a corner of what spans them all
+    most = OFF_SHARE * OFF_MOST * size * (1.0 + 1e-9)
+    far = _gaps(points, shapely.get_coordinates(shapely.MultiPoint(points).convex_hull)).max(axis=1)
+    may = np.flatnonzero(far >= float(far.max()) - most)
+    gap = _gaps(points[may], points[may])
+    rows, columns = np.nonzero(gap >= float(gap.max()) - most)
+    off = np.linalg.norm((points[may[rows]] + points[may[columns]]) / 2.0 - middle, axis=1)
     best = int(np.argmax(gap[rows, columns] + OFF_SHARE * np.minimum(off, OFF_MOST * size)))
-    found = np.array([rows[best], columns[best]])
-    return found if gap[found[0], found[1]] > 1e-9 else None
+    return may[[rows[best], columns[best]]] if gap[rows[best], columns[best]] > 1e-9 else None
+
+
+def _gaps(one: Floats, two: Floats) -> Floats:
+    """(k, n) how far each point of one lies from each of the other, mm."""
+    gap = np.square(one[:, None, 0] - two[:, 0])
+    gap += np.square(one[:, None, 1] - two[:, 1])
+    return np.asarray(np.sqrt(gap, out=gap))
 
 
 def further(points: Floats, chosen: Ints, count: int, apart_mm: float) -> Ints:

@@ -23,7 +23,6 @@ from pounce.route.stops import PARTING, PATTERN, PROOF, stop_of
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, mesh_of, model_of
-from tests.worked import UNPOURED
 
 M = manifold3d.Manifold
 UP = (edits.set_draw, (0.0, 0.0, 1.0))
@@ -187,7 +186,7 @@ def test_a_shaped_joint_brings_what_it_is_moulded_on(how: str, role: str, tmp_pa
     job = with_model(Job(), model)
     for make, *arguments in (UP, (edits.set_moulded, how)):
         job = make(job, *arguments).job
-    results = Pipeline().run(job, model, skip=UNPOURED)
+    results = Pipeline().run(job, model)
     manifest = build(results, model, tmp_path / "out")  # type: ignore[operator]
     roles = {entry["role"]: entry for entry in manifest["files"]}
     assert {"pattern", role, "sheet"} <= set(roles)

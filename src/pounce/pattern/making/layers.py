@@ -155,7 +155,7 @@ def _unbored(shape: BaseGeometry, bored: Sequence[Bored]) -> BaseGeometry:
 
 def _is_hole(shape: BaseGeometry, x: float, y: float, radius: float) -> bool:
     spot = shapely.Point(x, y)
-    return not shape.covers(spot) and bool(shape.buffer(2.0 * radius).covers(spot))
+    return not shape.is_empty and 0.0 < float(shape.distance(spot)) <= 2.0 * radius
 
 
 def with_meshes(layers: tuple[Layer, ...], laid: list[Mesh]) -> tuple[Layer, ...]:
