@@ -23,6 +23,7 @@ from pounce.route.stops import PARTING, PATTERN, PROOF, stop_of
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
 from tests.conftest import box, mesh_of, model_of
+from tests.worked import UNPOURED
 
 M = manifold3d.Manifold
 UP = (edits.set_draw, (0.0, 0.0, 1.0))
