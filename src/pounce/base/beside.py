@@ -72,12 +72,13 @@ class Beside(Generic[Answer]):
         """What came of it, waited for. Lost where it ended without an answer; Cancelled passes through."""
         waits = time.monotonic()
         most = LEAST_S + TIMES * (waits - self._began)
+        progress(0.0, doing)
         while not (done := os.waitpid(self._child, os.WNOHANG))[0]:
             passed = time.monotonic() - waits
             if passed > most:
                 note(f"work beside took longer than {most:.0f} s")
                 raise Lost
-            progress(passed / most, doing)
+            progress(passed / most, "")  # whether it is cancelled: said once is enough
             time.sleep(POLL_S)
         self._child = 0
         code = os.waitstatus_to_exitcode(done[1])

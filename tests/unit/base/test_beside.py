@@ -22,8 +22,16 @@ def state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
 
 def test_an_answer_comes_back_with_its_arrays_from_another_process() -> None:
     known = np.arange(300_000, dtype=np.float64)
-    with Beside(lambda: (os.getpid(), {"twice": 2.0 * known, "of": "what was known"})) as there:
-        pid, told = there.answer(silent, "waits")
+
+    def work() -> tuple[int, dict[str, object]]:
+        time.sleep(0.1)
+        return os.getpid(), {"twice": 2.0 * known, "of": "what was known"}
+
+    said: list[str] = []
+    with Beside(work) as there:
+        pid, told = there.answer(lambda _share, text: said.append(text), "waits")
+    # a window that looks on is told once, and asked all the while whether to stop
+    assert said[0] == "waits" and len(said) > 4 and not any(said[1:])
     assert pid != os.getpid() and told["of"] == "what was known"
     assert np.array_equal(told["twice"], 2.0 * known)
 
