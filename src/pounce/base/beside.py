@@ -12,7 +12,7 @@ import signal
 import time
 from collections.abc import Callable
 from pathlib import Path
-from typing import Generic, NoReturn, TypeVar, cast
+from typing import Any, Generic, NoReturn, TypeVar, cast
 
 from pounce.base.dying import die_with_parent
 from pounce.base.log import note, note_fault
@@ -87,6 +87,51 @@ class Beside(Generic[Answer]):
             raise Lost
         seen = mmap.mmap(self._shared, 0, access=mmap.ACCESS_READ)
         return cast(Answer, unpacked(memoryview(seen)))
+
+
+class Task(Generic[Answer]):
+    """Another process that does some work, if any, while this one does other work: ``there`` is done in it and
+    ``heard`` makes of what it tells what ``here`` would have come to. A context: what nobody waits for is ended.
+    """
+
+    def __init__(
+        self,
+        here: Callable[[Progress], Answer] | None,
+        there: Callable[[], Any] | None,
+        heard: Callable[[Any, Progress], Answer],
+        doing: str,
+    ) -> None:
+        self._here, self._heard, self._doing = here, heard, doing
+        self._there: Beside[Any] | None = None
+        if there is not None:
+            try:
+                self._there = Beside(there)
+            except OSError:
+                note("no second process: its part is done afterwards")
+
+    @property
+    def busy(self) -> bool:
+        """Whether it has something to do."""
+        return self._here is not None
+
+    def __enter__(self) -> "Task[Answer]":
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        if self._there is not None:
+            self._there.__exit__()
+
+    def answer(self, progress: Progress) -> Answer:
+        """What came of it; done here where the other process was lost."""
+        assert self._here is not None
+        if self._there is not None:
+            try:
+                told = self._there.answer(progress, self._doing)
+            except Lost:
+                note("the other process is lost: its part is done here")
+            else:
+                return self._heard(told, progress)
+        return self._here(progress)
 
 
 def _work(work: Callable[[], object], shared: int) -> NoReturn:

@@ -10,10 +10,9 @@ from functools import partial
 import msgspec
 import numpy as np
 
-from pounce.base.beside import Beside, Lost, second_core
+from pounce.base.beside import Task, second_core
 from pounce.base.errors import UserFault
 from pounce.base.finding import Change
-from pounce.base.log import note
 from pounce.base.progress import Progress, silent, span
 from pounce.base.units import count_words
 from pounce.causes.values import Cause, Harm, Rule
@@ -121,11 +120,11 @@ class Planner:
                 return tried, todo[nth]
             pair = self._two and nth + 1 < (sure if nth < sure else len(ways))
             share = span(progress, nth / len(ways), (nth + 1) / len(ways))
-            with _Hand(self, todo[nth + 1] if pair else None) as hand:
+            with self._trying(todo[nth + 1] if pair else None) as other:
                 tried = self._with(tried, todo[nth](share), found)
                 # where the first of two own axes is free, the second is one too many
                 if pair and (nth < sure or not self._free[0]):
-                    tried = self._with(tried, hand.answer(share), found)
+                    tried = self._with(tried, other.answer(share), found)
             nth += 2 if pair else 1
         return tried, None
 
@@ -141,10 +140,10 @@ class Planner:
     def _all_settled(self, tried: list[Tried], progress: Progress, found: Found) -> list[Tried]:
         """The likeliest mended, the second beside the first where there is a second core."""
         mended = list(tried)
-        with _Hand(self, partial(self._settled, tried[1]) if len(tried) > 1 and self._two else None) as hand:
+        with self._trying(partial(self._settled, tried[1]) if len(tried) > 1 and self._two else None) as other:
             for nth, one in enumerate(tried[:MENDED]):
                 share = span(progress, nth / MENDED, (nth + 1) / MENDED)
-                again = hand.answer(share) if nth == 1 and hand.busy else self._settled(one, share)
+                again = other.answer(share) if nth == 1 and other.busy else self._settled(one, share)
                 mended[nth] = one if again is None else again
                 if mended[nth].lines != one.lines:
                     found(tuple(sorted((each.plan for each in mended), key=lambda plan: plan.order)))
@@ -156,26 +155,48 @@ class Planner:
         """
         made: dict[tuple[Tried, bool], Plan] = {}
 
-        def finish(share: Progress) -> list[Plan]:
-            rivals = [each for each in tried if each.plan.leaves] or tried
-            for nth, one in enumerate(rivals):
-                at = span(share, nth / len(rivals), (nth + 1) / len(rivals))
-                if (one, nth == 0) not in made:
-                    whole = self._filleted(one, span(at, 0.0, 0.5)) if nth == 0 else one
-                    made[one, nth == 0] = self._fed(whole, span(at, 0.5, 1.0))
-            return [made[one, nth == 0] for nth, one in enumerate(rivals)]
+        def finish(most: int, share: Progress) -> list[Plan]:
+            rivals = ([each for each in tried if each.plan.leaves] or tried)[:most]
+            wanted = [(one, nth == 0) for nth, one in enumerate(rivals)]
+            todo = [each for each in wanted if each not in made]
+            with self._beside(partial(self._all_finished, todo[1:]) if self._two and todo[1:] else None) as other:
+                mine = todo[:1] if other.busy else todo
+                plans = self._all_finished(mine, span(share, 0.0, 0.7))
+                plans += other.answer(span(share, 0.7, 1.0)) if other.busy else []
+            made.update(zip(todo, plans, strict=True))
+            return [made[each] for each in wanted]
 
-        with _Hand(self, last) as hand:
-            plans = finish(span(progress, 0.0, 0.6))
-            if hand.busy:
-                tried = self._with(tried, hand.answer(span(progress, 0.6, 0.7)), found)
-        return finish(span(progress, 0.7, 1.0)) if last is not None else plans
+        with self._trying(last) as other:
+            # the best so far is most likely the best of all
+            plans = finish(1 if other.busy else len(tried), span(progress, 0.0, 0.6))
+            if other.busy:
+                tried = self._with(tried, other.answer(span(progress, 0.6, 0.7)), found)
+        return finish(len(tried), span(progress, 0.7, 1.0)) if last is not None else plans
+
+    def _all_finished(self, todo: list[tuple[Tried, bool]], progress: Progress) -> list[Plan]:
+        """The plans of these, the best with fillets, each with the feeders that it wants."""
+        out = []
+        for nth, (one, best) in enumerate(todo):
+            share = span(progress, nth / len(todo), (nth + 1) / len(todo))
+            whole = self._filleted(one, span(share, 0.0, 0.5)) if best else one
+            out.append(self._fed(whole, span(share, 0.5, 1.0)))
+        return out
+
+    def _trying(self, work: "_Work | None") -> Task[Tried | None]:
+        """A way or a mending in another process, if any."""
+        return Task(work, None if work is None else partial(self._told, work), self._heard, "Trying a draw")
+
+    @staticmethod
+    def _beside(work: Callable[[Progress], list[Plan]] | None) -> Task[list[Plan]]:
+        """Plans finished in another process, if any."""
+        there = None if work is None else partial(work, silent)
+        return Task(work, there, lambda plans, _: plans, "Looking at what sets last")
 
     def known(self, job: Job) -> Results:
         """What was worked of a plan's job."""
         return self._pipeline.known(job)
 
-    def told(self, work: "_Work") -> "_Told | None":
+    def _told(self, work: "_Work") -> "_Told | None":
         """What another process tells of its work: the lines, and what it worked out that was not known before."""
         had, no_draft = self._pipeline.all_keys(), set(self._no_draft)
         tried = work(silent)
@@ -185,8 +206,10 @@ class Planner:
         new = {names[stop]: result for stop, result in tried.results.found.items() if names[stop] not in had}
         return _Told(tried.lines, tried.failed, new, self._no_draft - no_draft)
 
-    def heard(self, told: "_Told", progress: Progress) -> Tried | None:
+    def _heard(self, told: "_Told | None", progress: Progress) -> Tried | None:
         """What another process tried, as if it had been tried here."""
+        if told is None:
+            return None
         for key, result in told.results.items():
             self._pipeline.keep(key, result)
         self._no_draft |= told.no_draft
@@ -384,45 +407,6 @@ class _Told:
     failed: tuple[str, ...]
     results: dict[str, object]
     no_draft: set[tuple[object, ...]]
-
-
-class _Hand:
-    """Another process that tries something, if anything, while this one tries something else. A context: what nobody
-    waits for is ended.
-    """
-
-    def __init__(self, planner: Planner, work: _Work | None) -> None:
-        self._planner, self._work = planner, work
-        self._there: Beside[_Told | None] | None = None
-        if work is not None:
-            try:
-                self._there = Beside(lambda: planner.told(work))
-            except OSError:
-                note("no process for a second way: it is tried afterwards")
-
-    @property
-    def busy(self) -> bool:
-        """Whether it has something to try."""
-        return self._work is not None
-
-    def __enter__(self) -> "_Hand":
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        if self._there is not None:
-            self._there.__exit__()
-
-    def answer(self, progress: Progress) -> Tried | None:
-        """What came of it; tried here where the other process was lost."""
-        assert self._work is not None
-        if self._there is not None:
-            try:
-                told = self._there.answer(progress, "Trying a draw")
-            except Lost:
-                note("the other process is lost: its way is tried here")
-            else:
-                return None if told is None else self._planner.heard(told, progress)
-        return self._work(progress)
 
 
 def _nobody(_plans: tuple[Plan, ...]) -> None:

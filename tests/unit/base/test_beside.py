@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from pounce.base import beside, log
-from pounce.base.beside import Beside, Lost, second_core
+from pounce.base.beside import Beside, Lost, Task, second_core
 from pounce.base.errors import Cancelled
 from pounce.base.progress import silent
 
@@ -82,6 +82,30 @@ def test_a_cancel_while_it_is_waited_for_ends_it() -> None:
         assert children.read_text() != before
         there.answer(cancelled, "waits")
     assert children.read_text() == before
+
+
+def _no_process() -> int:
+    raise BlockingIOError("no more processes")
+
+
+@pytest.mark.parametrize("there", ["works", "fails", "no process", "not asked"])
+def test_a_task_is_done_in_the_other_process_or_else_here(there: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    if there == "no process":
+        monkeypatch.setattr(os, "fork", _no_process)
+
+    def far() -> int:
+        return 1 // (there == "works") * os.getpid()
+
+    ask = None if there == "not asked" else far
+    with Task(lambda _: ("here", os.getpid()), ask, lambda told, _: ("there", told), "waits") as task:
+        assert task.busy
+        where, pid = task.answer(silent)
+    assert (where == "there") == (pid != os.getpid()) == (there == "works")
+
+
+def test_a_task_that_is_none_is_not_busy() -> None:
+    with Task(None, None, lambda told, _: told, "waits") as task:
+        assert not task.busy
 
 
 def test_there_is_no_second_core_where_the_user_says_so_or_memory_is_short(monkeypatch: pytest.MonkeyPatch) -> None:
