@@ -121,10 +121,10 @@ def _levelled(
     middle: float,
     ease: bool,
 ) -> tuple[Floats, float, bool, float, int]:
-    """Heights over the air, joint by joint: level where a level meets all of its rim, else sloped, and eased if so
-    asked. Then the level that
-    the ground keeps to, whether all of it is flat, the steepest slope, and how many cells of the rim are missed. Where
-    a part is so slight that it covers no cell, the joint lies at its ``middle``.
+    """Heights over the air, joint by joint: level where a level meets all of its rim, else sloped, with its creases
+    eased where ``ease`` asks for it. Then the level that the ground keeps to, whether all of it is flat, the steepest
+    slope, and how many cells of the rim are missed. Where a part is so slight that it covers no cell, the joint lies
+    at its ``middle``.
     """
     free = np.zeros(label.shape)
     level, flat, steepest, missed_cells = 0.0, True, 0.0, 0

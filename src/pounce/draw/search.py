@@ -8,6 +8,8 @@ import weakref
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from pounce.base.progress import Progress, span
@@ -18,7 +20,6 @@ from pounce.draw.scan import Pieces, locked_at
 from pounce.draw.values import Candidate, Score
 from pounce.draw.ways import Ways, ring_round, ways_of
 from pounce.metals.tables import limits
-from pounce.solid.clumps import hung_together
 from pounce.solid.frame import axis_name
 from pounce.solid.mesh import Bools, Edges, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
@@ -366,8 +367,9 @@ def _clumped(points: Floats, reach: float) -> tuple[Ints, int]:
     if len(points) < 3:
         return np.zeros(len(points), np.int64), 0
     pairs = cKDTree(points).query_pairs(reach, output_type="ndarray")
-    label = hung_together(pairs, len(points))
-    return label, int(label.max()) + 1
+    graph = coo_matrix((np.ones(len(pairs), np.int8), (pairs[:, 0], pairs[:, 1])), shape=(len(points), len(points)))
+    count, label = connected_components(graph, directed=False)
+    return label.astype(np.int64), int(count)
 
 
 def _clumps(points: Floats, reach: float) -> int:

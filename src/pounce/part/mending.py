@@ -65,10 +65,13 @@ def mend(raw: RawBody, notes: Notes) -> list[Body]:
     """The bodies in this raw body: welded, split by connection, turned outward and closed where possible."""
     vertices, faces = merged_vertices(raw.vertices, raw.faces, 0.0)
     whole = Mesh.of(vertices, faces, imported(raw))
-    sound = boolean.closed_solid(whole) is not None
-    if not sound:
-        whole = _repaired(whole, notes)
-    return _separated(whole, raw.name, notes, sound)
+    sound, table = boolean.closed_solid(whole) is not None, edges(whole.faces, len(whole.vertices))
+    # doubled faces may close as a solid, but shells are told apart by edges of two faces
+    if not sound or table.crowded:
+        mended = _repaired(whole, notes)
+        if mended is not whole:
+            whole, sound, table = mended, False, edges(mended.faces, len(mended.vertices))
+    return _separated(whole, raw.name, notes, sound, table)
 
 
 def _repaired(mesh: Mesh, notes: Notes) -> Mesh:
@@ -197,11 +200,10 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
     return (np.concatenate([faces, np.array(new, np.int64)]), FaceTags.joined([tags, FaceTags.of(len(new))]), closed)
 
 
-def _separated(mesh: Mesh, name: str, notes: Notes, sound: bool) -> list[Body]:
+def _separated(mesh: Mesh, name: str, notes: Notes, sound: bool, table: Edges) -> list[Body]:
     """One body a connected shell; a hollow inside another shell stays with the shell round it. ``sound``: all of it is
-    known to close.
+    known to close; ``table`` its edges.
     """
-    table = edges(mesh.faces, len(mesh.vertices))
     count = len(mesh.faces)
     parts, label = connected_components(_graph(table.pairs, count), directed=False)
     if parts > MOST_BODIES:

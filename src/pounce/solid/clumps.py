@@ -1,37 +1,9 @@
-"""What hangs together: sets of things of which some pairs are tied."""
+"""What hangs together: points that are reached from one of them by steps from point to point."""
 
 import numpy as np
 
 from pounce.solid.kernels import njit
 from pounce.solid.mesh import Bools, Floats, Ints
-
-
-@njit(cache=True)
-def hung_together(pairs: Ints, count: int) -> Ints:
-    """(count,) the set of each number where the two of each of the pairs (k, 2) are in one; sets are numbered as they
-    are met. Union by path halving (Tarjan and van Leeuwen 1984); a matrix of the pairs takes five times as long.
-    """
-    root = np.arange(count)
-    for k in range(pairs.shape[0]):
-        a, b = pairs[k, 0], pairs[k, 1]
-        while root[a] != a:
-            root[a] = root[root[a]]
-            a = root[a]
-        while root[b] != b:
-            root[b] = root[root[b]]
-            b = root[b]
-        if a < b:
-            root[b] = a
-        else:
-            root[a] = b
-    out, sets = np.empty(count, np.int64), 0
-    for k in range(count):  # the first of a set is its root
-        if root[k] == k:
-            out[k] = sets
-            sets += 1
-        else:
-            out[k] = out[root[k]]
-    return out
 
 
 def within_reach(points: Floats, start: int, reach: float) -> Bools:

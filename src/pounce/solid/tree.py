@@ -4,7 +4,6 @@ The tree is implicit: triangles are ordered along a Morton curve through their m
 paired up level by level, so building it is one sort and one sweep.
 """
 
-import weakref
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +11,7 @@ from numpy.typing import NDArray
 
 from pounce.solid.kernels import njit, prange
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.once import once_a_mesh
 
 LEAF = 4
 
@@ -297,22 +297,8 @@ def _nearest_round(
         best, found, taken = np.inf, -1, -1
         for k in range(ways.shape[0]):
             # nothing farther than what another ray met is looked at
-            reach, hit = _first_hit(
-                triangles,
-                boxes,
-                order,
-                first,
-                count,
-                ox,
-                oy,
-                oz,
-                ways[k, 0],
-                ways[k, 1],
-                ways[k, 2],
-                best,
-                stack,
-                entry,
-            )
+            dx, dy, dz = ways[k, 0], ways[k, 1], ways[k, 2]
+            reach, hit = _first_hit(triangles, boxes, order, first, count, ox, oy, oz, dx, dy, dz, best, stack, entry)
             if hit >= 0:
                 best, found, taken = reach, hit, k
         distance[i], face[i], way[i] = best, found, taken
@@ -401,12 +387,7 @@ def build(mesh: Mesh) -> Tree:
     return Tree(triangles, boxes, order, first)
 
 
-_BUILT: "weakref.WeakKeyDictionary[Mesh, Tree]" = weakref.WeakKeyDictionary()
-
-
+@once_a_mesh
 def tree_of(mesh: Mesh) -> Tree:
     """The tree of this very mesh, built once for as long as the mesh lives."""
-    found = _BUILT.get(mesh)
-    if found is None:
-        found = _BUILT[mesh] = build(mesh)
-    return found
+    return build(mesh)

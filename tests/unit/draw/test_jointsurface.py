@@ -4,9 +4,10 @@ import manifold3d as m3
 import numpy as np
 import pytest
 
-from pounce.draw.jointsurface import joint_surface_of
+from pounce.draw.jointsurface import CELLS, COARSE, joint_surface_of
 from pounce.solid.mesh import edges
 from tests.conftest import box, mesh_of
+from tests.shapes import SHAPES
 
 
 @pytest.mark.parametrize("high", [1.0, 12.0])
@@ -27,3 +28,18 @@ def test_a_tilted_disc_is_followed_round_its_rim() -> None:
     surface = joint_surface_of(mesh, edges(mesh.faces, len(mesh.vertices)))
     assert not surface.flat
     assert surface.relief_mm == pytest.approx(60.0 * np.sin(np.radians(20.0)), rel=0.12)
+
+
+@pytest.mark.parametrize("cells", [COARSE, CELLS])
+@pytest.mark.parametrize("name", ["horn", "bracket", "mug"])
+def test_what_a_draw_is_compared_by_hangs_on_the_rim_alone(name: str, cells: int) -> None:
+    """Eased creases and the way through the part change no figure of it, so they are left out there."""
+    mesh = mesh_of(SHAPES[name]().rotate([24.0, 11.0, 0.0]))
+    whole, beside = (
+        joint_surface_of(mesh, edges(mesh.faces, len(mesh.vertices)), cells, beside_only=only) for only in (False, True)
+    )
+    assert not whole.flat and whole.relief_mm > 0.0
+    figures = [(one.relief_mm, one.missed, one.slope_deg, one.level_mm, one.windows) for one in (whole, beside)]
+    assert figures[0] == figures[1]
+    assert np.array_equal(whole.free[whole.rim], beside.free[beside.rim])
+    assert not np.array_equal(whole.height, beside.height)

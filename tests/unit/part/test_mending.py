@@ -102,3 +102,13 @@ def test_what_was_mended_before_it_was_kept_is_taken_as_it_is() -> None:
     cube = mesh_of(box(30, 30, 30))
     body = as_body(RawBody("Box", np.array(cube.vertices), np.array(cube.faces), np.arange(12) // 2), "Named")
     assert body.name == "Named" and body.closed and body.mesh.tags.imported.tolist() == (np.arange(12) // 2).tolist()
+
+
+@pytest.mark.parametrize("backs", [0, 1])
+def test_faces_that_stand_twice_and_their_backs_leave_the_shell_whole(backs: int) -> None:
+    """With as many backs as doubles the solid library closes it, though edges have four faces."""
+    mesh = mesh_of(M.sphere(20, 32))
+    more = [mesh.faces[40:42]] + backs * [mesh.faces[40:42, ::-1]]
+    (made,), (closed,), notes = mended(mesh.vertices, np.concatenate([mesh.faces, *more]))
+    assert closed and len(made.faces) == len(mesh.faces) and made.volume == pytest.approx(mesh.volume)
+    assert notes.doubled == 2 + 2 * backs
