@@ -476,7 +476,7 @@ def _figured(line: Line, job: Job, results: Results) -> Line:
     if not made:
         return line
     if line.kind is LineKind.HOLES:
-        holes = sum(point.diameter_mm <= limits()["bore_solid"].high for point in stock.drill)
+        holes = round(sum(stock.lines[nth].figures.get("holes", 0.0) for nth in made))
         line = replace(line, text="Fill the small hole" if holes == 1 else f"Fill the {count_words(holes)} small holes")
     added = sum(stock.lines[nth].added_mm3 for nth in made)
     return replace(line, figures=line.figures | {"added_mm3": added}, main="added_mm3")

@@ -115,6 +115,21 @@ def test_a_square_hole_across_the_draw_is_cast_solid_and_the_anvil_lies_on_its_s
     assert hole.text == "Cast the hole solid" and hole.figures["added_mm3"] < 600.0 and best.cores == 0
 
 
+def test_small_holes_are_counted_without_the_bores_that_another_line_casts_solid() -> None:
+    """A clevis: two screws through its foot, and a pin of 13 mm through both cheeks."""
+    body = m3.Manifold.cube([70, 34, 10], True)
+    for x in (-24, 24):
+        body += m3.Manifold.cube([10, 34, 46], True).translate([x, 0, 20])
+    body -= m3.Manifold.cylinder(90, 6.5, 6.5, 48, True).rotate([0, 90, 0]).translate([0, 0, 32])
+    for y in (-9, 9):
+        body -= m3.Manifold.cylinder(30, 3, 3, 32, True).translate([0, y, 0])
+    model = model_of(body, name="clevis")
+    best = Planner(with_model(Job(), model), model).plans()[0]
+    assert best.leaves and best.cores == 0
+    said = {line.kind: line.words() for line in best.lines}
+    assert said[LineKind.HOLES] == "Fill the two small holes" and said[LineKind.BORE].startswith("Cast the two 13")
+
+
 def _lost(*_: object) -> None:
     raise Lost
 
