@@ -4,6 +4,7 @@ import manifold3d
 import numpy as np
 import pytest
 
+from pounce.solid.features.facets import facets_of
 from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.features.rounds import Grown, Rounds, axes_of, crossed
 from pounce.solid.features.shapes import Shape
@@ -16,7 +17,7 @@ UP = np.array([0.0, 0.0, 1.0])
 
 def rounds_of(mesh: Mesh, near: float = 0.01) -> Rounds:
     bends = bends_of(mesh)
-    return Rounds(mesh, bends, flat_groups(mesh, bends), near)
+    return Rounds(facets_of(mesh, bends, flat_groups(mesh, bends)), near)
 
 
 @pytest.mark.parametrize("sides", [16, 48, 160])
@@ -94,7 +95,8 @@ def test_each_axis_is_told_once() -> None:
             grown("cylinder", (0, 0, 1), (20, 0, 0), 5),
             grown("cylinder", (1, 0, 0), (0, 0, 0), 3),
             grown("ball", (0, 1, 0), (0, 0, 0), 90),  # a ball has none
-        ]
+        ],
+        8,
     )
     assert len(found) == 3
     assert abs(float(found[0][0] @ UP)) == 1.0  # that of the most faces first

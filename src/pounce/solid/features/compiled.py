@@ -107,38 +107,64 @@ def spread_from(
 
 
 @njit(cache=True)
+def _is_near(s: Floats, box: Floats, above: float, below: float) -> bool:
+    """Whether something in a box (6,) may lie at most ``above`` outside and ``below`` inside a cylinder or cone."""
+    half = 0.0
+    for k in range(3):
+        half += (0.5 * (box[3 + k] - box[k])) ** 2
+    half = np.sqrt(half) * (1.0 + 1e-9)
+    a, b, c = 0.5 * (box[0] + box[3]) - s[3], 0.5 * (box[1] + box[4]) - s[4], 0.5 * (box[2] + box[5]) - s[5]
+    height = a * s[0] + b * s[1] + c * s[2]
+    out = np.sqrt(max(a * a + b * b + c * c - height * height, 0.0))
+    lean = np.sqrt(1.0 + s[7] * s[7])
+    off, slack = (out - s[6] - s[7] * height) / lean, half + 1e-9 * (out + abs(height) + s[6])
+    return bool(off - slack < above and off + slack > -below)
+
+
+@njit(cache=True)
 def strays_on(
-    kind: int,
     shape: Floats,
     free: Bools,
     corners: Floats,
     normals: Floats,
+    boxes: Floats,
+    order: Ints,
+    leaf_of: int,
     above: float,
     below: float,
     facing: float,
     turn: float,
 ) -> Ints:
-    """Free faces whose corners lie at most ``above`` outside and ``below`` inside the shape and whose normals look
-    along it (``turn`` 1) or against it (-1), by a cosine over ``facing``; in rising order.
+    """Free faces whose corners lie at most ``above`` outside and ``below`` inside the cylinder or cone and whose
+    normals look along it (``turn`` 1) or against it (-1), by a cosine over ``facing``; in rising order. ``boxes``
+    (2 p, 6) of the faces' tree, of whose leaves, from p on, each holds the next ``leaf_of`` faces of ``order`` (m,).
     """
-    out = [0 for _ in range(0)]
-    for face in range(len(free)):
-        if not free[face]:
+    first, out, stack = len(boxes) // 2, [0 for _ in range(0)], [1]
+    while len(stack) > 0:
+        node = stack.pop()
+        if not _is_near(shape, boxes[node], above, below):
             continue
-        good = True
-        for k in range(3):
-            off = _off(kind, shape, corners[face, k, 0], corners[face, k, 1], corners[face, k, 2])
-            if not (off < above and off > -below):
-                good = False
-                break
-        if not good:
+        if node < first:
+            stack.append(2 * node)
+            stack.append(2 * node + 1)
             continue
-        x, y, z = (corners[face, 0] + corners[face, 1] + corners[face, 2]) / 3.0
-        if turn * _facing(kind, shape, x, y, z, normals[face, 0], normals[face, 1], normals[face, 2]) > facing:
-            out.append(face)
+        for slot in range((node - first) * leaf_of, min((node - first + 1) * leaf_of, len(order))):
+            face = order[slot]
+            good = free[face]
+            for k in range(3):
+                off = _off(0, shape, corners[face, k, 0], corners[face, k, 1], corners[face, k, 2])
+                if not (good and off < above and off > -below):
+                    good = False
+                    break
+            if not good:
+                continue
+            x, y, z = (corners[face, 0] + corners[face, 1] + corners[face, 2]) / 3.0
+            if turn * _facing(0, shape, x, y, z, normals[face, 0], normals[face, 1], normals[face, 2]) > facing:
+                out.append(face)
     found = np.empty(len(out), np.int64)
     for k in range(len(out)):
         found[k] = out[k]
+    found.sort()
     return found
 
 

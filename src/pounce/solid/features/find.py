@@ -5,12 +5,13 @@ from dataclasses import replace
 import numpy as np
 
 from pounce.solid import boolean
+from pounce.solid.features.facets import Facets, facets_of
 from pounce.solid.features.importedfaces import has_imported_faces, imported_rounds
 from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped, noise_of
 from pounce.solid.features.relief import marks
 from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds, axes_of
 from pounce.solid.features.shapes import Shape
-from pounce.solid.features.turned import own_axes, turned_rings
+from pounce.solid.features.turned import MOST_AXES, own_axes, turned_rings
 from pounce.solid.features.values import Feature, Kind
 from pounce.solid.features.whole import banded, made_whole
 from pounce.solid.frame import across
@@ -81,21 +82,21 @@ def _find(mesh: Mesh, bends: Bends) -> tuple[Feature, ...]:
     noise = noise_of(mesh, bends)
     group = flat_groups(mesh, bends, noise)
     near = max(LEAST_NEAR_MM, NEAR * mesh.diagonal, noise)
-    grown = _rounds(mesh, bends, group, near)
+    facets = facets_of(mesh, bends, group)
+    grown = _rounds(facets, near)
     taken = np.zeros(len(mesh.faces), bool)
     for one in grown:
         taken[one.faces] = True
     area = mesh.area
-    whole = np.asarray(np.bincount(group, mesh.areas), np.float64)
     # facets among bent neighbours of their own size belong to a curve, found or not; they are no planes
-    curved = np.zeros(len(whole), bool)
-    curved[group[Rounds(mesh, bends, group, near).seeds(whole)]] = True
-    curved &= whole < LEAST_CURVED * area
+    curved = np.zeros(len(facets.weight), bool)
+    curved[group[facets.seeds(facets.curved)]] = True
+    curved &= facets.weight < LEAST_CURVED * area
     for rough in ROUGH:
         left = float(mesh.areas[curved[group] & ~taken].sum())
         if left < max(UNEXPLAINED * float(mesh.areas[curved[group]].sum()), LEAST_ROUGH * area):
             break
-        more = _rounds(mesh, bends, group, rough * near, ~taken)
+        more = _rounds(facets, rough * near, ~taken)
         large = [one for one in more if float(mesh.areas[one.faces].sum()) > LEAST_ROUGH * area]
         grown = _whole(mesh, grown + large)
         for one in grown:
@@ -118,8 +119,9 @@ def _find(mesh: Mesh, bends: Bends) -> tuple[Feature, ...]:
     return tuple(sorted(out, key=lambda one: -one.area_mm2))
 
 
-def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarray | None = None) -> list[Grown]:
-    rounds = Rounds(mesh, bends, group, near, rough=among is not None)
+def _rounds(facets: Facets, near: float, among: np.ndarray | None = None) -> list[Grown]:
+    mesh, group = facets.mesh, facets.group
+    rounds = Rounds(facets, near, rough=among is not None)
     known: list[Grown] = []
     if among is not None:
         rounds.free &= among
@@ -139,7 +141,7 @@ def _rounds(mesh: Mesh, bends: Bends, group: Ints, near: float, among: np.ndarra
     for one in found:  # what is a ball or goes well round a bore is no band of a ring
         if one.shape.kind == "ball" or _is_wide(mesh, one):
             curved[one.faces] = False
-    later = turned_rings(mesh, axes_of(found), curved, near)
+    later = turned_rings(mesh, axes_of(found, MOST_AXES), curved, near)
     for one in later:  # what was grown on single bands of a ring gives way to it
         rounds.free[one.faces] = False
         found = [other for other in found if is_among(other.faces, one.faces).mean() < 0.5]
@@ -183,12 +185,14 @@ def _same(one: Shape, other: Shape) -> bool:
         return False
     if one.kind == "ball":
         return float(np.linalg.norm(one.centre - other.centre)) < 0.01 and abs(one.radius - other.radius) < 0.01
+    facing = float(one.axis @ other.axis)
+    if abs(facing) < 0.99999:
+        return False
     rel = one.centre - other.centre
     along = float(rel @ other.axis)
-    aside = float(np.linalg.norm(rel - other.axis * along))
-    if abs(float(one.axis @ other.axis)) < 0.99999 or aside > 0.01:
+    if float(np.linalg.norm(rel - other.axis * along)) > 0.01:
         return False
-    turn = 1.0 if float(one.axis @ other.axis) > 0.0 else -1.0
+    turn = 1.0 if facing > 0.0 else -1.0
     alike = abs(one.slope * turn - other.slope) < 1e-3
     return alike and abs(one.radius - other.radius - other.slope * along) < 0.01
 
@@ -267,9 +271,7 @@ def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
 
 def _runs_out(mesh: Mesh, bends: Bends, faces: Ints) -> bool:
     """Whether at least half of the length of its sides meets its neighbours smoothly."""
-    own = np.zeros(len(mesh.faces), bool)
-    own[faces] = True
-    rim = own[bends.pairs].sum(axis=1) == 1
+    rim = bends.rim(faces)
     size = np.linalg.norm(mesh.vertices[bends.ends[rim, 0]] - mesh.vertices[bends.ends[rim, 1]], axis=1)
     smooth = bends.bend_deg[rim] < SMOOTH_DEG
     return float(size[smooth].sum()) > 0.5 * float(size.sum())

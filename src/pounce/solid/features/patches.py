@@ -1,6 +1,7 @@
 """Flat patches: connected triangles of one plane."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy.sparse import coo_array
@@ -29,6 +30,24 @@ class Bends:
     ends: Ints
     bend_deg: Floats
     concave: Bools
+
+    @cached_property
+    def _of_face(self) -> tuple[Ints, Ints]:
+        """The edges of face f are ``edges[first[f]:first[f + 1]]`` of (first, edges)."""
+        faces = self.pairs.ravel()
+        order = np.argsort(faces, kind="stable")
+        return np.searchsorted(faces[order], np.arange(int(faces.max(initial=-1)) + 2)), order // 2
+
+    def rim(self, faces: Ints) -> Ints:
+        """(k,) the edges that these faces (n,), each given once, share with others, in rising order."""
+        first, of_face = self._of_face
+        faces = faces[faces < len(first) - 1]
+        count = first[faces + 1] - first[faces]
+        # one row of places for each face: its first, and on from there
+        place = np.repeat(first[faces] - np.r_[0, np.cumsum(count)[:-1]], count) + np.arange(int(count.sum()))
+        own = np.sort(of_face[place])
+        twice = np.flatnonzero(own[1:] == own[:-1])
+        return np.asarray(np.delete(own, np.r_[twice, twice + 1]))
 
 
 def bends_of(mesh: Mesh) -> Bends:

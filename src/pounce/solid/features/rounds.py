@@ -5,10 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from pounce.solid.features.compiled import cone_of, lying_on, ring_round, spread_from
-from pounce.solid.features.patches import SMOOTH_DEG, Bends, grouped
+from pounce.solid.features.facets import Facets
+from pounce.solid.features.patches import grouped
 from pounce.solid.features.shapes import Shape, ball, cylinder, refined, ring, shape_of
 from pounce.solid.frame import across
-from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.mesh import Bools, Floats, Ints
 from pounce.solid.sets import distinct, is_among
 
 # A face belongs to a shape when its corners lie within this of it: share of the diagonal, and least, mm.
@@ -19,8 +20,8 @@ RING_FACES = 48
 # Tries, and how many in a row may bring less than this share of the surface before the rest is left as free-form.
 MOST_TRIES, MOST_IDLE, WORTH = 600, 140, 1e-3
 # As many more in a row over strips between parallel edges, as bores and bosses among free-form ground have them.
-MOST_IDLE_STRIPS, PARALLEL = 60, 1e-3
-MOST_RINGS, MOST_AXES = 40, 12
+MOST_IDLE_STRIPS = 60
+MOST_RINGS, MOST_AXES, RING_LOOKS = 40, 12, 400
 # A round shorter than this is a guess, no feature.
 LEAST_TURN_DEG, LEAST_ROUGH_DEG = 18.0, 60.0
 ROUGH_WORTH, ROUGH_IDLE = 5e-3, 25
@@ -45,23 +46,13 @@ _TRUST = {"cylinder": 1.1, "cone": 1.0, "ball": 0.7}
 class Rounds:
     """Grows shapes over the faces that are still free."""
 
-    def __init__(self, mesh: Mesh, bends: Bends, group: Ints, near_mm: float, rough: bool = False) -> None:
-        self.mesh, self.group, self.near = mesh, group, near_mm
+    def __init__(self, facets: Facets, near_mm: float, rough: bool = False) -> None:
+        self.facets, self.near = facets, near_mm
+        self.mesh, self.group, self.middles, self.pairs = facets.mesh, facets.group, facets.middles, facets.pairs
         self.least_turn = LEAST_ROUGH_DEG if rough else LEAST_TURN_DEG
         self.worth, self.idle = (ROUGH_WORTH, ROUGH_IDLE) if rough else (WORTH, MOST_IDLE)
-        self.middles = (mesh.corners[:, 0] + mesh.corners[:, 1] + mesh.corners[:, 2]) / 3.0
-        smooth = bends.bend_deg < SMOOTH_DEG
-        self.pairs = bends.pairs[smooth]
-        self.along = mesh.vertices[bends.ends[smooth, 1]] - mesh.vertices[bends.ends[smooth, 0]]
-        count = len(mesh.faces)
-        both = np.concatenate([self.pairs, self.pairs[:, ::-1]])
-        order = np.argsort(both[:, 0], kind="stable")
-        self.beside = both[order, 1]
-        self.first = np.searchsorted(both[order, 0], np.arange(count + 1))
-        curved = np.zeros(count, bool)
-        bent = self.pairs[group[self.pairs[:, 0]] != group[self.pairs[:, 1]]]
-        curved[bent] = True
-        self.free = (np.bincount(group, curved) > 0)[group]
+        self.first, self.beside = facets.beside
+        self.free = facets.curved.copy()
 
     def ring_of(self, seed: int) -> Ints:
         """Free faces round the seed, nearest first; whole flat patches together count as one step."""
@@ -189,34 +180,15 @@ class Rounds:
             return False
         return float(width.max()) < 3.0 * float(np.median(width)) + 1.0
 
-    def seeds(self, weight: Floats) -> Ints:
-        """One face of every flat patch that has two bent neighbours about its own size, as the facets of a round have;
-        largest first.
-        """
-        sides = self.group[self.pairs]
-        sides = np.sort(sides[sides[:, 0] != sides[:, 1]], axis=1)
-        count_all = np.int64(self.group.max(initial=0)) + 1
-        keys = distinct(sides[:, 0] * count_all + sides[:, 1])
-        sides = np.stack([keys // count_all, keys % count_all], axis=1)
-        ratio = weight[sides[:, 0]] / np.maximum(weight[sides[:, 1]], 1e-300)
-        alike = sides[(ratio > 0.3) & (ratio < 3.3)]
-        count = np.bincount(alike.ravel(), minlength=len(weight))
-        face = np.full(len(weight), -1, np.int64)
-        free = np.flatnonzero(self.free)
-        face[self.group[free]] = free
-        chosen = np.flatnonzero((count >= 2) & (face >= 0))
-        return face[chosen[np.argsort(-weight[chosen], kind="stable")]]
-
     def all(self) -> list[Grown]:
         """Every shape found, largest seeds first."""
-        weight = np.asarray(np.bincount(self.group, self.mesh.areas), np.float64)
-        order = self.seeds(weight)
+        order = self.facets.seeds(self.free)
         # large facets first, then a spread over the rest: on free-form ground most seeds lead nowhere
         seeds = np.concatenate([order[:400], order[400 :: max(len(order) // 500, 1)]])
         tried = np.zeros(len(self.free), bool)
         out = self._from(seeds, tried, MOST_TRIES, self.idle)
         # a small bore in such ground would never have its turn
-        return out + self._from(self.strips(order), tried, MOST_TRIES, min(self.idle, MOST_IDLE_STRIPS))
+        return out + self._from(self.facets.strips(order), tried, MOST_TRIES, min(self.idle, MOST_IDLE_STRIPS))
 
     def _from(self, seeds: Ints, tried: Bools, most: int, most_idle: int) -> list[Grown]:
         """What grows from these seeds, no more than ``most`` of them and ``most_idle`` in a row that bring little."""
@@ -239,23 +211,6 @@ class Rounds:
             out.append(grown)
         return out
 
-    def strips(self, seeds: Ints) -> Ints:
-        """Those of the seeds whose patch is a strip: all edges over which the surface bends are parallel."""
-        sides = self.group[self.pairs]
-        bent = sides[:, 0] != sides[:, 1]
-        along = self.along[bent] / np.maximum(np.linalg.norm(self.along[bent], axis=1), 1e-300)[:, None]
-        spread = np.einsum("ij,ik->ijk", along, along).reshape(-1, 9)
-        count = int(self.group.max(initial=0)) + 1
-        total = np.zeros((count, 9))
-        for k in (0, 1):
-            for m in range(9):
-                total[:, m] += np.bincount(sides[bent, k], spread[:, m], count)
-        own = total[self.group[seeds]].reshape(-1, 3, 3)
-        # of parallel edges the spread has one direction alone
-        squared = np.einsum("ijk,ijk->i", own, own)
-        trace = np.einsum("ijj->i", own)
-        return np.asarray(seeds[squared > (1.0 - PARALLEL) * trace * trace])
-
     def rings(self, found: list[Grown]) -> list[Grown]:
         """Rings (fillets and rounded edges that run round) on what is left, about the axes of the rounds found."""
         left = np.flatnonzero(self.free)
@@ -265,16 +220,20 @@ class Rounds:
         number[left] = np.arange(len(left))
         inner = self.free[self.pairs].all(axis=1)
         group = grouped(len(left), number[self.pairs[inner]])
-        axes = axes_of(found)
+        axes = axes_of(found, MOST_AXES)
         out: list[Grown] = []
         for index in np.argsort(-np.bincount(group))[:MOST_RINGS].tolist():
             faces = left[group == index]
             if len(faces) < 8:
                 break
             points = self.mesh.corners[faces].reshape(-1, 3)
-            for axis, centre in axes[:MOST_AXES]:
+            for axis, centre in axes:
                 shape = ring(points, axis, centre)
                 if shape is None or shape.ring > self.mesh.diagonal:
+                    continue
+                # a few of many tell that it is far from all of them
+                some = faces[:: max(len(faces) // RING_LOOKS, 1)]
+                if len(faces) > 4 * RING_LOOKS and self.fits(shape, some, self.near).mean() < 0.5:
                     continue
                 good = self.fits(shape, faces, self.near)
                 if good.mean() > 0.9:
@@ -292,17 +251,21 @@ def crossed(one: Floats, two: Floats) -> tuple[Floats, float]:
     return np.array([p, q, r]), float(np.sqrt(p * p + q * q + r * r))
 
 
-def axes_of(found: list[Grown]) -> list[tuple[Floats, Floats]]:
-    """Each axis once."""
+def axes_of(found: list[Grown], most: int) -> list[tuple[Floats, Floats]]:
+    """Each axis once, those of the most faces first, and no more than ``most``."""
     out: list[tuple[Floats, Floats]] = []
     for grown in sorted(found, key=lambda one: -len(one.faces)):
         if grown.shape.kind == "ball":
             continue
+        if len(out) == most:
+            break
         axis, centre = grown.shape.axis, grown.shape.centre
         for other, at in out:
+            if abs(float(axis @ other)) <= 0.9999:
+                continue
             gap = centre - at
             aside = gap - other * float(gap @ other)
-            if abs(float(axis @ other)) > 0.9999 and float(np.linalg.norm(aside)) < 0.02:
+            if float(np.linalg.norm(aside)) < 0.02:
                 break
         else:
             out.append((axis, centre))

@@ -13,6 +13,7 @@ from pounce.solid.features.shapes import Shape
 from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.sets import distinct, is_among
+from pounce.solid.tree import LEAF, tree_of
 
 # Axes of pieces of one cylinder, each fitted to a strip, stand within this angle, degrees.
 AXES_DEG = 2.0
@@ -43,17 +44,19 @@ def made_whole(
     rows = [k for k, one in enumerate(found) if one.shape.kind == "cylinder"]
     # those that lie exactly on their round tell it better than larger ones that do not
     rows.sort(key=lambda k: (found[k].misfit_mm > EXACT_MM, -float(mesh.areas[found[k].faces].sum())))
+    axes = np.array([found[k].shape.axis for k in rows]).reshape(-1, 3)
     taken: set[int] = set()
     joined: list[Grown] = []
     for k in rows:
         if k in taken:
             continue
+        nearly = np.abs(axes @ found[k].shape.axis) >= np.cos(np.radians(AXES_DEG))
         # not only those after it: what was fitted to corners in the middle of facets alone lies on a truer round, not
         # that on it
         alike = [k] + [
             j
-            for j in rows
-            if j != k and j not in taken and concave[j] == concave[k] and _alike(mesh, found[k], found[j])
+            for j, parallel in zip(rows, nearly.tolist(), strict=True)
+            if parallel and j != k and j not in taken and concave[j] == concave[k] and _alike(mesh, found[k], found[j])
         ]
         if len(alike) < 2:
             continue
@@ -119,17 +122,20 @@ def _with_strays(
     free = np.ones(len(mesh.faces), bool)
     for one in found:
         free[one.faces] = False
+    tree = tree_of(mesh)
     out = list(found)
     for k, one in enumerate(found):
         if one.shape.kind != "cylinder" or not free.any():
             continue
         near = max(LEAST_MM, TIMES * one.misfit_mm)
         rows = strays_on(
-            one.shape.number,
             one.shape.figures,
             free,
             mesh.corners,
             mesh.normals,
+            tree.boxes,
+            tree.order,
+            LEAF,
             near,
             near + _flatness(mesh, one),
             FACING,
@@ -178,11 +184,7 @@ def _points(mesh: Mesh, one: Grown) -> Floats:
 
 
 def _alike(mesh: Mesh, one: Grown, other: Grown) -> bool:
-    """Whether both are pieces of one cylinder, by the larger: axes within what strips tell, and the other's corners
-    on it.
-    """
-    if abs(float(one.shape.axis @ other.shape.axis)) < np.cos(np.radians(AXES_DEG)):
-        return False
+    """Whether pieces whose axes stand as one cylinder's may are of one, by the larger: the other's corners on it."""
     points = mesh.vertices[distinct(mesh.faces[other.faces])]
     points = points[:: max(1, len(points) // LOOKS)]
     near = max(LEAST_MM, TIMES * max(one.misfit_mm, other.misfit_mm))
