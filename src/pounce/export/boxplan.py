@@ -8,21 +8,9 @@ from collections.abc import Callable
 import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
+from pounce.base.pdf import new_pdf
 from pounce.cores.values import Core, CoreBox
-from pounce.export.pages import (
-    CHECK_MM,
-    FOOT_MM,
-    HEAD_MM,
-    INK,
-    MARGIN_MM,
-    MM,
-    MUTED,
-    SAND,
-    check_line,
-    faces_ready,
-    page_for,
-    path,
-)
+from pounce.export.pages import CHECK_MM, FOOT_MM, HEAD_MM, INK, MARGIN_MM, MM, MUTED, SAND, check_line, page_for, path
 from pounce.solid.mesh import Floats
 from pounce.solid.section import cut
 
@@ -33,9 +21,8 @@ GAP_MM = 12.0
 
 def box_plan_pdf(name: str, cores: tuple[Core, ...], factors: Floats, paper: str = "A4") -> bytes:
     """Two pages a box, as large as they need, with a 100 mm check line. ``factors`` (3,) the box over part."""
-    faces_ready()
     buffer = io.BytesIO()
-    page = Canvas(buffer, pageCompression=1, invariant=1)
+    page = new_pdf(buffer)
     page.setTitle(f"{name}, core boxes")
     page.setAuthor("Pounce")
     for core in cores:

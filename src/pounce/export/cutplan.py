@@ -8,21 +8,9 @@ from reportlab.lib.colors import HexColor
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
+from pounce.base.pdf import new_pdf
 from pounce.base.units import length, plain, volume
-from pounce.export.pages import (
-    CHECK_MM,
-    FOOT_MM,
-    HEAD_MM,
-    INK,
-    MARGIN_MM,
-    MM,
-    MUTED,
-    SAND,
-    check_line,
-    faces_ready,
-    page_for,
-    path,
-)
+from pounce.export.pages import CHECK_MM, FOOT_MM, HEAD_MM, INK, MARGIN_MM, MM, MUTED, SAND, check_line, page_for, path
 from pounce.parting.values import CutDown
 from pounce.solid.mesh import Floats
 
@@ -52,12 +40,11 @@ def usual_step(depth_mm: float) -> float:
 
 def cut_plan_pdf(plan: CutPlan, paper: str = "A4") -> bytes:
     """One page, as large as the plan needs, at 1:1 with a 100 mm check line."""
-    faces_ready()
     span = plan.box[1] - plan.box[0]
     need = np.array([max(span[0], CHECK_MM) + 2 * MARGIN_MM, span[1] + HEAD_MM + FOOT_MM + MARGIN_MM])
     page_mm = page_for(need, paper)
     buffer = io.BytesIO()
-    page = Canvas(buffer, pagesize=(page_mm[0] * MM, page_mm[1] * MM), pageCompression=1, invariant=1)
+    page = new_pdf(buffer, (float(page_mm[0]), float(page_mm[1])))
     page.setTitle(f"{plan.name}, cutting the drag down")
     page.setAuthor("Pounce")
     left = (page_mm[0] - span[0]) / 2.0

@@ -9,21 +9,9 @@ from dataclasses import dataclass
 import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
+from pounce.base.pdf import new_pdf
 from pounce.base.units import percent, plain
-from pounce.export.pages import (
-    CHECK_MM,
-    FOOT_MM,
-    HEAD_MM,
-    INK,
-    MARGIN_MM,
-    MM,
-    MUTED,
-    SAND,
-    check_line,
-    faces_ready,
-    page_for,
-    path,
-)
+from pounce.export.pages import CHECK_MM, FOOT_MM, HEAD_MM, INK, MARGIN_MM, MM, MUTED, SAND, check_line, page_for, path
 from pounce.solid.frame import across, axis_name
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.section import cut
@@ -78,7 +66,6 @@ def drill_plan_pdf(
     Holes stand at their final places; ``smaller_percent`` how much smaller than wanted the casting comes out, as
     from an original.
     """
-    faces_ready()
     buffer = io.BytesIO()
     page: Canvas | None = None
     for face in faces_of(casting, points):
@@ -91,7 +78,7 @@ def drill_plan_pdf(
             paper,
         )
         if page is None:
-            page = Canvas(buffer, pagesize=tuple(size * MM), pageCompression=1, invariant=1)
+            page = new_pdf(buffer, (float(size[0]), float(size[1])))
             page.setTitle(f"{name}, drilling plan")
             page.setAuthor("Pounce")
         page.setPageSize(tuple(size * MM))

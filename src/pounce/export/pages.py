@@ -3,24 +3,14 @@
 import numpy as np
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A0, A1, A2, A3, A4, letter
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from pounce.base.fonts import font_file
 from pounce.solid.mesh import Floats
 
 MM = 72.0 / 25.4
 MARGIN_MM, HEAD_MM, FOOT_MM = 12.0, 24.0, 22.0
 CHECK_MM = 100.0
 INK, MUTED, SAND = HexColor("#22303C"), HexColor("#56646A"), HexColor("#F1E5CB")
-
-
-def faces_ready() -> None:
-    """Makes the shipped typeface known to the PDF library."""
-    for name, style in (("Body", "Regular"), ("Semi", "Semibold")):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
 
 
 def page_for(need: Floats, paper: str = "A4") -> Floats:

@@ -9,7 +9,8 @@ import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.paper import PAPERS
-from pounce.export.pages import INK, MM, MUTED, check_line, faces_ready
+from pounce.base.pdf import new_pdf
+from pounce.export.pages import INK, MM, MUTED, check_line
 from pounce.solid.mesh import Floats
 
 EDGE_MM, TALL_MM = 15.0, 26.0
@@ -34,9 +35,8 @@ def rules_pdf(rules: tuple[Rule, ...], paper: str = "A4") -> bytes:
     """Each rule as a strip to cut out and paste on a lath, millimetres on one edge and inches in sixteenths on the
     other.
     """
-    faces_ready()
     buffer = io.BytesIO()
-    page = Canvas(buffer, pageCompression=1, invariant=1)
+    page = new_pdf(buffer)
     page.setTitle("Contraction rules")
     page.setAuthor("Pounce")
     size = np.array(PAPERS[paper])[::-1]

@@ -6,8 +6,9 @@ import numpy as np
 import shapely
 from reportlab.pdfgen.canvas import Canvas
 
+from pounce.base.pdf import new_pdf
 from pounce.export.drawing import Drawing, Line, rings_of
-from pounce.export.pages import INK, MM, MUTED, check_line, faces_ready
+from pounce.export.pages import INK, MM, MUTED, check_line
 from pounce.export.plandrawings import board_drawings, clay_drawing, segment_drawing, turning_drawing
 from pounce.export.sheets import SheetPage, pages_of
 from pounce.pattern.making.foam.sheets import is_straight, marks_of
@@ -131,9 +132,8 @@ def profiles(piece: Piece) -> Drawing | None:
 
 def templates_pdf(name: str, drawings: tuple[Drawing, ...], paper: str) -> tuple[bytes, int]:
     """All drawings as PDF at 1:1, and how many sheets that is."""
-    faces_ready()
     buffer = io.BytesIO()
-    page = Canvas(buffer, pageCompression=1, invariant=1)
+    page = new_pdf(buffer)
     page.setTitle(f"{name}, templates")
     page.setAuthor("Pounce")
     sheets = pages_of(name, drawings, paper)

@@ -7,6 +7,7 @@ from PIL import Image
 
 from pounce.base.errors import UserFault
 from pounce.base.paper import PAPERS
+from pounce.base.pdf import register_fonts
 from pounce.export.boxplan import box_plan_pdf
 from pounce.export.cutplan import CutPlan, cut_plan_pdf, usual_step
 from pounce.export.drawing import Drawing
@@ -31,7 +32,7 @@ from pounce.sheet.content import Content
 from pounce.sheet.front import true_room_mm
 from pounce.sheet.opened import Opened, opened_mould
 from pounce.sheet.pourpage import pour_card as pour_card_pdf
-from pounce.sheet.shop import register_fonts, shop_sheet
+from pounce.sheet.shop import shop_sheet
 from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.pick import nearest_face
 from pounce.solid.picture import Pixels, render, standing_view

@@ -1,9 +1,9 @@
 """A part's story on paper."""
 
+from pounce.base.pdf import register_fonts
 from pounce.route.log import log_of
 from pounce.route.results import Results, there
 from pounce.sheet.logpage import Told, story_page
-from pounce.sheet.shop import register_fonts
 
 
 def story_pdf(results: Results) -> bytes:

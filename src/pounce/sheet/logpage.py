@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 from reportlab.pdfgen.canvas import Canvas
 
-from pounce.base.paper import PAPERS, POINTS_PER_MM
+from pounce.base.paper import PAPERS
+from pounce.base.pdf import new_pdf
 from pounce.base.units import percent, plain, quantity
 from pounce.logbook.said import Contraction, LogResult, Row
 from pounce.logbook.values import Outcome, Pour
@@ -30,8 +31,7 @@ class Told:
 def story_page(told: Told, made: LogResult, paper: str = "A4") -> bytes:
     """The story as a PDF of one page."""
     buffer = io.BytesIO()
-    size = tuple(side * POINTS_PER_MM for side in PAPERS[paper])
-    page = Canvas(buffer, pagesize=size, pageCompression=1, invariant=1)
+    page = new_pdf(buffer, PAPERS[paper])
     page.setTitle(f"{told.name}, its story")
     page.setAuthor("Pounce")
     y = _head(page, told, made)

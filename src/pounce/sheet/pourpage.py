@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
-from pounce.base.paper import PAPERS, POINTS_PER_MM
+from pounce.base.paper import PAPERS
+from pounce.base.pdf import new_pdf
 from pounce.base.units import heat_words, mass, quantity
 from pounce.pour.values import Placed, PourResult
 from pounce.sheet.drawing import EMBER, HAIR, INK, MUTED, SAND, fitted
@@ -34,9 +35,7 @@ class Line:
 def pour_card(name: str, made: PourResult, paper: str = "A4", at: str = "", kept: str = "") -> bytes:
     """The card as a PDF of one page; ``at`` the wanted time of day, ``kept`` what the logbook will know it by."""
     buffer = io.BytesIO()
-    page = Canvas(
-        buffer, pagesize=tuple(side * POINTS_PER_MM for side in PAPERS[paper]), pageCompression=1, invariant=1
-    )
+    page = new_pdf(buffer, PAPERS[paper])
     page.setTitle(f"{name}, pour card")
     page.setAuthor("Pounce")
     pour_page(page, name, made, at, kept)

@@ -5,13 +5,11 @@ from dataclasses import replace
 
 import numpy as np
 from reportlab.lib.utils import simpleSplit
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.finding import filled
-from pounce.base.fonts import font_file
-from pounce.base.paper import PAPERS, POINTS_PER_MM
+from pounce.base.paper import PAPERS
+from pounce.base.pdf import new_pdf
 from pounce.metals.tables import mix, sources
 from pounce.sheet.content import Content
 from pounce.sheet.corepage import core_page
@@ -40,20 +38,10 @@ MARGIN = 40.0
 FOOT = 64.0
 
 
-def register_fonts() -> None:
-    """Makes the shipped typeface known to what draws the pages."""
-    for name, style in (("Body", "Regular"), ("Semi", "Semibold"), ("Bold", "Bold"), ("Slant", "It")):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, str(font_file(style))))
-
-
 def shop_sheet(content: Content, paper: str = "A4") -> bytes:
     """The sheet as a PDF: the front, what was found, the mould, what is added, how it is made, every core."""
-    register_fonts()
     buffer = io.BytesIO()
-    page = Canvas(
-        buffer, pagesize=tuple(side * POINTS_PER_MM for side in PAPERS[paper]), pageCompression=1, invariant=1
-    )
+    page = new_pdf(buffer, PAPERS[paper])
     page.setTitle(f"{content.name}, shop sheet")
     page.setAuthor("Pounce")
     first = True

@@ -113,11 +113,14 @@ def render(
     _ink(picture, depth, index, mesh, 1.6 / fine.scale)
     if lines is not None and len(lines):
         _draw(picture, fine, depth, lines)
-    small = picture.reshape(view.height, 2, view.width, 2, 4)
-    weight = small[..., 3:]
-    total = weight.sum(axis=(1, 3))
-    colour = (small[..., :3] * weight).sum(axis=(1, 3)) / np.maximum(total, 1.0)
-    return np.concatenate([colour, total / 4.0], axis=2).round().astype(np.uint8)
+    return _halved(picture)
+
+
+def _halved(picture: Floats) -> Pixels:
+    """Each pixel from four, coloured by those that are covered."""
+    four = [picture[row::2, column::2] for row in (0, 1) for column in (0, 1)]
+    total, colour = sum(part[..., 3:] for part in four), sum(part[..., :3] * part[..., 3:] for part in four)
+    return np.concatenate([colour / np.maximum(total, 1.0), total / 4.0], axis=2).round().astype(np.uint8)
 
 
 def _dot(picture: Floats, index: Ints, grains: Bools) -> None:

@@ -7,7 +7,7 @@ import pypdf
 from reportlab.lib.pagesizes import A4
 from reportlab.pdfgen.canvas import Canvas
 
-from pounce.sheet.shop import register_fonts
+from pounce.base.pdf import register_fonts
 
 
 def drawn(draw: Callable[[Canvas], object]) -> str:

@@ -10,6 +10,7 @@ import pypdf
 import pytest
 from reportlab.pdfgen.canvas import Canvas
 
+from pounce.base.pdf import register_fonts
 from pounce.job import edits
 from pounce.job.core_edits import set_hollow
 from pounce.job.job import Job
@@ -21,7 +22,6 @@ from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
 from pounce.sheet.front import flask_of
 from pounce.sheet.opened import STATES
-from pounce.sheet.shop import register_fonts
 from pounce.sheet.steps import steps_of, then_words
 from pounce.sheet.trueview import draw_true
 from pounce.solid.mesh import Floats, Mesh

@@ -5,9 +5,9 @@ import io
 import pypdf
 import pytest
 
+from pounce.base.pdf import register_fonts
 from pounce.route.stops import LOGBOOK, METAL
 from pounce.sheet.logpage import Told, story_page
-from pounce.sheet.shop import register_fonts
 from tests.unit.sheet.helpers import words_of
 from tests.worked import BEARING, demo
 

@@ -6,10 +6,10 @@ from dataclasses import replace
 import pytest
 from pypdf import PdfReader
 
+from pounce.base.pdf import register_fonts
 from pounce.base.units import heat_words, mass
 from pounce.pour.values import Mouldful, PourChoices, Turn
 from pounce.sheet.pourpage import before_words, clock_words, pour_card
-from pounce.sheet.shop import register_fonts
 from tests.unit.pour.made import pour_result
 
 

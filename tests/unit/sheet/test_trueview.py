@@ -5,8 +5,8 @@ import io
 import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
+from pounce.base.pdf import register_fonts
 from pounce.route.paper import content_of
-from pounce.sheet.shop import register_fonts
 from pounce.sheet.trueview import draw_true
 from tests.conftest import some
 from tests.unit.sheet.helpers import drawn
