@@ -17,6 +17,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.solid.mesh import Floats, Ints
+from pounce.solid.threemf import library
 
 # What the readers of several libraries raise on broken input; to the user it is all one thing.
 BROKEN = (
@@ -145,15 +146,14 @@ def _pieces(content: Any) -> list[tuple[Floats, Ints]]:
 def read_3mf(path: Path) -> RawModel:
     """A 3MF container by lib3mf, after a look at the archive itself."""
     guard_archive(path)
-    library = lib3mf.Wrapper()
-    model = library.CreateModel()
+    model = library().CreateModel()
     try:
         _reader(model).ReadFromFile(str(path))
     except lib3mf.ELib3MFException as error:
         if "UUID" not in str(error):
             raise
         # files in which two things have one number, as the library itself once wrote them, are sound otherwise
-        model = library.CreateModel()
+        model = library().CreateModel()
         _reader(model).ReadFromBuffer(renumbered(path))
     units = {
         lib3mf.ModelUnit.MicroMeter: (None, 0.001),

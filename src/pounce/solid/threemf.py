@@ -2,6 +2,7 @@
 
 import locale
 import uuid
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -17,14 +18,19 @@ DECIMALS = 6
 DECIMALS_NEAR = 9
 
 
+@cache
+def library() -> Any:
+    """lib3mf, its functions looked up once a process: for a small file that took longer than the file itself."""
+    return lib3mf.Wrapper()
+
+
 def write_3mf(path: Path, things: list[tuple[str, Mesh]], least: int = DECIMALS) -> None:
     """The named meshes (mm) as one 3MF, with ``least`` decimals or as many as keep their corners apart. lib3mf's own
     error when the file cannot be written.
 
     3MF keeps single precision: 0.00001 mm at 100 mm.
     """
-    library = lib3mf.Wrapper()
-    model = library.CreateModel()
+    model = library().CreateModel()
     model.SetUnit(lib3mf.ModelUnit.MilliMeter)
     # the library's own numbers for these now and then come twice in a file, which it then refuses to read
     model.SetBuildUUID(_number(0))
@@ -38,7 +44,7 @@ def write_3mf(path: Path, things: list[tuple[str, Mesh]], least: int = DECIMALS)
         faces = (lib3mf.Triangle * len(mesh.faces))()
         _bytes(faces)[:] = np.ascontiguousarray(mesh.faces, np.uint32).view(np.uint8).reshape(-1)
         item.SetGeometry(points, faces)
-        model.AddBuildItem(item, library.GetIdentityTransform()).SetUUID(_number(2 * index + 2))
+        model.AddBuildItem(item, library().GetIdentityTransform()).SetUUID(_number(2 * index + 2))
     # The writer sets the whole process to the C locale and leaves it so; files and processes after it would be ASCII.
     before = locale.setlocale(locale.LC_ALL)
     try:
