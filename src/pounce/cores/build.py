@@ -193,9 +193,9 @@ def _wanted(opening: Opening, asked: HollowChoice, setting: Setting, hollow: Hol
         balance = mechanics.blind_print_mm(
             hollow.volume_mm3, arm, opening.area_mm2 * wide**2, limits()["blind_balance"].value
         )
-        # beyond what hangs out a longer print is no help: a wider one, a chaplet or a weight does it
+        # much beyond what hangs out a longer print is no help: a wider one, a chaplet or a weight does it
         span = float(-((hollow.mesh.vertices - opening.centre) @ axis).min())
-        most = max(span, limits()["blind_most"].value * width)
+        most = max(limits()["blind_past"].value * span, limits()["blind_most"].value * width)
         least = min(max(least, balance, limits()["blind_least"].value * width), most)
     table = table_length(kind, width)
     needed = float(np.ceil(least * 2.0) / 2.0) if least > table else 0.0

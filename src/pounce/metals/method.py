@@ -1,5 +1,6 @@
 """The metal and method stop: from the choices to contraction, draft asked and what the metal wants."""
 
+import math
 from dataclasses import dataclass
 
 import msgspec
@@ -56,13 +57,13 @@ class Method:
         """What leaves the mould over part: the metal pattern, not its master; an original is 1."""
         return self.factor / self.master_factor
 
-    def draft_for(self, height_mm: float, inside: bool) -> float:
-        """Draft (degrees) asked of a wall: the user's own figure wherever it is, else the table's by height and
-        side.
+    def draft_for(self, height_mm: float, inside: bool, across_mm: float = math.inf) -> float:
+        """Draft (degrees) asked of a wall: the user's own figure wherever it is, else the table's by height and side,
+        and by how far off the wall stands that an inside one looks at.
         """
         if self.own_draft or not self.pattern.draws:
             return self.required_draft_deg
-        return drafts.asked_deg(height_mm, inside, self.mould_id, self.pattern.draft.value)
+        return drafts.asked_deg(height_mm, inside, self.mould_id, self.pattern.draft.value, across_mm)
 
     @property
     def draft_range_deg(self) -> tuple[float, float]:

@@ -1,5 +1,5 @@
-"""What draft every face is asked for: walls by their height on their own side of the joint, and by whether sand is
-held between them.
+"""What draft every face is asked for: walls by their height on their own side of the joint, by whether sand is held
+between them, and by how wide that sand is.
 """
 
 import numpy as np
@@ -37,11 +37,11 @@ def asked_draft(mesh: Mesh, reach: Reach, joint: Joint, method: Method) -> Float
     far, near = np.full(count, 0.0), np.full(count, np.inf)
     np.maximum.at(far, of, level.max(axis=1))
     np.minimum.at(near, of, np.maximum(level.min(axis=1), 0.0))
-    inside = _between(mesh, rows, of, count, joint.direction)
+    across = _across(mesh, rows, of, count, joint.direction)
     tall = np.maximum(far - near, 0.0)
     # walls are many on noisy meshes, and their heights to a hundredth few
-    kinds, which = np.unique(np.column_stack([np.round(tall, 2), inside]), axis=0, return_inverse=True)
-    asked = np.array([method.draft_for(float(height), bool(held)) for height, held in kinds])
+    kinds, which = np.unique(np.round(np.column_stack([tall, across]), 2), axis=0, return_inverse=True)
+    asked = np.array([method.draft_for(tall, bool(np.isfinite(gap)), gap) for tall, gap in kinds.tolist()])
     out[rows] = asked[which.ravel()][of]
     return out
 
@@ -54,8 +54,10 @@ def _walls(mesh: Mesh, rows: Ints, upper: Bools) -> Ints:
     return grouped(len(rows), table.pairs[smooth & (upper[one] == upper[two])])
 
 
-def _between(mesh: Mesh, rows: Ints, of: Ints, count: int, direction: Floats) -> Bools:
-    """(w,) whether most of a wall looks, level, at metal that looks back: sand is held between them."""
+def _across(mesh: Mesh, rows: Ints, of: Ints, count: int, direction: Floats) -> Floats:
+    """(w,) how far off (mm) the metal is that most of a wall looks at, level, and that looks back: sand is held between
+    them. Infinite where none is.
+    """
     order = np.lexsort((-mesh.areas[rows], of))
     start = np.searchsorted(of[order], np.arange(count))
     rank = np.arange(len(order)) - start[of[order]]
@@ -65,8 +67,9 @@ def _between(mesh: Mesh, rows: Ints, of: Ints, count: int, direction: Floats) ->
     level = normals - np.outer(normals @ direction, direction)
     level /= np.maximum(np.linalg.norm(level, axis=1), 1e-300)[:, None]
     origins = mesh.corners[faces].mean(axis=1) + normals * (LIFT * mesh.diagonal)
-    _, hit = tree_of(mesh).nearest(origins, level)
+    away, hit = tree_of(mesh).nearest(origins, level)
     back = (hit >= 0) & (np.einsum("ij,ij->i", mesh.normals[np.maximum(hit, 0)], level) < FACING)
     whole = np.bincount(of[looked], mesh.areas[faces], count)
     held = np.bincount(of[looked], mesh.areas[faces] * back, count)
-    return np.asarray(held > 0.5 * whole)
+    mean = np.bincount(of[looked], mesh.areas[faces] * np.where(back, away, 0.0), count) / np.maximum(held, 1e-300)
+    return np.where(held > 0.5 * whole, mean, np.inf)

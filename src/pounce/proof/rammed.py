@@ -15,13 +15,9 @@ from pounce.parting.values import PartingChoices, PartingResult
 from pounce.proof.stop import is_changed
 from pounce.solid.boolean import closed_solid
 from pounce.solid.mesh import Floats, Mesh
+from pounce.solid.pick import behind
 from pounce.solid.sets import distinct
-from pounce.solid.tree import tree_of
 from pounce.stock.values import StockResult
-
-# What was laid on a wall of the part has it so near behind it, as a share of the diagonal, looking the same way within
-# so many degrees; rays begin so far off their face.
-BEHIND, LIKE_DEG, LIFT = 0.05, 12.0, 2e-5
 
 
 def rammed_part(part: PartResult, method: Method, stock: StockResult, cores: CoresResult) -> PartResult:
@@ -80,10 +76,6 @@ def asked_before(part: Mesh, asked_deg: Floats, body: Mesh) -> Floats:
     laid = np.flatnonzero(~own & (body.areas > 0.0))
     if not len(laid):
         return out
-    # what was laid on a wall looks as it does, and has it close behind
-    normals = body.normals[laid]
-    far, face = tree_of(part).nearest(body.corners[laid].mean(axis=1) + LIFT * body.diagonal * normals, -normals)
-    stands = (face >= 0) & (far <= BEHIND * body.diagonal)
-    stands &= np.einsum("ij,ij->i", part.normals[np.maximum(face, 0)], normals) > np.cos(np.radians(LIKE_DEG))
-    out[laid[stands]] = asked_deg[face[stands]]
+    face = behind(part, body, laid)
+    out[laid[face >= 0]] = asked_deg[face[face >= 0]]
     return out

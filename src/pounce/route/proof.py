@@ -72,6 +72,18 @@ def proved(stop: str, results: Results, otherwise: tuple[Finding, ...]) -> tuple
     return tuple(sorted([*proof.findings(stop), *cured], key=lambda one: one.informational))
 
 
+# What Stock guesses of walls, from the part and its own moves, before the pattern is judged.
+GUESSED_OF_WALLS = ("draft-wanted", "walls-still-tight")
+
+
+def guesses_dropped(results: Results, said: tuple[Finding, ...]) -> tuple[Finding, ...]:
+    """What Stock says, but for what it guessed of upright walls where the proof has found none that drags."""
+    proof = results.proof
+    if proof is None or any(one.finding.code == "tight" for one in (*proof.open, *proof.new)):
+        return said
+    return tuple(one for one in said if one.code not in GUESSED_OF_WALLS)
+
+
 def proof_keys(results: Results) -> Plain | None:
     """The proof under its stable keys; None while it is not there."""
     return None if results.proof is None else keys_of_proof(results.proof)

@@ -74,7 +74,7 @@ from pounce.route.causes import causes_keys, causes_of_job
 from pounce.route.guests import guest_of, pattern_of, written
 from pounce.route.papers import cores_papers, parting_papers, pattern_papers, stock_papers
 from pounce.route.places import place_findings
-from pounce.route.proof import proof_keys, proof_of, proved
+from pounce.route.proof import guesses_dropped, proof_keys, proof_of, proved
 from pounce.route.results import Given, Results, Stop
 from pounce.stock import VERSION as STOCK_VERSION
 from pounce.stock.choices import TABLE as STOCK_CHOICES
@@ -241,7 +241,7 @@ STOCK: Final = Stop[StockResult](
     (HOLLOWS,),
     reads=lambda job: (job.stock,),
     run=_run_stock,
-    findings=lambda results: () if results.stock is None else results.stock.findings,
+    findings=lambda results: () if results.stock is None else guesses_dropped(results, results.stock.findings),
     check=lambda results, _model: {"stock": stock_said.stock_summary(results)},
     keys=stock_said.stock_keys,
     help="Add stock, draft, fillets and the rest, and measure what comes out.",

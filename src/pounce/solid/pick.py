@@ -1,8 +1,13 @@
-"""Faces of a mesh by where they are: nearest to a place, in a plane, hanging together."""
+"""Faces of a mesh by where they are: nearest to a place, in a plane, hanging together, laid on others."""
 
 import numpy as np
 
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.tree import tree_of
+
+# What was laid on a wall has it so near behind it, as a share of the diagonal, looking the same way within so many
+# degrees; rays begin so far off their face.
+BEHIND, LIKE_DEG, LIFT = 0.05, 12.0, 2e-5
 
 
 def nearest_face(mesh: Mesh, place: tuple[float, float, float]) -> int:
@@ -50,3 +55,14 @@ def touching(body: Mesh, among: Bools, seeds: Bools) -> Ints:
             break
         chosen = more
     return np.flatnonzero(chosen)
+
+
+def behind(before: Mesh, body: Mesh, rows: Ints) -> Ints:
+    """(k,) the face of the body ``before`` that each of these faces (k,) of a body made of it was laid on: close behind
+    it and looking as it does; -1 where there is none.
+    """
+    normals = body.normals[rows]
+    far, face = tree_of(before).nearest(body.corners[rows].mean(axis=1) + LIFT * body.diagonal * normals, -normals)
+    stands = (face >= 0) & (far <= BEHIND * body.diagonal)
+    stands &= np.einsum("ij,ij->i", before.normals[np.maximum(face, 0)], normals) > np.cos(np.radians(LIKE_DEG))
+    return np.where(stands, face, -1)

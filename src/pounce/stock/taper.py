@@ -17,6 +17,7 @@ from pounce.solid.features.patches import FLAT_DEG, Bends, bends_of, grouped, ti
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across, unit
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
+from pounce.solid.pick import behind
 from pounce.solid.polygons import triangulated
 from pounce.solid.rim import rim_loops
 from pounce.solid.section import cut
@@ -554,12 +555,29 @@ def _tight(done: Mesh, start: Start, own: Ints, same: bool) -> tuple[float, tupl
     if same:
         draft = np.degrees(np.arcsin(np.clip((done.normals @ direction) * start.side, -1.0, 1.0)))
         left = own[(draft[own] < asked[own] - 0.05) & (tilts(done)[own] < 1.0)]
-    else:  # wedges made new faces: all that lean between upright and what was asked, by either side
+    else:  # wedges made new faces: each is asked for what the wall was that it was cut from or laid on
+        wanted = _asked_of(done, start, own)
         draft = np.degrees(np.arcsin(np.clip(np.abs(done.normals @ direction), 0.0, 1.0)))
-        walls = is_among(done.tags.face, start.body.tags.face[own]) | (done.tags.face < 0)
-        left = np.flatnonzero(walls & (draft < float(asked[own].max()) - 0.05) & (tilts(done) < 1.0))
+        left = np.flatnonzero((draft < wanted - 0.05) & (tilts(done) < 1.0))
     if not len(left):
         return 0.0, None
     worst = left[int(np.argmax(done.areas[left]))]
     x, y, z = done.corners[worst].mean(axis=0)
     return float(done.areas[left].sum()), (float(x), float(y), float(z))
+
+
+def _asked_of(done: Mesh, start: Start, own: Ints) -> Floats:
+    """(m,) degrees asked of each face of a body with wedges; 0 where it stands for no wall."""
+    out = np.zeros(len(done.faces))
+    kept = done.tags.face >= 0
+    table = np.zeros(max(int(done.tags.face.max(initial=-1)), int(start.body.tags.face.max(initial=-1))) + 1)
+    walls = own[start.body.tags.face[own] >= 0]
+    table[start.body.tags.face[walls]] = start.degrees[walls]
+    out[kept] = table[done.tags.face[kept]]
+    laid = np.flatnonzero(~kept & (done.areas > 0.0))
+    face = behind(start.body, done, laid)
+    is_wall = np.zeros(len(start.body.faces) + 1, bool)
+    is_wall[own] = True
+    on = is_wall[face]  # the last, that of -1, is none
+    out[laid[on]] = start.degrees[face[on]]
+    return out
