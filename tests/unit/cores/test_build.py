@@ -13,7 +13,7 @@ from pounce.route.opening import open_any
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import CORES, PATTERN, STOCK
 from tests.conftest import some
-from tests.unit.cores.helpers import PARTS, SIDES, block, cored, solid_of
+from tests.unit.cores.helpers import PARTS, SIDES, M, block, cored, solid_of
 
 
 @some("name", PARTS, 3)
@@ -82,3 +82,13 @@ def test_a_package_part_with_three_crossing_bores() -> None:
         "core-shift-0"
     ]
     assert len(results.need(PATTERN).pieces) == 2
+
+
+@pytest.mark.parametrize(("wide", "deep"), [(40.0, 95.0), (24.0, 40.0), (20.0, 90.0)])
+def test_a_core_held_at_one_end_gets_the_print_that_balances_it(wide: float, deep: float) -> None:
+    """A round core as long out of its print as in it just balances; with a margin it holds (lever, common practice)."""
+    outside = M.cylinder(deep + 12.0, 0.9 * wide, 0.9 * wide, SIDES)
+    results = cored(outside - M.cylinder(2.0 * deep, wide / 2, wide / 2, SIDES, True), draw=(0.0, 1.0, 0.0), height=0.0)
+    core = results.need(CORES).cores[0]
+    assert len(core.prints) == 1 and core.prints[0].length_mm > deep
+    assert not core.loads.tips

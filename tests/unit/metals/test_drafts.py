@@ -3,6 +3,7 @@ none.
 """
 
 import itertools
+import math
 
 import pytest
 
@@ -37,6 +38,17 @@ def test_a_row_holds_up_to_and_with_its_height() -> None:
     )
     assert at == pytest.approx(row.deg * drafts().mould["green-sand"].value, abs=0.13)
     assert over == pytest.approx(following.deg * drafts().mould["green-sand"].value, abs=0.13)
+
+
+@pytest.mark.parametrize(("deep", "across"), [(44.0, 6.5), (30.0, 4.0), (90.0, 12.0), (60.0, 3.0)])
+def test_two_walls_of_a_slot_leave_sand_between_them(deep: float, across: float) -> None:
+    """Together they take no more than their share of it, but where even the least lean does (common practice)."""
+    table = drafts()
+    found = asked_deg(deep, True, "green-sand", 2.0, across)
+    assert found < asked_deg(deep, True, "green-sand", 2.0)
+    taken = 2.0 * deep * math.tan(math.radians(found))
+    assert taken <= table.slot.value * across + 1e-9 or found == table.least.value
+    assert asked_deg(deep, True, "green-sand", 2.0, 20.0 * deep) == asked_deg(deep, True, "green-sand", 2.0)
 
 
 def test_what_is_not_drawn_asks_for_no_draft() -> None:

@@ -60,6 +60,21 @@ def test_walls_that_face_one_another_across_sand_are_asked_more() -> None:
     assert method.draft_for(deep, True) > method.draft_for(deep, False)
 
 
+def test_deep_fins_are_asked_for_what_the_gap_between_them_leaves() -> None:
+    method = resolve(SPLIT)
+    deep, gap = 40.0, 7.0
+    fins = sum((box(4.0, 60.0, deep).translate([k * (4.0 + gap), 0.0, 0.0]) for k in range(4)), box(37.0, 60.0, 5.0))
+    mesh = mesh_of(fins.translate([0.0, 0.0, -5.0]))
+    out = asked(mesh, -5.0, method)
+    middle = mesh.corners.mean(axis=1)
+    upright = (np.abs(mesh.normals[:, 0]) > 0.99) & (middle[:, 2] > 0.0)
+    between = upright & (middle[:, 0] > 1.0) & (middle[:, 0] < 36.0)
+    assert between.any() and out[between] == pytest.approx(method.draft_for(deep - 5.0, True, gap))
+    assert 2.0 * (deep - 5.0) * np.tan(np.radians(out[between].max())) < 0.5 * gap
+    # the outermost look at nothing
+    assert out[upright & ~between] == pytest.approx(method.draft_for(deep, False))
+
+
 def test_own_figures_go_before_the_table_everywhere() -> None:
     method = resolve(MethodChoices(draft_deg=2.5))
     mesh = mesh_of(box(90.0, 60.0, 40.0) - box(30.0, 30.0, 30.0).translate([30.0, 15.0, 10.0]))
