@@ -336,7 +336,10 @@ def _pockets(grid: ColumnGrid, joint: Joint, bond: Bond, choices: PartingChoices
             else:
                 words = "Open it the usual way up" if upside_down else "Open the mould upside down"
                 remedies.append(Remedy("turn-over", words, SetUpsideDown(not upside_down)))
-        remedies.append(Remedy("core", "Make a core", AskFor("core", pocket.at_mm)))
+        if pocket.width_mm < limits()["slot_solid"].value:
+            remedies.append(Remedy("cast-solid", "Fill the gap in the pattern, and cut it after casting"))
+        else:
+            remedies.append(Remedy("core", "Make a core", AskFor("core", pocket.at_mm)))
         found.append(
             Finding(
                 "slender-sand",

@@ -152,6 +152,15 @@ def test_sand_set_by_a_binder_holds_what_damp_sand_does_not() -> None:
         assert len([f for f in PARTING.findings(results) if f.code == "slender-sand"]) == said, mould
 
 
+@pytest.mark.parametrize(("wide", "cure"), [(3.0, "cast-solid"), (9.0, "core")])
+def test_a_slot_too_narrow_for_a_core_is_cast_solid_and_cut(wide: float, cure: str) -> None:
+    """A core three millimetres thick breaks as the sand itself would (common practice)."""
+    block = box(90.0, 60.0, 40.0) - box(60.0, wide, 30.0).translate([15.0, 30.0 - wide / 2.0, 10.0])
+    slender = found(run(block, UP), "parting", "slender-sand")
+    assert slender.figures["width_mm"] == pytest.approx(wide, abs=1.0)
+    assert [one.id for one in slender.remedies if one.id in ("core", "cast-solid")] == [cure]
+
+
 def test_a_slot_is_measured_to_its_width_and_depth() -> None:
     plate = box(100, 80, 40) - box(10, 80, 30).translate([30, 0, 20])
     joint = flat_joint(np.array([0.0, 0.0, 1.0]), 0.0)
