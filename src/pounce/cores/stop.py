@@ -29,6 +29,9 @@ from pounce.solid.tags import FLUSH, FaceTags
 from pounce.solid.weld import welded
 from pounce.stock.values import StockResult
 
+# Features whose wall a bar bores.
+ROUND = ("bore", "cone", "ball")
+
 
 @dataclass(frozen=True, eq=False)
 class Found:
@@ -95,7 +98,7 @@ def cores_stop(
     for number, one in enumerate(kept):
         hollow[one.faces] = number
     body, clearance = _body(mesh.tagged(mesh.tags.changed(hollow=hollow)), cored, cores, solids)
-    offers = tuple(_offer(mesh, kept_one, cored) for kept_one in kept)
+    offers = tuple(_offer(mesh, kept_one, cored, _is_round(kept_one, stock)) for kept_one in kept)
     met = {one.index for one in found}
     lost = [(k, one.at_mm) for k, one in enumerate(choices.hollows) if k not in met and one.make == "core"]
     made = CoresResult(body, offers, tuple(cores), clearance, choices.on_end, ())
@@ -156,9 +159,17 @@ def _found(
     return out
 
 
-def _offer(mesh: Mesh, one: Found, cored: list[Hollow]) -> Offer:
+def _is_round(one: Found, stock: StockResult) -> bool:
+    """Whether most of a hollow's wall is round."""
+    own, areas = stock.mesh.tags.feature[one.faces], stock.mesh.areas[one.faces]
+    kinds = np.array([feature.kind in ROUND for feature in stock.features] + [False])
+    return bool(areas[kinds[own]].sum() > 0.5 * areas.sum())  # the last, that of -1, is none
+
+
+def _offer(mesh: Mesh, one: Found, cored: list[Hollow], is_round: bool) -> Offer:
     hollow = one.hollow
     figures: dict[str, float] = {}
+    straight = False
     if hollow is None:
         name, volume, count = "undercut", 0.0, 0
     else:
@@ -177,7 +188,8 @@ def _offer(mesh: Mesh, one: Found, cored: list[Hollow]) -> Offer:
             name = f"hollow with {count} openings"
     core = next((k for k, made in enumerate(cored) if made is hollow), -1)
     place = place_on(mesh, one.faces) if one.asked is None else one.asked.at_mm
-    return Offer(place, name, one.why, one.make, volume, one.locked_mm2, count, core, figures)
+    is_bore = straight and is_round
+    return Offer(place, name, one.why, one.make, volume, one.locked_mm2, count, core, figures, is_bore)
 
 
 def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid]) -> tuple[Mesh, float]:

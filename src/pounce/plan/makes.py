@@ -86,7 +86,7 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
     """A hollow: bored from the solid where that is less work than a box, else a core."""
     figures = offer.figures | {"volume_mm3": offer.volume_mm3}
     wide = offer.figures.get("wide_mm", 1e9)
-    bored = offer.openings == 2 and offer.name.startswith("bore") and wide <= limits()["plan_bored_under"].value
+    bored = offer.is_bore and wide <= limits()["plan_bored_under"].value
     if bored and offer.volume_mm3 < vessel_mm3:
         return Line(
             LineKind.BORE,
