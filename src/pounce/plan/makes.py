@@ -17,12 +17,13 @@ from pounce.stock.changes import AddUsual
 CURES = ("tilt-draw", "move-parting", "parting-natural", "ring-core", "loose-piece", "cheek", "fill")
 
 
-def first_lines(causes: Iterable[Cause], cores: CoresResult | None, vessel_mm3: float) -> list[Line]:
+def first_lines(causes: Iterable[Cause], cores: CoresResult | None, metal_mm3: float) -> list[Line]:
     """What is done at once about all causes that have one usual cure: holes filled, hollows cored, walls leaned.
 
-    ``vessel_mm3`` the volume from which on a hollow with one mouth is the part's inside and is never filled.
+    ``metal_mm3`` the part's own volume: by it a hollow is the part's inside, which is never filled, or one of many.
     """
     out: list[Line] = []
+    vessel_mm3 = limits()["vessel_share"].value * metal_mm3
     for cause in causes:
         if cause.rule is Rule.HOLES:
             out.append(holes_line(cause))
@@ -32,7 +33,7 @@ def first_lines(causes: Iterable[Cause], cores: CoresResult | None, vessel_mm3: 
             out += [_of_remedy(cause, remedy) for remedy in cause.remedies if remedy.id == "ring-core"]
         elif cause.rule is Rule.DRAFT:
             out.append(draft_line(cause))
-    return sorted(_like_bores(_each_once(out)), key=lambda line: _ORDER.index(line.kind))
+    return sorted(_few_cores(_like_bores(_each_once(out)), cores, metal_mm3), key=lambda line: _ORDER.index(line.kind))
 
 
 _ORDER = tuple(LineKind)
@@ -132,6 +133,18 @@ def _alike(one: Line, other: Line) -> bool:
     if one.kind is not LineKind.BORE or other.kind is not LineKind.BORE:
         return False
     return abs(one.figures["wide_mm"] - other.figures["wide_mm"]) < limits()["bores_alike"].value
+
+
+def _few_cores(lines: list[Line], cores: CoresResult | None, metal_mm3: float) -> list[Line]:
+    """Without cores for small hollows where there are more of them than anybody would set: gaps between teeth or
+    ribs.
+    """
+    least = limits()["plan_core_share"].value * metal_mm3
+    small = [] if cores is None else [one for one in cores.offers if not one.is_bore and one.volume_mm3 < least]
+    if len(small) <= limits()["plan_cores"].value:
+        return lines
+    many = {_at(one.at_mm) for one in small}
+    return [line for line in lines if line.kind is not LineKind.CORE or line.of not in many]
 
 
 def _at(place: tuple[float, float, float]) -> str:

@@ -231,7 +231,7 @@ class Planner:
         if results.causes is None or results.cores is None:
             return None
         volume = results.need(PART).volume_mm3
-        wanted = first_lines(results.causes.open, results.cores, limits()["vessel_share"].value * volume)
+        wanted = first_lines(results.causes.open, results.cores, volume)
         upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
         if len(upright) < len(wanted) and self._free[0]:
             bare_one = self._tried((line, *upright), span(progress, 0.2, 0.3))
@@ -312,9 +312,7 @@ class Planner:
         volume = tried.results.need(PART).volume_mm3
         more = [
             line
-            for line in first_lines(
-                tried.results.causes.open, tried.results.cores, limits()["vessel_share"].value * volume
-            )
+            for line in first_lines(tried.results.causes.open, tried.results.cores, volume)
             # walls that could not be leaned a moment ago, along this draw to this joint, cannot be now
             if line.id not in here and _where(line, tried.job) not in self._no_draft
         ]

@@ -21,7 +21,8 @@ from pounce.route.stops import CORES
 from pounce.stock.changes import AddUsual
 from tests.conftest import box, model_of
 
-VESSEL = 50_000.0
+METAL = 200_000.0
+VESSEL = limits()["vessel_share"].value * METAL
 AT = (1.0, 2.0, 3.0)
 
 
@@ -75,7 +76,7 @@ def test_bores_of_one_width_are_one_line(cores: CoresResult) -> None:
     )
     held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": several})
     told = [cause(Rule.HOLLOW, place_mm=one.at_mm) for one in several]
-    both, other = first_lines(told, held, VESSEL)
+    both, other = first_lines(told, held, METAL)
     assert both.changes == tuple(MakeHollow(one.at_mm, "drill") for one in several[:2])
     assert both.words().startswith("Cast the two ") and both.words().endswith("mm bores solid")
     assert both.figures["volume_mm3"] == sum(one.volume_mm3 for one in several[:2])
@@ -100,17 +101,17 @@ def test_lines_come_in_the_order_in_which_they_are_made(cores: CoresResult) -> N
         cause(Rule.THIN),
         cause(Rule.HOLES, count=2),
     ]
-    lines = first_lines(told, cores, VESSEL)
+    lines = first_lines(told, cores, METAL)
     assert [line.kind for line in lines] == [LineKind.HOLES, LineKind.UNDERCUT, LineKind.DRAFT]
     assert len({line.id for line in lines}) == len(lines), "all holes are one line"
     assert lines[0].words() == "Fill the four small holes" and lines[-1].words() == "Draft on three walls"
-    assert first_lines([], cores, VESSEL) == []
+    assert first_lines([], cores, METAL) == []
 
 
 def test_an_undercut_that_has_no_usual_make_waits(cores: CoresResult) -> None:
     """Which of its cures helps is tried, not guessed."""
     open_one = cause(Rule.UNDERCUT, remedy("loose-piece"), remedy("fill"))
-    assert first_lines([open_one], cores, VESSEL) == []
+    assert first_lines([open_one], cores, METAL) == []
     assert [line.of.split()[0] for line in others_of(open_one, set())] == ["loose-piece", "fill"]
 
 
@@ -134,13 +135,13 @@ def test_a_hollow_is_found_by_its_number_else_by_its_place(cores: CoresResult) -
     near, far = offer(at_mm=(0.0, 0.0, 0.0), is_bore=False), offer(at_mm=(50.0, 0.0, 0.0), is_bore=False)
     held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": (near, far)})
     numbered = Finding("locked", Severity.WARN, "It locks.", hollow=1)
-    (line,) = first_lines([cause(Rule.HOLLOW, members=(("cores", numbered),))], held, VESSEL)
+    (line,) = first_lines([cause(Rule.HOLLOW, members=(("cores", numbered),))], held, METAL)
     assert line.changes == (MakeHollow((50.0, 0.0, 0.0), "core"),)
-    (line,) = first_lines([cause(Rule.HOLLOW, place_mm=(3.0, 0.0, 0.0))], held, VESSEL)
+    (line,) = first_lines([cause(Rule.HOLLOW, place_mm=(3.0, 0.0, 0.0))], held, METAL)
     assert line.changes == (MakeHollow((0.0, 0.0, 0.0), "core"),)
     made = offer(make="core", openings=1)
     held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": (made,)})
-    assert first_lines([cause(Rule.HOLLOW)], held, VESSEL) == [], "what is made already is not made again"
+    assert first_lines([cause(Rule.HOLLOW)], held, METAL) == [], "what is made already is not made again"
 
 
 @pytest.mark.parametrize("line", [holes_line(cause(Rule.HOLES)), draft_line(cause(Rule.DRAFT)), fillets_line()])
@@ -149,3 +150,12 @@ def test_lines_of_stock_are_ordinary_lines_of_the_job(line: object) -> None:
     edit = edit_of(Job(), line)  # type: ignore[arg-type]
     assert len(edit.job.stock.lines) == 1 and stock_lines_of(edit.job, line) == (0,)  # type: ignore[arg-type]
     assert all(isinstance(change, AddUsual) for change in line.changes)  # type: ignore[attr-defined]
+
+
+@pytest.mark.parametrize(("count", "share", "kept"), [(30, 0.01, 0), (30, 0.2, 30), (8, 0.01, 8)])
+def test_nobody_cores_thirty_gaps_between_teeth_but_large_hollows_and_a_few(
+    cores: CoresResult, count: int, share: float, kept: int
+) -> None:
+    many = tuple(offer(at_mm=(10.0 * k, 0.0, 0.0), volume_mm3=share * METAL, is_bore=False) for k in range(count))
+    held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": many})
+    assert len(first_lines([cause(Rule.HOLLOW, place_mm=one.at_mm) for one in many], held, METAL)) == kept
