@@ -11,15 +11,15 @@ from pounce.route.pipeline import Pipeline
 from pounce.route.stops import DRAW
 
 
-def warm(progress: Progress = silent) -> None:
+def warm(progress: Progress = silent, anew: bool = False) -> None:
     """Runs every stop once; where that was done before only the first four, which loads what the first picture of a
-    part needs.
+    part needs, unless it is to be done ``anew``: the stamp does not know that a folder was emptied since.
     """
     from pounce.route.paper import preview_png  # noqa: PLC0415  a third of a second, of the first start only
 
     job, model = open_any(part_file(DEMOS[0]))
     line = Pipeline()
-    if ready():
+    if ready() and not anew:
         line.run(job, model, progress, until=DRAW)
         return
     results = line.run(job, model, progress)
@@ -29,4 +29,4 @@ def warm(progress: Progress = silent) -> None:
 
 
 if __name__ == "__main__":
-    warm()
+    warm(anew=True)

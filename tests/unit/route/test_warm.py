@@ -28,3 +28,12 @@ def test_later_starts_load_the_first_stops_only() -> None:
     said = texts_of()
     assert any("draw" in text.lower() for text in said)
     assert not any("pattern" in text.lower() or "freez" in text.lower() for text in said)
+
+
+@pytest.mark.usefixtures("cache")
+def test_setting_up_makes_all_of_them_whatever_was_made_before() -> None:
+    """A fresh clone where another one lay finds the stamp but none of what it stands for."""
+    mark_ready()
+    said: list[str] = []
+    warm.warm(lambda _, text: said.append(text), anew=True)
+    assert any("freez" in text.lower() for text in said)
