@@ -11,6 +11,7 @@ from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
+from pounce.solid.tags import NONE
 from pounce.solid.tree import tree_of
 
 # Widths tried, in columns; every pocket is then measured for itself.
@@ -189,7 +190,8 @@ def fine_detail(mesh: Mesh, method: Method) -> tuple[Place | None, Place | None]
     """Ribs and letters, and slits of sand, thinner than the table's count of grains: least width, area and place of
     each.
 
-    What is thinner than a film that solid operations leave is no detail.
+    What is thinner than a film that solid operations leave is no detail, nor is what lies on a core print: nothing is
+    cast there.
     """
     least = limits()["grains_across_detail"].value * method.mould.grain.value
     film = limits()["film_grains"].value * method.mould.grain.value
@@ -198,12 +200,13 @@ def fine_detail(mesh: Mesh, method: Method) -> tuple[Place | None, Place | None]
     tree = tree_of(mesh)
     lift = 2e-5 * mesh.diagonal
     share = mesh.area / max(len(points), 1)
+    cast = mesh.tags.print == NONE
     out: list[Place | None] = []
     for sign in (-1.0, 1.0):
         far, hit = tree.nearest(points + sign * lift * normals, sign * normals)
         # only walls that face each other make a rib or a slit; a glancing hit past a corner does not
         facing = np.einsum("ij,ij->i", mesh.normals[np.maximum(hit, 0)], normals) < -0.7
-        thin = (hit >= 0) & facing & (far < least) & (far > film)
+        thin = (hit >= 0) & facing & (far < least) & (far > film) & cast[faces] & cast[hit]
         out.append(_thinnest(points[thin], far[thin], share, mesh.area))
     return out[0], out[1]
 

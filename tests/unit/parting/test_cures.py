@@ -12,9 +12,10 @@ from pounce.draw.changes import SetDraw
 from pounce.job import edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
+from pounce.metals.method import MethodChoices, resolve
 from pounce.parting.columngrid import column_grid
 from pounce.parting.joint import flat_joint
-from pounce.parting.sand import pockets
+from pounce.parting.sand import fine_detail, pockets
 from pounce.route.build import build
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
@@ -22,6 +23,7 @@ from pounce.route.results import Results, Stop
 from pounce.route.stops import PARTING, PATTERN, PROOF, stop_of
 from pounce.solid import boolean
 from pounce.solid.mesh import Mesh
+from pounce.solid.tags import NONE
 from tests.conftest import box, mesh_of, model_of
 from tests.worked import UNPOURED
 
@@ -181,6 +183,20 @@ def test_thin_strips_sharp_edges_and_fine_ribs_are_found() -> None:
         ribs += box(0.6, 30, 6).translate([8 + 6 * k, 5, 10])
     fine = found(run(ribs, UP), "parting", "finer-than-sand")
     assert fine.figures["width_mm"] == pytest.approx(0.6, abs=0.05)
+
+
+def test_what_lies_on_a_core_print_is_no_detail_of_the_casting() -> None:
+    """A print that leans inward leaves a hair of room beside a face that was leaned outward: no sand is lost there."""
+    block = mesh_of(box(60, 40, 20) - box(0.4, 30, 8).translate([30, 5, 12]))
+    method = resolve(MethodChoices())
+    _, slit = fine_detail(block, method)
+    assert slit is not None and slit.size == pytest.approx(0.4, abs=0.02)
+    beside = (np.abs(block.corners.mean(axis=1)[:, 0] - 30.2) < 0.5) & (np.abs(block.normals[:, 0]) > 0.9)
+    for side in (1.0, -1.0):  # of two walls that face each other one on a print is enough
+        one = beside & (block.normals[:, 0] * side > 0.0)
+        assert one.any()
+        printed = block.tagged(block.tags.changed(print=np.where(one, 0, NONE)))
+        assert fine_detail(printed, method)[1] is None
 
 
 @pytest.mark.parametrize(
