@@ -29,8 +29,8 @@ from pounce.solid.tags import FLUSH, FaceTags
 from pounce.solid.weld import welded
 from pounce.stock.values import StockResult
 
-# Features whose wall a bar bores.
-ROUND = ("bore", "cone", "ball")
+# Features whose wall a bar bores, and the share of a hollow's wall that they are at least.
+ROUND, ROUND_SHARE = ("bore", "cone", "ball"), 0.5
 
 
 @dataclass(frozen=True, eq=False)
@@ -163,7 +163,7 @@ def _is_round(one: Found, stock: StockResult) -> bool:
     """Whether most of a hollow's wall is round."""
     own, areas = stock.mesh.tags.feature[one.faces], stock.mesh.areas[one.faces]
     kinds = np.array([feature.kind in ROUND for feature in stock.features] + [False])
-    return bool(areas[kinds[own]].sum() > 0.5 * areas.sum())  # the last, that of -1, is none
+    return bool(areas[kinds[own]].sum() > ROUND_SHARE * areas.sum())  # the last, that of -1, is none
 
 
 def _offer(mesh: Mesh, one: Found, cored: list[Hollow], is_round: bool) -> Offer:
@@ -188,8 +188,8 @@ def _offer(mesh: Mesh, one: Found, cored: list[Hollow], is_round: bool) -> Offer
             name = f"hollow with {count} openings"
     core = next((k for k, made in enumerate(cored) if made is hollow), -1)
     place = place_on(mesh, one.faces) if one.asked is None else one.asked.at_mm
-    is_bore = straight and is_round
-    return Offer(place, name, one.why, one.make, volume, one.locked_mm2, count, core, figures, is_bore)
+    is_round_bore = straight and is_round
+    return Offer(place, name, one.why, one.make, volume, one.locked_mm2, count, core, figures, is_round_bore)
 
 
 def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid]) -> tuple[Mesh, float]:

@@ -62,8 +62,8 @@ class CoreChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 @dataclass(frozen=True)
 class Offer:
     """A hollow that a core could make: where, what it is called, why it is offered, how it is made now ("" undecided),
-    and which of the cores makes it (-1 none); ``is_bore`` whether it goes straight through and is round, so that a bar
-    bores it.
+    and which of the cores makes it (-1 none); ``is_round_bore`` whether it goes straight through and is round, so that
+    a bar bores it.
     """
 
     at_mm: Place
@@ -75,7 +75,7 @@ class Offer:
     openings: int
     core: int = -1
     figures: dict[str, float] = field(default_factory=dict)
-    is_bore: bool = False
+    is_round_bore: bool = False
 
     def words(self, shown: str = "mm") -> str:
         """Its name in the reader's units."""

@@ -87,7 +87,7 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
     """A hollow: bored from the solid where that is less work than a box, else a core."""
     figures = offer.figures | {"volume_mm3": offer.volume_mm3}
     wide = offer.figures.get("wide_mm", 1e9)
-    bored = offer.is_bore and wide <= limits()["plan_bored_under"].value
+    bored = offer.is_round_bore and wide <= limits()["plan_bored_under"].value
     if bored and offer.volume_mm3 < vessel_mm3:
         return Line(
             LineKind.BORE,
@@ -140,7 +140,7 @@ def _few_cores(lines: list[Line], cores: CoresResult | None, metal_mm3: float) -
     ribs.
     """
     least = limits()["plan_core_share"].value * metal_mm3
-    small = [] if cores is None else [one for one in cores.offers if not one.is_bore and one.volume_mm3 < least]
+    small = [] if cores is None else [one for one in cores.offers if not one.is_round_bore and one.volume_mm3 < least]
     if len(small) <= limits()["plan_cores"].value:
         return lines
     many = {_at(one.at_mm) for one in small}

@@ -37,7 +37,7 @@ def offer(**changes: object) -> Offer:
         "locked_mm2": 2500.0,
         "openings": 2,
         "figures": {"wide_mm": 20.0},
-        "is_bore": True,
+        "is_round_bore": True,
     }
     return Offer(**(given | changes))  # type: ignore[arg-type]
 
@@ -83,14 +83,14 @@ def test_bores_of_one_width_are_one_line(cores: CoresResult) -> None:
     assert other.changes == (MakeHollow(several[2].at_mm, "drill"),) and "bore solid" in other.words()
 
 
-@pytest.mark.parametrize("changes", [{"is_bore": False}, {"volume_mm3": 2.0 * VESSEL}, {"figures": {}}])
+@pytest.mark.parametrize("changes", [{"is_round_bore": False}, {"volume_mm3": 2.0 * VESSEL}, {"figures": {}}])
 def test_no_inside_of_a_vessel_is_bored_from_the_solid(changes: dict[str, object]) -> None:
     """One that is no bore, a large one, one of unknown width: all are cored, whatever they are called."""
     assert hollow_line(offer(**({"figures": {"wide_mm": 5.0}} | changes)), VESSEL).kind is LineKind.CORE
 
 
 def test_slender_sand_is_the_other_reason_for_a_core() -> None:
-    assert "green sand would not stand" in hollow_line(offer(why="slender", is_bore=False), VESSEL).reason_words()
+    assert "green sand would not stand" in hollow_line(offer(why="slender", is_round_bore=False), VESSEL).reason_words()
 
 
 def test_lines_come_in_the_order_in_which_they_are_made(cores: CoresResult) -> None:
@@ -132,7 +132,7 @@ def test_what_must_be_hollow_is_never_filled_and_advice_is_no_line() -> None:
 
 
 def test_a_hollow_is_found_by_its_number_else_by_its_place(cores: CoresResult) -> None:
-    near, far = offer(at_mm=(0.0, 0.0, 0.0), is_bore=False), offer(at_mm=(50.0, 0.0, 0.0), is_bore=False)
+    near, far = offer(at_mm=(0.0, 0.0, 0.0), is_round_bore=False), offer(at_mm=(50.0, 0.0, 0.0), is_round_bore=False)
     held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": (near, far)})
     numbered = Finding("locked", Severity.WARN, "It locks.", hollow=1)
     (line,) = first_lines([cause(Rule.HOLLOW, members=(("cores", numbered),))], held, METAL)
@@ -156,6 +156,6 @@ def test_lines_of_stock_are_ordinary_lines_of_the_job(line: object) -> None:
 def test_nobody_cores_thirty_gaps_between_teeth_but_large_hollows_and_a_few(
     cores: CoresResult, count: int, share: float, kept: int
 ) -> None:
-    many = tuple(offer(at_mm=(10.0 * k, 0.0, 0.0), volume_mm3=share * METAL, is_bore=False) for k in range(count))
+    many = tuple(offer(at_mm=(10.0 * k, 0.0, 0.0), volume_mm3=share * METAL, is_round_bore=False) for k in range(count))
     held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": many})
     assert len(first_lines([cause(Rule.HOLLOW, place_mm=one.at_mm) for one in many], held, METAL)) == kept
