@@ -24,6 +24,8 @@ CRUMB = 1e-4
 NO_AREA = 1e-9
 # Edges shorter than these shares of what may be moved fall together, where nothing else helps.
 WELDS = (0.2, 0.35, 0.5)
+# So many times as coarsely it is tried again where slivers just over what may be merged leave faces without area.
+COARSER = 3.0
 # Edges turned at most so many times over.
 FLIPS = 12
 # Single precision tells no less than this at a millimetre, mm.
@@ -66,7 +68,7 @@ def soundness(mesh: Mesh) -> Soundness:
 
 def readied(mesh: Mesh, bodies: int | None = None, anew: bool = False) -> Mesh:
     """The mesh as it is written: needless slivers merged, crumbs dropped, nothing moved by more than a thousandth of a
-    millimetre.
+    millimetre, or three where it cannot be made sound otherwise.
 
     ``bodies`` how many are meant; None for as many as there are beside crumbs. ``anew``: also where nothing is wrong
     with it yet, for a file that rounds otherwise. UserFault where it cannot be made sound.
@@ -80,6 +82,27 @@ def readied(mesh: Mesh, bodies: int | None = None, anew: bool = False) -> Mesh:
             "A solid came out open, so it is not written.", "Change the last addition, or report this part."
         )
     fine = min(FINE_MM, FINE_SHARE * mesh.diagonal)
+    whole, left, off_mm3 = _tidied(solid, mesh, bodies, fine, anew)
+    if not left.sound:
+        whole, left, off_mm3 = _tidied(solid, mesh, bodies, COARSER * fine, anew)
+    if not left.sound:
+        raise UserFault(
+            f"A solid came out with {left.odd_edges} edges that have not just two faces and {left.flat_faces} "
+            "faces without area.",
+            "Change the last addition, or report this part.",
+        )
+    off = abs(whole.volume - mesh.volume)
+    if off > off_mm3:
+        raise UserFault(f"Making a solid ready to be written changed its volume by {off:.1f} mm³.", "Report this part.")
+    return whole
+
+
+def _tidied(
+    solid: boolean.Solid, mesh: Mesh, bodies: int | None, fine: float, anew: bool
+) -> tuple[Mesh, Soundness, float]:
+    """The solid with slivers up to ``fine`` (mm) merged and crumbs dropped, how sound it is, and by how much its volume
+    may have changed, mm3. UserFault for another count of bodies than is meant.
+    """
     parts = [boolean.simplified(boolean.unmarked(one), fine) for one in solid.decompose()]
     total = sum(float(one.volume()) for one in parts)
     # a room inside a body has a volume under 0, and stays
@@ -103,16 +126,7 @@ def readied(mesh: Mesh, bodies: int | None = None, anew: bool = False) -> Mesh:
         after = soundness(welded)
         if after.sound and after.bodies == left.bodies:
             whole, left, anew = welded, after, False
-    if not left.sound:
-        raise UserFault(
-            f"A solid came out with {left.odd_edges} edges that have not just two faces and {left.flat_faces} "
-            "faces without area.",
-            "Change the last addition, or report this part.",
-        )
-    off = abs(whole.volume - mesh.volume)
-    if off > fine * mesh.area + CRUMB * total * len(parts):
-        raise UserFault(f"Making a solid ready to be written changed its volume by {off:.1f} mm³.", "Report this part.")
-    return whole
+    return whole, left, fine * mesh.area + CRUMB * total * len(parts)
 
 
 def without_films(mesh: Mesh) -> Mesh:

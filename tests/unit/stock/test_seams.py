@@ -4,10 +4,16 @@ import manifold3d as m3
 import numpy as np
 import pytest
 
+from pounce.job import edits
+from pounce.job.job import Job
+from pounce.job.stock_edits import add_line
 from pounce.parting.sand import fine_detail
+from pounce.route.pipeline import Pipeline
 from pounce.route.stops import METAL, STOCK
 from pounce.solid.boolean import closed_solid
-from pounce.stock.values import Fillets, Machining
+from pounce.solid.sound import COARSER, FINE_MM, readied, soundness
+from pounce.stock.values import Draft, Fillets, Machining
+from tests.conftest import model_of
 from tests.unit.stock.helpers import stocked
 
 M = m3.Manifold
@@ -43,3 +49,18 @@ def test_a_fillet_round_a_boss_on_a_barrel_shuts_nothing_in(facets: int) -> None
     assert solid is not None and len(solid.decompose()) == 1 and solid.genus() == 0
     rib, slit = fine_detail(stock.mesh, results.need(METAL))
     assert rib is None and slit is None
+
+
+def test_ribs_on_a_saddle_that_were_given_draft_are_written() -> None:
+    """Wedges along a shaped joint left slivers just longer than a thousandth of a millimetre, in a row: merged at that
+    they had no area, and the pattern was refused.
+    """
+    ribs = [M.cube([3.5, 40, 34]).translate([1 + 9.2 * k, 0, 5]) for k in range(8)]
+    saddle = M.cube([70, 40, 10]) - M.cylinder(80, 14, 14, 96).rotate([0, 90, 0]).translate([-5, 20, 0])
+    job = edits.set_draw(Job(), (0.0, 0.0, 1.0)).job
+    job = add_line(edits.set_parting(job, *edits.parse_parting("natural")).job, Draft()).job
+    mesh = Pipeline().run(job, model_of(M.batch_boolean([saddle, *ribs], m3.OpType.Add)), until=STOCK).need(STOCK).mesh
+    made = readied(mesh)
+    assert soundness(made).sound and soundness(made).bodies == 1
+    assert np.abs(made.bounds - mesh.bounds).max() < COARSER * FINE_MM
+    assert made.volume == pytest.approx(mesh.volume, abs=COARSER * FINE_MM * mesh.area)
