@@ -5,13 +5,14 @@ import numpy as np
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.progress import Progress
-from pounce.base.units import MM_PER, UNIT_NAMES, sizes
+from pounce.base.units import MM_PER, UNIT_NAMES, count_words, sizes
 from pounce.part.changes import SetUnit
 from pounce.part.model import BodyLine, Model, PartChoices, PartResult
 from pounce.part.walls import least_wall
 from pounce.part.words import guess_unit
 from pounce.solid import boolean
-from pounce.solid.mesh import Mesh, joined
+from pounce.solid.features.patches import grouped
+from pounce.solid.mesh import Floats, Mesh, joined
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import build
 
@@ -86,6 +87,14 @@ def _one(meshes: list[Mesh], closed: bool) -> tuple[Mesh, bool, tuple[str, ...]]
     return mesh, True, (f"joined {len(meshes)} bodies into one part",)
 
 
+def _holes(opened: Floats) -> tuple[int, Floats]:
+    """How many holes open edges (k, 2, 3) run round, and a place (3,) on the rim of the longest."""
+    ends = np.unique(opened.reshape(-1, 3), axis=0, return_inverse=True)[1].reshape(-1, 2)
+    hole = grouped(int(ends.max()) + 1, ends)[ends[:, 0]]
+    numbers, first, count = np.unique(hole, return_index=True, return_counts=True)
+    return len(numbers), np.asarray(opened[first[int(np.argmax(count))]].mean(axis=0))
+
+
 def _findings(
     mesh: Mesh, closed: bool, unit: str, unit_from: str, mended: tuple[str, ...], opened: np.ndarray
 ) -> list[Finding]:
@@ -105,17 +114,18 @@ def _findings(
             )
         )
     if not closed:
-        at = opened.reshape(-1, 3).mean(axis=0) if len(opened) else mesh.bounds.mean(axis=0)
+        holes, at = _holes(opened) if len(opened) else (0, mesh.bounds.mean(axis=0))
+        where = f"{len(opened)} edges round {count_words(holes)} {'hole' if holes == 1 else 'holes'}"
         found.append(
             Finding(
                 "shell-open",
                 Severity.STOP,
-                f"The shell is open along {len(opened)} edges. It is shown and judged, but building needs it closed."
+                f"The shell is open along {where}. It is shown and judged, but building needs it closed."
                 if len(opened)
                 else "The shell crosses or doubles itself. It is shown and judged, but building needs a clean solid.",
                 noun="open" if len(opened) else "crosses or doubles itself",
                 place_mm=(float(at[0]), float(at[1]), float(at[2])),
-                figures={"open_edges": float(len(opened))},
+                figures={"open_edges": float(len(opened)), "holes": float(holes)},
                 main="open_edges",
                 remedies=(Remedy("mend-outside", "Close it where it is drawn, then read it again"),),
             )

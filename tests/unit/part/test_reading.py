@@ -165,7 +165,19 @@ def test_a_shell_that_stays_open_is_kept_open_and_said(tmp_path: Path) -> None:
     part = part_stop(PartChoices(unit="mm"), model, silent)
     assert not part.closed
     assert len(part.open_edges) == 128
-    assert [f.code for f in part.findings] == ["shell-open"]
+    (said,) = part.findings
+    assert said.code == "shell-open" and said.words().startswith("The shell is open along 128 edges round one hole.")
+    assert said.place_mm is not None and said.place_mm[2] == pytest.approx(30.0), "on the rim itself"
+    assert np.hypot(*said.place_mm[:2]) == pytest.approx(20.0, rel=1e-3)
+
+
+def test_every_hole_of_an_open_shell_is_counted(tmp_path: Path) -> None:
+    mesh = mesh_of(manifold3d.Manifold.cylinder(30, 20, 20, 128))
+    flat = np.abs(mesh.normals[:, 2]) > 1.0 - 1e-6
+    part = part_stop(PartChoices(unit="mm"), read_model(write_stl(tmp_path / "a.stl", mesh.part(~flat))), silent)
+    said = next(one for one in part.findings if one.code == "shell-open")
+    assert said.figures == {"open_edges": 256.0, "holes": 2.0} and "round two holes" in said.words()
+    assert said.place_mm is not None and min(abs(said.place_mm[2] - z) for z in (0.0, 30.0)) < 1e-6
 
 
 def test_quads_and_polygons_are_cut_into_triangles(tmp_path: Path) -> None:
