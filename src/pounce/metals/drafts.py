@@ -50,18 +50,17 @@ def drafts() -> Drafts:
 def asked_deg(height_mm: float, inside: bool, mould_id: str, usual_deg: float, across_mm: float = math.inf) -> float:
     """Draft (degrees) asked of a wall ``height_mm`` high along the draw, to a quarter of a degree.
 
-    ``usual_deg`` is the way of making's own usual draft; 0 where nothing draws. ``across_mm`` how far off the wall
-    stands that looks at an inside one: both together take no more than their share of it. Taper tables of EN 12890 and
-    DIN 1511, from memory.
+    ``usual_deg`` is the way of making's own usual draft; 0 where nothing draws. ``across_mm`` how far off other metal
+    stands that looks at it, where it is nearest: both together take no more than their share of that. Taper tables of
+    EN 12890 and DIN 1511, from memory.
     """
     if usual_deg <= 0.0:
         return 0.0
     table = drafts()
     row = next((row.deg for row in table.height.rows if height_mm <= row.upto + NOISE_MM), table.height.over)
     plain = row * usual_deg / table.height.base * table.mould[mould_id].value
-    if not inside:
-        return max(round(4.0 * plain) / 4.0, table.least.value)
-    plain = min(plain * table.inside.value, max(table.inside_most.value, usual_deg))
+    if inside:
+        plain = min(plain * table.inside.value, max(table.inside_most.value, usual_deg))
     room = math.degrees(math.atan(table.slot.value * across_mm / (2.0 * max(height_mm, NOISE_MM))))
     return max(min(round(4.0 * plain), math.floor(4.0 * room)) / 4.0, table.least.value)
 

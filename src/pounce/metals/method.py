@@ -59,7 +59,7 @@ class Method:
 
     def draft_for(self, height_mm: float, inside: bool, across_mm: float = math.inf) -> float:
         """Draft (degrees) asked of a wall: the user's own figure wherever it is, else the table's by height and side,
-        and by how far off the wall stands that an inside one looks at.
+        and by how far off the nearest metal stands that it looks at.
         """
         if self.own_draft or not self.pattern.draws:
             return self.required_draft_deg

@@ -6,7 +6,7 @@ from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees, plain
 from pounce.draw.relief import ASTRAY
 from pounce.metals.method import Method
-from pounce.metals.tables import Bond, held, limits
+from pounce.metals.tables import held, limits
 from pounce.parting import sand
 from pounce.parting.changes import AskFor, SetHeight, SetMoulded, SetRammed, SetUpsideDown
 from pounce.parting.choose import STUCK
@@ -304,20 +304,22 @@ def sand_findings(
     mesh: Mesh, grid: ColumnGrid, joint: Joint, method: Method, choices: PartingChoices, flat_back: bool
 ) -> list[Finding]:
     """Pockets, strips, edges and detail that ask much of the sand, and which way up to open the mould."""
-    bond = method.mould.bond
     return [
-        *_pockets(grid, joint, bond, choices, flat_back),
+        *_pockets(mesh, grid, joint, method, choices, flat_back),
         *_strips_and_edges(mesh, grid, method),
         *_detail(mesh, method),
     ]
 
 
-def _pockets(grid: ColumnGrid, joint: Joint, bond: Bond, choices: PartingChoices, flat_back: bool) -> list[Finding]:
+def _pockets(
+    mesh: Mesh, grid: ColumnGrid, joint: Joint, method: Method, choices: PartingChoices, flat_back: bool
+) -> list[Finding]:
     """Slender sand that stands or hangs."""
+    bond = method.mould.bond
     found: list[Finding] = []
     upside_down = choices.upside_down
     stands, hangs = held("pocket_standing", bond), held("pocket_hanging", bond)
-    slender = sand.pockets(grid, joint)
+    slender = sand.pockets(grid, joint, mesh)
     worst = {half: max((p.ratio for p in slender if p.half == half), default=0.0) for half in ("cope", "drag")}
     hanging = "drag" if upside_down else "cope"
     standing = "cope" if upside_down else "drag"

@@ -1,6 +1,6 @@
 """What the sand itself must do: pockets it has to fill, edges and strips it has to hold, detail it has to show."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import ndimage
@@ -9,6 +9,7 @@ from pounce.metals.method import Method
 from pounce.metals.tables import Bond, held, limits
 from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
+from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
 from pounce.solid.tags import NONE
@@ -21,6 +22,12 @@ LEAST_COLUMNS = 3.5
 # A dip shallower than this share of the plan is a crease, not a pocket.
 SHALLOW = 0.03
 MOST_COLUMNS = 64.0
+# Ways in which a pocket's width is measured between its walls, and by how many columns it may differ from the grid's.
+WAYS, COARSE = 24, 2.5
+# Walls look at each other within this cosine of their normals: of a corner of a right angle they do not.
+FACING = -0.3
+# Sand opens at a side where, so many widths on, it is so many times as wide.
+OPENS_WITHIN, OPENED = 1.0, 2.0
 # Share of a pocket's rim that must be wall.
 WALLED = 0.6
 # Pockets whose depths over width differ by less are as slender as each other.
@@ -57,12 +64,12 @@ class Place:
     at_mm: tuple[float, float, float]
 
 
-def pockets(grid: ColumnGrid, joint: Joint) -> tuple[Pocket, ...]:
+def pockets(grid: ColumnGrid, joint: Joint, mesh: Mesh) -> tuple[Pocket, ...]:
     """Pockets and webs of sand whose depth is at least 0.35 of their width, the slenderest first.
 
     Closing the mould's face with a square of a given width fills what is narrower; what was filled is measured for
-    itself. A tapered pocket is filled in part by many widths: of those that overlap the slenderest stands, the
-    deepest of equals.
+    itself: its width half way down between its walls on the ``mesh``, for a slot of 6 mm may be five columns. A tapered
+    pocket is filled in part by many widths: of those that overlap the slenderest stands, the deepest of equals.
     """
     plan = grid.plan
     found: list[tuple[Pocket, tuple[slice, slice], Bools]] = []
@@ -81,6 +88,7 @@ def pockets(grid: ColumnGrid, joint: Joint) -> tuple[Pocket, ...]:
             label, _ = ndimage.label(depth > 0.2 * width * plan.step, np.ones((3, 3)))
             for group, box in enumerate(ndimage.find_objects(label), 1):
                 pocket, mine = _pocket(grid, joint, above, field, depth, label, group, box, width)
+                pocket = None if pocket is None else _measured(pocket, mesh, joint.direction, plan.step)
                 if pocket is not None:
                     found.append((pocket, box, mine))
     out: list[Pocket] = []
@@ -115,8 +123,9 @@ def _pocket(
     shallow = depth_mm < SHALLOW * plan.step * max(plan.shape)
     if columns < max(LEAST_COLUMNS, 0.5 * width) or depth_mm < 0.35 * width_mm or shallow:
         return None, mine
-    row, column = np.unravel_index(int(np.argmax(inside)), inside.shape)
-    j, i = int(row) + box[0].start, int(column) + box[1].start
+    widest = np.argwhere(inside > inside.max() - 0.5)
+    row, column = widest[int(np.argmin(np.linalg.norm(widest - np.median(widest, axis=0), axis=1)))].tolist()
+    j, i = row + box[0].start, column + box[1].start
     # walls must stand round most of it: the square also rounds off the ends of a wide round pocket
     wide = tuple(slice(max(side.start - 2, 0), side.stop + 2) for side in box)
     whole = label[wide] == group
@@ -126,6 +135,39 @@ def _pocket(
     height = float(field[j, i]) + depth_mm / 2.0
     point = np.append(grid.places[j, i], height if above else -height) @ grid.turn
     return Pocket(joint.half(above), depth_mm, width_mm, (float(point[0]), float(point[1]), float(point[2]))), mine
+
+
+def _measured(pocket: Pocket, mesh: Mesh, direction: Floats, step_mm: float) -> Pocket | None:
+    """The pocket with its width between walls of the mesh that look at each other, through its place, where it is
+    narrowest, within what columns may be wrong by. None where no walls do, for a corner that stands turned to the
+    columns is filled by a square too; and where it opens at a side: between teeth, or in a corner under what leans,
+    sand is held along all its depth by what lies before it.
+    """
+    place = np.array(pocket.at_mm)
+    u, v = across(direction)
+    turns = np.pi * np.arange(WAYS) / WAYS
+    ways = np.cos(turns)[:, None] * u + np.sin(turns)[:, None] * v
+    between = _between(mesh, np.tile(place, (WAYS, 1)), ways)
+    least = int(np.argmin(between))
+    width = float(between[least])
+    if width > pocket.width_mm + COARSE * step_mm:
+        return None
+    aside = np.cross(direction, ways[least]) * (OPENS_WITHIN * width)
+    beside = _between(mesh, np.stack([place + aside, place - aside]), np.tile(ways[least], (2, 1)))
+    walled = [tree_of(mesh).nearest(place[None], way[None])[0][0] < np.linalg.norm(way) for way in (aside, -aside)]
+    if any(over > OPENED * width and not shut for over, shut in zip(beside, walled, strict=True)):
+        return None
+    return replace(pocket, width_mm=max(width, pocket.width_mm - COARSE * step_mm))
+
+
+def _between(mesh: Mesh, places: Floats, ways: Floats) -> Floats:
+    """(k,) from wall to wall through each place (k, 3) along its way (k, 3), mm; infinite where the walls do not look
+    at each other, or there are none.
+    """
+    far, hit = tree_of(mesh).nearest(np.concatenate([places, places]), np.concatenate([ways, -ways]))
+    there, back = hit.reshape(2, -1)
+    facing = np.einsum("ij,ij->i", mesh.normals[np.maximum(there, 0)], mesh.normals[np.maximum(back, 0)]) < FACING
+    return np.where(facing & (there >= 0) & (back >= 0), far.reshape(2, -1).sum(axis=0), np.inf)
 
 
 def bridges(grid: ColumnGrid, bond: Bond = "damp") -> tuple[Place, ...]:

@@ -75,6 +75,22 @@ def test_deep_fins_are_asked_for_what_the_gap_between_them_leaves() -> None:
     assert out[upright & ~between] == pytest.approx(method.draft_for(deep, False))
 
 
+@pytest.mark.parametrize(("gap", "long"), [(3.0, 20.0), (3.0, 30.0), (5.0, 20.0)])
+def test_a_boss_that_stands_close_to_one_end_of_a_long_wall_leaves_sand_between_them(gap: float, long: float) -> None:
+    """Most of the wall looks at nothing, and by the mean of it the boss is far off: the two grew together."""
+    method = resolve(SPLIT)
+    deep = 50.0
+    wall, boss = box(120.0, 10.0, deep), box(long, 20.0, deep).translate([95.0 - long, 10.0 + gap, 0.0])
+    mesh = mesh_of(wall + boss + box(120.0, 60.0, 5.0).translate([0.0, 0.0, -5.0]))
+    out = asked(mesh, -5.0, method)
+    middle = mesh.corners.mean(axis=1)
+    side = walls(mesh, (0.0, 1.0, 0.0)) & (np.abs(middle[:, 1] - 10.0) < 0.1)
+    against = walls(mesh, (0.0, -1.0, 0.0)) & (np.abs(middle[:, 1] - 10.0 - gap) < 0.1)
+    assert side.any() and against.any() and out[side].max() < method.draft_for(deep + 5.0, False)
+    taken = (deep + 5.0) * (np.tan(np.radians(out[side].max())) + np.tan(np.radians(out[against].max())))
+    assert taken < 0.7 * gap, "sand stands between them at the bottom too"
+
+
 def test_own_figures_go_before_the_table_everywhere() -> None:
     method = resolve(MethodChoices(draft_deg=2.5))
     mesh = mesh_of(box(90.0, 60.0, 40.0) - box(30.0, 30.0, 30.0).translate([30.0, 15.0, 10.0]))
