@@ -14,7 +14,7 @@ from scipy.sparse import coo_array, csr_array
 from scipy.sparse.csgraph import breadth_first_order, maximum_flow
 
 from pounce.base.errors import UserFault
-from pounce.solid.features.patches import Bends, grouped
+from pounce.solid.features.patches import Bends, flat_groups, grouped
 from pounce.solid.frame import across, unit
 from pounce.solid.groove import Groove
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
@@ -124,7 +124,23 @@ def regions(mesh: Mesh, bends: Bends, sky: Floats, seeds: Bools) -> list[Ints]:
     held[breadth_first_order(left, source, directed=True, return_predecessors=False)] = True
     chosen = np.zeros(count, bool)
     chosen[rows[held[: len(rows)]]] = True
-    return _pieces(mesh, bends, chosen, seeds)
+    return _pieces(mesh, bends, _without_islands(mesh, bends, chosen), seeds)
+
+
+def _without_islands(mesh: Mesh, bends: Bends, chosen: Bools) -> Bools:
+    """The faces chosen (m,), and the pieces of flat faces that the cut leaves in their midst: where it runs round a few
+    triangles of a shoulder that sees some sky, each would be an opening, and metal lies behind it.
+    """
+    left = ~chosen[bends.pairs].any(axis=1)
+    group = grouped(len(chosen), bends.pairs[left])
+    size = np.bincount(group[~chosen], mesh.areas[~chosen], minlength=int(group.max()) + 1)
+    flat = flat_groups(mesh, bends)
+    cut = np.zeros(int(flat.max()) + 1, bool)
+    cut[flat[chosen]] = True
+    whole = np.zeros(len(size), bool)  # with a face that the cut leaves alone
+    whole[group[~chosen & ~cut[flat]]] = True
+    whole[int(np.argmax(size))] = True
+    return chosen | ~whole[group]
 
 
 def _reached(count: int, bends: Bends, seeds: Bools, allowed: Bools) -> Bools:

@@ -121,3 +121,15 @@ def test_a_place_on_a_hollow_leads_back_to_it() -> None:
     assert nearest_face(mesh, place) in found.faces.tolist()
     (again,) = inside(solid, ALONG, place)
     assert again.pointed == 0 and again.faces.tolist() == found.faces.tolist()
+
+
+def test_the_shoulders_of_a_bore_with_bearing_seats_belong_to_it() -> None:
+    """A hub, bored 40 with seats of 62 and 54: single triangles of its shoulders see the sky, and each was a mouth."""
+    hub = M.cylinder(12, 70, 70, 128) + M.cylinder(60, 40, 40, 128) - M.cylinder(200, 20, 20, SIDES, True)
+    hub -= M.cylinder(18, 27, 27, SIDES).translate([0, 0, 44]) + M.cylinder(16, 31, 31, SIDES).translate([0, 0, -1])
+    for turn in range(5):
+        hub -= M.cylinder(60, 6.5, 6.5, 32, True).translate([56, 0, 0]).rotate([0, 0, 72 * turn])
+    found = inside(hub, np.array([0.0, 1.0, 0.0]))[0]
+    assert found.hollow is not None and found.is_bore and found.width_mm == pytest.approx(62.0, rel=2e-3)
+    seats = round_mm2(20.0) * 29.0 + round_mm2(27.0) * 16.0 + round_mm2(31.0) * 15.0
+    assert found.hollow.volume_mm3 == pytest.approx(seats, rel=1e-6)
