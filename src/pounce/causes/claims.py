@@ -25,6 +25,7 @@ _FIXED = {
     "thin-wall": Rule.THIN,
     "thin-area": Rule.THIN,
     "small-holes": Rule.HOLES,
+    "holes-into-hollows": Rule.HOLES,
     "joint-steep": Rule.JOINT,
     "parting-not-best": Rule.JOINT,
     "not-coin-like": Rule.JOINT,
@@ -95,7 +96,9 @@ class Claims:
         hollow = self._hollow_of(number)
         if _small(region):
             return Claim(Rule.HOLES)
-        if hollow >= 0 and (region.state is State.LOCKED or self._offer(hollow).make == ""):
+        # what drags in a hollow is the core's that makes it; where its small holes alone lock, it is a wall to lean
+        cored = hollow >= 0 and self._offer(hollow).make == "" and not self._offer(hollow).only_holes
+        if cored or (hollow >= 0 and region.state is State.LOCKED):
             return self._of_hollow(hollow)
         return Claim(Rule.UNDERCUT if region.state is State.LOCKED else Rule.DRAFT)
 
@@ -104,6 +107,8 @@ class Claims:
         offer = self._offer(number)
         wide = offer.figures.get("wide_mm", np.inf)
         if offer.openings <= 2 and wide <= limits()["bore_solid"].value and not self._bellied(number, wide):
+            return Claim(Rule.HOLES)
+        if offer.only_holes:
             return Claim(Rule.HOLES)
         assert self.cores is not None
         for first, other in enumerate(self.cores.offers[:number]):

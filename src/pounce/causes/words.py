@@ -125,7 +125,8 @@ def _holes(_claim: Claim, members: list[Said], about: About, claims: Claims) -> 
         span = " of Ø {least_mm} to {most_mm}"
     area = sum(region.area_mm2 for region in locked)
     noun = "holes" if count > 1 else "hole"
-    does = ("hold sand" if count > 1 else "holds sand") if locked else ("are" if count > 1 else "is") + " small"
+    into = any(finding.code == "holes-into-hollows" for _, finding in members)
+    does = _of_holes(count > 1, bool(locked), into)
     it = "them" if count > 1 else "it"
     text = f"{_capital(count_words(count))} {noun}{span} {does}: cast {it} solid and drill."
     remedies = () if about.has_fill else (Remedy("fill-holes", f"Fill and drill {it}", AddUsual("fill")),)
@@ -143,6 +144,15 @@ def _holes(_claim: Claim, members: list[Said], about: About, claims: Claims) -> 
         (*remedies, *_remedies(members)),
         f"{count_words(count)} {noun} {does}",
     )
+
+
+def _of_holes(several: bool, locked: bool, into: bool) -> str:
+    """What small holes do, the gravest alone."""
+    if locked:
+        return "hold sand" if several else "holds sand"
+    if into:
+        return "run into what a core makes" if several else "runs into what a core makes"
+    return "are small" if several else "is small"
 
 
 def _hollow(claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:

@@ -7,7 +7,7 @@ import numpy as np
 
 from pounce.base.errors import UserFault
 from pounce.base.finding import Finding, Remedy, Severity
-from pounce.base.units import less_as_shown
+from pounce.base.units import count_words, less_as_shown
 from pounce.cores import mechanics
 from pounce.cores.box import FREE
 from pounce.cores.changes import MakeHollow, SetBox, SetBoxDraft, SetPrint, StandOnEnd, WidenPrint
@@ -17,6 +17,7 @@ from pounce.metals.tables import limits, mix
 from pounce.parting.changes import SetHeight
 from pounce.solid.frame import three
 from pounce.solid.mesh import Floats
+from pounce.stock.changes import AddUsual
 
 MOST_OFFERS = 6
 
@@ -44,7 +45,7 @@ def findings_of(
             )
         ]
     none = [False] * len(result.offers)
-    found = _offers(result, drillable or none, thin or none)
+    found = [*_holes_into(result), *_offers(result, drillable or none, thin or none)]
     numbers = {id(offer): number for number, offer in enumerate(result.offers)}
     for offer, fault in troubles:
         found.append(
@@ -105,6 +106,29 @@ _OFFERED = {
     "slender": "would stand as a slender cone of sand",
     "asked": "was pointed at",
 }
+
+
+def _holes_into(result: CoresResult) -> list[Finding]:
+    """Small holes that run into hollows which cores make or may make."""
+    into = [offer for offer in result.offers if offer.holes and offer.make in ("", "core")]
+    if not into:
+        return []
+    count, limit = sum(offer.holes for offer in into), limits()["bore_solid"]
+    noun, it = ("small hole runs", "it") if count == 1 else ("small holes run", "them")
+    where = "a hollow" if len(into) == 1 else "hollows"
+    return [
+        Finding(
+            "holes-into-hollows",
+            Severity.WARN,
+            f"{count_words(count).capitalize()} {noun} into {where}: arms so thin break off a core. "
+            f"Cast {it} solid and drill.",
+            noun=noun.rpartition(" ")[0],
+            place_mm=into[0].at_mm,
+            figures={"holes": float(count), "limit_mm": limit.value},
+            remedies=(Remedy("fill-holes", f"Fill and mark {it}", AddUsual("fill")),),
+            source=limit.source,
+        )
+    ]
 
 
 def _offers(result: CoresResult, drillable: list[bool], thin: list[bool]) -> list[Finding]:

@@ -14,7 +14,7 @@ from pounce.cores.findings import findings_of, lost_findings
 from pounce.cores.values import Core, CoreChoices, CoresResult, HollowChoice, Offer
 from pounce.draw.reachability import reach_along
 from pounce.draw.values import DrawResult
-from pounce.hollows.find import Given, hollows_in
+from pounce.hollows.find import Found, Given, hollows_in
 from pounce.hollows.stop import place_on
 from pounce.hollows.values import HollowsResult
 from pounce.metals.method import Method
@@ -24,7 +24,8 @@ from pounce.parting.values import PartingResult
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
 from pounce.solid.hollow import Hollow, filled
-from pounce.solid.mesh import Ints, Mesh
+from pounce.solid.mesh import Mesh
+from pounce.solid.sets import distinct
 from pounce.solid.tags import FLUSH, FaceTags
 from pounce.solid.weld import welded
 from pounce.stock.values import StockResult
@@ -34,18 +35,14 @@ ROUND, ROUND_SHARE = ("bore", "cone", "ball"), 0.5
 
 
 @dataclass(frozen=True, eq=False)
-class Found:
-    """A hollow with what is said of it. ``trouble`` why it cannot be a core as it is."""
+class Decided:
+    """A hollow as it was ``found``, and what is said of it. ``trouble`` why it cannot be a core as it is."""
 
-    faces: Ints
-    hollow: Hollow | None
-    locked_mm2: float
+    found: Found
     asked: HollowChoice | None
-    index: int
     make: str
     why: str
     trouble: UserFault | None
-    too_thin: bool = False
 
 
 def cores_stop(
@@ -75,35 +72,35 @@ def cores_stop(
     cores: list[Core] = []
     solids: list[Solid] = []
     cored: list[Hollow] = []
-    kept: list[Found] = []
+    kept: list[Decided] = []
     wanted = [found_one for found_one in found if found_one.make == "core"]
     for one in found:
-        trouble = one.trouble
-        if one.make == "core" and one.hollow is not None:
+        trouble, own = one.trouble, one.found.hollow
+        if one.make == "core" and own is not None:
             share = 0.3 + 0.5 * len(cores) / max(len(wanted), 1)
-            asked = one.asked if one.asked is not None else HollowChoice(place_on(mesh, one.faces))
+            asked = one.asked if one.asked is not None else HollowChoice(place_on(mesh, one.found.faces))
             name = "Core" if len(wanted) == 1 else f"Core {len(cores) + 1}"
             try:
                 core, solid = core_of(
-                    one.hollow, asked, name, setting, span(progress, share, share + 0.5 / max(len(wanted), 1))
+                    own, asked, name, setting, span(progress, share, share + 0.5 / max(len(wanted), 1))
                 )
                 cores.append(core)
                 solids.append(solid)
-                cored.append(one.hollow)
+                cored.append(own)
             except UserFault as fault:
                 trouble = fault
         kept.append(replace(one, trouble=trouble))
     progress(0.85, "Putting the prints on the pattern")
     hollow = np.full(len(mesh.faces), -1, np.int64)
     for number, one in enumerate(kept):
-        hollow[one.faces] = number
+        hollow[one.found.faces] = number
     body, clearance = _body(mesh.tagged(mesh.tags.changed(hollow=hollow)), cored, cores, solids)
-    offers = tuple(_offer(mesh, kept_one, cored, _is_round(kept_one, stock)) for kept_one in kept)
-    met = {one.index for one in found}
+    offers = tuple(_offer(stock, kept_one, cored) for kept_one in kept)
+    met = {one.found.pointed for one in found}
     lost = [(k, one.at_mm) for k, one in enumerate(choices.hollows) if k not in met and one.make == "core"]
     made = CoresResult(body, offers, tuple(cores), clearance, choices.on_end, ())
     troubles = [(offer, one.trouble) for offer, one in zip(offers, kept, strict=True) if one.trouble is not None]
-    thin = [one.too_thin for one in kept]
+    thin = [one.found.too_thin for one in kept]
     said = findings_of(made, troubles, choices, method, True, draw.direction, _features_at(kept, stock), thin)
     said = [*lost_findings(lost), *said]
     progress(1.0, "Cores made")
@@ -115,11 +112,11 @@ def _check(choices: CoreChoices) -> None:
         raise UserFault(f"Core pieces of {choices.longest_mm:g} mm cannot be asked for.", "Give 40 to 2000 mm.")
 
 
-def _features_at(kept: list[Found], stock: StockResult) -> list[bool]:
+def _features_at(kept: list[Decided], stock: StockResult) -> list[bool]:
     """For each hollow, whether it is one plain round hole that could be filled and drilled."""
     out = []
     for kept_one in kept:
-        own = stock.mesh.tags.feature[kept_one.faces]
+        own = stock.mesh.tags.feature[kept_one.found.faces]
         numbers, counts = np.unique(own[own >= 0], return_counts=True)
         bores = [
             n
@@ -138,7 +135,7 @@ def _found(
     parting: PartingResult,
     bond: Bond,
     progress: Progress,
-) -> list[Found]:
+) -> list[Decided]:
     """Every hollow that locks, is too slender, was decided on or pointed at."""
     mesh = stock.mesh
     worked = any(line.on for line in stock.lines)
@@ -147,7 +144,7 @@ def _found(
     said = {hollow.at_mm for hollow in choices.hollows}
     decided = [place for place in hollows.cored if place not in said]
     given = Given(mesh, mesh.tags.feature, stock.features, reach, draw.direction, parting.joint, parting.loose, bond)
-    out: list[Found] = []
+    out: list[Decided] = []
     for one in hollows_in(given, [*(each.at_mm for each in choices.hollows), *decided]):
         asked = choices.hollows[one.pointed] if 0 <= one.pointed < len(choices.hollows) else None
         make = asked.make if asked is not None else "core" if one.pointed >= 0 else ""
@@ -155,41 +152,60 @@ def _found(
         if make == "" and not one.worth(mesh):  # an open undercut is told at Draw
             continue
         trouble = one.trouble if make == "core" else None
-        out.append(Found(one.faces, one.hollow, one.locked_mm2, asked, one.pointed, make, why, trouble, one.too_thin))
+        out.append(Decided(one, asked, make, why, trouble))
     return out
 
 
-def _is_round(one: Found, stock: StockResult) -> bool:
+def _is_round(one: Decided, stock: StockResult) -> bool:
     """Whether most of a hollow's wall is round."""
-    own, areas = stock.mesh.tags.feature[one.faces], stock.mesh.areas[one.faces]
+    faces = one.found.faces
+    own, areas = stock.mesh.tags.feature[faces], stock.mesh.areas[faces]
     kinds = np.array([feature.kind in ROUND for feature in stock.features] + [False])
     return bool(areas[kinds[own]].sum() > ROUND_SHARE * areas.sum())  # the last, that of -1, is none
 
 
-def _offer(mesh: Mesh, one: Found, cored: list[Hollow], is_round: bool) -> Offer:
-    hollow = one.hollow
-    figures: dict[str, float] = {}
-    straight = False
+def _offer(stock: StockResult, one: Decided, cored: list[Hollow]) -> Offer:
+    found = one.found
+    hollow = found.hollow
+    is_round = _is_round(one, stock)
+    name, figures = _name(found, _bored_mm(found, stock) if is_round else np.inf)
+    return Offer(
+        place_on(stock.mesh, found.faces) if one.asked is None else one.asked.at_mm,
+        name,
+        one.why,
+        one.make,
+        0.0 if hollow is None else hollow.volume_mm3,
+        found.locked_mm2,
+        0 if hollow is None else len(hollow.openings),
+        next((k for k, made in enumerate(cored) if made is hollow), -1),
+        figures,
+        found.is_bore and is_round,
+        len(found.holes),
+        found.only_holes,
+    )
+
+
+def _bored_mm(found: Found, stock: StockResult) -> float:
+    """The widest bore in a hollow: its mouth is wider where a keyway or a countersink opens it."""
+    numbers = distinct(stock.mesh.tags.feature[found.faces])
+    bores = [stock.features[number] for number in numbers.tolist() if number >= 0]
+    return max((2.0 * one.radius_mm for one in bores if one.is_hole), default=np.inf)
+
+
+def _name(found: Found, bored_mm: float) -> tuple[str, dict[str, float]]:
+    """What a hollow is called, and its figures."""
+    hollow = found.hollow
     if hollow is None:
-        name, volume, count = "undercut", 0.0, 0
-    else:
-        volume, count = hollow.volume_mm3, len(hollow.openings)
-        widest = max(float(np.sqrt(4.0 * o.area_mm2 / np.pi)) for o in hollow.openings)
-        figures = {"wide_mm": widest}
-        if hollow.groove is not None:
-            name, figures = "groove round the outside, {wide_mm} wide", {"wide_mm": hollow.groove.wide_mm}
-        elif count == 1:
-            name = "pocket, {wide_mm} wide"
-        elif count == 2:
-            one_way, other = hollow.openings[0].normal, hollow.openings[1].normal
-            straight = float(one_way @ other) < -0.95
-            name = "bore, {wide_mm} through" if straight else "bend, {wide_mm} wide"
-        else:
-            name = f"hollow with {count} openings"
-    core = next((k for k, made in enumerate(cored) if made is hollow), -1)
-    place = place_on(mesh, one.faces) if one.asked is None else one.asked.at_mm
-    is_round_bore = straight and is_round
-    return Offer(place, name, one.why, one.make, volume, one.locked_mm2, count, core, figures, is_round_bore)
+        return "undercut", {}
+    if hollow.groove is not None:
+        return "groove round the outside, {wide_mm} wide", {"wide_mm": hollow.groove.wide_mm}
+    wide = min(found.width_mm, bored_mm) if found.is_bore else found.width_mm
+    figures, count = {"wide_mm": wide}, len(hollow.openings)
+    if count > 2:
+        return f"hollow with {count} openings", figures
+    if count == 1:
+        return "pocket, {wide_mm} wide", figures
+    return "bore, {wide_mm} through" if found.is_bore else "bend, {wide_mm} wide", figures
 
 
 def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid]) -> tuple[Mesh, float]:

@@ -63,7 +63,8 @@ class CoreChoices(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class Offer:
     """A hollow that a core could make: where, what it is called, why it is offered, how it is made now ("" undecided),
     and which of the cores makes it (-1 none); ``is_round_bore`` whether it goes straight through and is round, so that
-    a bar bores it.
+    a bar bores it; ``holes`` how many small ones run into it from outside, which are drilled, ``only_holes`` whether
+    nothing of it but these locks.
     """
 
     at_mm: Place
@@ -76,6 +77,8 @@ class Offer:
     core: int = -1
     figures: dict[str, float] = field(default_factory=dict)
     is_round_bore: bool = False
+    holes: int = 0
+    only_holes: bool = False
 
     def words(self, shown: str = "mm") -> str:
         """Its name in the reader's units."""

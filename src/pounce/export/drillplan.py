@@ -127,7 +127,7 @@ def _draw(
     page.setFillColor(INK)
     for point in face.points:
         y -= TABLE_ROW_MM * MM
-        deep = "through" if point.through else f"{plain(point.depth_mm, 1)} mm"
+        deep = point.deep_words(f"{plain(point.depth_mm, 1)} mm")
         cells = (point.name, f"Ø {plain(point.diameter_mm, 2)} mm", *(plain(value, 2) for value in point.at_mm), deep)
         for x, text in zip(columns, cells, strict=True):
             page.drawString(x * MM, y, text)
@@ -164,11 +164,12 @@ def drill_csv(points: tuple[DrillPoint, ...]) -> bytes:
             "depth_mm",
             "through",
             "centre_marked",
+            "keyway",
         ]
     )
     for point in points:
         row = [point.name, *(f"{value:.4f}" for value in (point.diameter_mm, *point.at_mm, *point.way, point.depth_mm))]
-        writer.writerow([*row, "yes" if point.through else "no", "yes" if point.marked else "no"])
+        writer.writerow([*row, *("yes" if told else "no" for told in (point.through, point.marked, point.keyed))])
     return out.getvalue().encode()
 
 

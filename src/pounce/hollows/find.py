@@ -10,6 +10,7 @@ import shapely
 
 from pounce.base.errors import UserFault
 from pounce.draw.values import Reach
+from pounce.hollows.small import holes_into
 from pounce.hollows.values import Place
 from pounce.metals.tables import Bond, held, limits
 from pounce.parting.joint import Joint
@@ -63,7 +64,8 @@ class Given:
 @dataclass(frozen=True, eq=False)
 class Found:
     """A hollow: its faces, itself (None where it cannot be closed, and ``trouble`` why), how much of it locks, whether
-    its sand would stand too slender, and which of the places pointed at lies on it (-1 none).
+    its sand would stand too slender, and which of the places pointed at lies on it (-1 none). ``holes`` the small ones
+    (features by number) that run into it, ``only_holes`` whether nothing of it but these locks.
     """
 
     faces: Ints
@@ -72,6 +74,8 @@ class Found:
     slender: bool
     pointed: int
     trouble: UserFault | None
+    holes: tuple[int, ...] = ()
+    only_holes: bool = False
 
     @property
     def locks(self) -> bool:
@@ -83,8 +87,8 @@ class Found:
         """Whether it goes straight through, with two openings."""
         if self.hollow is None or len(self.hollow.openings) != 2:
             return False
-        one, two = (opening.normal for opening in self.hollow.openings)
-        return float(one @ two) < STRAIGHT
+        near, far = (opening.normal for opening in self.hollow.openings)
+        return float(near @ far) < STRAIGHT
 
     @property
     def width_mm(self) -> float:
@@ -151,7 +155,11 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
         except UserFault as fault:
             trouble = fault
         shut = float(mesh.areas[faces][locked[faces]].sum())
-        out.append(Found(faces, hollow, shut, bool(slender[faces].any()), index, trouble))
+        holes = holes_into(mesh, given.feature, given.features, faces, hollow)
+        beside = faces[~np.isin(given.feature[faces], holes)]
+        free = float(mesh.areas[beside][locked[beside]].sum()) <= LOCKS_SHARE * float(mesh.areas[beside].sum())
+        only = bool(holes) and free and not slender[beside].any()
+        out.append(Found(faces, hollow, shut, bool(slender[faces].any()), index, trouble, holes, only))
     return out
 
 
@@ -195,7 +203,7 @@ def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
             touching = corners[mesh.faces].any(axis=1)
             for number in distinct(given.feature[touching & (given.feature >= 0)]).tolist():
                 feature, own = given.features[number], given.feature == number
-                if feature.kind != "bore" or feature.turned_deg < 200.0 or np.isin(np.flatnonzero(own), faces).all():
+                if not feature.is_hole or np.isin(np.flatnonzero(own), faces).all():
                     continue
                 if (
                     float(np.average(sky[own], weights=np.maximum(mesh.areas[own], 1e-12))) < OPEN
@@ -233,7 +241,7 @@ def _slender(given: Given) -> Bools:
     out = np.zeros(len(given.mesh.faces), bool)
     limit = held("core_slender", given.bond).value
     for number, feature in enumerate(given.features):
-        if feature.kind != "bore" or feature.turned_deg < 200.0 or abs(float(feature.axis @ given.direction)) < 0.98:
+        if not feature.is_hole or abs(float(feature.axis @ given.direction)) < 0.98:
             continue
         if _cone_depth(feature, given.joint) > limit * 2.0 * feature.radius_mm:
             out |= given.feature == number

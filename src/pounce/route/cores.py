@@ -41,6 +41,7 @@ def _offer(one: Offer) -> Plain:
         "volume_mm3": one.volume_mm3,
         "locked_mm2": one.locked_mm2,
         "openings": one.openings,
+        "holes": one.holes,
     }
 
 

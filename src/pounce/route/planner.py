@@ -21,7 +21,7 @@ from pounce.draw.changes import SetDraw
 from pounce.feeding.outlook import Lying, outlook_of
 from pounce.job.job import Job
 from pounce.metals.tables import limits
-from pounce.part.model import Model
+from pounce.part.model import Model, PartResult
 from pounce.parting.changes import AskFor, SetGroove
 from pounce.parting.values import held_mm2
 from pounce.plan import words
@@ -88,7 +88,7 @@ class Planner:
         self.causes = () if first.causes is None else first.causes.open
         part, method, draw = first.need(PART), first.need(METAL), first.need(DRAW)
         if not part.closed:
-            raise UserFault("An open shell gets no plan: nothing can be proved of it.", "Close it where it is drawn.")
+            raise _open_shell(part)
         if not method.pattern.draws:
             raise UserFault(
                 "Nothing has to draw from this pattern, so there is nothing to plan.", "Choose a pattern that is drawn."
@@ -232,6 +232,12 @@ class Planner:
             return None
         volume = results.need(PART).volume_mm3
         wanted = first_lines(results.causes.open, results.cores, volume)
+        drills = [one for one in wanted if one.kind is LineKind.HOLES]
+        if drills and any(offer.holes for offer in results.cores.offers):
+            # a hollow is another one without the small holes that run into it: plain, narrow enough to bore, or none
+            plain = self._tried((line, *drills), span(progress, 0.2, 0.25))
+            if plain is not None and plain.results.causes is not None:
+                wanted = [*drills, *first_lines(plain.results.causes.open, plain.results.cores, volume)]
         upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
         if len(upright) < len(wanted) and self._free[0]:
             bare_one = self._tried((line, *upright), span(progress, 0.2, 0.3))
@@ -405,6 +411,17 @@ class _Told:
     failed: tuple[str, ...]
     results: dict[str, object]
     no_draft: set[tuple[object, ...]]
+
+
+def _open_shell(part: PartResult) -> UserFault:
+    """Why a part whose shell is open gets no plan, and where it is."""
+    opened = next(one for one in part.findings if one.code == "shell-open")
+    at = ", ".join(f"{value:.1f}" for value in opened.place_mm or ())
+    where = f"A hole of it is at {at} mm. " if len(part.open_edges) else ""
+    return UserFault(
+        "An open shell gets no plan: nothing can be proved of it.",
+        f"{where}Close it where it is drawn, then read it again.",
+    )
 
 
 def _nobody(_plans: tuple[Plan, ...]) -> None:

@@ -134,6 +134,9 @@ def cuts_after(c: Content) -> list[str]:
     if c.stock.drill:
         count = len(c.stock.drill)
         out.append("drill the hole" if count == 1 else f"drill {count_words(count)} holes")
+        keyed = sum(point.keyed for point in c.stock.drill)
+        if keyed:
+            out.append("cut the keyway" if keyed == 1 else f"cut {count_words(keyed)} keyways")
     for line in c.stock.lines:
         if line.on and line.kind is LineKind.MACHINING and not line.trouble:
             out.append(_machined(line, c.unit))

@@ -124,7 +124,7 @@ def _drill(page: Canvas, y: float, stock: StockResult, unit: str) -> None:
     page.drawString(MARGIN, y, "To drill, at final places")
     for point in stock.drill:
         where = ", ".join(length(value, unit, 2) for value in point.at_mm)
-        deep = "through" if point.through else f"{length(point.depth_mm, unit)} deep"
+        deep = point.deep_words(f"{length(point.depth_mm, unit)} deep")
         y = _row(
             page,
             y,

@@ -196,7 +196,7 @@ def holes_for(work: Work, line: Fill) -> list[int]:
         k
         for k, f in enumerate(work.features)
         # a bore of just that size counts, to a hundredth: facets and rounding make it a little more
-        if f.kind == "bore" and f.turned_deg > 200.0 and round(2.0 * f.radius_mm, 2) <= under
+        if f.is_hole and round(2.0 * f.radius_mm, 2) <= under
     ]
     if len(found) > MOST_HOLES:
         raise UserFault(
@@ -247,7 +247,7 @@ def _at_hole(work: Work, place: tuple[float, float, float]) -> bool:
     number = int(work.number[nearest_face(work.part.mesh, place)])
     if number >= 0 and work.features[number].kind == "cone":
         number = _bore_beside(work.features, number)
-    return number >= 0 and work.features[number].kind == "bore" and work.features[number].turned_deg > 200.0
+    return number >= 0 and work.features[number].is_hole
 
 
 def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Added:
@@ -284,7 +284,7 @@ def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -
     holes = holes_for(work, line)
     mark = limits()["centre_mark"].value if line.mark else 0.0
     direction = work.draw.direction if work.method.pattern.draws else None
-    filled, marks, failed = [], 0, []
+    filled, keyed, marks, failed = [], 0, 0, []
     for count, number in enumerate(holes):
         progress(count / len(holes), "Filling holes")
         feature = work.features[number]
@@ -295,6 +295,7 @@ def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -
             continue
         work.body = made.body
         filled.append(number)
+        keyed += made.keyed
         drawing = [mouth for mouth in made.mouths if mark > 0.0 and plugs.may_be_marked(mouth[1], direction)]
         # cut last of all, into whatever face is there by then
         work.marks += [(middle, normal, mark, index) for middle, normal in drawing]
@@ -313,6 +314,8 @@ def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -
             if filled
             else "no hole is that small"
         )
+    if keyed:
+        about += ", its keyway to be cut after it" if len(filled) == 1 else ", keyways to be cut after them"
     said = replace(said, about=about, figures=figures, source=limits()["bore_solid"].source)
     if filled:
         said = replace(said, at_mm=_at(middle_of(work.part.mesh, work.features[filled[0]])))
@@ -344,6 +347,7 @@ def _drill(work: Work, feature: Feature, made: plugs.Filled, marked: bool) -> No
             feature.through,
             marked,
             _at(middle),
+            made.keyed,
         )
     )
 

@@ -160,9 +160,7 @@ def _draft_offered(
 def _holes_and_corners(result: StockResult, choices: StockChoices) -> list[Finding]:
     found: list[Finding] = []
     limit = limits()["bore_solid"]
-    small = [
-        f for f in result.features if f.kind == "bore" and f.turned_deg > 200.0 and 2.0 * f.radius_mm < limit.value
-    ]
+    small = [f for f in result.features if f.is_hole and 2.0 * f.radius_mm < limit.value]
     if small and not _has(choices, Fill):
         found.append(
             Finding(

@@ -20,6 +20,7 @@ from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import tree_of
 from pounce.stock.body import ROOT, joined_to
+from pounce.stock.keyway import keyed_hole
 from pounce.stock.machining import near_of
 
 # A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.
@@ -42,11 +43,14 @@ FLAT_PATCH = 0.05
 
 @dataclass(frozen=True, eq=False)
 class Filled:
-    """A body with a hole filled: the plug's mouths (middle, outward normal), and the features that went with it."""
+    """A body with a hole filled: the plug's mouths (middle, outward normal), and the features that went with it;
+    ``keyed`` whether a keyway or a flat in its wall went too, which is cut after the hole.
+    """
 
     body: Mesh
     mouths: tuple[tuple[Floats, Floats], ...]
     members: tuple[int, ...]
+    keyed: bool = False
 
 
 def coaxial(feature: Feature, features: tuple[Feature, ...]) -> tuple[float, list[int]]:
@@ -96,9 +100,13 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
         raise UserFault(
             "That hole is no longer there to be filled.", "It was filled already, or covered by another line."
         )
+    keyed, (new, rims, sides) = False, _caps(body, faces, feature)
+    if not new:  # the rim runs along the wall and back: a keyway
+        hollow = keyed_hole(body, faces, feature)
+        keyed, faces, sides = True, hollow.faces, []
+        new, rims = [one.caps for one in hollow.openings], [(one.centre, one.normal) for one in hollow.openings]
     rest = np.ones(len(body.faces), bool)
     rest[faces] = False
-    new, rims, sides = _caps(body, faces, feature)
     # mouths lie on the hole's axis: the middle of rim corners depends on how the rim is cut up
     mouths = [
         (feature.centre + feature.axis * float((at - feature.centre) @ feature.axis), normal) for at, normal in rims
@@ -112,7 +120,7 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
     if made.volume <= body.volume:
         raise UserFault("Filling the hole added nothing.", "Point at the hole's own wall.")
     own = np.pi * feature.radius_mm**2 * (feature.high_mm - feature.low_mm)
-    if feature.turned_deg > 200.0 and made.volume - body.volume < LEAST_FILL * own:
+    if feature.is_hole and made.volume - body.volume < LEAST_FILL * own:
         raise UserFault(
             "Another hole runs into that one, so its rims do not close it.",
             "Fill the hole that runs into it first, or fill it where it is drawn.",
@@ -126,7 +134,7 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
                 shell(inverse.reshape(-1, 3), points + normal * proud_mm, points - normal * ROOT * 10.0 * body.diagonal)
             )
         made = joined_to(made, tools, line)
-    return Filled(made, tuple(mouths), tuple(members))
+    return Filled(made, tuple(mouths), tuple(members), keyed)
 
 
 def may_be_marked(normal: Floats, direction: Floats | None) -> bool:
@@ -146,7 +154,7 @@ def marked(body: Mesh, mouth: Floats, normal: Floats, mark_mm: float, line: int)
 
 def _caps(body: Mesh, faces: Ints, bore: Feature) -> tuple[list[Ints], list[tuple[Floats, Floats]], list[Ints]]:
     """Triangles that close the rims of these faces, on the vertices there are, each cap's middle and outward normal,
-    and triangles that close what is open beside the hole.
+    and triangles that close what is open beside the hole. No cap where the only rim runs along the hole's wall.
     """
     axis = bore.axis
     # a cap keeps the hole's own way round: the rest of the body runs against it
@@ -172,8 +180,6 @@ def _caps(body: Mesh, faces: Ints, bore: Feature) -> tuple[list[Ints], list[tupl
         new.append(cap if area > 0.0 else cap[:, ::-1])
         crosses = np.cross(points - points.mean(axis=0), np.roll(points, -1, axis=0) - points.mean(axis=0)).sum(axis=0)
         mouths.append((points.mean(axis=0), crosses / max(float(np.linalg.norm(crosses)), 1e-300)))
-    if not new:
-        raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
     return new, mouths, sides
 
 

@@ -264,7 +264,8 @@ class DrillPoint:
     """A hole to drill in the casting: where its mouth is (mm, on the finished part), along which way, how wide and
     deep.
 
-    Places and diameters are final sizes, whatever the casting itself came out at.
+    Places and diameters are final sizes, whatever the casting itself came out at. ``keyed`` whether it has a keyway
+    or a flat in its wall, which is cut after it.
     """
 
     name: str
@@ -275,6 +276,11 @@ class DrillPoint:
     through: bool
     marked: bool
     part_at_mm: Place = (0.0, 0.0, 0.0)
+    keyed: bool = False
+
+    def deep_words(self, deep: str) -> str:
+        """How far it goes, ``deep`` its depth in the reader's units, and what is cut in it then."""
+        return ("through" if self.through else deep) + (", then its keyway" if self.keyed else "")
 
 
 @dataclass(frozen=True)

@@ -33,6 +33,7 @@ def said(code: str, severity: Severity = Severity.WARN, **more: object) -> Findi
         ("walls-drag", Rule.DRAFT),
         ("askew", Rule.DRAFT),
         ("thin-wall", Rule.THIN),
+        ("holes-into-hollows", Rule.HOLES),
         ("joint-steep", Rule.JOINT),
         ("finer-than-sand", Rule.FINE),
         ("corners-sharp", Rule.FINE),
@@ -133,3 +134,15 @@ def test_a_hollow_wider_than_its_mouth_is_no_hole_to_drill() -> None:
         causes = Pipeline(light=True).run(job, model, skip=UNPOURED).causes
         assert causes is not None and causes.open[0].rule is rule
         assert ("fill" in {one.id for one in causes.open[0].remedies}) == (rule is Rule.HOLES)
+
+
+def test_a_hollow_that_only_its_set_screw_locks_is_a_hole_to_drill() -> None:
+    """One cause, and not a core as well for what is free once the hole is filled."""
+    collar = M.cylinder(40, 25, 25, 96, True) - M.cylinder(80, 10, 10, 96, True)
+    model = model_of(collar - M.cylinder(60, 2.5, 2.5, 48).rotate([-90, 0, 0]))
+    job = edits.set_height(edits.set_draw(with_model(Job(), model), (0.0, 0.0, 1.0)).job, 0.0).job
+    results = Pipeline().run(job, model, skip=UNPOURED)
+    assert results.causes is not None
+    assert Rule.HOLLOW not in {cause.rule for cause in results.causes.open}
+    (hole,) = [cause for cause in results.causes.open if cause.rule is Rule.HOLES]
+    assert hole.text.startswith("One hole") and "holds sand" in hole.text

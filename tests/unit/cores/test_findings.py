@@ -116,3 +116,20 @@ def test_what_is_said_of_a_place_without_a_hollow_names_it() -> None:
     found = Pipeline().run(off, model_of(block()), until=CORES).need(CORES)
     one = next(f for f in found.findings if f.code.startswith("no-hollow"))
     assert one.severity is not Severity.NOTE and not found.cores
+
+
+def test_small_holes_that_run_into_a_hollow_are_told_to_be_drilled_and_are_gone_with_it() -> None:
+    """An arm of 5 mm on a core of 28 breaks: a set screw is drilled, and the core is plain."""
+    collar = M.cylinder(60, 25, 25, SIDES, True) - M.cylinder(80, 14, 14, SIDES, True)
+    for z in (-15.0, 15.0):
+        collar -= M.cylinder(60, 2.5, 2.5, 48).rotate([-90, 0, 0]).translate([0.0, 0.0, z])
+    model = model_of(collar.rotate([0, 90, 0]))
+    job = edits.set_height(edits.set_draw(Job(), (0.0, 0.0, 1.0)).job, 0.0).job
+    before = Pipeline().run(job, model, until=CORES).need(CORES)
+    said = next(f for f in before.findings if f.code == "holes-into-hollows")
+    assert not said.informational and said.words().startswith("Two small holes run into a hollow")
+    assert before.offers[0].openings == 4 and before.offers[0].holes == 2
+    filled = take_remedy(job, said.remedies[0]).job
+    after = Pipeline().run(core_edits.set_cores(filled, every=True).job, model, until=CORES).need(CORES)
+    assert not any(f.code == "holes-into-hollows" for f in after.findings)
+    assert [len(core.prints) for core in after.cores] == [2] and after.offers[0].name.startswith("bore")

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 import manifold3d as m3
+import numpy as np
 import pytest
 
 from pounce.base.beside import Beside, Lost
@@ -175,3 +176,11 @@ def test_what_the_user_pointed_at_stays_and_what_has_no_plan_says_so() -> None:
     assert [type(line) for line in bare(job).stock.lines] == [Machining]
     with pytest.raises(UserFault, match="Nothing has to draw"):
         planned("bracket", edits.set_pattern_kind(Job(), "foam-burned-out").job)
+    model = model_of(SHAPES["bracket"](), name="bracket")
+    body = model.bodies[0]
+    keep = np.arange(len(body.mesh.faces)) != 0
+    rim = body.mesh.corners[0][[[0, 1], [1, 2], [2, 0]]]
+    torn = replace(model, bodies=(replace(body, mesh=body.mesh.part(keep), closed=False, open_edges=rim),))
+    with pytest.raises(UserFault, match="open shell gets no plan") as said:
+        Planner(with_model(Job(), torn), torn).plans()
+    assert "A hole of it is at" in said.value.try_this

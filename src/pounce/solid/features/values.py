@@ -7,6 +7,8 @@ from pounce.base.finding import filled
 from pounce.solid.mesh import Floats, Ints
 
 Kind = Literal["plane", "bore", "boss", "cone", "ball", "fillet", "rounding", "relief"]
+# A bore that turns farther is a hole; less is the round of a corner.
+HOLE_DEG = 200.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,6 +38,11 @@ class Feature:
     size_mm: tuple[float, float] = (0.0, 0.0)
     exact: bool = True
     notes: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def is_hole(self) -> bool:
+        """Whether it is a round hole: a bore that goes round for more than a corner does."""
+        return self.kind == "bore" and self.turned_deg > HOLE_DEG
 
     @property
     def full(self) -> bool:

@@ -1,0 +1,42 @@
+"""Holes with a keyway or a flat in their wall: the bore's own rim runs along it, so the whole hollow is closed."""
+
+import numpy as np
+
+from pounce.base.errors import UserFault
+from pounce.solid.features.patches import bends_of
+from pounce.solid.features.values import Feature
+from pounce.solid.hollow import Hollow, hollow_of, regions
+from pounce.solid.mesh import Ints, Mesh
+from pounce.solid.sky import openness
+
+# A hole with a keyway holds no more than so much of its bore; more is another hollow that it runs into.
+MOST = 1.4
+# Its mouths look along the bore within this cosine, and lie about its axis within its radius.
+ALONG = 0.9
+# How far about the bore its grooves are looked for, in radii.
+AROUND = 3.0
+
+
+def keyed_hole(body: Mesh, faces: Ints, bore: Feature) -> Hollow:
+    """The hollow that a bore (its ``faces`` on the body) is with the grooves in its wall.
+
+    UserFault where it holds far more than a bore with a keyway, or opens anywhere but at its ends.
+    """
+    seeds = np.zeros(len(body.faces), bool)
+    seeds[faces] = True
+    away = body.corners.mean(axis=1) - bore.centre
+    aside = np.linalg.norm(away - np.outer(away @ bore.axis, bore.axis), axis=1)
+    sky = openness(body, seeds | (aside < AROUND * bore.radius_mm))
+    found = [one for one in regions(body, bends_of(body), sky, seeds) if np.isin(faces, one).all()]
+    if not found:
+        raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
+    hollow = hollow_of(body, found[0])
+    own = np.pi * bore.radius_mm**2 * bore.length_mm
+    for opening in hollow.openings:
+        beside = opening.centre - bore.centre
+        beside = beside - bore.axis * float(beside @ bore.axis)
+        if abs(float(opening.normal @ bore.axis)) < ALONG or float(np.linalg.norm(beside)) > bore.radius_mm:
+            raise UserFault("Another hole runs into that one.", "Fill that first, or fill it where it is drawn.")
+    if hollow.volume_mm3 > MOST * own:
+        raise UserFault("That hole is part of a larger hollow.", "Make a core of it, or fill it where it is drawn.")
+    return hollow
