@@ -231,6 +231,17 @@ def _clear_of(at: float, heights: Floats) -> float:
     return at
 
 
+def _over_flat(solid: Solid, at: float, top: float, far: float, slope: float) -> Solid:
+    """What is taken off over a flat at a height ``at``, from the rim ``far`` on: its near side leans away from the rim
+    by ``slope`` from ``top`` down.
+    """
+    low, high = np.reshape(solid.bounding_box(), (2, 3)) + np.array([[-1.0], [1.0]])
+    foot, head = far + slope * (top - at), far - slope * (high[1] - top)
+    corners = [(x, y, z) for x in (low[0], high[0]) for y, z in ((at, foot), (high[1], head))]
+    corners += [(x, y, high[2]) for x in (low[0], high[0]) for y in (at, high[1])]
+    return boolean.hull_tool(np.array(corners))
+
+
 def _beyond(core: Solid, far: float, normal: Floats, offset: float) -> Solid:
     """Trimmed by the plane beyond the rim only: inside it the hollow's own wall counts. One cut: two halves put
     together again keep a film between them.
@@ -291,7 +302,8 @@ def _lying(
         top = float(points[:, 1].max())
         at = frame.level + limits()["print_flat"].value * (top - frame.level)
         at = _clear_of(at, np.r_[points[:, 1], np.array(less(seat, clear).exterior.coords)[:, 1] + clear])
-        pattern = _beyond(pattern, far, np.array([0.0, -1.0, 0.0]), -at)
+        # on the pattern the step down to it leans as the print's own sides do, and so draws
+        pattern = pattern - _over_flat(pattern, at, top, far, slope)
         core = _beyond(core, far, np.array([0.0, -1.0, 0.0]), -at + clear)
     wide = float(seat.bounds[2] - seat.bounds[0])
     return frame.placed(pattern), frame.placed(core), (wide * length, wide * length)

@@ -8,6 +8,7 @@ from pounce.base.progress import Progress, span
 from pounce.cores.values import CoresResult
 from pounce.draw.reachability import reach_along
 from pounce.draw.values import DrawResult
+from pounce.metals.drafts import drafts
 from pounce.metals.method import Method
 from pounce.part.model import PartResult
 from pounce.parting.stop import parted_again
@@ -68,14 +69,15 @@ def asked_before(part: Mesh, asked_deg: Floats, body: Mesh) -> Floats:
     of a body made of it; inf where the face stands for none.
 
     Walls are leaned by what is asked of the part. Asked anew, a wall that has become two, or that a wedge was laid on,
-    may pass for one that holds sand where the whole did not, and no draft would ever do.
+    may pass for one that holds sand where the whole did not, and no draft would ever do. A print leans as Cores made
+    it: it only has to lean.
     """
     out = np.full(len(body.faces), np.inf)
     own = body.tags.face >= 0
     out[own] = asked_deg[body.tags.face[own]]
     laid = np.flatnonzero(~own & (body.areas > 0.0))
-    if not len(laid):
-        return out
-    face = behind(part, body, laid)
-    out[laid[face >= 0]] = asked_deg[face[face >= 0]]
+    if len(laid):
+        face = behind(part, body, laid)
+        out[laid[face >= 0]] = asked_deg[face[face >= 0]]
+    out[body.tags.print >= 0] = drafts().least.value
     return out

@@ -147,6 +147,19 @@ def test_a_key_leaves_a_flat_that_both_share() -> None:
     assert outer[:, 2].max() - inner[:, 2].max() == pytest.approx(keyed.clearance_mm, abs=1e-6)
 
 
+def test_the_step_down_to_a_flat_leans_and_so_does_the_end() -> None:
+    """An upright lens of 4 mm over every flat dragged: half of all plans with a side core were told so."""
+    made = print_for_opening(opening_of(block(30.0), 15.0), flat_joint(UP, 0.0), Wanted(), keyed=True)
+    assert made.pattern is not None
+    mesh = made.pattern
+    over = (mesh.corners[..., 2].min(axis=1) > -1e-6) & (mesh.corners[..., 0].min(axis=1) > 40.0 - 1e-6)
+    ahead = over & (mesh.normals[:, 0] > 0.5) & (mesh.areas > 1e-6)
+    lean = np.degrees(np.arcsin(mesh.normals[ahead, 2]))
+    assert lean == pytest.approx(np.full(ahead.sum(), made.taper_deg), abs=1e-3)
+    step = ahead & (mesh.corners[..., 0].max(axis=1) < 41.0)
+    assert mesh.areas[step].sum() > 20.0, "the lens over the flat"
+
+
 def test_a_core_print_lies_within_its_seat() -> None:
     for level in (0.0, 14.0):
         made = print_for_opening(opening_of(block(20.0), 10.0), flat_joint(UP, level), Wanted(), keyed=True)

@@ -71,6 +71,14 @@ def test_no_more_is_asked_of_a_leaned_wall_than_was_asked_of_the_part() -> None:
             assert 1.0 <= one <= by_way[way]
 
 
+def test_a_print_only_has_to_lean() -> None:
+    """Its lean is chosen at Cores; asked as a wall is, 3 degrees were too little where it is low."""
+    body = mesh_of(box(40, 30, 20))
+    body = body.tagged(body.tags.changed(np.arange(len(body.faces)) < 4, print=0))
+    found = asked_before(body, np.full(len(body.faces), 5.0), body)
+    assert found[:4] == pytest.approx(0.5) and found[4:] == pytest.approx(5.0)
+
+
 def test_draft_takes_what_dragged_and_holds_no_sand_of_its_own() -> None:
     bare, leaned = worked("bracket"), worked("bracket", Draft(), Fill())
     before, after = bare.need(PARTING).shown_areas, leaned.need(RAMMED_PARTING).shown_areas
