@@ -96,6 +96,8 @@ class Claims:
         hollow = self._hollow_of(number)
         if _small(region):
             return Claim(Rule.HOLES)
+        if hollow >= 0 and not self._closes(hollow):
+            hollow = -1
         # what drags in a hollow is the core's that makes it; where its small holes alone lock, it is a wall to lean
         cored = hollow >= 0 and self._offer(hollow).make == "" and not self._offer(hollow).only_holes
         if cored or (hollow >= 0 and region.state is State.LOCKED):
@@ -105,6 +107,8 @@ class Claims:
     def _of_hollow(self, number: int) -> Claim:
         """Hollows alike share one cause, and so do all that a maker would drill."""
         offer = self._offer(number)
+        if not self._closes(number):
+            return Claim(Rule.UNDERCUT)
         wide = offer.figures.get("wide_mm", np.inf)
         if offer.openings <= 2 and wide <= limits()["bore_solid"].value and not self._bellied(number, wide):
             return Claim(Rule.HOLES)
@@ -115,6 +119,10 @@ class Claims:
             if other.make == offer.make and abs(other.volume_mm3 - offer.volume_mm3) <= ALIKE * offer.volume_mm3:
                 return Claim(Rule.HOLLOW, str(first))
         return Claim(Rule.HOLLOW, str(number))
+
+    def _closes(self, number: int) -> bool:
+        """Whether caps close it: what lies under a flange is open to a side, and no hollow."""
+        return self._offer(number).volume_mm3 > 0.0
 
     def _bellied(self, number: int, wide_mm: float) -> bool:
         """Whether a hollow holds far more than a hole as wide as its mouth would over its whole length: no drill makes

@@ -142,13 +142,16 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
         if group.any() and float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
             seeds |= group
     at = [-1 if k in rings else nearest_face(mesh, place) for k, place in enumerate(pointed)]
-    for faces in _whole_bores(given, sky, seeds)[:MOST_HOLLOWS]:
+    whole = _whole_bores(given, sky, seeds)[:MOST_HOLLOWS]
+    # a place may have been pointed at in the air of a hollow; one on a wall is of that hollow alone
+    within = np.concatenate([*whole, np.zeros(0, np.int64)])
+    aloft = [k for k in range(len(pointed)) if k not in rings and not np.isin(at[k], within)]
+    for faces in whole:
         if float(mesh.areas[faces].sum()) < LEAST_SHARE * mesh.area:
             continue
         index = next((k for k, face in enumerate(at) if np.isin(face, faces)), -1)
-        if index < 0:  # a place may have been pointed at in the air of the hollow
-            others = [(k, place) for k, place in enumerate(pointed) if k not in rings]
-            index = next((k for k, place in others if _distance(mesh, faces, place) < NEAR * mesh.diagonal), -1)
+        if index < 0:
+            index = next((k for k in aloft if _distance(mesh, faces, pointed[k]) < NEAR * mesh.diagonal), -1)
         hollow, trouble = None, None
         try:
             hollow = hollow_of(mesh, faces)

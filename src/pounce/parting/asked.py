@@ -40,7 +40,12 @@ def asked_draft(mesh: Mesh, reach: Reach, joint: Joint, method: Method) -> Float
     far, near = np.full(count, 0.0), np.full(count, np.inf)
     np.maximum.at(far, of, level.max(axis=1))
     np.minimum.at(near, of, np.maximum(level.min(axis=1), 0.0))
-    inside, across = _across(mesh, rows, of, count, joint.direction)
+    # by what stands against it a wall is one, whichever half its parts lie in: they meet at the joint
+    whole = _walls(mesh, rows, np.zeros(len(upper), bool))
+    inside, across = _across(mesh, rows, whole, int(whole.max()) + 1, joint.direction)
+    of_whole = np.zeros(count, np.int64)
+    of_whole[of] = whole
+    inside, across = inside[of_whole], across[of_whole]
     tall = np.maximum(far - near, 0.0)
     # walls are many on noisy meshes, and their heights to a hundredth few
     kinds, which = np.unique(np.round(np.column_stack([tall, inside, across]), 2), axis=0, return_inverse=True)
@@ -50,7 +55,7 @@ def asked_draft(mesh: Mesh, reach: Reach, joint: Joint, method: Method) -> Float
 
 
 def _walls(mesh: Mesh, rows: Ints, upper: Bools) -> Ints:
-    """(k,) which wall each of the wall faces belongs to: smoothly joined, on one side of the joint."""
+    """(k,) which wall each of the wall faces belongs to: smoothly joined, and alike in ``upper`` (m,)."""
     table = edges(mesh.faces[rows], len(mesh.vertices))
     one, two = rows[table.pairs[:, 0]], rows[table.pairs[:, 1]]
     smooth = np.einsum("ij,ij->i", mesh.normals[one], mesh.normals[two]) > np.cos(np.radians(SMOOTH_DEG))

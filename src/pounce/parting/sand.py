@@ -26,8 +26,10 @@ MOST_COLUMNS = 64.0
 WAYS, COARSE = 24, 2.5
 # Walls look at each other within this cosine of their normals: of a corner of a right angle they do not.
 FACING = -0.3
+# Walls of a rib or a slit lie abreast: they lean to each other by no more than some 25 degrees.
+ABREAST = -0.9
 # Sand opens at a side where, so many widths on, it is so many times as wide.
-OPENS_WITHIN, OPENED = 1.0, 2.0
+OPENS_WITHIN, OPENED = 2.0, 2.0
 # Share of a pocket's rim that must be wall.
 WALLED = 0.6
 # Pockets whose depths over width differ by less are as slender as each other.
@@ -152,10 +154,10 @@ def _measured(pocket: Pocket, mesh: Mesh, direction: Floats, step_mm: float) -> 
     width = float(between[least])
     if width > pocket.width_mm + COARSE * step_mm:
         return None
-    aside = np.cross(direction, ways[least]) * (OPENS_WITHIN * width)
-    beside = _between(mesh, np.stack([place + aside, place - aside]), np.tile(ways[least], (2, 1)))
-    walled = [tree_of(mesh).nearest(place[None], way[None])[0][0] < np.linalg.norm(way) for way in (aside, -aside)]
-    if any(over > OPENED * width and not shut for over, shut in zip(beside, walled, strict=True)):
+    aside = np.outer([1.0, -1.0], np.cross(direction, ways[least]))
+    free = tree_of(mesh).nearest(np.tile(place, (2, 1)), aside)[0] > OPENS_WITHIN * width
+    beside = _between(mesh, place + OPENS_WITHIN * width * aside, np.tile(ways[least], (2, 1)))
+    if (free & (beside > OPENED * width)).any():
         return None
     return replace(pocket, width_mm=max(width, pocket.width_mm - COARSE * step_mm))
 
@@ -246,8 +248,9 @@ def fine_detail(mesh: Mesh, method: Method) -> tuple[Place | None, Place | None]
     out: list[Place | None] = []
     for sign in (-1.0, 1.0):
         far, hit = tree.nearest(points + sign * lift * normals, sign * normals)
-        # only walls that face each other make a rib or a slit; a glancing hit past a corner does not
-        facing = np.einsum("ij,ij->i", mesh.normals[np.maximum(hit, 0)], normals) < -0.7
+        # only walls that face each other make a rib or a slit; a glancing hit past a corner does not, nor do the sides
+        # of an acute corner, which is thin at its end whatever it is
+        facing = np.einsum("ij,ij->i", mesh.normals[np.maximum(hit, 0)], normals) < ABREAST
         thin = (hit >= 0) & facing & (far < least) & (far > film) & cast[faces] & cast[hit]
         out.append(_thinnest(points[thin], far[thin], share, mesh.area))
     return out[0], out[1]

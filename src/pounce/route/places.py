@@ -139,6 +139,8 @@ def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult)
         hole = region.kind.is_hole
         remedies.append(Remedy("fill", "Fill this hole" if hole else "Fill it", AskFor("fill", at)))
         remedies.append(Remedy("core", "Make a core", AskFor("core", at)))
+    else:  # what stands out is built up behind, down to the joint
+        remedies.append(Remedy("fill", "Fill under it", AskFor("fill", at)))
     text = f"The {region.name} {how}."
     if region.kind is Kind.GROOVE:
         text += (

@@ -303,7 +303,7 @@ class Planner:
                 seen.add(line.id)
                 at = (turn + nth / len(offered)) / ROUNDS
                 tried = self._tried((*best.lines, line), span(progress, at, at + 0.1), best.failed)
-                if tried is not None and _better(tried.plan, best.plan):
+                if tried is not None and _better(tried.plan, best.plan) and not _much_filled(line, tried):
                     tried = self._completed(tried, progress)
                     better = tried if better is None or tried.plan.order < better.plan.order else better
             if better is None:
@@ -448,6 +448,14 @@ def _better(one: Plan, than: Plan) -> bool:
     return one.leaves > than.leaves or one.held_mm2 < limits()["plan_better"].value * than.held_mm2
 
 
+def _much_filled(line: Line, tried: Tried) -> bool:
+    """Whether a line fills an undercut with so much metal that it is another part."""
+    if not any(_fills(change) for change in line.changes):
+        return False
+    added = sum(tried.results.need(STOCK).lines[nth].added_mm3 for nth in stock_lines_of(tried.job, line))
+    return added > limits()["plan_fill_share"].value * tried.results.need(PART).volume_mm3
+
+
 def _failure(line: Line, tried: Tried) -> str:
     """Why a line could not be made, in words; nothing where it was."""
     results = tried.results
@@ -456,10 +464,12 @@ def _failure(line: Line, tried: Tried) -> str:
     done = any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 for one in worked)
     troubles = [] if done else [one.trouble for one in worked]
     cores = () if results.cores is None else results.cores.findings
-    troubles += [one.words() for one in cores if one.code == "core-failed" and _at(one.place_mm) in _cored_at(line)]
+    cored = _cored_at(line)
     groove = None if results.parting is None else results.parting.ringed
     if groove is not None and any(isinstance(change, SetGroove) for change in line.changes):
         troubles.append(groove.trouble)
+        cored = cored | {_at(groove.core_at)}
+    troubles += [one.words() for one in cores if one.code == "core-failed" and _at(one.place_mm) in cored]
     why = next(filter(None, troubles), "")
     return f"{line.words()} could not be made. {why}" if why else ""
 

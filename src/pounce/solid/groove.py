@@ -9,6 +9,7 @@ from pounce.solid.frame import across
 from pounce.solid.mesh import Bools, Floats, Mesh
 from pounce.solid.sample import spread
 from pounce.solid.sets import distinct
+from pounce.solid.tree import tree_of
 
 POINTS, LEVELS, SECTORS = 12000, 160, 24
 # Rims may be out of round by this share; a groove is deeper than it.
@@ -19,6 +20,8 @@ MEETS = 0.03
 ROUNDS, OWN_SHARE = 3, 0.3
 # A turned face looks away from its axis by this cosine at least: it may be one of eight facets.
 AWAY = 0.85
+# Off a face a look outward begins at, as a share of the diagonal.
+SEEN = 2e-5
 # Corners of a rim may lie this share of the groove's width off their level.
 NOISE = 0.01
 # How deep a fill roots in the flanges and the floor, mm, and how far in its rooted ends are drawn (share).
@@ -133,6 +136,10 @@ def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove
     round_part = np.linalg.norm(mesh.normals - np.outer(mesh.normals @ axis, axis), axis=1)
     # the wall of a hole that runs into it looks round the axis, not away from it
     mine &= push > AWAY * np.maximum(round_part, NOISE)
+    # nor is the hub behind the rim's web the floor: whatever is the groove's is seen from outside
+    rows = np.flatnonzero(mine)
+    lift = SEEN * mesh.diagonal * mesh.normals[rows]
+    mine[rows] = ~tree_of(mesh).blocked(mesh.corners[rows].mean(axis=1) + lift, out[rows] / r[rows, None])
     if not mine.any() or not inside.any():
         return None
     floor = float(np.linalg.norm(np.cross(mesh.corners[mine].reshape(-1, 3) - centre, axis), axis=1).min())

@@ -281,12 +281,15 @@ def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -
         found = undercut_at(work.parting, work.part.mesh, np.array(line.at_mm))
         if found is not None:
             return _fill_undercut(work, index, found, said)
-    holes = holes_for(work, line)
+    holes = _inner_first(holes_for(work, line), work.features)
     mark = limits()["centre_mark"].value if line.mark else 0.0
     direction = work.draw.direction if work.method.pattern.draws else None
     filled, keyed, marks, failed = [], 0, 0, []
+    gone: set[int] = set()  # a counterbore goes with its hole
     for count, number in enumerate(holes):
         progress(count / len(holes), "Filling holes")
+        if number in gone:
+            continue
         feature = work.features[number]
         try:
             made = plugs.filled(work.body, feature, work.features, index, line.proud_mm)
@@ -295,6 +298,7 @@ def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -
             continue
         work.body = made.body
         filled.append(number)
+        gone.update(made.members)
         keyed += made.keyed
         drawing = [mouth for mouth in made.mouths if mark > 0.0 and plugs.may_be_marked(mouth[1], direction)]
         # cut last of all, into whatever face is there by then
@@ -322,6 +326,18 @@ def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -
     if failed:
         said = replace(said, trouble=f"{len(failed)} of {len(holes)} holes could not be filled. {failed[0].what}")
     return said
+
+
+def _inner_first(holes: list[int], features: tuple[Feature, ...]) -> list[int]:
+    """The holes as they come, but the narrower of two in line before the wider: it takes its countersink with it, and
+    a cup over an oil way is a hole of its own.
+    """
+    out: list[int] = []
+    for number in holes:
+        members = plugs.coaxial(features[number], features)[1]
+        inner = [one for one in holes if one in members and features[one].radius_mm < features[number].radius_mm]
+        out += [*sorted(inner, key=lambda one: features[one].radius_mm), number]
+    return list(dict.fromkeys(out))
 
 
 def marks_cut(work: Work) -> None:

@@ -19,6 +19,8 @@ FARTHEST = 3.0
 # New walls thinner than this share of the thinnest that stood before are phantoms, when they make more than this share
 # of the surface.
 THINNER, PHANTOM = 0.8, 2e-4
+# How far over a place the body before is looked for, as a share of the diagonal: nothing lies on what was not leaned.
+OVER = 1e-4
 # Points asked together whether they stand on a wall, thinnest first.
 TRIED = 500
 
@@ -65,7 +67,23 @@ def _thin(after: Mesh, before: Mesh) -> bool:
     crumbs = PHANTOM * len(points)
     if len(some) <= crumbs:
         return False
-    return float(is_wall(after, tree_of(after), points[some], faces[some], thickness[some]).sum()) > crumbs
+    walls = is_wall(after, tree_of(after), points[some], faces[some], thickness[some])
+    some = some[walls]
+    was = _thickness_there(before, points[some], after.normals[faces[some]])
+    # the tip of an ear is as thin as it was, whether a point of the body before fell on it or not
+    return float((was > thickness[some] / THINNER).sum()) > crumbs
+
+
+def _thickness_there(before: Mesh, points: Floats, normals: Floats) -> Floats:
+    """(k,) how thick the body before was under places of the body after; infinite where it had no wall there."""
+    tree, lift = tree_of(before), OVER * before.diagonal
+    above = points + lift * normals
+    far, face = tree.nearest(above, -normals)
+    out = np.full(len(points), np.inf)
+    met = (face >= 0) & (far < 2.0 * lift)
+    if met.any():
+        out[met] = walls_at(before, tree, above[met] - far[met, None] * normals[met], face[met])
+    return out
 
 
 @once_a_mesh

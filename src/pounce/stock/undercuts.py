@@ -19,6 +19,7 @@ from pounce.parting.joint import Joint
 from pounce.parting.values import Judged, PartingResult, State
 from pounce.solid import boolean
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of, edges
+from pounce.solid.pick import nearest_face
 from pounce.solid.sample import spread_on
 from pounce.solid.sets import distinct
 from pounce.solid.tree import tree_of
@@ -57,10 +58,14 @@ def undercut_at(parting: PartingResult, mesh: Mesh, place: Floats) -> Undercut |
     locked = np.flatnonzero((judged.state == State.LOCKED) & (judged.region >= 0))
     if not len(locked):
         return None
-    gap = np.linalg.norm(judged.corners[locked].mean(axis=1) - place, axis=1)
-    reach = np.linalg.norm(judged.corners[locked] - judged.corners[locked].mean(axis=1)[:, None], axis=2).max(axis=1)
-    nearest = int(np.argmin(gap - reach))
-    if gap[nearest] - reach[nearest] > NEAR * mesh.diagonal:
+    corners = judged.corners[locked]
+    # the piece itself: by its middle and its reach a long one behind the wall would be nearer than the one pointed at
+    x, y, z = (float(value) for value in place)
+    pieces = Mesh.of(corners.reshape(-1, 3), np.arange(3 * len(corners)).reshape(-1, 3))
+    nearest = nearest_face(pieces, (x, y, z))
+    middle = corners[nearest].mean(axis=0)
+    reach = float(np.linalg.norm(corners[nearest] - middle, axis=1).max())
+    if float(np.linalg.norm(middle - place)) - reach > NEAR * mesh.diagonal:
         return None
     region = int(judged.region[locked[nearest]])
     own = locked[judged.region[locked] == region]

@@ -5,9 +5,10 @@ import numpy as np
 import pytest
 
 from pounce.draw.reachability import reach_along
+from pounce.metals.method import MethodChoices, resolve
 from pounce.parting.columngrid import ColumnGrid, column_grid
 from pounce.parting.joint import Joint, flat_joint
-from pounce.parting.sand import bridges, pockets, sharp_sand
+from pounce.parting.sand import bridges, fine_detail, pockets, sharp_sand
 from pounce.parting.states import judged_at
 from pounce.parting.trial import trial_of
 from pounce.parting.values import Trial
@@ -131,6 +132,24 @@ def test_sand_that_is_open_along_a_side_is_held_there(long: float, slender: bool
     for x in (10.0, 22.0, 34.0):
         comb += box(4.0, long, 25.0).translate([x, 20.0, 0.0])
     assert bool(pockets(*grid_of(comb, 0.0))) is slender
+
+
+def test_the_corner_of_a_letters_counter_is_no_slit() -> None:
+    """A capital A, 70 mm tall and 14 thick: the tip of its triangle was told as sand 14 mm deep and 0.95 wide."""
+    outer = [
+        (30.0, 0.0),
+        (7.0, 70.0),
+        (-7.0, 70.0),
+        (-30.0, 0.0),
+        (-18.0, 0.0),
+        (-12.0, 18.0),
+        (12.0, 18.0),
+        (18.0, 0.0),
+    ]
+    letter = M.extrude(m3.CrossSection([outer, [(-8.5, 28.0), (0.0, 54.0), (8.5, 28.0)]]), 14.0)
+    assert pockets(*grid_of(letter, 0.0)) == ()
+    ribs, slits = fine_detail(mesh_of(letter), resolve(MethodChoices()))
+    assert ribs is None and slits is None
 
 
 @pytest.mark.parametrize("gap", [2.0, 4.0])

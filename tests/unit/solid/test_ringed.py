@@ -1,5 +1,6 @@
 """The hollow of a groove round the outside, closed by its ring."""
 
+import manifold3d as m3
 import numpy as np
 import pytest
 
@@ -44,3 +45,18 @@ def test_a_round_without_features_is_told_by_what_hangs_together() -> None:
     assert found is not None and found.wide_mm == pytest.approx(14.0)
     block = mesh_of(box(30, 30, 30))
     assert groove_of(block, (), np.full(12, -1, np.int64), np.array([30.0, 15, 15])) is None
+
+
+def test_the_hub_within_is_not_the_floor_of_a_rims_groove() -> None:
+    """A pulley with spokes, its hub no taller than the groove is wide: the ring ends at the rim's own floor."""
+    rim = M.revolve(m3.CrossSection([[(50, -12), (62, -12), (62, -9), (54, 0), (62, 9), (62, 12), (50, 12)]]), SIDES)
+    wheel = rim + M.cylinder(16, 16, 16, SIDES, True)
+    for turn in range(5):
+        wheel += box(40, 8, 8).translate([12, -4, -4]).rotate([0, 0, 72 * turn])
+    mesh = mesh_of(wheel)
+    features = features_of(mesh)
+    groove = groove_of(mesh, features, feature_numbers(mesh, features), np.array([58.0, 0.0, 4.5]))
+    assert groove is not None and groove.floor_mm == pytest.approx(54.0, rel=1e-3)
+    hollow = ring_hollow(mesh, groove)
+    # a triangle of 8 by 18, its middle 8/3 in from the rim, carried once round (Pappus)
+    assert hollow.volume_mm3 == pytest.approx(2.0 * np.pi * (62.0 - 8.0 / 3.0) * 72.0, rel=5e-3)

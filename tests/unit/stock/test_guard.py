@@ -4,9 +4,12 @@ import manifold3d as m3
 import numpy as np
 import pytest
 
+from pounce.route.stops import STOCK
 from pounce.solid.boolean import bare_mesh
 from pounce.solid.mesh import Mesh
 from pounce.stock.guard import phantom
+from pounce.stock.values import Draft
+from tests.unit.stock.helpers import stocked
 
 
 def box(x: float, y: float, z: float, at: tuple[float, float, float]) -> m3.Manifold:
@@ -75,3 +78,15 @@ def test_a_wall_as_thick_as_one_that_stood_before_is_none() -> None:
 def test_a_body_that_is_open_is_told() -> None:
     torn = BLOCK.part(np.arange(1, len(BLOCK.faces)))
     assert phantom(BLOCK, torn, WIDEST_MM, True) == "it came out open"
+
+
+def test_the_tip_of_an_ear_is_no_new_wall_wherever_points_fall() -> None:
+    """An owl on a slab, its ears cones down to 0.3 mm: more of the points over it fell on their tips after its slab was
+    leaned than before, and no wall of it got draft.
+    """
+    owl = m3.Manifold.sphere(22, 48).translate([0, 0, 30]) + box(60, 50, 10, (0, 0, 3))
+    owl += m3.Manifold.cylinder(26, 8, 8, 32).translate([0, 0, 4])
+    for x in (-10, 10):
+        owl += m3.Manifold.cylinder(16, 5, 0.3, 24).translate([x, -2, 46])
+    line = stocked(owl, Draft(), draw=(0.0, 1.0, 0.0)).need(STOCK).lines[0]
+    assert line.trouble == "" and line.added_mm3 > 2000.0

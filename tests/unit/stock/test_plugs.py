@@ -42,6 +42,16 @@ def test_a_counterbore_goes_with_its_hole_out_of_the_table() -> None:
     assert len(stock.drill) == 1
 
 
+@pytest.mark.parametrize("cup", [8.0, 12.0])
+def test_a_cup_over_an_oil_way_is_no_trouble(cup: float) -> None:
+    """A cup of 12 over a way of 4 is a hole of its own, one of 8 the counterbore of its way; both are filled."""
+    block = BLOCK - M.cylinder(40, 2, 2, 32).translate([20, 20, -5])
+    block -= M.cylinder(9, cup / 2, cup / 2, 48).translate([20, 20, 22])
+    stock = stocked(block, Fill(mark=False), height=0.0).need(STOCK)
+    assert stock.lines[0].trouble == "" and stock.mesh.volume == pytest.approx(BLOCK.volume(), rel=1e-6)
+    assert sorted(round(point.diameter_mm) for point in stock.drill) == ([4, 12] if cup == 12.0 else [4])
+
+
 def test_more_than_an_alphabet_of_holes_have_names_of_their_own() -> None:
     plate = M.cube([130, 110, 6])
     for k in range(30):

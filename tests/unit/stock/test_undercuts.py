@@ -15,6 +15,7 @@ from pounce.job.job import Job
 from pounce.parting.changes import AskFor
 from pounce.parting.values import Kind
 from pounce.route.pipeline import Pipeline
+from pounce.route.places import place_findings
 from pounce.route.stops import PARTING, STOCK
 from pounce.stock.values import Fill
 from tests.conftest import mesh_of, model_of
@@ -127,3 +128,35 @@ def test_the_wish_at_draw_fills_an_undercut_and_original_parts_say_filler() -> N
     clean = stocked(M.cube([60, 40, 50]), Fill((30.0, 20.0, 50.0)), height=0.0).need(STOCK).lines[0]
     assert "Only round holes, grooves and undercuts" in clean.trouble
     assert all(f.severity is not Severity.STOP for f in STOCK.findings(results))
+
+
+def test_of_a_flange_and_the_bore_behind_its_neck_the_place_pointed_at_is_filled() -> None:
+    """Long triangles of a bore reach farther than the short ones of the neck: by their middles the bore was nearer,
+    and a pump's inside was filled. Between flange and foot lies a ring of 20 over 10, 20 high.
+    """
+    solid = M.cylinder(40, 10, 10, 96) + M.cylinder(10, 20, 20, 96) + M.cylinder(10, 20, 20, 96).translate([0, 0, 30])
+    solid -= M.cylinder(30, 9, 9, 24).translate([0, 0, 5]) + M.cylinder(60, 2, 2, 24).translate([0, 0, -5])
+    results = stocked(solid, Fill((10.0, 0.0, 20.0)), height=0.0)
+    line = results.need(STOCK).lines[0]
+    ring = 96.0 / 2.0 * np.sin(2.0 * np.pi / 96.0) * (20.0**2 - 10.0**2) * 20.0
+    assert not line.trouble and line.added_mm3 == pytest.approx(ring, rel=0.05)
+
+
+def test_rounds_that_close_in_behind_are_offered_to_be_filled_under() -> None:
+    """The eyes of an owl stand a little out of its head: their rims lock along the way it looks. A plan had no cure."""
+    solid = M.sphere(22, 64).scale([1, 0.9, 0.9])
+    for x in (-9, 9):
+        solid += M.sphere(7, 40).translate([x, -17, 4])
+    job, model = edits.set_draw(Job(), (0.0, 1.0, 0.0)).job, model_of(solid)
+    results = Pipeline().run(job, model, until=STOCK)
+    said = next(one for one in place_findings(results) if one.code == "locked")
+    assert results.need(PARTING).regions[said.region or 0].kind is Kind.ROUND
+    fill = next(one for one in said.remedies if one.id == "fill")
+    assert fill.text == "Fill under it" and isinstance(fill.change, AskFor)
+    filled = Pipeline().run(made(fill.change, job).job, model, until=STOCK).need(STOCK)
+    reach = [reach_along(mesh, np.array([0.0, 1.0, 0.0])) for mesh in (mesh_of(solid), filled.mesh)]
+    before, after = (
+        float(mesh.areas[~one.up & ~one.down].sum())
+        for mesh, one in zip((mesh_of(solid), filled.mesh), reach, strict=True)
+    )
+    assert before > 10.0 and after < 0.1 * before and 0.0 < filled.added_mm3 < 0.01 * solid.volume()
