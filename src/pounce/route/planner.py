@@ -464,14 +464,20 @@ def _failure(line: Line, tried: Tried) -> str:
     done = any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 for one in worked)
     troubles = [] if done else [one.trouble for one in worked]
     cores = () if results.cores is None else results.cores.findings
-    cored = _cored_at(line)
+    failed = [one for one in cores if one.code == "core-failed"]
+    troubles += [one.words() for one in failed if _at(one.place_mm) in _cored_at(line)]
     groove = None if results.parting is None else results.parting.ringed
     if groove is not None and any(isinstance(change, SetGroove) for change in line.changes):
         troubles.append(groove.trouble)
-        cored = cored | {_at(groove.core_at)}
-    troubles += [one.words() for one in cores if one.code == "core-failed" and _at(one.place_mm) in cored]
+        if groove.core_at is not None and not _has_ring(results):
+            troubles += [one.words() for one in failed]
     why = next(filter(None, troubles), "")
     return f"{line.words()} could not be made. {why}" if why else ""
+
+
+def _has_ring(results: Results) -> bool:
+    """Whether a ring core was made."""
+    return results.cores is not None and any(one.kind == "ring" for one in results.cores.prints)
 
 
 def _idle(line: Line, tried: Tried) -> bool:
