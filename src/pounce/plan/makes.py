@@ -99,8 +99,10 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
             (Rule.HOLLOW,),
             _at(offer.at_mm),
         )
-    name = offer.name.replace(" through", "")
-    why = "it locks along the draw" if offer.why == "locks" else "green sand would not stand in it"
+    # without the small holes that run into it, which are filled, it has fewer mouths than it was found with
+    name = "hollow, {wide_mm} wide" if offer.holes else offer.name.replace(" through", "")
+    locks = offer.why == "locks" and not offer.holes
+    why = "it locks along the draw" if locks else "green sand would not stand in it"
     return Line(
         LineKind.CORE,
         f"Core for the {name}",

@@ -47,6 +47,7 @@ SKIPPED = frozenset({SETTING.id, PATTERN.id, MOULD.id, LOGBOOK.id})
 # From clean to locked, as they are listed.
 _VERDICTS = tuple(Verdict)
 OWN_AXES = ((0.0, 0.0, 1.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
+_MADE_HOLLOW = (LineKind.BORE, LineKind.CORE)
 Found = Callable[[tuple[Plan, ...]], None]
 Way = tuple[float, float, float]
 
@@ -230,23 +231,41 @@ class Planner:
         results = known or self._run(chosen, span(progress, 0.0, 0.2))
         if results.causes is None or results.cores is None:
             return None
+        best: Tried | None = None
+        for wanted in self._wanted(line, results, span(progress, 0.2, 0.25)):
+            upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
+            if len(upright) < len(wanted) and self._free[0]:
+                bare_one = self._tried((line, *upright), span(progress, 0.25, 0.3))
+                if bare_one is None or not bare_one.plan.leaves:
+                    continue
+            one = self._tried((line, *wanted), span(progress, 0.3, 0.5))
+            best = one if best is None or (one is not None and _surer(one) < _surer(best)) else best
+        return None if best is None else self._without_failed(best, span(progress, 0.5, 1.0))
+
+    def _wanted(self, line: Line, results: Results, progress: Progress) -> list[list[Line]]:
+        """What is done at once along a draw: one list of lines, or two to try.
+
+        A hollow is another one without the small holes that run into it: plain, narrow enough to bore, or none. What
+        they alone locked may draw by itself then, or want its core all the same, for its sand is slender.
+        """
+        assert results.causes is not None and results.cores is not None
         volume = results.need(PART).volume_mm3
         wanted = first_lines(results.causes.open, results.cores, volume)
         drills = [one for one in wanted if one.kind is LineKind.HOLES]
-        if drills and any(offer.holes for offer in results.cores.offers):
-            # a hollow is another one without the small holes that run into it: plain, narrow enough to bore, or none
-            plain = self._tried((line, *drills), span(progress, 0.2, 0.25))
-            if plain is not None and plain.results.causes is not None:
-                wanted = [*drills, *first_lines(plain.results.causes.open, plain.results.cores, volume)]
-        upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
-        if len(upright) < len(wanted) and self._free[0]:
-            bare_one = self._tried((line, *upright), span(progress, 0.2, 0.3))
-            if bare_one is None or not bare_one.plan.leaves:
-                return None
-        best = self._tried((line, *wanted), span(progress, 0.3, 0.5))
-        if best is None:
-            return None
-        return self._without_failed(best, span(progress, 0.5, 1.0))
+        if not drills or not any(offer.holes for offer in results.cores.offers):
+            return [wanted]
+        plain = self._tried((line, *drills), progress)
+        if plain is None or plain.results.causes is None:
+            return [wanted]
+        known = {one.id for one in drills}
+        after = [
+            one for one in first_lines(plain.results.causes.open, plain.results.cores, volume) if one.id not in known
+        ]
+        made, still = ([one for one in lines if one.kind in _MADE_HOLLOW] for lines in (wanted, after))
+        if len(still) >= len(made):
+            return [[*drills, *after]]
+        cured = [replace(one, cures=(*one.cures, Rule.HOLLOW)) for one in drills]
+        return [[*cured, *after], [*drills, *made, *(one for one in after if one.kind not in _MADE_HOLLOW)]]
 
     def _tried(self, lines: tuple[Line, ...], progress: Progress, failed: tuple[str, ...] = ()) -> Tried | None:
         job = self._start
@@ -473,6 +492,13 @@ def _failure(line: Line, tried: Tried) -> str:
             troubles += [one.words() for one in failed]
     why = next(filter(None, troubles), "")
     return f"{line.words()} could not be made. {why}" if why else ""
+
+
+def _surer(tried: Tried) -> tuple[bool, float, bool, float]:
+    """Of two ways to make one hollow along one draw: no core is saved by sand that may break off."""
+    leaves_not, held, hours = tried.plan.order
+    causes = () if tried.results.causes is None else tried.results.causes.open
+    return leaves_not, held, any(cause.harm >= Harm.LOSES_MOULD for cause in causes), hours
 
 
 def _has_ring(results: Results) -> bool:

@@ -159,3 +159,10 @@ def test_nobody_cores_thirty_gaps_between_teeth_but_large_hollows_and_a_few(
     many = tuple(offer(at_mm=(10.0 * k, 0.0, 0.0), volume_mm3=share * METAL, is_round_bore=False) for k in range(count))
     held = type(cores)(**{name: getattr(cores, name) for name in cores.__dataclass_fields__} | {"offers": many})
     assert len(first_lines([cause(Rule.HOLLOW, place_mm=one.at_mm) for one in many], held, METAL)) == kept
+
+
+def test_a_hollow_that_small_holes_run_into_is_told_as_it_is_without_them() -> None:
+    """They are filled by another line: three mouths become two, and what they locked draws."""
+    line = hollow_line(offer(name="hollow with 3 openings", is_round_bore=False, holes=1), VESSEL)
+    assert "openings" not in line.words() and line.words().startswith("Core for the hollow, ")
+    assert "green sand would not stand" in line.reason_words()
