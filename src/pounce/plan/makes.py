@@ -115,6 +115,24 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
     )
 
 
+def cores_instead(line: Line) -> list[Line]:
+    """Cores for bores that were to be cast solid and could not be: one that is machined stays a bore."""
+    return [
+        Line(
+            LineKind.CORE,
+            "Core for the bore, {wide_mm} wide",
+            "it cannot be cast solid",
+            (MakeHollow(change.at_mm, "core"),),
+            {"wide_mm": line.figures["wide_mm"]},
+            None,
+            (Rule.HOLLOW,),
+            _at(change.at_mm),
+        )
+        for change in line.changes
+        if isinstance(change, MakeHollow)
+    ]
+
+
 def _like_bores(lines: list[Line]) -> list[Line]:
     """Bores of one width that are cast solid, in one line: they are drilled or bored in one go."""
     out: list[Line] = []

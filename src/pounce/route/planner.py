@@ -27,7 +27,7 @@ from pounce.parting.values import held_mm2
 from pounce.plan import words
 from pounce.plan.costs import Made, cost_of, fed
 from pounce.plan.edits import bare, edit_of, stock_lines_of
-from pounce.plan.makes import fillets_line, first_lines, others_of, solid_holes
+from pounce.plan.makes import cores_instead, fillets_line, first_lines, others_of, solid_holes
 from pounce.plan.values import Line, LineKind, Plan
 from pounce.proof.values import Verdict
 from pounce.route.keys import keys
@@ -235,12 +235,17 @@ class Planner:
         for wanted in self._wanted(line, results, span(progress, 0.2, 0.25)):
             upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
             if len(upright) < len(wanted) and self._free[0]:
-                bare_one = self._tried((line, *upright), span(progress, 0.25, 0.3))
+                bare_one = self._done((line, *upright), span(progress, 0.25, 0.3))
                 if bare_one is None or not bare_one.plan.leaves:
                     continue
-            one = self._tried((line, *wanted), span(progress, 0.3, 0.5))
+            one = self._done((line, *wanted), span(progress, 0.3, 1.0))
             best = one if best is None or (one is not None and _surer(one) < _surer(best)) else best
-        return None if best is None else self._without_failed(best, span(progress, 0.5, 1.0))
+        return best
+
+    def _done(self, lines: tuple[Line, ...], progress: Progress) -> Tried | None:
+        """What comes of lines, less those that could not be made."""
+        tried = self._tried(lines, span(progress, 0.0, 0.3))
+        return None if tried is None else self._without_failed(tried, span(progress, 0.3, 1.0))
 
     def _wanted(self, line: Line, results: Results, progress: Progress) -> list[list[Line]]:
         """What is done at once along a draw: one list of lines, or two to try.
@@ -288,6 +293,9 @@ class Planner:
         if kept == tried.lines:
             return tried
         lost = [line.kind for line in tried.lines if line not in kept]
+        for line in tried.lines:
+            if line.kind is LineKind.BORE and why[line.id]:
+                kept, why[line.id] = (*kept, *cores_instead(line)), ""
         if tried.results.causes is not None and LineKind.HOLES in lost:
             kept = (*kept, *solid_holes(tried.results.causes.open))
         self._no_draft |= {

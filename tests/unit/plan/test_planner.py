@@ -238,3 +238,16 @@ def test_a_bore_with_an_oil_hole_is_tried_without_a_core_and_with_one_and_is_cor
     assert one.plan.cores == 0 and two.plan.cores == 1 and planner._surer(two) < planner._surer(one)
     best = plans._way((0.0, 0.0, 1.0), results, silent)
     assert best is not None and best.plan.cores == 1
+
+
+def test_a_narrow_bore_that_cannot_be_cast_solid_is_cored() -> None:
+    """The demo's bearing with the stock of its job, on its end: its bore is 22 mm then, and its fill does not close."""
+    job, model = open_any(part_file(DEMOS[0]).with_suffix(".pounce"))
+    plans, draw = Planner(job, model), Line(LineKind.DRAW, "Draw", "", (SetDraw((1.0, 0.0, 0.0)),))
+    results = plans._run(edit_of(plans._start, draw).job, silent)
+    assert LineKind.BORE in {line.kind for line in plans._wanted(draw, results, silent)[0]}
+    best = plans._way((1.0, 0.0, 0.0), results, silent)
+    assert best is not None and best.plan.leaves and best.plan.cores == 1
+    (core,) = [line for line in best.lines if line.kind is LineKind.CORE]
+    assert "cannot be cast solid" in core.reason_words() and "bore" in core.words()
+    assert best.failed == (), "the core makes it: nothing is left to be told"
