@@ -7,6 +7,7 @@ from pounce.base.finding import Change, filled
 from pounce.base.units import quantity
 from pounce.causes.values import Rule
 from pounce.job.job import Job
+from pounce.metals.tables import limits
 from pounce.proof.values import ProofResult, Verdict
 
 
@@ -75,7 +76,7 @@ class Plan:
     ``title`` how it lies and parts, ``why`` in a sentence; ``lines``; ``job`` with all of them done and
     its ``proof``; areas (mm2) of the pattern, ``held_mm2`` where sand is still held; ``cores``, ``metal_mm3`` added;
     ``depth_mm`` of the deeper half; ``left`` what stays open, in words; ``feeders`` and ``chills`` that a casting
-    wants as it lies.
+    wants as it lies; ``unsure`` whether what stays open may lose a mould.
     """
 
     title: str
@@ -95,14 +96,17 @@ class Plan:
     left: tuple[str, ...]
     feeders: int = 0
     chills: int = 0
+    unsure: bool = False
 
     @property
     def order(self) -> tuple[bool, float, float]:
         """Plans in order: those that leave the sand first, the cheapest of them; then those that hold the least sand.
 
-        What cannot be cast as drawn wants the smallest change.
+        What cannot be cast as drawn wants the smallest change. Hours are rough: one that leaves sand which may break
+        off is taken for so much dearer, and does not come before one that leaves none for a few minutes.
         """
-        return not self.leaves, round(self.held_mm2, -1), self.cost.hours
+        dearer = 1.0 + limits()["plan_unsure"].value if self.unsure else 1.0
+        return not self.leaves, round(self.held_mm2, -1), dearer * self.cost.hours
 
     @property
     def leaves(self) -> bool:

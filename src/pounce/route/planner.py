@@ -421,6 +421,7 @@ class Planner:
             metal_mm3=max(stock.added_mm3, 0.0),
             depth_mm=max(parting.cope_depth_mm, parting.drag_depth_mm),
             cost=cost_of(made_of, self._castings),
+            unsure=any(one.harm >= Harm.LOSES_MOULD for one in left),
             left=(*failed, *(_left_words(one) for one in left if _weighs(one, proof.verdict))),
         )
         title = f"{words.lies(results.need(DRAW).depth_mm, part.mesh.size, (x, y, z))}, {words.parts(parting)}"

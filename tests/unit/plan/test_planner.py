@@ -65,6 +65,12 @@ def test_a_bracket_is_drilled_leaned_and_proved_and_its_edits_alone_give_the_sam
         for mm2, hours in ((300.0, 5.0), (92.0, 20.0), (94.0, 12.0), (0.0, 90.0))
     ]
     assert [plan.cost.hours for plan in sorted(held, key=lambda one: one.order)] == [90.0, 12.0, 20.0, 5.0]
+    # hours are rough: sand that may break off is not saved by a few minutes, nor is a core made for twice the work
+    sure, other = replace(best, unsure=False), replace(best, unsure=True)
+    for hours, first in ((9.5, sure), (8.0, other)):
+        one = replace(other, cost=replace(best.cost, hours=hours))
+        two = replace(sure, cost=replace(best.cost, hours=10.0))
+        assert min((one, two), key=lambda plan: plan.order).unsure is first.unsure
     torn = replace(best, proof=replace(best.proof, verdict=Verdict.LOCKS), cost=replace(best.cost, hours=1.0))
     assert best.leaves and not torn.leaves and torn.order > replace(best, cost=replace(best.cost, hours=50.0)).order
     assert "tears" in why_of(torn) and "all of it leaves" in why_of(best)
