@@ -28,8 +28,6 @@ WAYS, COARSE = 24, 2.5
 FACING = -0.3
 # Walls of a rib or a slit lie abreast: they lean to each other by no more than some 25 degrees.
 ABREAST = -0.9
-# Sand opens at a side where, so many widths on, it is so many times as wide.
-OPENS_WITHIN, OPENED = 2.0, 2.0
 # Share of a pocket's rim that must be wall.
 WALLED = 0.6
 # Pockets whose depths over width differ by less are as slender as each other.
@@ -154,10 +152,10 @@ def _measured(pocket: Pocket, mesh: Mesh, direction: Floats, step_mm: float) -> 
     width = float(between[least])
     if width > pocket.width_mm + COARSE * step_mm:
         return None
-    aside = np.outer([1.0, -1.0], np.cross(direction, ways[least]))
-    free = tree_of(mesh).nearest(np.tile(place, (2, 1)), aside)[0] > OPENS_WITHIN * width
-    beside = _between(mesh, place + OPENS_WITHIN * width * aside, np.tile(ways[least], (2, 1)))
-    if (free & (beside > OPENED * width)).any():
+    aside, opens = np.outer([1.0, -1.0], np.cross(direction, ways[least])), limits()["sand_opens"].value * width
+    free = tree_of(mesh).nearest(np.tile(place, (2, 1)), aside)[0] > opens
+    beside = _between(mesh, place + opens * aside, np.tile(ways[least], (2, 1)))
+    if (free & (beside > opens)).any():
         return None
     return replace(pocket, width_mm=max(width, pocket.width_mm - COARSE * step_mm))
 

@@ -116,7 +116,7 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
 
 
 def cores_instead(line: Line) -> list[Line]:
-    """Cores for bores that were to be cast solid and could not be: one that is machined stays a bore."""
+    """Cores for bores that were to be cast solid and could not be, as where stock lies in the bore."""
     return [
         Line(
             LineKind.CORE,

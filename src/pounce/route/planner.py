@@ -505,9 +505,8 @@ def _failure(line: Line, tried: Tried) -> str:
 
 def _surer(tried: Tried) -> tuple[bool, float, bool, float]:
     """Of two ways to make one hollow along one draw: no core is saved by sand that may break off."""
-    leaves_not, held, hours = tried.plan.order
-    causes = () if tried.results.causes is None else tried.results.causes.open
-    return leaves_not, held, any(cause.harm >= Harm.LOSES_MOULD for cause in causes), hours
+    stays, held, hours = tried.plan.order
+    return stays, held, tried.plan.unsure, hours
 
 
 def _has_ring(results: Results) -> bool:

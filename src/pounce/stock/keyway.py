@@ -3,14 +3,13 @@
 import numpy as np
 
 from pounce.base.errors import UserFault
+from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
 from pounce.solid.hollow import Hollow, hollow_of, regions
 from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.sky import openness
 
-# A hole with a keyway holds no more than so much of its bore; more is another hollow that it runs into.
-MOST = 1.4
 # Its mouths look along the bore within this cosine, and lie about its axis within its radius.
 ALONG = 0.9
 # How far about the bore its grooves are looked for, in radii.
@@ -37,6 +36,6 @@ def keyed_hole(body: Mesh, faces: Ints, bore: Feature) -> Hollow:
         beside = beside - bore.axis * float(beside @ bore.axis)
         if abs(float(opening.normal @ bore.axis)) < ALONG or float(np.linalg.norm(beside)) > bore.radius_mm:
             raise UserFault("Another hole runs into that one.", "Fill that first, or fill it where it is drawn.")
-    if hollow.volume_mm3 > MOST * own:
+    if hollow.volume_mm3 > limits()["keyway_most"].value * own:
         raise UserFault("That hole is part of a larger hollow.", "Make a core of it, or fill it where it is drawn.")
     return hollow
