@@ -67,3 +67,39 @@ def horn() -> Solid:
 
 
 SHAPES = {"mug": mug, "bush": bush, "wheel": wheel, "bracket": bracket, "horn": horn}
+
+
+def bell() -> Solid:
+    """A bell of 120 and 102 high that flares toward its mouth, 7 thick there, with a ring to hang it by."""
+    outer = [(60, 0), (56, 8), (45, 30), (38, 60), (32, 85), (20, 98), (0, 102)]
+    inner = [(0, 95), (18, 92), (26, 82), (32, 60), (39, 30), (49, 8), (53, 0)]
+    wall = Solid.revolve(manifold3d.CrossSection([outer + inner]), 96)
+    ring = manifold3d.CrossSection([[(9, -5), (17, -5), (17, 5), (9, 5)]])
+    return wall + Solid.revolve(ring, 64).rotate((90, 0, 0)).translate((0, 0, 116))
+
+
+def sectored_wheel(bore_mm: float = 20.0, over_mm: float = 4.0) -> Solid:
+    """A wheel of 190 with six flat spokes; its hub stands ``over_mm`` over both faces and is bored ``bore_mm``."""
+
+    def disc(outer: float, inner: float, low: float, high: float) -> Solid:
+        tall = high - low
+        return (Solid.cylinder(tall, outer, outer, 96) - Solid.cylinder(tall, inner, inner, 96)).translate((0, 0, low))
+
+    body = disc(95, 80, 0, 24) + disc(24, bore_mm / 2, -over_mm, 24 + over_mm)
+    for k in range(6):
+        body += Solid.cube((64, 12, 10), True).translate((50, 0, 12)).rotate((0, 0, 60 * k))
+    return body - Solid.cylinder(60, bore_mm / 2, bore_mm / 2, 96).translate((0, 0, -18))
+
+
+def gas_ring() -> Solid:
+    """A burner: a ring channel with sixteen jets of 4 on top and a pipe of 10 at its side."""
+
+    def ring(outer: float, inner: float, low: float, high: float) -> Solid:
+        tall = high - low
+        return (Solid.cylinder(tall, outer, outer, 96) - Solid.cylinder(tall, inner, inner, 96)).translate((0, 0, low))
+
+    body = ring(65, 35, 0, 22) - ring(59, 41, 6, 16)
+    for k in range(16):
+        body -= Solid.cylinder(20, 2, 2, 24).translate((50, 0, 10)).rotate((0, 0, 22.5 * k))
+    pipe = [Solid.cylinder(high, r, r, 48, True).rotate((0, 90, 0)) for high, r in ((50, 12), (60, 5))]
+    return body + pipe[0].translate((85, 0, 11)) - pipe[1].translate((85, 0, 11))

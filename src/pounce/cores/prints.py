@@ -332,7 +332,9 @@ def _tailed(pattern: Solid, core: Solid, frame: _Frame, joint: Joint, clear: flo
         if abs(by) < 1e-6:
             out.append(solid)
             continue
-        wider = abs(by) * float(np.tan(np.radians(lean)))
+        # from its highest point down to the joint: a seat too narrow to lean stands upright, and so would its image
+        fallen = np.abs(above).max() - np.abs(above + by)
+        wider = fallen * float(np.tan(np.radians(lean)))
         across, along = points @ frame.s, points @ frame.axis
         left, right = float(across.min()), float(across.max())
         near, far = float(along.min()), float(along.max())

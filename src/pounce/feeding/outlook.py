@@ -16,7 +16,7 @@ from pounce.solid.frame import turn_to_z
 from pounce.solid.mesh import Floats, Mesh
 
 # So few runs on so coarse a grid are enough to count.
-BOUNDS = Bounds(3, 60_000)
+BOUNDS = Bounds(3, 30_000)
 WIDE_MM = 1e4
 
 

@@ -15,11 +15,11 @@ from pounce.hollows.values import Place
 from pounce.metals.tables import Bond, held, limits
 from pounce.parting.joint import Joint
 from pounce.parting.values import LoosePiece
-from pounce.solid.features.patches import bends_of
+from pounce.solid.features.patches import bends_of, grouped
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
 from pounce.solid.groove import Groove
-from pounce.solid.hollow import OPEN, Hollow, hollow_of, regions
+from pounce.solid.hollow import OPEN, RIM_DEG, Hollow, hollow_of, regions
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.pick import nearest_face
 from pounce.solid.ringed import groove_of, ring_hollow
@@ -142,7 +142,7 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
         if group.any() and float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
             seeds |= group
     at = [-1 if k in rings else nearest_face(mesh, place) for k, place in enumerate(pointed)]
-    whole = _whole_bores(given, sky, seeds)[:MOST_HOLLOWS]
+    whole = [_flared(given, faces, locked) for faces in _whole_bores(given, sky, seeds)[:MOST_HOLLOWS]]
     # a place may have been pointed at in the air of a hollow; one on a wall is of that hollow alone
     within = np.concatenate([*whole, np.zeros(0, np.int64)])
     aloft = [k for k in range(len(pointed)) if k not in rings and not np.isin(at[k], within)]
@@ -194,7 +194,8 @@ def _ring(given: Given, pointed: int, groove: Groove, locked: Bools) -> Found:
 
 def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
     """The faces of each hollow. A bore that a hollow ends in at its inner rim belongs to it as a whole, out to its
-    mouth: a short one that draws by itself would else be left with a print standing in it.
+    mouth: a short one that draws by itself would else be left with a print standing in it. So does a round of which it
+    has some.
     """
     mesh, bends = given.mesh, bends_of(given.mesh)
     found = regions(mesh, bends, sky, seeds)
@@ -206,7 +207,9 @@ def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
             touching = corners[mesh.faces].any(axis=1)
             for number in distinct(given.feature[touching & (given.feature >= 0)]).tolist():
                 feature, own = given.features[number], given.feature == number
-                if not feature.is_hole or np.isin(np.flatnonzero(own), faces).all():
+                inside = np.isin(np.flatnonzero(own), faces)
+                # the few rays of one facet differ from its neighbour's, and a rim would run to and fro over a flare
+                if inside.all() or not (feature.is_hole or (inside.any() and feature.kind != "plane")):
                     continue
                 if (
                     float(np.average(sky[own], weights=np.maximum(mesh.areas[own], 1e-12))) < OPEN
@@ -218,6 +221,27 @@ def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
             break
         found = regions(mesh, bends, sky, seeds)
     return found
+
+
+def _flared(given: Given, faces: Ints, locked: Bools) -> Ints:
+    """The faces of a hollow, with the walls of its mouth that see the sky and lock all the same, as the flare of a bell
+    on its side: a print within them would hold their sand. As it was where the mouth would not close.
+    """
+    mesh, bends = given.mesh, bends_of(given.mesh)
+    of_it = np.zeros(len(mesh.faces), bool)
+    of_it[faces] = True
+    over = bends.concave | (bends.bend_deg < RIM_DEG)
+    more = of_it | locked
+    inner = more[bends.pairs].all(axis=1) & over
+    group = grouped(len(mesh.faces), bends.pairs[inner])
+    grown = np.flatnonzero(more & np.isin(group, distinct(group[faces])))
+    if len(grown) == len(faces):
+        return faces
+    try:
+        was, now = hollow_of(mesh, faces), hollow_of(mesh, grown)
+    except UserFault:
+        return faces
+    return grown if len(now.openings) <= len(was.openings) else faces
 
 
 def _round(given: Given, place: Place) -> Bools:

@@ -77,7 +77,7 @@ def _region(
     normal = (mesh.areas[faces][:, None] * mesh.normals[faces]).sum(axis=0)
     size = float(np.linalg.norm(normal))
     flat = size > 0.995 * float(mesh.areas[faces].sum())
-    heights = judged.corners[mine] @ direction
+    heights, above = judged.corners[mine] @ direction, judged.above[mine]
     firm = own > 1e-3 * own.max()  # slivers tell nothing of the draft
     least = float(judged.draft_deg[mine][firm].min())
     name, note, diameter, kind = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
@@ -99,12 +99,17 @@ def _region(
         centre_mm=(float(nearest[0]), float(nearest[1]), float(nearest[2])),
         normal=_triple(normal / size if size > 0.05 * float(mesh.areas[faces].sum()) else mesh.normals[faces[0]]),
         least_draft_deg=least,
-        depth_mm=float(heights.max() - heights.min()),
+        depth_mm=_depth(heights, above) if state is State.TIGHT else float(np.ptp(heights)),
         name=name,
         note=note,
         kind=kind,
         diameter_mm=diameter,
     )
+
+
+def _depth(heights: Floats, above: Bools) -> float:
+    """How deep a wall stands in the sand, of ``heights`` (k, 3): each half of a mould leaves its own side of it."""
+    return max(float(np.ptp(heights[side])) for side in (above, ~above) if side.any())
 
 
 def _triple(v: Floats) -> tuple[float, float, float]:

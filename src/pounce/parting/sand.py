@@ -82,9 +82,10 @@ def pockets(grid: ColumnGrid, joint: Joint, mesh: Mesh) -> tuple[Pocket, ...]:
             if width > min(plan.shape):
                 break
             # the sand round the part goes on: without it the border would look like a wall
-            wide = np.pad(field, width, mode="edge")
+            half = width // 2
+            wide = np.pad(field, half, mode="edge")
             closed = ndimage.grey_closing(wide, size=(width, width), mode="nearest")
-            depth = closed[width:-width, width:-width] - field
+            depth = closed[half:-half, half:-half] - field
             label, _ = ndimage.label(depth > 0.2 * width * plan.step, np.ones((3, 3)))
             for group, box in enumerate(ndimage.find_objects(label), 1):
                 pocket, mine = _pocket(grid, joint, above, field, depth, label, group, box, width)

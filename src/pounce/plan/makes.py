@@ -2,6 +2,9 @@
 
 from collections.abc import Iterable
 from dataclasses import replace
+from math import pi
+
+import numpy as np
 
 from pounce.base.finding import Remedy
 from pounce.base.units import count_words
@@ -11,6 +14,8 @@ from pounce.cores.values import CoresResult, Offer
 from pounce.metals.tables import limits
 from pounce.parting.changes import AskFor, MakeLoose
 from pounce.plan.values import Line, LineKind
+from pounce.solid.features.values import Feature
+from pounce.solid.mesh import Mesh
 from pounce.stock.changes import AddUsual
 
 # Cures of an open undercut in the order a master tries them; what is filled is milled, the last resort.
@@ -33,10 +38,15 @@ def first_lines(causes: Iterable[Cause], cores: CoresResult | None, metal_mm3: f
             out += [_of_remedy(cause, remedy) for remedy in cause.remedies if remedy.id == "ring-core"]
         elif cause.rule is Rule.DRAFT:
             out.append(draft_line(cause))
-    return sorted(_few_cores(_like_bores(_each_once(out)), cores, metal_mm3), key=lambda line: _ORDER.index(line.kind))
+    return list(in_order(_few_cores(_like_bores(_each_once(out)), cores, metal_mm3)))
 
 
 _ORDER = tuple(LineKind)
+
+
+def in_order(lines: Iterable[Line]) -> tuple[Line, ...]:
+    """Lines in the order in which they are done."""
+    return tuple(sorted(lines, key=lambda line: _ORDER.index(line.kind)))
 
 
 def _each_once(lines: list[Line]) -> list[Line]:
@@ -113,6 +123,49 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
         (Rule.HOLLOW,),
         _at(offer.at_mm),
     )
+
+
+def sand_lines(causes: Iterable[Cause], mesh: Mesh, features: Iterable[Feature], vessel_mm3: float) -> list[Line]:
+    """What is done where sand that green sand makes may break off: a round bore is cast solid or cored as one that is
+    found hollow would be, of anything else (in the part's ``mesh`` with its ``features``) a core is made.
+    """
+    out: list[Line] = []
+    holes = [one for one in features if one.is_hole and one.through]
+    for cause in causes:
+        for _, finding in cause.members if cause.rule is Rule.SLENDER else ():
+            if finding.place_mm is None or not any(remedy.id == "core" for remedy in finding.remedies):
+                continue
+            hole = next((one for one in holes if _holds(one, finding.place_mm)), None)
+            if hole is None:
+                out.append(_sand_core(finding.place_mm, finding.figures["width_mm"]))
+                continue
+            x, y, z = mesh.corners[hole.faces[0]].mean(axis=0).tolist()
+            wide, deep = 2.0 * hole.radius_mm, hole.length_mm
+            bore = Offer((x, y, z), "bore, {wide_mm}", "slender", "", pi / 4.0 * wide**2 * deep, 0.0, 2)
+            bore = replace(bore, figures={"wide_mm": wide}, is_round_bore=True)
+            out.append(replace(hollow_line(bore, vessel_mm3), cures=(Rule.SLENDER,)))
+    return _like_bores(_each_once(out))
+
+
+def _sand_core(at: tuple[float, float, float], wide_mm: float) -> Line:
+    return Line(
+        LineKind.CORE,
+        "Core for the sand, {wide_mm} wide",
+        "green sand may break off there",
+        (MakeHollow(at, "core"),),
+        {"wide_mm": wide_mm},
+        None,
+        (Rule.SLENDER,),
+        _at(at),
+    )
+
+
+def _holds(hole: Feature, place: tuple[float, float, float]) -> bool:
+    """Whether a place lies in the air of a hole."""
+    away = np.subtract(place, hole.centre)
+    along = float(away @ hole.axis)
+    aside = float(np.linalg.norm(away - along * hole.axis))
+    return hole.low_mm <= along <= hole.high_mm and aside < hole.radius_mm
 
 
 def cores_instead(line: Line) -> list[Line]:

@@ -103,9 +103,12 @@ class Plan:
         """Plans in order: those that leave the sand first, the cheapest of them; then those that hold the least sand.
 
         What cannot be cast as drawn wants the smallest change. Hours are rough: one that leaves sand which may break
-        off is taken for so much dearer, and does not come before one that leaves none for a few minutes.
+        off, or walls that drag, is taken for so much dearer, and does not come before one that leaves none for a few
+        minutes.
         """
+        drags = self.proof.verdict is Verdict.DRAGS
         dearer = 1.0 + limits()["plan_unsure"].value if self.unsure else 1.0
+        dearer += limits()["plan_drags"].value if drags else 0.0
         return not self.leaves, round(self.held_mm2, -1), dearer * self.cost.hours
 
     @property

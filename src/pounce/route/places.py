@@ -53,6 +53,19 @@ def place_findings(results: Results, wishes: tuple[Wish, ...] | None = None) -> 
     return tuple(_by_place(result, method, draw, part.mesh.area, wished))
 
 
+def _nothing_draws(method: Method) -> Finding:
+    return Finding(
+        "nothing-draws",
+        Severity.NOTE,
+        "Foam that is dug out of its hardened mould leaves in pieces, so nothing has to draw: part the "
+        "mould where hands reach every hollow."
+        if method.pattern.dug
+        else "A burned-out pattern stays in the sand, so nothing has to draw.",
+        noun="nothing has to draw",
+        source=method.pattern.draft.source,
+    )
+
+
 def _by_place(
     result: PartingResult, method: Method, draw: DrawResult, total: float, wishes: tuple[Wish, ...]
 ) -> list[Finding]:
@@ -60,19 +73,9 @@ def _by_place(
     if result.ringed is not None:
         found.append(_ringed(result.ringed))
     if not method.pattern.draws:
-        return [
-            Finding(
-                "nothing-draws",
-                Severity.NOTE,
-                "Foam that is dug out of its hardened mould leaves in pieces, so nothing has to draw: part the "
-                "mould where hands reach every hollow."
-                if method.pattern.dug
-                else "A burned-out pattern stays in the sand, so nothing has to draw.",
-                noun="nothing has to draw",
-                source=method.pattern.draft.source,
-            )
-        ]
+        return [_nothing_draws(method)]
     shorts: list[Region] = []
+    near: list[Region] = []
     crumbs: list[Region] = []
     wished = _wished(result, wishes)
     for index, region in enumerate(result.regions):
@@ -88,10 +91,12 @@ def _by_place(
             found.append(_locked(index, region, result, draw))
         elif _covered_by_a_grain(region, method):
             shorts.append(region)
+        elif region.least_draft_deg >= limits()["draft_nearly"].value * region.asked_deg:
+            near.append(region)
         else:
             found.append(_tight(index, region, method))
-    if shorts:
-        found.append(_short(shorts, method))
+    found += [_short(shorts, method)] if shorts else []
+    found += [_near(near, method)] if near else []
     named = sum(region.area_mm2 for region in result.regions)
     rest = result.locked_mm2 + result.tight_mm2 - named
     crumbs_mm2 = sum(region.area_mm2 for region in crumbs) + (rest if len(found) < 3 else 0.0)
@@ -219,6 +224,25 @@ def _covered_by_a_grain(region: Region, method: Method) -> bool:
     """Whether the taper that a tight place lacks, over its depth, is under half a grain of the sand."""
     lacking = np.radians(region.asked_deg - region.least_draft_deg)
     return bool(region.depth_mm * np.tan(lacking) < method.mould.grain.value * limits()["draft_grains"].value)
+
+
+def _near(near: list[Region], method: Method) -> Finding:
+    places = sum(region.count for region in near)
+    what = "A wall leans" if places == 1 else f"{places} walls lean"
+    return Finding(
+        "tight-but-near",
+        Severity.NOTE,
+        f"{what} a little less than is asked, {{least_draft_deg}} at least: the sand lets go of that.",
+        noun=what.rpartition(" ")[0].removeprefix("A "),
+        place_mm=near[0].centre_mm,
+        figures={
+            "area_mm2": sum(region.area_mm2 for region in near),
+            "least_draft_deg": min(region.least_draft_deg for region in near),
+        },
+        main="area_mm2",
+        source=method.pattern.draft.source,
+        mark="tight",
+    )
 
 
 def _short(shorts: list[Region], method: Method) -> Finding:

@@ -27,7 +27,7 @@ from pounce.parting.values import held_mm2
 from pounce.plan import words
 from pounce.plan.costs import Made, cost_of, fed
 from pounce.plan.edits import bare, edit_of, stock_lines_of
-from pounce.plan.makes import cores_instead, fillets_line, first_lines, others_of, solid_holes
+from pounce.plan.makes import cores_instead, fillets_line, first_lines, in_order, others_of, sand_lines, solid_holes
 from pounce.plan.values import Line, LineKind, Plan
 from pounce.proof.values import Verdict
 from pounce.route.keys import keys
@@ -35,6 +35,7 @@ from pounce.route.pipeline import Pipeline
 from pounce.route.proof import as_rammed
 from pounce.route.results import Results
 from pounce.route.stops import DRAW, LOGBOOK, METAL, MOULD, PART, PARTING, PATTERN, PROOF, SETTING, STOCK
+from pounce.solid.features.find import features_of
 from pounce.solid.frame import axis_name
 from pounce.stock.values import Draft
 
@@ -114,7 +115,7 @@ class Planner:
         """
         tried: list[Tried] = []
         self._free[0] = 0
-        todo = [partial(self._way, way, first) for way in ways]
+        todo = [partial(self._way, way, first, ways[: _begun(nth, sure)]) for nth, way in enumerate(ways)]
         nth = 0
         while nth < len(ways) and (nth < sure or not self._free[0]):
             if self._two and nth == sure - 1 and self._free[0]:
@@ -144,6 +145,8 @@ class Planner:
         with self._trying(partial(self._settled, tried[1]) if len(tried) > 1 and self._two else None) as other:
             for nth, one in enumerate(tried[:MENDED]):
                 share = span(progress, nth / MENDED, (nth + 1) / MENDED)
+                if nth and mended[0].plan.leaves and _hopeless(one, tried[0]):
+                    continue  # the other process, if it is at it, is let go
                 again = other.answer(share) if nth == 1 and other.busy else self._settled(one, share)
                 mended[nth] = one if again is None else again
                 if mended[nth].lines != one.lines:
@@ -219,9 +222,10 @@ class Planner:
     def _run(self, job: Job, progress: Progress) -> Results:
         return self._pipeline.run(job, self._model, progress, skip=SKIPPED)
 
-    def _way(self, way: Way, first: Results, progress: Progress) -> Tried | None:
-        """The best that was found for one draw; None where a stop cannot work along it, and where it holds sand though
-        another way is free of that: it is no rival, and draft, which takes longest, frees nothing.
+    def _way(self, way: Way, first: Results, before: list[Way], progress: Progress) -> Tried | None:
+        """The best that was found for one draw; None where a stop cannot work along it, where the part looks the same
+        along one of the ways ``before``, as a turned one does, and where it holds sand though another way is free of
+        that: it is no rival, and draft, which takes longest, frees nothing.
         """
         line = _draw_line(way)
         start = self._start
@@ -230,6 +234,9 @@ class Planner:
         known = first if _same(first.need(DRAW).direction, way) else None
         results = known or self._run(chosen, span(progress, 0.0, 0.2))
         if results.causes is None or results.cores is None:
+            return None
+        others = [self._pipeline.known(edit_of(start, _draw_line(other)).job) for other in before]
+        if any(_looks_alike(results, other) for other in others):
             return None
         best: Tried | None = None
         for wanted in self._wanted(line, results, span(progress, 0.2, 0.25)):
@@ -240,7 +247,21 @@ class Planner:
                     continue
             one = self._done((line, *wanted), span(progress, 0.3, 1.0))
             best = one if best is None or (one is not None and _surer(one) < _surer(best)) else best
-        return best
+        return best if best is None else self._standing(best, progress)
+
+    def _standing(self, tried: Tried, progress: Progress) -> Tried:
+        """With cores, or bores cast solid, where it leaves sand that may lose the mould, if that mends it."""
+        if tried.results.causes is None or not tried.plan.leaves or not tried.plan.unsure:
+            return tried
+        mesh = tried.results.need(PART).mesh
+        vessel_mm3 = limits()["vessel_share"].value * tried.results.need(PART).volume_mm3
+        here = {line.id for line in tried.lines}
+        more = sand_lines(tried.results.causes.open, mesh, features_of(mesh), vessel_mm3)
+        more = [line for line in more if line.id not in here]
+        if not 0 < len(more) <= limits()["plan_cores"].value:
+            return tried
+        again = self._done(in_order([*tried.lines, *more]), progress)
+        return again if again is not None and _surer(again) < _surer(tried) else tried
 
     def _done(self, lines: tuple[Line, ...], progress: Progress) -> Tried | None:
         """What comes of lines, less those that could not be made."""
@@ -292,6 +313,12 @@ class Planner:
         kept = tuple(line for line in tried.lines if not why[line.id] and not _idle(line, tried))
         if kept == tried.lines:
             return tried
+        if any(line.kind is LineKind.CORE and why[line.id] for line in tried.lines):
+            # the small holes that are filled may be the only ways out of what it was for
+            opened = tuple(line for line in tried.lines if line.kind is not LineKind.HOLES)
+            again = None if opened == tried.lines else self._tried(opened, progress, tried.failed)
+            if again is not None and not any(_failure(line, again) for line in opened):
+                return again
         lost = [line.kind for line in tried.lines if line not in kept]
         for line in tried.lines:
             if line.kind is LineKind.BORE and why[line.id]:
@@ -501,6 +528,34 @@ def _failure(line: Line, tried: Tried) -> str:
             troubles += [one.words() for one in failed]
     why = next(filter(None, troubles), "")
     return f"{line.words()} could not be made. {why}" if why else ""
+
+
+def _begun(nth: int, sure: int) -> int:
+    """How many ways are known when the ``nth`` is begun, if two are tried at a time, be there two processes or one."""
+    return nth - nth % 2 if nth < sure else nth - (nth - sure) % 2
+
+
+def _looks_alike(one: Results, other: Results) -> bool:
+    """Whether the bare part lies and parts along two draws alike, and does the same there, as far as areas tell."""
+    if other.get(PARTING) is None:
+        return False
+    looks = []
+    for each in (one, other):
+        part, draw, parting = each.need(PART), each.need(DRAW), each.need(PARTING)
+        x, y, z = (float(value) for value in draw.direction)
+        title = words.lies(draw.depth_mm, part.mesh.size, (x, y, z)), words.parts(parting)
+        sides = parting.cope_depth_mm, parting.drag_depth_mm, parting.relief_mm
+        looks.append((title, np.array(parting.shown_areas) / part.area_mm2, np.array(sides) / part.mesh.diagonal))
+    (title, areas, deep), (like, those, deeps) = looks
+    near = limits()["plan_draws_alike"].value
+    return title == like and bool((np.abs(areas - those) < near).all() and (np.abs(deep - deeps) < near).all())
+
+
+def _hopeless(tried: Tried, best: Tried) -> bool:
+    """Whether one holds so much more sand to begin with than the best, which was freed, that no mending makes it a
+    rival.
+    """
+    return tried.plan.held_mm2 > limits()["plan_hopeless"].value * best.plan.held_mm2
 
 
 def _surer(tried: Tried) -> tuple[bool, float, bool, float]:

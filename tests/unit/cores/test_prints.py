@@ -88,6 +88,21 @@ def test_what_kind_an_opening_gets_hangs_on_the_joint(level: float, kind: str) -
         assert reach[0] - 1e-6 <= level <= reach[1] + 1e-6
 
 
+def test_a_tail_under_a_slot_too_narrow_to_lean_leans_by_its_print_down_to_the_joint() -> None:
+    """Its own sides would meet; the tail stood upright for as far as the slot is tall, and dragged."""
+    plate = box(20, 60, 100).translate([-10, -30, 0]) - box(40, 10, 40).translate([-20, -5, 40])
+    mesh = mesh_of(plate)
+    middle = mesh.corners.mean(axis=1)
+    slot = (np.abs(middle[:, 1]) < 5.001) & (middle[:, 2] > 39.9) & (middle[:, 2] < 80.1)
+    hollow = hollow_of(mesh, np.flatnonzero(slot & (np.abs(mesh.normals[:, 0]) < 0.5)))
+    opening = max(hollow.openings, key=lambda one: float(one.centre[0]))
+    made = print_for_opening(opening, flat_joint(UP, 0.0), Wanted(), keyed=False)
+    assert made.kind == "tail" and made.pattern is not None and made.core is not None
+    for mesh in (made.pattern, made.core):
+        side = (np.abs(mesh.normals[:, 1]) > 0.5) & (mesh.corners[..., 0].max(axis=1) > 10.5) & (mesh.areas > 1e-3)
+        assert side.any() and np.degrees(np.arcsin(mesh.normals[side, 2])).min() > made.taper_deg - 1e-6
+
+
 def test_an_upright_opening_gets_a_cope_print_and_turned_a_drag_print() -> None:
     solid = M.cylinder(60, 30, 30, SIDES, True) - M.cylinder(80, 12, 12, SIDES, True)
     opening = opening_of(solid, 12.0, upright=True)

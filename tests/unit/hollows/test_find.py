@@ -9,8 +9,10 @@ from pounce.hollows.find import Found, Given, hollows_in
 from pounce.hollows.stop import place_on
 from pounce.parting.joint import flat_joint
 from pounce.solid.features.find import feature_numbers, features_of
+from pounce.solid.hollow import Opening
 from pounce.solid.pick import nearest_face
 from tests.conftest import box, law, mesh_of
+from tests.shapes import bell
 
 M = m3.Manifold
 SIDES = 96
@@ -133,3 +135,22 @@ def test_the_shoulders_of_a_bore_with_bearing_seats_belong_to_it() -> None:
     assert found.hollow is not None and found.is_bore and found.width_mm == pytest.approx(62.0, rel=2e-3)
     seats = round_mm2(20.0) * 29.0 + round_mm2(27.0) * 16.0 + round_mm2(31.0) * 15.0
     assert found.hollow.volume_mm3 == pytest.approx(seats, rel=1e-6)
+
+
+def within(found: Found) -> Opening:
+    assert found.hollow is not None
+    (mouth,) = found.hollow.openings
+    return mouth
+
+
+def test_the_flare_of_a_bell_on_its_side_is_of_its_hollow_out_to_the_rim() -> None:
+    """Its outer walls see most of the sky and lock all the same: a print within them held their sand."""
+    mouth = within(max(inside(bell(), ALONG), key=lambda one: one.area_mm2))
+    assert mouth.normal == pytest.approx([0.0, 0.0, -1.0], abs=1e-9)
+    assert mouth.area_mm2 == pytest.approx(round_mm2(53.0), rel=1e-6) and mouth.centre[2] == pytest.approx(0.0)
+
+
+def test_the_rim_of_a_hollow_pointed_at_does_not_run_to_and_fro_over_a_flare() -> None:
+    """Along the draw nothing of it locks: where it ends is told by the sky that a few rays a facet see."""
+    mouth = within(max(inside(bell(), UP, (-24.7, -23.9, 50.0)), key=lambda one: one.area_mm2))
+    assert mouth.normal == pytest.approx([0.0, 0.0, -1.0], abs=1e-9) and max(mouth.reach_mm) < 1e-6

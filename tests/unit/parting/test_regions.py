@@ -80,6 +80,39 @@ def test_walls_that_half_a_grain_covers_are_only_a_note() -> None:
     assert not [f for f in DRAW.findings(results) if f.code == "tight"]
 
 
+def test_a_wall_is_as_deep_as_each_half_leaves_of_it() -> None:
+    """A cylinder split along its axis: the facets beside the joint stand upright, one to each side of it."""
+    turned = manifold3d.Manifold.cylinder(60, 30, 30, 48, True).rotate([0, 90, 0])
+    p = run(turned, edits.set_draw(Job(), (0, 0, 1)).job).parting
+    assert p is not None and p.height_mm == pytest.approx(0.0, abs=1e-6)
+    facet = 2.0 * 30.0 * np.sin(np.pi / 48)
+    walls = [r for r in p.regions if r.state is State.TIGHT and r.note != "flat"]
+    assert all(r.depth_mm < 1.01 * facet for r in walls)
+    ends = [r for r in p.regions if r.state is State.TIGHT and r.note == "flat"]
+    assert ends and max(r.depth_mm for r in ends) == pytest.approx(30.0, rel=1e-3)
+
+
+@pytest.mark.parametrize(("leans", "drags"), [(1.2, True), (1.8, False)])
+def test_a_wall_that_leans_nearly_as_asked_is_only_a_note(leans: float, drags: bool) -> None:
+    """2 degrees are asked of a wall of 40 mm; three quarters of it let go with a light rap (common practice)."""
+    wide = 40.0 * np.tan(np.radians(leans))
+    results = run(
+        manifold3d.Manifold.hull_points(
+            [
+                [x * (40 - (z > 0) * wide), y * (40 - (z > 0) * wide), z]
+                for z in (0, 40)
+                for x in (1, -1)
+                for y in (1, -1)
+            ]
+        )
+    )
+    codes = {finding.code: finding for finding in DRAW.findings(results)}
+    assert ("tight" in codes) is drags and ("tight-but-near" in codes) is not drags
+    if not drags:
+        near = codes["tight-but-near"]
+        assert near.severity is Severity.NOTE and near.figures["least_draft_deg"] == pytest.approx(leans, abs=0.05)
+
+
 def test_regions_add_up_to_the_areas() -> None:
     hole = manifold3d.Manifold.cylinder(100, 4, 4, 64, True).rotate([90, 0, 0]).translate([20, 0, 10])
     p = run(PLATE - hole).parting
