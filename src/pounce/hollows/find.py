@@ -135,12 +135,15 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
     low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
     reach_mm = AROUND * mesh.diagonal
     sky = openness(mesh, ((middles > low - reach_mm) & (middles < high + reach_mm)).all(axis=1))
-    # an outside face that was pointed at is no hollow, nor is one that locks in the open: that is an undercut; a wall
-    # counts as a whole, for a narrow facet at its rim sees more sky than the wall does
+    # an outside face that was pointed at is no hollow, nor is one that locks in the open, unless it was pointed at: that
+    # is an undercut; a wall counts as a whole, for a narrow facet at its rim sees more sky than the wall does
     seeds &= (sky < OPEN) | slender
     for group in groups:
         if group.any() and float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:
             seeds |= group
+        elif (group & locked).any():
+            # a pocket too shallow to be found hollow, which holds sand all the same: all of it that does
+            seeds |= _hanging_with(mesh, group & locked, locked)
     at = [-1 if k in rings else nearest_face(mesh, place) for k, place in enumerate(pointed)]
     whole = [_flared(given, faces, locked) for faces in _whole_bores(given, sky, seeds)[:MOST_HOLLOWS]]
     # a place may have been pointed at in the air of a hollow; one on a wall is of that hollow alone
@@ -221,6 +224,13 @@ def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
             break
         found = regions(mesh, bends, sky, seeds)
     return found
+
+
+def _hanging_with(mesh: Mesh, some: Bools, among: Bools) -> Bools:
+    """(m,) the faces ``among`` these that hang together with ``some`` of them."""
+    pairs = bends_of(mesh).pairs
+    group = grouped(len(among), pairs[among[pairs].all(axis=1)])
+    return np.asarray(among & np.isin(group, distinct(group[some])))
 
 
 def _flared(given: Given, faces: Ints, locked: Bools) -> Ints:

@@ -19,7 +19,7 @@ from pounce.solid.mesh import Mesh
 from pounce.stock.changes import AddUsual
 
 # Cures of an open undercut in the order a master tries them; what is filled is milled, the last resort.
-CURES = ("tilt-draw", "move-parting", "parting-natural", "ring-core", "loose-piece", "cheek", "fill")
+CURES = ("tilt-draw", "move-parting", "parting-natural", "ring-core", "loose-piece", "cheek", "core", "fill")
 
 
 def first_lines(causes: Iterable[Cause], cores: CoresResult | None, metal_mm3: float) -> list[Line]:
@@ -160,6 +160,21 @@ def _sand_core(at: tuple[float, float, float], wide_mm: float) -> Line:
     )
 
 
+def _pocket_core(cause: Cause, at: tuple[float, float, float]) -> Line:
+    figures = {"area_mm2": cause.figures.get("area_mm2", 0.0)}
+    text = "Core for the pocket that holds sand"
+    return Line(
+        LineKind.CORE,
+        text,
+        "it locks along the draw",
+        (MakeHollow(at, "core"),),
+        figures,
+        "area_mm2",
+        (cause.rule,),
+        _at(at),
+    )
+
+
 def _holds(hole: Feature, place: tuple[float, float, float]) -> bool:
     """Whether a place lies in the air of a hole."""
     away = np.subtract(place, hole.centre)
@@ -268,6 +283,8 @@ def others_of(cause: Cause, tried: set[str]) -> list[Line]:
 
 def _of_remedy(cause: Cause, remedy: Remedy) -> Line:
     assert remedy.change is not None
+    if remedy.id == "core" and isinstance(remedy.change, AskFor):
+        return _pocket_core(cause, remedy.change.at_mm)
     names = {
         "tilt-draw": ("Tilt the draw", "the undercut then leaves by itself"),
         "move-parting": ("Part it at another height", "the place then leaves by the other half"),
