@@ -16,6 +16,7 @@ from pounce.metals.method import Method
 from pounce.metals.tables import limits, mix
 from pounce.parting.changes import SetHeight
 from pounce.solid.frame import three
+from pounce.solid.hollow import NoWayOut
 from pounce.solid.mesh import Floats
 from pounce.stock.changes import AddUsual
 
@@ -50,7 +51,7 @@ def findings_of(
     for offer, fault in troubles:
         found.append(
             Finding(
-                "core-failed",
+                "core-shut" if isinstance(fault, NoWayOut) else "core-failed",
                 Severity.WARN,
                 f"The {offer.name}: {fault.what} {fault.try_this}".strip(),
                 noun=offer.name,

@@ -135,7 +135,9 @@ def sand_lines(causes: Iterable[Cause], mesh: Mesh, features: Iterable[Feature],
         for _, finding in cause.members if cause.rule is Rule.SLENDER else ():
             if finding.place_mm is None or not any(remedy.id == "core" for remedy in finding.remedies):
                 continue
-            hole = next((one for one in holes if _holds(one, finding.place_mm)), None)
+            # a bore stands in the midst of the rim that is round it
+            around = [one for one in holes if _holds(one, finding.place_mm)]
+            hole = min(around, key=lambda one: one.radius_mm, default=None)
             if hole is None:
                 out.append(_sand_core(finding.place_mm, finding.figures["width_mm"]))
                 continue
@@ -145,6 +147,21 @@ def sand_lines(causes: Iterable[Cause], mesh: Mesh, features: Iterable[Feature],
             bore = replace(bore, figures={"wide_mm": wide}, is_round_bore=True)
             out.append(replace(hollow_line(bore, vessel_mm3), cures=(Rule.SLENDER,)))
     return _like_bores(_each_once(out))
+
+
+def turned_lines(causes: Iterable[Cause]) -> list[Line]:
+    """The other way up in the sand, where slender sand that hangs from the cope would then stand in the drag."""
+    changes = {
+        remedy.id: remedy.change
+        for cause in causes
+        for remedy in (cause.remedies if cause.rule is Rule.SLENDER else ())
+        if remedy.id in ("turn-over", "in-drag") and remedy.change is not None
+    }
+    why = "what hangs from the cope then stands in the drag"
+    return [
+        Line(LineKind.OVER, "Turn it over in the sand", why, (change,), cures=(Rule.SLENDER,), of=name)
+        for name, change in changes.items()
+    ]
 
 
 def _sand_core(at: tuple[float, float, float], wide_mm: float) -> Line:
@@ -274,6 +291,8 @@ def others_of(cause: Cause, tried: set[str]) -> list[Line]:
     for key in CURES:
         if key == "fill" and cause.rule is Rule.HOLLOW:
             continue  # what must be hollow is not filled
+        if key == "core" and cause.count > 1:
+            continue  # nobody sets a core in each gap between teeth
         for remedy in cause.remedies:
             line = _of_remedy(cause, remedy) if remedy.id == key and remedy.change is not None else None
             if line is not None and line.id not in tried:

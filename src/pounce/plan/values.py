@@ -15,6 +15,7 @@ class LineKind(StrEnum):
     """What a line of a plan does, in the order in which they are done."""
 
     DRAW = "draw"
+    OVER = "over"
     HOLES = "holes"
     CORE = "core"
     BORE = "bore"

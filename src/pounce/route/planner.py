@@ -27,7 +27,16 @@ from pounce.parting.values import held_mm2
 from pounce.plan import words
 from pounce.plan.costs import Made, cost_of, fed
 from pounce.plan.edits import bare, edit_of, stock_lines_of
-from pounce.plan.makes import cores_instead, fillets_line, first_lines, in_order, others_of, sand_lines, solid_holes
+from pounce.plan.makes import (
+    cores_instead,
+    fillets_line,
+    first_lines,
+    in_order,
+    others_of,
+    sand_lines,
+    solid_holes,
+    turned_lines,
+)
 from pounce.plan.values import Line, LineKind, Plan
 from pounce.proof.values import Verdict
 from pounce.route.keys import keys
@@ -250,8 +259,15 @@ class Planner:
         return best if best is None else self._standing(best, progress)
 
     def _standing(self, tried: Tried, progress: Progress) -> Tried:
-        """With cores, or bores cast solid, where it leaves sand that may lose the mould, if that mends it."""
-        if tried.results.causes is None or not tried.plan.leaves or not tried.plan.unsure:
+        """Turned over, where sand that hangs would then stand; then with cores, or bores cast solid, where it still
+        leaves sand that may lose the mould: each if that mends it.
+        """
+        if tried.results.causes is None or not tried.plan.leaves:
+            return tried
+        for turn in turned_lines(tried.results.causes.open):
+            again = self._tried(in_order([*tried.lines, turn]), progress, tried.failed)
+            tried = again if again is not None and _surer(again) < _surer(tried) else tried
+        if tried.results.causes is None or not tried.plan.unsure:
             return tried
         mesh = tried.results.need(PART).mesh
         vessel_mm3 = limits()["vessel_share"].value * tried.results.need(PART).volume_mm3
@@ -313,10 +329,9 @@ class Planner:
         kept = tuple(line for line in tried.lines if not why[line.id] and not _idle(line, tried))
         if kept == tried.lines:
             return tried
-        if any(line.kind is LineKind.CORE and why[line.id] for line in tried.lines):
-            # the small holes that are filled may be the only ways out of what it was for
-            opened = tuple(line for line in tried.lines if line.kind is not LineKind.HOLES)
-            again = None if opened == tried.lines else self._tried(opened, progress, tried.failed)
+        opened = tuple(line for line in tried.lines if line.kind is not LineKind.HOLES)
+        if opened != tried.lines and _is_shut(tried):  # the small holes were the only ways out of what is cored
+            again = self._tried(opened, progress, tried.failed)
             if again is not None and not any(_failure(line, again) for line in opened):
                 return again
         lost = [line.kind for line in tried.lines if line not in kept]
@@ -340,10 +355,10 @@ class Planner:
         again = None if kept == mended.lines else self._tried(kept, span(progress, 0.9, 0.95), tried.failed)
         best = again if again is not None and again.plan.order <= mended.plan.order else mended
         upright = tuple(line for line in best.lines if line.kind is not LineKind.DRAFT)
-        if best.plan.leaves or upright == best.lines:
-            return best
-        again = self._tried(upright, span(progress, 0.95, 1.0), best.failed)
-        return again if again is not None and again.plan.order < best.plan.order else best
+        if not best.plan.leaves and upright != best.lines:
+            again = self._tried(upright, span(progress, 0.95, 1.0), best.failed)
+            best = again if again is not None and again.plan.order < best.plan.order else best
+        return self._standing(best, progress)
 
     def _mended(self, best: Tried, progress: Progress) -> Tried:
         """What the proof still finds is tried again by its next cure, as long as that helps."""
@@ -519,7 +534,7 @@ def _failure(line: Line, tried: Tried) -> str:
     done = any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 for one in worked)
     troubles = [] if done else [one.trouble for one in worked]
     cores = () if results.cores is None else results.cores.findings
-    failed = [one for one in cores if one.code == "core-failed"]
+    failed = [one for one in cores if one.code in ("core-failed", "core-shut")]
     troubles += [one.words() for one in failed if _at(one.place_mm) in _cored_at(line)]
     groove = None if results.parting is None else results.parting.ringed
     if groove is not None and any(isinstance(change, SetGroove) for change in line.changes):
@@ -562,6 +577,11 @@ def _surer(tried: Tried) -> tuple[bool, float, bool, float]:
     """Of two ways to make one hollow along one draw: no core is saved by sand that may break off."""
     stays, held, hours = tried.plan.order
     return stays, held, tried.plan.unsure, hours
+
+
+def _is_shut(tried: Tried) -> bool:
+    """Whether a core was asked for in a hollow that has no way out."""
+    return tried.results.cores is not None and any(one.code == "core-shut" for one in tried.results.cores.findings)
 
 
 def _has_ring(results: Results) -> bool:

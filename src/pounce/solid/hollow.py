@@ -36,6 +36,10 @@ ENCLOSED = 1.3
 MOST_RIM = 4000
 
 
+class NoWayOut(UserFault):
+    """A hollow that no opening leads into."""
+
+
 @dataclass(frozen=True, eq=False)
 class Opening:
     """Where a hollow meets the outside: ``loops`` of points (k, 3) mm, the outer one first, ``caps`` (f, 3) faces into
@@ -164,7 +168,7 @@ def hollow_of(mesh: Mesh, faces: Ints) -> Hollow:
     region = mesh.faces[faces]
     loops = rims(region)
     if not loops:
-        raise UserFault(
+        raise NoWayOut(
             "This hollow has no way out, so no core can be set in it.", "Open it, or leave it out of the model."
         )
     if sum(len(loop) for loop in loops) > MOST_RIM * 4:
