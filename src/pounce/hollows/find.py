@@ -135,8 +135,8 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
     low, high = (getattr(mesh.corners[near], end)(axis=(0, 1)) for end in ("min", "max"))
     reach_mm = AROUND * mesh.diagonal
     sky = openness(mesh, ((middles > low - reach_mm) & (middles < high + reach_mm)).all(axis=1))
-    # an outside face that was pointed at is no hollow, nor is one that locks in the open, unless it was pointed at: that
-    # is an undercut; a wall counts as a whole, for a narrow facet at its rim sees more sky than the wall does
+    # an outside face that was pointed at is no hollow, nor is one that locks in the open (an undercut) and was not; a
+    # wall counts as a whole, for a narrow facet at its rim sees more sky than the wall does
     seeds &= (sky < OPEN) | slender
     for group in groups:
         if group.any() and float(np.average(sky[group], weights=np.maximum(mesh.areas[group], 1e-12))) < OPEN:

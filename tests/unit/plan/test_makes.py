@@ -2,6 +2,8 @@
 
 from dataclasses import replace
 
+import manifold3d as m3
+import numpy as np
 import pytest
 
 from pounce.base.finding import Finding, Remedy, Severity
@@ -11,16 +13,28 @@ from pounce.cores.values import CoresResult, Offer
 from pounce.draw.changes import SetDraw
 from pounce.job.job import Job
 from pounce.metals.tables import limits
-from pounce.parting.changes import AskFor
+from pounce.parting.changes import AskFor, SetUpsideDown
 from pounce.plan.edits import edit_of, stock_lines_of
-from pounce.plan.makes import CURES, draft_line, fillets_line, first_lines, holes_line, hollow_line, others_of
+from pounce.plan.makes import (
+    CURES,
+    draft_line,
+    fillets_line,
+    first_lines,
+    holes_line,
+    hollow_line,
+    others_of,
+    sand_lines,
+    turned_lines,
+)
 from pounce.plan.values import LineKind
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import CORES
+from pounce.solid.features.find import features_of
 from pounce.stock.changes import AddUsual
-from tests.conftest import box, model_of
+from tests.conftest import box, mesh_of, model_of
 
+M = m3.Manifold
 METAL = 200_000.0
 VESSEL = limits()["vessel_share"].value * METAL
 AT = (1.0, 2.0, 3.0)
@@ -118,7 +132,8 @@ def test_an_undercut_that_has_no_usual_make_waits(cores: CoresResult) -> None:
 def test_cures_are_tried_in_a_masters_order_and_none_twice() -> None:
     remedies = [remedy(key) for key in reversed(CURES)]
     lines = others_of(cause(Rule.UNDERCUT, *remedies), set())
-    assert [line.of.split()[0] for line in lines] == list(CURES) and lines[-1].words() == "Fill the undercut"
+    named = ["core" if line.kind is LineKind.CORE else line.of.split()[0] for line in lines]
+    assert named == list(CURES) and lines[-1].words() == "Fill the undercut"
     seen = {line.id for line in lines[:3]}
     assert [line.id for line in others_of(cause(Rule.UNDERCUT, *remedies), seen)] == [line.id for line in lines[3:]]
 
@@ -166,3 +181,40 @@ def test_a_hollow_that_small_holes_run_into_is_told_as_it_is_without_them() -> N
     line = hollow_line(offer(name="hollow with 3 openings", is_round_bore=False, holes=1), VESSEL)
     assert "openings" not in line.words() and line.words().startswith("Core for the hollow, ")
     assert "green sand would not stand" in line.reason_words()
+
+
+def slender(at: tuple[float, float, float], *remedies: Remedy) -> Cause:
+    said = Finding(
+        "slender-sand", Severity.WARN, "", place_mm=at, figures={"width_mm": 20.0, "depth_mm": 30.0}, remedies=remedies
+    )
+    return cause(Rule.SLENDER, *remedies, members=(("parting", said),))
+
+
+def test_slender_sand_is_cored_or_its_narrow_bore_cast_solid_and_the_bore_is_meant_not_the_rim_round_it() -> None:
+    ring = M.cylinder(30, 60, 60, 96) - M.cylinder(40, 50, 50, 96).translate([0, 0, -5])
+    hub = M.cylinder(30, 20, 20, 96) + M.cube([104, 8, 10], True).translate([0, 0, 5])
+    cored = Remedy("core", "", AskFor("core", AT))
+    for radius, kind in ((10.0, LineKind.BORE), (14.0, LineKind.CORE)):
+        mesh = mesh_of((ring + hub) - M.cylinder(80, radius, radius, 96, True))
+        (line,) = sand_lines([slender((1.0, 0.0, 20.0), cored)], mesh, features_of(mesh), VESSEL)
+        assert line.kind is kind and line.figures["wide_mm"] == pytest.approx(2.0 * radius, rel=1e-3)
+        (change,) = line.changes
+        assert isinstance(change, MakeHollow) and float(np.hypot(*change.at_mm[:2])) == pytest.approx(radius, rel=1e-2)
+        # beside every bore, it is a core of whatever it is; without the remedy nothing
+        (line,) = sand_lines([slender((80.0, 0.0, 20.0), cored)], mesh, features_of(mesh), VESSEL)
+        assert line.kind is LineKind.CORE and line.changes == (MakeHollow((80.0, 0.0, 20.0), "core"),)
+        assert sand_lines([slender((1.0, 0.0, 20.0))], mesh, features_of(mesh), VESSEL) == []
+
+
+def test_what_hangs_is_turned_over_only_where_that_is_a_cure() -> None:
+    over = Remedy("turn-over", "", SetUpsideDown(turned=True))
+    (line,) = turned_lines([slender(AT, over), slender(AT, over)])
+    assert line.kind is LineKind.OVER and line.changes == (SetUpsideDown(turned=True),)
+    assert turned_lines([slender(AT), cause(Rule.UNDERCUT, over)]) == []
+
+
+def test_a_pocket_that_holds_sand_may_be_cored_but_not_one_in_each_gap_between_teeth() -> None:
+    cored = Remedy("core", "", AskFor("core", AT))
+    (line,) = others_of(cause(Rule.UNDERCUT, cored), set())
+    assert line.kind is LineKind.CORE and line.changes == (MakeHollow(AT, "core"),)
+    assert others_of(cause(Rule.UNDERCUT, cored, count=24), set()) == []

@@ -128,6 +128,47 @@ def test_small_holes_stay_open_where_they_are_the_only_ways_out_of_what_is_cored
     assert LineKind.HOLES not in {line.kind for line in best.lines}
 
 
+def test_a_pan_stands_in_the_drag_and_a_plinth_on_its_side_gets_a_core_for_its_foot() -> None:
+    """Both are open wide, so no hollow is found in them: the pan's sand hung from the cope, the plinth locked."""
+
+    def tapered(wide: float, deep: float, low: float, high: float) -> m3.Manifold:
+        return m3.Manifold.hull_points(
+            [
+                (x * (wide - less), y * (deep - less), z)
+                for z, less in ((low, 10.0), (high, 0.0))
+                for x in (1, -1)
+                for y in (1, -1)
+            ]
+        )
+
+    pan = m3.Manifold.cube((180, 90, 6), True).translate((0, 0, 57)) + tapered(80, 35, 0, 55)
+    pan -= tapered(76, 31, 5, 62)
+    plinth = m3.Manifold.cube((100, 100, 24), True) - m3.Manifold.cube((80, 80, 18), True).translate((0, 0, -3.1))
+    neck = [(0, 10), (34, 10), (20, 48), (24, 68), (44, 98), (0, 98)]
+    plinth += m3.Manifold.revolve(m3.CrossSection([neck]), 96)
+    model = model_of(pan, name="pan")
+    best = Planner(with_model(Job(), model), model).plans()[0]
+    assert best.leaves and best.title.startswith("Lying flat") and not best.unsure and best.cores == 0
+    assert LineKind.OVER in {line.kind for line in best.lines}
+    model = model_of(plinth, name="plinth")
+    plans = Planner(with_model(Job(), model), model)
+    line = Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 1.0, 0.0)),))
+    locks = plans._way((0.0, 1.0, 0.0), plans._run(edit_of(plans._start, line).job, silent), [], silent)
+    assert locks is not None and not locks.plan.leaves
+    cored = plans._settled(locks, silent)
+    assert cored.plan.leaves and cored.plan.cores == 1 and cored.plan.cost.hours < 12.0
+
+
+def test_what_holds_far_more_sand_than_a_draw_that_was_freed_is_not_mended() -> None:
+    model = model_of(SHAPES["bracket"](), name="bracket")
+    plans = Planner(with_model(Job(), model), model)
+    line = Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 0.0, 1.0)),))
+    tried = plans._tried((line,), silent)
+    assert tried is not None
+    little, much, most = (replace(tried, plan=replace(tried.plan, held_mm2=mm2)) for mm2 in (40.0, 150.0, 900.0))
+    assert not planner._hopeless(much, little) and planner._hopeless(most, little)
+
+
 def test_a_turned_part_is_tried_on_its_side_once_and_a_plate_along_each_of_its_own() -> None:
     ways = ((0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
     flange = m3.Manifold.cylinder(10, 45, 45, 96) + m3.Manifold.cylinder(60, 25, 25, 96)
