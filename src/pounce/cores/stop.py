@@ -5,6 +5,7 @@ pattern there.
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 
 from pounce.base.errors import UserFault
 from pounce.base.progress import Progress, span
@@ -23,7 +24,8 @@ from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
-from pounce.solid.hollow import Hollow, filled
+from pounce.solid.frame import across
+from pounce.solid.hollow import Hollow, Opening, filled
 from pounce.solid.mesh import Mesh
 from pounce.solid.sets import distinct
 from pounce.solid.tags import FLUSH, FaceTags
@@ -32,6 +34,8 @@ from pounce.stock.values import StockResult
 
 # Features whose wall a bar bores, and the share of a hollow's wall that they are at least.
 ROUND, ROUND_SHARE = ("bore", "cone", "ball"), 0.5
+# A mouth so many times as long as wide is a slot.
+SLOT = 1.5
 
 
 @dataclass(frozen=True, eq=False)
@@ -168,7 +172,7 @@ def _offer(stock: StockResult, one: Decided, cored: list[Hollow]) -> Offer:
     found = one.found
     hollow = found.hollow
     is_round = _is_round(one, stock)
-    name, figures = _name(found, _bored_mm(found, stock) if is_round else np.inf)
+    name, figures = _name(found, _bored_mm(found, stock) if is_round else None)
     return Offer(
         place_on(stock.mesh, found.faces) if one.asked is None else one.asked.at_mm,
         name,
@@ -192,20 +196,35 @@ def _bored_mm(found: Found, stock: StockResult) -> float:
     return max((2.0 * one.radius_mm for one in bores if one.is_hole), default=np.inf)
 
 
-def _name(found: Found, bored_mm: float) -> tuple[str, dict[str, float]]:
-    """What a hollow is called, and its figures."""
+def _name(found: Found, bored_mm: float | None) -> tuple[str, dict[str, float]]:
+    """What a hollow is called, and its figures; ``bored_mm`` None where it is not round."""
     hollow = found.hollow
     if hollow is None:
         return "undercut", {}
     if hollow.groove is not None:
         return "groove round the outside, {wide_mm} wide", {"wide_mm": hollow.groove.wide_mm}
-    wide = min(found.width_mm, bored_mm) if found.is_bore else found.width_mm
+    wide = found.width_mm if bored_mm is None or not found.is_bore else min(found.width_mm, bored_mm)
     figures, count = {"wide_mm": wide}, len(hollow.openings)
     if count > 2:
         return f"hollow with {count} openings", figures
     if count == 1:
         return "pocket, {wide_mm} wide", figures
-    return "bore, {wide_mm} through" if found.is_bore else "bend, {wide_mm} wide", figures
+    if not found.is_bore:
+        return "bend, {wide_mm} wide", figures
+    if bored_mm is not None:
+        return "bore, {wide_mm} through", figures
+    narrow, long = min((_sides(opening) for opening in hollow.openings), default=(0.0, 0.0))
+    name = "slot, {narrow_mm} wide" if long > SLOT * narrow else "opening, {narrow_mm} wide"
+    return name, figures | {"narrow_mm": narrow}
+
+
+def _sides(opening: Opening) -> tuple[float, float]:
+    """How wide and how long a mouth is, as the least box round it has it, mm."""
+    u, v = across(opening.normal)
+    rim = opening.loops[0] - opening.centre
+    box = np.asarray(shapely.MultiPoint(np.stack([rim @ u, rim @ v], axis=1)).minimum_rotated_rectangle.exterior.coords)
+    one, two = np.linalg.norm(np.diff(box[:3], axis=0), axis=1)
+    return float(min(one, two)), float(max(one, two))
 
 
 def _body(mesh: Mesh, cored: list[Hollow], cores: list[Core], solids: list[Solid]) -> tuple[Mesh, float]:

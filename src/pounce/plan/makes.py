@@ -11,11 +11,12 @@ from pounce.base.units import count_words
 from pounce.causes.values import Cause, Rule
 from pounce.cores.changes import MakeHollow
 from pounce.cores.values import CoresResult, Offer
+from pounce.draw.changes import SetDraw
 from pounce.metals.tables import limits
 from pounce.parting.changes import AskFor, MakeLoose
 from pounce.plan.values import Line, LineKind
 from pounce.solid.features.values import Feature
-from pounce.solid.mesh import Mesh
+from pounce.solid.mesh import Floats, Mesh
 from pounce.stock.changes import AddUsual
 
 # Cures of an open undercut in the order a master tries them; what is filled is milled, the last resort.
@@ -149,18 +150,28 @@ def sand_lines(causes: Iterable[Cause], mesh: Mesh, features: Iterable[Feature],
     return _like_bores(_each_once(out))
 
 
-def turned_lines(causes: Iterable[Cause]) -> list[Line]:
-    """The other way up in the sand, where slender sand that hangs from the cope would then stand in the drag."""
-    changes = {
+def turned_lines(causes: Iterable[Cause], direction: Floats) -> list[Line]:
+    """The other way up in the sand, where slender sand that hangs from the cope would then stand in the drag: a flat
+    back rammed in the drag, anything else drawn against ``direction`` (3,).
+    """
+    helps = {
         remedy.id: remedy.change
         for cause in causes
         for remedy in (cause.remedies if cause.rule is Rule.SLENDER else ())
-        if remedy.id in ("turn-over", "in-drag") and remedy.change is not None
+        if remedy.id in ("turn-over", "in-drag")
     }
+    x, y, z = (0.0 - float(value) for value in direction)
     why = "what hangs from the cope then stands in the drag"
     return [
-        Line(LineKind.OVER, "Turn it over in the sand", why, (change,), cures=(Rule.SLENDER,), of=name)
-        for name, change in changes.items()
+        Line(
+            LineKind.OVER,
+            "Turn it over in the sand",
+            why,
+            (change if name == "in-drag" and change is not None else SetDraw((x, y, z)),),
+            cures=(Rule.SLENDER,),
+            of=name,
+        )
+        for name, change in helps.items()
     ]
 
 

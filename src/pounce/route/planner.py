@@ -264,7 +264,7 @@ class Planner:
         """
         if tried.results.causes is None or not tried.plan.leaves:
             return tried
-        for turn in turned_lines(tried.results.causes.open):
+        for turn in turned_lines(tried.results.causes.open, tried.results.need(DRAW).direction):
             again = self._tried(in_order([*tried.lines, turn]), progress, tried.failed)
             tried = again if again is not None and _surer(again) < _surer(tried) else tried
         if tried.results.causes is None or not tried.plan.unsure:
@@ -420,7 +420,10 @@ class Planner:
         rammed = as_rammed(r).parting
         assert rammed is not None
         cores = () if r.cores is None else tuple(core.mesh for core in r.cores.cores)
-        lying = Lying(r.need(STOCK).mesh, cores, r.need(DRAW).direction, rammed.joint.height_mm)
+        # as it is poured: a flat back in the drag lies the other way up
+        joint = rammed.joint
+        height = -joint.height_mm if joint.turned else joint.height_mm
+        lying = Lying(r.need(STOCK).mesh, cores, joint.up, height)
         out = outlook_of(lying, r.need(METAL), f.carbon_pct, f.walls == "hard", progress)
         cost = fed(tried.plan.cost, out.feeders, out.chills, out.feeders_kg)
         plan = replace(tried.plan, cost=cost, feeders=out.feeders, chills=out.chills)

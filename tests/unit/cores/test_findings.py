@@ -1,5 +1,6 @@
 """What Cores says of hollows and cores."""
 
+import manifold3d as m3
 import numpy as np
 import pytest
 
@@ -73,6 +74,20 @@ def test_a_plain_block_has_no_hollow() -> None:
 
 def said(results: Results) -> dict[str, Finding]:
     return {one.code.rstrip("0123456789-"): one for one in results.need(CORES).findings}
+
+
+@pytest.mark.parametrize(
+    ("mouth", "said"),
+    [
+        (M.cube([100, 10, 40], True), "slot, 10\u00a0mm wide"),
+        (M.cube([100, 24, 24], True).rotate([30, 0, 0]), "opening, 24\u00a0mm wide"),
+        (M.cylinder(100, 12, 12, SIDES, True).rotate([0, 90, 0]), "bore, 24\u00a0mm through"),
+    ],
+)
+def test_what_goes_straight_through_is_called_by_its_mouth(mouth: m3.Manifold, said: str) -> None:
+    """A slot of 10 by 40 was a bore of 23 mm, as a circle of its area has it."""
+    offers = cored(M.cube([80, 60, 60], True) - mouth).need(CORES).offers
+    assert [offer.words() for offer in offers] == [said]
 
 
 def test_a_bore_too_thin_for_a_core_is_drilled() -> None:

@@ -13,7 +13,7 @@ from pounce.cores.values import CoresResult, Offer
 from pounce.draw.changes import SetDraw
 from pounce.job.job import Job
 from pounce.metals.tables import limits
-from pounce.parting.changes import AskFor, SetUpsideDown
+from pounce.parting.changes import AskFor, SetRammed, SetUpsideDown
 from pounce.plan.edits import edit_of, stock_lines_of
 from pounce.plan.makes import (
     CURES,
@@ -207,10 +207,13 @@ def test_slender_sand_is_cored_or_its_narrow_bore_cast_solid_and_the_bore_is_mea
 
 
 def test_what_hangs_is_turned_over_only_where_that_is_a_cure() -> None:
-    over = Remedy("turn-over", "", SetUpsideDown(turned=True))
-    (line,) = turned_lines([slender(AT, over), slender(AT, over)])
-    assert line.kind is LineKind.OVER and line.changes == (SetUpsideDown(turned=True),)
-    assert turned_lines([slender(AT), cause(Rule.UNDERCUT, over)]) == []
+    up = np.array([0.0, 0.0, 1.0])
+    over, drag = Remedy("turn-over", "", SetUpsideDown(turned=True)), Remedy("in-drag", "", SetRammed("drag"))
+    (line,) = turned_lines([slender(AT, over), slender(AT, over)], up)
+    assert line.kind is LineKind.OVER and line.changes == (SetDraw((0.0, 0.0, -1.0)),)
+    (line,) = turned_lines([slender(AT, drag)], up)
+    assert line.changes == (SetRammed("drag"),)
+    assert turned_lines([slender(AT), cause(Rule.UNDERCUT, over)], up) == []
 
 
 def test_a_pocket_that_holds_sand_may_be_cored_but_not_one_in_each_gap_between_teeth() -> None:

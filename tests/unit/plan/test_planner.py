@@ -15,11 +15,12 @@ from pounce.base.errors import UserFault
 from pounce.base.progress import silent
 from pounce.causes.values import Rule
 from pounce.draw.changes import SetDraw
+from pounce.feeding.outlook import Lying, Outlook
 from pounce.hollows import find
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
-from pounce.parting.changes import AskFor, SetGroove, SetHeight
+from pounce.parting.changes import AskFor, SetGroove, SetHeight, SetRammed
 from pounce.plan.edits import bare, edit_of, edits_of
 from pounce.plan.values import Line, LineKind, Plan
 from pounce.plan.words import why_of
@@ -29,7 +30,7 @@ from pounce.route.demo_jobs import DEMOS, part_file
 from pounce.route.opening import open_any, with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.planner import Planner
-from pounce.route.stops import PROOF
+from pounce.route.stops import PART, PROOF
 from pounce.stock.values import Draft, Fill, Machining
 from tests.conftest import model_of
 from tests.shapes import SHAPES, bell, gas_ring, sectored_wheel
@@ -157,6 +158,23 @@ def test_a_pan_stands_in_the_drag_and_a_plinth_on_its_side_gets_a_core_for_its_f
     assert locks is not None and not locks.plan.leaves
     cored = plans._settled(locks, silent)
     assert cored.plan.leaves and cored.plan.cores == 1 and cored.plan.cost.hours < 12.0
+
+
+@pytest.mark.parametrize(("half", "up"), [("cope", 1.0), ("drag", -1.0)])
+def test_feeders_of_a_plan_stand_on_what_is_up_when_it_is_poured(
+    half: str, up: float, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A cone on its flat back, its foot at 5 mm: in the drag its foot is up."""
+    solid = m3.Manifold.cylinder(60, 40, 20, 48).translate([0, 0, 5])
+    model = model_of(solid, name="cone")
+    plans, seen = Planner(with_model(Job(), model), model), list[Lying]()
+    tried = plans._tried((Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 0.0, 1.0)), SetRammed(half))),), silent)
+    assert tried is not None and tried.plan.parting == "flat-back"
+    monkeypatch.setattr(planner, "outlook_of", lambda lying, *_: seen.append(lying) or Outlook())
+    plans._fed(tried, silent)
+    (lying,) = seen
+    foot = tried.results.need(PART).mesh.vertices[:, 2].min()
+    assert lying.direction == pytest.approx([0.0, 0.0, up]) and lying.joint_mm == pytest.approx(up * foot, abs=1e-6)
 
 
 def test_what_holds_far_more_sand_than_a_draw_that_was_freed_is_not_mended() -> None:
