@@ -7,26 +7,20 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
 
-import msgspec
 import numpy as np
 
 from pounce.base.beside import Task, second_core
 from pounce.base.errors import UserFault
-from pounce.base.finding import Change
 from pounce.base.progress import Progress, silent, span
-from pounce.base.units import count_words
-from pounce.causes.values import Cause, Harm, Rule
-from pounce.cores.changes import MakeHollow
+from pounce.causes.values import Cause, Rule
 from pounce.draw.changes import SetDraw
 from pounce.feeding.outlook import Lying, outlook_of
 from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
-from pounce.parting.changes import AskFor, SetGroove
-from pounce.parting.values import held_mm2
 from pounce.plan import words
-from pounce.plan.costs import Made, cost_of, fed
-from pounce.plan.edits import bare, edit_of, stock_lines_of
+from pounce.plan.costs import fed
+from pounce.plan.edits import bare, edit_of
 from pounce.plan.makes import (
     cores_instead,
     fillets_line,
@@ -43,10 +37,21 @@ from pounce.route.keys import keys
 from pounce.route.pipeline import Pipeline
 from pounce.route.proof import as_rammed
 from pounce.route.results import Results
-from pounce.route.stops import DRAW, LOGBOOK, METAL, MOULD, PART, PARTING, PATTERN, PROOF, SETTING, STOCK
+from pounce.route.stops import DRAW, LOGBOOK, METAL, MOULD, PART, PARTING, PATTERN, SETTING, STOCK
+from pounce.route.tried import (
+    Tried,
+    failure_of,
+    is_better,
+    is_hopeless,
+    is_idle,
+    is_shut,
+    much_filled,
+    plan_of,
+    surer,
+    where_of,
+)
 from pounce.solid.features.find import features_of
 from pounce.solid.frame import axis_name
-from pounce.stock.values import Draft
 
 # Draws that are tried to the end, rounds in which what is left is tried again, and cures tried in each.
 DRAWS, ROUNDS, CURES = 3, 4, 3
@@ -60,17 +65,6 @@ OWN_AXES = ((0.0, 0.0, 1.0), (0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
 _MADE_HOLLOW = (LineKind.BORE, LineKind.CORE)
 Found = Callable[[tuple[Plan, ...]], None]
 Way = tuple[float, float, float]
-
-
-@dataclass(frozen=True, eq=False)
-class Tried:
-    """A job with its lines done, and what came of it; ``failed`` what was tried and could not be made, in words."""
-
-    lines: tuple[Line, ...]
-    job: Job
-    results: Results
-    plan: Plan
-    failed: tuple[str, ...] = ()
 
 
 class Planner:
@@ -154,7 +148,7 @@ class Planner:
         with self._trying(partial(self._settled, tried[1]) if len(tried) > 1 and self._two else None) as other:
             for nth, one in enumerate(tried[:MENDED]):
                 share = span(progress, nth / MENDED, (nth + 1) / MENDED)
-                if nth and mended[0].plan.leaves and _hopeless(one, tried[0]):
+                if nth and mended[0].plan.leaves and is_hopeless(one, tried[0]):
                     continue  # the other process, if it is at it, is let go
                 again = other.answer(share) if nth == 1 and other.busy else self._settled(one, share)
                 mended[nth] = one if again is None else again
@@ -255,7 +249,7 @@ class Planner:
                 if bare_one is None or not bare_one.plan.leaves:
                     continue
             one = self._done((line, *wanted), span(progress, 0.3, 1.0))
-            best = one if best is None or (one is not None and _surer(one) < _surer(best)) else best
+            best = one if best is None or (one is not None and surer(one) < surer(best)) else best
         return best if best is None else self._standing(best, progress)
 
     def _standing(self, tried: Tried, progress: Progress) -> Tried:
@@ -266,7 +260,7 @@ class Planner:
             return tried
         for turn in turned_lines(tried.results.causes.open, tried.results.need(DRAW).direction):
             again = self._tried(in_order([*tried.lines, turn]), progress, tried.failed)
-            tried = again if again is not None and _surer(again) < _surer(tried) else tried
+            tried = again if again is not None and surer(again) < surer(tried) else tried
         if tried.results.causes is None or not tried.plan.unsure:
             return tried
         mesh = tried.results.need(PART).mesh
@@ -277,7 +271,7 @@ class Planner:
         if not 0 < len(more) <= limits()["plan_cores"].value:
             return tried
         again = self._done(in_order([*tried.lines, *more]), progress)
-        return again if again is not None and _surer(again) < _surer(tried) else tried
+        return again if again is not None and surer(again) < surer(tried) else tried
 
     def _done(self, lines: tuple[Line, ...], progress: Progress) -> Tried | None:
         """What comes of lines, less those that could not be made."""
@@ -319,20 +313,20 @@ class Planner:
         results = self._run(job, progress)
         if results.proof is None or results.causes is None or results.stock is None:
             return None
-        return Tried(lines, job, results, self._plan(lines, job, results, failed), failed)
+        return Tried(lines, job, results, plan_of(lines, results, failed, self._castings), failed)
 
     def _without_failed(self, tried: Tried, progress: Progress) -> Tried:
         """The same less what could not be made, a core that failed, a line that could not be worked, and less lines
         that found nothing to do.
         """
-        why = {line.id: _failure(line, tried) for line in tried.lines}
-        kept = tuple(line for line in tried.lines if not why[line.id] and not _idle(line, tried))
+        why = {line.id: failure_of(line, tried) for line in tried.lines}
+        kept = tuple(line for line in tried.lines if not why[line.id] and not is_idle(line, tried))
         if kept == tried.lines:
             return tried
         opened = tuple(line for line in tried.lines if line.kind is not LineKind.HOLES)
-        if opened != tried.lines and _is_shut(tried):  # the small holes were the only ways out of what is cored
+        if opened != tried.lines and is_shut(tried):  # the small holes were the only ways out of what is cored
             again = self._tried(opened, progress, tried.failed)
-            if again is not None and not any(_failure(line, again) for line in opened):
+            if again is not None and not any(failure_of(line, again) for line in opened):
                 return again
         lost = [line.kind for line in tried.lines if line not in kept]
         for line in tried.lines:
@@ -341,7 +335,7 @@ class Planner:
         if tried.results.causes is not None and LineKind.HOLES in lost:
             kept = (*kept, *solid_holes(tried.results.causes.open))
         self._no_draft |= {
-            _where(line, tried.job) for line in tried.lines if line.kind is LineKind.DRAFT and why[line.id]
+            where_of(line, tried.job) for line in tried.lines if line.kind is LineKind.DRAFT and why[line.id]
         }
         again = self._tried(kept, progress, (*tried.failed, *filter(None, why.values())))
         return tried if again is None else again
@@ -351,7 +345,7 @@ class Planner:
         too where it holds sand itself, as a wall does that leans for the cope under what hangs over it.
         """
         mended = self._mended(tried, span(progress, 0.0, 0.9))
-        kept = tuple(line for line in mended.lines if not _failure(line, mended) and not _idle(line, mended))
+        kept = tuple(line for line in mended.lines if not failure_of(line, mended) and not is_idle(line, mended))
         again = None if kept == mended.lines else self._tried(kept, span(progress, 0.9, 0.95), tried.failed)
         best = again if again is not None and again.plan.order <= mended.plan.order else mended
         upright = tuple(line for line in best.lines if line.kind is not LineKind.DRAFT)
@@ -372,7 +366,7 @@ class Planner:
                 seen.add(line.id)
                 at = (turn + nth / len(offered)) / ROUNDS
                 tried = self._tried((*best.lines, line), span(progress, at, at + 0.1), best.failed)
-                if tried is not None and _better(tried.plan, best.plan) and not _much_filled(line, tried):
+                if tried is not None and is_better(tried.plan, best.plan) and not much_filled(line, tried):
                     tried = self._completed(tried, progress)
                     better = tried if better is None or tried.plan.order < better.plan.order else better
             if better is None:
@@ -389,12 +383,12 @@ class Planner:
             line
             for line in first_lines(tried.results.causes.open, tried.results.cores, volume)
             # walls that could not be leaned a moment ago, along this draw to this joint, cannot be now
-            if line.id not in here and _where(line, tried.job) not in self._no_draft
+            if line.id not in here and where_of(line, tried.job) not in self._no_draft
         ]
         again = self._tried((*tried.lines, *more), progress, tried.failed) if more else None
         if again is not None:
             self._no_draft |= {
-                _where(line, tried.job) for line in more if line.kind is LineKind.DRAFT and _failure(line, again)
+                where_of(line, tried.job) for line in more if line.kind is LineKind.DRAFT and failure_of(line, again)
             }
         return again if again is not None and again.plan.order < tried.plan.order else tried
 
@@ -429,49 +423,6 @@ class Planner:
         plan = replace(tried.plan, cost=cost, feeders=out.feeders, chills=out.chills)
         return replace(plan, why=words.why_of(plan))
 
-    def _plan(self, lines: tuple[Line, ...], job: Job, results: Results, failed: tuple[str, ...]) -> Plan:
-        proof, stock, rammed = results.need(PROOF), results.need(STOCK), as_rammed(results)
-        part, method = results.need(PART), results.need(METAL)
-        parting = rammed.parting
-        assert parting is not None and results.causes is not None
-        direction = results.need(DRAW).direction
-        large = limits()["bore_solid"].high
-        left = tuple(one for one in results.causes.open if one.harm >= Harm.SCARS)
-        figured = tuple(_figured(line, job, results) for line in lines)
-        milled = [line for line in figured if any(_fills(change) for change in line.changes)]
-        made_of = Made(
-            parting=parting,
-            cores=results.cores,
-            drilled=sum(point.diameter_mm <= large for point in stock.drill),
-            bored=sum(point.diameter_mm > large for point in stock.drill),
-            milled=len(milled),
-            milled_mm3=sum(line.figures.get("added_mm3", 0.0) for line in milled),
-            metal_kg=method.mass_kg(max(stock.added_mm3, 0.0)),
-            tilted=axis_name(direction) is None,
-            left=left,
-        )
-        x, y, z = (float(value) for value in direction)
-        bare_one = Plan(
-            title="",
-            why="",
-            lines=figured,
-            job=job,
-            direction=(x, y, z),
-            parting=parting.kind,
-            proof=proof,
-            clean_mm2=parting.shown_areas[0],
-            tight_mm2=parting.shown_areas[1],
-            held_mm2=held_mm2(parting),
-            cores=0 if results.cores is None else len(results.cores.cores),
-            metal_mm3=max(stock.added_mm3, 0.0),
-            depth_mm=max(parting.cope_depth_mm, parting.drag_depth_mm),
-            cost=cost_of(made_of, self._castings),
-            unsure=any(one.harm >= Harm.LOSES_MOULD for one in left),
-            left=(*failed, *(_left_words(one) for one in left if _weighs(one, proof.verdict))),
-        )
-        title = f"{words.lies(results.need(DRAW).depth_mm, part.mesh.size, (x, y, z))}, {words.parts(parting)}"
-        return replace(bare_one, title=title, why=words.why_of(bare_one))
-
 
 _Work = Callable[[Progress], Tried | None]
 
@@ -501,53 +452,6 @@ def _nobody(_plans: tuple[Plan, ...]) -> None:
     """Told of plans, does nothing."""
 
 
-def _weighs(cause: Cause, verdict: Verdict) -> bool:
-    """Whether what is left is worth a word beside a plan."""
-    return cause.harm >= Harm.LOSES_MOULD or (cause.rule is Rule.DRAFT and verdict is Verdict.DRAGS)
-
-
-def _left_words(cause: Cause) -> str:
-    figure = cause.main_words()
-    return f"{cause.words()} {figure}".strip()
-
-
-def _fills(change: Change) -> bool:
-    """Whether an undercut is filled, to be milled out of the casting."""
-    return isinstance(change, AskFor) and change.kind == "fill"
-
-
-def _better(one: Plan, than: Plan) -> bool:
-    """Whether a cure is worth its line: the sand leaves, or clearly less of it is held."""
-    return one.leaves > than.leaves or one.held_mm2 < limits()["plan_better"].value * than.held_mm2
-
-
-def _much_filled(line: Line, tried: Tried) -> bool:
-    """Whether a line fills an undercut with so much metal that it is another part."""
-    if not any(_fills(change) for change in line.changes):
-        return False
-    added = sum(tried.results.need(STOCK).lines[nth].added_mm3 for nth in stock_lines_of(tried.job, line))
-    return added > limits()["plan_fill_share"].value * tried.results.need(PART).volume_mm3
-
-
-def _failure(line: Line, tried: Tried) -> str:
-    """Why a line could not be made, in words; nothing where it was."""
-    results = tried.results
-    worked = [results.need(STOCK).lines[nth] for nth in stock_lines_of(tried.job, line)]
-    # a line that did some of what it was to do stays: what it left is found by the proof
-    done = any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 for one in worked)
-    troubles = [] if done else [one.trouble for one in worked]
-    cores = () if results.cores is None else results.cores.findings
-    failed = [one for one in cores if one.code in ("core-failed", "core-shut")]
-    troubles += [one.words() for one in failed if _at(one.place_mm) in _cored_at(line)]
-    groove = None if results.parting is None else results.parting.ringed
-    if groove is not None and any(isinstance(change, SetGroove) for change in line.changes):
-        troubles.append(groove.trouble)
-        if groove.core_at is not None and not _has_ring(results):
-            troubles += [one.words() for one in failed]
-    why = next(filter(None, troubles), "")
-    return f"{line.words()} could not be made. {why}" if why else ""
-
-
 def _begun(nth: int, sure: int) -> int:
     """How many ways are known when the ``nth`` is begun, if two are tried at a time, be there two processes or one."""
     return nth - nth % 2 if nth < sure else nth - (nth - sure) % 2
@@ -567,62 +471,6 @@ def _looks_alike(one: Results, other: Results) -> bool:
     (title, areas, deep), (like, those, deeps) = looks
     near = limits()["plan_draws_alike"].value
     return title == like and bool((np.abs(areas - those) < near).all() and (np.abs(deep - deeps) < near).all())
-
-
-def _hopeless(tried: Tried, best: Tried) -> bool:
-    """Whether one holds so much more sand to begin with than the best, which was freed, that no mending makes it a
-    rival.
-    """
-    return tried.plan.held_mm2 > limits()["plan_hopeless"].value * best.plan.held_mm2
-
-
-def _surer(tried: Tried) -> tuple[bool, float, bool, float]:
-    """Of two ways to make one hollow along one draw: no core is saved by sand that may break off."""
-    stays, held, hours = tried.plan.order
-    return stays, held, tried.plan.unsure, hours
-
-
-def _is_shut(tried: Tried) -> bool:
-    """Whether a core was asked for in a hollow that has no way out."""
-    return tried.results.cores is not None and any(one.code == "core-shut" for one in tried.results.cores.findings)
-
-
-def _has_ring(results: Results) -> bool:
-    """Whether a ring core was made."""
-    return results.cores is not None and any(one.kind == "ring" for one in results.cores.prints)
-
-
-def _idle(line: Line, tried: Tried) -> bool:
-    """Whether a line did nothing, and without trouble: what it was for another line does already."""
-    if _cored_at(line) and tried.results.cores is not None:
-        return not _cored_at(line) & {_at(core.place_mm) for core in tried.results.cores.cores}
-    worked = [tried.results.need(STOCK).lines[nth] for nth in stock_lines_of(tried.job, line)]
-    return bool(worked) and not any(one.added_mm3 > 0.0 or one.taken_mm3 > 0.0 or one.trouble for one in worked)
-
-
-def _cored_at(line: Line) -> set[str]:
-    """The places of the hollows that a line makes cores of."""
-    return {_at(change.at_mm) for change in line.changes if isinstance(change, MakeHollow) and change.how == "core"}
-
-
-def _where(line: Line, job: Job) -> tuple[object, ...]:
-    """A line with all that says whether its walls can be leaned: the draw, the joint without its loose pieces, what is
-    cored, for such walls are not leaned, and the metal that other lines add.
-    """
-    others = tuple(one for one in job.stock.lines if not isinstance(one, Draft))
-    return line.id, job.draw.direction, msgspec.structs.replace(job.parting, loose=()), job.cores, others
-
-
-def _figured(line: Line, job: Job, results: Results) -> Line:
-    """A line with the metal that it really added."""
-    stock, made = results.need(STOCK), stock_lines_of(job, line)
-    if not made:
-        return line
-    if line.kind is LineKind.HOLES:
-        holes = round(sum(stock.lines[nth].figures.get("holes", 0.0) for nth in made))
-        line = replace(line, text="Fill the small hole" if holes == 1 else f"Fill the {count_words(holes)} small holes")
-    added = sum(stock.lines[nth].added_mm3 for nth in made)
-    return replace(line, figures=line.figures | {"added_mm3": added}, main="added_mm3")
 
 
 def _unlike(tried: list[Tried]) -> list[Tried]:
@@ -653,7 +501,3 @@ def _draw_line(way: Way) -> Line:
 
 def _same(one: np.ndarray, two: Way) -> bool:
     return float(np.dot(one, two)) > 1.0 - 1e-9
-
-
-def _at(place: tuple[float, float, float] | None) -> str:
-    return "" if place is None else ",".join(f"{value:.3f}" for value in place)

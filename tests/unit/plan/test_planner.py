@@ -16,11 +16,10 @@ from pounce.base.progress import silent
 from pounce.causes.values import Rule
 from pounce.draw.changes import SetDraw
 from pounce.feeding.outlook import Lying, Outlook
-from pounce.hollows import find
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
-from pounce.parting.changes import AskFor, SetGroove, SetHeight, SetRammed
+from pounce.parting.changes import SetRammed
 from pounce.plan.edits import bare, edit_of, edits_of
 from pounce.plan.values import Line, LineKind, Plan
 from pounce.plan.words import why_of
@@ -31,6 +30,7 @@ from pounce.route.opening import open_any, with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.planner import Planner
 from pounce.route.stops import PART, PROOF
+from pounce.route.tried import surer
 from pounce.stock.values import Draft, Fill, Machining
 from tests.conftest import model_of
 from tests.shapes import SHAPES, bell, gas_ring, sectored_wheel
@@ -177,16 +177,6 @@ def test_feeders_of_a_plan_stand_on_what_is_up_when_it_is_poured(
     assert lying.direction == pytest.approx([0.0, 0.0, up]) and lying.joint_mm == pytest.approx(up * foot, abs=1e-6)
 
 
-def test_what_holds_far_more_sand_than_a_draw_that_was_freed_is_not_mended() -> None:
-    model = model_of(SHAPES["bracket"](), name="bracket")
-    plans = Planner(with_model(Job(), model), model)
-    line = Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 0.0, 1.0)),))
-    tried = plans._tried((line,), silent)
-    assert tried is not None
-    little, much, most = (replace(tried, plan=replace(tried.plan, held_mm2=mm2)) for mm2 in (40.0, 150.0, 900.0))
-    assert not planner._hopeless(much, little) and planner._hopeless(most, little)
-
-
 def test_a_turned_part_is_tried_on_its_side_once_and_a_plate_along_each_of_its_own() -> None:
     ways = ((0.0, 1.0, 0.0), (1.0, 0.0, 0.0))
     flange = m3.Manifold.cylinder(10, 45, 45, 96) + m3.Manifold.cylinder(60, 25, 25, 96)
@@ -307,37 +297,6 @@ def test_what_the_user_pointed_at_stays_and_what_has_no_plan_says_so() -> None:
     assert "A hole of it is at" in said.value.try_this
 
 
-@pytest.mark.parametrize(("apart", "much"), [(4.0, False), (30.0, True)])
-def test_a_fill_of_more_than_a_quarter_of_the_metal_is_another_part(apart: float, much: bool) -> None:
-    """A pump lay flat for 314 cm3 of filling in a part of 202: what a plan fills is milled from the solid again."""
-    spool = m3.Manifold.cylinder(apart + 20.0, 10, 10, 64)
-    for z in (0.0, apart + 10.0):
-        spool += m3.Manifold.cylinder(10, 20, 20, 64).translate([0, 0, z])
-    model = model_of(spool, name="spool")
-    plans = Planner(with_model(Job(), model), model)
-    fill = Line(LineKind.UNDERCUT, "Fill", "", (AskFor("fill", (10.0, 0.0, 10.0 + apart / 2.0)),))
-    draw = Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 0.0, 1.0)), SetHeight(0.0)))
-    tried = plans._tried((draw, fill), silent)
-    assert tried is not None and planner._much_filled(fill, tried) is much and not planner._much_filled(draw, tried)
-
-
-def test_a_pulley_whose_ring_core_cannot_be_made_is_not_planned_with_it(monkeypatch: pytest.MonkeyPatch) -> None:
-    """The line that failed goes out of the plan, with the reason, and the next cure is tried."""
-
-    def never(*_: object) -> None:
-        raise UserFault("No ring closes it.", "Fill it.")
-
-    monkeypatch.setattr(find, "ring_hollow", never)
-    profile = [(0, 0), (40, 0), (40, 10), (30, 14), (30, 20), (40, 24), (40, 34), (0, 34)]
-    model = model_of(m3.CrossSection([profile]).revolve(64), name="pulley")
-    plans = Planner(with_model(Job(), model), model)
-    draw = Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 0.0, 1.0)),))
-    ring = Line(LineKind.UNDERCUT, "A ring core", "", (SetGroove("ring-core"),))
-    tried = plans._tried((draw, ring), silent)
-    assert tried is not None and "No ring closes it." in planner._failure(ring, tried)
-    assert planner._failure(draw, tried) == ""
-
-
 def test_a_bore_with_an_oil_hole_is_tried_without_a_core_and_with_one_and_is_cored_where_its_sand_is_slender() -> None:
     """The demo's bearing: without its oil hole the sand in its bore leaves by itself, but hangs 22 mm deep and 23 wide.
     No mould is staked on that.
@@ -350,7 +309,7 @@ def test_a_bore_with_an_oil_hole_is_tried_without_a_core_and_with_one_and_is_cor
     assert Rule.HOLLOW in bare_one[0].cures and LineKind.CORE in {line.kind for line in cored}
     one, two = (plans._tried((draw, *lines), silent) for lines in (bare_one, cored))
     assert one is not None and two is not None and one.plan.leaves and two.plan.leaves
-    assert one.plan.cores == 0 and two.plan.cores == 1 and planner._surer(two) < planner._surer(one)
+    assert one.plan.cores == 0 and two.plan.cores == 1 and surer(two) < surer(one)
     best = plans._way((0.0, 0.0, 1.0), results, [], silent)
     assert best is not None and best.plan.cores == 1
 
