@@ -19,7 +19,7 @@ from pounce.hollows.find import Found, Given, hollows_in
 from pounce.hollows.stop import place_on
 from pounce.hollows.values import HollowsResult
 from pounce.metals.method import Method
-from pounce.metals.tables import Bond, mix
+from pounce.metals.tables import Bond, limits, mix
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.solid import boolean
@@ -34,8 +34,6 @@ from pounce.stock.values import StockResult
 
 # Features whose wall a bar bores, and the share of a hollow's wall that they are at least.
 ROUND, ROUND_SHARE = ("bore", "cone", "ball"), 0.5
-# A mouth so many times as long as wide is a slot.
-SLOT = 1.5
 
 
 @dataclass(frozen=True, eq=False)
@@ -214,7 +212,7 @@ def _name(found: Found, bored_mm: float | None) -> tuple[str, dict[str, float]]:
     if bored_mm is not None:
         return "bore, {wide_mm} through", figures
     narrow, long = min((_sides(opening) for opening in hollow.openings), default=(0.0, 0.0))
-    name = "slot, {narrow_mm} wide" if long > SLOT * narrow else "opening, {narrow_mm} wide"
+    name = "slot, {narrow_mm} wide" if long > limits()["slot_long"].value * narrow else "opening, {narrow_mm} wide"
     return name, figures | {"narrow_mm": narrow}
 
 

@@ -15,11 +15,11 @@ from pounce.hollows.values import Place
 from pounce.metals.tables import Bond, held, limits
 from pounce.parting.joint import Joint
 from pounce.parting.values import LoosePiece
-from pounce.solid.features.patches import bends_of, grouped
+from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
 from pounce.solid.groove import Groove
-from pounce.solid.hollow import OPEN, RIM_DEG, Hollow, hollow_of, regions
+from pounce.solid.hollow import OPEN, RIM_DEG, Hollow, hollow_of, reached, regions
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh
 from pounce.solid.pick import nearest_face
 from pounce.solid.ringed import groove_of, ring_hollow
@@ -143,7 +143,7 @@ def hollows_in(given: Given, pointed: Sequence[Place]) -> list[Found]:
             seeds |= group
         elif (group & locked).any():
             # a pocket too shallow to be found hollow, which holds sand all the same: all of it that does
-            seeds |= _hanging_with(mesh, group & locked, locked)
+            seeds |= reached(bends_of(mesh), group & locked, locked)
     at = [-1 if k in rings else nearest_face(mesh, place) for k, place in enumerate(pointed)]
     whole = [_flared(given, faces, locked) for faces in _whole_bores(given, sky, seeds)[:MOST_HOLLOWS]]
     # a place may have been pointed at in the air of a hollow; one on a wall is of that hollow alone
@@ -226,13 +226,6 @@ def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
     return found
 
 
-def _hanging_with(mesh: Mesh, some: Bools, among: Bools) -> Bools:
-    """(m,) the faces ``among`` these that hang together with ``some`` of them."""
-    pairs = bends_of(mesh).pairs
-    group = grouped(len(among), pairs[among[pairs].all(axis=1)])
-    return np.asarray(among & np.isin(group, distinct(group[some])))
-
-
 def _flared(given: Given, faces: Ints, locked: Bools) -> Ints:
     """The faces of a hollow, with the walls of its mouth that see the sky and lock all the same, as the flare of a bell
     on its side: a print within them would hold their sand. As it was where the mouth would not close.
@@ -240,11 +233,7 @@ def _flared(given: Given, faces: Ints, locked: Bools) -> Ints:
     mesh, bends = given.mesh, bends_of(given.mesh)
     of_it = np.zeros(len(mesh.faces), bool)
     of_it[faces] = True
-    over = bends.concave | (bends.bend_deg < RIM_DEG)
-    more = of_it | locked
-    inner = more[bends.pairs].all(axis=1) & over
-    group = grouped(len(mesh.faces), bends.pairs[inner])
-    grown = np.flatnonzero(more & np.isin(group, distinct(group[faces])))
+    grown = np.flatnonzero(reached(bends, of_it, of_it | locked, bends.concave | (bends.bend_deg < RIM_DEG)))
     if len(grown) == len(faces):
         return faces
     try:

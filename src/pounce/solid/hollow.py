@@ -89,7 +89,7 @@ def regions(mesh: Mesh, bends: Bends, sky: Floats, seeds: Bools) -> list[Ints]:
     """The faces of each hollow round the seeds (m,), largest first: a least cut between them and what sees the sky."""
     count = len(mesh.faces)
     outside = (sky > OPEN) & ~seeds
-    near = _reached(count, bends, seeds, ~outside)
+    near = reached(bends, seeds, ~outside)
     if not near.any():
         return []
     number = np.full(count, -1, np.int64)
@@ -147,10 +147,12 @@ def _without_islands(mesh: Mesh, bends: Bends, chosen: Bools) -> Bools:
     return chosen | ~whole[group]
 
 
-def _reached(count: int, bends: Bends, seeds: Bools, allowed: Bools) -> Bools:
-    """Faces that hang together with a seed over allowed faces."""
+def reached(bends: Bends, seeds: Bools, allowed: Bools, over: Bools | None = None) -> Bools:
+    """(m,) faces that hang together with a seed (m,) over ``allowed`` faces (m,), across the edges ``over`` (those of
+    ``bends.pairs`` that may be crossed; None: all).
+    """
     inner = allowed[bends.pairs].all(axis=1)
-    group = grouped(count, bends.pairs[inner])
+    group = grouped(len(allowed), bends.pairs[inner if over is None else inner & over])
     with_seed = np.zeros(int(group.max(initial=0)) + 1, bool)
     with_seed[group[seeds & allowed]] = True
     return np.asarray(with_seed[group] & allowed)
