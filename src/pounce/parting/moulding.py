@@ -5,8 +5,9 @@ import numpy as np
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees, plain
 from pounce.draw.relief import ASTRAY
+from pounce.metals.changes import SetMould
 from pounce.metals.method import Method
-from pounce.metals.tables import held, limits
+from pounce.metals.tables import Bond, held, limits
 from pounce.parting import sand
 from pounce.parting.changes import AskFor, SetHeight, SetMoulded, SetRammed, SetUpsideDown
 from pounce.parting.choose import STUCK
@@ -15,6 +16,8 @@ from pounce.parting.joint import Joint
 from pounce.parting.values import FREE, CutDown, PartingChoices, PartingResult, State, Torn, held_mm2
 from pounce.solid.mesh import Mesh
 
+# So many slender places of sand are each mended by themselves.
+FEW = 2
 # An outline shorter than this share of the longest is noise of the mesh beside it.
 OUTLINE_SHARE = limits()["joint_outline_least"].value
 
@@ -326,6 +329,8 @@ def _pockets(
     load = max(worst[hanging] / hangs.value, worst[standing] / stands.value)
     turned = max(worst[standing] / hangs.value, worst[hanging] / stands.value)
     helps = turned < 0.9 * load
+    over = sum(pocket.ratio > (hangs if pocket.half == hanging else stands).value for pocket in slender)
+    setting = _set_sand(worst[hanging], worst[standing], bond)
     for pocket in slender[:5]:
         limit = hangs if pocket.half == hanging else stands
         if pocket.ratio <= limit.value:
@@ -338,10 +343,7 @@ def _pockets(
             else:
                 words = "Open it the usual way up" if upside_down else "Open the mould upside down"
                 remedies.append(Remedy("turn-over", words, SetUpsideDown(not upside_down)))
-        if pocket.width_mm < limits()["slot_solid"].value:
-            remedies.append(Remedy("cast-solid", "Fill the gap in the pattern, and cut it after casting"))
-        else:
-            remedies.append(Remedy("core", "Make a core", AskFor("core", pocket.at_mm)))
+        remedies += _instead(pocket, setting, over > FEW)
         found.append(
             Finding(
                 "slender-sand",
@@ -361,6 +363,25 @@ def _pockets(
             )
         )
     return found
+
+
+def _instead(pocket: sand.Pocket, setting: list[Remedy], many: bool) -> list[Remedy]:
+    """What is done where green sand would not hold: a core, metal where a core would break as well; ``setting`` sand
+    holds ``many`` such places at once, for which nobody makes as many cores.
+    """
+    core = Remedy("core", "Make a core", AskFor("core", pocket.at_mm))
+    solid = Remedy("cast-solid", "Fill the gap in the pattern, and cut it after casting", AskFor("fill", pocket.at_mm))
+    wide = limits()["slot_solid"]
+    made = [solid] if pocket.width_mm < wide.value else [core, solid] if pocket.width_mm < wide.high else [core]
+    return [*setting, *made] if many else [*made, *setting]
+
+
+def _set_sand(hanging: float, standing: float, bond: Bond) -> list[Remedy]:
+    """Sand that sets, where it would hold what hangs and what stands, so many times as deep as wide at worst."""
+    hangs, stands = held("pocket_hanging", "set").value, held("pocket_standing", "set").value
+    if bond != "damp" or hanging > hangs or standing > stands:
+        return []
+    return [Remedy("set-sand", "Mould it in sand that sets", SetMould("silicate-sand"))]
 
 
 def _strips_and_edges(mesh: Mesh, grid: ColumnGrid, method: Method) -> list[Finding]:

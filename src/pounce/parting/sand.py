@@ -9,7 +9,7 @@ from pounce.metals.method import Method
 from pounce.metals.tables import Bond, held, limits
 from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
-from pounce.solid.frame import across
+from pounce.solid.facing import between, narrowest
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, edges
 from pounce.solid.sample import spread
 from pounce.solid.tags import NONE
@@ -22,10 +22,8 @@ LEAST_COLUMNS = 3.5
 # A dip shallower than this share of the plan is a crease, not a pocket.
 SHALLOW = 0.03
 MOST_COLUMNS = 64.0
-# Ways in which a pocket's width is measured between its walls, and by how many columns it may differ from the grid's.
-WAYS, COARSE = 24, 2.5
-# Walls look at each other within this cosine of their normals: of a corner of a right angle they do not.
-FACING = -0.3
+# By how many columns a pocket's width between its walls may differ from the grid's.
+COARSE = 2.5
 # Walls of a rib or a slit lie abreast: they lean to each other by no more than some 25 degrees.
 ABREAST = -0.9
 # Share of a pocket's rim that must be wall.
@@ -145,30 +143,16 @@ def _measured(pocket: Pocket, mesh: Mesh, direction: Floats, step_mm: float) -> 
     sand is held along all its depth by what lies before it.
     """
     place = np.array(pocket.at_mm)
-    u, v = across(direction)
-    turns = np.pi * np.arange(WAYS) / WAYS
-    ways = np.cos(turns)[:, None] * u + np.sin(turns)[:, None] * v
-    between = _between(mesh, np.tile(place, (WAYS, 1)), ways)
-    least = int(np.argmin(between))
-    width = float(between[least])
+    widths, ways = narrowest(mesh, place[None], direction)
+    width = float(widths[0])
     if width > pocket.width_mm + COARSE * step_mm:
         return None
-    aside, opens = np.outer([1.0, -1.0], np.cross(direction, ways[least])), limits()["sand_opens"].value * width
+    aside, opens = np.outer([1.0, -1.0], np.cross(direction, ways[0])), limits()["sand_opens"].value * width
     free = tree_of(mesh).nearest(np.tile(place, (2, 1)), aside)[0] > opens
-    beside = _between(mesh, place + opens * aside, np.tile(ways[least], (2, 1)))
+    beside = between(mesh, place + opens * aside, np.tile(ways[0], (2, 1)))
     if (free & (beside > opens)).any():
         return None
     return replace(pocket, width_mm=max(width, pocket.width_mm - COARSE * step_mm))
-
-
-def _between(mesh: Mesh, places: Floats, ways: Floats) -> Floats:
-    """(k,) from wall to wall through each place (k, 3) along its way (k, 3), mm; infinite where the walls do not look
-    at each other, or there are none.
-    """
-    far, hit = tree_of(mesh).nearest(np.concatenate([places, places]), np.concatenate([ways, -ways]))
-    there, back = hit.reshape(2, -1)
-    facing = np.einsum("ij,ij->i", mesh.normals[np.maximum(there, 0)], mesh.normals[np.maximum(back, 0)]) < FACING
-    return np.where(facing & (there >= 0) & (back >= 0), far.reshape(2, -1).sum(axis=0), np.inf)
 
 
 def bridges(grid: ColumnGrid, bond: Bond = "damp") -> tuple[Place, ...]:

@@ -6,7 +6,7 @@ from math import pi
 
 import numpy as np
 
-from pounce.base.finding import Remedy
+from pounce.base.finding import Finding, Remedy
 from pounce.base.units import count_words
 from pounce.causes.values import Cause, Rule
 from pounce.cores.changes import MakeHollow
@@ -128,13 +128,18 @@ def hollow_line(offer: Offer, vessel_mm3: float) -> Line:
 
 def sand_lines(causes: Iterable[Cause], mesh: Mesh, features: Iterable[Feature], vessel_mm3: float) -> list[Line]:
     """What is done where sand that green sand makes may break off: a round bore is cast solid or cored as one that is
-    found hollow would be, of anything else (in the part's ``mesh`` with its ``features``) a core is made.
+    found hollow would be, of anything else (in the part's ``mesh`` with its ``features``) a core is made; a gap too
+    thin for one is filled.
     """
     out: list[Line] = []
+    thin: list[Finding] = []
     holes = [one for one in features if one.is_hole and one.through]
     for cause in causes:
         for _, finding in cause.members if cause.rule is Rule.SLENDER else ():
-            if finding.place_mm is None or not any(remedy.id == "core" for remedy in finding.remedies):
+            first = next((remedy.id for remedy in finding.remedies if remedy.id in ("cast-solid", "core")), "")
+            if first == "cast-solid":
+                thin.append(finding)
+            if finding.place_mm is None or first != "core":
                 continue
             # a bore stands in the midst of the rim that is round it
             around = [one for one in holes if _holds(one, finding.place_mm)]
@@ -147,7 +152,34 @@ def sand_lines(causes: Iterable[Cause], mesh: Mesh, features: Iterable[Feature],
             bore = Offer((x, y, z), "bore, {wide_mm}", "slender", "", pi / 4.0 * wide**2 * deep, 0.0, 2)
             bore = replace(bore, figures={"wide_mm": wide}, is_round_bore=True)
             out.append(replace(hollow_line(bore, vessel_mm3), cures=(Rule.SLENDER,)))
-    return _like_bores(_each_once(out))
+    return [*_like_bores(_each_once(out)), *_gap_lines(thin)]
+
+
+def _gap_lines(found: list[Finding]) -> list[Line]:
+    """Gaps too thin for a core filled, those of one make by the first of them."""
+    out: list[Line] = []
+    for finding in found:
+        wide, deep = finding.figures["width_mm"], finding.figures["depth_mm"]
+        near = limits()["gaps_alike"].value
+        known = next((line for line in out if abs(line.figures["width_mm"] / wide - 1.0) < near), None)
+        if known is not None and abs(known.figures["depth_mm"] / deep - 1.0) < near:
+            out[out.index(known)] = replace(known, text="Fill the gaps, {width_mm} wide")
+            continue
+        change = next(remedy.change for remedy in finding.remedies if remedy.id == "cast-solid")
+        assert change is not None and finding.place_mm is not None
+        out.append(
+            Line(
+                LineKind.GAP,
+                "Fill the gap, {width_mm} wide",
+                "sand so thin breaks off: saw or mill it after casting",
+                (change,),
+                {"width_mm": wide, "depth_mm": deep},
+                "width_mm",
+                (Rule.SLENDER,),
+                _at(finding.place_mm),
+            )
+        )
+    return out
 
 
 def turned_lines(causes: Iterable[Cause], direction: Floats) -> list[Line]:

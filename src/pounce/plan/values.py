@@ -19,6 +19,7 @@ class LineKind(StrEnum):
     HOLES = "holes"
     CORE = "core"
     BORE = "bore"
+    GAP = "gap"
     UNDERCUT = "undercut"
     DRAFT = "draft"
     FILLETS = "fillets"

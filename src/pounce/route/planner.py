@@ -271,7 +271,9 @@ class Planner:
         if not 0 < len(more) <= limits()["plan_cores"].value:
             return tried
         again = self._done(in_order([*tried.lines, *more]), progress)
-        return again if again is not None and surer(again) < surer(tried) else tried
+        if again is None or any(much_filled(line, again) for line in more):
+            return tried
+        return again if surer(again) < surer(tried) else tried
 
     def _done(self, lines: tuple[Line, ...], progress: Progress) -> Tried | None:
         """What comes of lines, less those that could not be made."""

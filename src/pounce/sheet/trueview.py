@@ -197,9 +197,11 @@ def _names(c: Content) -> list[tuple[str, float, float]]:
     """Prints, vent and clearance of the cores, then what is added, by name and place in the cut."""
     out = [*c.cut.core_labels]
     for _, along, height, number in c.cut.band_labels:
-        if c.stock.lines[number].kind in (LineKind.FILL, LineKind.MACHINING):
-            said = "filled, drill later" if c.stock.lines[number].kind is LineKind.FILL else machined_words(c, number)
-            out.append((said, along, height))
+        line = c.stock.lines[number]
+        if line.kind is LineKind.FILL:
+            out.append((f"filled, {'drill' if 'holes' in line.figures else 'cut'} later", along, height))
+        elif line.kind is LineKind.MACHINING:
+            out.append((machined_words(c, number), along, height))
     return list({one[0]: one for one in out}.values())[:MOST_NAMES]
 
 

@@ -16,27 +16,22 @@ from pounce.metals.method import Method
 from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
-from pounce.solid.frame import across
-from pounce.solid.groove import Groove, ring_of
 from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Bools, Floats, Ints
 from pounce.solid.pick import nearest_face
-from pounce.solid.ringed import groove_of
 from pounce.solid.tree import tree_of
-from pounce.stock import bend, fillets, letters, machining, plugs, taper
-from pounce.stock.body import joined_to, standing_off
+from pounce.stock import bend, fillets, fills, letters, machining, plugs, taper
+from pounce.stock.body import standing_off
 from pounce.stock.carried import features_on
 from pounce.stock.castsolid import cast_solid, cut_out
 from pounce.stock.machining import middle_of
 from pounce.stock.narrow import narrow_chain
-from pounce.stock.undercuts import Undercut, filling, undercut_at
 from pounce.stock.values import (
     NAMES,
     Added,
     Addition,
     Camber,
     Draft,
-    DrillPoint,
     Fill,
     Fillets,
     Finish,
@@ -46,7 +41,6 @@ from pounce.stock.values import (
     Machining,
     line_kind,
 )
-from pounce.stock.wedge import POCKET
 from pounce.stock.work import Work
 
 # Mouths of hollows are carried on through this many times the greatest lean, and a hair more, mm.
@@ -55,8 +49,6 @@ FARTHER, HAIR_MM = 2.0, 0.5
 UPRIGHT_FACE = 0.1
 # A cone steeper than this is a countersink or a face, no drafted round.
 STEEPEST_CONE_DEG = limits()["stock_cone"].value
-# More holes than this in one line are a sieve and want another way of making.
-MOST_HOLES = 40
 
 
 def described(line: Addition, index: int) -> Added:
@@ -73,7 +65,7 @@ def worked(work: Work, index: int, line: Addition, said: Added, progress: Progre
     """Works the line on the bench's body. UserFault where it cannot be."""
     makers: dict[type, Callable[[Work, int, Any, Added, Progress], Added]] = {
         Machining: _machining,
-        Fill: _fill,
+        Fill: fills.filled,
         Draft: _draft,
         Fillets: _fillets,
         Lettering: _lettering,
@@ -180,192 +172,6 @@ def way_words(axis: Floats) -> str:
     """The own axis that lies nearest to a direction: ``+y``."""
     k = int(np.argmax(np.abs(axis)))
     return ("+" if float(axis[k]) > 0.0 else "−") + "xyz"[k]
-
-
-def holes_for(work: Work, line: Fill) -> list[int]:
-    """The bores a line speaks of: the one at its place, or every round hole under the limit."""
-    if line.at_mm is not None:
-        number = work.feature_at(line.at_mm)
-        if work.features[number].kind == "cone":
-            number = _bore_beside(work.features, number)
-        if work.features[number].kind != "bore":
-            raise UserFault("Only round holes, grooves and undercuts are filled.", "Point at the wall of one.")
-        return [number]
-    under = limits()["bore_solid"].value if line.under_mm is None else line.under_mm
-    found = [
-        k
-        for k, f in enumerate(work.features)
-        # a bore of just that size counts, to a hundredth: facets and rounding make it a little more
-        if f.is_hole and round(2.0 * f.radius_mm, 2) <= under
-    ]
-    if len(found) > MOST_HOLES:
-        raise UserFault(
-            f"{len(found)} holes are too many to fill one by one.", "Point at the holes to fill, or lower the limit."
-        )
-    return found
-
-
-def _bore_beside(features: tuple[Feature, ...], number: int) -> int:
-    """The bore a countersink belongs to."""
-    cone = features[number]
-    for index, other in enumerate(features):
-        aside = (other.centre - cone.centre) - cone.axis * float((other.centre - cone.centre) @ cone.axis)
-        near = (
-            other.kind == "bore" and abs(float(other.axis @ cone.axis)) > 0.999 and float(np.linalg.norm(aside)) < 0.05
-        )
-        if near and number in plugs.coaxial(other, features)[1]:
-            return index
-    return number
-
-
-def _groove(work: Work, line: Fill) -> Groove | None:
-    """The groove round the outside that a line points at."""
-    if line.at_mm is None:
-        return None
-    return groove_of(work.part.mesh, work.features, work.number, np.array(line.at_mm))
-
-
-def _fill_groove(work: Work, index: int, groove: Groove, said: Added) -> Added:
-    ring = ring_of(work.body, groove)
-    if ring is None:
-        raise UserFault("The rims of that groove are not round enough to fill it.", "Fill it where it is drawn.")
-    work.body = joined_to(work.body, [ring], index)
-    figures = {
-        "wide_mm": groove.wide_mm,
-        "deep_mm": groove.rim_mm - groove.floor_mm,
-        "diameter_mm": 2.0 * groove.rim_mm,
-    }
-    at = groove.centre + groove.axis * (0.5 * (groove.low_mm + groove.high_mm)) + across(groove.axis)[0] * groove.rim_mm
-    about = "{wide_mm} wide and {deep_mm} deep, to be turned from the solid"
-    return replace(
-        said, name="Groove filled", about=about, figures=figures, source=limits()["bore_solid"].source, at_mm=_at(at)
-    )
-
-
-def _at_hole(work: Work, place: tuple[float, float, float]) -> bool:
-    """Whether a bore or its countersink lies at a place."""
-    number = int(work.number[nearest_face(work.part.mesh, place)])
-    if number >= 0 and work.features[number].kind == "cone":
-        number = _bore_beside(work.features, number)
-    return number >= 0 and work.features[number].is_hole
-
-
-def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Added:
-    degrees = max(found.asked_deg, work.method.required_draft_deg)
-    # what its pieces shut in between them is filled with them
-    work.body = joined_to(work.body, [filling(found, work.joint, degrees)], index, pocket=POCKET)
-    at = found.corners.reshape(-1, 3).mean(axis=0)
-    nearest = found.corners.mean(axis=1)
-    x, y, z = nearest[int(np.argmin(np.linalg.norm(nearest - at, axis=1)))]
-    original = work.method.pattern_id == "original-part"
-    to = "the joint" if work.joint.level else "what lies under it"
-    about = f"carried on to {to}, its walls leaned {{draft_deg}}" + (", in filler" if original else "")
-    if original:
-        work.built_up = True
-    return replace(
-        said,
-        name="Undercut filled",
-        about=about,
-        figures={"draft_deg": degrees},
-        source=work.method.pattern.draft.source,
-        at_mm=(float(x), float(y), float(z)),
-        stays=True,
-    )
-
-
-def _fill(work: Work, index: int, line: Fill, said: Added, progress: Progress) -> Added:
-    groove = _groove(work, line)
-    if groove is not None:
-        return _fill_groove(work, index, groove, said)
-    if line.at_mm is not None and not _at_hole(work, line.at_mm):
-        found = undercut_at(work.parting, work.part.mesh, np.array(line.at_mm))
-        if found is not None:
-            return _fill_undercut(work, index, found, said)
-    holes = _inner_first(holes_for(work, line), work.features)
-    mark = limits()["centre_mark"].value if line.mark else 0.0
-    direction = work.draw.direction if work.method.pattern.draws else None
-    filled, keyed, marks, failed = [], 0, 0, []
-    gone: set[int] = set()  # a counterbore goes with its hole
-    for count, number in enumerate(holes):
-        progress(count / len(holes), "Filling holes")
-        if number in gone:
-            continue
-        feature = work.features[number]
-        try:
-            made = plugs.filled(work.body, feature, work.features, index, line.proud_mm)
-        except UserFault as fault:
-            failed.append(fault)
-            continue
-        work.body = made.body
-        filled.append(number)
-        gone.update(made.members)
-        keyed += made.keyed
-        drawing = [mouth for mouth in made.mouths if mark > 0.0 and plugs.may_be_marked(mouth[1], direction)]
-        # cut last of all, into whatever face is there by then
-        work.marks += [(middle, normal, mark, index) for middle, normal in drawing]
-        marks += bool(drawing)
-        work.changed |= dict.fromkeys(made.members, 0.0)
-        _drill(work, feature, made, bool(drawing))
-    if failed and not filled:
-        raise failed[0]
-    figures = {"holes": float(len(filled)), "marked": float(marks)}
-    if len(filled) == 1:
-        figures["diameter_mm"] = 2.0 * work.features[filled[0]].radius_mm
-        about = "{diameter_mm}, to be drilled" + (", centre-marked" if marks else "")
-    else:
-        about = (
-            "{holes} to be drilled" + (", {marked} centre-marked" if marks else "")
-            if filled
-            else "no hole is that small"
-        )
-    if keyed:
-        about += ", its keyway to be cut after it" if len(filled) == 1 else ", keyways to be cut after them"
-    said = replace(said, about=about, figures=figures, source=limits()["bore_solid"].source)
-    if filled:
-        said = replace(said, at_mm=_at(middle_of(work.part.mesh, work.features[filled[0]])))
-    if failed:
-        said = replace(said, trouble=f"{len(failed)} of {len(holes)} holes could not be filled. {failed[0].what}")
-    return said
-
-
-def _inner_first(holes: list[int], features: tuple[Feature, ...]) -> list[int]:
-    """The holes as they come, but the narrower of two in line before the wider: it takes its countersink with it, and
-    a cup over an oil way is a hole of its own.
-    """
-    out: list[int] = []
-    for number in holes:
-        members = plugs.coaxial(features[number], features)[1]
-        inner = [one for one in holes if one in members and features[one].radius_mm < features[number].radius_mm]
-        out += [*sorted(inner, key=lambda one: features[one].radius_mm), number]
-    return list(dict.fromkeys(out))
-
-
-def marks_cut(work: Work) -> None:
-    """Cuts the centre marks that fills asked for."""
-    for middle, normal, mark, index in work.marks:
-        work.body = plugs.marked(work.body, middle, normal, mark, index)
-    work.marks.clear()
-
-
-def _drill(work: Work, feature: Feature, made: plugs.Filled, marked: bool) -> None:
-    """Where to drill: at the mouth that is easiest to reach, the one farther out on the part."""
-    core = work.part.mesh.centre_of_mass
-    middle, normal = max(made.mouths, key=lambda mouth: float((mouth[0] - core) @ mouth[1]))
-    turn, place = divmod(len(work.drill), 26)
-    letter = chr(ord("A") + place) + (str(turn + 1) if turn else "")
-    work.drill.append(
-        DrillPoint(
-            letter,
-            _at(middle),
-            _at(-normal),
-            2.0 * feature.radius_mm,
-            feature.length_mm,
-            feature.through,
-            marked,
-            _at(middle),
-            made.keyed,
-        )
-    )
 
 
 def _draft(work: Work, index: int, line: Draft, said: Added, progress: Progress) -> Added:

@@ -17,7 +17,7 @@ from pounce.solid.features.find import feature_numbers, features_of
 from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.sets import distinct
 from pounce.solid.shading import corner_normals
-from pounce.stock import additions, memory
+from pounce.stock import additions, fills, memory
 from pounce.stock.body import body_of, simplified, standing_off
 from pounce.stock.carried import features_on, recoded
 from pounce.stock.findings import findings_of, thin_places
@@ -80,12 +80,12 @@ def stock_stop(
         said = NAMES[line_kind(line)]
         progress(share, f"Working on the {said.lower()}")
         if isinstance(line, Camber) and work.marks:
-            additions.marks_cut(work)
+            fills.marks_cut(work)
         _work(work, index, line, span(progress, share, 0.25 + 0.55 * (index + 1) / count))
         if part.closed:
             memory.keep(work, index + 1)
     if work.marks:
-        additions.marks_cut(work)
+        fills.marks_cut(work)
         work.bodies[-1] = work.body
     if work.body is not work.bodies[0]:
         work.body = simplified(work.body)

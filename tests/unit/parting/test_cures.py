@@ -12,6 +12,7 @@ from pounce.draw.changes import SetDraw
 from pounce.job import edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
+from pounce.metals.changes import SetMould
 from pounce.metals.method import MethodChoices, resolve
 from pounce.parting.columngrid import column_grid
 from pounce.parting.joint import flat_joint
@@ -154,13 +155,29 @@ def test_sand_set_by_a_binder_holds_what_damp_sand_does_not() -> None:
         assert len([f for f in PARTING.findings(results) if f.code == "slender-sand"]) == said, mould
 
 
-@pytest.mark.parametrize(("wide", "cure"), [(3.0, "cast-solid"), (9.0, "core")])
-def test_a_slot_too_narrow_for_a_core_is_cast_solid_and_cut(wide: float, cure: str) -> None:
+@pytest.mark.parametrize(("wide", "cures"), [(3.0, ["cast-solid"]), (6.0, ["core", "cast-solid"]), (9.0, ["core"])])
+def test_a_slot_too_narrow_for_a_core_is_cast_solid_and_cut(wide: float, cures: list[str]) -> None:
     """A core three millimetres thick breaks as the sand itself would (common practice)."""
     block = box(90.0, 60.0, 40.0) - box(60.0, wide, 30.0).translate([15.0, 30.0 - wide / 2.0, 10.0])
     slender = found(run(block, UP), "parting", "slender-sand")
     assert slender.figures["width_mm"] == pytest.approx(wide, abs=1.0)
-    assert [one.id for one in slender.remedies if one.id in ("core", "cast-solid")] == [cure]
+    assert [one.id for one in slender.remedies if one.id in ("core", "cast-solid")] == cures
+    assert all(one.change is not None for one in slender.remedies), "each can be pressed"
+
+
+@pytest.mark.parametrize(("deep", "first"), [(20.0, "set-sand"), (34.0, "core")])
+def test_where_many_slots_stand_slender_sand_that_sets_holds_them_all_at_once(deep: float, first: str) -> None:
+    """Four slots of 10: 20 deep in the drag is 2, more than the 1 of green sand and less than the 3 of set sand (from
+    memory); 34 deep is 3.4.
+    """
+    block = box(90.0, 60.0, 40.0)
+    for x in (10.0, 28.0, 46.0, 64.0):
+        block -= box(10.0, 50.0, 50.0).translate([x, 5.0, 40.0 - deep])
+    over = run(block, (edits.set_draw, (0.0, 0.0, -1.0)))
+    said = [f for f in PARTING.findings(over) if f.code == "slender-sand"]
+    assert len(said) == 4 and {f.remedies[0].id for f in said} == {first}
+    sand = [one.change for one in said[0].remedies if one.id == "set-sand"]
+    assert sand == ([SetMould("silicate-sand")] if first == "set-sand" else [])
 
 
 def test_a_slot_is_measured_to_its_width_and_depth() -> None:

@@ -206,6 +206,21 @@ def test_slender_sand_is_cored_or_its_narrow_bore_cast_solid_and_the_bore_is_mea
         assert sand_lines([slender((1.0, 0.0, 20.0))], mesh, features_of(mesh), VESSEL) == []
 
 
+def test_gaps_too_thin_for_a_core_are_filled_those_of_one_make_by_one_line() -> None:
+    def thin(x: float, wide: float) -> Cause:
+        place = (x, 0.0, 0.0)
+        filling = Remedy("cast-solid", "", AskFor("fill", place))
+        figures = {"width_mm": wide, "depth_mm": 20.0}
+        told = Finding("slender-sand", Severity.WARN, "It.", place_mm=place, figures=figures, remedies=(filling,))
+        return cause(Rule.SLENDER, members=(("parting", told),))
+
+    mesh = mesh_of(box(10, 10, 10))
+    lines = sand_lines([thin(1.0, 3.0), thin(2.0, 3.1), thin(3.0, 4.5)], mesh, (), VESSEL)
+    assert [line.words() for line in lines] == ["Fill the gaps, 3\u00a0mm wide", "Fill the gap, 4.5\u00a0mm wide"]
+    assert [line.changes for line in lines] == [(AskFor("fill", (x, 0.0, 0.0)),) for x in (1.0, 3.0)]
+    assert all(line.kind is LineKind.GAP and line.cures == (Rule.SLENDER,) for line in lines)
+
+
 def test_what_hangs_is_turned_over_only_where_that_is_a_cure() -> None:
     up = np.array([0.0, 0.0, 1.0])
     over, drag = Remedy("turn-over", "", SetUpsideDown(turned=True)), Remedy("in-drag", "", SetRammed("drag"))

@@ -126,7 +126,7 @@ def test_the_wish_at_draw_fills_an_undercut_and_original_parts_say_filler() -> N
     line = results.need(STOCK).lines[0]
     assert "in filler" in line.about_words() and line.added_mm3 == pytest.approx(3600, rel=1e-3)
     clean = stocked(M.cube([60, 40, 50]), Fill((30.0, 20.0, 50.0)), height=0.0).need(STOCK).lines[0]
-    assert "Only round holes, grooves and undercuts" in clean.trouble
+    assert "Only round holes, grooves, undercuts and gaps" in clean.trouble
     assert all(f.severity is not Severity.STOP for f in STOCK.findings(results))
 
 
