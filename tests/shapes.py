@@ -69,6 +69,13 @@ def horn() -> Solid:
 SHAPES = {"mug": mug, "bush": bush, "wheel": wheel, "bracket": bracket, "horn": horn}
 
 
+def bollard() -> Solid:
+    """A post 100 high on a round foot of 124, hollow from below and flared there to 80, closed on top."""
+    outline = [(40, 0), (62, 0), (62, 10), (34, 20), (27, 60), (30, 90), (30, 100), (0, 100)]
+    inner = [(0, 94), (23, 92), (20, 60), (26, 20)]
+    return Solid.revolve(manifold3d.CrossSection([[*outline, *inner]]), 96)
+
+
 def bell() -> Solid:
     """A bell of 120 and 102 high that flares toward its mouth, 7 thick there, with a ring to hang it by."""
     outer = [(60, 0), (56, 8), (45, 30), (38, 60), (32, 85), (20, 98), (0, 102)]

@@ -16,6 +16,9 @@ from pounce.parting.changes import SetHeight
 from pounce.solid.frame import three
 from pounce.solid.mesh import Floats
 
+# Nobody makes a print this many times as long as it is, or as what hangs out of it, for its play alone.
+MUCH_LONGER = 1.5
+
 
 def checks_of(core: Core, index: int, choices: CoreChoices, method: Method, direction: Floats) -> list[Finding]:
     """Every check of one core, the ``index``-th of the pattern: whether it floats, breaks, turns or shifts, how its
@@ -253,19 +256,27 @@ def _shift(core: Core, index: int, method: Method) -> list[Finding]:
                 place_mm=core.at_mm,
                 figures=figures,
                 main="left_mm",
+                remedies=_steadied(core, min(wall - least, figure.value * wall)),
                 source=method.metal.least_wall.source,
             )
         ]
     if play > figure.value * wall:
+        said = "Its play of {play_mm} may leave a wall of {wall_mm} uneven. Give the print less, or key it."
+        if core.loads.tip_mm:
+            said = (
+                "It is held at one end: the other may shift by {play_mm}, and leave a wall of {wall_mm} uneven. Make "
+                "the print longer, or set a chaplet under the free end."
+            )
         return [
             Finding(
                 f"core-shift-{index}",
                 Severity.WARN,
-                "Its play of {play_mm} may leave a wall of {wall_mm} uneven. Give the print less, or key it.",
+                said,
                 noun="uneven",
                 place_mm=core.at_mm,
                 figures=figures,
                 main="play_mm",
+                remedies=_steadied(core, figure.value * wall),
                 source=figure.source,
             )
         ]
@@ -280,6 +291,21 @@ def _shift(core: Core, index: int, method: Method) -> list[Finding]:
             figure.source,
         )
     ]
+
+
+def _steadied(core: Core, allowed_mm: float) -> tuple[Remedy, ...]:
+    """What keeps the free end of a core with one lying print within so much play: a print so long, where that is not
+    much longer than it is or than what hangs out of it, or a chaplet.
+    """
+    if not core.loads.tip_mm:
+        return ()
+    only, span = core.prints[0], core.loads.span_mm
+    wanted = mechanics.print_for_play_mm(only.clearance_mm, span, allowed_mm)
+    chaplet = Remedy("chaplet", "Set a chaplet under its free end")
+    if not only.length_mm < wanted <= MUCH_LONGER * max(span, only.length_mm):
+        return (chaplet,)
+    wanted = float(np.ceil(wanted))
+    return Remedy("print-longer", f"A print of {wanted:g} mm", SetPrint(core.place_mm, "side", wanted)), chaplet
 
 
 # What a print is called, and of which prints it is one by length.

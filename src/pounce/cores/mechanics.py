@@ -40,6 +40,14 @@ def tip_play_mm(clearance_mm: float, span_mm: float, length_mm: float) -> float:
     return clearance_mm * (1.0 + 2.0 * span_mm / length_mm) if length_mm > 0.0 else float("inf")
 
 
+def print_for_play_mm(clearance_mm: float, span_mm: float, allowed_mm: float) -> float:
+    """Length of the one print that keeps the free end within ``allowed_mm``: ``tip_play_mm`` solved for it; infinite
+    where its clearance alone is more.
+    """
+    left = allowed_mm - clearance_mm
+    return 2.0 * clearance_mm * span_mm / left if left > 0.0 else float("inf")
+
+
 def weight_n(volume_mm3: float, density_kgm3: float) -> float:
     """Weight in newton."""
     return GRAVITY * 1e-9 * density_kgm3 * volume_mm3

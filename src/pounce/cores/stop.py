@@ -17,15 +17,17 @@ from pounce.draw.reachability import reach_along
 from pounce.draw.values import DrawResult
 from pounce.hollows.find import Found, Given, hollows_in
 from pounce.hollows.stop import place_on
-from pounce.hollows.values import HollowsResult
+from pounce.hollows.values import HollowsResult, Place
 from pounce.metals.method import Method
 from pounce.metals.tables import Bond, limits, mix
 from pounce.part.model import PartResult
 from pounce.parting.values import PartingResult
 from pounce.solid import boolean
 from pounce.solid.boolean import Solid
+from pounce.solid.features.find import feature_numbers
+from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.frame import across
-from pounce.solid.hollow import Hollow, Opening, filled
+from pounce.solid.hollow import RIM_DEG, Hollow, Opening, filled, hollow_of, reached
 from pounce.solid.mesh import Mesh
 from pounce.solid.sets import distinct
 from pounce.solid.tags import FLUSH, FaceTags
@@ -68,7 +70,7 @@ def cores_stop(
         none = CoresResult(mesh, (), (), 0.0, choices.on_end, ())
         return replace(none, findings=tuple(findings_of(none, [], choices, method, part.closed, draw.direction)))
     progress(0.0, "Looking for hollows")
-    found = _found(choices, hollows, stock, draw, parting, method.mould.bond, span(progress, 0.0, 0.3))
+    found = _found(choices, hollows, stock, part.mesh, draw, parting, method.mould.bond, span(progress, 0.0, 0.3))
     joint = replace(parting.joint, height_mm=stock.joint_mm) if parting.joint.level else parting.joint
     setting = Setting(mesh, joint, method, sand, choices, float(np.prod(stock.rammed_factors)), light)
     cores: list[Core] = []
@@ -133,6 +135,7 @@ def _found(
     choices: CoreChoices,
     hollows: HollowsResult,
     stock: StockResult,
+    part: Mesh,
     draw: DrawResult,
     parting: PartingResult,
     bond: Bond,
@@ -153,9 +156,32 @@ def _found(
         why = "locks" if one.locks else "slender" if one.slender else "asked"
         if make == "" and not one.worth(mesh):  # an open undercut is told at Draw
             continue
+        if make == "core" and one.trouble is not None and worked:
+            place = asked.at_mm if asked is not None else decided[one.pointed - len(choices.hollows)]
+            bare = replace(given, mesh=part, feature=feature_numbers(part, stock.features), reach=draw.reach)
+            one = _as_on_the_part(one, bare, place, mesh)
         trouble = one.trouble if make == "core" else None
         out.append(Decided(one, asked, make, why, trouble))
     return out
+
+
+def _as_on_the_part(one: Found, bare: Given, place: Place, mesh: Mesh) -> Found:
+    """The hollow by the walls that it has on the ``bare`` part, carried on as ``mesh`` has them, where it cannot be
+    found anew: the draft of an end that it runs out at cuts its flare to and fro. As it was where that fails too.
+    """
+    known = next((found for found in hollows_in(bare, [place]) if found.pointed == 0), None)
+    if known is None or known.hollow is None:
+        return one
+    group = flat_groups(bare.mesh, bends_of(bare.mesh))
+    own = np.isin(mesh.tags.face, np.unique(group, return_index=True)[1][group[known.faces]])
+    bends = bends_of(mesh)
+    # what a line made on its way out hangs together with it
+    grown = reached(bends, own, own | (mesh.tags.face < 0), bends.concave | (bends.bend_deg < RIM_DEG))
+    faces = np.flatnonzero(grown)
+    try:
+        return replace(one, faces=faces, hollow=hollow_of(mesh, faces), trouble=None)
+    except UserFault:
+        return one
 
 
 def _is_round(one: Decided, stock: StockResult) -> bool:

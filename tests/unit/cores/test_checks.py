@@ -57,3 +57,21 @@ def test_lift_grows_with_the_metal_over_it_by_archimedes(deep: float) -> None:
     displaced = inside * (100.0 / 98.8) ** 3 * 1e-9 * 9.81
     held = core.loads.lift_n + core.loads.weight_n  # its prints weigh it down too
     assert held / displaced == pytest.approx(metal("aluminium-silicon").density.value, rel=0.05)
+
+
+@pytest.mark.parametrize(("wall", "cures"), [(3.0, ["chaplet"]), (6.0, ["print-longer", "chaplet"]), (16.0, [])])
+def test_the_play_of_a_core_held_at_one_end_is_cured_by_a_longer_print_or_a_chaplet(
+    wall: float, cures: list[str]
+) -> None:
+    """What hangs out shifts with the play of its print, carried on by its length (lever); a print of the length that
+    is asked for leaves no more than the table allows.
+    """
+    block = M.cylinder(62.0, 15.0 + wall, 15.0 + wall, SIDES) - M.cylinder(100.0, 15.0, 15.0, SIDES, True)
+    results = cored(block, draw=(0.0, 1.0, 0.0), height=0.0)
+    cores = results.need(CORES)
+    said = next(f for f in cores.findings if f.code.startswith("core-shift"))
+    assert [one.id for one in said.remedies] == cures and said.informational is (not cures)
+    if "print-longer" in cures:
+        longer = Pipeline().run(take_remedy(results.job, said.remedies[0]).job, model_of(block), until=CORES)
+        after = next(f for f in longer.need(CORES).findings if f.code.startswith("core-shift"))
+        assert after.informational and longer.need(CORES).cores[0].loads.tip_mm <= 0.15 * wall

@@ -55,6 +55,11 @@ def test_a_blind_print_balances_what_hangs_out() -> None:
     assert 700.0 * length * length / 2.0 == pytest.approx(1.3 * 50_000.0 * 30.0)
 
 
+def test_the_print_for_a_play_is_the_one_whose_play_it_is() -> None:
+    assert mechanics.tip_play_mm(0.3, 60.0, mechanics.print_for_play_mm(0.3, 60.0, 1.1)) == pytest.approx(1.1)
+    assert mechanics.print_for_play_mm(0.3, 60.0, 0.3) == float("inf")
+
+
 def test_prints_and_chaplets_carry_their_load() -> None:
     length = mechanics.print_for(100.0, 40.0, 100.0, 1.5)
     assert mechanics.pressure_kpa(100.0, 2.0 * 40.0 * length, 1.5) == pytest.approx(100.0)
