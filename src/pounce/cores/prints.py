@@ -14,7 +14,7 @@ import shapely.affinity
 from shapely.geometry import Polygon
 
 from pounce.base.errors import UserFault
-from pounce.cores.drawn import leaned, less, loft, prism, seen_whole, share, without_necks
+from pounce.cores.drawn import WELD, leaned, less, loft, prism, seen_whole, share, without_necks
 from pounce.cores.values import STEEPEST_DEG, WIDEST, Print
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
@@ -33,6 +33,8 @@ NECK = 0.5
 HAIR = 0.02
 # An outline this near to a circle (area over that of the circle as wide as it) is a round print; a square has 1.27.
 ROUND = (0.93, 1.06)
+# An outline turns back along itself where the cosine between its sides is more than this.
+BACK = 0.9999
 
 
 @dataclass(frozen=True)
@@ -140,6 +142,7 @@ def _outline_of(flat: Floats) -> Polygon:
     """The outline that a rim (k, 2) has along its print. One that crosses itself there, for its opening runs over an
     edge, has the outline of all that it covers. UserFault where that is nothing.
     """
+    flat = _without_spurs(flat)
     outline = Polygon(flat)
     if not outline.is_valid:
         covered = shapely.union_all(
@@ -152,6 +155,22 @@ def _outline_of(flat: Floats) -> Polygon:
             "Close it flush, or point at one bore.",
         )
     return shapely.geometry.polygon.orient(Polygon(outline.exterior))
+
+
+def _without_spurs(flat: Floats) -> Floats:
+    """A rim (k, 2) less the corners at which it turns back along itself, as a rim does round a sliver of a face: drawn
+    up with leaned sides they would be slits.
+    """
+    points = flat
+    while len(points) > 3:
+        points = points[np.linalg.norm(np.roll(points, -1, axis=0) - points, axis=1) > WELD]
+        before, after = np.roll(points, 1, axis=0) - points, np.roll(points, -1, axis=0) - points
+        long = np.linalg.norm(before, axis=1) * np.linalg.norm(after, axis=1)
+        back = np.einsum("ij,ij->i", before, after) > BACK * long
+        if not back.any():
+            break
+        points = np.delete(points, int(np.argmax(back)), axis=0)
+    return points if len(points) > 2 else flat
 
 
 @dataclass(frozen=True, eq=False)

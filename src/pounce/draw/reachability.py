@@ -148,8 +148,10 @@ def _ways_open(
     return up, down
 
 
-def reach_along(mesh: Mesh, direction: Floats, progress: Progress = silent) -> Reach:
-    """The reach of every face of the mesh along ``direction`` (unit, (3,))."""
+def reach_along(mesh: Mesh, direction: Floats, progress: Progress = silent, forgiven_mm: Floats | None = None) -> Reach:
+    """The reach of every face of the mesh along ``direction`` (unit, (3,)). ``forgiven_mm`` (m,) how high a step before
+    each face, where it is a wall, counts as none.
+    """
     progress(0.0, "Turning the part to the draw")
     turned = Mesh.of(mesh.vertices @ turn_to_z(direction).T, mesh.faces, mesh.tags)
     tree = build(turned)
@@ -159,6 +161,8 @@ def reach_along(mesh: Mesh, direction: Floats, progress: Progress = silent) -> R
     side = sides(turned.areas)
     up, down = np.zeros(count, bool), np.zeros(count, bool)
     bulge = sagittas(turned, slope)
+    if forgiven_mm is not None:
+        bulge = np.maximum(bulge, forgiven_mm)
     mixed = np.zeros(count, bool)
     lift = LIFT * mesh.diagonal
     kinds = distinct(side)

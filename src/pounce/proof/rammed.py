@@ -20,6 +20,9 @@ from pounce.solid.pick import behind
 from pounce.solid.sets import distinct
 from pounce.stock.values import StockResult
 
+# A step of so many grains holds no sand.
+STEP = 0.5
+
 
 def rammed_part(part: PartResult, method: Method, stock: StockResult, cores: CoresResult) -> PartResult:
     """The body of Cores in the place of the part; the part itself where nothing was added or nothing draws."""
@@ -31,17 +34,23 @@ def rammed_part(part: PartResult, method: Method, stock: StockResult, cores: Cor
     )
 
 
-def rammed_draw(part: PartResult, rammed: PartResult, draw: DrawResult, progress: Progress) -> DrawResult:
-    """The reach of every face of the pattern along the same draw."""
+def rammed_draw(
+    part: PartResult, rammed: PartResult, method: Method, draw: DrawResult, progress: Progress
+) -> DrawResult:
+    """The reach of every face of the pattern along the same draw. Where lines of Stock moved a wall, its skins may
+    stand off each other by a hair: a step lower than half a grain holds no sand.
+    """
     if rammed.mesh is part.mesh:
         return draw
     mesh = rammed.mesh
+    made = (mesh.tags.line >= 0) & (mesh.tags.print < 0)
+    steps = np.where(made, STEP * method.mould.grain.value, 0.0)
     heights = mesh.vertices[distinct(mesh.faces)] @ draw.direction
     return replace(
         draw,
         low_mm=float(heights.min()),
         high_mm=float(heights.max()),
-        reach=reach_along(mesh, draw.direction, span(progress, 0.0, 1.0)),
+        reach=reach_along(mesh, draw.direction, span(progress, 0.0, 1.0), steps),
         candidates=(),
     )
 

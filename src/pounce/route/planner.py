@@ -40,6 +40,7 @@ from pounce.route.results import Results
 from pounce.route.stops import DRAW, LOGBOOK, METAL, MOULD, PART, PARTING, PATTERN, SETTING, STOCK
 from pounce.route.tried import (
     Tried,
+    dragged_mm2,
     failure_of,
     is_better,
     is_hopeless,
@@ -261,19 +262,23 @@ class Planner:
         for turn in turned_lines(tried.results.causes.open, tried.results.need(DRAW).direction):
             again = self._tried(in_order([*tried.lines, turn]), progress, tried.failed)
             tried = again if again is not None and surer(again) < surer(tried) else tried
-        if tried.results.causes is None or not tried.plan.unsure:
-            return tried
         mesh = tried.results.need(PART).mesh
         vessel_mm3 = limits()["vessel_share"].value * tried.results.need(PART).volume_mm3
-        here = {line.id for line in tried.lines}
-        more = sand_lines(tried.results.causes.open, mesh, features_of(mesh), vessel_mm3)
-        more = [line for line in more if line.id not in here]
-        if not 0 < len(more) <= limits()["plan_cores"].value:
-            return tried
-        again = self._done(in_order([*tried.lines, *more]), progress)
-        if again is None or any(much_filled(line, again) for line in more):
-            return tried
-        return again if surer(again) < surer(tried) else tried
+        best = tried
+        for _ in range(ROUNDS):  # gaps of one make after those of another
+            if tried.results.causes is None or not tried.plan.unsure:
+                break
+            here = {line.id for line in tried.lines}
+            more = sand_lines(tried.results.causes.open, mesh, features_of(mesh), vessel_mm3)
+            more = [line for line in more if line.id not in here]
+            if not 0 < len(more) <= limits()["plan_cores"].value:
+                break
+            again = self._done(in_order([*tried.lines, *more]), progress)
+            if again is None or any(much_filled(line, again) for line in more):
+                break
+            best = again if surer(again) < surer(best) else best
+            tried = again
+        return best
 
     def _done(self, lines: tuple[Line, ...], progress: Progress) -> Tried | None:
         """What comes of lines, less those that could not be made."""
@@ -399,7 +404,7 @@ class Planner:
         if not any(finding.code == "corners-sharp" for finding in best.results.need(STOCK).findings):
             return best
         tried = self._tried((*best.lines, fillets_line()), progress, best.failed)
-        if tried is None or tried.plan.held_mm2 > best.plan.held_mm2:
+        if tried is None or tried.plan.held_mm2 > best.plan.held_mm2 or dragged_mm2(tried) > dragged_mm2(best):
             return best
         if _VERDICTS.index(tried.plan.proof.verdict) > _VERDICTS.index(best.plan.proof.verdict):
             return best

@@ -405,14 +405,14 @@ def _run_rammed_draw(given: Given) -> DrawResult:
     from pounce.proof.rammed import rammed_draw  # noqa: PLC0415  a room is loaded when it works
 
     r = given.results
-    return rammed_draw(r.need(PART), r.need(RAMMED), r.need(DRAW), given.progress)
+    return rammed_draw(r.need(PART), r.need(RAMMED), r.need(METAL), r.need(DRAW), given.progress)
 
 
 RAMMED_DRAW: Final = Stop[DrawResult](
     "rammed-draw",
     "Rammed pattern's draw",
     PROOF_VERSION,
-    (PART, DRAW, RAMMED),
+    (PART, METAL, DRAW, RAMMED),
     (RAMMED,),
     reads=lambda _job: (),
     run=_run_rammed_draw,

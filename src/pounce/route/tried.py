@@ -98,6 +98,13 @@ def _fills(change: Change) -> bool:
     return isinstance(change, AskFor) and change.kind == "fill"
 
 
+def dragged_mm2(tried: Tried) -> float:
+    """Area of the walls that are told to drag, to the mm2."""
+    causes = () if tried.results.causes is None else tried.results.causes.open
+    drags = [one for one in causes if one.rule is Rule.DRAFT and one.harm >= Harm.SCARS]
+    return round(sum(one.figures.get("area_mm2", 0.0) for one in drags))
+
+
 def is_better(one: Plan, than: Plan) -> bool:
     """Whether a cure is worth its line: the sand leaves, or clearly less of it is held."""
     return one.leaves > than.leaves or one.held_mm2 < limits()["plan_better"].value * than.held_mm2

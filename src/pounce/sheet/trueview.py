@@ -152,7 +152,7 @@ def _ladder(page: Canvas, loops: tuple[Floats, ...], at: At) -> None:
 
 def _cores(page: Canvas, cut: Cut2D, at: At) -> None:
     """Cores hatched, with their vents."""
-    for loops in cut.cores:
+    for loops in filter(None, cut.cores):  # the cut may pass beside one
         path = _path(page, loops, at)
         page.saveState()
         page.setFillColor(CORE)

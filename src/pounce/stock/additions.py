@@ -14,7 +14,7 @@ from pounce.metals.drafts import drafts
 from pounce.metals.grades import tolerance_grade
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
-from pounce.solid.features.patches import bends_of
+from pounce.solid.features.patches import bends_of, flat_groups
 from pounce.solid.features.values import Feature
 from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Bools, Floats, Ints
@@ -217,7 +217,10 @@ def _draft_asked(work: Work, line: Draft, degrees: float) -> tuple[Floats, Float
             )
         asked[_wall_faces(work, wall.at_mm)] = wall.degrees
     # draft frees no wall whose sand cannot leave either way; that wants a core, and a leaned wall would spoil it
-    asked[~work.draw.reach.up & ~work.draw.reach.down & ~work.draw.reach.mixed] = 0.0
+    locked = ~work.draw.reach.up & ~work.draw.reach.down & ~work.draw.reach.mixed
+    plane = flat_groups(mesh, bends_of(mesh))
+    whole, held = (np.bincount(plane, mesh.areas * those) for those in (np.ones(len(locked)), locked))
+    asked[locked & (held > 0.5 * whole)[plane]] = 0.0
     for number in work.machined:  # machined faces keep their finished size: metal is only ever added there
         takes[work.features[number].faces] = 0.0
     return asked, takes

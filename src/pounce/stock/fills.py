@@ -1,5 +1,6 @@
 """Fillings: holes cast solid to be drilled, grooves to be turned, undercuts carried on, gaps to be sawn."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -123,9 +124,15 @@ def _fill_sand(work: Work, index: int, place: Place, said: Added) -> Added:
     found = undercut_at(work.parting, work.part.mesh, np.array(place))
     if found is None:
         return _fill_gaps(work, index, place, said)
+    # walls of a slot may hold sand though nothing hangs over
+    return _or_gap(work, index, place, said, lambda: _fill_undercut(work, index, found, said))
+
+
+def _or_gap(work: Work, index: int, place: Place, said: Added, filled_so: Callable[[], Added]) -> Added:
+    """What is filled in a way of its own, or as the gap that it is where that cannot be."""
     try:
-        return _fill_undercut(work, index, found, said)
-    except UserFault as fault:  # walls of a slot may hold sand though nothing hangs over
+        return filled_so()
+    except UserFault as fault:
         try:
             return _fill_gaps(work, index, place, said)
         except UserFault:
@@ -137,8 +144,8 @@ def filled(work: Work, index: int, line: Fill, said: Added, progress: Progress) 
     where it cannot be.
     """
     groove = _groove(work, line)
-    if groove is not None:
-        return _fill_groove(work, index, groove, said)
+    if groove is not None and line.at_mm is not None:
+        return _or_gap(work, index, line.at_mm, said, lambda: _fill_groove(work, index, groove, said))
     if line.at_mm is not None and not _at_hole(work, line.at_mm):
         return _fill_sand(work, index, line.at_mm, said)
     holes = _inner_first(holes_for(work, line), work.features)

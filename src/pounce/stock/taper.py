@@ -25,13 +25,15 @@ from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
 from pounce.stock.body import simplified
 from pounce.stock.guard import phantom
-from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of
+from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of, whole_planes
 from pounce.stock.wedge import wedges
 
 SLICES = 20
 FOLD = 1e-7
 PASSES = 3
 TRIES = 6
+# A further pass moves walls by less than this share of what the first moved them by.
+SHARPENS = 0.3
 FEW_TURNED, MENDINGS = 200, 12
 # Moves longer than this many times those of the clearly different faces alone are noise.
 WILD = 8.0
@@ -440,7 +442,7 @@ def _begun(
     """The body cut at the joint with its walls, and the faces of these."""
     cut_body, level = at_joint(cleaned, joint)
     bends = bends_of(cut_body)
-    side = sides_of(cut_body, level, joint.direction)
+    side = whole_planes(cut_body, level, joint.direction, sides_of(cut_body, level, joint.direction), bends)
     share = per_face(cut_body, takes, bends)
     share[np.isin(cut_body.tags.line, list(only_adds))] = 0.0
     flat_at = joint.height_mm if joint.level else None
@@ -485,6 +487,8 @@ def _attempt(
     bends, before = start.bends, current
     for index in range(PASSES):
         walls = walls_of(current, start.level, start.direction, degrees, start.takes, bends, start.side)
+        if index:
+            walls = _sharpened(walls, first)
         own = np.flatnonzero(walls.of >= 0)
         size = float(current.areas[own].sum())
         whole = size if index == 0 else whole
@@ -513,6 +517,19 @@ def _attempt(
     if folds(current):
         return current, everything[~skip]
     return current, NONE
+
+
+def _sharpened(walls: Walls, first: Walls) -> Walls:
+    """The walls of a further pass, less those that would be moved by much of what the ``first`` moved them by: one
+    facet that a neighbour has turned upright is no reason to lean its whole wall once more.
+    """
+    own = np.flatnonzero(walls.of >= 0)
+    if not len(own):
+        return walls
+    had = np.zeros(len(walls.foot))
+    np.maximum.at(had, walls.of[own], np.where(first.of[own] >= 0, first.foot[first.of[own]], 0.0))
+    again = walls.foot > SHARPENS * had
+    return replace(walls, of=np.where((walls.of >= 0) & again[walls.of], -1, walls.of))
 
 
 def _walls_at(start: Start, walls: Walls, faces: Ints, skip: Bools) -> Ints:

@@ -7,7 +7,7 @@ import numpy as np
 from pounce.draw.reachability import reach_along
 from pounce.metals.tables import limits
 from pounce.parting.joint import Joint
-from pounce.solid.features.patches import Bends, grouped, tilts
+from pounce.solid.features.patches import FLAT_DEG, Bends, grouped, tilts
 from pounce.solid.mesh import Floats, Ints, Mesh
 from pounce.solid.refine import divided
 
@@ -15,6 +15,8 @@ from pounce.solid.refine import divided
 BACK_DEG = 1.0
 SMOOTH_DEG = 40.0
 SLACK_DEG = 0.02
+# What looks along the draw by less than this is a wall.
+STEEP = float(np.sin(np.radians(12.0)))
 # Vertices this near to the joint, as a share of the diagonal, lie in it.
 JOINT_SLACK = 2e-6
 
@@ -145,7 +147,7 @@ def sides_of(body: Mesh, level: Floats, direction: Floats) -> Ints:
             whole = np.bincount(reach.piece_face, size, len(body.faces))
             part = np.bincount(reach.piece_face, size * open_way, len(body.faces))
             way[reach.mixed] = (part > 0.5 * whole)[reach.mixed]
-    steep = np.abs(slope) < np.sin(np.radians(12.0))
+    steep = np.abs(slope) < STEEP
     first_up = np.where(above, up, up & ~down)
     side = np.where(first_up, 1, np.where(down, -1, 0))
     side = np.where(~above & down, -1, side)
@@ -153,6 +155,21 @@ def sides_of(body: Mesh, level: Floats, direction: Floats) -> Ints:
     # what clearly looks one way leaves that way or not at all
     side = np.where(~steep & (slope > 0.0), np.where(up, 1, 0), np.where(~steep, np.where(down, -1, 0), side))
     return side.astype(np.int64)
+
+
+def whole_planes(body: Mesh, level: Floats, direction: Floats, side: Ints, bends: Bends) -> Ints:
+    """(m,) the sides (m,) with those of a wall's faces that can leave neither way, or another than the rest, by most of
+    their plane on the same side of the joint: left upright beside what leans they would stand out of it, and hold sand
+    that is filled or cored a moment later.
+    """
+    above = level[body.faces].mean(axis=1) >= 0.0
+    one, two = bends.pairs.T
+    flat = (bends.bend_deg < FLAT_DEG) & (above[one] == above[two])
+    group = grouped(len(side), bends.pairs[flat])
+    count = int(group.max(initial=0)) + 1
+    up, down, whole = (np.bincount(group, body.areas * those, count) for those in (side > 0, side < 0, side < 2))
+    most = np.where(up > 0.5 * whole, 1, np.where(down > 0.5 * whole, -1, 0))[group]
+    return np.where((most != 0) & (np.abs(body.normals @ direction) < STEEP), most, side)
 
 
 def _level_neighbours(body: Mesh, chosen: Ints, side: Ints) -> Ints:

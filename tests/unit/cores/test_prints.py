@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from pounce.base.errors import UserFault
-from pounce.cores.prints import Wanted, _beyond, print_for_opening, table_clearance, table_length, way_of
+from pounce.cores.prints import Wanted, _beyond, _outline_of, print_for_opening, table_clearance, table_length, way_of
 from pounce.cores.values import STEEPEST_DEG, WIDEST
 from pounce.job import core_edits, edits
 from pounce.job.job import Job
@@ -215,3 +215,13 @@ def test_a_flat_on_a_print_leaves_no_film_at_the_rim() -> None:
     assert len(made.decompose()) == 1 and made.genus() == 0 and len(np.unique(planes.round(6), axis=0)) == 8
     assert float(made.volume()) == pytest.approx(8000.0 - 20.0 * 12.0 * (4.0 + 1.4), rel=1e-9)
     assert (mesh.areas > 1.0).all()
+
+
+def test_a_rim_that_turns_back_along_itself_gives_a_plain_outline() -> None:
+    """A rim runs in and out again round a sliver of a face: drawn up with leaned sides that was a slit in the print."""
+    plain = np.array([[0, 0], [40, 0], [40, 30], [0, 30]], float)
+    spurred = np.array([[0, 0], [40, 0], [40, 0.27], [40, 0.001], [40.0, 5.0], [40, 0], [40, 30], [0, 30]], float)
+    outline = _outline_of(spurred)
+    assert outline.equals(_outline_of(plain)) and len(outline.exterior.coords) <= 6
+    # a corner as sharp as one of two degrees is a corner
+    assert len(_outline_of(np.array([[0, 0], [60, 0], [0, 2]], float)).exterior.coords) == 4

@@ -1,17 +1,21 @@
 """The pattern in the part's place: what is rammed is judged, and nothing is judged twice."""
 
+from dataclasses import replace
+
 import manifold3d as m3
 import numpy as np
 import pytest
 
+from pounce.base.progress import silent
 from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
-from pounce.proof.rammed import asked_before
+from pounce.proof.rammed import asked_before, rammed_draw
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
-from pounce.route.stops import CORES, DRAW, PART, PARTING, RAMMED, RAMMED_DRAW, RAMMED_PARTING, STOCK
+from pounce.route.stops import CORES, DRAW, METAL, PART, PARTING, RAMMED, RAMMED_DRAW, RAMMED_PARTING, STOCK
+from pounce.solid.mesh import Mesh
 from pounce.stock.values import Draft, Fill, Machining
 from tests.conftest import box, mesh_of, model_of
 from tests.shapes import SHAPES
@@ -101,3 +105,22 @@ def test_stock_on_a_face_that_is_machined_is_of_the_pattern() -> None:
 def test_foam_that_stays_in_the_sand_is_not_judged_as_drawn() -> None:
     r = worked("bracket", Fill(), pattern="foam-burned-out")
     assert r.need(RAMMED) is r.need(PART)
+
+
+@pytest.mark.parametrize(("deep", "held"), [(0.05, False), (0.3, True)])
+def test_a_step_lower_than_half_a_grain_that_draft_left_holds_no_sand(deep: float, held: bool) -> None:
+    """A groove all round the walls: half a grain of green sand is 0.075 mm."""
+    solid = box(60, 40, 30) - (
+        box(60, 40, 8) - box(60 - 2 * deep, 40 - 2 * deep, 8).translate([deep, deep, 0])
+    ).translate([0, 0, 10])
+    r = worked("bracket")
+    part, bare = r.need(PART), mesh_of(solid)
+    drafted = bare.tagged(bare.tags.changed(line=np.zeros(len(bare.faces), np.int64)))
+
+    def locked(mesh: Mesh) -> float:
+        reach = rammed_draw(part, replace(part, mesh=mesh), r.need(METAL), r.need(DRAW), silent).reach
+        return float(mesh.areas[~reach.up & ~reach.down].sum())
+
+    floor = 2 * 8 * (60 + 40) * 0.9
+    assert (locked(drafted) > floor) is held
+    assert locked(bare) > floor, "of the part as it is drawn nothing is forgiven"

@@ -1,12 +1,15 @@
 """The true-scale section of the sheet's front."""
 
 import io
+from dataclasses import replace
+from functools import partial
 
 import numpy as np
 from reportlab.pdfgen.canvas import Canvas
 
 from pounce.base.pdf import register_fonts
 from pounce.route.paper import content_of
+from pounce.sheet.content import Content
 from pounce.sheet.trueview import draw_true
 from tests.conftest import some
 from tests.unit.sheet.helpers import drawn
@@ -39,3 +42,15 @@ def test_it_names_what_it_cuts() -> None:
     assert text.strip()
     for word in ("ope", "rag"):
         assert word in text
+
+
+def in_view(page: Canvas, content: Content) -> None:
+    draw_true(page, content, 40.0, 200.0, 500.0, 400.0)
+
+
+def test_a_core_that_the_cut_passes_beside_is_left_out() -> None:
+    """Of four cored slots round a bore the section through the first may meet none of the others."""
+    content = content_of(*demo(BEARING))
+    missed = replace(content, cut=replace(content.cut, cores=((), *content.cut.cores)))
+    whole, left = (drawn(partial(in_view, content=one)) for one in (content, missed))
+    assert whole == left

@@ -103,6 +103,15 @@ def test_the_metal_does_not_stand_out_under_a_thin_floor_that_rises() -> None:
     assert float((metal - solid).volume()) > 0.9 * float((slot ^ wedge).volume())
 
 
+def test_what_is_a_groove_but_not_round_enough_is_filled_as_a_gap() -> None:
+    """Between a flange and a block beside it: round about the pipe, but its rims are not."""
+    solid = M.cylinder(40, 20, 20, 96) + M.cylinder(8, 34, 34, 96) + M.cube([30, 44, 29]).translate([10, -22, 11])
+    results = stocked(solid, Fill((24.0, 0.0, 9.5)), draw=(0.0, 1.0, 0.0), height=0.0)
+    (line,), mesh = results.need(STOCK).lines, results.need(STOCK).mesh
+    assert not line.trouble and line.name.endswith("filled") and line.added_mm3 > 1000.0
+    assert sound(mesh) and lost(solid, mesh) < 1e-3
+
+
 def test_where_no_two_walls_face_each_other_nothing_is_filled() -> None:
     block = mesh_of(M.cube([80, 40, 20]))
     assert in_metal(block, np.array([40.0, 20.0, 10.0]), UP) and not in_metal(block, np.array([40.0, 20.0, 30.0]), UP)

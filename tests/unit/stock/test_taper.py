@@ -77,3 +77,19 @@ def test_machined_faces_get_draft_by_adding_only() -> None:
     assert high[0] == pytest.approx(61.0 + 30 * tan(2.0), abs=1e-3)
     assert lost(M.cube([1.0, 30, 28]).translate([60.0, 5, 1]), mesh) < 1e-3  # nowhere under the finished size
     assert low[0] == pytest.approx(0.0, abs=1e-6)
+
+
+def test_a_wall_with_feet_far_from_the_joint_leans_as_one_plane() -> None:
+    """What lies between the feet holds sand; left upright, or moved once more for a facet that its neighbour had
+    turned, it stood half a millimetre out of its wall. A boss beside them cuts the wall into many triangles.
+    """
+    foot = M.cube([10, 12, 8])
+    solid = M.cube([90, 70, 60]) + M.cylinder(8, 18, 18, 96).rotate([0, -90, 0]).translate([0, 35, 34])
+    for y in (-3, 61):
+        solid += foot.translate([-3, y, 0])
+    results = stocked(solid, Draft(degrees=2.0), draw=(0.0, 1.0, 0.0), height=35.0)
+    mesh = results.need(STOCK).mesh
+    wall = (mesh.normals[:, 0] < -0.99) & (np.abs(mesh.corners[:, :, 0]) < 1.5).all(axis=1)
+    points = mesh.corners[wall].reshape(-1, 3)
+    assert float(mesh.areas[wall].sum()) > 2000.0
+    assert -points[:, 0] == pytest.approx((35.0 - np.abs(points[:, 1] - 35.0)) * tan(2.0), abs=2e-3)

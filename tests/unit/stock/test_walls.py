@@ -8,7 +8,7 @@ from pounce.parting.joint import Joint, flat_joint
 from pounce.solid.features.patches import bends_of
 from pounce.solid.mesh import Mesh
 from pounce.stock.body import body_of
-from pounce.stock.walls import Walls, at_joint, sides_of, walls_of
+from pounce.stock.walls import Walls, at_joint, sides_of, walls_of, whole_planes
 from tests.conftest import box, mesh_of
 
 M = m3.Manifold
@@ -91,3 +91,34 @@ def test_a_locked_face_leaves_by_neither_side() -> None:
     assert (side[bore] == 0).all()
     outer = (np.abs(body.normals[:, 2]) < 0.5) & ~bore
     assert (side[outer] == 1).mean() > 0.9
+
+
+def left_wall(body: Mesh) -> np.ndarray:
+    return np.asarray((body.normals[:, 0] < -0.99) & (np.abs(body.corners[:, :, 0]).max(axis=1) < 1e-9))
+
+
+@pytest.mark.parametrize("below", [False, True])
+def test_the_less_of_a_plane_that_holds_sand_goes_by_the_rest_of_it(below: bool) -> None:
+    """A block whose left wall has feet far from the joint, on one side of it or on both: the sand between them is held,
+    or could leave by the wrong half.
+    """
+    foot = M.cube([10, 12, 6])
+    solid = M.cube([60, 40, 40]) + foot.translate([-4, 14, 34])
+    solid += foot.translate([-4, 14, 0]) if below else M()
+    body, level = at_joint(body_of(mesh_of(solid)), flat(20.0))
+    side, bends = sides_of(body, level, UP), bends_of(body)
+    wall, above = left_wall(body), level[body.faces].mean(axis=1) > 0.0
+    assert ((side == (0 if below else -1)) & wall & above).any()
+    whole = whole_planes(body, level, UP, side, bends)
+    assert (whole[wall & above] == 1).all() and (whole[wall & ~above] == -1).all()
+    assert (whole[~wall] == side[~wall]).all()
+
+
+def test_a_plane_of_which_most_holds_sand_is_left() -> None:
+    """Draft frees nothing there."""
+    lip = M.cube([10, 40, 6])
+    solid = M.cube([60, 40, 40]) + lip.translate([-4, 0, 34]) + lip.translate([-4, 0, 0])
+    body, level = at_joint(body_of(mesh_of(solid)), flat(20.0))
+    side = sides_of(body, level, UP)
+    assert (side[left_wall(body)] == 0).all()
+    assert (whole_planes(body, level, UP, side, bends_of(body)) == side).all()
