@@ -24,6 +24,7 @@ _FIXED = {
     "walls-still-tight": Rule.DRAFT,
     "thin-wall": Rule.THIN,
     "thin-area": Rule.THIN,
+    "winds": Rule.UNDERCUT,
     "small-holes": Rule.HOLES,
     "holes-into-hollows": Rule.HOLES,
     "joint-steep": Rule.JOINT,

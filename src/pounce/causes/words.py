@@ -200,6 +200,11 @@ def _undercut(_claim: Claim, members: list[Said], about: About, claims: Claims) 
     area = sum(region.area_mm2 for region in places if region.state is State.LOCKED)
     count = sum(region.count for region in places) or 1
     figures = lead.figures | {"area_mm2": area}
+    winds = next((finding for _, finding in members if finding.code == "winds"), None)
+    if winds is not None:
+        share = winds.figures["area_mm2"] / about.area_mm2
+        figures = dict(winds.figures)
+        return _Text(Harm.LOSES_MOULD, winds.text, winds.noun, figures, winds.main, share, 1, "locked", winds.remedies)
     if len(places) < 2:
         text, noun = lead.text, lead.noun
     else:

@@ -4,6 +4,7 @@ A step derived once Parting has judged the places: whether a face leaves the san
 asked of a place on the lines of Stock and the hollows of Cores.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -12,6 +13,7 @@ import numpy as np
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees
 from pounce.draw.changes import SetDraw
+from pounce.draw.screw import screw_of
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
 from pounce.metals.changes import SetDraft
@@ -21,6 +23,7 @@ from pounce.parting.changes import AskFor, AskNoMore, KeepWhole, SetGroove, SetH
 from pounce.parting.values import FREE, Kind, PartingResult, Region, Ringed, State
 from pounce.route.results import Results
 from pounce.solid.frame import axis_name
+from pounce.solid.mesh import Mesh
 from pounce.stock.values import Draft, Fill
 
 
@@ -50,7 +53,7 @@ def place_findings(results: Results, wishes: tuple[Wish, ...] | None = None) -> 
     if result is None or method is None or draw is None or part is None:
         return ()
     wished = wishes_of(results.job) if wishes is None else wishes
-    return tuple(_by_place(result, method, draw, part.mesh.area, wished))
+    return tuple(_by_place(result, method, draw, part.mesh, wished))
 
 
 def _nothing_draws(method: Method) -> Finding:
@@ -67,9 +70,10 @@ def _nothing_draws(method: Method) -> Finding:
 
 
 def _by_place(
-    result: PartingResult, method: Method, draw: DrawResult, total: float, wishes: tuple[Wish, ...]
+    result: PartingResult, method: Method, draw: DrawResult, mesh: Mesh, wishes: tuple[Wish, ...]
 ) -> list[Finding]:
     found: list[Finding] = []
+    total = mesh.area
     if result.ringed is not None:
         found.append(_ringed(result.ringed))
     if not method.pattern.draws:
@@ -78,6 +82,8 @@ def _by_place(
     near: list[Region] = []
     crumbs: list[Region] = []
     wished = _wished(result, wishes)
+    wound = _wound(result, draw, mesh)
+    found += wound
     for index, region in enumerate(result.regions):
         if region.kind is Kind.GROOVE and result.ringed is not None and result.ringed.core_at is not None:
             continue  # said above
@@ -88,15 +94,14 @@ def _by_place(
         elif _is_crumb(region, total):
             crumbs.append(region)
         elif region.state is State.LOCKED:
-            found.append(_locked(index, region, result, draw))
+            found += [] if wound else [_locked(index, region, result, draw)]
         elif _covered_by_a_grain(region, method):
             shorts.append(region)
         elif region.least_draft_deg >= limits()["draft_nearly"].value * region.asked_deg:
             near.append(region)
         else:
             found.append(_tight(index, region, method))
-    found += [_short(shorts, method)] if shorts else []
-    found += [_near(near, method)] if near else []
+    found += [*_all_of(shorts, method, _short), *_all_of(near, method, _near)]
     named = sum(region.area_mm2 for region in result.regions)
     rest = result.locked_mm2 + result.tight_mm2 - named
     crumbs_mm2 = sum(region.area_mm2 for region in crumbs) + (rest if len(found) < 3 else 0.0)
@@ -113,6 +118,35 @@ def _by_place(
             )
         )
     return found
+
+
+def _all_of(places: list[Region], method: Method, told: Callable[[list[Region], Method], Finding]) -> list[Finding]:
+    return [told(places, method)] if places else []
+
+
+def _wound(result: PartingResult, draw: DrawResult, mesh: Mesh) -> list[Finding]:
+    """Teeth or a thread that wind round the draw: every place of them holds sand for the one reason."""
+    screw = screw_of(mesh, ~draw.reach.up & ~draw.reach.down, draw.direction)
+    if screw is None:
+        return []
+    figures = {"lead_mm": abs(screw.lead_mm), "right_hand": float(screw.lead_mm > 0.0)}
+    return [
+        Finding(
+            "winds",
+            Severity.WARN,
+            "Its walls wind round the draw and hold sand: turn it as it is drawn, one turn in {lead_mm}, through a "
+            "plate cut to its outline; or cast it without them and cut them.",
+            noun="wind round the draw",
+            figures={**figures, "area_mm2": result.locked_mm2},
+            main="area_mm2",
+            mark="locked",
+            remedies=(
+                Remedy("turn-out", "Turn it out through a plate"),
+                Remedy("cut-teeth", "Cast the blank and cut it"),
+            ),
+            source="draft-practice",
+        )
+    ]
 
 
 def _locked(index: int, region: Region, result: PartingResult, draw: DrawResult) -> Finding:

@@ -50,6 +50,7 @@ from pounce.route.tried import (
     plan_of,
     surer,
     where_of,
+    winds,
 )
 from pounce.solid.features.find import features_of
 from pounce.solid.frame import axis_name
@@ -104,7 +105,8 @@ class Planner:
         tried, last = self._searched(ways, sure, first, span(progress, 0.1, 0.6), found or _nobody)
         if not tried:
             raise UserFault("No plan could be made of this part.", "Choose a draw, and decide at each stop.")
-        if not tried[0].plan.leaves:  # none leaves as it is: what still holds is tried again, the likeliest first
+        # none leaves as it is: what still holds is tried again, the likeliest first; of what is turned out nothing is
+        if not tried[0].plan.leaves and not any(winds(one) for one in tried):
             tried = self._all_settled(tried, span(progress, 0.6, 0.85), found or _nobody)
         plans = self._finished(tried, last, span(progress, 0.85, 1.0), found or _nobody)
         progress(1.0, "Plans proved")

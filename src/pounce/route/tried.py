@@ -98,6 +98,12 @@ def _fills(change: Change) -> bool:
     return isinstance(change, AskFor) and change.kind == "fill"
 
 
+def winds(tried: Tried) -> bool:
+    """Whether its walls wind round the draw, so that it is turned as it is drawn."""
+    causes = () if tried.results.causes is None else tried.results.causes.open
+    return any(finding.code == "winds" for cause in causes for _, finding in cause.members)
+
+
 def dragged_mm2(tried: Tried) -> float:
     """Area of the walls that are told to drag, to the mm2."""
     causes = () if tried.results.causes is None else tried.results.causes.open
