@@ -48,6 +48,8 @@ def screw_of(mesh: Mesh, held: Bools, direction: Floats) -> Screw | None:
     table = np.stack([np.einsum("ij,ij->i", normals, turned), size * (normals @ u), size * (normals @ v)], axis=1)
     weight = np.sqrt(areas[wall])[:, None]
     found = np.linalg.lstsq(weight * table, -weight[:, 0] * along[wall], rcond=1e-6)[0]
+    if abs(found[0]) * _mean(np.linalg.norm(turned, axis=1), areas[wall]) < LEANS:
+        return None  # walls of one slant: the draw is tilted, not turned
     way = direction + found[0] * turned + size * (found[1] * u + found[2] * v)
     square = np.abs(np.einsum("ij,ij->i", normals, way)) < SQUARE * np.linalg.norm(way, axis=1)
     if _mean(square.astype(float), areas[wall]) < MOST or _mean(square[own[wall]].astype(float), areas[own]) < MOST:

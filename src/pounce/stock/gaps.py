@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import manifold3d
 import numpy as np
 import shapely
+from shapely.errors import GEOSException
 from shapely.geometry.base import BaseGeometry
 
 from pounce.base.errors import UserFault
@@ -28,6 +29,7 @@ from pounce.solid.tree import tree_of
 
 # Said where nothing lies that can be filled, and what to do about it.
 NOTHING_TO_FILL = "Only round holes, grooves, undercuts and gaps between walls are filled.", "Point at the wall of one."
+NO_RIM = "The gap at that place has no clear rim.", "Fill it where it is drawn, or make a core."
 # Heights at which walls are looked for, at most.
 LEVELS = 240
 # Up to its rim a gap may widen by draft: to this share of its width at the place pointed at.
@@ -87,12 +89,25 @@ class _Stretch:
 
 def gaps_at(body: Mesh, at_mm: tuple[float, float, float], direction: Floats) -> list[Gap]:
     """The gap in whose air a place lies, or on a wall of it, and those of its make, it first. UserFault where no two
-    walls look at each other there, or it is shut in.
+    walls look at each other there, it is shut in, or so wide that it is a hollow.
     """
     place = _in_air(body, at_mm)
     seen = _stretch(body, place, direction)
     if seen is None:
         raise UserFault(*NOTHING_TO_FILL)
+    most = limits()["bore_solid"].high
+    if seen.wide_mm > most:
+        raise UserFault(
+            f"What lies there is {seen.wide_mm:.0f} mm wide: a hollow, no gap to be cast solid.",
+            "Make a core there, or let the green sand make it.",
+        )
+    try:
+        return _found(body, place, seen, direction)
+    except GEOSException:
+        raise UserFault(*NO_RIM) from None
+
+
+def _found(body: Mesh, place: Floats, seen: _Stretch, direction: Floats) -> list[Gap]:
     turn = turn_to_z(direction)
     x, y, _ = (turn @ place).tolist()
     at_rim = np.array([x, y, _cut_at(seen)]) @ turn
@@ -105,7 +120,7 @@ def gaps_at(body: Mesh, at_mm: tuple[float, float, float], direction: Floats) ->
     here = shapely.Point(x, y)
     pieces.sort(key=lambda one: float(one.distance(here)))
     if not pieces or float(pieces[0].distance(here)) > SAME * seen.wide_mm:
-        raise UserFault("The gap at that place has no clear rim.", "Fill it where it is drawn, or make a core.")
+        raise UserFault(*NO_RIM)
     out = []
     for nth, piece in enumerate(pieces):
         own: _Stretch | None = seen
@@ -116,8 +131,11 @@ def gaps_at(body: Mesh, at_mm: tuple[float, float, float], direction: Floats) ->
                 continue
         assert own is not None
         outline = _outline(piece, metal, seen.wide_mm)
-        own = _lowest(body, outline, own, turn)
-        out.append(Gap(outline, own.low_mm, own.high_mm, own.wide_mm, own.floor, own.roof))
+        if not outline.is_empty:
+            own = _lowest(body, outline, own, turn)
+            out.append(Gap(outline, own.low_mm, own.high_mm, own.wide_mm, own.floor, own.roof))
+        elif not nth:
+            raise UserFault(*NO_RIM)
     return out
 
 
@@ -218,10 +236,14 @@ def _lowest(body: Mesh, outline: BaseGeometry, seen: _Stretch, turn: Floats) -> 
 
 
 def _outline(piece: shapely.Polygon, metal: BaseGeometry, wide_mm: float) -> BaseGeometry:
-    """A gap's outline rooted in its walls, and straight across from wall to wall where it opens."""
+    """A gap's outline rooted in its walls, and straight across from wall to wall where it opens; empty where it hardly
+    touches them.
+    """
     near = metal.intersection(piece.buffer(wide_mm))
-    rings = [_on_walls(ring, metal) for ring in (piece.exterior, *piece.interiors)]
-    outer, *inner = (ring for ring in rings if ring is not None)
+    outer, *inner = (_on_walls(ring, metal) for ring in (piece.exterior, *piece.interiors))
+    if outer is None:
+        return shapely.Polygon()
+    inner = [ring for ring in inner if ring is not None]
     # the disc has corners itself, and touches those of the walls nearly
     shape = shapely.snap(shapely.Polygon(outer, inner), near, SNAP * wide_mm).buffer(0.0)
     both = shape.union(near)

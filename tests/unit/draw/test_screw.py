@@ -46,6 +46,8 @@ def test_the_lead_is_that_of_the_twist_wherever_the_axis_stands(twist: float) ->
 def test_what_no_turn_frees_does_not_wind() -> None:
     straight = gear(0.0)
     assert wound(mesh_of(straight)) is None, "spur teeth draw straight"
+    slanted = M.cube([40, 30, 50]).transform([[1, 0, 0.4, 0], [0, 1, 0, 0], [0, 0, 1, 0]])
+    assert wound(mesh_of(slanted + M.cube([80, 50, 6]).translate([0, -10, -5]))) is None, "a tilted draw frees it"
     # a pin across, and a web whose holes would not turn with the teeth
     crossed = gear(30.0) + M.cylinder(120, 14, 14, 48, True).rotate([90, 0, 0]).translate([0, 0, 12])
     holed = gear(30.0, bore=2.0)

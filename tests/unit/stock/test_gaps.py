@@ -118,6 +118,10 @@ def test_where_no_two_walls_face_each_other_nothing_is_filled() -> None:
     for place in ((40.0, 20.0, 10.0), (40.0, 20.0, 30.0), (0.0, 20.0, 10.0)):
         with pytest.raises(UserFault, match="gaps between walls"):
             gaps_at(block, place, UP)
+    # nor the inside of a vessel
+    cup = mesh_of(M.cylinder(60, 40, 40, 96) - M.cylinder(60, 36, 36, 96).translate([0, 0, 4]))
+    with pytest.raises(UserFault, match="72 mm wide: a hollow"):
+        gaps_at(cup, (0.0, 0.0, 30.0), UP)
     # nor what is shut in: sand cannot have been there
     hollow = mesh_of(M.cube([80, 40, 20]) - M.cube([3, 20, 10]).translate([20, 10, 5]))
     with pytest.raises(UserFault, match="gaps between walls"):
