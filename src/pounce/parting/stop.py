@@ -7,6 +7,7 @@ import numpy as np
 from pounce.base.finding import Remedy
 from pounce.base.progress import Progress, span
 from pounce.draw.scan import locked_at
+from pounce.draw.screw import screw_of
 from pounce.draw.values import DrawResult
 from pounce.metals.method import Method
 from pounce.metals.tables import limits
@@ -173,6 +174,7 @@ def _result(
     heights = np.concatenate([loop @ direction for loop in outline]) if outline else np.full(1, height)
     by_state = judged.areas_by_state
     drawing = judged.state != State.LOCKED
+    screw = screw_of(mesh, ~draw.reach.up & ~draw.reach.down, direction) if method.pattern.draws else None
     return PartingResult(
         kind=chosen.kind,
         chosen_by="search" if choices.height_mm is None and choices.kind == "auto" else "user",
@@ -208,6 +210,7 @@ def _result(
         ringed=ring,
         cures=cures,
         findings=(),
+        lead_mm=0.0 if screw is None else screw.lead_mm,
     )
 
 

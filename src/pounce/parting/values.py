@@ -263,7 +263,8 @@ class PartingResult:
     ``missed`` the share of the rim it could not follow and ``astray_mm`` how far off faces may then lie,
     ``cures`` of the largest places that lock, by their region,
     in the order to try them, ``asked_deg`` (m,) draft asked of each face, ``windows`` inner joints, ``rim_below_mm``
-    how far under a rounded rim it runs.
+    how far under a rounded rim it runs, ``lead_mm`` how far a pattern whose walls wind round the draw is drawn in one
+    turn, under 0 to the left, 0 where they do not wind.
     """
 
     kind: str
@@ -300,6 +301,7 @@ class PartingResult:
     ringed: Ringed | None
     cures: dict[int, tuple[Remedy, ...]]
     findings: tuple[Finding, ...]
+    lead_mm: float = 0.0
 
     @property
     def area_mm2(self) -> float:

@@ -13,7 +13,6 @@ import numpy as np
 from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.units import degrees
 from pounce.draw.changes import SetDraw
-from pounce.draw.screw import screw_of
 from pounce.draw.values import DrawResult
 from pounce.job.job import Job
 from pounce.metals.changes import SetDraft
@@ -23,7 +22,6 @@ from pounce.parting.changes import AskFor, AskNoMore, KeepWhole, SetGroove, SetH
 from pounce.parting.values import FREE, Kind, PartingResult, Region, Ringed, State
 from pounce.route.results import Results
 from pounce.solid.frame import axis_name
-from pounce.solid.mesh import Mesh
 from pounce.stock.values import Draft, Fill
 
 
@@ -53,7 +51,7 @@ def place_findings(results: Results, wishes: tuple[Wish, ...] | None = None) -> 
     if result is None or method is None or draw is None or part is None:
         return ()
     wished = wishes_of(results.job) if wishes is None else wishes
-    return tuple(_by_place(result, method, draw, part.mesh, wished))
+    return tuple(_by_place(result, method, draw, part.mesh.area, wished))
 
 
 def _nothing_draws(method: Method) -> Finding:
@@ -70,10 +68,9 @@ def _nothing_draws(method: Method) -> Finding:
 
 
 def _by_place(
-    result: PartingResult, method: Method, draw: DrawResult, mesh: Mesh, wishes: tuple[Wish, ...]
+    result: PartingResult, method: Method, draw: DrawResult, total: float, wishes: tuple[Wish, ...]
 ) -> list[Finding]:
     found: list[Finding] = []
-    total = mesh.area
     if result.ringed is not None:
         found.append(_ringed(result.ringed))
     if not method.pattern.draws:
@@ -82,7 +79,7 @@ def _by_place(
     near: list[Region] = []
     crumbs: list[Region] = []
     wished = _wished(result, wishes)
-    wound = _wound(result, draw, mesh)
+    wound = _wound(result)
     found += wound
     for index, region in enumerate(result.regions):
         if region.kind is Kind.GROOVE and result.ringed is not None and result.ringed.core_at is not None:
@@ -124,12 +121,11 @@ def _all_of(places: list[Region], method: Method, told: Callable[[list[Region], 
     return [told(places, method)] if places else []
 
 
-def _wound(result: PartingResult, draw: DrawResult, mesh: Mesh) -> list[Finding]:
+def _wound(result: PartingResult) -> list[Finding]:
     """Teeth or a thread that wind round the draw: every place of them holds sand for the one reason."""
-    screw = screw_of(mesh, ~draw.reach.up & ~draw.reach.down, draw.direction)
-    if screw is None:
+    if not result.lead_mm:
         return []
-    figures = {"lead_mm": abs(screw.lead_mm), "right_hand": float(screw.lead_mm > 0.0)}
+    figures = {"lead_mm": abs(result.lead_mm), "right_hand": float(result.lead_mm > 0.0)}
     return [
         Finding(
             "winds",
