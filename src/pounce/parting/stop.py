@@ -165,8 +165,7 @@ def _result(
     cures: dict[int, tuple[Remedy, ...]],
 ) -> PartingResult:
     """All of it together, with the parting line and what is measured along it; nothing is said yet."""
-    joint, slack, direction = chosen.joint, chosen.slack_mm, draw.direction
-    height = joint.height_mm
+    joint, slack, direction, height = chosen.joint, chosen.slack_mm, draw.direction, chosen.joint.height_mm
     inside = 0.0
     if chosen.kind == "flat-back":  # just inside the part, so that the cut meets walls and not the flat itself
         inside = slack if abs(height - draw.low_mm) <= abs(height - draw.high_mm) else -slack
@@ -174,7 +173,6 @@ def _result(
     heights = np.concatenate([loop @ direction for loop in outline]) if outline else np.full(1, height)
     by_state = judged.areas_by_state
     drawing = judged.state != State.LOCKED
-    screw = screw_of(mesh, ~draw.reach.up & ~draw.reach.down, direction) if method.pattern.draws else None
     return PartingResult(
         kind=chosen.kind,
         chosen_by="search" if choices.height_mm is None and choices.kind == "auto" else "user",
@@ -210,8 +208,14 @@ def _result(
         ringed=ring,
         cures=cures,
         findings=(),
-        lead_mm=0.0 if screw is None else screw.lead_mm,
+        lead_mm=_lead_mm(mesh, draw, method),
     )
+
+
+def _lead_mm(mesh: Mesh, draw: DrawResult, method: Method) -> float:
+    """How far it is drawn in one turn where its walls wind round the draw; 0 where they do not."""
+    screw = screw_of(mesh, ~draw.reach.up & ~draw.reach.down, draw.direction) if method.pattern.draws else None
+    return 0.0 if screw is None else screw.lead_mm
 
 
 def _rammed(choices: PartingChoices, chosen: Chosen, draw: DrawResult) -> Chosen:
