@@ -370,7 +370,7 @@ def _instead(pocket: sand.Pocket, setting: list[Remedy], many: bool) -> list[Rem
     holds ``many`` such places at once, for which nobody makes as many cores.
     """
     core = Remedy("core", "Make a core", AskFor("core", pocket.at_mm))
-    solid = Remedy("cast-solid", "Fill the gap in the pattern, and cut it after casting", AskFor("fill", pocket.at_mm))
+    solid = Remedy("cast-solid", "Fill the gap, saw it later", AskFor("fill", pocket.at_mm))
     wide = limits()["slot_solid"]
     made = [solid] if pocket.width_mm < wide.value else [core, solid] if pocket.width_mm < wide.high else [core]
     return [*setting, *made] if many else [*made, *setting]
