@@ -16,9 +16,6 @@ from pounce.parting.changes import SetHeight
 from pounce.solid.frame import three
 from pounce.solid.mesh import Floats
 
-# Nobody makes a print this many times as long as it is, or as what hangs out of it, for its play alone.
-MUCH_LONGER = 1.5
-
 
 def checks_of(core: Core, index: int, choices: CoreChoices, method: Method, direction: Floats) -> list[Finding]:
     """Every check of one core, the ``index``-th of the pattern: whether it floats, breaks, turns or shifts, how its
@@ -302,7 +299,8 @@ def _steadied(core: Core, allowed_mm: float) -> tuple[Remedy, ...]:
     only, span = core.prints[0], core.loads.span_mm
     wanted = mechanics.print_for_play_mm(only.clearance_mm, span, allowed_mm)
     chaplet = Remedy("chaplet", "Set a chaplet under its free end")
-    if not only.length_mm < wanted <= MUCH_LONGER * max(span, only.length_mm):
+    most = limits()["print_much_longer"].value * max(span, only.length_mm)
+    if not only.length_mm < wanted <= most:
         return (chaplet,)
     wanted = float(np.ceil(wanted))
     return Remedy("print-longer", f"A print of {wanted:g} mm", SetPrint(core.place_mm, "side", wanted)), chaplet

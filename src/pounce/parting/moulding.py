@@ -16,8 +16,6 @@ from pounce.parting.joint import Joint
 from pounce.parting.values import FREE, CutDown, PartingChoices, PartingResult, State, Torn, held_mm2
 from pounce.solid.mesh import Mesh
 
-# So many slender places of sand are each mended by themselves.
-FEW = 2
 # An outline shorter than this share of the longest is noise of the mesh beside it.
 OUTLINE_SHARE = limits()["joint_outline_least"].value
 
@@ -343,7 +341,7 @@ def _pockets(
             else:
                 words = "Open it the usual way up" if upside_down else "Open the mould upside down"
                 remedies.append(Remedy("turn-over", words, SetUpsideDown(not upside_down)))
-        remedies += _instead(pocket, setting, over > FEW)
+        remedies += _instead(pocket, setting, over > limits()["slender_few"].value)
         found.append(
             Finding(
                 "slender-sand",

@@ -10,6 +10,7 @@ from pounce.draw.reachability import reach_along
 from pounce.draw.values import DrawResult
 from pounce.metals.drafts import drafts
 from pounce.metals.method import Method
+from pounce.metals.tables import limits
 from pounce.part.model import PartResult
 from pounce.parting.stop import parted_again
 from pounce.parting.values import PartingChoices, PartingResult
@@ -19,9 +20,6 @@ from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.pick import behind
 from pounce.solid.sets import distinct
 from pounce.stock.values import StockResult
-
-# A step of so many grains holds no sand.
-STEP = 0.5
 
 
 def rammed_part(part: PartResult, method: Method, stock: StockResult, cores: CoresResult) -> PartResult:
@@ -44,7 +42,7 @@ def rammed_draw(
         return draw
     mesh = rammed.mesh
     made = (mesh.tags.line >= 0) & (mesh.tags.print < 0)
-    steps = np.where(made, STEP * method.mould.grain.value, 0.0)
+    steps = np.where(made, limits()["step_grains"].value * method.mould.grain.value, 0.0)
     heights = mesh.vertices[distinct(mesh.faces)] @ draw.direction
     return replace(
         draw,
