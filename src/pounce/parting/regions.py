@@ -172,7 +172,7 @@ def _toward(normal: Floats, direction: Floats) -> str:
 
 
 def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ...], Ints]:
-    """Places that are alike become one region of several; of the rest the largest are kept."""
+    """Places that are alike become one region of several; the largest of each state are named, the rest is one."""
     groups: dict[tuple[object, ...], list[int]] = {}
     for index, region in enumerate(regions):
         shape = (
@@ -188,17 +188,49 @@ def _merged(regions: list[Region], piece_region: Ints) -> tuple[tuple[Region, ..
         groups.setdefault(key, []).append(index)
     out: list[Region] = []
     becomes = np.full(len(regions) + 1, -1, np.int64)
-    for members in list(groups.values())[:MOST_REGIONS]:
-        becomes[members] = len(out)
-        first = regions[members[0]]
-        if len(members) > 1:
-            total = sum(regions[index].area_mm2 for index in members)
-            ring = sum(regions[index].ring_mm3 for index in members)
-            first = replace(
-                first, area_mm2=total, ring_mm3=ring, count=len(members), name=_several(first, len(members))
-            )
-        out.append(first)
+    for state in (State.LOCKED, State.TIGHT):  # many small places of one are no reason to leave out the other
+        alike = [members for members in groups.values() if regions[members[0]].state is state]
+        for members in alike[:MOST_REGIONS]:
+            becomes[members] = len(out)
+            out.append(_together([regions[index] for index in members]))
+        rest = [index for members in alike[MOST_REGIONS:] for index in members]
+        if rest:
+            becomes[rest] = len(out)
+            out.append(_smaller([regions[index] for index in rest]))
     return tuple(_told_apart(out)), becomes[piece_region]
+
+
+def _together(alike: list[Region]) -> Region:
+    """Places that are alike, as one of several."""
+    first = alike[0]
+    if len(alike) == 1:
+        return first
+    return replace(_sum(alike), name=_several(first, len(alike)))
+
+
+def _smaller(rest: list[Region]) -> Region:
+    """All that is left beside the places that are named, so that nothing is lost of it."""
+    whole = _sum(rest)
+    return replace(
+        whole,
+        name=f"{count_words(whole.count)} smaller places" if whole.count > 1 else "smaller place",
+        note="wall" if whole.state is State.TIGHT else "undercut",
+        kind=Kind.WALL if whole.state is State.TIGHT else Kind.HOLLOW,
+        asked_deg=max(region.asked_deg for region in rest),
+        least_draft_deg=min(region.least_draft_deg for region in rest),
+        depth_mm=max(region.depth_mm for region in rest),
+        diameter_mm=0.0,
+    )
+
+
+def _sum(regions: list[Region]) -> Region:
+    """The first, with the area, the sand and the number of all."""
+    return replace(
+        regions[0],
+        area_mm2=sum(region.area_mm2 for region in regions),
+        ring_mm3=sum(region.ring_mm3 for region in regions),
+        count=sum(region.count for region in regions),
+    )
 
 
 def _several(region: Region, count: int) -> str:

@@ -18,6 +18,7 @@ from pounce.feeding.outlook import Lying, outlook_of
 from pounce.job.job import Job
 from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
+from pounce.parting.values import FREE
 from pounce.plan import words
 from pounce.plan.costs import fed
 from pounce.plan.edits import bare, edit_of
@@ -407,6 +408,9 @@ class Planner:
             return best
         tried = self._tried((*best.lines, fillets_line()), progress, best.failed)
         if tried is None or tried.plan.held_mm2 > best.plan.held_mm2 or dragged_mm2(tried) > dragged_mm2(best):
+            return best
+        had_mm2, has_mm2 = (each.plan.proof.locked_mm2 for each in (best, tried))
+        if has_mm2 > had_mm2 + FREE * tried.results.need(PART).area_mm2:  # slits, too thin for sand to be held there
             return best
         if _VERDICTS.index(tried.plan.proof.verdict) > _VERDICTS.index(best.plan.proof.verdict):
             return best

@@ -183,3 +183,17 @@ def test_findings_speak_in_the_units_of_the_reader() -> None:
     assert "{" not in finding.words("mm") + finding.words("in")
     assert "mm" in finding.words("mm") and "sq in" in finding.words("in")
     assert "mm" not in finding.words("in")
+
+
+def test_many_small_places_that_lock_leave_none_out_that_drags() -> None:
+    """Thirty slots along the draw's side, each of another depth, and walls that stand upright beside them."""
+    comb = box(400, 60, 20)
+    for nth in range(30):
+        comb -= box(4 + 0.1 * nth, 3 + 0.5 * nth, 6).translate([8 + 12.5 * nth, 0, 7])
+    found = run(comb, edits.set_draw(Job(), (0, 0, 1)).job).parting
+    assert found is not None
+    for state, area in ((State.LOCKED, found.locked_mm2), (State.TIGHT, found.tight_mm2)):
+        named = sum(region.area_mm2 for region in found.regions if region.state is state)
+        assert named == pytest.approx(area, rel=0.05), state
+    assert sum(region.count for region in found.regions if region.state is State.LOCKED) >= 30
+    assert any(region.name.endswith("smaller places") for region in found.regions)
