@@ -1,10 +1,12 @@
 """Triangles of flat patches joined to convex panels, so that a wall is worked by few bodies instead of many."""
 
 from collections.abc import Callable
+from math import sqrt
 
 import numpy as np
 
-from pounce.solid.mesh import Floats, Ints, Mesh, edges
+from pounce.solid.mesh import Ints, Mesh, edges
+from pounce.solid.sets import distinct
 
 # Normals of neighbours in one panel are this near (cosine), and its corners lie this near to one plane, mm.
 ALIKE, FLAT_MM = 0.9998, 0.005
@@ -19,8 +21,12 @@ def convex_panels(mesh: Mesh, group: Ints, faces: Ints, allowed: Allowed | None 
 
     ``allowed(face, vertices)`` may refuse a panel that would else be joined.
     """
-    loops = {face: mesh.faces[face].tolist() for face in faces.tolist()}
+    loops: dict[int, list[int]] = dict(zip(faces.tolist(), mesh.faces[faces].tolist(), strict=True))
     into = {face: face for face in loops}
+    used = distinct(mesh.faces[faces])
+    # a handful of corners a time is faster without arrays
+    at = dict(zip(used.tolist(), mesh.vertices[used].tolist(), strict=True))
+    normal = dict(zip(faces.tolist(), mesh.normals[faces].tolist(), strict=True))
 
     def panel(face: int) -> int:
         while into[face] != face:
@@ -28,10 +34,10 @@ def convex_panels(mesh: Mesh, group: Ints, faces: Ints, allowed: Allowed | None 
         return face
 
     ends, pairs = _shared(mesh, group, faces)
-    for (low, high), (one, two) in zip(ends.tolist(), pairs.tolist(), strict=True):
-        mine, other = panel(one), panel(two)
+    for (low, high), (first, second) in zip(ends.tolist(), pairs.tolist(), strict=True):
+        mine, other = panel(first), panel(second)
         loop = None if mine == other else _joined(loops[mine], loops[other], low, high)
-        if loop is None or not _convex(mesh.vertices[loop], mesh.normals[mine]):
+        if loop is None or not _convex([at[one] for one in loop], normal[mine]):
             continue
         if allowed is None or allowed(mine, loop):
             loops[mine] = loop
@@ -65,12 +71,20 @@ def _joined(one: list[int], two: list[int], low: int, high: int) -> list[int] | 
     return loop if len(set(loop)) == len(loop) else None
 
 
-def _convex(corners: Floats, normal: Floats) -> bool:
+def _convex(corners: list[list[float]], normal: list[float]) -> bool:
     """Whether corners (k, 3) lie in one plane and turn one way all round."""
-    if np.abs((corners - corners[0]) @ normal).max() > FLAT_MM:
+    nx, ny, nz = normal
+    x, y, z = corners[0]
+    if any(abs((a - x) * nx + (b - y) * ny + (c - z) * nz) > FLAT_MM for a, b, c in corners):
         return False
-    after = np.roll(corners, -1, axis=0) - corners
-    before = np.roll(after, 1, axis=0)
-    turn = np.cross(before, after) @ normal
-    size = np.linalg.norm(before, axis=1) * np.linalg.norm(after, axis=1)
-    return bool((turn >= -STRAIGHT * size).all())
+    px, py, pz = corners[-2]
+    x, y, z = corners[-1]
+    bx, by, bz = x - px, y - py, z - pz
+    for a, b, c in corners:
+        ax, ay, az = a - x, b - y, c - z
+        turn = (by * az - bz * ay) * nx + (bz * ax - bx * az) * ny + (bx * ay - by * ax) * nz
+        size = sqrt((bx * bx + by * by + bz * bz) * (ax * ax + ay * ay + az * az))
+        if turn < -STRAIGHT * size:
+            return False
+        x, y, z, bx, by, bz = a, b, c, ax, ay, az
+    return True

@@ -13,9 +13,12 @@ TooLong = Callable[[Floats, Floats], Bools]
 def refined(vertices: Floats, faces: Ints, too_long: TooLong, rounds: int = 12) -> tuple[Floats, Ints, Ints]:
     """Vertices, faces and the old face of each new one, after splitting every edge that is too long.
 
-    An edge is judged by its ends alone, so both its faces split it alike and no gap opens.
+    An edge is judged by its ends alone, so both its faces split it alike and no gap opens; and one that was short
+    enough stays so, so only the faces that were divided last are looked at again.
     """
     source = np.arange(len(faces))
+    done: list[Ints] = []
+    whence: list[Ints] = []
     for _ in range(rounds):
         table = np.stack([faces, faces[:, [1, 2, 0]]], axis=2).reshape(-1, 2)
         ends = np.sort(table, axis=1)
@@ -28,9 +31,13 @@ def refined(vertices: Floats, faces: Ints, too_long: TooLong, rounds: int = 12) 
         number[split] = len(vertices) + np.arange(int(split.sum()))
         vertices = np.concatenate([vertices, (vertices[low[split]] + vertices[high[split]]) / 2.0])
         middle = number[inverse.reshape(-1, 3)]
+        count = int((middle < 0).all(axis=1).sum())
         faces, old = divided(faces, middle, vertices)
         source = source[old]
-    return vertices, faces, source
+        done.append(faces[:count])  # those that were not divided come first
+        whence.append(source[:count])
+        faces, source = faces[count:], source[count:]
+    return vertices, np.concatenate([*done, faces]), np.concatenate([*whence, source])
 
 
 def divided(faces: Ints, middle: Ints, vertices: Floats) -> tuple[Ints, Ints]:

@@ -20,7 +20,7 @@ from pounce.solid.hollow import Hollow
 from pounce.solid.mesh import Bools, Floats, Ints
 from pounce.solid.pick import nearest_face
 from pounce.solid.tree import tree_of
-from pounce.stock import bend, fillets, fills, letters, machining, plugs, taper
+from pounce.stock import bend, fillets, fills, letters, machining, memory, plugs, taper
 from pounce.stock.body import standing_off
 from pounce.stock.carried import features_on
 from pounce.stock.castsolid import cast_solid, cut_out
@@ -188,7 +188,7 @@ def _draft(work: Work, index: int, line: Draft, said: Added, progress: Progress)
     before = work.body
     hollows = _cored(work) if work.hollows.cored else []
     solid = cast_solid(before, hollows, index) if hollows else before
-    made = taper.tapered(solid, work.part.mesh, work.features, work.joint, asked, takes, index, only_adds, least)
+    made = memory.tapered(work, solid, (asked, takes), index, only_adds, least)
     if made.walls:
         work.body = (
             cut_out(made.body, before, hollows, FARTHER * made.widest_mm + HAIR_MM, index) if hollows else made.body

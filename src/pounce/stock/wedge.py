@@ -158,8 +158,12 @@ def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tup
     keys = np.stack([corner[order], side[order]], axis=1)
     first = np.flatnonzero(np.r_[True, (keys[1:] != keys[:-1]).any(axis=1)])
     for start, end in zip(first, np.r_[first[1:], len(order)], strict=True):
-        own = np.unique(np.round(normal[order[start:end]], 6), axis=0)
-        step, *_ = np.linalg.lstsq(own, np.ones(len(own)), rcond=0.05)
+        own = np.round(normal[order[start:end]], 6)
+        if (own == own[0]).all():  # in the middle of a plane wall
+            step = own[0] / float(own[0] @ own[0])
+        else:
+            own = np.unique(own, axis=0)
+            step, *_ = np.linalg.lstsq(own, np.ones(len(own)), rcond=0.05)
         size = float(np.linalg.norm(step))
         out[int(keys[start, 0]), int(keys[start, 1])] = np.asarray(step * min(1.0, 3.0 / max(size, 1e-9)), np.float64)
     return out
@@ -189,6 +193,8 @@ class _Laying:
     walls: Walls
     moves: dict[tuple[int, int], Floats]
     direction: Floats
+    # where vertices of a wall on a side come to, as they are asked for: each belongs to several panels that are tried
+    placed: dict[tuple[int, int, int], Floats] = field(default_factory=dict)
 
     @cached_property
     def inner(self) -> dict[tuple[int, int], float]:
@@ -206,7 +212,7 @@ class _Laying:
         laps = LAPS * SLACK * body.diagonal + high[one[own]] + high[two[own]]
         return dict(zip(map(tuple, np.sort(bends.ends[own], axis=1).tolist()), laps.tolist(), strict=True))
 
-    @property
+    @cached_property
     def root(self) -> float:
         """How deep a wedge is rooted where it ends on metal, mm: what only touches leaves a film of nothing between."""
         return ROOT * 20.0 * self.body.diagonal
@@ -219,8 +225,14 @@ class _Laying:
     def moved_out(self, face: int, loop: list[int]) -> list[Floats]:
         """Where the vertices of a panel come to by the draft of its wall."""
         wall, side = int(self.walls.of[face]), int(self.walls.side[face])
-        outs = [self.out(wall, side * float(self.level[one])) for one in loop]
-        return [self.body.vertices[one] + self.moves[one, side] * out for one, out in zip(loop, outs, strict=True)]
+        return [self._moved(one, wall, side) for one in loop]
+
+    def _moved(self, vertex: int, wall: int, side: int) -> Floats:
+        known = self.placed.get((vertex, wall, side))
+        if known is None:
+            out = self.out(wall, side * float(self.level[vertex]))
+            known = self.placed[vertex, wall, side] = self.body.vertices[vertex] + self.moves[vertex, side] * out
+        return known
 
     def carried_on(self, panels: dict[int, list[int]], through: bool) -> list[_Corner]:
         """The corners of all panels, with how far each is carried on toward the parting: as far as the body lies under
@@ -320,11 +332,13 @@ class _Laying:
         wall: else what lies between is simplified to a film of nothing. Where the wall ends nothing is moved: that
         would be a step.
         """
-        points = self.body.vertices[loop]
-        along = np.roll(points, -1, axis=0) - points
+        shared = [self.inner.get((min(a, b), max(a, b)), 0.0) for a, b in pairwise([*loop, loop[0]])]
+        if not any(shared):
+            return [np.zeros(3)] * len(loop)
+        points = self.body.vertices[[*loop, loop[0]]]
+        along = points[1:] - points[:-1]
         along /= np.maximum(np.linalg.norm(along, axis=1), 1e-300)[:, None]
         out = np.cross(along, normal)
-        shared = [self.inner.get((min(a, b), max(a, b)), 0.0) for a, b in pairwise([*loop, loop[0]])]
         laps = []
         for nth in range(len(loop)):
             before, after, both = out[nth - 1], out[nth], (shared[nth - 1], shared[nth])

@@ -7,11 +7,13 @@ import numpy as np
 import pytest
 
 from pounce.job import edits
+from pounce.job.core_edits import set_hollow
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import STOCK
-from pounce.stock import additions, memory
+from pounce.solid.mesh import Mesh
+from pounce.stock import additions, memory, taper
 from pounce.stock.values import Addition, Draft, Fill, Fillets, Machining, StockResult
 from tests.conftest import model_of
 from tests.unit.stock.helpers import UP
@@ -25,8 +27,10 @@ FIRST: tuple[Addition, ...] = (Machining(at_mm=(40.0, 30.0, 20.0), own_mm=1.0), 
 def emptied() -> Iterator[None]:
     """No lines of other tests."""
     memory._KEPT.clear()
+    memory._LEANED.clear()
     yield
     memory._KEPT.clear()
+    memory._LEANED.clear()
 
 
 def stocked(line: Pipeline, *lines: Addition) -> StockResult:
@@ -83,3 +87,28 @@ def test_what_is_kept_is_little() -> None:
     for degrees in range(20):
         stocked(line, Draft(degrees=1.0 + 0.1 * degrees))
     assert len(memory._KEPT) <= memory.KEPT
+
+
+def test_walls_are_leaned_once_where_a_line_before_found_nothing_or_a_core_was_not_made(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """The body is the very same, so draft is: only the number of its line is another one."""
+    leaned: list[int] = []
+    real = taper.tapered
+
+    def counted(body: Mesh, *rest: object) -> taper.Tapered:
+        leaned.append(len(body.faces))
+        return real(body, *rest)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(taper, "tapered", counted)
+    line = Pipeline()  # it keeps what stands before Stock, as the search for plans does
+    idle = stocked(line, Fill(under_mm=1.0), Draft())
+    plain = stocked(line, Draft())
+    job = set_hollow(edits.set_draw(edits.set_height(Job(), 0.0).job, UP).job, (60.0, 20.0, 10.0), "core").job
+    uncored = line.run(add_line(job, Draft()).job, MODEL, until=STOCK).need(STOCK)
+    assert len(leaned) == 1 and same(uncored, plain)
+    assert np.array_equal(plain.mesh.vertices, idle.mesh.vertices)
+    assert set(plain.mesh.tags.line.tolist()) == {-1, 0} and set(idle.mesh.tags.line.tolist()) == {-1, 1}
+    memory._KEPT.clear()
+    memory._LEANED.clear()
+    assert same(stocked(Pipeline(), Draft()), plain) and len(leaned) == 2
