@@ -35,11 +35,22 @@ def first_lines(causes: Iterable[Cause], cores: CoresResult | None, metal_mm3: f
             out.append(holes_line(cause))
         elif cause.rule is Rule.HOLLOW and cores is not None:
             out += [hollow_line(offer, vessel_mm3) for offer in offers_of(cause, cores)]
-        elif cause.rule is Rule.UNDERCUT:  # a groove round the outside has one usual make
-            out += [_of_remedy(cause, remedy) for remedy in cause.remedies if remedy.id == "ring-core"]
+        elif cause.rule is Rule.UNDERCUT:
+            out += _groove_lines(cause, metal_mm3)
         elif cause.rule is Rule.DRAFT:
             out.append(draft_line(cause))
     return list(in_order(_few_cores(_like_bores(_each_once(out)), cores, metal_mm3)))
+
+
+def _groove_lines(cause: Cause, metal_mm3: float) -> list[Line]:
+    """A groove round the outside: cast solid and turned where that is little metal, since its ring core lies all round
+    the joint and leaves a gate no way; else the ring core.
+    """
+    by = {remedy.id: remedy for remedy in cause.remedies}
+    if "ring-core" not in by:
+        return []
+    little = cause.figures.get("ring_mm3", metal_mm3) <= limits()["plan_turned_share"].value * metal_mm3
+    return [_of_remedy(cause, by["fill" if little and "fill" in by else "ring-core"])]
 
 
 _ORDER = tuple(LineKind)
@@ -359,6 +370,8 @@ def _of_remedy(cause: Cause, remedy: Remedy) -> Line:
     text, reason = names[remedy.id]
     if remedy.id == "fill" and cause.rule is Rule.HOLES:
         text, reason = "Cast the hole solid", "drill it after casting, or file it out"
+    elif remedy.id == "fill" and cause.figures.get("ring_mm3", 0.0) > 0.0:
+        text, reason = "Fill the groove", "turn it after casting: past a ring core no gate would reach the joint"
     place = ""
     if isinstance(remedy.change, (AskFor, MakeLoose)):
         place = _at(remedy.change.at_mm)

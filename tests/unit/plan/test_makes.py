@@ -122,6 +122,20 @@ def test_lines_come_in_the_order_in_which_they_are_made(cores: CoresResult) -> N
     assert first_lines([], cores, METAL) == []
 
 
+@pytest.mark.parametrize(("share", "made"), [(0.2, "Fill the groove"), (0.5, "A ring core for the groove")])
+def test_a_groove_is_turned_from_the_solid_where_that_is_little_metal(
+    cores: CoresResult, share: float, made: str
+) -> None:
+    """Grooves of pulleys are turned; past a ring core no gate reaches the casting in the joint (common practice)."""
+    groove = cause(Rule.UNDERCUT, remedy("ring-core"), remedy("fill"), figures={"ring_mm3": share * METAL})
+    (line,) = first_lines([groove], cores, METAL)
+    assert line.words() == made
+    assert ("turn it after casting" in line.reason_words()) is (share < 0.25)
+    # the other one is tried where the first does not free it
+    others = {other.of.split()[0] for other in others_of(groove, {line.id})}
+    assert others == {"ring-core", "fill"} - {line.of.split()[0]}
+
+
 def test_an_undercut_that_has_no_usual_make_waits(cores: CoresResult) -> None:
     """Which of its cures helps is tried, not guessed."""
     open_one = cause(Rule.UNDERCUT, remedy("loose-piece"), remedy("fill"))
