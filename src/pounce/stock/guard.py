@@ -18,7 +18,7 @@ POINTS, WALL_POINTS = 30_000, 8000
 FARTHEST = 3.0
 # New walls thinner than this share of the thinnest that stood before are phantoms, when they make more than this share
 # of the surface.
-THINNER, PHANTOM = 0.8, 2e-4
+THINNER, PHANTOM = 0.8, 4e-4
 # How far over a place the body before is looked for, as a share of the diagonal: nothing lies on what was not leaned.
 OVER = 1e-4
 # Points asked together whether they stand on a wall, thinnest first.

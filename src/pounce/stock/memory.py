@@ -63,7 +63,8 @@ def resumed(fresh: Work) -> tuple[Work, int]:
     """The furthest kept state that this work goes through, with how many lines are done; the same work with none where
     there is no such state.
     """
-    for count in range(len(fresh.choices.lines), -1, -1):
+    least = 0 if any(line.on for line in fresh.choices.lines) else 1  # a part with nothing to do stays as it was read
+    for count in range(len(fresh.choices.lines), least - 1, -1):
         key = _key(fresh, count)
         for other, kept in _KEPT.values():
             if other.same(key):

@@ -72,7 +72,7 @@ def stock_stop(
             work.body = simplified(work.body)
         work.bodies.append(work.body)
         done = 0
-        if part.closed and choices.lines:
+        if part.closed and any(line.on for line in choices.lines):
             memory.keep(work, 0)
     count = max(len(choices.lines), 1)
     for index, line in enumerate(choices.lines):

@@ -2,11 +2,12 @@
 
 Each convex panel of such a wall gets the hull of itself, of itself moved out by its draft, and of both carried on
 toward the parting with the draft growing, as far as there is air between the wall's foot and the body; over nothing
-but sand they end with their wall. The hulls are united with the body. Corners are mitred, since the moves
-belong to vertices. Hulls of facing walls simply meet, so a narrow slot closes as a V. Metal is only ever added.
+but sand they end with their wall. The hulls are united with the body. Outside corners are mitred, since the moves
+belong to vertices; in inside corners wedges run into each other. Hulls of facing walls simply meet, so a narrow slot
+closes as a V. Metal is only ever added.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
@@ -27,6 +28,8 @@ from pounce.stock.walls import Walls
 
 # More panels than this take too long to be united one by one, and more walls to be tried one by one.
 MOST, MOST_TRIED = 1500, 80
+# Sets of walls that are tried where all of them together are refused, and panels that are laid for it.
+LEAST_HALVED, MOST_HALVED, MOST_LAID = 3, 16, 3000
 OVERLAP = 2e-5
 # How far hulls may be simplified while they are united, as a share of the diagonal; and how far corners of a panel,
 # moved out, may stand off one plane (root mean square, mm): along a shaped joint the draft grows unevenly over a wall.
@@ -44,6 +47,9 @@ INNER_DEG, FACING = 5.0, 0.3
 POCKET = 1e-4
 # Why a body with wedges cannot be; None where it can.
 Guard = Callable[[Mesh], str | None]
+# The hulls of each wall.
+Laid = dict[int, list[boolean.Solid]]
+_Sound = tuple[Mesh | None, list[int]]
 
 
 def wedges(
@@ -62,7 +68,7 @@ def wedges(
         return None, 0, len(numbers), ""
     base, table = solid_of(body)
 
-    def made_with(own: dict[int, list[boolean.Solid]]) -> Mesh | None:
+    def made_with(own: Laid) -> Mesh | None:
         try:
             tool = boolean.united([hull for wall in own.values() for hull in wall], SLACK * body.diagonal)
             result = boolean.united([base, tool])
@@ -82,30 +88,60 @@ def wedges(
         other = made_with(through)
         if other is not None and guard(other) is None:
             return other, len(through), len(numbers) - len(through), ""
-        fitting = _fitting(base, hulls, SLACK * body.diagonal) if len(hulls) <= MOST_TRIED else {}
-        if not fitting or len(fitting) == len(hulls):
-            return None, 0, len(numbers), why
-        made = made_with(fitting)
-        if made is None or guard(made) is not None:
-            return None, 0, len(numbers), why
-        hulls = fitting
-    return made, len(hulls), len(numbers) - len(hulls), why or ""
+
+        def sound_with(own: list[int]) -> Mesh | None:
+            some = made_with({wall: hulls[wall] for wall in own})
+            return None if some is None or guard(some) is not None else some
+
+        tries = max(LEAST_HALVED, min(MOST_HALVED, MOST_LAID // sum(len(own) for own in hulls.values())))
+        made, kept = _most_of(_by_fit(base, hulls, SLACK * body.diagonal), sound_with, tries)
+        return made, len(kept), len(numbers) - len(kept), why
+    return made, len(hulls), len(numbers) - len(hulls), ""
 
 
-def _fitting(
-    base: boolean.Solid, hulls: dict[int, list[boolean.Solid]], slack_mm: float
-) -> dict[int, list[boolean.Solid]]:
-    """The wedges that leave the body's tunnels as they are, laid one after another, the largest first."""
-    out: dict[int, list[boolean.Solid]] = {}
-    for wall in sorted(hulls, key=lambda number: -sum(hull.volume() for hull in hulls[number])):
+def _most_of(groups: Iterable[list[int]], laid: Callable[[list[int]], Mesh | None], tries: int) -> _Sound:
+    """The body with as many of the walls' wedges as can be together, and which these are; None where that is none.
+    What is refused is halved, so that few that disturb each other do not take all with them.
+    """
+    best: Mesh | None = None
+    kept: list[int] = []
+    todo, refused = list(groups)[::-1], set[frozenset[int]]()
+    while todo and tries > 0:
+        own = todo.pop()
+        wanted = frozenset([*kept, *own])
+        made = None
+        if wanted not in refused:  # a second half with the first is the whole again
+            made, tries = laid([*kept, *own]), tries - 1
+        if made is not None:
+            best, kept = made, [*kept, *own]
+            continue
+        refused.add(wanted)
+        if len(own) > 1:
+            half = (len(own) + 1) // 2
+            todo += [own[half:], own[:half]]
+    return best, kept
+
+
+def _by_fit(base: boolean.Solid, hulls: Laid, slack_mm: float) -> list[list[int]]:
+    """Walls whose wedges leave the body's tunnels as they are, laid one after another, the largest first; then those
+    whose do not, and maybe do beside others.
+    """
+    fits: list[int] = []
+    other: list[int] = []
+    walls = sorted(hulls, key=lambda number: -sum(hull.volume() for hull in hulls[number]))
+    if len(walls) > MOST_TRIED:
+        return [walls]
+    for wall in walls:
         try:
             tool = boolean.united(hulls[wall], slack_mm)
         except UserFault:  # a wall whose wedge is no solid stays as it is
             continue
         if _fits(base, tool):
-            out[wall] = hulls[wall]
+            fits.append(wall)
             base = base + tool
-    return out
+        else:
+            other.append(wall)
+    return [each for each in (fits, other) if each]
 
 
 def _fits(base: boolean.Solid, tool: boolean.Solid) -> bool:
@@ -120,9 +156,7 @@ def _characteristic(solid: boolean.Solid) -> int:
     return int(sum(1 - shell.genus() for shell in solid.decompose()))
 
 
-def _hulls(
-    body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, through: bool
-) -> dict[int, list[boolean.Solid]]:
+def _hulls(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, through: bool) -> Laid:
     """The wedge of each wall, a hull a panel; none where they are too many panels. ``through``: carried on to the
     parting, whatever lies under them.
     """
@@ -138,7 +172,7 @@ def _hulls(
         return {}
     corners = laying.beside(laying.carried_on(panels, through))
     counts = np.cumsum([len(loop) for loop in panels.values()])
-    hulls: dict[int, list[boolean.Solid]] = {}
+    hulls: Laid = {}
     for face, start, end in zip(panels, np.r_[0, counts[:-1]], counts, strict=True):
         tool = boolean.hull_tool(laying.hull_points(face, corners[start:end]))
         if not tool.is_empty():
@@ -146,27 +180,67 @@ def _hulls(
     return hulls
 
 
-def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tuple[int, int], Floats]:
-    """For each corner (vertex, side) of the walls, the level direction (3,) that moves all its walls out by one."""
-    out: dict[tuple[int, int], Floats] = {}
+def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tuple[int, int, int], Floats]:
+    """For each corner (vertex, wall, side) of the walls, the level direction (3,) that moves it out by one with all the
+    walls that it belongs to. In an inside corner each wall goes straight out: its wedge ends in that of the other.
+    """
+    out: dict[tuple[int, int, int], Floats] = {}
     corner = body.faces[faces].ravel()
     normal = np.repeat(body.normals[faces], 3, axis=0)
     normal = normal - np.outer(normal @ direction, direction)
     normal /= np.maximum(np.linalg.norm(normal, axis=1), 1e-300)[:, None]
-    side = np.repeat(walls.side[faces], 3)
+    side, of = np.repeat(walls.side[faces], 3), np.repeat(walls.of[faces], 3)
     order = np.lexsort((side, corner))
     keys = np.stack([corner[order], side[order]], axis=1)
     first = np.flatnonzero(np.r_[True, (keys[1:] != keys[:-1]).any(axis=1)])
+    inside = _inside_corners(body, walls)
     for start, end in zip(first, np.r_[first[1:], len(order)], strict=True):
-        own = np.round(normal[order[start:end]], 6)
-        if (own == own[0]).all():  # in the middle of a plane wall
-            step = own[0] / float(own[0] @ own[0])
-        else:
-            own = np.unique(own, axis=0)
-            step, *_ = np.linalg.lstsq(own, np.ones(len(own)), rcond=0.05)
-        size = float(np.linalg.norm(step))
-        out[int(keys[start, 0]), int(keys[start, 1])] = np.asarray(step * min(1.0, 3.0 / max(size, 1e-9)), np.float64)
+        rows = order[start:end]
+        vertex, turn = int(keys[start, 0]), int(keys[start, 1])
+        for group in _going_together(set(of[rows].tolist()), inside.get(vertex)):
+            step = _step(normal[rows[is_among(of[rows], np.array(sorted(group)))]])
+            for wall in group:
+                out[vertex, wall, turn] = step
     return out
+
+
+def _step(normals: Floats) -> Floats:
+    """The least move (3,) that moves planes of these level normals (k, 3) out by one, at most three long."""
+    own = np.round(normals, 6)
+    if (own == own[0]).all():  # in the middle of a plane wall
+        return np.asarray(own[0] / float(own[0] @ own[0]))
+    own = np.unique(own, axis=0)
+    step, *_ = np.linalg.lstsq(own, np.ones(len(own)), rcond=0.05)
+    return np.asarray(step * min(1.0, 3.0 / max(float(np.linalg.norm(step)), 1e-9)), np.float64)
+
+
+def _inside_corners(body: Mesh, walls: Walls) -> dict[int, list[tuple[int, int]]]:
+    """Vertices in which two walls meet in an inside corner, and which pairs of walls meet there in an outside one."""
+    bends = bends_of(body)
+    one, two = walls.of[bends.pairs].T
+    meet = (one >= 0) & (two >= 0) & (one != two)
+    inner = meet & bends.concave & (bends.bend_deg > INNER_DEG)
+    out: dict[int, list[tuple[int, int]]] = {vertex: [] for vertex in distinct(bends.ends[inner].ravel()).tolist()}
+    for edge in np.flatnonzero(meet & ~inner).tolist():
+        for vertex in bends.ends[edge].tolist():
+            if vertex in out:
+                out[vertex].append((int(one[edge]), int(two[edge])))
+    return out
+
+
+def _going_together(walls: set[int], outer: list[tuple[int, int]] | None) -> list[set[int]]:
+    """The walls of one vertex in groups that keep their common edges: all, but for those that only meet in an inside
+    corner; ``outer`` the pairs that meet in an outside one (None: no inside corner is there).
+    """
+    if outer is None or len(walls) < 2:
+        return [walls]
+    groups = [{wall} for wall in sorted(walls)]
+    for pair in outer:
+        met = [group for group in groups if group & set(pair)]
+        if len(met) == 2:
+            groups.remove(met[1])
+            met[0] |= met[1]
+    return groups
 
 
 @dataclass(eq=False)
@@ -191,7 +265,7 @@ class _Laying:
     body: Mesh
     level: Floats
     walls: Walls
-    moves: dict[tuple[int, int], Floats]
+    moves: dict[tuple[int, int, int], Floats]
     direction: Floats
     # where vertices of a wall on a side come to, as they are asked for: each belongs to several panels that are tried
     placed: dict[tuple[int, int, int], Floats] = field(default_factory=dict)
@@ -231,7 +305,7 @@ class _Laying:
         known = self.placed.get((vertex, wall, side))
         if known is None:
             out = self.out(wall, side * float(self.level[vertex]))
-            known = self.placed[vertex, wall, side] = self.body.vertices[vertex] + self.moves[vertex, side] * out
+            known = self.placed[vertex, wall, side] = self.body.vertices[vertex] + self.moves[vertex, wall, side] * out
         return known
 
     def carried_on(self, panels: dict[int, list[int]], through: bool) -> list[_Corner]:
@@ -247,7 +321,7 @@ class _Laying:
             end = min(float(walls.near[wall]), 0.0)
             for vertex, moved in zip(loop, self.moved_out(face, loop), strict=True):
                 out.append(_Corner(vertex, wall, body.vertices[vertex], moved, 0.0, None))
-                above.append(body.vertices[vertex] + OFF * body.diagonal * self.moves[vertex, side])
+                above.append(body.vertices[vertex] + OFF * body.diagonal * self.moves[vertex, wall, side])
                 way.append(-self.direction * side)
                 whole = side * float(self.level[vertex]) - end
                 most.append(whole if through else min(whole, self._reach(wall)))
@@ -262,7 +336,7 @@ class _Laying:
                 side = -round(float(ray @ self.direction))
                 height = side * float(self.level[one.vertex]) - depth
                 one.depth = depth
-                one.foot = one.at + ray * depth + self.moves[one.vertex, side] * self.out(one.wall, height)
+                one.foot = one.at + ray * depth + self.moves[one.vertex, one.wall, side] * self.out(one.wall, height)
         return out
 
     def beside(self, corners: list[_Corner]) -> list[_Corner]:

@@ -112,3 +112,13 @@ def test_walls_are_leaned_once_where_a_line_before_found_nothing_or_a_core_was_n
     memory._KEPT.clear()
     memory._LEANED.clear()
     assert same(stocked(Pipeline(), Draft()), plain) and len(leaned) == 2
+
+
+def test_a_part_with_nothing_to_do_stays_as_it_was_read() -> None:
+    """What lines are worked on is merged into fewer triangles; without lines the part's own are needed."""
+    model = model_of(M.cube([60, 40, 20]).refine(4))
+    job = edits.set_draw(edits.set_height(Job(), 0.0).job, UP).job
+    touched, bare = (
+        Pipeline().run(one, model, until=STOCK).need(STOCK) for one in (add_line(job, Fill(under_mm=1.0)).job, job)
+    )
+    assert len(touched.mesh.faces) < len(bare.mesh.faces) == 12 * 16

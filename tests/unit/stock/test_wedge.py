@@ -12,11 +12,12 @@ from pounce.solid.mesh import Mesh
 from pounce.stock.body import body_of
 from pounce.stock.guard import phantom
 from pounce.stock.walls import at_joint, sides_of, walls_of
-from pounce.stock.wedge import MOST, Guard, wedges
+from pounce.stock.wedge import MOST, Guard, _going_together, _most_of, wedges
 from tests.conftest import box, mesh_of
 from tests.unit.stock.helpers import lost, section_area, tan
 
 UP = np.array([0.0, 0.0, 1.0])
+BLOCK = mesh_of(box(1, 1, 1))
 
 
 def nobody(_made: Mesh) -> str | None:
@@ -110,6 +111,56 @@ def test_a_wall_whose_wedge_would_close_a_tunnel_leaves_the_others_theirs() -> N
     assert outside - 30 * 1.0 - 1.0 < section_area(made, 1e-3) < outside
     refused, none, _ = wedged(slit, 3.0, guard=lambda _made: "it is not wanted")
     assert refused is None and none == 0
+
+
+def test_a_boss_that_runs_into_a_wall_at_a_shallow_angle_does_not_twist_the_walls_wedge() -> None:
+    """A low boss half sunk in a high wall: moved out along both, the corner went three times as far along the wall as
+    out of it, and the wall over the boss leaned 1.4 degrees in the place of two, or back.
+    """
+    made, done, left = wedged(box(100, 40, 40) + m3.Manifold.cylinder(6, 10, 10, 96).translate([50, 48.6, 0]), 2.0)
+    assert made is not None and left == 0 and done >= 5
+    draft = np.degrees(np.arcsin(np.clip(made.normals @ UP, -1.0, 1.0)))
+    steep = (np.abs(draft) < 60.0) & (made.areas > 0.2)
+    assert float(draft[steep].min()) > 1.95 and float(draft[steep].max()) < 2.2
+    assert section_area(made, 20.0) == pytest.approx((100 + 40 * tan(2.0)) * (40 + 40 * tan(2.0)), rel=1e-3)
+
+
+def test_a_corner_goes_with_the_walls_that_it_has_an_outside_edge_with() -> None:
+    """Walls 1 and 2 meet in an inside corner, 2 and 3 round an outside one: 1 goes by itself."""
+    assert _going_together({1, 2, 3}, None) == [{1, 2, 3}]
+    assert _going_together({1, 2, 3}, [(3, 2)]) == [{1}, {2, 3}]
+    assert _going_together({1, 2}, []) == [{1}, {2}]
+    assert _going_together({1, 2, 3}, [(1, 3), (3, 2)]) == [{1, 2, 3}]
+
+
+def test_few_walls_that_disturb_each_other_do_not_take_all_with_them() -> None:
+    tried: list[list[int]] = []
+
+    def laid(own: list[int]) -> Mesh | None:
+        tried.append(own)
+        return None if {3, 7} <= set(own) or 5 in own else BLOCK
+
+    made, kept = _most_of([[1, 2, 3, 4, 6, 7, 8], [5, 9]], laid, 16)
+    assert made is BLOCK and sorted(kept) == [1, 2, 3, 4, 6, 8, 9]
+    assert len(tried) <= 16 and len({tuple(own) for own in tried}) == len(tried)
+    assert _most_of([[1, 2, 5, 6]], lambda _own: None, 3) == (None, [])
+    assert _most_of([[3, 7, 5, 1, 2]], laid, 1) == (None, [])
+
+
+def test_fins_beside_a_wall_that_gets_no_wedge_are_leaned_all_the_same() -> None:
+    """A hole that cuts the side of the last of six fins: no wedge on that side leaves its tunnel as it is, and the
+    sides of all the others stayed upright with it.
+    """
+    fins = box(90, 50, 12).translate([-45, -25, 0])
+    slope = m3.CrossSection([np.array([[-25, 0], [25, 0], [25, 14], [-25, 28]], float)])
+    for nth in range(6):
+        fins += slope.extrude(5).rotate([90, 0, 90]).translate([-42.0 + 15 * nth, 0, 11])
+    for x, y in ((38, 18), (-42, -18)):
+        fins -= m3.Manifold.cylinder(60, 3, 3, 64, True).translate([x, y, 0])
+    body = mesh_of(fins)
+    made, done, left = wedged(fins, 2.0, guard=lambda made: phantom(body, made, 40 * tan(2.0), True))
+    assert made is not None and done >= 15 and left <= 4
+    assert lost(fins, made) < 1e-3
 
 
 def _rib_on_a_cone() -> m3.Manifold:
