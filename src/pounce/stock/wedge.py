@@ -170,6 +170,7 @@ def _hulls(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, 
     panels = convex_panels(body, 4 * walls.of + walls.side, usable, even)
     if len(panels) > MOST:
         return {}
+    laying.lap_over(panels)
     corners = laying.beside(laying.carried_on(panels, through))
     counts = np.cumsum([len(loop) for loop in panels.values()])
     hulls: Laid = {}
@@ -285,6 +286,16 @@ class _Laying:
         own = np.flatnonzero(wall & (same | thin[one] | thin[two]))
         laps = LAPS * SLACK * body.diagonal + high[one[own]] + high[two[own]]
         return dict(zip(map(tuple, np.sort(bends.ends[own], axis=1).tolist()), laps.tolist(), strict=True))
+
+    def lap_over(self, panels: dict[int, list[int]]) -> None:
+        """Panels of one wall lap over each other along edges too that no face of the body has."""
+        seen: set[tuple[int, int, int]] = set()
+        for face, loop in panels.items():
+            wall = 4 * int(self.walls.of[face]) + int(self.walls.side[face])
+            for a, b in pairwise([*loop, loop[0]]):
+                if (wall, b, a) in seen:
+                    self.inner.setdefault((min(a, b), max(a, b)), LAPS * SLACK * self.body.diagonal)
+                seen.add((wall, a, b))
 
     @cached_property
     def root(self) -> float:

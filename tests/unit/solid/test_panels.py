@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from pounce.solid.mesh import Mesh
 from pounce.solid.panels import convex_panels
+from pounce.solid.rim import rim_loops
 from tests.conftest import mesh_of
 
 
@@ -57,3 +58,24 @@ def test_what_is_refused_stays_apart_and_groups_are_kept_apart() -> None:
     group, all_ = np.zeros(12, np.int64), np.arange(12)
     assert len(convex_panels(mesh, group, all_, lambda _face, _loop: False)) == 12
     assert len(convex_panels(mesh, np.arange(12), all_)) == 12
+
+
+def test_rims_of_holes_that_were_filled_flush_are_corners_of_no_panel() -> None:
+    """A plate whose holes were filled: the plugs' ends lie in its faces, by themselves a hundred slivers each."""
+    plate = m3.Manifold.cube([60, 40, 5])
+    hole = mesh_of(plate - m3.Manifold.cylinder(20, 6, 6, 64, True).translate([20, 20, 0]))
+    top = np.flatnonzero(hole.normals[:, 2] > 0.99)
+    rim = rim_loops(hole.faces[top])[0]
+    inner = next(loop for loop in rim if len(loop) == 64)
+    plug = np.stack([np.full(62, inner[0]), inner[2:], inner[1:-1]], axis=1)
+    whole = Mesh.of(hole.vertices, np.concatenate([hole.faces[top], plug]))
+    assert whole.normals[-1, 2] > 0.99 and len(whole.faces) > 120
+    found = panels_of(whole)
+    assert len(found) == 1 and sorted(map(len, found.values())) == [4]
+    assert sum(area_of(whole, loop) for loop in found.values()) == pytest.approx(60 * 40, rel=1e-9)
+    refused = convex_panels(whole, np.zeros(len(whole.faces), np.int64), np.arange(len(whole.faces)), lambda *_: False)
+    assert len(refused) == len(whole.faces)
+    # a hole that stays open has its rim all the same
+    open_one = convex_panels(hole, np.zeros(len(hole.faces), np.int64), top)
+    area = sum(area_of(hole, loop) for loop in open_one.values())
+    assert area == pytest.approx(float(hole.areas[top].sum()), rel=1e-9)
