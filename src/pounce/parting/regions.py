@@ -209,16 +209,22 @@ def _together(alike: list[Region]) -> Region:
 
 
 def _smaller(rest: list[Region]) -> Region:
-    """All that is left beside the places that are named, so that nothing is lost of it."""
-    whole = _sum(rest)
+    """All that is left beside the places that are named, so that nothing is lost of it: as it is in the mean, for a
+    place of the least draft here and one of the greatest depth there are no wall that drags.
+    """
+    whole, areas = _sum(rest), [region.area_mm2 for region in rest]
+
+    def mean(values: list[float]) -> float:
+        return float(np.average(values, weights=areas))
+
     return replace(
         whole,
         name=f"{count_words(whole.count)} smaller places" if whole.count > 1 else "smaller place",
         note="wall" if whole.state is State.TIGHT else "undercut",
         kind=Kind.WALL if whole.state is State.TIGHT else Kind.HOLLOW,
-        asked_deg=max(region.asked_deg for region in rest),
-        least_draft_deg=min(region.least_draft_deg for region in rest),
-        depth_mm=max(region.depth_mm for region in rest),
+        asked_deg=mean([region.asked_deg for region in rest]),
+        least_draft_deg=mean([region.least_draft_deg for region in rest]),
+        depth_mm=mean([region.depth_mm for region in rest]),
         diameter_mm=0.0,
     )
 

@@ -29,7 +29,13 @@ def keyed_hole(body: Mesh, faces: Ints, bore: Feature) -> Hollow:
     found = [one for one in regions(body, bends_of(body), sky, seeds) if np.isin(faces, one).all()]
     if not found:
         raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
-    hollow = hollow_of(body, found[0])
+    try:
+        hollow = hollow_of(body, found[0])
+    except UserFault:  # what it says is of cores
+        raise UserFault(
+            "That hole is open along its side, so its rims do not close it.",
+            "Fill it where it is drawn, or leave it to the sand and file it after casting.",
+        ) from None
     own = np.pi * bore.radius_mm**2 * bore.length_mm
     for opening in hollow.openings:
         beside = opening.centre - bore.centre

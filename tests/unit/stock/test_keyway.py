@@ -47,6 +47,13 @@ def test_a_bore_whose_wall_opens_into_more_than_a_keyway_is_not_filled() -> None
     assert stock.lines[0].trouble and not stock.drill
 
 
+def test_a_hole_that_is_open_along_its_side_says_so_and_not_what_is_said_of_cores() -> None:
+    """It breaks through the edge of the plate: its rims run out of it there."""
+    plate = M.cube([140, 100, 6]).translate([-70, -50, 0]) - M.cylinder(30, 4, 4, 64, True).translate([66.05, 0, 0])
+    (line,) = stocked(plate, Fill(under_mm=12.0), height=0.0).need(STOCK).lines
+    assert line.trouble.startswith("That hole is open along its side") and "core" not in line.trouble
+
+
 def test_a_pulley_is_planned_with_its_set_screw_drilled_and_its_bore_bored() -> None:
     """It was laid on its side with a core of three mouths: ten hours for what takes five."""
     body = M.cylinder(20, 45, 45, SIDES) + M.cylinder(35, 18, 18, SIDES).translate([0, 0, 20])
