@@ -47,10 +47,10 @@ def _groove_lines(cause: Cause, metal_mm3: float) -> list[Line]:
     the joint and leaves a gate no way; else the ring core.
     """
     by = {remedy.id: remedy for remedy in cause.remedies}
-    if "ring-core" not in by:
-        return []
-    little = cause.figures.get("ring_mm3", metal_mm3) <= limits()["plan_turned_share"].value * metal_mm3
-    return [_of_remedy(cause, by["fill" if little and "fill" in by else "ring-core"])]
+    ring_mm3 = cause.figures.get("ring_mm3", 0.0)
+    little = 0.0 < ring_mm3 <= limits()["plan_turned_share"].value * metal_mm3
+    key = "fill" if little and "fill" in by else "ring-core"
+    return [_of_remedy(cause, by[key])] if key in by else []
 
 
 _ORDER = tuple(LineKind)
@@ -372,6 +372,8 @@ def _of_remedy(cause: Cause, remedy: Remedy) -> Line:
         text, reason = "Cast the hole solid", "drill it after casting, or file it out"
     elif remedy.id == "fill" and cause.figures.get("ring_mm3", 0.0) > 0.0:
         text, reason = "Fill the groove", "turn it after casting: past a ring core no gate would reach the joint"
+        if cause.count > 1:
+            text, reason = "Fill the grooves", "turn them after casting"
     place = ""
     if isinstance(remedy.change, (AskFor, MakeLoose)):
         place = _at(remedy.change.at_mm)

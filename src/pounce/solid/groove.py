@@ -26,6 +26,8 @@ SEEN = 2e-5
 NOISE = 0.01
 # How deep a fill roots in the flanges and the floor, mm, and how far in its rooted ends are drawn (share).
 ROOT_MM, INWARD = 0.05, 0.98
+# Levels at which grooves like another one are looked for at most.
+MOST_LEVELS = 80
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,6 +150,33 @@ def groove_at(mesh: Mesh, centre: Floats, axis: Floats, place: Floats) -> Groove
     at_floor = np.linalg.norm(np.cross(deep, axis), axis=1) < floor + NOISE * (rim - floor)
     floors = deep[at_floor] @ axis
     return Groove(centre, axis, bottom, top, rim, floor, ring, 0.5 * float(floors.min() + floors.max()))
+
+
+def grooves_like(mesh: Mesh, groove: Groove, near: float) -> list[Groove]:
+    """The groove, and those about its axis whose width, depth and rim differ from its own by no more than the share
+    ``near``.
+    """
+    rel = mesh.vertices - groove.centre
+    height = rel @ groove.axis
+    radius = np.linalg.norm(rel - np.outer(height, groove.axis), axis=1)
+    deep = groove.rim_mm - groove.floor_mm
+    at_floor = np.flatnonzero(np.abs(radius - groove.floor_mm) <= near * deep)
+    # a corner of each level that floors have: they may be facets, or the edge of a vee
+    _, first = np.unique(np.round(height[at_floor], 2), return_index=True)
+    out = [groove]
+    for vertex in at_floor[first][:MOST_LEVELS].tolist():
+        if any(one.low_mm < height[vertex] < one.high_mm for one in out):
+            continue
+        one = groove_at(mesh, groove.centre, groove.axis, mesh.vertices[vertex])
+        if (
+            one is not None
+            and one.low_mm < height[vertex] < one.high_mm
+            and abs(one.wide_mm - groove.wide_mm) <= near * groove.wide_mm
+            and abs(one.rim_mm - one.floor_mm - deep) <= near * deep
+            and abs(one.rim_mm - groove.rim_mm) <= near * deep
+        ):
+            out.append(one)
+    return out
 
 
 def _between_rims(

@@ -11,7 +11,7 @@ from pounce.base.units import count_words
 from pounce.metals.tables import limits
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
-from pounce.solid.groove import Groove, ring_of
+from pounce.solid.groove import Groove, grooves_like, ring_of
 from pounce.solid.mesh import Floats
 from pounce.solid.pick import nearest_face
 from pounce.solid.ringed import groove_of
@@ -72,20 +72,23 @@ def _groove(work: Work, line: Fill) -> Groove | None:
 
 
 def _fill_groove(work: Work, index: int, groove: Groove, said: Added) -> Added:
-    ring = ring_of(work.body, groove)
-    if ring is None:
+    """The groove filled to its rim, and all of its make with it: they are turned with one tool."""
+    like = grooves_like(work.part.mesh, groove, limits()["gaps_alike"].value)
+    rings = [ring_of(work.body, one) for one in like]
+    if rings[0] is None:
         raise UserFault("The rims of that groove are not round enough to fill it.", "Fill it where it is drawn.")
-    work.body = joined_to(work.body, [ring], index)
+    made = [ring for ring in rings if ring is not None]
+    work.body = joined_to(work.body, made, index)
     figures = {
         "wide_mm": groove.wide_mm,
         "deep_mm": groove.rim_mm - groove.floor_mm,
         "diameter_mm": 2.0 * groove.rim_mm,
+        "grooves": float(len(made)),
     }
+    name = f"{count_words(len(made)).capitalize()} grooves filled" if len(made) > 1 else "Groove filled"
     at = groove.centre + groove.axis * (0.5 * (groove.low_mm + groove.high_mm)) + across(groove.axis)[0] * groove.rim_mm
     about = "{wide_mm} wide and {deep_mm} deep, to be turned from the solid"
-    return replace(
-        said, name="Groove filled", about=about, figures=figures, source=limits()["bore_solid"].source, at_mm=_at(at)
-    )
+    return replace(said, name=name, about=about, figures=figures, source=limits()["bore_solid"].source, at_mm=_at(at))
 
 
 def _at_hole(work: Work, place: tuple[float, float, float]) -> bool:

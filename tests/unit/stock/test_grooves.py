@@ -120,3 +120,35 @@ def test_holes_that_run_into_a_groove_and_noise_do_not_hide_it() -> None:
     # the bore that the hole runs into is not filled by closing the hole
     bore = stocked(noisy, Fill((8.994, 0.314, 20.0))).need(STOCK).lines[0]
     assert "runs into" in bore.trouble or bore.added_mm3 == pytest.approx(np.pi * 81 * 24, rel=0.02)
+
+
+def test_all_grooves_of_one_make_are_filled_by_one_line_and_others_are_left() -> None:
+    """A pulley for three belts with a groove in its hub: three vees of pi (60^2 12 - 2 6 / 3 (60^2 + 60 52 + 52^2)),
+    and the hub's stays.
+    """
+    profile: list[tuple[float, float]] = [(8.0, 0.0), (60.0, 0.0)]
+    for nth in range(3):
+        low = 4.0 + 16.0 * nth
+        profile += [(60.0, low), (52.0, low + 6.0), (60.0, low + 12.0)]
+    profile += [
+        (60.0, 52.0),
+        (24.0, 52.0),
+        (24.0, 58.0),
+        (21.0, 58.0),
+        (21.0, 62.0),
+        (24.0, 62.0),
+        (24.0, 70.0),
+        (8.0, 70.0),
+    ]
+    solid = wheel(profile)
+    results = stocked(solid, Fill((52.0, 0.0, 26.0)), height=0.0)
+    (line,) = results.need(STOCK).lines
+    hand = 3 * np.pi * (60**2 * 12 - 2 * 6 / 3 * (60**2 + 60 * 52 + 52**2))
+    assert line.name == "Three grooves filled" and line.figures["grooves"] == 3.0
+    assert line.added_mm3 == pytest.approx(hand, rel=2e-3)
+    made = trimesh.Trimesh(results.need(STOCK).mesh.vertices, results.need(STOCK).mesh.faces)
+    assert made.is_watertight and made.body_count == 1
+    # at the place of the hub's own it alone is filled
+    (other,) = stocked(solid, Fill((21.0, 0.0, 60.0)), height=0.0).need(STOCK).lines
+    assert other.name == "Groove filled"
+    assert other.added_mm3 == pytest.approx(np.pi * (24**2 - 21**2) * 4, rel=1e-2)
