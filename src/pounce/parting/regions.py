@@ -213,13 +213,14 @@ def _smaller(rest: list[Region]) -> Region:
     place of the least draft here and one of the greatest depth there are no wall that drags.
     """
     whole, areas = _sum(rest), [region.area_mm2 for region in rest]
+    what = "wall" if whole.state is State.TIGHT else "hollow"
 
     def mean(values: list[float]) -> float:
         return float(np.average(values, weights=areas))
 
     return replace(
         whole,
-        name=f"{count_words(whole.count)} smaller places" if whole.count > 1 else "smaller place",
+        name=f"{count_words(whole.count)} small {what}s" if whole.count > 1 else f"small {what}",
         note="wall" if whole.state is State.TIGHT else "undercut",
         kind=Kind.WALL if whole.state is State.TIGHT else Kind.HOLLOW,
         asked_deg=mean([region.asked_deg for region in rest]),

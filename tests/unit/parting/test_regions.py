@@ -196,4 +196,4 @@ def test_many_small_places_that_lock_leave_none_out_that_drags() -> None:
         named = sum(region.area_mm2 for region in found.regions if region.state is state)
         assert named == pytest.approx(area, rel=0.05), state
     assert sum(region.count for region in found.regions if region.state is State.LOCKED) >= 30
-    assert any(region.name.endswith("smaller places") for region in found.regions)
+    assert any(region.name.endswith("small hollows") for region in found.regions)
