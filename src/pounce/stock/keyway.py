@@ -6,7 +6,7 @@ from pounce.base.errors import UserFault
 from pounce.metals.tables import limits
 from pounce.solid.features.patches import bends_of
 from pounce.solid.features.values import Feature
-from pounce.solid.hollow import Hollow, hollow_of, regions
+from pounce.solid.hollow import Hollow, NoWayOut, hollow_of, regions
 from pounce.solid.mesh import Ints, Mesh
 from pounce.solid.sky import openness
 
@@ -31,6 +31,8 @@ def keyed_hole(body: Mesh, faces: Ints, bore: Feature) -> Hollow:
         raise UserFault("The rim of that hole lies along its own axis.", "Fill it where it is drawn.")
     try:
         hollow = hollow_of(body, found[0])
+    except NoWayOut:
+        raise
     except UserFault:  # what it says is of cores
         raise UserFault(
             "That hole is open along its side, so its rims do not close it.",
