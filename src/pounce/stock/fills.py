@@ -170,7 +170,7 @@ def filled(work: Work, index: int, line: Fill, said: Added, progress: Progress) 
         filled.append(number)
         gone.update(made.members)
         keyed += made.keyed
-        drawing = [mouth for mouth in made.mouths if mark > 0.0 and plugs.may_be_marked(mouth[1], direction)]
+        drawing = _markable(made, mark, direction)
         # cut last of all, into whatever face is there by then
         work.marks += [(middle, normal, mark, index) for middle, normal in drawing]
         marks += bool(drawing)
@@ -196,6 +196,15 @@ def filled(work: Work, index: int, line: Fill, said: Added, progress: Progress) 
     if failed:
         said = replace(said, trouble=f"{len(failed)} of {len(holes)} holes could not be filled. {failed[0].what}")
     return said
+
+
+def _markable(made: plugs.Filled, mark_mm: float, direction: Floats | None) -> list[tuple[Floats, Floats]]:
+    """The mouths of a filled hole that take a centre mark: it leaves the sand, and metal stands round it."""
+    return [
+        (at, way)
+        for at, way in made.mouths
+        if mark_mm > 0.0 and plugs.may_be_marked(way, direction) and plugs.room_for_mark(made.body, at, way, mark_mm)
+    ]
 
 
 def _fill_gaps(work: Work, index: int, place: Place, said: Added) -> Added:

@@ -16,10 +16,15 @@ ALONG = 0.9
 AROUND = 3.0
 
 
+class OpenAlongSide(UserFault):
+    """A hole whose wall opens into a slot or beside an edge."""
+
+
 def keyed_hole(body: Mesh, faces: Ints, bore: Feature) -> Hollow:
     """The hollow that a bore (its ``faces`` on the body) is with the grooves in its wall.
 
-    UserFault where it holds far more than a bore with a keyway, or opens anywhere but at its ends.
+    OpenAlongSide where its rims do not close it; UserFault where it holds far more than a bore with a keyway, or opens
+    anywhere but at its ends.
     """
     seeds = np.zeros(len(body.faces), bool)
     seeds[faces] = True
@@ -34,9 +39,8 @@ def keyed_hole(body: Mesh, faces: Ints, bore: Feature) -> Hollow:
     except NoWayOut:
         raise
     except UserFault:  # what it says is of cores
-        raise UserFault(
-            "That hole is open along its side, so its rims do not close it.",
-            "Fill it where it is drawn, or leave it to the sand and file it after casting.",
+        raise OpenAlongSide(
+            "That hole is open along its side, so its rims do not close it.", "Fill it where it is drawn."
         ) from None
     own = np.pi * bore.radius_mm**2 * bore.length_mm
     for opening in hollow.openings:

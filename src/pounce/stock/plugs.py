@@ -20,11 +20,13 @@ from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
 from pounce.solid.tree import tree_of
 from pounce.stock.body import ROOT, joined_to
-from pounce.stock.keyway import keyed_hole
+from pounce.stock.keyway import OpenAlongSide, keyed_hole
 from pounce.stock.machining import near_of
 
 # A centre mark is a cone of 90 degrees; on a mouth that leans more than this from the draw it would lock.
 MARK_LEAN = limits()["centre_mark_lean"].value
+# A centre mark wants metal so many of its widths about its middle, asked by so many rays.
+MARK_ROOM, MARK_RAYS = 0.75, 12
 # How far the hole's wall may stand off its round where stock carries it on.
 STOCK_LEANS_MM = 0.15
 # Corners this near to a plane, as a share of the diagonal, lie in it.
@@ -39,6 +41,10 @@ LEAST_FILL = 0.1
 FLAT_RIM = 1e-5
 # A flat patch of less than this share of the radius squared is a facet of a curve.
 FLAT_PATCH = 0.05
+# A hole's wall that comes to less than this share of its area across the axis goes all the way round.
+LACKS = 0.02
+# Rays that ask what stands before the side that lacks.
+SIDE_RAYS = 5
 
 
 @dataclass(frozen=True, eq=False)
@@ -100,23 +106,23 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
         raise UserFault(
             "That hole is no longer there to be filled.", "It was filled already, or covered by another line."
         )
-    keyed, (new, rims, sides) = False, _caps(body, faces, feature)
-    if not new:  # the rim runs along the wall and back: a keyway
-        hollow = keyed_hole(body, faces, feature)
-        keyed, faces, sides = True, hollow.faces, []
-        new, rims = [one.caps for one in hollow.openings], [(one.centre, one.normal) for one in hollow.openings]
+    closing = _closing(body, faces, feature, [features[one] for one in members], proud_mm)
     rest = np.ones(len(body.faces), bool)
-    rest[faces] = False
+    rest[closing.faces] = False
     # mouths lie on the hole's axis: the middle of rim corners depends on how the rim is cut up
     mouths = [
-        (feature.centre + feature.axis * float((at - feature.centre) @ feature.axis), normal) for at, normal in rims
+        (feature.centre + feature.axis * float((at - feature.centre) @ feature.axis), normal)
+        for at, normal in closing.mouths
     ]
+    new = [*closing.caps, *closing.sides]
     made = Mesh.of(
         body.vertices,
-        np.concatenate([body.faces[rest], *new, *sides]),
-        FaceTags.joined([body.tags.at(rest), FaceTags.of(sum(len(cap) for cap in [*new, *sides]), line=line)]),
+        np.concatenate([body.faces[rest], *new]),
+        FaceTags.joined([body.tags.at(rest), FaceTags.of(sum(len(cap) for cap in new), line=line)]),
     )
     made = made.part(np.ones(len(made.faces), bool))
+    if closing.tools:
+        made = joined_to(made, closing.tools, line)
     if made.volume <= body.volume:
         raise UserFault("Filling the hole added nothing.", "Point at the hole's own wall.")
     own = np.pi * feature.radius_mm**2 * (feature.high_mm - feature.low_mm)
@@ -126,20 +132,111 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
             "Fill the hole that runs into it first, or fill it where it is drawn.",
         )
     if proud_mm > 0.0:
-        tools = []
-        for cap, (_, normal) in zip(new, mouths, strict=True):
-            used, inverse = np.unique(cap, return_inverse=True)
-            points = body.vertices[used]
-            tools.append(
-                shell(inverse.reshape(-1, 3), points + normal * proud_mm, points - normal * ROOT * 10.0 * body.diagonal)
-            )
-        made = joined_to(made, tools, line)
-    return Filled(made, tuple(mouths), tuple(members), keyed)
+        made = joined_to(made, [_proud(body, cap, way, proud_mm) for cap, way in closing.ends], line)
+    return Filled(made, tuple(mouths), tuple(members), closing.keyed)
+
+
+@dataclass
+class _Closing:
+    """What fills the faces of a hole: ``faces`` of the body to be left out, ``caps`` and ``sides`` that take their
+    place, solids (``tools``) laid in where it is open along its side, ``proud_mm`` at their ends; its ``mouths`` and
+    the caps at its ``ends``.
+    """
+
+    proud_mm: float
+    faces: Ints
+    caps: list[Ints]
+    sides: list[Ints]
+    mouths: list[tuple[Floats, Floats]]
+    tools: list[Mesh]
+    keyed: bool = False
+
+    @property
+    def ends(self) -> list[tuple[Ints, Floats]]:
+        """The caps with the way that each looks."""
+        return [(cap, way) for cap, (_, way) in zip(self.caps, self.mouths, strict=False)]
+
+
+def _closing(body: Mesh, faces: Ints, bore: Feature, members: list[Feature], proud_mm: float) -> _Closing:
+    """How the faces of a hole are closed: each piece of its wall by its own rims, with a keyway beside it, or, where
+    the hole breaks through an edge, by a solid between its rims. UserFault where none of it serves.
+    """
+    out = _Closing(proud_mm, np.zeros(0, np.int64), [], [], [], [])
+    left = np.zeros(len(body.faces), bool)
+    left[faces] = True
+    while left.any():
+        seed = np.zeros(len(body.faces), bool)
+        seed[int(np.argmax(left))] = True
+        piece = touching(body, left, seed)
+        left[piece] = False
+        if _through_an_edge(body, piece, bore):
+            _closed_by_solids(out, body, piece, bore, members)
+            continue
+        caps, mouths, sides = _caps(body, piece, bore)
+        if not caps:  # the rim runs along the wall and back: a keyway, or a slot that the hole opens into
+            try:
+                hollow = keyed_hole(body, piece, bore)
+            except OpenAlongSide:
+                _closed_by_solids(out, body, piece, bore, members)
+                continue
+            out.keyed, piece, sides = True, hollow.faces, []
+            caps, mouths = [one.caps for one in hollow.openings], [(one.centre, one.normal) for one in hollow.openings]
+            left[piece] = False  # with two keyways its wall is of two pieces
+        out.caps, out.mouths, out.sides = [*out.caps, *caps], [*out.mouths, *mouths], [*out.sides, *sides]
+        out.faces = np.concatenate([out.faces, piece])
+    return out
+
+
+def _through_an_edge(body: Mesh, piece: Ints, bore: Feature) -> bool:
+    """Whether a piece of a hole's wall lacks a side, and nothing stands before it there."""
+    areas, normals = body.areas[piece], body.normals[piece]
+    # what the wall of a whole round comes to across its axis is nothing; else it looks out of the side that lacks
+    way = (areas[:, None] * (normals - np.outer(normals @ bore.axis, bore.axis))).sum(axis=0)
+    size = float(np.linalg.norm(way))
+    if size < LACKS * float(areas.sum()):
+        return False
+    along = (body.vertices[distinct(body.faces[piece])] - bore.centre) @ bore.axis
+    places = along.min() + np.ptp(along) * (np.arange(SIDE_RAYS) + 0.5) / SIDE_RAYS
+    starts = bore.centre + np.outer(places, bore.axis)
+    return bool((tree_of(body).nearest(starts, np.broadcast_to(way / size, starts.shape))[1] < 0).any())
+
+
+def _closed_by_solids(out: _Closing, body: Mesh, piece: Ints, bore: Feature, members: list[Feature]) -> None:
+    """A hole that breaks through an edge filled from rim to rim, and ``out.proud_mm`` beyond its ends: flush with the
+    edge where that is flat, and all of it is drilled away, for none of it lies beyond the round.
+    """
+    lifts = [bore.axis * by for by in ((0.0, out.proud_mm, -out.proud_mm) if bore.through else (0.0, out.proud_mm))]
+    for member in members:
+        wall = piece[is_among(body.tags.face[piece], member.faces)]
+        if len(wall):
+            points = body.vertices[distinct(body.faces[wall])]
+            out.tools.append(boolean.bare_mesh(boolean.hull_tool(np.concatenate([points + lift for lift in lifts]))))
+    along = (body.vertices[distinct(body.faces[piece])] - bore.centre) @ bore.axis
+    ends = [(float(along.max()), bore.axis)]
+    if bore.through:
+        ends.append((float(along.min()), -bore.axis))
+    out.mouths += [(bore.centre + bore.axis * at, way) for at, way in ends]
+
+
+def _proud(body: Mesh, cap: Ints, way: Floats, proud_mm: float) -> Mesh:
+    """A lid of so much over the cap of a hole."""
+    used, inverse = np.unique(cap, return_inverse=True)
+    points = body.vertices[used]
+    return shell(inverse.reshape(-1, 3), points + way * proud_mm, points - way * ROOT * 10.0 * body.diagonal)
 
 
 def may_be_marked(normal: Floats, direction: Floats | None) -> bool:
     """Whether a centre mark on a mouth that looks along ``normal`` leaves the sand (None: nothing has to)."""
     return direction is None or abs(float(normal @ direction)) > MARK_LEAN
+
+
+def room_for_mark(body: Mesh, mouth: Floats, normal: Floats, mark_mm: float) -> bool:
+    """Whether a centre mark at a mouth stands in metal all round: beside an edge it would break out of it."""
+    u, v = across(normal)
+    turns = 2.0 * np.pi * np.arange(MARK_RAYS) / MARK_RAYS
+    rim = mouth + normal * mark_mm + MARK_ROOM * mark_mm * (np.outer(np.cos(turns), u) + np.outer(np.sin(turns), v))
+    distance, _ = tree_of(body).nearest(rim, np.broadcast_to(-normal, rim.shape))
+    return bool((distance < 2.0 * mark_mm).all())
 
 
 def marked(body: Mesh, mouth: Floats, normal: Floats, mark_mm: float, line: int) -> Mesh:

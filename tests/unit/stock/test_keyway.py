@@ -11,7 +11,7 @@ from pounce.route.planner import Planner
 from pounce.route.stops import STOCK
 from pounce.stock.values import Fill
 from tests.conftest import model_of
-from tests.unit.stock.helpers import is_closed, stocked
+from tests.unit.stock.helpers import is_closed, lost, stocked
 
 M = m3.Manifold
 SIDES = 96
@@ -47,11 +47,55 @@ def test_a_bore_whose_wall_opens_into_more_than_a_keyway_is_not_filled() -> None
     assert stock.lines[0].trouble and not stock.drill
 
 
-def test_a_hole_that_is_open_along_its_side_says_so_and_not_what_is_said_of_cores() -> None:
-    """It breaks through the edge of the plate: its rims run out of it there."""
-    plate = M.cube([140, 100, 6]).translate([-70, -50, 0]) - M.cylinder(30, 4, 4, 64, True).translate([66.05, 0, 0])
-    (line,) = stocked(plate, Fill(under_mm=12.0), height=0.0).need(STOCK).lines
-    assert line.trouble.startswith("That hole is open along its side") and "core" not in line.trouble
+def test_a_hole_that_opens_into_a_slot_is_filled_and_the_slot_is_left() -> None:
+    """Its side lacks where the slot is, and the slot's far wall stands before it."""
+    slotted = M.cube([140, 100, 12]).translate([-70, -50, 0]) - M.cube([6, 60, 20]).translate([1.5, -30, -5])
+    stock = stocked(slotted - M.cylinder(40, 4, 4, 64, True), Fill((-4.0, 0.0, 8.0), mark=False), height=0.0)
+    assert not stock.need(STOCK).lines[0].trouble and is_closed(stock.need(STOCK).mesh)
+    assert stock.need(STOCK).mesh.volume == pytest.approx(slotted.volume(), rel=1e-9)
+
+
+@pytest.mark.parametrize("reach", [0.8, 2.0, 3.9])
+def test_a_hole_that_breaks_through_an_edge_is_filled_flush_with_it(reach: float) -> None:
+    """From rim to rim: what is cast is the plate before it was drilled, to the corner."""
+    whole = M.cube([140, 100, 6]).translate([-70, -50, 0])
+    plate = whole - M.cylinder(30, 4, 4, 64, True).translate([70.0 - reach, 0, 0])
+    stock = stocked(plate, Fill(under_mm=12.0, mark=False), height=0.0).need(STOCK)
+    assert not stock.lines[0].trouble and is_closed(stock.mesh)
+    assert stock.mesh.volume == pytest.approx(whole.volume(), rel=1e-9)
+    proud = stocked(plate, Fill(under_mm=12.0, mark=False, proud_mm=2.0), height=0.0).need(STOCK).mesh
+    section = whole.volume() / 6.0 - plate.volume() / 6.0
+    assert is_closed(proud) and proud.volume == pytest.approx(whole.volume() + 4.0 * section, rel=1e-9)
+    (point,) = stock.drill
+    assert point.through and point.at_mm[:2] == pytest.approx((70.0 - reach, 0.0), abs=0.02)
+
+
+def test_it_is_filled_in_each_fin_that_it_breaks_through_and_as_a_hole_where_it_is_whole() -> None:
+    """A stud's hole down the fins of a cylinder: nothing is laid between them."""
+    foot = M.cube([80, 80, 8]).translate([-40, -40, 0])
+    fins = [M.cylinder(3, 30, 30, SIDES).translate([0, 0, 20 + 10 * k]) for k in range(3)]
+    whole = M.batch_boolean([foot, M.cylinder(50, 20, 20, SIDES), *fins], m3.OpType.Add)
+    stock = stocked(whole - M.cylinder(200, 3, 3, 48, True).translate([28, 0, 0]), Fill(under_mm=8.0, mark=False))
+    assert not stock.need(STOCK).lines[0].trouble and is_closed(stock.need(STOCK).mesh)
+    assert stock.need(STOCK).mesh.volume == pytest.approx(whole.volume(), rel=3e-4)
+    assert lost(whole, stock.need(STOCK).mesh) < 40.0, "the rim of a fin runs straight between the hole's own rims"
+
+
+def test_a_hole_with_a_counterbore_at_an_edge_is_filled_as_both_are_wide() -> None:
+    whole = M.cube([80, 60, 12]).translate([-40, -30, 0])
+    tool = M.cylinder(40, 3, 3, 48, True) + M.cylinder(20, 6, 6, 48).translate([0, 0, 8])
+    stock = stocked(whole - tool.translate([38, 0, 0]), Fill(under_mm=8.0, mark=False), height=0.0).need(STOCK)
+    assert not stock.lines[0].trouble and stock.mesh.volume == pytest.approx(whole.volume(), rel=1e-9)
+
+
+@pytest.mark.parametrize(("reach", "marks"), [(0.8, 0), (3.9, 1)])
+def test_a_centre_mark_beside_an_edge_is_left_out(reach: float, marks: int) -> None:
+    """It would break out of the edge, and its dent would hold the sand that the pattern is lifted off."""
+    plate = M.cube([140, 100, 6]).translate([-70, -50, 0]) - M.cylinder(30, 4, 4, 64, True).translate(
+        [70 - reach, 0, 0]
+    )
+    stock = stocked(plate, Fill(under_mm=12.0), height=0.0).need(STOCK)
+    assert stock.drill[0].marked == bool(marks) and stock.lines[0].figures["marked"] == marks
 
 
 def test_a_pulley_is_planned_with_its_set_screw_drilled_and_its_bore_bored() -> None:

@@ -274,7 +274,7 @@ class Sketch(QWidget):
             spot = self._frame.map(QPointF(x_mm, float(np.interp(x_mm, cut.line[:, 0], cut.line[:, 1]))))
             self._label(
                 painter,
-                "sand tears and drops on the drag",
+                f"sand tears and drops on the {cut.halves[1].lower()}",
                 spot,
                 QPointF(self.width() - 230.0, low + 22.0),
                 State.LOCKED,
@@ -306,9 +306,9 @@ class Sketch(QWidget):
         painter.setPen(colour("ink"))
         y = line[0].y()
         if not self._lifted.under_way or not named:
-            painter.drawText(QRectF(14, y - 22, 60, 18), Qt.AlignmentFlag.AlignVCenter, "COPE")
+            painter.drawText(QRectF(14, y - 22, 60, 18), Qt.AlignmentFlag.AlignVCenter, cut.halves[0])
         if named:
-            painter.drawText(QRectF(14, y + 6, 60, 18), Qt.AlignmentFlag.AlignVCenter, "DRAG")
+            painter.drawText(QRectF(14, y + 6, 60, 18), Qt.AlignmentFlag.AlignVCenter, cut.halves[1])
 
     def _paint_labels(self, painter: QPainter, cut: Cut2D, box: QRectF) -> None:
         """Names of the longest marked stretches, right of the part, on straight leaders."""

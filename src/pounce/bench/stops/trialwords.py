@@ -16,10 +16,12 @@ from pounce.route.results import Results
 def trial_saying(r: Results, lifted: Lifted, torn_mm3: float, unit: str) -> Headline:
     """The headline while the trial draw is under way."""
     p = r.parting
-    under = "The near corner of the cope is cut away so that you can see in."
+    # what is lifted lies above the joint as it is shown: the drag, where a flat back is rammed upside down
+    half = "cope" if p is None else p.joint.half(above=True)
+    under = f"The near corner of the {half} is cut away so that you can see in."
     if p is None:
         return Headline("Trial draw.", under)
-    what = "the pattern is drawn" if lifted.drawn_mm > 0.0 else "the cope lifts"
+    what = "the pattern is drawn" if lifted.drawn_mm > 0.0 else f"the {half} lifts"
     if not tears(p):
         head = f"Trial draw: {what}, and no sand tears."
     elif torn_mm3 <= 0.0:
@@ -54,7 +56,7 @@ def trial_tags(results: Results, lifted: Lifted, unit: str) -> tuple[Tag, ...]:
         at = np.array(cope[0].at_mm)
         on_joint = at - way * float(joint.above(at, free=True))
         tags.append(Tag(f"sand tears {volume(cope[0].volume_mm3, unit)}", point(at + way * lifted.lift_mm), "locked"))
-        tags.append(Tag("lands on the drag's face", point(on_joint), "locked"))
+        tags.append(Tag(f"lands on the {joint.half(above=False)}'s face", point(on_joint), "locked"))
     if drag and lifted.drawn_mm > 0.0:
         at = np.array(drag[0].at_mm) + way * lifted.drawn_mm
         tags.append(Tag(f"carried along {volume(drag[0].volume_mm3, unit)}", point(at), "locked"))
