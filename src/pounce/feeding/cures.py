@@ -115,12 +115,13 @@ def cured(
     gate_mm: tuple[float, float] | None = None,
     bounds: "Bounds | None" = None,
     told: tuple[Spot, ...] = (),
+    gone: Callable[[Spot], bool] = lambda _spot: False,
 ) -> Found:
-    """Feeders and chills for a mould of one casting; those it has already are grown or kept. Places ``spared`` need
-    none: what may be hollow there is cut away. Places ``told`` want something in the whole mould, and get it though the
-    casting alone, on its own grid, hardly shows them. ``gate_mm`` how wide and thick a gate must still find room on a
-    level joint, where feeders may stand on gates too (None: neither is asked). ``bounds`` of the search (None: the
-    usual).
+    """Feeders and chills for a mould of one casting; those it has already are grown or kept. Places ``spared``, and
+    those that are ``gone``, need none: what may be hollow there is cut away. Places ``told`` want something in the
+    whole mould, and get it though the casting alone, on its own grid, hardly shows them. ``gate_mm`` how wide and thick
+    a gate must still find room on a level joint, where feeders may stand on gates too (None: neither is asked).
+    ``bounds`` of the search (None: the usual).
     """
     modulus = max(one.volume / one.area for one in mould.castings)
     pad = sand_mm(poured, modulus, MOST_SAND_MM)
@@ -132,7 +133,7 @@ def cured(
     while search.runs < bounds.runs and search.work < bounds.work:
         tick(search.runs / bounds.runs)
         made = search.run()
-        wanting = tuple(one for one in counted(made, law)[0] if not _near(one, search.spared))
+        wanting = tuple(one for one in counted(made, law)[0] if not _near(one, search.spared) and not gone(one))
         short = _too_short(search, made, wanting)
         left = [one for one in wanting if not _near(one, search.given_up)]
         if not left and not short and search.runs == 1 and not search.rounds and not search.chills:

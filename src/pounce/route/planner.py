@@ -430,7 +430,7 @@ class Planner:
         # as it is poured: a flat back in the drag lies the other way up
         joint = rammed.joint
         height = -joint.height_mm if joint.turned else joint.height_mm
-        lying = Lying(r.need(STOCK).mesh, cores, joint.up, height)
+        lying = Lying(r.need(STOCK).mesh, cores, joint.up, height, r.need(PART).mesh)
         out = outlook_of(lying, r.need(METAL), f.carbon_pct, f.walls == "hard", progress)
         cost = fed(tried.plan.cost, out.feeders, out.chills, out.feeders_kg)
         plan = replace(tried.plan, cost=cost, feeders=out.feeders, chills=out.chills)

@@ -13,9 +13,16 @@ from tests.conftest import box, mesh_of
 UP = np.array([0.0, 0.0, 1.0])
 
 
-def seen(solid: manifold3d.Manifold, way: Floats = UP, joint_mm: float = 0.0, metal: str = "silicon-bronze") -> Outlook:
+def seen(
+    solid: manifold3d.Manifold,
+    way: Floats = UP,
+    joint_mm: float = 0.0,
+    metal: str = "silicon-bronze",
+    wanted: manifold3d.Manifold | None = None,
+) -> Outlook:
     method = resolve(MethodChoices(metal=metal))
-    return outlook_of(Lying(mesh_of(solid), (), way, joint_mm), method, None, True, silent)
+    part = None if wanted is None else mesh_of(wanted)
+    return outlook_of(Lying(mesh_of(solid), (), way, joint_mm, part), method, None, True, silent)
 
 
 def test_a_plate_wants_none_and_a_cube_one() -> None:
@@ -36,3 +43,15 @@ def test_a_heavy_boss_is_fed_on_top_or_chilled_underneath(way: tuple[float, floa
     assert out.feeders + out.chills >= 1
     if way[2] > 0.0:
         assert out.feeders == 1 and out.chills == 0
+
+
+@pytest.mark.parametrize("way", [(0.0, 0.0, 1.0), (0.0, 1.0, 0.0)])
+def test_a_hub_that_is_bored_out_wants_no_feeder(way: tuple[float, float, float]) -> None:
+    """What sets last is its middle, and that is bored away; with a bore too small to hold the hole it is fed."""
+    web = manifold3d.Manifold.cylinder(6, 90, 90, 96, True)
+    whole = web + manifold3d.Manifold.cylinder(34, 20, 20, 96, True)
+    fed = seen(whole, np.array(way), metal="aluminium-silicon")
+    assert fed.feeders + fed.chills >= 1
+    bored = {r: whole - manifold3d.Manifold.cylinder(60, r, r, 64, True) for r in (2, 12)}
+    assert seen(whole, np.array(way), metal="aluminium-silicon", wanted=bored[12]) == Outlook()
+    assert seen(whole, np.array(way), metal="aluminium-silicon", wanted=bored[2]) == fed

@@ -11,7 +11,7 @@ from pounce.bench.freeze.board import FreezeBoard
 from pounce.bench.stops.view import Action, Headline, Shown, StopView, box_of
 from pounce.bench.view3d.asks import SceneAsked
 from pounce.bench.widgets.labels import Tag
-from pounce.feeding.values import FreezeResult
+from pounce.feeding.values import FreezeResult, Lies
 from pounce.job import freeze_edits
 from pounce.route.results import Results
 from pounce.route.stops import FREEZE
@@ -43,7 +43,10 @@ def _headline(r: Results, unit: str) -> Headline | None:
         return Headline(f"{hold} out: the casting sets first, and sound.", _under(made))
     if made.reason:
         return Headline("It feeds itself: no feeder is wanted.", _under(made))
-    high = sum(one.void_mm3[1] for one in made.places if one.counts)
+    counted = [one for one in made.places if one.counts]
+    if counted and all(one.lies == Lies.GONE for one in counted):
+        return Headline("What sets last is machined off: no feeder is wanted.", _under(made))
+    high = sum(one.void_mm3[1] for one in counted)
     if r.job.freeze.feeding == "cool" and high > 0.0:
         return Headline(f"Poured cool: up to {quantity('v_mm3', high)} may be hollow.", _under(made))
     return Headline("Even section: no place sets long after the rest.", _under(made))
