@@ -10,11 +10,14 @@ import numpy as np
 
 from pounce.pattern.making.values import Layer
 from pounce.pattern.values import OVER, Mount, PatternResult
+from pounce.solid.frame import across
 from pounce.solid.mesh import Floats, Mesh
 
 # Between things that stand side by side, as a share of the wider.
 GAP = 0.25
 NONE = np.zeros((0, 2, 3))
+# How far the cope half is turned open.
+OPENED_DEG = 112.0
 # An arrow of the grain over the longest way of its layer, its barbs over itself, and how far it lies over the wood, mm.
 ARROW, BARB, OVER_MM = 0.22, 0.22, 0.4
 
@@ -188,3 +191,41 @@ def _mounted(pattern: PatternResult, mount: Mount, apart: float) -> list[Shown]:
                 )
             )
     return out
+
+
+def opened(mesh: Mesh, direction: Floats, height_mm: float) -> Mesh:
+    """The cope half turned open about the back edge of the joint, so that its split face is seen."""
+    return mesh.moved(*_opening(mesh, direction, height_mm))
+
+
+def opened_corners(mesh: Mesh, direction: Floats, height_mm: float) -> Floats:
+    """(8, 3) corners of the box of the cope half, turned open with it."""
+    turn, shift = _opening(mesh, direction, height_mm)
+    low, high = mesh.bounds
+    box = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+    return np.asarray(box @ turn.T + shift)
+
+
+def _opening(mesh: Mesh, direction: Floats, height_mm: float) -> tuple[Floats, Floats]:
+    """Turn (3, 3) and shift (3,) that open a cope half."""
+    u, v = across(direction)
+    hinge = v * float((mesh.vertices @ v).max()) + direction * height_mm
+    angle = np.radians(OPENED_DEG)
+    # turns +draw over to the back: direction -> v
+    turn = np.eye(3) - np.sin(angle) * _cross(u) + (1.0 - np.cos(angle)) * (_cross(u) @ _cross(u))
+    return turn, hinge - turn @ hinge + v * 0.12 * mesh.diagonal
+
+
+def beside(laid: Mesh, main: Mesh, direction: Floats) -> Mesh:
+    """A piece as it lies for making, set down to the right of the pattern."""
+    u, v = across(direction)
+    turn = np.stack([u, v, direction], axis=1)
+    gap = 0.08 * main.diagonal
+    right = float((main.vertices @ u).max()) + gap + float(laid.size[0]) / 2.0
+    middle = float((main.vertices @ v).mean())
+    foot = float((main.vertices @ direction).min())
+    return laid.moved(turn, u * right + v * middle + direction * foot)
+
+
+def _cross(axis: Floats) -> Floats:
+    return np.array([[0.0, -axis[2], axis[1]], [axis[2], 0.0, -axis[0]], [-axis[1], axis[0], 0.0]])

@@ -6,7 +6,7 @@ import numpy as np
 
 from pounce.base.units import count_words, from_mm, length, plain, quantity, sizes
 from pounce.bench.cards.pattern import PatternCard
-from pounce.bench.showing import corners, shown, shows_own
+from pounce.bench.showing import corners, opened_corners, shown, shows_own
 from pounce.bench.stops.view import Action, Headline, Shown, StopView, Strip, box_of, draw_of, plain_cut
 from pounce.bench.stops.words import MOST_TAGS, point
 from pounce.bench.view3d.asks import SceneAsked
@@ -119,11 +119,7 @@ def _printed_under(p: PatternResult, unit: str) -> str:
     if made.hollow:
         return "Turned over to show the ribs. They print face down, roofed without supports."
     if any(q.role == Role.COPE_HALF for q in p.pieces):
-        fit = (
-            "Dowels of different thickness bring the halves together one way only."
-            if p.dowel_mm
-            else "Split face down."
-        )
+        fit = "Two sizes of dowel fit one way only." if p.dowel_mm else "Split face down."
         return f"Opened like a book. {fit}"
     return f"{plain(100 * (p.factor - 1), 2)} % over the part, {sizes(p.size_mm, unit)}."
 
@@ -162,14 +158,13 @@ def _points(scene: SceneAsked, results: Results) -> Floats:
     assert results.part is not None
     box = box_of(results)
     low, high = results.part.mesh.bounds
-    halves = results.pattern is not None and any(p.role == Role.COPE_HALF for p in results.pattern.pieces)
+    cope = () if results.pattern is None else tuple(p for p in results.pattern.pieces if p.role == Role.COPE_HALF)
     if scene.kind == "pattern" and results.pattern is not None and shows_own(results.pattern):
         return corners(shown(results.pattern, scene.apart)) @ turn_to_z(np.array(scene.direction))
-    if scene.kind == "pattern" and halves:
-        # the cope half stands opened behind: make room for it, as deep as the part is across
-        size = float(np.linalg.norm(high - low))
-        up = np.array(scene.direction)
-        return np.concatenate([box, box + up * 0.45 * size])
+    if scene.kind == "pattern" and results.pattern is not None and cope:
+        # the cope half stands opened behind: make room for it
+        height = results.pattern.height_mm
+        return np.concatenate([box, *(opened_corners(one.mesh, np.array(scene.direction), height) for one in cope)])
     if scene.kind == "pattern" and results.pattern is not None:
         board = next((p for p in results.pattern.pieces if p.role in (Role.FOLLOW_BOARD, Role.FALSE_PATTERN)), None)
         if board is not None:  # it lies to the right of the pattern

@@ -15,7 +15,7 @@ from vtkmodules.vtkFiltersCore import vtkBinnedDecimation
 from vtkmodules.vtkRenderingCore import vtkActor, vtkLight, vtkRenderer, vtkRenderWindow
 
 from pounce.base.packing import unpack
-from pounce.bench.showing import shown, shows_own
+from pounce.bench.showing import beside, opened, shown, shows_own
 from pounce.bench.view3d.asks import FrameAsked, PickAsked, SceneAsked, Spot, Tinted
 from pounce.bench.view3d.camera import Camera
 from pounce.bench.view3d.coreview import show_cores
@@ -582,29 +582,3 @@ def _first_cell(
     if not locator.IntersectWithLine(start, end, 1e-9, t, point, where, sub, cell):  # type: ignore[call-overload]  # nor references
         return None
     return int(cell), (point[0], point[1], point[2])
-
-
-def opened(mesh: Mesh, direction: Floats, height_mm: float) -> Mesh:
-    """The cope half turned open about the back edge of the joint, so that its split face is seen."""
-    u, v = across(direction)
-    back = float((mesh.vertices @ v).max())
-    hinge = v * back + direction * height_mm
-    angle = np.radians(112.0)
-    # turns +draw over to the back: direction -> v
-    turn = np.eye(3) + np.sin(-angle) * _cross(u) + (1.0 - np.cos(angle)) * (_cross(u) @ _cross(u))
-    return mesh.moved(turn, hinge - turn @ hinge + v * 0.12 * mesh.diagonal)
-
-
-def beside(laid: Mesh, main: Mesh, direction: Floats) -> Mesh:
-    """A piece as it lies for making, set down to the right of the pattern."""
-    u, v = across(direction)
-    turn = np.stack([u, v, direction], axis=1)
-    gap = 0.08 * main.diagonal
-    right = float((main.vertices @ u).max()) + gap + float(laid.size[0]) / 2.0
-    middle = float((main.vertices @ v).mean())
-    foot = float((main.vertices @ direction).min())
-    return laid.moved(turn, u * right + v * middle + direction * foot)
-
-
-def _cross(axis: Floats) -> Floats:
-    return np.array([[0.0, -axis[2], axis[1]], [axis[2], 0.0, -axis[0]], [-axis[1], axis[0], 0.0]])
