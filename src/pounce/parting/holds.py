@@ -53,8 +53,10 @@ def held_share(mesh: Mesh, judged: Judged, own: np.ndarray, joint: Joint, fine_m
     over, _ = tree.nearest(start, ways)
     under, _ = tree.nearest(start, -ways)
     under = np.minimum(under, np.abs(joint.above(start)))  # the half's own sand ends at the joint
-    wide, _ = tree.nearest(start, normals)
-    held = np.isfinite(over) & (over + under > fine_mm) & (wide > fine_mm)
+    wide, other = tree.nearest(start, normals)
+    # a film thinner than the lift has been jumped: what is looked at from there is metal, seen from within
+    within = (other >= 0) & (np.einsum("ij,ij->i", mesh.normals[other], normals) > 0.0)
+    held = np.isfinite(over) & (over + under > fine_mm) & (wide > fine_mm) & ~within
     held[held] = ~_freed(tree, start[held], ways[held], rap_mm)
     return float(held.mean())
 

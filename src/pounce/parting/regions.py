@@ -7,6 +7,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from pounce.base.units import count_words
+from pounce.metals.tables import limits
 from pounce.parting.values import Judged, Kind, Region, State
 from pounce.solid import rounds
 from pounce.solid.groove import groove_at, turned_about
@@ -21,6 +22,8 @@ BEND_DEG = 35.0
 PATCH_DEG = 25.0
 # A patch that turns less than this is a bent wall, not a round.
 LEAST_TURNED_DEG = 70.0
+# So much of a place tells nothing of its draft: triangles where a wall was cut and leaned.
+SLIVERS = 0.02
 
 
 def grouped(mesh: Mesh, judged: Judged, direction: Floats, asked: Floats) -> tuple[tuple[Region, ...], Ints]:
@@ -78,8 +81,7 @@ def _region(
     size = float(np.linalg.norm(normal))
     flat = size > 0.995 * float(mesh.areas[faces].sum())
     heights, above = judged.corners[mine] @ direction, judged.above[mine]
-    firm = own > 1e-3 * own.max()  # slivers tell nothing of the draft
-    least = float(judged.draft_deg[mine][firm].min())
+    least = _least_draft(judged.draft_deg[mine], own)
     name, note, diameter, kind = _named(mesh, faces, normal / size if size > 0 else normal, flat, direction, state)
     ring = None
     if state is State.LOCKED and kind in (Kind.HOLLOW, Kind.ROUND, Kind.HOLE):
@@ -105,6 +107,16 @@ def _region(
         kind=kind,
         diameter_mm=diameter,
     )
+
+
+def _least_draft(draft_deg: Floats, areas: Floats) -> float:
+    """The least draft of pieces (k,), but for that of slivers: the last of a place counts by what it is of it, up to
+    what drags over too little to be felt.
+    """
+    order = np.argsort(draft_deg)
+    slivers = min(SLIVERS * float(areas.sum()), 0.1 * limits()["tight_crumb_most"].value)
+    first = int(np.searchsorted(np.cumsum(areas[order]), slivers, side="right"))
+    return float(draft_deg[order[min(first, len(order) - 1)]])
 
 
 def _depth(heights: Floats, above: Bools) -> float:

@@ -269,7 +269,7 @@ class Planner:
         vessel_mm3 = limits()["vessel_share"].value * tried.results.need(PART).volume_mm3
         best = tried
         for _ in range(ROUNDS):  # gaps of one make after those of another
-            if tried.results.causes is None or not tried.plan.unsure:
+            if tried.results.causes is None:
                 break
             here = {line.id for line in tried.lines}
             more = sand_lines(tried.results.causes.open, mesh, features_of(mesh), vessel_mm3)

@@ -25,7 +25,7 @@ from pounce.solid.sets import distinct, is_among
 from pounce.solid.tags import FaceTags
 from pounce.stock.body import simplified
 from pounce.stock.guard import phantom
-from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, sides_of, walls_of, whole_planes
+from pounce.stock.walls import SMOOTH_DEG, Walls, at_joint, over_the_joint, sides_of, walls_of, whole_planes
 from pounce.stock.wedge import wedges
 
 SLICES = 20
@@ -34,6 +34,8 @@ PASSES = 3
 TRIES = 6
 # A further pass moves walls by less than this share of what the first moved them by.
 SHARPENS = 0.3
+# What lacks less than this share of what it was leaned by is not leaned once more.
+LACKS = 0.05
 FEW_TURNED, MENDINGS = 200, 12
 # Moves longer than this many times those of the clearly different faces alone are noise.
 WILD = 8.0
@@ -412,11 +414,13 @@ def _moved_soundly(
     """
     count = len(walls.foot)
     skip = np.zeros(count, bool)
+    over = over_the_joint(walls, start.bends)
     made, bad = _attempt(start, walls, part, features, line, skip)
     for _ in range(TRIES):
         if not len(bad):
             break
         skip = skip | is_among(np.arange(count), bad)
+        skip[over[skip[over].any(axis=1)]] = True
         if skip.all():
             break
         made, bad = _attempt(start, walls, part, features, line, skip)
@@ -521,14 +525,16 @@ def _attempt(
 
 def _sharpened(walls: Walls, first: Walls) -> Walls:
     """The walls of a further pass, less those that would be moved by much of what the ``first`` moved them by: one
-    facet that a neighbour has turned upright is no reason to lean its whole wall once more.
+    facet that a neighbour has turned upright is no reason to lean its whole wall once more. Nor is one that lacks next
+    to nothing: moved by that little it would tilt slender triangles beside it by far more.
     """
     own = np.flatnonzero(walls.of >= 0)
     if not len(own):
         return walls
-    had = np.zeros(len(walls.foot))
+    had, leaned = np.zeros(len(walls.foot)), np.zeros(len(walls.foot))
     np.maximum.at(had, walls.of[own], np.where(first.of[own] >= 0, first.foot[first.of[own]], 0.0))
-    again = walls.foot > SHARPENS * had
+    np.maximum.at(leaned, walls.of[own], np.where(first.of[own] >= 0, first.slope[first.of[own]], 0.0))
+    again = (walls.foot > SHARPENS * had) | (walls.slope < LACKS * leaned)
     return replace(walls, of=np.where((walls.of >= 0) & again[walls.of], -1, walls.of))
 
 

@@ -127,6 +127,16 @@ def walls_of(
     return Walls(of, side, level, near, far, foot, falls, least[group])
 
 
+def over_the_joint(walls: Walls, bends: Bends) -> Ints:
+    """(k, 2) walls that are one face above and below the joint: where one stays the other cannot be moved, for they
+    share the vertices in the joint.
+    """
+    one, two = walls.of[bends.pairs].T
+    sides = walls.side[bends.pairs]
+    meet = (one >= 0) & (two >= 0) & (sides[:, 0] != sides[:, 1]) & (bends.bend_deg < SMOOTH_DEG)
+    return np.unique(np.stack([one[meet], two[meet]], axis=1), axis=0)
+
+
 def sides_of(body: Mesh, level: Floats, direction: Floats) -> Ints:
     """(m,) 1 where a face leaves up with the cope, -1 down with the drag, 0 where it can do neither."""
     reach = reach_along(body, direction)

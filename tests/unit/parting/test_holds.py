@@ -1,15 +1,18 @@
 """What really holds sand: a hole does; a film and what rapping frees do not."""
 
 import manifold3d
+import numpy as np
 import pytest
 
 from pounce.job import edits
 from pounce.job.job import Job
-from pounce.parting.values import FREE, State, held_mm2
+from pounce.parting.holds import held_share
+from pounce.parting.values import FREE, Judged, State, held_mm2
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.stops import DRAW, PARTING
-from tests.conftest import box, model_of
+from pounce.solid.mesh import Mesh
+from tests.conftest import box, mesh_of, model_of
 
 M = manifold3d.Manifold
 
@@ -49,3 +52,27 @@ def test_what_rapping_frees_is_a_crumb() -> None:
     back = edits.set_height(edits.set_draw(with_model(Job(), model_of(steep)), (0.0, 0.0, 1.0)).job, 30.0).job
     parting = Pipeline().run(back, model_of(steep), until=PARTING).need(PARTING)
     assert parting.locked_mm2 < FREE * parting.area_mm2 or held_mm2(parting) > 0.0
+
+
+@pytest.mark.parametrize(("thick", "share"), [(5e-4, 0.0), (5.0, 1.0)])
+def test_a_film_in_the_metal_holds_nothing(thick: float, share: float) -> None:
+    """A room thinner than the hair that places are lifted by is jumped, and seen from beyond it metal is no sand."""
+    model = model_of(box(120, 80, 60))
+    joint = Pipeline().run(edits.set_height(Job(), 0.0).job, model, until=PARTING).need(PARTING).joint
+    block, room = mesh_of(box(120, 80, 60)), mesh_of(box(30, 20, thick).translate([40, 30, 20]))
+    mesh = Mesh.of(
+        np.concatenate([block.vertices, room.vertices]),
+        np.concatenate([block.faces, room.faces[:, ::-1] + len(block.vertices)]),
+    )
+    count = len(mesh.faces)
+    judged = Judged(
+        mesh.corners,
+        np.repeat(mesh.normals[:, None], 3, axis=1),
+        np.arange(count),
+        np.full(count, State.LOCKED),
+        np.zeros(count, np.int64),
+        np.zeros(count),
+        np.ones(count, bool),
+    )
+    floor = np.flatnonzero((np.arange(count) >= len(block.faces)) & (np.abs(mesh.normals[:, 2]) > 0.9))
+    assert held_share(mesh, judged, floor, joint, 0.1, 0.0) == share

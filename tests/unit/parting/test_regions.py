@@ -12,6 +12,7 @@ from pounce.draw.changes import SetDraw
 from pounce.job import edits
 from pounce.job.changes import take_remedy
 from pounce.job.job import Job
+from pounce.parting.regions import _least_draft
 from pounce.parting.values import State
 from pounce.route.check import check, says_stop
 from pounce.route.opening import open_any, with_model
@@ -197,3 +198,14 @@ def test_many_small_places_that_lock_leave_none_out_that_drags() -> None:
         assert named == pytest.approx(area, rel=0.05), state
     assert sum(region.count for region in found.regions if region.state is State.LOCKED) >= 30
     assert any(region.name.endswith("small hollows") for region in found.regions)
+
+
+def test_slivers_of_a_place_tell_nothing_of_its_draft() -> None:
+    """A wall leaned four degrees with a triangle of 0.03 mm2 upright stands upright to nobody; a strip of it does."""
+    drafts, areas = np.array([-0.1, 3.95, 3.98]), np.array([0.03, 40.0, 29.0])
+    assert _least_draft(drafts, areas) == 3.95
+    assert _least_draft(drafts, np.array([2.0, 40.0, 29.0])) == -0.1
+    assert _least_draft(drafts, np.array([6.0, 4000.0, 2900.0])) == -0.1, (
+        "more than drags unfelt, however large the wall"
+    )
+    assert _least_draft(np.array([1.0]), np.array([0.5])) == 1.0

@@ -1,10 +1,14 @@
 """Draft on the walls of analytic solids."""
 
+from typing import Any
+
 import manifold3d as m3
 import numpy as np
 import pytest
 
 from pounce.route.stops import STOCK
+from pounce.solid.tree import tree_of
+from pounce.stock import taper
 from pounce.stock.values import Draft, Machining, WallDraft
 from tests.unit.stock.helpers import change, is_closed, lost, polygon_area, section_area, stocked, tan
 
@@ -93,3 +97,26 @@ def test_a_wall_with_feet_far_from_the_joint_leans_as_one_plane() -> None:
     points = mesh.corners[wall].reshape(-1, 3)
     assert float(mesh.areas[wall].sum()) > 2000.0
     assert -points[:, 0] == pytest.approx((35.0 - np.abs(points[:, 1] - 35.0)) * tan(2.0), abs=2e-3)
+
+
+@pytest.mark.parametrize("folds", range(8))
+def test_a_face_that_the_joint_runs_through_leans_alike_on_both_sides(
+    monkeypatch: pytest.MonkeyPatch, folds: int
+) -> None:
+    """A wall that would fold is left to wedges: with it the same face across the joint, for they share vertices there
+    and it was torn between where one half moved and where the other stayed.
+    """
+    attempt, calls = taper._attempt, []
+
+    def folding(*given: Any) -> Any:
+        calls.append(given)
+        return (given[0].body, np.array([folds])) if len(calls) == 1 else attempt(*given)
+
+    monkeypatch.setattr(taper, "_attempt", folding)
+    mesh = stocked(BLOCK, Draft(degrees=2.0), height=15.0).need(STOCK).mesh
+    assert is_closed(mesh) and calls
+    for place, way, at in (([30, -60, 0], [0, 1, 0], 60.0), ([-60, 20, 0], [1, 0, 0], 60.0)):
+        levels = np.arange(0.5, 30.0, 1.0)
+        starts = np.array(place, float) + np.outer(levels, [0.0, 0.0, 1.0])
+        far, _ = tree_of(mesh).nearest(starts, np.tile(np.array(way, float), (len(levels), 1)))
+        assert at - far == pytest.approx((15.0 - np.abs(levels - 15.0)) * tan(2.0), abs=2e-3)
