@@ -12,7 +12,7 @@ from pounce.metals.tables import limits
 from pounce.solid.features.values import Feature
 from pounce.solid.frame import across
 from pounce.solid.groove import Groove, grooves_like, ring_of
-from pounce.solid.mesh import Floats
+from pounce.solid.mesh import Floats, Mesh
 from pounce.solid.pick import nearest_face
 from pounce.solid.ringed import groove_of
 from pounce.stock import plugs
@@ -24,6 +24,8 @@ from pounce.stock.values import Added, DrillPoint, Fill, Place
 from pounce.stock.wedge import POCKET
 from pounce.stock.work import Work
 
+# A filling of which less than this share is not metal already has filled nothing.
+FILLS_NOTHING = 0.02
 # More holes than this in one line are a sieve and want another way of making.
 MOST_HOLES = 40
 
@@ -99,10 +101,15 @@ def _at_hole(work: Work, place: tuple[float, float, float]) -> bool:
     return number >= 0 and work.features[number].is_hole
 
 
-def _fill_undercut(work: Work, index: int, found: Undercut, said: Added) -> Added:
-    degrees = max(found.asked_deg, work.method.required_draft_deg)
+def _undercut_deg(work: Work, found: Undercut) -> float:
+    """How much the walls of what fills an undercut lean, degrees."""
+    return max(found.asked_deg, work.method.required_draft_deg)
+
+
+def _fill_undercut(work: Work, index: int, found: Undercut, said: Added, metal: Mesh) -> Added:
+    degrees = _undercut_deg(work, found)
     # what its pieces shut in between them is filled with them
-    work.body = joined_to(work.body, [filling(found, work.joint, degrees)], index, pocket=POCKET)
+    work.body = joined_to(work.body, [metal], index, pocket=POCKET)
     at = found.corners.reshape(-1, 3).mean(axis=0)
     nearest = found.corners.mean(axis=1)
     x, y, z = nearest[int(np.argmin(np.linalg.norm(nearest - at, axis=1)))]
@@ -128,7 +135,21 @@ def _fill_sand(work: Work, index: int, place: Place, said: Added) -> Added:
     if found is None:
         return _fill_gaps(work, index, place, said)
     # walls of a slot may hold sand though nothing hangs over
-    return _or_gap(work, index, place, said, lambda: _fill_undercut(work, index, found, said))
+    before, metal = work.body, list[Mesh]()
+
+    def carried_on() -> Added:
+        metal.append(filling(found, work.joint, _undercut_deg(work, found)))
+        return _fill_undercut(work, index, found, said, metal[0])
+
+    done = _or_gap(work, index, place, said, carried_on)
+    if not metal or work.body.volume - before.volume > FILLS_NOTHING * metal[0].volume:
+        return done
+    filled_so, work.body = work.body, before
+    try:  # what hung over is filled by a line above: a hole across a slot; the slot is meant
+        return _fill_gaps(work, index, place, said)
+    except UserFault:
+        work.body = filled_so
+        return done
 
 
 def _or_gap(work: Work, index: int, place: Place, said: Added, filled_so: Callable[[], Added]) -> Added:

@@ -118,6 +118,19 @@ def test_a_bore_whose_sand_would_hang_is_cast_solid_or_cored_and_not_staked_a_mo
     assert best.proof.verdict is Verdict.CLEAN and best.title == "Lying flat, split in the middle"
 
 
+def test_slender_sand_that_may_stand_is_cored_where_that_costs_less_than_what_it_may_lose() -> None:
+    """A tap handle's square hole: half of its moulds were reckoned lost, and nothing else was tried."""
+    handle = m3.Manifold.cylinder(22, 13, 13, 64)
+    for turn in range(4):
+        handle += m3.Manifold.cylinder(40, 5, 5, 32).rotate([0, 90, 0]).translate([0, 0, 12]).rotate([0, 0, 90 * turn])
+    model = model_of(handle - m3.Manifold.cube([9, 9, 60], True), name="handle")
+    plans = Planner(with_model(Job(), model), model)
+    line = Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 0.0, 1.0)),))
+    best = plans._way((0.0, 0.0, 1.0), plans._run(edit_of(plans._start, line).job, silent), [], silent)
+    assert best is not None and best.plan.proof.verdict is Verdict.CLEAN
+    assert best.plan.cores == 1 and best.plan.cost.risk < 0.2
+
+
 def test_small_holes_stay_open_where_they_are_the_only_ways_out_of_what_is_cored() -> None:
     """A burner: with its jets filled its ring channel had no way out, and it was laid on its side and locked."""
     model = model_of(gas_ring(), name="ring")

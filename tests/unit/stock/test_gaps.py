@@ -126,3 +126,15 @@ def test_where_no_two_walls_face_each_other_nothing_is_filled() -> None:
     hollow = mesh_of(M.cube([80, 40, 20]) - M.cube([3, 20, 10]).translate([20, 10, 5]))
     with pytest.raises(UserFault, match="gaps between walls"):
         gaps_at(hollow, (21.5, 20.0, 10.0), UP)
+
+
+def test_a_slot_with_a_bolt_hole_across_it_is_filled_where_the_hole_was_filled_before() -> None:
+    """What hangs over at the place is the hole, and that is full already: the slot of a clamp is meant."""
+    hub = M.batch_hull([M.cylinder(30, 26, 26, 96), M.cube([22, 30, 30]).translate([25, -15, 0])])
+    hub -= M.cylinder(60, 16, 16, 96, True)
+    slit = hub - M.cube([60, 3, 60], True).translate([38, 0, 15])
+    clamp = slit - M.cylinder(80, 3.5, 3.5, 48, True).rotate([90, 0, 0]).translate([38, 0, 15])
+    holes, gap = Fill(under_mm=12.0, mark=False), Fill((31.4, -0.2, 15.0), mark=False)
+    stock = stocked(clamp, holes, gap, height=0.0).need(STOCK)
+    assert [line.name for line in stock.lines] == ["Holes filled", "Gap filled"] and sound(stock.mesh)
+    assert stock.mesh.volume == pytest.approx(hub.volume(), rel=2e-4)
