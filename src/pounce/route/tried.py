@@ -47,6 +47,8 @@ def plan_of(lines: tuple[Line, ...], results: Results, failed: tuple[str, ...], 
     direction = results.need(DRAW).direction
     large = limits()["bore_solid"].high
     left = tuple(one for one in results.causes.open if one.harm >= Harm.SCARS)
+    # what could not be made matters where sand is held for want of it; else what it leaves is told as a cause
+    missed = failed if proof.verdict is Verdict.LOCKS else ()
     figured = tuple(_figured(line, job, results) for line in lines)
     milled = [line for line in figured if any(_fills(change) for change in line.changes)]
     made_of = Made(
@@ -77,7 +79,7 @@ def plan_of(lines: tuple[Line, ...], results: Results, failed: tuple[str, ...], 
         depth_mm=max(parting.cope_depth_mm, parting.drag_depth_mm),
         cost=cost_of(made_of, castings),
         unsure=any(one.harm >= Harm.LOSES_MOULD for one in left),
-        left=(*failed, *(_left_words(one) for one in left if _weighs(one, proof.verdict))),
+        left=(*missed, *(_left_words(one) for one in left if _weighs(one, proof.verdict))),
     )
     title = f"{words.lies(results.need(DRAW).depth_mm, part.mesh.size, (x, y, z))}, {words.parts(parting)}"
     return replace(bare_one, title=title, why=words.why_of(bare_one))

@@ -58,3 +58,17 @@ def test_a_pulley_whose_ring_core_cannot_be_made_is_not_planned_with_it(monkeypa
     tried = plans._tried((draw, ring), silent)
     assert tried is not None and "No ring closes it." in failure_of(ring, tried)
     assert failure_of(draw, tried) == ""
+
+
+@pytest.mark.parametrize("locks", [False, True])
+def test_what_could_not_be_made_is_told_where_sand_is_held_for_want_of_it(locks: bool) -> None:
+    """A hinge leaf leaves the sand without the core that failed: nobody needs to hear of it."""
+    block = m3.Manifold.cube([60, 40, 30])
+    if locks:
+        block -= m3.Manifold.cylinder(100, 9, 9, 64, True).rotate([90, 0, 0]).translate([30, 20, 18])
+    model = model_of(block, name="block")
+    plans = Planner(with_model(Job(), model), model)
+    draw = Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 0.0, 1.0)), SetHeight(0.0)))
+    tried = plans._tried((draw,), silent, ("The core could not be made.",))
+    assert tried is not None and tried.plan.leaves is not locks
+    assert ("The core could not be made." in tried.plan.left) is locks
