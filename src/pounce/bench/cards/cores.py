@@ -37,7 +37,7 @@ class CoresCard(Card):
         """Hollow, way, prints, clearance, vent, box, sand, loads."""
         self.which = Choice("Which hollow")
         self.which.given.connect(self._choose)
-        self.which.setFixedWidth(180)
+        self.which.setFixedWidth(212)  # its names are the longest of the card
         self._which_row = Row(
             "Hollow", self.which, "Every hollow that locks, would make a slender cone of sand, or was pointed at"
         )
