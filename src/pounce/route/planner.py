@@ -258,7 +258,7 @@ class Planner:
 
     def _standing(self, tried: Tried, progress: Progress) -> Tried:
         """Turned over, where sand that hangs would then stand; then with cores, or bores cast solid, where it still
-        leaves sand that may lose the mould: each if that mends it.
+        leaves slender sand: each if that mends it, or costs less than the moulds that may be lost.
         """
         if tried.results.causes is None or not tried.plan.leaves:
             return tried

@@ -43,6 +43,8 @@ FLAT_RIM = 1e-5
 FLAT_PATCH = 0.05
 # A hole's wall that comes to less than this share of its area across the axis goes all the way round.
 LACKS = 0.02
+# An edge of a rim that runs along the hole (cosine), and how far such edges run at least where a side lacks, in radii.
+ALONG_RIM, LEAST_RUN = 0.97, 0.25
 # Rays that ask what stands before the side that lacks.
 SIDE_RAYS = 5
 
@@ -188,7 +190,16 @@ def _closing(body: Mesh, faces: Ints, bore: Feature, members: list[Feature], pro
 
 
 def _through_an_edge(body: Mesh, piece: Ints, bore: Feature) -> bool:
-    """Whether a piece of a hole's wall lacks a side, and nothing stands before it there."""
+    """Whether a piece of a hole's wall lacks a side, its rim runs along it there, and nothing stands before it: the rim
+    of one that ends in a slanting or a round face lies across it all the way.
+    """
+    ran = 0.0
+    for ids in rim_loops(body.faces[piece])[0]:
+        edges = np.roll(body.vertices[ids], -1, axis=0) - body.vertices[ids]
+        along_it = np.abs(edges @ bore.axis)
+        ran += float(along_it[along_it > ALONG_RIM * np.linalg.norm(edges, axis=1)].sum())
+    if ran < LEAST_RUN * bore.radius_mm:
+        return False
     areas, normals = body.areas[piece], body.normals[piece]
     # what the wall of a whole round comes to across its axis is nothing; else it looks out of the side that lacks
     way = (areas[:, None] * (normals - np.outer(normals @ bore.axis, bore.axis))).sum(axis=0)

@@ -9,6 +9,7 @@ from pounce.plan.values import LineKind
 from pounce.route.opening import with_model
 from pounce.route.planner import Planner
 from pounce.route.stops import STOCK
+from pounce.solid.boolean import closed_solid
 from pounce.stock.values import Fill
 from tests.conftest import model_of
 from tests.unit.stock.helpers import is_closed, lost, stocked
@@ -79,6 +80,17 @@ def test_it_is_filled_in_each_fin_that_it_breaks_through_and_as_a_hole_where_it_
     assert not stock.need(STOCK).lines[0].trouble and is_closed(stock.need(STOCK).mesh)
     assert stock.need(STOCK).mesh.volume == pytest.approx(whole.volume(), rel=3e-4)
     assert lost(whole, stock.need(STOCK).mesh) < 40.0, "the rim of a fin runs straight between the hole's own rims"
+
+
+@pytest.mark.parametrize("aside", [0.0, 9.0])
+def test_a_hole_into_a_round_face_is_filled_as_the_face_runs(aside: float) -> None:
+    """Its wall is longer on one side too; a solid from rim to rim would stand out of the boss."""
+    boss = M.cylinder(40, 20, 20, SIDES) - M.cylinder(60, 5, 5, SIDES, True)
+    hole = M.cylinder(40, 2.5, 2.5, 32).rotate([0, 90, 0]).translate([6 if aside else 0, aside, 20])
+    stock = stocked(boss - hole, Fill(under_mm=8.0, mark=False), height=0.0).need(STOCK)
+    filled = closed_solid(stock.mesh)
+    assert not stock.lines[0].trouble and filled is not None
+    assert float((filled - boss).volume()) < 1.0 and lost(boss, stock.mesh) < 3.0
 
 
 def test_a_hole_with_a_counterbore_at_an_edge_is_filled_as_both_are_wide() -> None:
