@@ -67,12 +67,7 @@ def shown(pattern: PatternResult, apart: float) -> tuple[Shown, ...]:
 
 def corners(things: tuple[Shown, ...]) -> Floats:
     """(n, 3) corners of the boxes of all that is shown."""
-    out = []
-    for thing in things:
-        low, high = thing.mesh.bounds
-        out.append(
-            np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
-        )
+    out = [_box_of(thing.mesh) for thing in things]
     return np.concatenate(out) if out else np.zeros((0, 3))
 
 
@@ -201,9 +196,13 @@ def opened(mesh: Mesh, direction: Floats, height_mm: float) -> Mesh:
 def opened_corners(mesh: Mesh, direction: Floats, height_mm: float) -> Floats:
     """(8, 3) corners of the box of the cope half, turned open with it."""
     turn, shift = _opening(mesh, direction, height_mm)
+    return np.asarray(_box_of(mesh) @ turn.T + shift)
+
+
+def _box_of(mesh: Mesh) -> Floats:
+    """(8, 3) corners of the box round a mesh."""
     low, high = mesh.bounds
-    box = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
-    return np.asarray(box @ turn.T + shift)
+    return np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
 
 
 def _opening(mesh: Mesh, direction: Floats, height_mm: float) -> tuple[Floats, Floats]:

@@ -114,7 +114,7 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
     # mouths lie on the hole's axis: the middle of rim corners depends on how the rim is cut up
     mouths = [
         (feature.centre + feature.axis * float((at - feature.centre) @ feature.axis), normal)
-        for at, normal in closing.mouths
+        for at, normal in [*closing.mouths, *closing.open_ends]
     ]
     new = [*closing.caps, *closing.sides]
     made = Mesh.of(
@@ -141,8 +141,8 @@ def filled(body: Mesh, feature: Feature, features: tuple[Feature, ...], line: in
 @dataclass
 class _Closing:
     """What fills the faces of a hole: ``faces`` of the body to be left out, ``caps`` and ``sides`` that take their
-    place, solids (``tools``) laid in where it is open along its side, ``proud_mm`` at their ends; its ``mouths`` and
-    the caps at its ``ends``.
+    place with the ``mouths`` that the caps close; solids (``tools``) laid in where it is open along its side,
+    ``proud_mm`` at their own ``open_ends``.
     """
 
     proud_mm: float
@@ -151,19 +151,20 @@ class _Closing:
     sides: list[Ints]
     mouths: list[tuple[Floats, Floats]]
     tools: list[Mesh]
+    open_ends: list[tuple[Floats, Floats]]
     keyed: bool = False
 
     @property
     def ends(self) -> list[tuple[Ints, Floats]]:
         """The caps with the way that each looks."""
-        return [(cap, way) for cap, (_, way) in zip(self.caps, self.mouths, strict=False)]
+        return [(cap, way) for cap, (_, way) in zip(self.caps, self.mouths, strict=True)]
 
 
 def _closing(body: Mesh, faces: Ints, bore: Feature, members: list[Feature], proud_mm: float) -> _Closing:
     """How the faces of a hole are closed: each piece of its wall by its own rims, with a keyway beside it, or, where
     the hole breaks through an edge, by a solid between its rims. UserFault where none of it serves.
     """
-    out = _Closing(proud_mm, np.zeros(0, np.int64), [], [], [], [])
+    out = _Closing(proud_mm, np.zeros(0, np.int64), [], [], [], [], [])
     left = np.zeros(len(body.faces), bool)
     left[faces] = True
     while left.any():
@@ -226,7 +227,7 @@ def _closed_by_solids(out: _Closing, body: Mesh, piece: Ints, bore: Feature, mem
     ends = [(float(along.max()), bore.axis)]
     if bore.through:
         ends.append((float(along.min()), -bore.axis))
-    out.mouths += [(bore.centre + bore.axis * at, way) for at, way in ends]
+    out.open_ends += [(bore.centre + bore.axis * at, way) for at, way in ends]
 
 
 def _proud(body: Mesh, cap: Ints, way: Floats, proud_mm: float) -> Mesh:

@@ -12,7 +12,7 @@ from pounce.route.stops import STOCK
 from pounce.solid.boolean import closed_solid
 from pounce.stock.values import Fill
 from tests.conftest import model_of
-from tests.unit.stock.helpers import is_closed, lost, stocked
+from tests.unit.stock.helpers import is_closed, lost, polygon_area, stocked
 
 M = m3.Manifold
 SIDES = 96
@@ -79,6 +79,11 @@ def test_it_is_filled_in_each_fin_that_it_breaks_through_and_as_a_hole_where_it_
     stock = stocked(whole - M.cylinder(200, 3, 3, 48, True).translate([28, 0, 0]), Fill(under_mm=8.0, mark=False))
     assert not stock.need(STOCK).lines[0].trouble and is_closed(stock.need(STOCK).mesh)
     assert stock.need(STOCK).mesh.volume == pytest.approx(whole.volume(), rel=3e-4)
+    drilled = whole - M.cylinder(200, 3, 3, 48, True).translate([28, 0, 0])
+    proud = stocked(drilled, Fill(under_mm=8.0, mark=False, proud_mm=1.0)).need(STOCK).mesh
+    full, cut = polygon_area(3.0, 48), (stock.need(STOCK).mesh.volume - drilled.volume() - 8 * polygon_area(3, 48)) / 9
+    assert is_closed(proud)
+    assert proud.volume - stock.need(STOCK).mesh.volume == pytest.approx(2 * full + 6 * cut, rel=1e-3)
     assert lost(whole, stock.need(STOCK).mesh) < 40.0, "the rim of a fin runs straight between the hole's own rims"
 
 
