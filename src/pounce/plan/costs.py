@@ -5,10 +5,12 @@ from judgement.
 from dataclasses import dataclass, replace
 
 from pounce.causes.values import Cause, Rule
+from pounce.cores.changes import MakeHollow
 from pounce.cores.values import CoresResult
 from pounce.metals.tables import limits
+from pounce.parting.changes import AskFor, MakeLoose, SetGroove, SetJoint
 from pounce.parting.values import PartingResult, State, held_mm2
-from pounce.plan.values import Cost
+from pounce.plan.values import Cost, Line, Plan
 
 _JOINTS = {"flat-back": "plan_joint_back", "split": "plan_joint_split", "stepped": "plan_joint_stepped"}
 
@@ -50,6 +52,10 @@ def cost_of(made: Made, castings: int) -> Cost:
     pattern += _figure("plan_loose") * len(p.loose)
     each += _figure("plan_loose_each") * len(p.loose)
     risk += _figure("plan_loose_risk") * len(p.loose)
+    if p.ringed is not None and p.ringed.cheek_mm > 0.0:
+        pattern += _figure("plan_cheek")
+        each += _figure("plan_cheek_each")
+        risk += _figure("plan_cheek_risk")
     each += _figure("plan_drill") * made.drilled + _figure("plan_bore") * made.bored
     each += _figure("plan_mill") * made.milled + made.milled_mm3 / 1e3 / _figure("plan_mill_rate")
     each += _figure("plan_metal") * max(made.metal_kg, 0.0)
@@ -57,6 +63,29 @@ def cost_of(made: Made, castings: int) -> Cost:
     risk = min(risk, 0.95)
     hours = pattern + castings * (each + risk * _figure("plan_lost_mould"))
     return Cost(pattern, each, risk, hours, castings)
+
+
+def least_hours(plan: Plan, line: Line | None = None) -> float:
+    """Hours of a plan if it lost no mould, with one more line at the least that such a line comes to: no cure saves
+    hours but those of moulds.
+    """
+    castings = plan.cost.castings
+    hours = plan.cost.pattern + castings * plan.cost.each
+    for change in () if line is None else line.changes:
+        asked = change.kind if isinstance(change, AskFor) else ""
+        how = change.how if isinstance(change, (MakeHollow, SetGroove)) else ""
+        if asked == "fill":
+            hours += castings * _figure("plan_mill")
+        elif asked == "core" or how in ("core", "ring-core"):
+            hours += _figure("plan_box") + castings * _figure("plan_core")
+        elif how == "cheek":
+            hours += _figure("plan_cheek") + castings * _figure("plan_cheek_each")
+        elif isinstance(change, MakeLoose):
+            hours += _figure("plan_loose") + castings * _figure("plan_loose_each")
+        elif isinstance(change, SetJoint):
+            here = _figure(_JOINTS.get(plan.parting, "plan_joint_shaped"))
+            hours += max(_figure("plan_joint_stepped") - here, 0.0)
+    return hours
 
 
 def fed(cost: Cost, feeders: int, chills: int, feeders_kg: float) -> Cost:

@@ -2,6 +2,7 @@
 tried again. Greedy: a plan is kept when it holds less sand, or as little for fewer hours.
 """
 
+import math
 import mmap
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -20,7 +21,7 @@ from pounce.metals.tables import limits
 from pounce.part.model import Model, PartResult
 from pounce.parting.values import FREE
 from pounce.plan import words
-from pounce.plan.costs import fed
+from pounce.plan.costs import fed, least_hours
 from pounce.plan.edits import bare, edit_of
 from pounce.plan.makes import (
     cores_instead,
@@ -78,8 +79,8 @@ class Planner:
         self._pipeline = Pipeline(light=True)
         # drafts that could not be made, and where: see _where
         self._no_draft: set[tuple[object, ...]] = set()
-        # whether there is a second core, and whether a plan is known that leaves the sand: both processes see it
-        self._two, self._free = second_core(), mmap.mmap(-1, 1)
+        # whether there is a second core, and what is known of a plan that leaves the sand: both processes see it
+        self._two, self._best = second_core(), _Best()
         # what stands in the way of the bare part, along the draw that the search takes first
         self.causes: tuple[Cause, ...] = ()
         if known is not None:  # what the job on the bench knows of the bare part is worked only once
@@ -121,18 +122,18 @@ class Planner:
         be left to be tried beside the finish.
         """
         tried: list[Tried] = []
-        self._free[0] = 0
+        self._best.forget()
         todo = [partial(self._way, way, first, ways[: _begun(nth, sure)]) for nth, way in enumerate(ways)]
         nth = 0
-        while nth < len(ways) and (nth < sure or not self._free[0]):
-            if self._two and nth == sure - 1 and self._free[0]:
+        while nth < len(ways) and (nth < sure or not self._best.free):
+            if self._two and nth == sure - 1 and self._best.free:
                 return tried, todo[nth]
             pair = self._two and nth + 1 < (sure if nth < sure else len(ways))
             share = span(progress, nth / len(ways), (nth + 1) / len(ways))
             with self._trying(todo[nth + 1] if pair else None) as other:
                 tried = self._with(tried, todo[nth](share), found)
                 # where the first of two own axes is free, the second is one too many
-                if pair and (nth < sure or not self._free[0]):
+                if pair and (nth < sure or not self._best.free):
                     tried = self._with(tried, other.answer(share), found)
             nth += 2 if pair else 1
         return tried, None
@@ -142,22 +143,21 @@ class Planner:
         if one is None:
             return tried
         more = _unlike(sorted([*tried, one], key=lambda each: each.plan.order))
-        self._free[0] = more[0].plan.leaves
+        self._best.told(more[0].plan)
         found(tuple(each.plan for each in more))
         return more
 
     def _all_settled(self, tried: list[Tried], progress: Progress, found: Found) -> list[Tried]:
-        """The likeliest mended, the second beside the first where there is a second core."""
+        """The likeliest mended, one after another: what cannot come before one that leaves is no more tried."""
         mended = list(tried)
-        with self._trying(partial(self._settled, tried[1]) if len(tried) > 1 and self._two else None) as other:
-            for nth, one in enumerate(tried[:MENDED]):
-                share = span(progress, nth / MENDED, (nth + 1) / MENDED)
-                if nth and mended[0].plan.leaves and is_hopeless(one, tried[0]):
-                    continue  # the other process, if it is at it, is let go
-                again = other.answer(share) if nth == 1 and other.busy else self._settled(one, share)
-                mended[nth] = one if again is None else again
-                if mended[nth].lines != one.lines:
-                    found(tuple(sorted((each.plan for each in mended), key=lambda plan: plan.order)))
+        for nth, one in enumerate(tried[:MENDED]):
+            share = span(progress, nth / MENDED, (nth + 1) / MENDED)
+            if nth and mended[0].plan.leaves and is_hopeless(one, tried[0]):
+                continue
+            mended[nth] = self._settled(one, share)
+            self._best.told(mended[nth].plan)
+            if mended[nth].lines != one.lines:
+                found(tuple(sorted((each.plan for each in mended), key=lambda plan: plan.order)))
         return sorted(mended, key=lambda each: each.plan.order)
 
     def _finished(self, tried: list[Tried], last: "_Work | None", progress: Progress, found: Found) -> list[Plan]:
@@ -248,7 +248,7 @@ class Planner:
         best: Tried | None = None
         for wanted in self._wanted(line, results, span(progress, 0.2, 0.25)):
             upright = [one for one in wanted if one.kind is not LineKind.DRAFT]
-            if len(upright) < len(wanted) and self._free[0]:
+            if len(upright) < len(wanted) and self._best.free:
                 bare_one = self._done((line, *upright), span(progress, 0.25, 0.3))
                 if bare_one is None or not bare_one.plan.leaves:
                     continue
@@ -355,6 +355,8 @@ class Planner:
         too where it holds sand itself, as a wall does that leans for the cope under what hangs over it.
         """
         mended = self._mended(tried, span(progress, 0.0, 0.9))
+        if self._best.beats(mended.plan):
+            return mended
         kept = tuple(line for line in mended.lines if not failure_of(line, mended) and not is_idle(line, mended))
         again = None if kept == mended.lines else self._tried(kept, span(progress, 0.9, 0.95), tried.failed)
         best = again if again is not None and again.plan.order <= mended.plan.order else mended
@@ -365,24 +367,37 @@ class Planner:
         return self._standing(best, progress)
 
     def _mended(self, best: Tried, progress: Progress) -> Tried:
-        """What the proof still finds is tried again by its next cure, as long as that helps."""
+        """What the proof still finds is tried again by its next cure, as long as that helps and it may yet come first;
+        the last cure of a round beside the others where there is a second core.
+        """
         seen: set[str] = {line.id for line in best.lines}
         for turn in range(ROUNDS):
             if best.results.causes is None or best.plan.leaves:
                 return best
             offered = [line for cause in best.results.causes.open for line in others_of(cause, seen)][:CURES]
+            offered = [line for line in offered if not self._best.beats(best.plan, line)]
+            seen.update(line.id for line in offered)
             better: Tried | None = None
-            for nth, line in enumerate(offered):
-                seen.add(line.id)
-                at = (turn + nth / len(offered)) / ROUNDS
-                tried = self._tried((*best.lines, line), span(progress, at, at + 0.1), best.failed)
-                if tried is not None and is_better(tried.plan, best.plan) and not much_filled(line, tried):
-                    tried = self._completed(tried, progress)
-                    better = tried if better is None or tried.plan.order < better.plan.order else better
+            last = partial(self._cured, best, offered[-1]) if self._two and len(offered) > 1 else None
+            with self._trying(last) as other:
+                for nth, line in enumerate(offered):
+                    at = (turn + nth / len(offered)) / ROUNDS
+                    share = span(progress, at, at + 0.1)
+                    mine = not other.busy or nth + 1 < len(offered)
+                    cured = self._cured(best, line, share) if mine else other.answer(share)
+                    if cured is not None and (better is None or cured.plan.order < better.plan.order):
+                        better = cured
             if better is None:
                 return best
             best = better
         return best
+
+    def _cured(self, best: Tried, line: Line, progress: Progress) -> Tried | None:
+        """What comes of one cure more; None where it does not help, or fills so much that it is another part."""
+        tried = self._tried((*best.lines, line), span(progress, 0.0, 0.7), best.failed)
+        if tried is None or not is_better(tried.plan, best.plan) or much_filled(line, tried):
+            return None
+        return self._completed(tried, span(progress, 0.7, 1.0))
 
     def _completed(self, tried: Tried, progress: Progress) -> Tried:
         """With lines for causes that a cure brought up: walls to lean, hollows to core."""
@@ -435,6 +450,33 @@ class Planner:
         cost = fed(tried.plan.cost, out.feeders, out.chills, out.feeders_kg)
         plan = replace(tried.plan, cost=cost, feeders=out.feeders, chills=out.chills)
         return replace(plan, why=words.why_of(plan))
+
+
+class _Best:
+    """The best plan that leaves the sand, as both processes know it: whether there is one, and the hours it is taken
+    for (inf: none), as they were told since it was all forgotten.
+    """
+
+    def __init__(self) -> None:
+        self._shared = memoryview(mmap.mmap(-1, 8)).cast("d")
+        self.forget()
+
+    @property
+    def free(self) -> bool:
+        return self._shared[0] < math.inf
+
+    def forget(self) -> None:
+        self._shared[0] = math.inf
+
+    def told(self, plan: Plan) -> None:
+        if plan.leaves:
+            self._shared[0] = min(self._shared[0], plan.order[2])
+
+    def beats(self, plan: Plan, line: Line | None = None) -> bool:
+        """Whether a plan, or what comes of it with one more line, can no longer come first, even if it loses no
+        mould.
+        """
+        return least_hours(plan, line) > self._shared[0]
 
 
 _Work = Callable[[Progress], Tried | None]

@@ -28,8 +28,8 @@ from pounce.stock.walls import Walls
 
 # More panels than this take too long to be united one by one, and more walls to be tried one by one.
 MOST, MOST_TRIED = 1500, 80
-# Sets of walls that are tried where all of them together are refused, and panels that are laid for it.
-LEAST_HALVED, MOST_HALVED, MOST_LAID = 3, 16, 3000
+# Sets of walls that are tried where all of them together are refused: of many walls, and of few.
+LEAST_HALVED, MOST_HALVED = 3, 16
 OVERLAP = 2e-5
 # How far hulls may be simplified while they are united, as a share of the diagonal; and how far corners of a panel,
 # moved out, may stand off one plane (root mean square, mm): along a shaped joint the draft grows unevenly over a wall.
@@ -47,8 +47,9 @@ INNER_DEG, FACING = 5.0, 0.3
 POCKET = 1e-4
 # Why a body with wedges cannot be; None where it can.
 Guard = Callable[[Mesh], str | None]
-# The hulls of each wall.
-Laid = dict[int, list[boolean.Solid]]
+# The wedge of each wall, in one piece; and in hulls, one a panel.
+Laid = dict[int, boolean.Solid]
+_Hulls = dict[int, list[boolean.Solid]]
 _Sound = tuple[Mesh | None, list[int]]
 
 
@@ -63,15 +64,15 @@ def wedges(
     numbers = distinct(walls.of[faces])
     taken = walls.takes[numbers] > 0.0
     usable = faces[~is_among(walls.of[faces], numbers[taken])]
-    hulls = _hulls(body, level, walls, usable, joint, False) if len(usable) else {}
-    if not hulls:
+    slack_mm = SLACK * body.diagonal
+    tools = _of_walls(_hulls(body, level, walls, usable, joint, False) if len(usable) else {}, slack_mm)
+    if not tools:
         return None, 0, len(numbers), ""
     base, table = solid_of(body)
 
     def made_with(own: Laid) -> Mesh | None:
         try:
-            tool = boolean.united([hull for wall in own.values() for hull in wall], SLACK * body.diagonal)
-            result = boolean.united([base, tool])
+            result = boolean.united([base, boolean.united(list(own.values()), slack_mm)])
         except UserFault:
             return None
         mesh = boolean.as_mesh(result, table)
@@ -79,24 +80,37 @@ def wedges(
         made = without_crumbs(mesh, body, POCKET)
         return None if made.volume < body.volume * (1.0 - 1e-9) else made
 
-    made = made_with(hulls)
+    made = made_with(tools)
     if made is None:
         return None, 0, len(numbers), ""
     why = guard(made)
     if why is not None:  # carried on to the parting they are even, and may do where those that end early do not
-        through = _hulls(body, level, walls, usable, joint, True)
-        other = made_with(through)
+        through = _of_walls(_hulls(body, level, walls, usable, joint, True), slack_mm)
+        other = made_with(through) if through else None
         if other is not None and guard(other) is None:
             return other, len(through), len(numbers) - len(through), ""
 
         def sound_with(own: list[int]) -> Mesh | None:
-            some = made_with({wall: hulls[wall] for wall in own})
+            some = made_with({wall: tools[wall] for wall in own})
             return None if some is None or guard(some) is not None else some
 
-        tries = max(LEAST_HALVED, min(MOST_HALVED, MOST_LAID // sum(len(own) for own in hulls.values())))
-        made, kept = _most_of(_by_fit(base, hulls, SLACK * body.diagonal), sound_with, tries)
+        tries = LEAST_HALVED if len(tools) > MOST_TRIED else MOST_HALVED
+        made, kept = _most_of(_by_fit(base, tools), sound_with, tries)
         return made, len(kept), len(numbers) - len(kept), why
-    return made, len(hulls), len(numbers) - len(hulls), ""
+    return made, len(tools), len(numbers) - len(tools), ""
+
+
+def _of_walls(hulls: _Hulls, slack_mm: float) -> Laid:
+    """The wedge of each wall in one piece, made once however often it is laid; a wall of which none can be made is
+    left out.
+    """
+    out: Laid = {}
+    for wall, own in hulls.items():
+        try:
+            out[wall] = boolean.united(own, slack_mm)
+        except UserFault:
+            continue
+    return out
 
 
 def _most_of(groups: Iterable[list[int]], laid: Callable[[list[int]], Mesh | None], tries: int) -> _Sound:
@@ -122,23 +136,19 @@ def _most_of(groups: Iterable[list[int]], laid: Callable[[list[int]], Mesh | Non
     return best, kept
 
 
-def _by_fit(base: boolean.Solid, hulls: Laid, slack_mm: float) -> list[list[int]]:
+def _by_fit(base: boolean.Solid, tools: Laid) -> list[list[int]]:
     """Walls whose wedges leave the body's tunnels as they are, laid one after another, the largest first; then those
     whose do not, and maybe do beside others.
     """
     fits: list[int] = []
     other: list[int] = []
-    walls = sorted(hulls, key=lambda number: -sum(hull.volume() for hull in hulls[number]))
+    walls = sorted(tools, key=lambda number: -tools[number].volume())
     if len(walls) > MOST_TRIED:
         return [walls]
     for wall in walls:
-        try:
-            tool = boolean.united(hulls[wall], slack_mm)
-        except UserFault:  # a wall whose wedge is no solid stays as it is
-            continue
-        if _fits(base, tool):
+        if _fits(base, tools[wall]):
             fits.append(wall)
-            base = base + tool
+            base = base + tools[wall]
         else:
             other.append(wall)
     return [each for each in (fits, other) if each]
@@ -156,7 +166,7 @@ def _characteristic(solid: boolean.Solid) -> int:
     return int(sum(1 - shell.genus() for shell in solid.decompose()))
 
 
-def _hulls(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, through: bool) -> Laid:
+def _hulls(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, through: bool) -> _Hulls:
     """The wedge of each wall, a hull a panel; none where they are too many panels. ``through``: carried on to the
     parting, whatever lies under them.
     """
@@ -173,7 +183,7 @@ def _hulls(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, 
     laying.lap_over(panels)
     corners = laying.beside(laying.carried_on(panels, through))
     counts = np.cumsum([len(loop) for loop in panels.values()])
-    hulls: Laid = {}
+    hulls: _Hulls = {}
     for face, start, end in zip(panels, np.r_[0, counts[:-1]], counts, strict=True):
         tool = boolean.hull_tool(laying.hull_points(face, corners[start:end]))
         if not tool.is_empty():

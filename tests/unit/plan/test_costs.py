@@ -12,7 +12,7 @@ from pounce.plan.costs import Made, cost_of, fed
 
 def parting(kind: str = "split", cope: float = 30.0, drag: float = 20.0, **more: Any) -> Any:
     shown = {"loose": (), "regions": (), "area_mm2": 1e4, "clean_mm2": 1e4, "tight_mm2": 0.0, "locked_mm2": 0.0}
-    shown |= {"slope_deg": 0.0}
+    shown |= {"slope_deg": 0.0, "ringed": None}
     return SimpleNamespace(kind=kind, cope_depth_mm=cope, drag_depth_mm=drag, **(shown | more))
 
 
@@ -46,6 +46,14 @@ def test_a_large_filling_costs_its_milling_beside_setting_it_up() -> None:
     small, large = (cost_of(made(parting(), milled=1, milled_mm3=mm3), 1) for mm3 in (0.0, 80e3))
     assert small.each - cost_of(made(parting()), 1).each == pytest.approx(limits()["plan_mill"].value)
     assert large.each - small.each == pytest.approx(80.0 / limits()["plan_mill_rate"].value)
+
+
+def test_a_cheek_costs_its_frame_and_its_ramming() -> None:
+    """It cost nothing, and a groove made by one came before a groove that is turned."""
+    plain, cheek = (cost_of(made(parting(ringed=ringed)), 3) for ringed in (None, SimpleNamespace(cheek_mm=12.0)))
+    assert cheek.pattern - plain.pattern == limits()["plan_cheek"].value
+    assert cheek.each - plain.each == pytest.approx(limits()["plan_cheek_each"].value)
+    assert cheek.risk == limits()["plan_cheek_risk"].value
 
 
 def test_a_mould_that_is_lost_costs_more_than_any_joint() -> None:

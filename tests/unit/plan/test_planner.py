@@ -20,7 +20,9 @@ from pounce.job import edits
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.parting.changes import SetRammed
+from pounce.plan.costs import least_hours
 from pounce.plan.edits import bare, edit_of, edits_of
+from pounce.plan.makes import others_of
 from pounce.plan.values import Line, LineKind, Plan
 from pounce.plan.words import why_of
 from pounce.proof.values import Verdict
@@ -30,7 +32,7 @@ from pounce.route.opening import open_any, with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.planner import Planner
 from pounce.route.stops import PART, PROOF
-from pounce.route.tried import surer
+from pounce.route.tried import failure_of, surer
 from pounce.stock.values import Draft, Fill, Machining
 from tests.conftest import model_of
 from tests.shapes import SHAPES, bell, gas_ring, sectored_wheel
@@ -290,6 +292,29 @@ def test_one_process_or_two_or_one_that_is_lost_give_the_same_plans(monkeypatch:
     fork = os.fork
     monkeypatch.setattr(os, "fork", lambda: _first(asked, fork))
     assert told(True) == alone
+
+
+def test_a_draw_that_cannot_come_first_any_more_is_not_mended() -> None:
+    """A cure is tried only while its least hours are under those of the best plan that leaves (a double cup took 100 s
+    of processor time to mend a tilted draw that could not win, now 23); no cure comes to less than was counted.
+    """
+    profile = [(0.0, 0.0), (26.0, 0.0), (22.0, 13.0), (26.0, 26.0), (0.0, 26.0)]
+    model = model_of(m3.CrossSection([profile]).revolve(48), name="spool")
+    plans = Planner(with_model(Job(), model), model)
+    draw = Line(LineKind.DRAW, "Draw", "", (SetDraw((0.0, 0.0, 1.0)),))
+    bare_one = plans._tried((draw,), silent)
+    assert bare_one is not None and not bare_one.plan.leaves and bare_one.results.causes is not None
+    for line in (one for cause in bare_one.results.causes.open for one in others_of(cause, set())):
+        cured = plans._tried((draw, line), silent)
+        assert cured is not None and (
+            failure_of(line, cured)
+            or least_hours(bare_one.plan) < least_hours(bare_one.plan, line) <= least_hours(cured.plan) + 1e-9
+        )
+    mended = plans._mended(bare_one, silent)
+    assert mended.plan.leaves and mended.lines != bare_one.lines
+    known = replace(mended.plan.cost, hours=least_hours(bare_one.plan) + 0.1)
+    plans._best.told(replace(mended.plan, cost=known))
+    assert plans._mended(bare_one, silent) is bare_one
 
 
 def test_what_the_user_pointed_at_stays_and_what_has_no_plan_says_so() -> None:
