@@ -130,3 +130,21 @@ def test_a_small_bore_among_free_form_ground_is_found() -> None:
     (bore,) = of_kind(mesh_of(solid), "bore")
     assert bore.radius_mm == pytest.approx(3.5, abs=0.02) and bore.turned_deg == pytest.approx(360.0)
     assert bore.through and abs(bore.axis[0]) > 0.9999
+
+
+def test_a_free_form_has_few_rounds_and_a_plate_all_of_its_holes() -> None:
+    """Small patches that look round are given up after some dozens; holes and bosses that go round are not, however
+    many there are.
+    """
+
+    def bent(p: np.ndarray) -> np.ndarray:
+        wave = np.sin(p[:, 0] / 9.0) + np.sin(p[:, 1] / 7.0 + 1.0) + np.sin(p[:, 2] / 11.0 + 2.0)
+        return np.asarray(p * (1.0 + 0.06 * wave)[:, None])
+
+    lumps = features_of(mesh_of(M.sphere(50, 224).warp_batch(bent)))
+    assert 0 < len(lumps) < 130  # 286 when none were given up
+    plate = M.cube([240, 200, 6])
+    plate -= M.compose(
+        [M.cylinder(20, 5, 5, 24).translate([20 * i, 20 * j, -5]) for i in range(1, 12) for j in range(1, 10)]
+    )
+    assert len(of_kind(mesh_of(plate), "bore")) == 99

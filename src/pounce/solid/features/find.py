@@ -9,7 +9,7 @@ from pounce.solid.features.facets import Facets, facets_of
 from pounce.solid.features.importedfaces import has_imported_faces, imported_rounds
 from pounce.solid.features.patches import SMOOTH_DEG, Bends, bends_of, flat_groups, grouped, noise_of
 from pounce.solid.features.relief import marks
-from pounce.solid.features.rounds import LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds, axes_of
+from pounce.solid.features.rounds import ARC_DEG, LEAST_NEAR_MM, NEAR, ROUGH, Grown, Rounds, axes_of, turned_deg
 from pounce.solid.features.shapes import Shape
 from pounce.solid.features.turned import MOST_AXES, own_axes, turned_rings
 from pounce.solid.features.values import Feature, Kind
@@ -33,8 +33,6 @@ WORTH_MERGING, MERGED = 4.0, 1e-6
 # Over this share of the curved surface unexplained, the mesh is asked again with more tolerance (a scan, a decimated
 # model), and rounds are taken that cover this share.
 UNEXPLAINED, LEAST_ROUGH = 0.15, 1e-2
-# A round that goes no further and runs out smoothly into its neighbours on both sides is a fillet or a rounded edge.
-ARC_DEG = 185.0
 EXACT_MM = 0.02
 
 
@@ -152,11 +150,11 @@ def _rounds(facets: Facets, near: float, among: np.ndarray | None = None) -> lis
 def _whole(mesh: Mesh, found: list[Grown]) -> list[Grown]:
     found = [banded(mesh, found_one) for found_one in found]
     concave = [_concave(mesh, one) for one in found]
-    return made_whole(mesh, found, concave, lambda one, points: _turned(one.shape, points))
+    return made_whole(mesh, found, concave, lambda one, points: turned_deg(one.shape, points))
 
 
 def _is_wide(mesh: Mesh, one: Grown) -> bool:
-    return one.shape.kind == "cylinder" and _turned(one.shape, mesh.corners[one.faces].reshape(-1, 3)) > ARC_DEG
+    return one.shape.kind == "cylinder" and turned_deg(one.shape, mesh.corners[one.faces].reshape(-1, 3)) > ARC_DEG
 
 
 def _merged(mesh: Mesh, found: list[Grown]) -> list[Grown]:
@@ -206,21 +204,6 @@ def _concave(mesh: Mesh, one: Grown) -> bool:
     return float((facing * mesh.areas[one.faces]).sum()) < 0.0
 
 
-def _turned(shape: Shape, points: Floats) -> float:
-    """Degrees that points go round the axis of the shape."""
-    u, v = across(shape.axis)
-    rel = points - shape.centre
-    angles = np.sort(np.arctan2(rel @ v, rel @ u))
-    gaps = np.diff(np.r_[angles, angles[0] + 2.0 * np.pi])
-    widest = float(gaps.max())
-    # corners of a full turn stand one facet apart; that gap is no opening
-    usual = float(np.median(gaps[gaps > 1e-6])) if (gaps > 1e-6).any() else 0.0
-    return 360.0 if widest < np.radians(WIDEST_GAP) or widest < 1.5 * usual else float(np.degrees(2.0 * np.pi - widest))
-
-
-WIDEST_GAP = 45.0
-
-
 def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
     """What a round is called: by the way it looks, how far it goes, and what it runs out into."""
     shape, faces = one.shape, one.faces
@@ -229,7 +212,7 @@ def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
     axis, radius = shape.axis, shape.radius
     height = (points - shape.centre) @ axis
     low, high = float(height.min()), float(height.max())
-    turned = _turned(shape, points)
+    turned = turned_deg(shape, points)
     kind: Kind = "bore" if concave else "boss"
     through = False
     centre = shape.centre

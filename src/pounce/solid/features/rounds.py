@@ -25,6 +25,13 @@ MOST_RINGS, MOST_AXES, RING_LOOKS = 40, 12, 400
 # A round shorter than this is a guess, no feature.
 LEAST_TURN_DEG, LEAST_ROUGH_DEG = 18.0, 60.0
 ROUGH_WORTH, ROUGH_IDLE = 5e-3, 25
+# A surface is free-form where so many small rounds are found, of which hardly any goes round: the rest of them, of
+# which a lumpy ball has hundreds, are left. Small is what covers less than this share of it.
+FREE_FORM, ROUGH_FREE_FORM, SMALL, HARDLY = 60, 20, 1e-2, 0.1
+# A round that goes no further and runs out smoothly into its neighbours on both sides is a fillet or a rounded edge.
+ARC_DEG = 185.0
+# Corners of facets, degrees apart, between which nothing is open.
+WIDEST_GAP = 45.0
 LEAST_STRIPS = 3
 # Facets wider than this share of a turn are sides of a polygon, not of a round.
 WIDEST_DEG = 41.0
@@ -51,6 +58,7 @@ class Rounds:
         self.mesh, self.group, self.middles, self.pairs = facets.mesh, facets.group, facets.middles, facets.pairs
         self.least_turn = LEAST_ROUGH_DEG if rough else LEAST_TURN_DEG
         self.worth, self.idle = (ROUGH_WORTH, ROUGH_IDLE) if rough else (WORTH, MOST_IDLE)
+        self.free_form = ROUGH_FREE_FORM if rough else FREE_FORM
         self.first, self.beside = facets.beside
         self.free = facets.curved.copy()
 
@@ -191,9 +199,11 @@ class Rounds:
         return out + self._from(self.facets.strips(order), tried, MOST_TRIES, min(self.idle, MOST_IDLE_STRIPS))
 
     def _from(self, seeds: Ints, tried: Bools, most: int, most_idle: int) -> list[Grown]:
-        """What grows from these seeds, no more than ``most`` of them and ``most_idle`` in a row that bring little."""
+        """What grows from these seeds, no more than ``most`` of them and ``most_idle`` in a row that bring little; less
+        where it shows that the surface is free-form.
+        """
         out: list[Grown] = []
-        tries = idle = 0
+        tries = idle = bits = 0
         for seed in seeds.tolist():
             if not self.free[seed] or tried[seed]:
                 continue
@@ -206,10 +216,19 @@ class Rounds:
                 idle += 1
                 tried[self.group == self.group[seed]] = True
                 continue
-            idle = 0 if float(self.mesh.areas[grown.faces].sum()) > self.worth * self.mesh.area else idle + 1
+            share = float(self.mesh.areas[grown.faces].sum()) / self.mesh.area
+            idle = 0 if share > self.worth else idle + 1
             self.free[grown.faces] = False
             out.append(grown)
+            bits += share < SMALL and not self.goes_round(grown)
+            if bits >= self.free_form and bits > (1.0 - HARDLY) * len(out):
+                break
         return out
+
+    def goes_round(self, one: Grown) -> bool:
+        """Whether a bore, a boss or a cone stands well round its axis, as no patch of a free form does."""
+        points = self.mesh.corners[one.faces].reshape(-1, 3)
+        return one.shape.kind != "ball" and turned_deg(one.shape, points) > ARC_DEG
 
     def rings(self, found: list[Grown]) -> list[Grown]:
         """Rings (fillets and rounded edges that run round) on what is left, about the axes of the rounds found."""
@@ -242,6 +261,18 @@ class Rounds:
                     self.free[faces[good]] = False
                     break
         return out
+
+
+def turned_deg(shape: Shape, points: Floats) -> float:
+    """Degrees that points (k, 3) go round the axis of the shape."""
+    u, v = across(shape.axis)
+    rel = points - shape.centre
+    angles = np.sort(np.arctan2(rel @ v, rel @ u))
+    gaps = np.diff(np.r_[angles, angles[0] + 2.0 * np.pi])
+    widest = float(gaps.max())
+    # corners of a full turn stand one facet apart; that gap is no opening
+    usual = float(np.median(gaps[gaps > 1e-6])) if (gaps > 1e-6).any() else 0.0
+    return 360.0 if widest < np.radians(WIDEST_GAP) or widest < 1.5 * usual else float(np.degrees(2.0 * np.pi - widest))
 
 
 def crossed(one: Floats, two: Floats) -> tuple[Floats, float]:
