@@ -163,13 +163,24 @@ def _or_gap(work: Work, index: int, place: Place, said: Added, filled_so: Callab
             raise fault from None
 
 
+def _groove_or_sand(work: Work, index: int, groove: Groove, place: Place, said: Added) -> Added:
+    """A groove filled to its rim; the undercut that it is where it has no round rim, as round a knob on a square cap."""
+    try:
+        return _fill_groove(work, index, groove, said)
+    except UserFault as fault:
+        try:
+            return _fill_sand(work, index, place, said)
+        except UserFault:
+            raise fault from None
+
+
 def filled(work: Work, index: int, line: Fill, said: Added, progress: Progress) -> Added:
     """Works a filling on the bench's body: a groove, hole, undercut or gap at a place, or every small hole. UserFault
     where it cannot be.
     """
     groove = _groove(work, line)
     if groove is not None and line.at_mm is not None:
-        return _or_gap(work, index, line.at_mm, said, lambda: _fill_groove(work, index, groove, said))
+        return _groove_or_sand(work, index, groove, line.at_mm, said)
     if line.at_mm is not None and not _at_hole(work, line.at_mm):
         return _fill_sand(work, index, line.at_mm, said)
     holes = _inner_first(holes_for(work, line), work.features)

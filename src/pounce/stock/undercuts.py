@@ -21,7 +21,8 @@ from pounce.solid import boolean
 from pounce.solid.mesh import Bools, Floats, Ints, Mesh, areas_of, edges
 from pounce.solid.pick import nearest_face
 from pounce.solid.sample import spread_on
-from pounce.solid.sets import distinct
+from pounce.solid.sets import distinct, is_among
+from pounce.solid.tags import FaceTags
 from pounce.solid.tree import tree_of
 
 # How deep the filling roots in what stands over it, mm; pieces that hang over less than this (sine) cast no shadow.
@@ -34,6 +35,10 @@ NEAR = 0.02
 MOST = 6000
 # Points on ceilings from which the floor under them is looked for.
 LOOKED = 4000
+# What comes out of a filling on the other side of metal counts from this share of it on: less is a crumb.
+BEYOND = 1e-3
+# How deep a filling goes into the metal under it, mm, and how far within a piece rays look for that (a share).
+FOOT_MM, INSIDE = 0.05, 1e-3
 # Normals of faces in one plane are this near (cosine).
 ONE_PLANE = 0.9999
 
@@ -99,17 +104,59 @@ def filling(found: Undercut, joint: Joint, degrees: float) -> Mesh:
     tall = np.abs(joint.above(corners, free=True))
     slope = float(np.tan(np.radians(degrees)))
     way = (side[:, None] * d)[:, None]
-    top = corners + ROOT_MM * way
-    foot = corners - tall[..., None] * way + slope * tall[..., None] * outward
-    solids = [
-        manifold3d.Manifold.hull_points(np.concatenate([a, b]))
-        for a, b, deep in zip(top, foot, tall.max(axis=1), strict=True)
-        if deep > 1e-6
-    ]
-    if not solids and not between:
-        raise UserFault("That place hangs over nothing but the joint.", "Move the joint.")
-    # not simplified on the way: pieces that meet in an edge alone lose metal by it
-    return boolean.bare_mesh(boolean.united([*between, *solids]))
+
+    def metal(deep: Floats) -> boolean.Solid:
+        top = corners + ROOT_MM * way
+        foot = corners - deep[..., None] * way + slope * deep[..., None] * outward
+        solids = [
+            manifold3d.Manifold.hull_points(np.concatenate([a, b]))
+            for a, b, most in zip(top, foot, deep.max(axis=1), strict=True)
+            if most > 1e-6
+        ]
+        if not solids and not between:
+            raise UserFault("That place hangs over nothing but the joint.", "Move the joint.")
+        # not simplified on the way: pieces that meet in an edge alone lose metal by it
+        return boolean.united([*between, *solids])
+
+    whole = metal(tall)
+    if len(corners) and _goes_through(whole, found):
+        whole = metal(_to_metal(found.mesh, corners, normals, tall, slope * outward, way[:, 0]))
+    return boolean.bare_mesh(whole)
+
+
+def _goes_through(filling: boolean.Solid, found: Undercut) -> bool:
+    """Whether a filling comes out on the other side of metal on its way to the joint: into the inside of a cap, under
+    the knob that it has on top.
+    """
+    part = boolean.closed_solid(found.mesh)
+    if part is None:
+        return False
+    tags, least = FaceTags.own(len(found.mesh.faces)), BEYOND * float(filling.volume())
+    rooms = [boolean.as_mesh(room, tags) for room in (filling - part).decompose() if room.volume() > least]
+    return any(not is_among(room.tags.face, found.face).any() for room in rooms)
+
+
+def _to_metal(mesh: Mesh, corners: Floats, normals: Floats, tall: Floats, lean: Floats, way: Floats) -> Floats:
+    """(k, 3) how deep pieces (k, 3, 3) are carried: to the metal under each corner, and under where its ``lean`` (k, 3,
+    3) a mm takes it, but as far as the joint, ``tall`` (k, 3), where nothing lies under one of them. ``way`` (k, 3) up
+    from the joint.
+    """
+    tree, lift = tree_of(mesh), LIFT * mesh.diagonal
+    middle = corners.mean(axis=1)
+    # just within the piece: a ray from its very corner may slip past its neighbour
+    own = corners + INSIDE * (middle[:, None] - corners) + lift * normals[:, None]
+
+    def under(points: Floats) -> Floats:
+        gap, met = tree.nearest(points.reshape(-1, 3), np.repeat(-way, points.shape[1], axis=0))
+        return np.where(met >= 0, gap, np.inf).reshape(points.shape[:2])
+
+    deep = under(own)
+    deep = np.maximum(deep, under(own + lean * np.where(np.isfinite(deep), deep, 0.0)[..., None]))
+    # what is under the middle may lie deeper than what is under the corners
+    sag = np.maximum(under(middle[:, None] + lift * normals[:, None])[:, 0] - deep.mean(axis=1), 0.0)
+    deep += np.where(np.isfinite(sag), sag, 0.0)[:, None] + FOOT_MM
+    met = np.asarray((deep < tall).all(axis=1))
+    return np.where(met[:, None], deep, tall)
 
 
 def _whole(mesh: Mesh, corners: Floats, face: Ints, side: Floats) -> tuple[Floats, Floats]:

@@ -89,3 +89,14 @@ def test_groups_of_pairs() -> None:
     assert group[0] == group[2] == group[4]
     assert group[1] == group[5]
     assert len({int(group[0]), int(group[1]), int(group[3])}) == 3
+
+
+def test_a_flat_face_beside_a_fine_ball_is_one_patch() -> None:
+    """Facets of a fine ball were taken for noise, and with that the flat top crept over them: it fell apart into 104
+    triangles, each a face of its own to be pointed at.
+    """
+    solid = M.cube([80, 80, 30], True) + M.sphere(16, 96).translate([0, 0, 27])
+    mesh = mesh_of(solid)
+    bends = bends_of(mesh)
+    top = np.abs(mesh.corners[:, :, 2] - 15.0).max(axis=1) < 1e-6
+    assert len(np.unique(flat_groups(mesh, bends, noise_of(mesh, bends))[top])) == 1

@@ -105,7 +105,7 @@ def flat_groups(mesh: Mesh, bends: Bends, grain_mm: float | None = None) -> Ints
     tilt = tilts(mesh, grain_mm)
     flat = bends.bend_deg < FLAT_DEG + tilt[bends.pairs].sum(axis=1)
     group = grouped(len(mesh.faces), bends.pairs[flat])
-    # a fine curve may creep from facet to facet: such a patch falls apart into its triangles again
+    # a fine curve may creep from facet to facet: such a patch falls apart again, into what is flat to within rounding
     weight = np.bincount(group, mesh.areas)
     normal = np.stack([np.bincount(group, mesh.crosses[:, k]) for k in range(3)], axis=1)
     normal = normal / np.maximum(np.linalg.norm(normal, axis=1), 1e-300)[:, None]
@@ -115,6 +115,7 @@ def flat_groups(mesh: Mesh, bends: Bends, grain_mm: float | None = None) -> Ints
     torn[group[wide & (off > 4.0 * FLAT_DEG + 2.0 * tilt)]] = True
     loose = torn[group]
     if loose.any():
-        group = np.where(loose, len(weight) + np.arange(len(group)), group)
+        own = np.arange(len(group)) if grain_mm is None else flat_groups(mesh, bends)
+        group = np.where(loose, len(weight) + own, group)
         group = np.unique(group, return_inverse=True)[1]
     return group.astype(np.int64)
