@@ -164,7 +164,7 @@ def _or_gap(work: Work, index: int, place: Place, said: Added, filled_so: Callab
 
 
 def _groove_or_sand(work: Work, index: int, groove: Groove, place: Place, said: Added) -> Added:
-    """A groove filled to its rim; the undercut that it is where it has no round rim, as round a knob on a square cap."""
+    """A groove filled to its rim; where it has no round rim, as round a knob on a square cap, as an undercut."""
     try:
         return _fill_groove(work, index, groove, said)
     except UserFault as fault:
