@@ -65,14 +65,14 @@ def wedges(
     taken = walls.takes[numbers] > 0.0
     usable = faces[~is_among(walls.of[faces], numbers[taken])]
     slack_mm = SLACK * body.diagonal
-    tools = _of_walls(_hulls(body, level, walls, usable, joint, False) if len(usable) else {}, slack_mm)
-    if not tools:
+    hulls = _hulls(body, level, walls, usable, joint, False) if len(usable) else {}
+    if not hulls:
         return None, 0, len(numbers), ""
     base, table = solid_of(body)
 
-    def made_with(own: Laid) -> Mesh | None:
+    def made_with(own: list[boolean.Solid]) -> Mesh | None:
         try:
-            result = boolean.united([base, boolean.united(list(own.values()), slack_mm)])
+            result = boolean.united([base, boolean.united(own, slack_mm)])
         except UserFault:
             return None
         mesh = boolean.as_mesh(result, table)
@@ -80,24 +80,29 @@ def wedges(
         made = without_crumbs(mesh, body, POCKET)
         return None if made.volume < body.volume * (1.0 - 1e-9) else made
 
-    made = made_with(tools)
+    made = made_with(_all_of(hulls))
     if made is None:
         return None, 0, len(numbers), ""
     why = guard(made)
     if why is not None:  # carried on to the parting they are even, and may do where those that end early do not
-        through = _of_walls(_hulls(body, level, walls, usable, joint, True), slack_mm)
-        other = made_with(through) if through else None
+        through = _hulls(body, level, walls, usable, joint, True)
+        other = made_with(_all_of(through)) if through else None
         if other is not None and guard(other) is None:
             return other, len(through), len(numbers) - len(through), ""
+        tools = _of_walls(hulls, slack_mm)
 
         def sound_with(own: list[int]) -> Mesh | None:
-            some = made_with({wall: tools[wall] for wall in own})
+            some = made_with([tools[wall] for wall in own])
             return None if some is None or guard(some) is not None else some
 
         tries = LEAST_HALVED if len(tools) > MOST_TRIED else MOST_HALVED
         made, kept = _most_of(_by_fit(base, tools), sound_with, tries)
         return made, len(kept), len(numbers) - len(kept), why
-    return made, len(tools), len(numbers) - len(tools), ""
+    return made, len(hulls), len(numbers) - len(hulls), ""
+
+
+def _all_of(hulls: _Hulls) -> list[boolean.Solid]:
+    return [hull for wall in hulls.values() for hull in wall]
 
 
 def _of_walls(hulls: _Hulls, slack_mm: float) -> Laid:
