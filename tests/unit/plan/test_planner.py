@@ -315,7 +315,7 @@ def test_a_cap_lies_on_its_rim_as_on_a_flat_back_and_what_is_under_its_knob_is_f
 
 def test_a_draw_that_cannot_come_first_any_more_is_not_mended() -> None:
     """A cure is tried only while its least hours are under those of the best plan that leaves (a double cup took 100 s
-    of processor time to mend a tilted draw that could not win, now 23); no cure comes to less than was counted.
+    of processor time to mend a tilted draw that could not win, now 30); no cure comes to less than was counted.
     """
     profile = [(0.0, 0.0), (26.0, 0.0), (22.0, 13.0), (26.0, 26.0), (0.0, 26.0)]
     model = model_of(m3.CrossSection([profile]).revolve(48), name="spool")
