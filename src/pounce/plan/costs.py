@@ -4,8 +4,6 @@ from judgement.
 
 from dataclasses import dataclass, replace
 
-import numpy as np
-
 from pounce.causes.values import Cause, Rule
 from pounce.cores.changes import MakeHollow
 from pounce.cores.values import CoresResult
@@ -42,9 +40,7 @@ def _figure(key: str) -> float:
 def cost_of(made: Made, castings: int) -> Cost:
     """Hours at the bench, for each casting, and for the moulds that are lost, over so many castings."""
     p = made.parting
-    # on a level rim it lies on a plain board, as on a flat back: sand of the other half dips into it
-    joint = "plan_joint_back" if on_open_side(p) else _JOINTS.get(p.kind, "plan_joint_shaped")
-    pattern = _figure(joint) + (_figure("plan_tilt") if made.tilted else 0.0)
+    pattern = _figure(_JOINTS.get(p.kind, "plan_joint_shaped")) + (_figure("plan_tilt") if made.tilted else 0.0)
     each = 0.01 * max(p.cope_depth_mm + p.drag_depth_mm, 0.0) * _figure("plan_flask")
     risk = 0.0
     for core in () if made.cores is None else made.cores.cores:
@@ -93,16 +89,6 @@ def fed(cost: Cost, feeders: int, chills: int, feeders_kg: float) -> Cost:
     """The same with feeders to set, saw off and melt again, and chills to lay, for each casting."""
     more = _figure("plan_feeder") * feeders + _figure("plan_chill") * chills + _figure("plan_metal") * feeders_kg
     return replace(cost, each=cost.each + more, hours=cost.hours + cost.castings * more)
-
-
-def on_open_side(parting: PartingResult) -> bool:
-    """Whether the joint follows a level rim with all of the pattern to one side of it: only sand dips into that."""
-    level = _figure("open_side_level")
-    if parting.kind != "natural" or parting.relief_mm >= level or not parting.outline:
-        return False
-    heights = parting.judged.corners.reshape(-1, 3) @ parting.joint.direction
-    rim = float((np.concatenate(parting.outline) @ parting.joint.direction).mean())
-    return min(rim - float(heights.min()), float(heights.max()) - rim) < level
 
 
 def _left_risk(made: Made) -> float:

@@ -12,7 +12,7 @@ from pounce.plan.costs import Made, cost_of, fed
 
 def parting(kind: str = "split", cope: float = 30.0, drag: float = 20.0, **more: Any) -> Any:
     shown = {"loose": (), "regions": (), "area_mm2": 1e4, "clean_mm2": 1e4, "tight_mm2": 0.0, "locked_mm2": 0.0}
-    shown |= {"slope_deg": 0.0, "ringed": None, "relief_mm": 12.0, "outline": ()}
+    shown |= {"slope_deg": 0.0, "ringed": None}
     return SimpleNamespace(kind=kind, cope_depth_mm=cope, drag_depth_mm=drag, **(shown | more))
 
 

@@ -294,23 +294,18 @@ def test_one_process_or_two_or_one_that_is_lost_give_the_same_plans(monkeypatch:
     assert told(True) == alone
 
 
-def test_a_cap_lies_on_its_rim_as_on_a_flat_back_and_what_is_under_its_knob_is_filled() -> None:
-    """A moulder lays it mouth down on a plain board: no board is made to follow it (it cost 4 h 20; common practice,
-    from the trade). With a ball on top it locked, for the filling under that came out in its inside.
-    """
+def test_a_cap_lies_on_its_rim_and_what_is_under_the_ball_on_it_is_filled() -> None:
+    """It locked, for the filling under the ball came out in the inside of the cap."""
 
     def square(half: float, low: float, less: float, high: float) -> m3.Manifold:
         ends = ((low, half), (high, half - less))
         return m3.Manifold.hull_points([(x * w, y * w, z) for z, w in ends for x in (1, -1) for y in (1, -1)])
 
-    cap = square(45, 0, 2, 30) - square(40, -0.1, 2, 24)
-    hours = []
-    for name, solid in (("cap", cap), ("ball", cap + m3.Manifold.sphere(12, 64).translate([0, 0, 39]))):
-        model = model_of(solid, name=name)
-        best = Planner(with_model(Job(), model), model).plans()[0]
-        assert best.leaves and best.title == "Lying flat, whole on its open side"
-        hours.append(best.cost.hours)
-    assert hours[0] < 1.5 and hours[1] < hours[0] + 7.0
+    cap = square(45, 0, 2, 30) - square(40, -0.1, 2, 24) + m3.Manifold.sphere(12, 64).translate([0, 0, 39])
+    model = model_of(cap, name="ball")
+    best = Planner(with_model(Job(), model), model).plans()[0]
+    assert best.leaves and best.title == "Lying flat, whole on its open side"
+    assert any("fill" in (line.of or "") for line in best.lines)
 
 
 def test_a_draw_that_cannot_come_first_any_more_is_not_mended() -> None:
