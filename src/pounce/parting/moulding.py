@@ -13,7 +13,7 @@ from pounce.parting.changes import AskFor, SetHeight, SetMoulded, SetRammed, Set
 from pounce.parting.choose import STUCK
 from pounce.parting.columngrid import ColumnGrid
 from pounce.parting.joint import Joint
-from pounce.parting.values import FREE, CutDown, PartingChoices, PartingResult, State, Torn, held_mm2
+from pounce.parting.values import FREE, PLAIN_BOARD, CutDown, PartingChoices, PartingResult, State, Torn, held_mm2
 from pounce.solid.mesh import Mesh
 
 # An outline shorter than this share of the longest is noise of the mesh beside it.
@@ -185,8 +185,16 @@ def _moulded(result: PartingResult, cut: CutDown) -> Finding:
         "is written.",
         "false-pattern": "The drag is rammed over a half-thickness false pattern, then the pattern takes its place.",
         "split": "The pattern is split along its line; the halves fit by the shape of the joint.",
+        PLAIN_BOARD: "Its rim is level, so it lies on a plain board, open side down; the "
+        f"{'drag' if result.board_for_drag else 'cope'} fills it.",
     }[result.moulded]
-    noun = {"follow-board": "follow board", "cut-down": "cut down", "false-pattern": "false pattern", "split": "split"}
+    noun = {
+        "follow-board": "follow board",
+        "cut-down": "cut down",
+        "false-pattern": "false pattern",
+        "split": "split",
+        PLAIN_BOARD: "plain board",
+    }
     return Finding(
         f"moulded-{result.moulded}",
         Severity.NOTE,

@@ -26,7 +26,18 @@ from pounce.parting.moulding import joint_findings, sand_findings, shell_open, t
 from pounce.parting.regions import grouped
 from pounce.parting.states import judged_at, scan_pieces
 from pounce.parting.trial import trial_of
-from pounce.parting.values import Judged, Kind, LoosePiece, PartingChoices, PartingResult, Region, Ringed, State, Trial
+from pounce.parting.values import (
+    PLAIN_BOARD,
+    Judged,
+    Kind,
+    LoosePiece,
+    PartingChoices,
+    PartingResult,
+    Region,
+    Ringed,
+    State,
+    Trial,
+)
 from pounce.solid.mesh import Bools, Floats, Mesh
 
 
@@ -171,19 +182,20 @@ def _result(
         inside = slack if abs(height - draw.low_mm) <= abs(height - draw.high_mm) else -slack
     outline = outline_of(mesh, draw.reach, joint, inside)
     heights = np.concatenate([loop @ direction for loop in outline]) if outline else np.full(1, height)
+    relief = 0.0 if joint.level else float(heights.max() - heights.min())
     by_state = judged.areas_by_state
     drawing = judged.state != State.LOCKED
     return PartingResult(
         kind=chosen.kind,
         chosen_by="search" if choices.height_mm is None and choices.kind == "auto" else "user",
-        moulded=choices.moulded,
+        moulded=PLAIN_BOARD if outline and _on_open_side(chosen, heights, relief, judged) else choices.moulded,
         joint=joint,
         trial=trial,
         cut_down=None if joint.level else cut_down(joint, draw.high_mm, _slope_limit(), _border()),
         upside_down=choices.upside_down,
         keyed=choices.keyed,
         rap_mm=choices.rap_mm,
-        relief_mm=0.0 if joint.level else float(heights.max() - heights.min()),
+        relief_mm=relief,
         slope_deg=steepest(joint),
         missed=chosen.missed,
         windows=chosen.windows,
@@ -210,6 +222,15 @@ def _result(
         findings=(),
         lead_mm=_lead_mm(mesh, draw, method),
     )
+
+
+def _on_open_side(chosen: Chosen, rim: Floats, relief_mm: float, judged: Judged) -> bool:
+    """Whether the joint follows a level rim, at heights ``rim`` (n,), with all of the part to one side of it."""
+    level = limits()["open_side_level"].value
+    if chosen.kind != "natural" or relief_mm >= level:
+        return False
+    heights, middle = judged.corners.reshape(-1, 3) @ chosen.joint.direction, float(rim.mean())
+    return min(middle - float(heights.min()), float(heights.max()) - middle) < level
 
 
 def _lead_mm(mesh: Mesh, draw: DrawResult, method: Method) -> float:

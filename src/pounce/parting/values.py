@@ -14,6 +14,8 @@ from pounce.solid.mesh import Bools, Floats, Ints, areas_of
 
 # Locked crumbs under this share of the surface are within what a mesh can tell.
 FREE = 5e-4
+# How a part is moulded that lies whole on its open side; nobody chooses it.
+PLAIN_BOARD = "plain-board"
 
 
 class State(IntEnum):
@@ -262,9 +264,10 @@ class PartingResult:
     ``relief_mm`` how far the line rises and falls along the draw, ``slope_deg`` the steepest sand in the joint,
     ``missed`` the share of the rim it could not follow and ``astray_mm`` how far off faces may then lie,
     ``cures`` of the largest places that lock, by their region,
-    in the order to try them, ``asked_deg`` (m,) draft asked of each face, ``windows`` inner joints, ``rim_below_mm``
-    how far under a rounded rim it runs, ``lead_mm`` how far a pattern whose walls wind round the draw is drawn in one
-    turn, under 0 to the left, 0 where they do not wind.
+    in the order to try them, ``moulded`` how a joint that is no plane is made: as chosen, or on a plain board, which
+    is all that a part wants that lies whole on its open side, ``asked_deg`` (m,) draft asked of each face,
+    ``windows`` inner joints, ``rim_below_mm`` how far under a rounded rim it runs, ``lead_mm`` how far a pattern whose
+    walls wind round the draw is drawn in one turn, under 0 to the left, 0 where they do not wind.
     """
 
     kind: str
@@ -302,6 +305,18 @@ class PartingResult:
     cures: dict[int, tuple[Remedy, ...]]
     findings: tuple[Finding, ...]
     lead_mm: float = 0.0
+
+    @property
+    def on_plain_board(self) -> bool:
+        """Whether it lies whole on its level rim: only sand dips into that, so a plain board carries it."""
+        return not self.joint.level and self.moulded == PLAIN_BOARD
+
+    @property
+    def board_for_drag(self) -> bool:
+        """Whether a board on the side where less of the pattern lies takes the drag's place, so that the cope is
+        rammed first.
+        """
+        return self.drag_depth_mm < self.cope_depth_mm
 
     @property
     def area_mm2(self) -> float:

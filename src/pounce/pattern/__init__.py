@@ -5,4 +5,4 @@ pieces; ``values`` choices and results; ``stop`` the stop itself.
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 6
+VERSION = 7

@@ -173,7 +173,8 @@ def _cut(
     draws = method.pattern.draws
     if not parting.joint.level and draws:
         progress(0.3, "Making the pattern and what it is moulded on")
-        return Cut(*_shaped(mesh, parting, at.along))
+        across = _reaches_across(mesh, draw, parting.joint.height_mm * at.along, limits()["open_side_level"].value)
+        return Cut(*_shaped(mesh, parting, at.along, across))
     if parting.kind == "split" and parting.moulded == "false-pattern" and draws:
         progress(0.3, "Making the pattern and its false half")
         flat_joint = replace(parting.joint, height_mm=at.height_mm)
@@ -308,12 +309,10 @@ def _not_kept(parting: PartingResult) -> list[Finding]:
     ]
 
 
-def _reaches_across(mesh: Mesh, draw: DrawResult, height: float) -> bool:
-    """Whether a print reaches over the joint of a flat back: the pattern then parts there, or its board would not
-    lie on it.
-    """
+def _reaches_across(mesh: Mesh, draw: DrawResult, height: float, least_mm: float = ACROSS_MM) -> bool:
+    """Whether a print reaches over the joint of a flat back or an open side: its board would not lie on it."""
     along = mesh.vertices @ draw.direction - height
-    return bool(min(float(along.max()), -float(along.min())) > ACROSS_MM)
+    return bool(min(float(along.max()), -float(along.min())) > least_mm)
 
 
 def _sand(stock: StockResult, method: Method) -> float:
@@ -353,9 +352,8 @@ def _mount(
             Finding(
                 "no-board-for-this-joint",
                 Severity.NOTE,
-                "Only a flat joint lies on a mounting board: a joint that follows the part is moulded on its "
-                "follow board, "
-                "and burned-out foam on none.",
+                "Only a flat joint lies on a mounting board: what lies on its open side keeps a plain one, a joint "
+                "that follows the part its follow board, and burned-out foam lies on none.",
                 noun="mounting board",
                 source=limits()["mount_board"].source,
             )
@@ -423,8 +421,10 @@ def _loosened(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[Mesh, 
     return boolean.as_mesh(solid, mesh.tags), off
 
 
-def _shaped(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[list[Piece], list[Finding]]:
-    """The pattern of a joint that follows the part, with the board or false pattern it is moulded on."""
+def _shaped(mesh: Mesh, parting: PartingResult, factor: float, across: bool) -> tuple[list[Piece], list[Finding]]:
+    """The pattern of a joint that follows the part, with the board or false pattern it is moulded on; an open side
+    that a print reaches ``across`` lies on no plain board.
+    """
     joint = parting.joint.scaled(factor)
     if parting.moulded == "split":
         pieces, fell = halves.split_shaped(mesh, joint)
@@ -438,7 +438,7 @@ def _shaped(mesh: Mesh, parting: PartingResult, factor: float) -> tuple[list[Pie
         )
         return pieces, [said, *fell]
     whole = halves.undrilled(mesh, joint.direction)
-    if parting.moulded == "follow-board":
+    if parting.moulded == "follow-board" or (parting.on_plain_board and across):
         return [whole, boards.follow_board(mesh, joint)], []
     if parting.moulded == "false-pattern":
         return [whole, boards.false_pattern(mesh, joint)], []

@@ -40,7 +40,8 @@ def _figure(key: str) -> float:
 def cost_of(made: Made, castings: int) -> Cost:
     """Hours at the bench, for each casting, and for the moulds that are lost, over so many castings."""
     p = made.parting
-    pattern = _figure(_JOINTS.get(p.kind, "plan_joint_shaped")) + (_figure("plan_tilt") if made.tilted else 0.0)
+    joint = "plan_joint_back" if p.on_plain_board else _JOINTS.get(p.kind, "plan_joint_shaped")
+    pattern = _figure(joint) + (_figure("plan_tilt") if made.tilted else 0.0)
     each = 0.01 * max(p.cope_depth_mm + p.drag_depth_mm, 0.0) * _figure("plan_flask")
     risk = 0.0
     for core in () if made.cores is None else made.cores.cores:

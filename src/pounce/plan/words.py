@@ -1,7 +1,5 @@
 """What a plan is called, and why it is taken: how the part lies, how it parts, what it costs beside its rivals."""
 
-import numpy as np
-
 from pounce.base.units import count_words, length
 from pounce.metals.tables import limits
 from pounce.parting.values import PartingResult
@@ -28,7 +26,7 @@ def parts(parting: PartingResult) -> str:
     """How the pattern parts."""
     if parting.kind == "flat-back":
         return "whole on its flat back"
-    if _on_open_side(parting):
+    if parting.on_plain_board:
         return "whole on its open side"
     if not parting.joint.level:
         return "split in steps" if parting.kind == "stepped" else "the joint follows it"
@@ -36,16 +34,6 @@ def parts(parting: PartingResult) -> str:
     if abs(cope - drag) <= limits()["split_in_the_middle"].value * max(cope, drag, 1e-9):
         return "split in the middle"
     return f"split {length(drag)} over its foot"
-
-
-def _on_open_side(parting: PartingResult) -> bool:
-    """Whether the joint follows a level rim with all of the pattern to one side of it: only sand dips into that."""
-    level = limits()["open_side_level"].value
-    if parting.kind != "natural" or parting.relief_mm >= level or not parting.outline:
-        return False
-    heights = parting.judged.corners.reshape(-1, 3) @ parting.joint.direction
-    rim = float((np.concatenate(parting.outline) @ parting.joint.direction).mean())
-    return min(rim - float(heights.min()), float(heights.max()) - rim) < level
 
 
 def why_of(plan: Plan, unit: str = "mm") -> str:

@@ -7,6 +7,7 @@ import mmap
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
+from itertools import islice
 
 import numpy as np
 
@@ -374,8 +375,9 @@ class Planner:
         for turn in range(ROUNDS):
             if best.results.causes is None or best.plan.leaves:
                 return best
-            offered = [line for cause in best.results.causes.open for line in others_of(cause, seen)][:CURES]
-            offered = [line for line in offered if not self._best.beats(best.plan, line)]
+            cures = (line for cause in best.results.causes.open for line in others_of(cause, seen))
+            # the first few of those that may still come first: a dear one takes no cheap one's place
+            offered = list(islice((line for line in cures if not self._best.beats(best.plan, line)), CURES))
             seen.update(line.id for line in offered)
             better: Tried | None = None
             last = partial(self._cured, best, offered[-1]) if self._two and len(offered) > 1 else None

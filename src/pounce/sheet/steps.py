@@ -28,7 +28,7 @@ def steps_of(c: Content) -> tuple[Step, ...]:
     """The steps in their order, numbered from 1."""
     if c.method.mould.bond == "loose":
         return (_bed(c), _fill(c), _weigh(), _burn(), _shake(), _cut(c))
-    halves = (_drag(c), _cope(c), _vent(c))
+    halves = (*_halves(c), _vent(c))
     lift = _lift(c) if c.method.pattern.draws else _leave(c)
     return (*halves, lift, _close(c), _cut(c))
 
@@ -42,13 +42,33 @@ def _hard(c: Content) -> str:
     return "ram and let it set hard" if c.method.mould.bond == "set" else "ram and strike off"
 
 
+def _halves(c: Content) -> tuple[Step, Step]:
+    """Drag and cope in the order they are rammed: a board where the drag will be wants the cope first."""
+    if c.parting.board_for_drag and (c.parting.on_plain_board or Role.FOLLOW_BOARD in _roles(c)):
+        fills, hard = " and into its open side" if c.parting.on_plain_board else "", _hard(c)
+        cope = f"{_carried(c)}, cope over it. Dust, face, set sprue and riser, {hard}, turn it over."
+        drag = f"Drag over the cope{fills}, parting dust on the joint. {hard[:1].upper()}{hard[1:]}, turn both over."
+        return Step("Ram the cope", cope), Step("Ram the drag", _cheek(c) + drag)
+    return _drag(c), _cope(c)
+
+
+def _carried(c: Content) -> str:
+    """What carries a pattern whose joint is no plane."""
+    return "Pattern in its follow board" if Role.FOLLOW_BOARD in _roles(c) else "Pattern on the board, open side down"
+
+
+def _cheek(c: Content) -> str:
+    ringed = c.parting.ringed
+    return "" if ringed is None or ringed.cheek_mm <= 0.0 else "The cheek first, to its own joint. "
+
+
 def _drag(c: Content) -> Step:
     roles = _roles(c)
     after = f"Dust, face, {_hard(c)}, turn it over."
     if Role.BOARD in roles or Role.MATCH_PLATE in roles:
         laid = "Drag over the board's pins." if Role.BOARD in roles else "Drag over the plate's pins."
-    elif Role.FOLLOW_BOARD in roles:
-        laid = "Pattern in its follow board, drag over it."
+    elif Role.FOLLOW_BOARD in roles or c.parting.on_plain_board:
+        laid = f"{_carried(c)}, drag over it."
     elif Role.FALSE_PATTERN in roles:
         laid = "Ram a false cope round the false pattern first, and the drag on that."
     elif Role.DRAG_HALF in roles:
@@ -66,17 +86,15 @@ def _drag(c: Content) -> Step:
 
 
 def _cope(c: Content) -> Step:
-    cheek = (
-        "" if c.parting.ringed is None or c.parting.ringed.cheek_mm <= 0.0 else "The cheek first, to its own joint. "
-    )
     roles = _roles(c)
-    laid = "Cope over the drag, parting dust on the joint."
+    fills = " and into its open side" if c.parting.on_plain_board and Role.FOLLOW_BOARD not in roles else ""
+    laid = f"Cope over the drag{fills}, parting dust on the joint."
     if Role.COPE_HALF in roles:
         held = {"loose": "on its dowels", "pins": "on its pins", "none": "in its place"}[c.choices.dowels]
         laid = f"Cope half {held}, parting dust on the joint."
     elif c.parting.kind == "flat-back" and c.parting.drag_depth_mm <= c.parting.cope_depth_mm:
         laid = "Pattern on the drag, flat back down, parting dust."
-    return Step("Ram the cope", f"{cheek}{laid} Set sprue and riser, {_hard(c)}.")
+    return Step("Ram the cope", f"{_cheek(c)}{laid} Set sprue and riser, {_hard(c)}.")
 
 
 def _vent(c: Content) -> Step:

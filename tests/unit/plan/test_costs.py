@@ -12,7 +12,7 @@ from pounce.plan.costs import Made, cost_of, fed
 
 def parting(kind: str = "split", cope: float = 30.0, drag: float = 20.0, **more: Any) -> Any:
     shown = {"loose": (), "regions": (), "area_mm2": 1e4, "clean_mm2": 1e4, "tight_mm2": 0.0, "locked_mm2": 0.0}
-    shown |= {"slope_deg": 0.0, "ringed": None}
+    shown |= {"slope_deg": 0.0, "ringed": None, "on_plain_board": False}
     return SimpleNamespace(kind=kind, cope_depth_mm=cope, drag_depth_mm=drag, **(shown | more))
 
 
@@ -60,6 +60,8 @@ def test_a_mould_that_is_lost_costs_more_than_any_joint() -> None:
     steep = cost_of(made(parting("natural", slope_deg=70.0)), 3)
     plain = cost_of(made(parting("natural")), 3)
     assert steep.hours > plain.hours and plain.pattern == limits()["plan_joint_shaped"].value
+    # what lies on its rim wants no board made
+    assert cost_of(made(parting("natural", on_plain_board=True)), 3).pattern == limits()["plan_joint_back"].value
     assert cost_of(made(parting(), tilted=True), 3).pattern - limits()["plan_joint_split"].value == 1.0
 
 

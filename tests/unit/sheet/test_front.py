@@ -16,10 +16,12 @@ from pounce.job.core_edits import set_hollow
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line
 from pounce.parting.values import State
+from pounce.pattern.values import Role
 from pounce.route.opening import with_model
 from pounce.route.paper import content_of, sheet_bytes
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
+from pounce.route.stops import PARTING, PATTERN
 from pounce.sheet.front import flask_of
 from pounce.sheet.opened import STATES
 from pounce.sheet.steps import steps_of, then_words
@@ -189,3 +191,26 @@ def test_every_cause_stands_on_the_sheet_with_a_box_to_tick(bush: tuple[Results,
     assert causes
     for cause in causes:
         assert cause.words().split(",")[0].replace("\u00a0", " ")[:40] in text
+
+
+def test_a_cap_on_its_level_rim_wants_a_plain_board_and_no_other_is_written() -> None:
+    """As a moulder does it: open side down, the upper half over it, turned over, and the other half fills it."""
+
+    def square(half: float, low: float, less: float, high: float) -> M:
+        ends = ((low, half), (high, half - less))
+        return M.hull_points([(x * w, y * w, z) for z, w in ends for x in (1, -1) for y in (1, -1)])
+
+    cap = square(45, 0, 2, 30) - square(40, -0.1, 2, 24)
+    for turned in (False, True):
+        solid = cap.rotate([180, 0, 0]) if turned else cap
+        results, model = worked(solid, UP, (edits.set_joint, "natural"))
+        parting, pattern = results.need(PARTING), results.need(PATTERN)
+        assert parting.on_plain_board and "moulded-plain-board" in {one.code for one in parting.findings}
+        assert [piece.role for piece in pattern.pieces] == [Role.WHOLE]
+        first, second, *_ = steps_of(content_of(results, model))
+        assert (first.title, second.title) == (("Ram the drag", "Ram the cope")[:: 1 if turned else -1])
+        assert "plain" not in first.text and "on the board, open side down" in first.text
+        assert "into its open side" in second.text and "follow board" not in first.text + second.text
+    lidded = cap + box(30, 30, 8).translate([-15, -15, -6]) + box(8, 8, 34).translate([-4, -4, -4])
+    results, model = worked(lidded, UP, (edits.set_joint, "natural"))
+    assert not results.need(PARTING).on_plain_board  # what stands out below the rim lies on no board

@@ -135,10 +135,12 @@ class PartingCard(Card):
         if job is not None:
             self.rammed.show_choice(job.parting.rammed)
             self.opened.show_choice("upside-down" if job.parting.upside_down else "usual")
-        self._made_row.setVisible(shaped)
+        # what lies whole on its open side leaves nothing to choose
+        self._made_row.setVisible(shaped and not p.on_plain_board)
         self._free_row.setVisible(shaped and self._place() in nudges)
         if shaped:
-            self.made.show_choice(p.moulded)
+            if not p.on_plain_board:
+                self.made.show_choice(p.moulded)
             if self.which.count() != p.windows + 1:
                 self.which.blockSignals(True)
                 self.which.clear()

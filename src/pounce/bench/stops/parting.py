@@ -32,6 +32,7 @@ def _parting(r: Results, unit: str) -> Headline | None:
             "cut-down": "The drag is cut down to it.",
             "false-pattern": "Moulded with a false pattern.",
             "split": "The pattern is split along it.",
+            "plain-board": "It lies on a plain board, open side down.",
         }[p.moulded]
         return Headline(f"{shape}{rise}: {held}.", made)
     by = "Found by trying every height." if p.chosen_by == "search" else "Your height."
