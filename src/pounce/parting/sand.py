@@ -147,11 +147,14 @@ def _measured(pocket: Pocket, mesh: Mesh, direction: Floats, step_mm: float) -> 
     width = float(widths[0])
     if width > pocket.width_mm + COARSE * step_mm:
         return None
-    aside, opens = np.outer([1.0, -1.0], np.cross(direction, ways[0])), limits()["sand_opens"].value * width
-    free = tree_of(mesh).nearest(np.tile(place, (2, 1)), aside)[0] > opens
-    beside = between(mesh, place + opens * aside, np.tile(ways[0], (2, 1)))
-    if (free & (beside > opens)).any():
-        return None
+    sides = np.outer([1.0, -1.0], np.cross(direction, ways[0]))
+    far = tree_of(mesh).nearest(np.tile(place, (2, 1)), sides)[0]
+    held_by = limits()["sand_opens"]
+    for times in (held_by.low, held_by.value):
+        opens = times * width
+        beside = between(mesh, place + opens * sides, np.tile(ways[0], (2, 1)))
+        if ((far > opens) & (beside > opens)).any():
+            return None
     return replace(pocket, width_mm=max(width, pocket.width_mm - COARSE * step_mm))
 
 

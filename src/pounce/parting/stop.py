@@ -183,8 +183,7 @@ def _result(
     outline = outline_of(mesh, draw.reach, joint, inside)
     heights = np.concatenate([loop @ direction for loop in outline]) if outline else np.full(1, height)
     relief = 0.0 if joint.level else float(heights.max() - heights.min())
-    by_state = judged.areas_by_state
-    drawing = judged.state != State.LOCKED
+    by_state, drawing = judged.areas_by_state, judged.state != State.LOCKED
     return PartingResult(
         kind=chosen.kind,
         chosen_by="search" if choices.height_mm is None and choices.kind == "auto" else "user",

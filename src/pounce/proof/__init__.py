@@ -4,4 +4,4 @@ Proof hangs on everything that shapes the pattern and is no stop of its own: it 
 Parting said of the bare part.
 """
 
-VERSION = 5
+VERSION = 6

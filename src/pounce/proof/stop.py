@@ -98,8 +98,10 @@ def proof_stop(seen: ProofInputs, progress: Progress) -> ProofResult:
 
 
 def _with_cures_of(before: Finding, now: Finding) -> Finding:
-    """A finding that stays, with the cures that were tried for it on the part first."""
-    if before.code != now.code:
+    """A finding that stays, with the cures that were tried for its place on the part first. What is said of sand near
+    by has its own: a core for a wide pocket is none for the nook beside it.
+    """
+    if before.code != now.code or now.region is None:
         return now
     names = {remedy.id for remedy in before.remedies}
     return replace(now, remedies=(*before.remedies, *(one for one in now.remedies if one.id not in names)))

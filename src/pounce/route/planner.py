@@ -171,7 +171,7 @@ class Planner:
             rivals = ([each for each in tried if each.plan.leaves] or tried)[:most]
             wanted = [(one, nth == 0) for nth, one in enumerate(rivals)]
             todo = [each for each in wanted if each not in made]
-            with self._beside(partial(self._all_finished, todo[1:]) if self._two and todo[1:] else None) as other:
+            with _beside(partial(self._all_finished, todo[1:]) if self._two and todo[1:] else None) as other:
                 mine = todo[:1] if other.busy else todo
                 plans = self._all_finished(mine, span(share, 0.0, 0.7))
                 plans += other.answer(span(share, 0.7, 1.0)) if other.busy else []
@@ -197,12 +197,6 @@ class Planner:
     def _trying(self, work: "_Work | None") -> Task[Tried | None]:
         """A way or a mending in another process, if any."""
         return Task(work, None if work is None else partial(self._told, work), self._heard, "Trying a draw")
-
-    @staticmethod
-    def _beside(work: Callable[[Progress], list[Plan]] | None) -> Task[list[Plan]]:
-        """Plans finished in another process, if any."""
-        there = None if work is None else partial(work, silent)
-        return Task(work, there, lambda plans, _: plans, "Looking at what sets last")
 
     def known(self, job: Job) -> Results:
         """What was worked of a plan's job."""
@@ -259,16 +253,15 @@ class Planner:
 
     def _standing(self, tried: Tried, progress: Progress) -> Tried:
         """Turned over, where sand that hangs would then stand; then with cores, or bores cast solid, where it still
-        leaves slender sand: each if that mends it, or costs less than the moulds that may be lost.
+        leaves slender sand: each if that mends it, or costs less than the moulds that may be lost. What was cast solid
+        may have been all that kept it from standing, so it is turned once more at the end.
         """
         if tried.results.causes is None or not tried.plan.leaves:
             return tried
-        for turn in turned_lines(tried.results.causes.open, tried.results.need(DRAW).direction):
-            again = self._tried(in_order([*tried.lines, turn]), progress, tried.failed)
-            tried = again if again is not None and surer(again) < surer(tried) else tried
+        tried = self._turned(tried, progress)
         mesh = tried.results.need(PART).mesh
         vessel_mm3 = limits()["vessel_share"].value * tried.results.need(PART).volume_mm3
-        best = tried
+        best, first = tried, tried.lines
         for _ in range(ROUNDS):  # gaps of one make after those of another
             if tried.results.causes is None:
                 break
@@ -281,8 +274,18 @@ class Planner:
             if again is None or any(much_filled(line, again) for line in more):
                 break
             best = again if surer(again) < surer(best) else best
+            if again.lines == tried.lines:  # none of them could be made
+                break
             tried = again
-        return best
+        return self._turned(best, progress) if best.lines != first else best
+
+    def _turned(self, tried: Tried, progress: Progress) -> Tried:
+        """The same turned over in the sand, where that helps."""
+        assert tried.results.causes is not None
+        for turn in turned_lines(tried.results.causes.open, tried.results.need(DRAW).direction):
+            again = self._tried(in_order([*tried.lines, turn]), progress, tried.failed)
+            tried = again if again is not None and surer(again) < surer(tried) else tried
+        return tried
 
     def _done(self, lines: tuple[Line, ...], progress: Progress) -> Tried | None:
         """What comes of lines, less those that could not be made."""
@@ -503,6 +506,12 @@ def _open_shell(part: PartResult) -> UserFault:
         "An open shell gets no plan: nothing can be proved of it.",
         f"{where}Close it where it is drawn, then read it again.",
     )
+
+
+def _beside(work: Callable[[Progress], list[Plan]] | None) -> Task[list[Plan]]:
+    """Plans finished in another process, if any."""
+    there = None if work is None else partial(work, silent)
+    return Task(work, there, lambda plans, _: plans, "Looking at what sets last")
 
 
 def _nobody(_plans: tuple[Plan, ...]) -> None:

@@ -26,8 +26,9 @@ from pounce.solid.weld import without_crumbs
 from pounce.stock.body import ROOT, solid_of
 from pounce.stock.walls import Walls
 
-# More panels than this take too long to be united one by one, and more walls to be tried one by one.
-MOST, MOST_TRIED = 1500, 80
+# More panels than this take too long to be united (1,650 of a wheel's spokes: half a second), and more walls to be
+# tried one by one.
+MOST, MOST_TRIED = 2500, 80
 # Sets of walls that are tried where all of them together are refused: of many walls, and of few.
 LEAST_HALVED, MOST_HALVED = 3, 16
 OVERLAP = 2e-5
@@ -172,8 +173,8 @@ def _characteristic(solid: boolean.Solid) -> int:
 
 
 def _hulls(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, through: bool) -> _Hulls:
-    """The wedge of each wall, a hull a panel; none where they are too many panels. ``through``: carried on to the
-    parting, whatever lies under them.
+    """The wedge of each wall, a hull a panel; of the walls that have most area a panel where there are too many.
+    ``through``: carried on to the parting, whatever lies under them.
     """
     laying = _Laying(body, level, walls, _moves(body, walls, usable, joint.direction), joint.direction)
 
@@ -184,6 +185,9 @@ def _hulls(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, 
 
     panels = convex_panels(body, 4 * walls.of + walls.side, usable, even)
     if len(panels) > MOST:
+        kept = _worth_most(body, walls, usable, np.array(list(panels)))
+        panels = {face: loop for face, loop in panels.items() if int(walls.of[face]) in kept}
+    if not panels:
         return {}
     laying.lap_over(panels)
     corners = laying.beside(laying.carried_on(panels, through))
@@ -194,6 +198,16 @@ def _hulls(body: Mesh, level: Floats, walls: Walls, usable: Ints, joint: Joint, 
         if not tool.is_empty():
             hulls.setdefault(int(walls.of[face]), []).append(tool)
     return hulls
+
+
+def _worth_most(body: Mesh, walls: Walls, usable: Ints, panels: Ints) -> set[int]:
+    """The walls with most area a panel that have no more panels together than can be united; ``panels`` (k,) a face of
+    each.
+    """
+    count = np.bincount(walls.of[panels], minlength=len(walls.foot))
+    area = np.bincount(walls.of[usable], body.areas[usable], minlength=len(walls.foot))
+    order = np.argsort(-area / np.maximum(count, 1), kind="stable")
+    return set(order[np.cumsum(count[order]) <= MOST].tolist())
 
 
 def _moves(body: Mesh, walls: Walls, faces: Ints, direction: Floats) -> dict[tuple[int, int, int], Floats]:

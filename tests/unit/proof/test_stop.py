@@ -9,11 +9,14 @@ import manifold3d
 import numpy as np
 import pytest
 
+from pounce.base.finding import Finding, Remedy, Severity
 from pounce.base.progress import silent
 from pounce.job import edits
 from pounce.job.core_edits import set_hollow
 from pounce.job.job import Job
 from pounce.job.stock_edits import add_line, drop_line
+from pounce.parting.changes import AskFor
+from pounce.proof.stop import _with_cures_of
 from pounce.proof.values import By, Verdict
 from pounce.route.demo_jobs import DEMOS, lay_out
 from pounce.route.opening import open_any, with_model
@@ -105,3 +108,13 @@ def test_every_finding_of_the_bearing_is_cured_open_or_new_and_the_sand_agrees(t
     assert rammed.part is not None and rammed.parting is not None
     # a crumb of 45 mm3 is what the trial draw, too, leaves out
     assert pushed_out(rammed.part.mesh, rammed.parting.height_mm) == pytest.approx(proof.torn_mm3, abs=45.0)
+
+
+def test_what_is_said_of_sand_keeps_its_own_cures_and_a_place_that_holds_takes_those_tried_for_it() -> None:
+    """A nook beside a hole that was filled is as near as the hole was: a core for the hole is none for the nook."""
+    core = Remedy("core", "Make a core", AskFor("core", (0.0, 0.0, 0.0)))
+    fill = Remedy("cast-solid", "Fill the gap, saw it later", AskFor("fill", (5.0, 0.0, 0.0)))
+    wide, nook = (Finding("slender-sand", Severity.WARN, "Slender.", remedies=(one,)) for one in (core, fill))
+    assert _with_cures_of(wide, nook).remedies == (fill,)
+    before, now = (replace(one, code="locked", region=3) for one in (wide, nook))
+    assert _with_cures_of(before, now).remedies == (core, fill)

@@ -9,10 +9,11 @@ from pounce.parting.joint import flat_joint
 from pounce.solid.boolean import closed_solid
 from pounce.solid.features.patches import bends_of
 from pounce.solid.mesh import Mesh
+from pounce.stock import wedge
 from pounce.stock.body import body_of
 from pounce.stock.guard import phantom
 from pounce.stock.walls import at_joint, sides_of, walls_of
-from pounce.stock.wedge import MOST, Guard, _going_together, _most_of, wedges
+from pounce.stock.wedge import Guard, _going_together, _most_of, wedges
 from tests.conftest import box, mesh_of
 from tests.unit.stock.helpers import lost, section_area, tan
 
@@ -63,12 +64,18 @@ def test_walls_that_take_metal_are_left_as_they_are() -> None:
     assert made is None and done == 0 and left == 4
 
 
-def test_too_many_faces_are_not_tried() -> None:
-    turn = np.linspace(0.0, 2.0 * np.pi, MOST + 10, endpoint=False)
-    size = np.where(np.arange(MOST + 10) % 2, 400.0, 402.0)
-    star = m3.CrossSection([np.column_stack([size * np.cos(turn), size * np.sin(turn)])])
-    made, _, left = wedged(star.extrude(20), 2.0)
-    assert made is None and left > 0
+def test_of_too_many_panels_the_walls_of_most_area_a_panel_are_leaned(monkeypatch: pytest.MonkeyPatch) -> None:
+    """None was, and a wheel of eight spokes, 1,645 panels of its rim and bosses among them, was left upright whole."""
+    turn = np.linspace(0.0, 2.0 * np.pi, 60, endpoint=False)
+    round_end = np.column_stack([12.0 * np.cos(turn), 12.0 * np.sin(turn)])
+    bar = m3.CrossSection([round_end]).translate((40.0, 0.0)) + m3.CrossSection.square((40.0, 12.0)).translate((0, -6))
+    made, done, left = wedged(bar.extrude(20), 2.0)
+    assert made is not None and left == 0
+    monkeypatch.setattr(wedge, "MOST", 20)
+    fewer, some, left = wedged(bar.extrude(20), 2.0)
+    assert fewer is not None and some > 0 and some + left == done
+    flats = abs(np.abs(fewer.normals[:, 1]) - np.cos(np.radians(2.0))) < 1e-4
+    assert float(fewer.areas[flats].sum()) > 2 * 28.0 * 20.0 * 0.98  # both long sides are leaned
 
 
 def test_a_wedge_over_nothing_but_sand_ends_with_its_wall() -> None:
