@@ -5,4 +5,4 @@ own; ``mending`` closes and turns shells; ``model`` the values; ``walls`` the le
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 6
+VERSION = 7

@@ -26,6 +26,8 @@ WELDS = (1e-6, 1e-5)
 LEAST_ROUND = 2
 # A body that fills less than this share of the cube over its diagonal holds nothing.
 LEAST_FILL = 1e-9
+# ... and is a film that some solid operation left, where it has less than this share of the surface beside a body.
+FILM_SHARE = 1e-3
 
 
 @dataclass
@@ -37,6 +39,7 @@ class Notes:
     doubled: int = 0
     welded: int = 0
     inside_out: int = 0
+    films: int = 0
     lines: list[str] = field(default_factory=list)
 
     def words(self) -> tuple[str, ...]:
@@ -48,6 +51,7 @@ class Notes:
             (self.doubled, "dropped {} doubled or empty face", "dropped {} doubled or empty faces"),
             (self.welded, "joined {} loose corner", "joined {} loose corners"),
             (self.inside_out, "turned {} body outside out", "turned {} bodies outside out"),
+            (self.films, "dropped {} film of no thickness", "dropped {} films of no thickness"),
         ]
         for count, one, many in counts:
             if count:
@@ -201,8 +205,8 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
 
 
 def _separated(mesh: Mesh, name: str, notes: Notes, sound: bool, table: Edges) -> list[Body]:
-    """One body a connected shell; a hollow inside another shell stays with the shell round it. ``sound``: all of it is
-    known to close; ``table`` its edges.
+    """One body a connected shell; a hollow inside another shell stays with the shell round it, and films of no thickness
+    beside a body are dropped. ``sound``: all of it is known to close; ``table`` its edges.
     """
     count = len(mesh.faces)
     parts, label = connected_components(_graph(table.pairs, count), directed=False)
@@ -211,6 +215,13 @@ def _separated(mesh: Mesh, name: str, notes: Notes, sound: bool, table: Edges) -
     shells = [mesh.part(rows) for rows in _members(label)] if parts > 1 else [mesh]
     # the edges are asked first: a solid of every shell takes far longer
     solid = [sound or _edge_closed(shell) or boolean.closed_solid(shell) is not None for shell in shells]
+    film = [closed and not _holds(shell, abs(shell.volume)) for shell, closed in zip(shells, solid, strict=True)]
+    small = FILM_SHARE * mesh.area
+    films = [k for k, shell in enumerate(shells) if film[k] and shell.area < small]
+    if films and not all(film):
+        shells = [shell for k, shell in enumerate(shells) if k not in films]
+        solid = [closed for k, closed in enumerate(solid) if k not in films]
+        notes.films += len(films)
     hosts: dict[int, list[Mesh]] = {}
     for index, shell in enumerate(shells):
         if solid[index] and shell.volume < 0.0:
@@ -264,10 +275,13 @@ def _host(hollow: Mesh, shells: list[Mesh | None]) -> int | None:
     return None if best is None else best[1]
 
 
+def _holds(mesh: Mesh, volume: float) -> bool:
+    return volume > LEAST_FILL * max(mesh.diagonal, 1e-300) ** 3
+
+
 def _body(mesh: Mesh, name: str, table: Edges, sound: bool = False) -> Body:
     # what holds next to nothing, or runs inside out, is no body that metal could fill
-    holds = mesh.volume > LEAST_FILL * max(mesh.diagonal, 1e-300) ** 3
-    closed = holds and (sound or boolean.closed_solid(mesh) is not None)
+    closed = _holds(mesh, mesh.volume) and (sound or boolean.closed_solid(mesh) is not None)
     return Body(name, mesh, closed, np.array(mesh.vertices[table.open_ends]).reshape(-1, 2, 3))
 
 

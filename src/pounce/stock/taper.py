@@ -414,13 +414,14 @@ def _moved_soundly(
     """
     count = len(walls.foot)
     skip = np.zeros(count, bool)
-    over = over_the_joint(walls, start.bends)
+    # one that stays keeps those beside it over the joint, and they those beside them
+    over = grouped(count, over_the_joint(walls, start.bends))
     made, bad = _attempt(start, walls, part, features, line, skip)
     for _ in range(TRIES):
         if not len(bad):
             break
         skip = skip | is_among(np.arange(count), bad)
-        skip[over[skip[over].any(axis=1)]] = True
+        skip = is_among(over, distinct(over[skip]))
         if skip.all():
             break
         made, bad = _attempt(start, walls, part, features, line, skip)

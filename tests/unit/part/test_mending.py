@@ -112,3 +112,19 @@ def test_faces_that_stand_twice_and_their_backs_leave_the_shell_whole(backs: int
     (made,), (closed,), notes = mended(mesh.vertices, np.concatenate([mesh.faces, *more]))
     assert closed and len(made.faces) == len(mesh.faces) and made.volume == pytest.approx(mesh.volume)
     assert notes.doubled == 2 + 2 * backs
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_films_of_no_thickness_beside_a_body_are_dropped_and_do_not_open_it(turned: bool) -> None:
+    """Solid libraries leave them: two of four triangles beside an elbow of 39,000 had it refused as an open shell."""
+    whole = mesh_of(box(40, 30, 20) - box(10, 10, 10).translate([5, 5, 5]))
+    film = np.array([[3.0, 10.0, 10.0], [3.0, 11.0, 11.0], [3.0, 12.0, 10.0], [3.0, 11.0, 10.5]])
+    sides = np.array([[0, 1, 2], [0, 2, 3], [0, 3, 1], [1, 3, 2]])
+    sides = sides[:, ::-1] if turned else sides
+    notes = Notes()
+    faces = np.concatenate([whole.faces, sides + len(whole.vertices)])
+    bodies = mend(RawBody("Box", np.concatenate([whole.vertices, film]), faces, None), notes)
+    assert [one.closed for one in bodies] == [True] and notes.words() == ("dropped 1 film of no thickness",)
+    assert bodies[0].name == "Box" and bodies[0].mesh.volume == pytest.approx(40 * 30 * 20 - 1000)
+    alone = mend(RawBody("Film", film, sides, None), Notes())
+    assert [one.closed for one in alone] == [False]  # beside nothing it is what there is, and is said
