@@ -205,7 +205,7 @@ def _holes_closed(vertices: Floats, faces: Ints, tags: FaceTags) -> tuple[Ints, 
 
 
 def _separated(mesh: Mesh, name: str, notes: Notes, sound: bool, table: Edges) -> list[Body]:
-    """One body a connected shell; a hollow inside another shell stays with the shell round it, and films of no thickness
+    """One body a connected shell; a hollow inside another shell stays with the shell round it, films of no thickness
     beside a body are dropped. ``sound``: all of it is known to close; ``table`` its edges.
     """
     count = len(mesh.faces)

@@ -81,7 +81,7 @@ def moved(body: Mesh, walls: Walls, hard: Bools, bends: Bends) -> Floats:
     side = np.repeat(walls.side[chosen], 3)
     aim = np.zeros(len(corner))
     on = of >= 0
-    aim[on] = walls.moves(of[on], walls.level[corner[on]], side[on])
+    aim[on] = walls.moves(of[on], walls.up(of[on], corner[on], side[on]))
     angle = _angles(body, chosen).ravel()
     weight = angle * np.where(on, 1.0, 0.6)
     gram, right = _system(corner, normals, weight, aim, count)

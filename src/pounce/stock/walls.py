@@ -26,6 +26,8 @@ class Walls:
     """The walls of a body: ``of`` (m,) wall of each face or -1, ``side`` (m,) 1 leaves up, -1 down, ``level`` (n,)
     height of each vertex over the joint, ``near``, ``far`` and ``foot`` (w,) where each begins, ends and D at its
     near end, mm; ``slope`` (w,) how fast the displacement falls, ``takes`` (w,) share of it taken rather than added.
+    A wall that meets the joint is measured over that; any other straight along the draw, at heights ``along`` (n,) less
+    its ``base`` (w,), not a number for those that meet it: over a joint that rises and falls it would come out skew.
     """
 
     of: Ints
@@ -36,10 +38,16 @@ class Walls:
     foot: Floats
     slope: Floats
     takes: Floats
+    along: Floats
+    base: Floats
 
-    def moves(self, wall: Ints, level: Floats, side: Ints) -> Floats:
-        """Displacement along the normal for these walls at these heights."""
-        up = side * level
+    def up(self, wall: Ints, vertex: Ints, side: Ints) -> Floats:
+        """(k,) how far these vertices of these walls lie from the joint, on the side that the wall leaves by."""
+        base = self.base[wall]
+        return np.where(np.isnan(base), side * self.level[vertex], side * self.along[vertex] - base)
+
+    def moves(self, wall: Ints, up: Floats) -> Floats:
+        """Displacement along the normal for these walls so far from the joint."""
         added = self.foot[wall] - self.slope[wall] * (up - self.near[wall])
         taken = -self.slope[wall] * (up - self.near[wall])
         return np.asarray(added * (1.0 - self.takes[wall]) + taken * self.takes[wall])
@@ -89,7 +97,7 @@ def walls_of(
     chosen = np.flatnonzero(steep)
     if not len(chosen):
         empty = np.zeros(0)
-        return Walls(of, side, level, empty, empty, empty, empty, empty)
+        return Walls(of, side, level, empty, empty, empty, empty, empty, level, empty)
     number = np.full(len(body.faces), -1, np.int64)
     number[chosen] = np.arange(len(chosen))
     one, two = bends.pairs.T
@@ -97,10 +105,14 @@ def walls_of(
     pairs = np.concatenate([bends.pairs[linked], _level_neighbours(body, chosen, side)])
     of[chosen] = grouped(len(chosen), number[pairs])
     count = int(of.max()) + 1
-    up = side[chosen, None] * level[body.faces[chosen]]
-    far, near = np.full(count, -np.inf), np.full(count, np.inf)
-    np.maximum.at(far, of[chosen], up.max(axis=1))
-    np.minimum.at(near, of[chosen], up.min(axis=1))
+    along = body.vertices @ direction
+    own, corner, turn = np.repeat(of[chosen], 3), body.faces[chosen].ravel(), np.repeat(side[chosen], 3)
+    up = turn * level[corner]
+    near, far = _ends(own, up, count)
+    # off the joint a wall is measured straight along the draw, from where the joint lies before it on the whole
+    base = np.bincount(own, turn * along[corner] - up, count) / np.bincount(own, minlength=count)
+    base = np.where((near > 0.0) | (far < 0.0), base, np.nan)
+    near, far = _ends(own, np.where(np.isnan(base[own]), up, turn * along[corner] - base[own]), count)
     weight = np.bincount(of[chosen], body.areas[chosen], count)
     asked = np.zeros(count)
     np.maximum.at(asked, of[chosen], degrees[chosen])
@@ -124,7 +136,15 @@ def walls_of(
     steepest = np.tan(np.radians(limits()["most_taper"].value))
     tall = np.maximum(far - near, 1e-9)
     falls = np.where(least[group] >= 1.0, short, np.minimum(foot / tall, np.maximum(steepest, short)))
-    return Walls(of, side, level, near, far, foot, falls, least[group])
+    return Walls(of, side, level, near, far, foot, falls, least[group], along, base)
+
+
+def _ends(wall: Ints, up: Floats, count: int) -> tuple[Floats, Floats]:
+    """(count,) the least and the greatest of the heights ``up`` (k,) at the corners of each wall."""
+    near, far = np.full(count, np.inf), np.full(count, -np.inf)
+    np.minimum.at(near, wall, up)
+    np.maximum.at(far, wall, up)
+    return near, far
 
 
 def over_the_joint(walls: Walls, bends: Bends) -> Ints:

@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
+from math import isnan
 
 import numpy as np
 
@@ -331,8 +332,13 @@ class _Laying:
         """How deep a wedge is rooted where it ends on metal, mm: what only touches leaves a film of nothing between."""
         return ROOT * 20.0 * self.body.diagonal
 
+    def _up(self, vertex: int, wall: int, side: int) -> float:
+        """How far a vertex of a wall lies from the joint, on the side that the wall leaves by, mm."""
+        base = float(self.walls.base[wall])
+        return side * float(self.level[vertex]) if isnan(base) else side * float(self.walls.along[vertex]) - base
+
     def out(self, wall: int, height: float) -> float:
-        """How far a wall is moved out at a height over the joint on its own side, mm."""
+        """How far a wall is moved out so far from the joint on its own side, mm."""
         walls = self.walls
         return max(float(walls.foot[wall] - walls.slope[wall] * (height - walls.near[wall])), 0.0)
 
@@ -344,7 +350,7 @@ class _Laying:
     def _moved(self, vertex: int, wall: int, side: int) -> Floats:
         known = self.placed.get((vertex, wall, side))
         if known is None:
-            out = self.out(wall, side * float(self.level[vertex]))
+            out = self.out(wall, self._up(vertex, wall, side))
             known = self.placed[vertex, wall, side] = self.body.vertices[vertex] + self.moves[vertex, wall, side] * out
         return known
 
@@ -374,7 +380,7 @@ class _Laying:
         for one, ray, depth in zip(out, rays, (limit if through else deep).tolist(), strict=True):
             if depth > 1e-9:
                 side = -round(float(ray @ self.direction))
-                height = side * float(self.level[one.vertex]) - depth
+                height = self._up(one.vertex, one.wall, side) - depth
                 one.depth = depth
                 one.foot = one.at + ray * depth + self.moves[one.vertex, one.wall, side] * self.out(one.wall, height)
         return out
