@@ -151,13 +151,15 @@ class PartingCard(Card):
         self.joint.show_value(from_mm(height, unit))
         self.slider.set_range(low, high, None, p.best_height_mm)
         self.slider.show_value(height)
-        rows = [
+        rows = depths = [
             ("Deep in the cope", length(seen.cope_depth_mm, unit)),
             ("Deep in the drag", length(seen.drag_depth_mm, unit)),
         ]
         if shaped:
             rows = [("Rises and falls", length(p.relief_mm, unit)), ("Steepest sand", f"{p.slope_deg:.0f}°")]
-            if p.cut_down is not None:
+            if p.on_plain_board:  # nothing is cut down to a level rim
+                rows = [("Rim rises and falls", length(p.relief_mm, unit)), *depths]
+            elif p.cut_down is not None:
                 rows += [
                     ("Cut down at most", length(p.cut_down.depth_mm, unit)),
                     ("Sloped up over", length(p.cut_down.width_mm, unit)),

@@ -25,6 +25,8 @@ def _parting(r: Results, unit: str) -> Headline | None:
         where += f", in the neck of a cheek {length(p.ringed.cheek_mm, unit)} high"
     head = f"A flat joint {where}: {held}."
     if not p.joint.level:
+        if p.on_plain_board:
+            return Headline(f"It lies whole on its open side: {held}.", "On a plain board: its rim is level.")
         shape = "The joint steps" if p.kind == "stepped" else "The joint follows the part"
         rise = f", {length(p.relief_mm, unit)} up and down" if p.relief_mm > 0.05 else ", level beside it"
         made = {
@@ -32,7 +34,6 @@ def _parting(r: Results, unit: str) -> Headline | None:
             "cut-down": "The drag is cut down to it.",
             "false-pattern": "Moulded with a false pattern.",
             "split": "The pattern is split along it.",
-            "plain-board": "It lies on a plain board, open side down.",
         }[p.moulded]
         return Headline(f"{shape}{rise}: {held}.", made)
     by = "Found by trying every height." if p.chosen_by == "search" else "Your height."
@@ -53,6 +54,8 @@ def _parting(r: Results, unit: str) -> Headline | None:
 def _line(r: Results, unit: str) -> str | None:
     if r.parting is None:
         return None
+    if r.parting.on_plain_board:
+        return "On its open side"
     if not r.parting.joint.level:
         return "In steps" if r.parting.kind == "stepped" else "Follows the part"
     return "Flat back" if r.parting.kind == "flat-back" else f"Flat, at {length(r.parting.height_mm, unit)}"

@@ -245,7 +245,8 @@ def _chips(results: Results, _unit: str, _wanted: Shown) -> tuple[Chip, ...]:
     cut = {"follow-board": "Follow board", "false-pattern": "Cut face", "loose-piece": "Cut faces and pin"}.get(
         roles[-1], cut
     )
-    return (Chip("steelFlat", "Faces of the part"), Chip("timber", cut))
+    made = len(roles) > 1 or any(piece.holes for piece in results.pattern.pieces)
+    return (Chip("steelFlat", "Faces of the part"), *((Chip("timber", cut),) if made else ()))
 
 
 def _strip(results: Results) -> Strip:
