@@ -187,7 +187,7 @@ def _result(
     return PartingResult(
         kind=chosen.kind,
         chosen_by="search" if choices.height_mm is None and choices.kind == "auto" else "user",
-        moulded=PLAIN_BOARD if outline and _on_open_side(chosen, heights, relief, judged) else choices.moulded,
+        moulded=PLAIN_BOARD if outline and _on_open_side(choices, chosen, heights, relief, judged) else choices.moulded,
         joint=joint,
         trial=trial,
         cut_down=None if joint.level else cut_down(joint, draw.high_mm, _slope_limit(), _border()),
@@ -223,10 +223,12 @@ def _result(
     )
 
 
-def _on_open_side(chosen: Chosen, rim: Floats, relief_mm: float, judged: Judged) -> bool:
-    """Whether the joint follows a level rim, at heights ``rim`` (n,), with all of the part to one side of it."""
+def _on_open_side(choices: PartingChoices, chosen: Chosen, rim: Floats, relief_mm: float, judged: Judged) -> bool:
+    """Whether the joint follows a level rim, at heights ``rim`` (n,), with all of the part to one side of it, and the
+    user has asked for no way of his own.
+    """
     level = limits()["open_side_level"].value
-    if chosen.kind != "natural" or relief_mm >= level:
+    if choices.moulded != "follow-board" or chosen.kind != "natural" or relief_mm >= level:
         return False
     heights, middle = judged.corners.reshape(-1, 3) @ chosen.joint.direction, float(rim.mean())
     return min(middle - float(heights.min()), float(heights.max()) - middle) < level

@@ -211,6 +211,8 @@ def test_a_cap_on_its_level_rim_wants_a_plain_board_and_no_other_is_written() ->
         assert (first.title, second.title) == (("Ram the drag", "Ram the cope")[:: 1 if turned else -1])
         assert "plain" not in first.text and "on the board, open side down" in first.text
         assert "into its open side" in second.text and "follow board" not in first.text + second.text
+    results, _ = worked(cap, UP, (edits.set_joint, "natural"), (edits.set_moulded, "cut-down"))
+    assert results.need(PARTING).moulded == "cut-down"  # what the user asked for is kept
     lidded = cap + box(30, 30, 8).translate([-15, -15, -6]) + box(8, 8, 34).translate([-4, -4, -4])
     results, model = worked(lidded, UP, (edits.set_joint, "natural"))
     assert not results.need(PARTING).on_plain_board  # what stands out below the rim lies on no board
