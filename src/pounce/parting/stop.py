@@ -224,8 +224,8 @@ def _result(
 
 
 def _on_open_side(choices: PartingChoices, chosen: Chosen, rim: Floats, relief_mm: float, judged: Judged) -> bool:
-    """Whether the joint follows a level rim, at heights ``rim`` (n,), with all of the part to one side of it, and the
-    user has asked for no way of his own.
+    """Whether the joint follows a level rim, at heights ``rim`` (n,), with all of the part to one side of it, and no
+    other way was asked for.
     """
     level = limits()["open_side_level"].value
     if choices.moulded != "follow-board" or chosen.kind != "natural" or relief_mm >= level:

@@ -313,9 +313,7 @@ class PartingResult:
 
     @property
     def board_for_drag(self) -> bool:
-        """Whether a board on the side where less of the pattern lies takes the drag's place, so that the cope is
-        rammed first.
-        """
+        """Whether less of the part lies in the drag, so that a plain board takes its place while the cope is rammed."""
         return self.drag_depth_mm < self.cope_depth_mm
 
     @property

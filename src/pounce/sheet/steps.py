@@ -44,12 +44,24 @@ def _hard(c: Content) -> str:
 
 def _halves(c: Content) -> tuple[Step, Step]:
     """Drag and cope in the order they are rammed: a board where the drag will be wants the cope first."""
-    if c.parting.board_for_drag and (c.parting.on_plain_board or Role.FOLLOW_BOARD in _roles(c)):
+    if _board_for_drag(c):
         fills, hard = " and into its open side" if c.parting.on_plain_board else "", _hard(c)
         cope = f"{_carried(c)}, cope over it. Dust, face, set sprue and riser, {hard}, turn it over."
         drag = f"Drag over the cope{fills}, parting dust on the joint. {hard[:1].upper()}{hard[1:]}, turn both over."
         return Step("Ram the cope", cope), Step("Ram the drag", _cheek(c) + drag)
     return _drag(c), _cope(c)
+
+
+def _board_for_drag(c: Content) -> bool:
+    """Whether a board takes the drag's place while the cope is rammed: the follow board as it was made, or a plain one
+    under an open side.
+    """
+    pieces = () if c.pattern is None else c.pattern.pieces
+    board = next((piece for piece in pieces if piece.role is Role.FOLLOW_BOARD), None)
+    if board is None:
+        return c.parting.on_plain_board and c.parting.board_for_drag
+    joint = c.parting.joint
+    return bool(board.turn[2] @ joint.direction > 0.0) != joint.turned
 
 
 def _carried(c: Content) -> str:

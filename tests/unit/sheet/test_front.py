@@ -216,3 +216,16 @@ def test_a_cap_on_its_level_rim_wants_a_plain_board_and_no_other_is_written() ->
     lidded = cap + box(30, 30, 8).translate([-15, -15, -6]) + box(8, 8, 34).translate([-4, -4, -4])
     results, model = worked(lidded, UP, (edits.set_joint, "natural"))
     assert not results.need(PARTING).on_plain_board  # what stands out below the rim lies on no board
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_the_half_that_its_follow_board_does_not_take_the_place_of_is_rammed_first(turned: bool) -> None:
+    """A dome with a hole in its crown keeps a board with a plug for that: it stands where the dome is hollow."""
+    dome = M.cylinder(20, 35, 30, 64) - M.cylinder(15, 30, 27, 64) - M.cylinder(60, 8, 8, 48)
+    results, model = worked(dome.rotate([180, 0, 0]) if turned else dome, UP, (edits.set_joint, "natural"))
+    pieces = {piece.role: piece for piece in results.need(PATTERN).pieces}
+    heights = [float(pieces[role].mesh.bounds[:, 2].mean()) for role in (Role.WHOLE, Role.FOLLOW_BOARD)]
+    assert (heights[1] < heights[0]) is not turned
+    first, second, *_ = steps_of(content_of(results, model))
+    assert (first.title, second.title) == (("Ram the drag", "Ram the cope")[:: 1 if turned else -1])
+    assert "follow board" in first.text and "parting dust" in second.text
