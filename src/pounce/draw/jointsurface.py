@@ -81,7 +81,7 @@ def joint_surface_of(
         loose,
         levels,
         dict(nudges),
-        float(mesh.bounds[:, 2].mean()),
+        (float(mesh.bounds[0, 2]), float(mesh.bounds[1, 2])),
         not beside_only,
     )
     windows = len(order) - 1
@@ -118,23 +118,27 @@ def _levelled(
     loose: float,
     levels: bool,
     held: dict[int, float],
-    middle: float,
+    ends: tuple[float, float],
     ease: bool,
 ) -> tuple[Floats, float, bool, float, int]:
     """Heights over the air, joint by joint: level where a level meets all of its rim, else sloped, with its creases
     eased where ``ease`` asks for it. Then the level that the ground keeps to, whether all of it is flat, the steepest
-    slope, and how many cells of the rim are missed. Where a part is so slight that it covers no cell, the joint lies
-    at its ``middle``.
+    slope, and how many cells of the rim are missed. ``ends`` the part's lowest and highest point; where it is so slight
+    that it covers no cell, the joint lies midway.
     """
     free = np.zeros(label.shape)
     level, flat, steepest, missed_cells = 0.0, True, 0.0, 0
+    middle = np.full(1, sum(ends) / 2.0)
+    end = None if held else _whole_end(label, order, rim, low - loose, high + loose, ends)
     for place, joint in enumerate(order):
         here = label == joint
         at = here & rim
-        lo, hi = (low[at] - loose, high[at] + loose) if at.any() else (np.full(1, middle), np.full(1, middle))
+        lo, hi = (low[at] - loose, high[at] + loose) if at.any() else (middle, middle)
         wanted = held.get(place)
-        if place == 0:
-            level = _best_level(lo, hi) if wanted is None else wanted
+        if place == 0 and wanted is not None:
+            level = wanted
+        elif place == 0:
+            level = _best_level(lo, hi) if end is None else end
         mine = level if wanted is None else wanted
         if lo.max() <= hi.min():
             free[here] = min(max(mine, float(lo.max())), float(hi.min())) if wanted is None else mine
@@ -154,6 +158,19 @@ def _levelled(
         missed_cells += missed
         flat = flat and place != 0
     return free, level, flat, steepest, missed_cells
+
+
+def _whole_end(
+    label: Ints, order: list[int], rim: Bools, lowest: Floats, highest: Floats, ends: tuple[float, float]
+) -> float | None:
+    """The end of the part along the draw, the lower one first, at which one level meets every rim; None where neither
+    does. All of the part then lies to one side: it is moulded whole on a plain board.
+    """
+    at = rim & np.isin(label, order)
+    if not at.any():
+        return None
+    least, most = float(lowest[at].max()), float(highest[at].min())
+    return next((end for end in ends if least <= end <= most), None)
 
 
 def _box(here: Bools) -> tuple[slice, slice]:

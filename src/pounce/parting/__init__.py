@@ -9,4 +9,4 @@ person would name; ``columngrid`` the part as columns; ``trial`` the trial draw;
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 19
+VERSION = 20

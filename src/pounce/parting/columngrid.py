@@ -34,7 +34,7 @@ def column_grid(mesh: Mesh, joint: Joint, astray_mm: float | None) -> ColumnGrid
     plan = plan_of(corners, CELLS, BORDER)
     ny, nx = plan.shape
     places = np.stack(np.meshgrid(np.arange(nx), np.arange(ny)), axis=2) * plan.step + plan.low
-    height = joint.at(places)
+    height = _in_material(joint, plan, places)
     if astray_mm is not None:
         free = joint.at(places, free=True)
         off = (free > plan.top + astray_mm) | (free < plan.bottom - astray_mm)
@@ -45,3 +45,15 @@ def column_grid(mesh: Mesh, joint: Joint, astray_mm: float | None) -> ColumnGrid
     material = np.zeros(ny * nx, bool)
     material[owner[inside]] = True
     return ColumnGrid(plan, columns, turn, places, height, material.reshape(ny, nx))
+
+
+def _in_material(joint: Joint, plan: Plan, places: Floats) -> Floats:
+    """(ny, nx) heights of the joint, led through the part where it steps: between two of its nodes, one in a wall and
+    one in the floor that joins it, a slope would leave the material and hand sand of one half to the other.
+    """
+    height = joint.at(places)
+    if joint.level:
+        return height
+    least, most = joint.about(places)
+    led = np.minimum(np.maximum(height, plan.bottom), plan.under)
+    return np.where(plan.covered, np.minimum(np.maximum(led, least), most), height)

@@ -75,6 +75,18 @@ class Joint:
         upper = a + fx * (c - d) + fy * (d - a)
         return np.asarray(np.where(fy <= fx, lower, upper))
 
+    def about(self, places: Floats) -> tuple[Floats, Floats]:
+        """(...,), (...,): lowest and highest of the four nodes about places (..., 2) in u, v. ValueError for a flat
+        joint.
+        """
+        if self.grid is None:
+            raise ValueError("a flat joint has no nodes")
+        ny, nx = self.grid.shape
+        i = np.clip(np.floor((places[..., 0] - self.low[0]) / self.step), 0, nx - 2).astype(np.int64)
+        j = np.clip(np.floor((places[..., 1] - self.low[1]) / self.step), 0, ny - 2).astype(np.int64)
+        nodes = np.stack([self.grid[j, i], self.grid[j, i + 1], self.grid[j + 1, i], self.grid[j + 1, i + 1]])
+        return np.asarray(nodes.min(axis=0)), np.asarray(nodes.max(axis=0))
+
     def scaled(self, factor: float) -> "Joint":
         """The joint of the part scaled about the origin."""
         grid, free = (None if field is None else field * factor for field in (self.grid, self.free))

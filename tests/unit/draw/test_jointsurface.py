@@ -43,3 +43,35 @@ def test_what_a_draw_is_compared_by_hangs_on_the_rim_alone(name: str, cells: int
     assert figures[0] == figures[1]
     assert np.array_equal(whole.free[whole.rim], beside.free[beside.rim])
     assert not np.array_equal(whole.height, beside.height)
+
+
+def cap(hole: float = 0.0, foot: float = 0.0) -> m3.Manifold:
+    """A post's cap: four upright sides 20 high under a pyramid, hollow to a point inside; a ``hole`` in its tip, and
+    feet so high under its rim.
+    """
+    outside = m3.Manifold.hull_points([(x, y, z) for z in (0, 20) for x in (-30, 30) for y in (-30, 30)] + [(0, 0, 40)])
+    inside = m3.Manifold.hull_points([(x, y, -1) for x in (-26, 26) for y in (-26, 26)] + [(0, 0, 36)])
+    solid = outside - inside
+    if hole:
+        solid -= m3.Manifold.cylinder(60.0, hole, hole, 48)
+    if foot:
+        solid += box(4.0, 4.0, foot + 2.0).translate([-30.0, -30.0, -foot])
+    return solid
+
+
+@pytest.mark.parametrize(("turned", "end"), [(False, 0.0), (True, 0.0)])
+def test_upright_sides_are_parted_at_the_end_that_all_of_their_rim_reaches(turned: bool, end: float) -> None:
+    """So all of the part lies to one side, on a plain board, in place of half way up its sides."""
+    solid = cap().rotate([180.0, 0.0, 0.0]) if turned else cap()
+    mesh = mesh_of(solid)
+    surface = joint_surface_of(mesh, edges(mesh.faces, len(mesh.vertices)))
+    assert surface.flat and surface.level_mm == pytest.approx(end, abs=1e-9)
+    assert np.allclose(surface.free[surface.rim], end, atol=1e-9)
+
+
+@pytest.mark.parametrize("solid", [cap(hole=6.0), cap(foot=5.0)], ids=["a hole in its tip", "a foot under its rim"])
+def test_a_rim_that_does_not_reach_the_end_everywhere_is_parted_as_before(solid: m3.Manifold) -> None:
+    mesh = mesh_of(solid)
+    surface = joint_surface_of(mesh, edges(mesh.faces, len(mesh.vertices)))
+    low, high = mesh.bounds[:, 2]
+    assert low + 1.0 < surface.level_mm < high - 1.0

@@ -4,15 +4,17 @@ import manifold3d as m3
 import numpy as np
 import pytest
 
+from pounce.draw.jointsurface import joint_surface_of
 from pounce.draw.reachability import reach_along
 from pounce.metals.method import MethodChoices, resolve
 from pounce.parting.columngrid import ColumnGrid, column_grid
 from pounce.parting.joint import Joint, flat_joint
 from pounce.parting.sand import bridges, fine_detail, pockets, sharp_sand
 from pounce.parting.states import judged_at
+from pounce.parting.surface import shaped_joint
 from pounce.parting.trial import trial_of
-from pounce.parting.values import Trial
-from pounce.solid.mesh import Mesh
+from pounce.parting.values import State, Trial
+from pounce.solid.mesh import Mesh, edges
 from tests.conftest import box, law, mesh_of
 
 M = m3.Manifold
@@ -180,3 +182,20 @@ def test_a_groove_leaves_an_edge_of_sand_as_sharp_as_itself(seed: int) -> None:
     assert found is not None
     assert found.size == pytest.approx(angle, abs=0.1) and found.extent == pytest.approx(long, rel=1e-6)
     assert sharp_sand(mesh_of(box(80.0, long, 30.0)), 0.2) is None
+
+
+@pytest.mark.parametrize("thick", [1.0, 2.5, 5.0])
+def test_a_joint_that_steps_up_in_a_wall_hands_no_sand_to_the_other_half(thick: float) -> None:
+    """A box open below, parted along its rim: the joint climbs 18 mm in the wall to the floor over the sand. Its
+    pattern is wider, so columns lie between the joint's nodes: those beside the wall are of the sand in the box.
+    """
+    inner = box(60 - 2 * thick, 40 - 2 * thick, 18).translate([thick - 30, thick - 20, 0])
+    part, pattern = (box(60 + d, 40 + d, 20).translate([-30 - d / 2, -20 - d / 2, 0]) - inner for d in (0.0, 0.7))
+    mesh, other = mesh_of(part), mesh_of(pattern)
+    joint = shaped_joint(UP, joint_surface_of(mesh, edges(mesh.faces, len(mesh.vertices))))
+    grid = column_grid(other, joint, None)
+    inside = (np.abs(grid.places) < [30.0 - thick, 20.0 - thick]).all(axis=2)
+    assert (grid.joint[inside] >= 18.0 - 1e-9).all() and grid.material[inside].all()
+    judged = judged_at(other, reach_along(other, UP), joint, np.zeros(len(other.faces)), 1e-4 * other.diagonal)
+    made = trial_of(other, joint, judged, grid, 20.0, 0.0, 0.0)
+    assert judged.areas_by_state[State.LOCKED] == 0.0 and made.torn_mm3 == 0.0
