@@ -4,4 +4,4 @@
 each is called. What follows (sand that tears, hands that lift askew, a joint that frees not all) folds under its cause.
 """
 
-VERSION = 4
+VERSION = 5

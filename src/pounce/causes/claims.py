@@ -170,5 +170,5 @@ class Claims:
 
 
 def _small(region: Region) -> bool:
-    """A round hole that is cast solid and drilled."""
-    return region.kind in (Kind.HOLE, Kind.BORE) and 0.0 < region.diameter_mm <= limits()["bore_solid"].high
+    """A round hole that is cast solid and drilled: one that the usual filling takes."""
+    return region.kind in (Kind.HOLE, Kind.BORE) and 0.0 < round(region.diameter_mm, 2) <= limits()["bore_solid"].value

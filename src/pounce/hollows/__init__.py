@@ -5,4 +5,4 @@ A step of the pipeline without a card: what becomes of a hollow is said on the c
 make solid while it leans the walls; Cores makes the cores.
 """
 
-VERSION = 4
+VERSION = 5

@@ -228,19 +228,46 @@ def _whole_bores(given: Given, sky: Floats, seeds: Bools) -> list[Ints]:
 
 def _flared(given: Given, faces: Ints, locked: Bools) -> Ints:
     """The faces of a hollow, with the walls of its mouth that see the sky and lock all the same, as the flare of a bell
-    on its side: a print within them would hold their sand. As it was where the mouth would not close.
+    on its side, or that of a vase over its neck: a print within them would hold their sand. As it was where the mouth
+    would not close.
     """
     mesh, bends = given.mesh, bends_of(given.mesh)
     of_it = np.zeros(len(mesh.faces), bool)
     of_it[faces] = True
-    grown = np.flatnonzero(reached(bends, of_it, of_it | locked, bends.concave | (bends.bend_deg < RIM_DEG)))
-    if len(grown) == len(faces):
+    one, two = bends.pairs.T
+    if not ((of_it[one] & ~of_it[two] & locked[two]) | (of_it[two] & ~of_it[one] & locked[one])).any():
         return faces
     try:
-        was, now = hollow_of(mesh, faces), hollow_of(mesh, grown)
+        was = hollow_of(mesh, faces)
     except UserFault:
         return faces
-    return grown if len(now.openings) <= len(was.openings) else faces
+    smooth = bends.concave | (bends.bend_deg < RIM_DEG)
+    within = of_it | (locked & _round_a_mouth(mesh, was))
+    for allowed, over in ((of_it | locked, smooth), (within, None)):
+        grown = np.flatnonzero(reached(bends, of_it, allowed, over))
+        if len(grown) == len(faces):
+            continue
+        try:
+            now = hollow_of(mesh, grown)
+        except UserFault:
+            continue
+        if len(now.openings) <= len(was.openings):
+            return grown
+    return faces
+
+
+def _round_a_mouth(mesh: Mesh, hollow: Hollow) -> Bools:
+    """(m,) faces before a mouth of the hollow that look toward the line through its middle: a flare beyond a sharp
+    neck, and nothing of the outside.
+    """
+    out = np.zeros(len(mesh.faces), bool)
+    for opening in hollow.openings:
+        off = mesh.corners.mean(axis=1) - opening.centre
+        along = off @ opening.normal
+        toward = np.outer(along, opening.normal) - off
+        looks = np.einsum("ij,ij->i", toward, mesh.normals) > 0.0
+        out |= looks & (along > -opening.reach_mm[0] - NEAR * mesh.diagonal)
+    return out
 
 
 def _round(given: Given, place: Place) -> Bools:

@@ -7,4 +7,4 @@ and finish · ``sizes`` contraction and the table of dimensions · ``weights`` m
 · ``findings`` · ``work`` what lines are worked on · ``additions`` each kind of line · ``stop`` brings them together.
 """
 
-VERSION = 28
+VERSION = 29

@@ -9,11 +9,13 @@ from pounce.causes.claims import FOLLOWS_LOCKS, Claims
 from pounce.causes.values import Claim, Rule
 from pounce.job import edits
 from pounce.job.job import Job
+from pounce.job.stock_edits import add_line
 from pounce.parting.values import Kind, State
 from pounce.route.opening import with_model
 from pounce.route.pipeline import Pipeline
 from pounce.route.results import Results
-from pounce.route.stops import CORES, PARTING
+from pounce.route.stops import CORES, PARTING, STOCK
+from pounce.stock.values import Fill
 from tests.conftest import model_of
 from tests.shapes import SHAPES
 from tests.worked import UNPOURED
@@ -96,6 +98,19 @@ def test_small_round_holes_are_one_cause_however_many(bracket: Results) -> None:
     small = [k for k, one in enumerate(regions) if one.kind in (Kind.HOLE, Kind.BORE) and 0.0 < one.diameter_mm < 10.0]
     assert small, "the bracket has four holes of 8 mm"
     assert {claims.of(said("locked", region=k)) for k in small} == {Claim(Rule.HOLES)}
+
+
+@pytest.mark.parametrize(("wide", "small"), [(11.9, True), (12.0, True), (14.0, False)])
+def test_a_hole_counts_as_small_where_the_usual_filling_takes_it(wide: float, small: bool) -> None:
+    """Else *fill and drill it* would do nothing: over the limit it is a wall to lean, as any other."""
+    plate = M.cube([60, 40, 12]) - M.cylinder(30, wide / 2, wide / 2, 96).translate([30, 20, -5])
+    model = model_of(plate)
+    job = edits.set_draw(with_model(Job(), model), (0.0, 0.0, 1.0)).job
+    results = Pipeline().run(job, model, until=CORES)
+    (hole,) = (k for k, one in enumerate(results.need(PARTING).regions) if one.kind in (Kind.HOLE, Kind.BORE))
+    assert claims_of(results).of(said("drags", region=hole)).rule is (Rule.HOLES if small else Rule.DRAFT)
+    filled = Pipeline().run(add_line(job, Fill()).job, model, until=CORES).need(STOCK)
+    assert (filled.added_mm3 > 1000.0) is small
 
 
 def test_a_place_that_locks_is_an_undercut_and_one_that_drags_wants_draft() -> None:

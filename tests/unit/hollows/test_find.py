@@ -154,3 +154,16 @@ def test_the_rim_of_a_hollow_pointed_at_does_not_run_to_and_fro_over_a_flare() -
     """Along the draw nothing of it locks: where it ends is told by the sky that a few rays a facet see."""
     mouth = within(max(inside(bell(), UP, (-24.7, -23.9, 50.0)), key=lambda one: one.area_mm2))
     assert mouth.normal == pytest.approx([0.0, 0.0, -1.0], abs=1e-9) and max(mouth.reach_mm) < 1e-6
+
+
+@pytest.mark.parametrize("beak", [0.0, 6.0])
+def test_the_lip_of_a_vase_over_its_neck_is_of_its_hollow(beak: float) -> None:
+    """Beyond a neck as sharp as an edge the lip flares: on its side it locks, and no print stands in it. An outside
+    that locks under a ``beak`` at the rim is none of it.
+    """
+    outer = [(0, 0), (40, 0), (60, 70), (54, 100), (62 + beak, 112), (62, 114)]
+    inner = [(57, 114), (48, 100), (53, 70), (36, 8), (0, 8)]
+    vase = M.revolve(m3.CrossSection([outer + inner]), SIDES)
+    mouth = within(max(inside(vase, ALONG), key=lambda one: one.area_mm2))
+    assert mouth.normal == pytest.approx([0.0, 0.0, 1.0], abs=1e-9) and mouth.centre[2] == pytest.approx(114.0)
+    assert mouth.area_mm2 == pytest.approx(round_mm2(57.0), rel=1e-6)

@@ -148,3 +148,27 @@ def test_a_free_form_has_few_rounds_and_a_plate_all_of_its_holes() -> None:
         [M.cylinder(20, 5, 5, 24).translate([20 * i, 20 * j, -5]) for i in range(1, 12) for j in range(1, 10)]
     )
     assert len(of_kind(mesh_of(plate), "bore")) == 99
+
+
+def test_bolt_holes_are_found_beside_pipes_that_end_on_a_ball() -> None:
+    """Where faceted pipes meet a faceted ball their strips end off the round, by the chord's height: those are tried
+    first, lead nowhere, and must not take the turn of eight small bores that are exact.
+    """
+    pipe = M.cylinder(150, 28, 28, 96, True).rotate([0.0, 90.0, 0.0])
+    flange = M.cylinder(14, 48, 48, 96, True).rotate([0.0, 90.0, 0.0])
+    valve = M.sphere(42, 72) + pipe + flange.translate([-75, 0, 0]) + flange.translate([75, 0, 0])
+    valve += M.cylinder(60, 26, 26, 96, True).translate([0, 0, 40]) + M.cylinder(12, 40, 40, 96, True).translate(
+        [0, 0, 70]
+    )
+    valve -= M.sphere(34, 72) + M.cylinder(170, 18, 18, 96, True).rotate([0.0, 90.0, 0.0])
+    valve -= M.cylinder(60, 18, 18, 96, True).translate([0, 0, 50])
+    hole = M.cylinder(30, 5, 5, 96, True).rotate([0.0, 90.0, 0.0])
+    places = [(x, 26.87 * y, 26.87 * z) for x in (-75, 75) for y in (-1, 1) for z in (-1, 1)]
+    for place in places:
+        valve -= hole.translate(list(place))
+    bores = [one for one in of_kind(mesh_of(valve), "bore") if one.radius_mm < 6.0]
+    assert [round(one.radius_mm, 3) for one in bores] == [5.0] * 8
+    assert sorted(tuple(one.centre.round(1).tolist()) for one in bores) == sorted(
+        (float(x), round(y, 1), round(z, 1)) for x, y, z in places
+    )
+    assert all(one.is_hole and one.through for one in bores)

@@ -95,8 +95,13 @@ def _find(mesh: Mesh, bends: Bends) -> tuple[Feature, ...]:
         if left < max(UNEXPLAINED * float(mesh.areas[curved[group]].sum()), LEAST_ROUGH * area):
             break
         more = _rounds(facets, rough * near, ~taken)
-        large = [one for one in more if float(mesh.areas[one.faces].sum()) > LEAST_ROUGH * area]
-        grown = _whole(mesh, grown + large)
+        # a small bore that is exact never had its turn, where strips that end on a ball led nowhere
+        kept = [
+            one
+            for one in more
+            if float(mesh.areas[one.faces].sum()) > LEAST_ROUGH * area or (one.misfit_mm < near and _is_wide(mesh, one))
+        ]
+        grown = _whole(mesh, grown + kept)
         for one in grown:
             taken[one.faces] = True
     weight = np.bincount(group, np.where(taken, 0.0, mesh.areas))
