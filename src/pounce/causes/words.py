@@ -26,6 +26,7 @@ class About:
     draft_deg: float
     has_draft: bool
     has_fill: bool
+    has_fillets: bool
     order: tuple[str, ...]
 
     def first(self, members: list[Said]) -> str:
@@ -313,6 +314,21 @@ def _as_found(claim: Claim, members: list[Said], about: About, _claims: Claims) 
     )
 
 
+def _fine(claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:
+    """As found; a corner in which the sand ends too sharp gets the usual fillets, where they are not laid already: what
+    is left of it then is for whoever drew it.
+    """
+    own = _as_found(claim, members, about, claims)
+    usual = Remedy("fillet", "Give the corner a fillet", AddUsual("fillets"))
+    drawn = Remedy("fillet", "Give the corner a fillet where it is drawn")
+    corner = drawn if about.has_fillets else usual
+    by = {one.id: one for one in _remedies([_lead(members), *members])}
+    if "fillet" in by:  # one press lays them all: corners that tear hot metal ask for the same line
+        by["fillet"] = corner
+        by.pop("add-fillets", None)
+    return replace(own, remedies=tuple(by.values()))
+
+
 def _hot(claim: Claim, members: list[Said], about: About, claims: Claims) -> _Text:
     """Places that set last: one in its own words, several together, with the cure that was found for all of them."""
     hollow = [one for _, one in members if "high_mm3" in one.figures]
@@ -339,6 +355,7 @@ _SAYS = {
     Rule.DRAFT: _draft,
     Rule.THIN: _thin,
     Rule.SLENDER: _slender,
+    Rule.FINE: _fine,
 }
 
 # --- cured ------------------------------------------------------------------------------------------------------------

@@ -4,7 +4,7 @@ from pounce.base.finding import Finding
 from pounce.causes.values import Cause, CausesResult
 from pounce.route.proof import as_rammed
 from pounce.route.results import Plain, Results
-from pounce.stock.values import Draft, Fill
+from pounce.stock.values import Draft, Fill, Fillets
 
 
 def causes_of_job(results: Results, said: tuple[tuple[str, Finding], ...], order: tuple[str, ...]) -> CausesResult:
@@ -32,6 +32,7 @@ def causes_of_job(results: Results, said: tuple[tuple[str, Finding], ...], order
             draft_deg=0.0 if results.metal is None else results.metal.required_draft_deg,
             has_draft=any(isinstance(line, Draft) for line in lines),
             has_fill=any(isinstance(line, Fill) and line.at_mm is None for line in lines),
+            has_fillets=any(isinstance(line, Fillets) for line in lines),
             order=order,
         ),
     )
