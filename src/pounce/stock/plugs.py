@@ -71,7 +71,9 @@ def coaxial(feature: Feature, features: tuple[Feature, ...]) -> tuple[float, lis
     for _ in range(4):
         before = len(members)
         for index, other in enumerate(features):
-            if index in members or other.kind not in ("bore", "cone") or abs(float(other.axis @ feature.axis)) < 0.9999:
+            # the tapered outside of a boss is a cone about the same axis too, and none of the hole
+            sunk = other.kind in ("bore", "cone") and other.concave
+            if index in members or not sunk or abs(float(other.axis @ feature.axis)) < 0.9999:
                 continue
             rel = other.centre - feature.centre
             along = float(rel @ feature.axis)

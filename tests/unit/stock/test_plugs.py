@@ -27,6 +27,19 @@ def test_a_countersunk_hole_is_filled_flush_and_marked() -> None:
     assert np.abs(np.array(point.at_mm)[:2] - 20).max() < 1e-3
 
 
+@pytest.mark.parametrize("deep", [-1.0, 14.0])
+def test_a_hole_in_a_tapered_boss_is_filled_and_the_boss_stays(deep: float) -> None:
+    """The cone of its outside stands about the hole's axis as a countersink does, and is none of the hole."""
+    boss = BLOCK + M.cylinder(24, 7.5, 6, 96).translate([30, 20, 29.9])
+    stock = stocked(boss - M.cylinder(80, 3, 3, 48).translate([30, 20, deep]), Fill(), height=15.0).need(STOCK)
+    assert not stock.lines[0].trouble and is_closed(stock.mesh)
+    (point,) = stock.drill
+    assert point.through is (deep < 0.0) and point.diameter_mm == pytest.approx(6.0, abs=1e-3)
+    r = limits()["centre_mark"].value / 2.0
+    mark = np.pi / 3 * r * r * r
+    assert stock.mesh.volume == pytest.approx(boss.volume() - (1 + (deep < 0.0)) * mark, abs=0.2 * mark)
+
+
 def test_a_hollow_inside_the_part_stays_hollow() -> None:
     """A void of the part's own is no crumb of a union."""
     hollow = BLOCK - M.sphere(8, 48).translate([30, 20, 15])

@@ -254,6 +254,7 @@ def _round(mesh: Mesh, bends: Bends, tree: Tree, one: Grown) -> Feature:
         through,
         exact=one.misfit_mm < EXACT_MM,
         notes=notes,
+        concave=concave,
     )
 
 

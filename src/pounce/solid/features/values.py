@@ -19,7 +19,8 @@ class Feature:
     out of a blind bore; ``centre`` (3,) a point on it; ``radius_mm`` of a round (of the larger end of a cone, of the
     arc of a fillet), 0 of a plane; ``low_mm`` and ``high_mm`` where it begins and ends along the axis;
     ``turned_deg`` how far round it goes; ``half_angle_deg`` of a cone; ``through`` of a bore; ``height_mm`` of
-    raised (over 0) or sunk marks; ``misfit_mm`` rms distance of its corners from the fitted shape.
+    raised (over 0) or sunk marks; ``misfit_mm`` rms distance of its corners from the fitted shape; ``concave`` of a
+    round that metal lies round, as a bore or a countersink, and not inside.
     """
 
     kind: Kind
@@ -38,6 +39,7 @@ class Feature:
     size_mm: tuple[float, float] = (0.0, 0.0)
     exact: bool = True
     notes: dict[str, float] = field(default_factory=dict)
+    concave: bool = False
 
     @property
     def is_hole(self) -> bool:
