@@ -129,7 +129,7 @@ def _levelled(
     free = np.zeros(label.shape)
     level, flat, steepest, missed_cells = 0.0, True, 0.0, 0
     middle = np.full(1, sum(ends) / 2.0)
-    end = None if held else _whole_end(label, order, rim, low - loose, high + loose, ends)
+    end = _whole_end(label, order, rim, low - loose, high + loose, ends)
     for place, joint in enumerate(order):
         here = label == joint
         at = here & rim

@@ -75,3 +75,13 @@ def test_a_rim_that_does_not_reach_the_end_everywhere_is_parted_as_before(solid:
     surface = joint_surface_of(mesh, edges(mesh.faces, len(mesh.vertices)))
     low, high = mesh.bounds[:, 2]
     assert low + 1.0 < surface.level_mm < high - 1.0
+
+
+def test_a_window_held_elsewhere_leaves_the_ground_at_the_end() -> None:
+    """A ring of a trough, open below: both its rims reach the end, and the window alone is moved by hand."""
+    trough = [(10, 0), (12, 0), (12, 19), (20, 28), (28, 19), (28, 0), (30, 0), (30, 20), (20, 31), (10, 20)]
+    mesh = mesh_of(m3.Manifold.revolve(m3.CrossSection([trough]), 96))
+    table = edges(mesh.faces, len(mesh.vertices))
+    whole, moved = (joint_surface_of(mesh, table, nudges=nudges) for nudges in ((), ((1, 12.0),)))
+    assert whole.windows == 1 and not whole.windows_differ and whole.level_mm == pytest.approx(0.0, abs=1e-9)
+    assert moved.windows_differ and moved.level_mm == pytest.approx(0.0, abs=1e-9)
