@@ -7,4 +7,4 @@ settles at Draw and Parting · ``parse`` cores given as words · ``stop`` the st
 """
 
 # Raised when the same choices give another result than before, so that kept results are made anew.
-VERSION = 15
+VERSION = 16

@@ -116,10 +116,10 @@ def _prints(hollow: Hollow, asked: HollowChoice, setting: Setting) -> tuple[tupl
     if hollow.groove is not None:
         return (ring_print(hollow, setting.joint, Wanted(asked.side_mm, None, asked.clearance_mm), setting.part),), True
     wide = [_wide_mm(opening) for opening in openings]
-    # a sliver beside an opening holds nothing: there the core only touches the mould
-    openings = [
-        one for one, width in zip(openings, wide, strict=True) if width > limits()["print_sliver"].value * max(wide)
-    ]
+    # a sliver beside an opening holds nothing: there the core only touches the mould. What is as wide as a hole that is
+    # cored is none, however wide the other end: the spout of a funnel
+    least = min(limits()["print_sliver"].value * max(wide), limits()["bore_solid"].value)
+    openings = [one for one, width in zip(openings, wide, strict=True) if width > least]
     wanted = [_wanted(one, asked, setting, hollow, len(openings) == 1) for one in openings]
     plain = [print_for_opening(o, setting.joint, w, False) for o, w in zip(openings, wanted, strict=True)]
     symmetric = _symmetric(hollow, plain)

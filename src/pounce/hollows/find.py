@@ -41,6 +41,8 @@ STRAIGHT = -0.95
 NEAR = 0.02
 # A groove whose axis stands along the draw within this cosine gets a ring core.
 ABOUT_DRAW = 0.9998
+# A wall of a flare looks toward the middle of its mouth by so much (cosine); the flat top of a lip does not.
+TOWARD = 0.02
 # How often a hollow may grow by bores it ends in.
 MOST_GROWN = 3
 
@@ -265,7 +267,7 @@ def _round_a_mouth(mesh: Mesh, hollow: Hollow) -> Bools:
         off = mesh.corners.mean(axis=1) - opening.centre
         along = off @ opening.normal
         toward = np.outer(along, opening.normal) - off
-        looks = np.einsum("ij,ij->i", toward, mesh.normals) > 0.0
+        looks = np.einsum("ij,ij->i", toward, mesh.normals) > TOWARD * np.linalg.norm(toward, axis=1)
         out |= looks & (along > -opening.reach_mm[0] - NEAR * mesh.diagonal)
     return out
 

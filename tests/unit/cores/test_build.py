@@ -5,6 +5,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 import trimesh
+from manifold3d import CrossSection
 
 from pounce.base.finding import Severity
 from pounce.cores.values import CoresResult
@@ -101,3 +102,16 @@ def test_only_a_round_way_straight_through_is_one_that_a_bar_bores(round_: bool)
     results = cored(M.cube([80, 50, 50], True) - tool.rotate([0, 90, 0]), height=0.0)
     (offer,) = results.need(CORES).offers
     assert offer.openings == 2 and offer.is_round_bore is round_
+
+
+@pytest.mark.parametrize(("spout", "prints"), [(9.0, 2), (4.0, 1)])
+def test_the_spout_of_a_funnel_gets_a_print_however_wide_its_mouth(spout: float, prints: int) -> None:
+    """18 mm is 0.18 of the mouth, and wider than any hole that is cast solid: the core would only touch the sand there,
+    and its end dropped. What is narrower than such holes holds nothing.
+    """
+    line = [(spout, 0), (spout + 5, 0), (spout + 5, 40), (54, 80), (54, 95), (50, 95), (50, 81), (spout, 42)]
+    results = cored(M.revolve(CrossSection([line]), SIDES), (0.0, 1.0, 0.0), 0.0)
+    (core,) = results.need(CORES).cores
+    widths = sorted(round(one.width_mm) for one in core.prints)
+    assert widths == ([18, 100] if prints == 2 else [100])
+    assert (float(core.mesh.bounds[0, 2]) < -5.0) is (prints == 2)
